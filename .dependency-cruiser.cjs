@@ -1,0 +1,29 @@
+/** Imports run one way only: core ← formats ← engine ← store ← ui; inside core, downwards in the order of its folders. */
+const rooms = ['units', 'model', 'edit', 'curve', 'dsp', 'render', 'measure', 'suggest']
+// A room may use the rooms listed before it here; `curve` and `dsp` know nothing of edits.
+const order = ['units', 'model', 'curve', 'edit', 'dsp', 'measure', 'render', 'suggest']
+const upwards = order.map((room, at) => ({
+  name: `core-${room}-upwards`,
+  comment: `core/${room} may import only rooms below it`,
+  severity: 'error',
+  from: { path: `^src/core/${room}/` },
+  to: { path: `^src/core/(${order.slice(at + 1).join('|') || 'none'})/` },
+}))
+
+const deny = (name, from, to) => ({ name, severity: 'error', from: { path: from, pathNot: '\\.test\\.tsx?$' }, to: { path: to } })
+
+module.exports = {
+  forbidden: [
+    { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
+    ...upwards.filter(() => rooms.length === order.length),
+    deny('core-is-closed', '^src/core/', '^(src/(formats|engine|store|ui)|cli|server|demo|bench|e2e)/'),
+    { name: 'core-has-only-zod', severity: 'error', from: { path: '^src/core/', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['npm', 'npm-dev', 'core'], pathNot: 'node_modules/zod/' } },
+    deny('formats-below', '^src/formats/', '^(src/(engine|store|ui)|cli|server|demo|bench)/'),
+    deny('engine-below', '^src/engine/', '^(src/(store|ui)|cli|server|demo|bench)/'),
+    deny('store-below', '^src/store/', '^(src/ui|cli|server|demo|bench)/'),
+    deny('ui-below', '^src/ui/', '^(cli|server|demo|bench)/'),
+    deny('cli-and-bench', '^(cli|bench)/', '^(src/(engine|store|ui)|server)/'),
+    deny('no-tests-in-code', '^(src|cli|server|demo|bench)/', '\\.test\\.tsx?$'),
+  ],
+  options: { doNotFollow: { path: 'node_modules' }, tsPreCompilationDeps: true, tsConfig: { fileName: 'tsconfig.json' } },
+}

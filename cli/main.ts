@@ -1,0 +1,122 @@
+import fs from 'node:fs/promises'
+import path from 'node:path'
+import { parseArgs, type ParseArgsConfig } from 'node:util'
+import { breachLine, checkSession } from '../src/core/model/rules'
+import type { Stage } from '../src/core/render'
+import { InputError, UsageError } from './failure'
+import { measureFile } from './measure'
+import { outputFormats, type OutputFormat } from './output'
+import { render } from './render'
+import { sessionJson } from './session-file'
+
+const usage = `Usage:
+  oaken render  SESSION.oaken.zip|session.json -o mix.wav [--format wav16|wav24|wav32f|flac] [--from S] [--to S]
+                [--track NAME] [--region ID] [--stage clip|insert|track|mix] [--unshaped] [--seed N]
+  oaken measure FILE.wav …          JSON: peak, RMS and DC
+  oaken check   SESSION             the rules; exits 1 and lists what breaks
+  oaken demo    DIR                 writes the sample session as a package`
+
+/** Parses the arguments of one command; what does not fit is a `UsageError`. */
+function parsed<T extends ParseArgsConfig>(config: T) {
+  try {
+    return parseArgs(config)
+  } catch (error) {
+    throw new UsageError((error as Error).message.split('\n')[0]!)
+  }
+}
+
+function numberOption(value: string | undefined, name: string, whole = false): number | null {
+  if (value === undefined) return null
+  const n = Number(value)
+  if (value.trim() === '' || !Number.isFinite(n) || n < 0 || (whole && !Number.isInteger(n))) throw new UsageError(`${name} takes ${whole ? 'a whole number' : 'seconds'} from 0, not “${value}”`)
+  return n
+}
+
+function oneOf<T extends string>(value: string | undefined, name: string, allowed: readonly T[]): T | null {
+  if (value === undefined) return null
+  const found = allowed.find((a) => a === value)
+  if (!found) throw new UsageError(`${name} takes ${allowed.join(', ')}, not “${value}”`)
+  return found
+}
+
+function single(positionals: readonly string[], what: string): string {
+  if (positionals.length !== 1) throw new UsageError(`give one ${what}; ${positionals.length} were given`)
+  return positionals[0]!
+}
+
+const stages: readonly Stage[] = ['clip', 'insert', 'track', 'mix']
+
+const commands: Record<string, (args: string[]) => Promise<number>> = {
+  async render(args) {
+    const { values, positionals } = parsed({
+      args, allowPositionals: true,
+      options: {
+        output: { type: 'string', short: 'o' }, format: { type: 'string' }, from: { type: 'string' }, to: { type: 'string' },
+        track: { type: 'string' }, region: { type: 'string' }, stage: { type: 'string' }, unshaped: { type: 'boolean', default: false }, seed: { type: 'string' },
+      },
+    } as const)
+    const file = single(positionals, 'session')
+    if (values.output === undefined) throw new UsageError('say where to write with -o FILE')
+    const implied: OutputFormat = path.extname(values.output).toLowerCase() === '.flac' ? 'flac' : 'wav24'
+    await render(file, {
+      output: values.output, format: oneOf(values.format, '--format', outputFormats) ?? implied,
+      from: numberOption(values.from, '--from'), to: numberOption(values.to, '--to'),
+      track: values.track ?? null, region: values.region ?? null, stage: oneOf(values.stage, '--stage', stages),
+      unshaped: values.unshaped ?? false, seed: numberOption(values.seed, '--seed', true) ?? 1,
+    })
+    return 0
+  },
+  async measure(args) {
+    const { positionals } = parsed({ args, allowPositionals: true, options: {} } as const)
+    if (positionals.length === 0) throw new UsageError('give at least one WAV file')
+    const results = []
+    for (const file of positionals) results.push(await measureFile(file))
+    console.log(JSON.stringify(results.length === 1 ? results[0] : results, null, 2))
+    return 0
+  },
+  async check(args) {
+    const { positionals } = parsed({ args, allowPositionals: true, options: {} } as const)
+    const file = single(positionals, 'session')
+    let json: unknown
+    try {
+      json = JSON.parse(await sessionJson(file))
+    } catch (error) {
+      throw error instanceof SyntaxError ? new InputError(`${file}: is not valid JSON: ${error.message}`) : error
+    }
+    const breaches = checkSession(json)
+    for (const breach of breaches) console.log(breachLine(breach))
+    if (breaches.length === 0) console.log('keeps all rules')
+    return breaches.length === 0 ? 0 : 1
+  },
+  async demo(args) {
+    const { positionals } = parsed({ args, allowPositionals: true, options: {} } as const)
+    const folder = single(positionals, 'folder')
+    const { tideMillPackage } = await import('../demo/tide-mill')
+    const file = path.join(folder, 'tide-mill.oaken.zip')
+    await fs.mkdir(folder, { recursive: true })
+    await fs.writeFile(file, await tideMillPackage())
+    console.log(file)
+    return 0
+  },
+}
+
+/** Runs a command line; returns the exit code: 0, 1 for bad input, 2 for bad use. */
+export async function main(args: readonly string[]): Promise<number> {
+  const [name, ...rest] = args
+  try {
+    if (name === undefined) throw new UsageError('name a command: render, measure, check or demo (oaken --help shows how)')
+    if (name === '--help' || name === '-h' || name === 'help') {
+      console.log(usage)
+      return 0
+    }
+    const command = commands[name]
+    if (!command) throw new UsageError(`there is no command “${name}”; there are ${Object.keys(commands).join(', ')}`)
+    return await command(rest)
+  } catch (error) {
+    const line = (error instanceof Error ? error.message : String(error)).replace(/\s*\n\s*/g, ' ')
+    console.error(`oaken: ${line}`)
+    return error instanceof UsageError ? 2 : 1
+  }
+}
+
+process.exitCode = await main(process.argv.slice(2))

@@ -1,0 +1,22 @@
+import { fileURLToPath } from 'node:url'
+import { createApp } from './app'
+
+const stated = process.env.PORT ?? '4173'
+const port = Number(stated)
+if (!Number.isInteger(port) || port < 0 || port > 65535) {
+  console.error(`PORT is “${stated}”; it must be a whole number from 0 to 65535.`)
+  process.exit(2)
+}
+
+const server = createApp(fileURLToPath(new URL('../dist/web', import.meta.url))).listen(port, () => {
+  const address = server.address()
+  const used = typeof address === 'object' && address ? address.port : port
+  console.log(`Oaken Thread is running.\n\n  The sample session:  http://localhost:${used}/session/tide-mill\n  All sessions:        http://localhost:${used}/\n\nStop it with Ctrl+C.`)
+})
+
+server.on('error', (error: NodeJS.ErrnoException) => {
+  console.error(error.code === 'EADDRINUSE' ? `Port ${port} is taken by another program. Choose another one, for instance: PORT=${port + 1} npm start` : `The server could not start: ${error.message}`)
+  process.exit(1)
+})
+
+for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => server.close(() => process.exit(0)))

@@ -1,0 +1,23 @@
+import type { PanLaw } from '../model/session'
+import { cosHalfPi, sinHalfPi } from '../units/exact'
+
+/** What of a channel goes to the left and to the right of the mix. */
+export interface PanGains {
+  left: number
+  right: number
+}
+
+/** Gains of a mono signal at pan -1 (left) … +1 (right) under a pan law: -3 dB (equal power), -4.5 dB or -6 dB at the centre. */
+export function panMono(law: PanLaw, pan: number): PanGains {
+  const p = (pan + 1) / 2
+  switch (law) {
+    case 'equal-power': return { left: cosHalfPi(p), right: sinHalfPi(p) }
+    case '-4.5': return { left: Math.sqrt((1 - p) * cosHalfPi(p)), right: Math.sqrt(p * sinHalfPi(p)) }
+    case '-6': return { left: 1 - p, right: p }
+  }
+}
+
+/** Balance of a stereo signal at pan -1…+1: the near side stays at 1, the far side falls as `cos(|pan|·π/2)`. */
+export function balanceStereo(pan: number): PanGains {
+  return pan <= 0 ? { left: 1, right: cosHalfPi(-pan) } : { left: cosHalfPi(pan), right: 1 }
+}

@@ -1,0 +1,14 @@
+/**
+ * A small generator of uniform numbers in 0 ≤ x < 1 from a 32-bit seed; the same seed gives the same row everywhere.
+ * Source: the "mulberry32" mixing of a Weyl sequence (T. Ettinger, public domain).
+ */
+export function seededRandom(seed: number): () => number {
+  let state = seed >>> 0
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0
+    let t = state
+    t = Math.imul(t ^ (t >>> 15), t | 1)
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61)
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296
+  }
+}

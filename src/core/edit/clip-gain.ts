@@ -1,0 +1,42 @@
+import { CLIP_GAIN_DB } from '../units/decibel'
+import type { Session } from '../model/session'
+import { defineEdit, mapRegions, regionWords } from './edit'
+
+const rounded = (db: number) => Math.round(db * 100) / 100 + 0
+
+/** How far the clip gains of regions can move together, in dB, before one of them leaves -72…+36 dB. */
+export function clipGainRoom(session: Session, regionIds: readonly string[]): { down: number; up: number } {
+  const gains = regionIds.flatMap((id) => session.regions[id]?.clipGainDb ?? [])
+  if (gains.length === 0) return { down: 0, up: 0 }
+  let [low, high] = [Infinity, -Infinity]
+  for (const db of gains) [low, high] = [Math.min(low, db), Math.max(high, db)]
+  return { down: CLIP_GAIN_DB.min - low, up: CLIP_GAIN_DB.max - high }
+}
+
+/** Sets the clip gain of regions to one value in dB. Throws a RangeError outside -72…+36. */
+export const setClipGain = defineEdit<{ regionIds: readonly string[]; db: number }>({
+  name: 'setClipGain',
+  label: (session, { regionIds }) => `Clip gain of ${regionWords(session, regionIds)}`,
+  apply(session, { regionIds, db }) {
+    if (!(db >= CLIP_GAIN_DB.min && db <= CLIP_GAIN_DB.max)) throw new RangeError(`a clip gain of ${db} dB is outside ${CLIP_GAIN_DB.min}…${CLIP_GAIN_DB.max}`)
+    return mapRegions(session, regionIds, (r) => (r.clipGainDb === db ? r : { ...r, clipGainDb: db }))
+  },
+})
+
+/** Moves the clip gains of regions by so many dB together; they keep their differences and stop when the first reaches a limit. */
+export const changeClipGain = defineEdit<{ regionIds: readonly string[]; byDb: number }>({
+  name: 'changeClipGain',
+  label: (session, { regionIds }) => `Clip gain of ${regionWords(session, regionIds)}`,
+  apply(session, { regionIds, byDb }) {
+    const room = clipGainRoom(session, regionIds)
+    const by = Math.max(room.down, Math.min(room.up, byDb))
+    return by === 0 ? session : mapRegions(session, regionIds, (r) => ({ ...r, clipGainDb: rounded(r.clipGainDb + by) }))
+  },
+})
+
+/** Sets the clip gain of regions back to 0 dB. */
+export const resetClipGain = defineEdit<{ regionIds: readonly string[] }>({
+  name: 'resetClipGain',
+  label: (session, { regionIds }) => `Reset clip gain of ${regionWords(session, regionIds)}`,
+  apply: (session, { regionIds }) => setClipGain.apply(session, { regionIds, db: 0 }),
+})

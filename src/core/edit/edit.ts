@@ -1,0 +1,34 @@
+import type { Session } from '../model/session'
+
+/** A named change of a session. `apply` is pure and returns the same session when nothing changes; `label` names it in the history. */
+export interface Edit<Args> {
+  name: string
+  label(session: Session, args: Args): string
+  apply(session: Session, args: Args): Session
+}
+
+/** Declares an edit. */
+export const defineEdit = <Args>(edit: Edit<Args>): Edit<Args> => edit
+
+/** "region" for one, "3 regions" for several. */
+export const counted = (count: number, noun: string) => (count === 1 ? noun : `${count} ${noun}s`)
+
+/** A session with some regions replaced by changed ones; the same session when none changed. */
+export function mapRegions(session: Session, regionIds: readonly string[], change: (region: Session['regions'][string]) => Session['regions'][string]): Session {
+  let regions: Session['regions'] | null = null
+  for (const id of regionIds) {
+    const region = session.regions[id]
+    if (!region) continue
+    const changed = change(region)
+    if (changed === region) continue
+    regions ??= { ...session.regions }
+    regions[id] = changed
+  }
+  return regions ? { ...session, regions } : session
+}
+
+/** The names of one region in quotes, or how many there are. */
+export function regionWords(session: Session, regionIds: readonly string[]): string {
+  const only = regionIds.length === 1 ? session.regions[regionIds[0]!] : undefined
+  return only ? `“${only.name}”` : counted(regionIds.length, 'region')
+}

@@ -1,0 +1,7 @@
+export { addSounds, type NewSound } from './add-sounds'
+export { changeClipGain, clipGainRoom, resetClipGain, setClipGain } from './clip-gain'
+export type { Edit } from './edit'
+export { crossfadeRoom, setFade, type FadeChange, type FadeEdge } from './fade'
+export { setTitle } from './title'
+export { setTrack, type TrackChange } from './track'
+export { setMixVolume } from './mix'

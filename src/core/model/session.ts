@@ -1,0 +1,104 @@
+import { z } from 'zod'
+
+/** Bounds that keep a session handleable; larger files are refused before memory is taken. */
+export const LIMITS = {
+  nameLength: 255,
+  tracks: 1000,
+  regions: 200_000,
+  knots: 1_000_000,
+  markers: 10_000,
+  /** Frames of a source or a position in the session: about 12 hours at 48 kHz. */
+  frames: 2 ** 31 - 1,
+  sampleRate: { min: 8000, max: 192_000 },
+} as const
+
+const id = z.string().min(1).max(120)
+const name = z.string().max(LIMITS.nameLength)
+const frame = z.int().min(0).max(LIMITS.frames)
+const length = z.int().min(1).max(LIMITS.frames)
+const finite = z.number()
+const polarity = z.union([z.literal(1), z.literal(-1)])
+const bend = z.number().min(-1).max(1)
+
+export const dyes = ['pine', 'rust', 'woad', 'heather', 'lichen', 'walnut'] as const
+export const fadeCurves = ['linear', 'equal-power', 's-curve', 'exponential', 'logarithmic'] as const
+export const crossfadeLaws = ['equal-gain', 'equal-power', 'level', 'free'] as const
+export const panLaws = ['equal-power', '-4.5', '-6'] as const
+export const stretchShapes = ['line', 's-curve', 'hold'] as const
+
+export const tempoChangeSchema = z.strictObject({
+  beat: finite.min(0), bpm: finite.min(10).max(1000), beatsPerBar: z.int().min(1).max(64), beatUnit: z.union([1, 2, 4, 8, 16, 32].map((n) => z.literal(n))),
+})
+
+/** A point of a thread: `value` is a height 0…1 for gains, -1…1 for pan; `shape` and `bend` belong to the stretch that begins here. */
+export const knotSchema = z.strictObject({ frame: z.int().min(-LIMITS.frames).max(LIMITS.frames), value: finite, shape: z.enum(stretchShapes), bend })
+
+export const laneSchema = z.strictObject({ knots: z.array(knotSchema), bypassed: z.boolean(), visible: z.boolean() })
+
+/** Immutable audio. `sha256` is of the samples as 32-bit little-endian floats, interleaved. */
+export const sourceSchema = z.strictObject({
+  id, name, channels: z.union([z.literal(1), z.literal(2)]), frames: length, sampleRate: z.int().min(LIMITS.sampleRate.min).max(LIMITS.sampleRate.max),
+  sha256: z.string().regex(/^[0-9a-f]{64}$/),
+  /** Where the sound came from, in words for people: file name, original rate and depth. */
+  origin: z.strictObject({ fileName: name, sampleRate: finite, format: z.string().max(80) }).optional(),
+})
+
+/** A fade at a region's edge: length in frames, `level` is the start level of a fade in or the end level of a fade out, 0…1. */
+export const fadeSchema = z.strictObject({ kind: z.literal('gain'), length, curve: z.enum(fadeCurves), bend, level: z.number().min(0).max(1) })
+
+export const regionSchema = z.strictObject({
+  id, trackId: id, sourceId: id, start: frame, offset: frame, length, name, clipGainDb: z.number().min(-72).max(36), polarity,
+  reversed: z.boolean(), muted: z.boolean(), gainThreadId: id.nullable(), fadeIn: fadeSchema.nullable(), fadeOut: fadeSchema.nullable(),
+})
+
+export const trackSchema = z.strictObject({
+  id, name, colour: z.enum(dyes), channels: z.union([z.literal(1), z.literal(2)]), trimDb: z.number().min(-72).max(36), polarity,
+  muted: z.boolean(), soloed: z.boolean(),
+  inserts: z.array(z.unknown()).max(0, 'this version has no inserts'), sends: z.array(z.unknown()).max(0, 'this version has no sends'),
+  volumeDb: z.number().min(-72).max(12).nullable(), pan: z.number().min(-1).max(1), panMode: z.enum(['balance', 'pair']),
+  lanes: z.record(z.string(), laneSchema),
+})
+
+export const gainThreadSchema = z.strictObject({ id, knots: z.array(knotSchema) })
+
+const side = z.strictObject({ curve: z.enum(fadeCurves), bend })
+
+/** The crossfade of two overlapping regions. `correlation` is ρ as last measured, for the level law. */
+export const crossfadeSchema = z.strictObject({
+  id, leftId: id, rightId: id, law: z.enum(crossfadeLaws), out: side, in: side, correlation: z.number().min(-0.9).max(1).optional(),
+})
+
+export const markerSchema = z.strictObject({ id, frame, name })
+
+export const sessionSchema = z.strictObject({
+  schema: z.literal('oaken-thread/session'),
+  version: z.literal(1),
+  id, title: name,
+  sampleRate: z.int().min(LIMITS.sampleRate.min).max(LIMITS.sampleRate.max),
+  panLaw: z.enum(panLaws),
+  tempo: z.array(tempoChangeSchema).min(1).max(10_000),
+  trackIds: z.array(id).max(LIMITS.tracks),
+  tracks: z.record(id, trackSchema),
+  regions: z.record(id, regionSchema),
+  sources: z.record(id, sourceSchema),
+  gainThreads: z.record(id, gainThreadSchema),
+  crossfades: z.record(id, crossfadeSchema),
+  markers: z.array(markerSchema).max(LIMITS.markers),
+  mix: z.strictObject({
+    volumeDb: z.number().min(-72).max(12).nullable(), inserts: z.array(z.unknown()).max(0, 'this version has no inserts'), lanes: z.record(z.string(), laneSchema),
+  }),
+})
+
+export type Session = z.infer<typeof sessionSchema>
+export type Track = z.infer<typeof trackSchema>
+export type Region = z.infer<typeof regionSchema>
+export type Source = z.infer<typeof sourceSchema>
+export type Fade = z.infer<typeof fadeSchema>
+export type FadeCurve = (typeof fadeCurves)[number]
+export type Knot = z.infer<typeof knotSchema>
+export type Lane = z.infer<typeof laneSchema>
+export type GainThread = z.infer<typeof gainThreadSchema>
+export type Crossfade = z.infer<typeof crossfadeSchema>
+export type Marker = z.infer<typeof markerSchema>
+export type PanLaw = (typeof panLaws)[number]
+export type Dye = (typeof dyes)[number]

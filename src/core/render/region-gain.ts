@@ -1,0 +1,53 @@
+import { crossfadeGains } from '../curve/crossfade'
+import { fadeGain } from '../curve/fade'
+import { heightToGain } from '../units/taper'
+import type { RegionPlan } from './plan'
+
+/** Whether every frame of `count` from `from` has the same gain, without thread, fades or crossfades in the way. */
+function isPlain(region: RegionPlan, from: number, count: number): boolean {
+  const { fadeIn, fadeOut, crossIn, crossOut } = region
+  return !(region.thread
+    || (fadeIn && from < region.start + fadeIn.length)
+    || (fadeOut && from + count > region.end - fadeOut.length)
+    || (crossIn && from < crossIn.from + crossIn.length)
+    || (crossOut && from + count > crossOut.from))
+}
+
+/** Writes the gain thread's gain of session frames `from`… into `out`; source frames run backwards in a reversed region. */
+function fillThread(region: RegionPlan, from: number, count: number, out: Float64Array): void {
+  const first = region.sourceStart + region.direction * (from - region.start)
+  if (region.direction === 1) region.thread!.fill(first, count, out)
+  else {
+    region.thread!.fill(first - count + 1, count, out)
+    out.subarray(0, count).reverse()
+  }
+  for (let i = 0; i < count; i++) out[i] = heightToGain(out[i]!)
+}
+
+/**
+ * The gain of a region as it leaves its gain stages (clip gain × thread × fades and crossfades) at `count` session frames from
+ * `from`, all inside the region. Returns one number where it is the same throughout, else fills `out` and returns null.
+ */
+export function regionGain(region: RegionPlan, from: number, count: number, out: Float64Array): number | null {
+  if (isPlain(region, from, count)) return region.gain
+  if (region.thread) {
+    fillThread(region, from, count, out)
+    for (let i = 0; i < count; i++) out[i] = out[i]! * region.gain
+  } else out.fill(region.gain, 0, count)
+  const { fadeIn, fadeOut, crossIn, crossOut, start, end } = region
+  if (fadeIn) {
+    const last = Math.min(count, start + fadeIn.length - from)
+    for (let i = 0; i < last; i++) out[i] = out[i]! * fadeGain(fadeIn, (from + i - start) / fadeIn.length)
+  }
+  if (fadeOut) {
+    for (let i = Math.max(0, end - fadeOut.length - from); i < count; i++) out[i] = out[i]! * fadeGain(fadeOut, Math.min(1, (end - from - i) / fadeOut.length))
+  }
+  if (crossIn) {
+    const last = Math.min(count, crossIn.from + crossIn.length - from)
+    for (let i = Math.max(0, crossIn.from - from); i < last; i++) out[i] = out[i]! * crossfadeGains(crossIn.fade, (from + i - crossIn.from) / crossIn.length).in
+  }
+  if (crossOut) {
+    for (let i = Math.max(0, crossOut.from - from); i < count; i++) out[i] = out[i]! * crossfadeGains(crossOut.fade, (from + i - crossOut.from) / crossOut.length).out
+  }
+  return null
+}

@@ -1,0 +1,242 @@
+import { balanceStereo, panMono } from '../dsp/pan'
+import { heightToGain } from '../units/taper'
+import type { RegionPlan, RenderPlan, TrackPlan } from './plan'
+import { regionGain } from './region-gain'
+
+/** Where samples come from. All that a render needs must be at hand when it runs. */
+export interface SourceReader {
+  /** Copies `count` samples of a channel (0 or 1) from source frame `frame` on into `out[0…count-1]`. */
+  read(sourceId: string, channel: number, frame: number, count: number, out: Float32Array): void
+}
+
+/** A stretch of a source that a render is about to read, in source frames. */
+export interface SourceSpan {
+  sourceId: string
+  from: number
+  count: number
+}
+
+/** Which point of the path is rendered: a track's regions summed, after trim, after volume and pan, or the whole mix. */
+export type Stage = 'clip' | 'insert' | 'track' | 'mix'
+
+/** Called with each audible track's peak (linear, left and right after volume and pan) of the frames just rendered. */
+export type TrackMeter = (trackIndex: number, left: number, right: number) => void
+
+/** Frames rendered in one go; longer requests are cut into these. It has no influence on the result. */
+export const RENDER_BLOCK = 1024
+
+const firstReaching = (regions: readonly RegionPlan[], frame: number): number => {
+  // Ends are not sorted where regions overlap, but at most two overlap: one step back from the last start is enough.
+  let low = 0
+  let high = regions.length
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (regions[middle]!.start <= frame) low = middle + 1
+    else high = middle
+  }
+  return Math.max(0, low - 2)
+}
+
+/** The source frames that rendering `count` session frames from `from` reads. */
+export function spansNeeded(plan: RenderPlan, from: number, count: number): SourceSpan[] {
+  const spans: SourceSpan[] = []
+  for (const track of plan.tracks) {
+    if (!track.audible) continue
+    for (let r = firstReaching(track.regions, from); r < track.regions.length; r++) {
+      const region = track.regions[r]!
+      if (region.start >= from + count) break
+      const first = Math.max(from, region.start)
+      const last = Math.min(from + count, region.end) - 1
+      if (last < first) continue
+      const a = region.sourceStart + region.direction * (first - region.start)
+      const b = region.sourceStart + region.direction * (last - region.start)
+      spans.push({ sourceId: region.sourceId, from: Math.min(a, b), count: Math.abs(b - a) + 1 })
+    }
+  }
+  return spans
+}
+
+/**
+ * The one renderer: playback, export, command line and tests all call it. Every output sample depends on its own frame alone, so
+ * the result is the same to the bit however the frames are cut into calls. Sums and gains are 64-bit, the output 32-bit.
+ */
+export class Renderer {
+  private readonly bus = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
+  private readonly mix = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
+  private readonly gains = new Float64Array(RENDER_BLOCK)
+  private readonly pans = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
+  private readonly samples = new Float32Array(RENDER_BLOCK)
+
+  constructor(public plan: RenderPlan, private readonly reader: SourceReader) {}
+
+  /** Renders the mix at session frames `from`… into `left` and `right` (`left.length` frames). Beyond the last region there is silence. */
+  render(from: number, left: Float32Array, right: Float32Array, meter?: TrackMeter): void {
+    this.renderStage('mix', from, left, right, meter)
+  }
+
+  /** Renders one stage; below `mix` all audible tracks of the plan are summed at that stage, mono tracks on both sides. */
+  renderStage(stage: Stage, from: number, left: Float32Array, right: Float32Array, meter?: TrackMeter): void {
+    for (let done = 0; done < left.length; done += RENDER_BLOCK) {
+      const count = Math.min(RENDER_BLOCK, left.length - done)
+      this.block(stage, from + done, count, left.subarray(done, done + count), right.subarray(done, done + count), meter)
+    }
+  }
+
+  private block(stage: Stage, from: number, count: number, left: Float32Array, right: Float32Array, meter?: TrackMeter): void {
+    const [mixLeft, mixRight] = this.mix as [Float64Array, Float64Array]
+    mixLeft.fill(0, 0, count)
+    mixRight.fill(0, 0, count)
+    const { tracks } = this.plan
+    for (let t = 0; t < tracks.length; t++) {
+      const track = tracks[t]!
+      if (!track.audible || !this.sumRegions(track, from, count)) continue
+      if (stage === 'clip' || stage === 'insert') this.addUnpanned(track, stage === 'insert' ? track.input : 1, count)
+      else this.addTrack(track, t, from, count, meter)
+    }
+    const gains = stage === 'mix' ? this.mixGain(from, count) : 1
+    if (typeof gains === 'number') {
+      for (let i = 0; i < count; i++) left[i] = mixLeft[i]! * gains
+      for (let i = 0; i < count; i++) right[i] = mixRight[i]! * gains
+    } else {
+      for (let i = 0; i < count; i++) {
+        left[i] = mixLeft[i]! * gains[i]!
+        right[i] = mixRight[i]! * gains[i]!
+      }
+    }
+  }
+
+  private mixGain(from: number, count: number): number | Float64Array {
+    const { volumeLane, volume } = this.plan
+    return volumeLane ? this.laneGain(volumeLane, from, count) : volume
+  }
+
+  private laneGain(lane: NonNullable<RenderPlan['volumeLane']>, from: number, count: number): number | Float64Array {
+    const same = lane.constant(from, count)
+    if (same !== null) return heightToGain(same)
+    lane.fill(from, count, this.gains)
+    for (let i = 0; i < count; i++) this.gains[i] = heightToGain(this.gains[i]!)
+    return this.gains
+  }
+
+  /** Sums the regions of a track into the bus; false when none sounds in these frames. */
+  private sumRegions(track: TrackPlan, from: number, count: number): boolean {
+    const regions = track.regions
+    let any = false
+    for (let r = firstReaching(regions, from); r < regions.length; r++) {
+      const region = regions[r]!
+      if (region.start >= from + count) break
+      const first = Math.max(from, region.start)
+      const length = Math.min(from + count, region.end) - first
+      if (length <= 0) continue
+      if (!any) for (let c = 0; c < track.channels; c++) this.bus[c]!.fill(0, 0, count)
+      any = true
+      this.addRegion(track, region, first, length, first - from)
+    }
+    return any
+  }
+
+  private addRegion(track: TrackPlan, region: RegionPlan, first: number, length: number, at: number): void {
+    const same = regionGain(region, first, length, this.gains)
+    // A stereo source on a mono track is summed at half level; a mono source sounds on every channel.
+    const scale = region.channels === 2 && track.channels === 1 ? 0.5 : 1
+    const inputs = Math.max(region.channels, track.channels)
+    for (let c = 0; c < inputs; c++) {
+      if (c < region.channels) this.readSource(region, c, first, length)
+      const bus = this.bus[Math.min(c, track.channels - 1)]!
+      const samples = this.samples
+      if (same !== null) {
+        const gain = same * scale
+        for (let i = 0; i < length; i++) bus[at + i] = bus[at + i]! + samples[i]! * gain
+      } else {
+        const gains = this.gains
+        for (let i = 0; i < length; i++) bus[at + i] = bus[at + i]! + samples[i]! * (gains[i]! * scale)
+      }
+    }
+  }
+
+  private readSource(region: RegionPlan, channel: number, first: number, length: number): void {
+    const frame = region.sourceStart + region.direction * (first - region.start)
+    if (region.direction === 1) this.reader.read(region.sourceId, channel, frame, length, this.samples)
+    else {
+      this.reader.read(region.sourceId, channel, frame - length + 1, length, this.samples)
+      this.samples.subarray(0, length).reverse()
+    }
+  }
+
+  private addUnpanned(track: TrackPlan, gain: number, count: number): void {
+    for (let c = 0; c < 2; c++) {
+      const bus = this.bus[Math.min(c, track.channels - 1)]!
+      const mix = this.mix[c]!
+      for (let i = 0; i < count; i++) mix[i] = mix[i]! + bus[i]! * gain
+    }
+  }
+
+  private addTrack(track: TrackPlan, index: number, from: number, count: number, meter?: TrackMeter): void {
+    const input = track.input
+    const volume = track.volumeLane ? this.laneGain(track.volumeLane, from, count) : track.volume
+    if (track.channels === 2 && track.panMode === 'pair') this.addPair(track, from, count, volume)
+    else if (track.panLane) this.addPanned(track, from, count, volume)
+    else {
+      const { left, right } = track.channels === 1 ? panMono(this.plan.panLaw, track.pan) : balanceStereo(track.pan)
+      this.addSide(0, this.bus[0]!, input, volume, left, count)
+      this.addSide(1, this.bus[track.channels - 1]!, input, volume, right, count)
+    }
+    if (meter) this.measure(track, index, from, count, volume, meter)
+  }
+
+  private addSide(side: 0 | 1, bus: Float64Array, input: number, volume: number | Float64Array, pan: number, count: number): void {
+    const mix = this.mix[side]!
+    if (typeof volume === 'number') {
+      const gain = input * volume * pan
+      for (let i = 0; i < count; i++) mix[i] = mix[i]! + bus[i]! * gain
+    } else for (let i = 0; i < count; i++) mix[i] = mix[i]! + bus[i]! * (input * volume[i]! * pan)
+  }
+
+  private addPanned(track: TrackPlan, from: number, count: number, volume: number | Float64Array): void {
+    const pans = this.pans[0]!
+    track.panLane!.fill(from, count, pans)
+    const [mixLeft, mixRight] = this.mix as [Float64Array, Float64Array]
+    const busLeft = this.bus[0]!
+    const busRight = this.bus[track.channels - 1]!
+    for (let i = 0; i < count; i++) {
+      const { left, right } = track.channels === 1 ? panMono(this.plan.panLaw, pans[i]!) : balanceStereo(pans[i]!)
+      const level = track.input * (typeof volume === 'number' ? volume : volume[i]!)
+      mixLeft[i] = mixLeft[i]! + busLeft[i]! * (level * left)
+      mixRight[i] = mixRight[i]! + busRight[i]! * (level * right)
+    }
+  }
+
+  /** Pair mode: each channel placed by equal power with a pan of its own; without lanes, hard left and hard right. */
+  private addPair(track: TrackPlan, from: number, count: number, volume: number | Float64Array): void {
+    const lanes = [track.panLeftLane, track.panRightLane]
+    for (let c = 0; c < 2; c++) {
+      const pans = this.pans[c]!
+      const lane = lanes[c]
+      if (lane) lane.fill(from, count, pans)
+      else pans.fill(c === 0 ? -1 : 1, 0, count)
+      const bus = this.bus[c]!
+      for (let i = 0; i < count; i++) {
+        const { left, right } = panMono('equal-power', pans[i]!)
+        const level = track.input * (typeof volume === 'number' ? volume : volume[i]!)
+        this.mix[0]![i] = this.mix[0]![i]! + bus[i]! * (level * left)
+        this.mix[1]![i] = this.mix[1]![i]! + bus[i]! * (level * right)
+      }
+    }
+  }
+
+  private measure(track: TrackPlan, index: number, from: number, count: number, volume: number | Float64Array, meter: TrackMeter): void {
+    const peaks = [0, 0]
+    for (let c = 0; c < 2; c++) {
+      const bus = this.bus[Math.min(c, track.channels - 1)]!
+      let peak = 0
+      if (typeof volume === 'number') {
+        for (let i = 0; i < count; i++) peak = Math.max(peak, Math.abs(bus[i]!))
+        peak *= volume
+      } else for (let i = 0; i < count; i++) peak = Math.max(peak, Math.abs(bus[i]! * volume[i]!))
+      peaks[c] = peak * Math.abs(track.input)
+    }
+    const pan = track.panLane ? track.panLane.constant(from, 1) ?? track.pan : track.pan
+    const gains = track.channels === 2 ? (track.panMode === 'pair' ? { left: 1, right: 1 } : balanceStereo(pan)) : panMono(this.plan.panLaw, pan)
+    meter(index, peaks[0]! * gains.left, peaks[1]! * gains.right)
+  }
+}

@@ -1,0 +1,111 @@
+import { gainToDb } from './decibel'
+
+/** What became of a typed text: a value, or one sentence for the person who typed it. */
+export type Typed<T> = { ok: true; value: T; relative?: boolean } | { ok: false; message: string }
+
+const good = <T>(value: T, relative = false): Typed<T> => ({ ok: true, value, ...(relative ? { relative } : {}) })
+const bad = (message: string): Typed<never> => ({ ok: false, message })
+
+const number = (text: string) => (/^[+-]?(\d+\.?\d*|\.\d+)$/.test(text) ? Number(text) : NaN)
+
+/** Typed text in one spelling: trimmed, lower case, proper minus signs and decimal commas turned into what numbers use. */
+const plain = (text: string) => text.trim().toLowerCase().replace(/[−–]/g, '-').replace(/(\d),(\d)/g, '$1.$2').replace(/\s+/g, ' ')
+
+const round = (db: number) => Math.round(db * 100) / 100
+
+/** A dB value as shown: two decimals only where they are needed, a real minus sign, and a plus where `signed`. */
+export function showDb(db: number | null, decimals = 1): string {
+  if (db === null || db === -Infinity) return '−∞ dB'
+  const places = Math.abs(db * 10 - Math.round(db * 10)) > 0.01 ? Math.max(decimals, 2) : decimals
+  const text = Math.abs(db).toFixed(places)
+  return `${Number(text) === 0 ? '' : db < 0 ? '−' : '+'}${text} dB`
+}
+
+/**
+ * A typed level: "-6", "-6 dB", "+3", "50%", "x0.5", and "-inf" where silence is allowed (null). The result is in dB, rounded to
+ * 0.01 dB; bad text gives a sentence that names the range.
+ */
+export function parseLevel(text: string, range: { min: number; max: number; silence?: boolean }): Typed<number | null> {
+  const t = plain(text)
+  const words = `Type a level from ${showDb(range.min)} to ${showDb(range.max)}, such as −6, −6 dB, 50% or x0.5${range.silence ? ', or −inf for silence' : ''}.`
+  if (range.silence && /^(-? ?inf(inity)?|-∞|silence|off)( ?db)?$/.test(t)) return good(null)
+  let db = number(t.replace(/ ?db$/, ''))
+  const percent = /^([\d.]+) ?%$/.exec(t)
+  const factor = /^[x×*] ?([\d.]+)$/.exec(t) ?? /^([\d.]+) ?[x×]$/.exec(t)
+  if (percent) db = gainToDb(number(percent[1]!) / 100)
+  if (factor) db = gainToDb(number(factor[1]!))
+  if (range.silence && db === -Infinity) return good(null)
+  if (Number.isNaN(db)) return bad(words)
+  if (db < range.min || db > range.max) return bad(`${text.trim()} is out of range. ${words}`)
+  return good(round(db) + 0)
+}
+
+/** A typed pan: "L30", "R100", "C", "0", "-30" (left). The result is -1…1. */
+export function parsePan(text: string): Typed<number> {
+  const t = plain(text)
+  const words = 'Type a pan from L100 over C to R100, such as L30, C or R55.'
+  if (/^(c|center|centre|middle)$/.test(t)) return good(0)
+  const side = /^(l|r|left|right) ?([\d.]+) ?%?$/.exec(t) ?? /^([\d.]+) ?%? ?(l|r|left|right)$/.exec(t)
+  let value = number(t.replace(/ ?%$/, ''))
+  if (side) {
+    const word = /[lr]/.test(side[1]![0]!) ? side[1]! : side[2]!
+    value = number(word === side[1] ? side[2]! : side[1]!) * (word.startsWith('l') ? -1 : 1)
+  }
+  if (Number.isNaN(value)) return bad(words)
+  if (Math.abs(value) > 100) return bad(`${text.trim()} is out of range. ${words}`)
+  return good(value / 100)
+}
+
+/** Pan -1…1 as shown: L30, C, R100. */
+export function showPan(pan: number): string {
+  const n = Math.round(Math.abs(pan) * 100)
+  return n === 0 ? 'C' : `${pan < 0 ? 'L' : 'R'}${n}`
+}
+
+/** What a typed length or time is measured against. */
+export interface TimeContext {
+  sampleRate: number
+  /** Quarter notes per minute at the place the time is for. */
+  bpm: number
+}
+
+/**
+ * A typed length: "1.5s", "1500 ms", "2 beats", "1/16", "0:01.5", "96000 frames"; a bare number is in `bareUnit`. The result is in
+ * frames, rounded, within `min`…`max` frames.
+ */
+export function parseLength(text: string, context: TimeContext, range: { min: number; max: number }, bareUnit: 'ms' | 's' = 'ms'): Typed<number> {
+  const t = plain(text)
+  const words = `Type a length from ${showLength(range.min, context.sampleRate)} to ${showLength(range.max, context.sampleRate)}, such as 120 ms, 1.5 s, 2 beats or 1/16.`
+  const rate = context.sampleRate
+  const beat = (60 / context.bpm) * rate
+  let frames = NaN
+  const withUnit = /^([\d.]+) ?(ms|s|sec|seconds?|beats?|frames?|samples?)?$/.exec(t)
+  const clock = /^(\d+):([0-5]?\d(?:\.\d+)?)$/.exec(t)
+  const note = /^(\d+)\/(\d+)$/.exec(t)
+  if (withUnit) {
+    const n = number(withUnit[1]!)
+    const unit = withUnit[2] ?? bareUnit
+    frames = unit === 'ms' ? (n * rate) / 1000 : unit.startsWith('beat') ? n * beat : /^(frame|sample)/.test(unit) ? n : n * rate
+  } else if (clock) frames = (Number(clock[1]) * 60 + Number(clock[2])) * rate
+  else if (note && Number(note[2]) > 0) frames = (Number(note[1]) / Number(note[2])) * 4 * beat
+  if (Number.isNaN(frames)) return bad(words)
+  frames = Math.round(frames)
+  if (frames < range.min || frames > range.max) return bad(`${text.trim()} is out of range. ${words}`)
+  return good(frames)
+}
+
+/** A length in frames as shown: ms below a second, seconds above. */
+export function showLength(frames: number, sampleRate: number): string {
+  const ms = (frames / sampleRate) * 1000
+  if (ms < 1000) return `${ms < 10 && ms > 0 ? Number(ms.toFixed(2)) : Number(ms.toFixed(1))} ms`
+  return `${Number((ms / 1000).toFixed(3))} s`
+}
+
+/** A position as shown: minutes:seconds with `decimals` of a second. */
+export function showTime(frames: number, sampleRate: number, decimals = 3): string {
+  const unit = 10 ** decimals
+  const total = Math.round((frames / sampleRate) * unit)
+  const minutes = Math.floor(total / (60 * unit))
+  const seconds = (total - minutes * 60 * unit) / unit
+  return `${minutes}:${seconds.toFixed(decimals).padStart(decimals ? 3 + decimals : 2, '0')}`
+}

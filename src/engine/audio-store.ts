@@ -1,0 +1,182 @@
+import { baseLevel, coarser, levelsAbove, type PyramidLevel } from '../core/measure/pyramid'
+import type { SourceReader, SourceSpan } from '../core/render/run'
+import { SamplesHash } from '../formats/samples-hash'
+import { audioDb, chunksDb, peaksDb, stored, type AudioRecord } from './storage'
+
+/** Frames of a chunk, the unit in which sound is kept and read. */
+export const CHUNK_FRAMES = 65536
+/** Frames per entry from which on the levels of a picture are kept for the whole source. */
+export const COARSE_FRAMES = 1024
+
+const chunkKey = (storageId: string, index: number) => `${storageId}/${index}`
+const coarseKey = (storageId: string) => `${storageId}/coarse`
+
+/** The coarse levels of a source's picture, for each channel. */
+export type CoarsePeaks = PyramidLevel[][]
+
+/** Where one chunk is, and its sound, one array a channel. */
+export async function readChunk(record: AudioRecord, index: number): Promise<Float32Array[]> {
+  const buffer = await stored(() => chunksDb.getItem<ArrayBuffer>(chunkKey(record.storageId, index)))
+  if (!buffer) throw new Error(`The sound of chunk ${index} of ${record.sha256.slice(0, 12)} is missing from the storage.`)
+  const frames = buffer.byteLength / 4 / record.channels
+  return Array.from({ length: record.channels }, (_, c) => new Float32Array(buffer, c * frames * 4, frames))
+}
+
+/** The picture of one chunk at 64 frames an entry, for each channel. */
+export async function readFinePeaks(record: AudioRecord, index: number): Promise<PyramidLevel[]> {
+  const channels = await readChunk(record, index)
+  return channels.map(baseLevel)
+}
+
+/** The picture of a whole source from `COARSE_FRAMES` frames an entry up. */
+export async function readCoarsePeaks(record: AudioRecord): Promise<CoarsePeaks> {
+  return (await stored(() => peaksDb.getItem<CoarsePeaks>(coarseKey(record.storageId)))) ?? []
+}
+
+/** The record of a sound, null when it is not in the store. */
+export const findAudio = (sha256: string) => stored(() => audioDb.getItem<AudioRecord>(sha256))
+
+async function removeChunks(storageId: string, count: number): Promise<void> {
+  for (let i = 0; i < count; i++) await chunksDb.removeItem(chunkKey(storageId, i))
+  await peaksDb.removeItem(coarseKey(storageId))
+}
+
+/** Removes a sound and its picture. */
+export async function removeAudio(record: AudioRecord): Promise<void> {
+  await audioDb.removeItem(record.sha256)
+  await removeChunks(record.storageId, Math.ceil(record.frames / CHUNK_FRAMES))
+}
+
+/**
+ * Takes sound block by block into the store. Until `finish` nothing of it can be found; `abort` removes what was written.
+ * The same sound is kept once, whatever file it came from.
+ */
+export class AudioWriter {
+  private readonly storageId = crypto.randomUUID()
+  private readonly hash = new SamplesHash()
+  private readonly pending: Float32Array[]
+  private held = 0
+  private chunks = 0
+  private frames = 0
+  private readonly coarse: { min: number[]; max: number[]; meanSquare: number[] }[]
+
+  constructor(private readonly channels: 1 | 2) {
+    this.pending = Array.from({ length: channels }, () => new Float32Array(CHUNK_FRAMES))
+    this.coarse = Array.from({ length: channels }, () => ({ min: [], max: [], meanSquare: [] }))
+  }
+
+  async add(block: readonly Float32Array[]): Promise<void> {
+    this.hash.add(block)
+    const length = block[0]!.length
+    for (let done = 0; done < length;) {
+      const take = Math.min(length - done, CHUNK_FRAMES - this.held)
+      for (let c = 0; c < this.channels; c++) this.pending[c]!.set(block[c]!.subarray(done, done + take), this.held)
+      this.held += take
+      done += take
+      if (this.held === CHUNK_FRAMES) await this.flush()
+    }
+    this.frames += length
+  }
+
+  async finish(): Promise<AudioRecord> {
+    if (this.held) await this.flush()
+    const record: AudioRecord = { sha256: this.hash.hex(), storageId: this.storageId, channels: this.channels, frames: this.frames, createdAt: Date.now() }
+    const known = await findAudio(record.sha256)
+    if (known) {
+      await this.abort()
+      return known
+    }
+    const levels = this.coarse.map((c) => levelsAbove({ framesPerEntry: COARSE_FRAMES, min: Float32Array.from(c.min), max: Float32Array.from(c.max), meanSquare: Float32Array.from(c.meanSquare) }))
+    await stored(() => peaksDb.setItem(coarseKey(this.storageId), levels))
+    await stored(() => audioDb.setItem(record.sha256, record))
+    return record
+  }
+
+  async abort(): Promise<void> {
+    await removeChunks(this.storageId, this.chunks).catch(() => undefined)
+  }
+
+  private async flush(): Promise<void> {
+    const buffer = new ArrayBuffer(this.held * this.channels * 4)
+    for (let c = 0; c < this.channels; c++) {
+      const samples = this.pending[c]!.subarray(0, this.held)
+      new Float32Array(buffer, c * this.held * 4, this.held).set(samples)
+      const level = coarser(coarser(baseLevel(samples)))
+      for (const part of ['min', 'max', 'meanSquare'] as const) this.coarse[c]![part].push(...level[part])
+    }
+    const index = this.chunks++
+    this.held = 0
+    await stored(() => chunksDb.setItem(chunkKey(this.storageId, index), buffer))
+  }
+}
+
+/**
+ * A bounded cache of chunks that the renderer reads from. `ensure` brings in what a render needs; `read` then copies from it.
+ * The chunks used longest ago give way.
+ */
+export class ChunkCache implements SourceReader {
+  private readonly chunks = new Map<string, Float32Array[]>()
+  private readonly loading = new Map<string, Promise<void>>()
+  private records = new Map<string, AudioRecord>()
+
+  /** `limit` is the number of chunks kept (a mono chunk takes 256 KB, a stereo chunk 512 KB). */
+  constructor(private readonly limit = 160) {}
+
+  /** Tells which sound every source id stands for. */
+  setSources(records: ReadonlyMap<string, AudioRecord>): void {
+    this.records = new Map(records)
+  }
+
+  private *keysOf(span: SourceSpan): Generator<[string, AudioRecord, number]> {
+    const record = this.records.get(span.sourceId)
+    if (!record) throw new Error(`The sound of source ${span.sourceId} is missing from the storage.`)
+    const last = Math.floor((span.from + span.count - 1) / CHUNK_FRAMES)
+    for (let i = Math.floor(span.from / CHUNK_FRAMES); i <= last; i++) yield [chunkKey(record.storageId, i), record, i]
+  }
+
+  /** Brings in all chunks that the spans touch; null when they are all here already. */
+  ensure(spans: readonly SourceSpan[]): Promise<unknown> | null {
+    const waits: Promise<void>[] = []
+    for (const span of spans) for (const [key, record, index] of this.keysOf(span)) {
+      const known = this.chunks.get(key)
+      if (known) {
+        this.chunks.delete(key)
+        this.chunks.set(key, known)
+        continue
+      }
+      let wait = this.loading.get(key)
+      if (!wait) {
+        wait = readChunk(record, index).then((chunk) => void this.chunks.set(key, chunk)).finally(() => this.loading.delete(key))
+        this.loading.set(key, wait)
+      }
+      waits.push(wait)
+    }
+    if (waits.length) return Promise.all(waits)
+    this.trim()
+    return null
+  }
+
+  private trim(): void {
+    for (const key of this.chunks.keys()) {
+      if (this.chunks.size <= this.limit) return
+      this.chunks.delete(key)
+    }
+  }
+
+  read(sourceId: string, channel: number, frame: number, count: number, out: Float32Array): void {
+    const record = this.records.get(sourceId)!
+    for (let done = 0; done < count;) {
+      const index = Math.floor((frame + done) / CHUNK_FRAMES)
+      const within = frame + done - index * CHUNK_FRAMES
+      const take = Math.min(count - done, CHUNK_FRAMES - within)
+      out.set(this.chunks.get(chunkKey(record.storageId, index))![channel]!.subarray(within, within + take), done)
+      done += take
+    }
+  }
+}
+
+/** The records of all sources of a session, by source id; sources whose sound is missing are left out. */
+export async function recordsOf(sources: Readonly<Record<string, { id: string; sha256: string }>>): Promise<Map<string, AudioRecord>> {
+  const found = await Promise.all(Object.values(sources).map(async (s) => [s.id, await findAudio(s.sha256)] as const))
+  return new Map(found.filter((pair): pair is [string, AudioRecord] => pair[1] !== null))
+}

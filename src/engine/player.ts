@@ -1,0 +1,227 @@
+import type { Patch } from '../core/model/patch'
+import type { Session } from '../core/model/session'
+import type { Captured, WorkletMessage } from './player.worklet'
+import workletUrl from './player.worklet?worker&url'
+import type { RenderMessage, RenderReply } from './render.worker'
+import { createRing, METER_CHANNELS, meterRow, PLAYING, positionAt, READ, STATE, STOPPED, STOPPING, UNDERRUNS, type RingMemory, type RingReport } from './ring'
+import type { FrameRange } from './stream'
+
+/** Something about playing that a person has to know. */
+export type PlayerNotice = 'no-audio-device' | 'no-shared-memory' | { failed: string }
+
+/** What the player tells whoever made it. */
+export interface PlayerEvents {
+  onPlaying(playing: boolean): void
+  onNotice(notice: PlayerNotice): void
+}
+
+/** Frames after the end of the last region at which playing stops by itself. */
+const RUN_OUT_SECONDS = 0.25
+
+/**
+ * Plays a session: the render worker fills a ring, the worklet plays it. Positions are session frames. One player serves one
+ * session at a time; `close` ends its worker and its audio.
+ */
+export class Player {
+  private readonly worker = new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' })
+  private readonly ring: RingMemory
+  private context: AudioContext | null = null
+  private node: AudioWorkletNode | null = null
+  private readonly link: MessageChannel | null
+  private report: (RingReport & { sessionFrame: number; meters: Float32Array }) | null = null
+  private wanted = false
+  private heard = false
+  private cue = 0
+  private end = 0
+  private sampleRate = 48000
+  private loop: FrameRange | null = null
+  private captured: Captured['captured'][] | null = null
+
+  constructor(private readonly events: PlayerEvents) {
+    const shared = typeof SharedArrayBuffer !== 'undefined' && globalThis.crossOriginIsolated
+    this.ring = createRing(shared)
+    this.link = shared ? null : new MessageChannel()
+    this.worker.onmessage = (event: MessageEvent<RenderReply>) => this.onReply(event.data)
+    if (this.link) this.tell({ type: 'link', link: this.link.port1 }, [this.link.port1])
+    else this.tell({ type: 'ring', ring: this.ring })
+    if (!shared) events.onNotice('no-shared-memory')
+  }
+
+  private tell(message: RenderMessage, transfer: Transferable[] = []): void {
+    this.worker.postMessage(message, transfer)
+  }
+
+  private tellWorklet(message: WorkletMessage, transfer: Transferable[] = []): void {
+    this.node?.port.postMessage(message, transfer)
+  }
+
+  /** Takes a session whole; later changes come as patches. `length` is its end in frames. */
+  setSession(session: Session, length: number): void {
+    this.end = length
+    this.sampleRate = session.sampleRate
+    this.tell({ type: 'session', session })
+  }
+
+  patch(patches: Patch[], length: number): void {
+    this.end = length
+    this.tell({ type: 'patches', patches })
+  }
+
+  setLoop(loop: FrameRange | null): void {
+    this.loop = loop
+    this.tell({ type: 'loop', loop })
+  }
+
+  /** Whether sound is playing or about to. */
+  get playing(): boolean {
+    return this.wanted
+  }
+
+  /** The session frame that is heard now, or at which playing will begin. */
+  position(): number {
+    if (!this.wanted || !this.heard) return this.cue
+    const frame = this.link ? (this.report?.sessionFrame ?? this.cue) : positionAt(this.ring, Atomics.load(this.ring.control, READ))
+    if (!this.loop && frame >= this.end + RUN_OUT_SECONDS * this.sampleRate) this.pause(this.end)
+    return frame
+  }
+
+  /** The peaks (linear; left, right) of the mix and then of every track, as they are heard now; null while nothing plays. */
+  meters(): Float32Array<ArrayBufferLike> | null {
+    if (!this.wanted || !this.heard) return null
+    if (this.link) return this.report?.meters ?? null
+    const row = meterRow(Atomics.load(this.ring.control, READ))
+    return this.ring.meters.subarray(row, row + METER_CHANNELS * 2)
+  }
+
+  /** How often the audio thread found the ring empty since the page was opened. */
+  get underruns(): number {
+    return this.link ? (this.report?.underruns ?? 0) : Atomics.load(this.ring.control, UNDERRUNS)
+  }
+
+  /** Starts playing at the cue; a person's gesture must have come first. Resolves when it was asked for, not when it is heard. */
+  async play(): Promise<void> {
+    if (this.wanted) return
+    this.wanted = true
+    this.heard = false
+    this.events.onPlaying(true)
+    if (!(await this.openAudio())) return this.pause(this.cue)
+    if (this.wanted) this.tell({ type: 'start', frame: this.cue })
+  }
+
+  /** Stops where it is, or at a given frame. */
+  pause(at = this.position()): void {
+    if (!this.wanted) return
+    this.cue = Math.max(0, at)
+    this.wanted = false
+    if (this.heard) this.setState(STOPPING)
+    this.tell({ type: 'stop' })
+    this.events.onPlaying(false)
+  }
+
+  /** Moves to a session frame; playing goes on from there. */
+  seek(frame: number): void {
+    this.cue = Math.max(0, Math.round(frame))
+    if (this.wanted) this.tell({ type: 'seek', frame: this.cue })
+  }
+
+  private setState(state: number): void {
+    if (this.link) this.tellWorklet({ state })
+    else Atomics.store(this.ring.control, STATE, state)
+  }
+
+  private onReply(reply: RenderReply): void {
+    if (reply.type === 'failed') {
+      this.pause(this.cue)
+      return this.events.onNotice({ failed: reply.message })
+    }
+    if (!this.wanted) return
+    this.heard = true
+    this.setState(PLAYING)
+    this.expectClock()
+  }
+
+  /** The audio clock must move soon after playing began; where it does not, there is no device. */
+  private expectClock(): void {
+    const context = this.context
+    const before = context?.currentTime
+    setTimeout(() => {
+      if (!this.wanted || this.context !== context || !context || context.currentTime !== before) return
+      this.pause(this.cue)
+      this.setState(STOPPED)
+      this.events.onNotice('no-audio-device')
+    }, 3000)
+  }
+
+  private async openAudio(): Promise<boolean> {
+    if (this.context && this.context.sampleRate === this.sampleRate && this.context.state !== 'closed') {
+      void this.context.resume()
+      return true
+    }
+    try {
+      const context = new AudioContext({ sampleRate: this.sampleRate, latencyHint: 'interactive' })
+      this.context = context
+      await context.audioWorklet.addModule(workletUrl)
+      const node = new AudioWorkletNode(context, 'ring-player', { numberOfInputs: 0, outputChannelCount: [2] })
+      node.port.onmessage = (event: MessageEvent<Captured | (RingReport & { sessionFrame: number; meters: Float32Array })>) => {
+        if ('captured' in event.data) this.captured?.push(event.data.captured)
+        else this.report = event.data
+      }
+      node.connect(context.destination)
+      this.node = node
+      if (this.link) this.tellWorklet({ link: this.link.port2 }, [this.link.port2])
+      else this.tellWorklet({ ring: this.ring })
+      // Not awaited: without a device it never settles.
+      void context.resume()
+      return true
+    } catch {
+      this.events.onNotice('no-audio-device')
+      return false
+    }
+  }
+
+  /** Begins to keep what the audio thread plays, for checking; `endCapture` returns it. */
+  beginCapture(): void {
+    this.captured = []
+    this.tellWorklet({ capture: true })
+  }
+
+  endCapture(): Captured['captured'][] {
+    this.tellWorklet({ capture: false })
+    const kept = this.captured ?? []
+    this.captured = null
+    return kept
+  }
+
+  /**
+   * Plays from a frame without an audio device, as fast as the worker renders, and returns what went through the ring.
+   * For checking that playing and rendering are the same; nothing else may play meanwhile.
+   */
+  async drain(from: number, frames: number): Promise<{ left: Float32Array; right: Float32Array }> {
+    const { copyRing, WRITE } = await import('./ring')
+    const left = new Float32Array(frames)
+    const right = new Float32Array(frames)
+    const before = this.worker.onmessage
+    await new Promise<void>((resolve, reject) => {
+      this.worker.onmessage = (event: MessageEvent<RenderReply>) => (event.data.type === 'ready' ? resolve() : reject(new Error(event.data.message)))
+      this.tell({ type: 'start', frame: from })
+    })
+    this.worker.onmessage = before
+    for (let done = 0; done < frames;) {
+      const take = Math.min(frames - done, Atomics.load(this.ring.control, WRITE) - done)
+      copyRing(this.ring.left, done, left.subarray(done, done + take), 'read')
+      copyRing(this.ring.right, done, right.subarray(done, done + take), 'read')
+      done += take
+      Atomics.store(this.ring.control, READ, done)
+      Atomics.notify(this.ring.control, READ)
+      await new Promise((resolve) => setTimeout(resolve))
+    }
+    this.tell({ type: 'stop' })
+    return { left, right }
+  }
+
+  close(): void {
+    this.pause()
+    this.worker.terminate()
+    void this.context?.close()
+  }
+}

@@ -1,0 +1,123 @@
+import { applyPatches, type Patch } from '../core/model/patch'
+import type { Session } from '../core/model/session'
+import { planSession } from '../core/render'
+import { ChunkCache, recordsOf } from './audio-store'
+import { createRing, READ, STATE, STOPPED, type RingMemory, type RingReport } from './ring'
+import { Stream, type FrameRange } from './stream'
+
+/** What the page tells the render worker. */
+export type RenderMessage =
+  | { type: 'ring'; ring: RingMemory }
+  | { type: 'link'; link: MessagePort }
+  | { type: 'session'; session: Session }
+  | { type: 'patches'; patches: Patch[] }
+  | { type: 'start'; frame: number }
+  | { type: 'stop' }
+  | { type: 'seek'; frame: number }
+  | { type: 'loop'; loop: FrameRange | null }
+
+/** What the render worker tells the page. */
+export type RenderReply = { type: 'ready' } | { type: 'failed'; message: string }
+
+const reply = (message: RenderReply) => postMessage(message)
+
+const cache = new ChunkCache()
+let ring: RingMemory | null = null
+let link: MessagePort | null = null
+let session: Session | null = null
+let sourcesKnown: Session['sources'] | null = null
+let stream: Stream | null = null
+let loop: FrameRange | null = null
+let running = false
+/** Counts starts and stops; work begun for an earlier one ends when it sees that it is. */
+let generation = 0
+let wake: () => void = () => undefined
+
+function useRing(memory: RingMemory, port: MessagePort | null): void {
+  ring = memory
+  link = port
+  if (port) port.onmessage = (event: MessageEvent<RingReport>) => {
+    if (event.data.epoch !== generation) return
+    memory.control[READ] = event.data.read
+    memory.control[STATE] = event.data.state
+    wake()
+  }
+}
+
+async function refreshSources(): Promise<void> {
+  if (!session || session.sources === sourcesKnown) return
+  sourcesKnown = session.sources
+  cache.setSources(await recordsOf(session.sources))
+}
+
+/** Waits until the ring was read, a message came, or a few milliseconds passed. */
+async function pause(): Promise<void> {
+  const woken = new Promise<void>((resolve) => (wake = resolve))
+  const timeout = new Promise<void>((resolve) => setTimeout(resolve, 10))
+  const control = ring!.control
+  const read = ring!.shared && 'waitAsync' in Atomics ? (Atomics as unknown as { waitAsync(a: Int32Array<ArrayBufferLike>, i: number, v: number, t: number): { value: Promise<unknown> | string } }).waitAsync(control, READ, Atomics.load(control, READ), 50).value : 'none'
+  await Promise.race([woken, timeout, ...(typeof read === 'string' ? [] : [read])])
+}
+
+/** The worklet ends a stop by itself; without a running audio clock nobody does, so the wait is bounded. */
+async function untilStopped(): Promise<void> {
+  for (let i = 0; i < 20 && Atomics.load(ring!.control, STATE) !== STOPPED; i++) await new Promise((resolve) => setTimeout(resolve, 5))
+  Atomics.store(ring!.control, STATE, STOPPED)
+}
+
+async function start(frame: number): Promise<void> {
+  const mine = ++generation
+  running = false
+  wake()
+  if (!ring || !session) return
+  await untilStopped()
+  await refreshSources()
+  if (mine !== generation) return
+  link?.postMessage({ reset: mine })
+  const made = new Stream(planSession(session), cache, ring, link && ((message) => link!.postMessage(message, [message.left.buffer, message.right.buffer, message.positions.buffer, message.meters.buffer])))
+  made.setLoop(loop)
+  made.start(frame)
+  stream = made
+  running = true
+  // A few blocks first, so that playing does not begin with an empty ring.
+  for (let i = 0; i < 8; i++) await made.step()
+  if (mine !== generation) return
+  reply({ type: 'ready' })
+  while (running && mine === generation) if (!(await made.step())) await pause()
+}
+
+async function receive(message: RenderMessage): Promise<void> {
+  switch (message.type) {
+    case 'ring': return useRing(message.ring, null)
+    case 'link': return useRing(createRing(false), message.link)
+    case 'session':
+      session = message.session
+      return
+    case 'patches': {
+      session = applyPatches(session!, message.patches)
+      const current = stream
+      await refreshSources()
+      if (running && current === stream) current?.setPlan(planSession(session))
+      return wake()
+    }
+    case 'start': return start(message.frame)
+    case 'stop':
+      running = false
+      generation++
+      return wake()
+    case 'seek':
+      stream?.seek(message.frame)
+      return wake()
+    case 'loop':
+      loop = message.loop
+      stream?.setLoop(loop)
+      return wake()
+  }
+}
+
+onmessage = (event: MessageEvent<RenderMessage>) => {
+  receive(event.data).catch((error: unknown) => {
+    running = false
+    reply({ type: 'failed', message: error instanceof Error ? error.message : String(error) })
+  })
+}

@@ -1,0 +1,80 @@
+/**
+ * The ring between the render worker, which writes it, and the worklet, which plays it. Stream frames count from the start of
+ * playback; frame n lies in slot n mod RING_FRAMES. Beside the samples stand, for every quantum, the session frame it was rendered
+ * from, and for every meter slot the peaks of the tracks.
+ */
+export const RING_FRAMES = 32768
+/** Frames that the audio thread plays at a time. */
+export const QUANTUM = 128
+/** Frames that one row of meter peaks covers. */
+export const METER_FRAMES = 1024
+/** Rows are: the mix, then up to this many tracks less one; two numbers (left, right) each. */
+export const METER_CHANNELS = 256
+
+export const STATE = 0
+export const READ = 1
+export const WRITE = 2
+export const UNDERRUNS = 3
+export const CONTROL_WORDS = 8
+
+export const STOPPED = 0
+export const PLAYING = 1
+export const STOPPING = 2
+
+/** The parts of a ring over shared memory, or over plain memory where there is none. */
+export interface RingMemory {
+  shared: boolean
+  control: Int32Array<ArrayBufferLike>
+  left: Float32Array<ArrayBufferLike>
+  right: Float32Array<ArrayBufferLike>
+  positions: Float64Array<ArrayBufferLike>
+  meters: Float32Array<ArrayBufferLike>
+}
+
+/** Samples and what belongs to them, sent where memory cannot be shared. */
+export interface RingMessage {
+  from: number
+  left: Float32Array
+  right: Float32Array
+  positions: Float64Array
+  meters: Float32Array
+}
+
+/** What the worklet says where memory cannot be shared. */
+export interface RingReport {
+  /** Which start of playing this belongs to; late reports of an earlier one are not heeded. */
+  epoch: number
+  read: number
+  state: number
+  underruns: number
+}
+
+/** A new ring. */
+export function createRing(shared: boolean): RingMemory {
+  const buffer = (bytes: number): ArrayBufferLike => (shared ? new SharedArrayBuffer(bytes) : new ArrayBuffer(bytes))
+  return {
+    shared,
+    control: new Int32Array(buffer(CONTROL_WORDS * 4)),
+    left: new Float32Array(buffer(RING_FRAMES * 4)),
+    right: new Float32Array(buffer(RING_FRAMES * 4)),
+    positions: new Float64Array(buffer((RING_FRAMES / QUANTUM) * 8)),
+    meters: new Float32Array(buffer((RING_FRAMES / METER_FRAMES) * METER_CHANNELS * 2 * 4)),
+  }
+}
+
+/** Copies `count` stream frames from `from` between the ring and plain arrays. */
+export function copyRing(ring: Float32Array<ArrayBufferLike>, from: number, plain: Float32Array, direction: 'read' | 'write'): void {
+  for (let done = 0; done < plain.length;) {
+    const slot = (from + done) % RING_FRAMES
+    const take = Math.min(plain.length - done, RING_FRAMES - slot)
+    if (direction === 'write') ring.set(plain.subarray(done, done + take), slot)
+    else plain.set(ring.subarray(slot, slot + take), done)
+    done += take
+  }
+}
+
+/** The session frame of a stream frame's quantum. */
+export const positionAt = (ring: RingMemory, streamFrame: number) => ring.positions[Math.floor((streamFrame % RING_FRAMES) / QUANTUM)]!
+
+/** Index of the first meter number of the row that covers a stream frame. */
+export const meterRow = (streamFrame: number) => Math.floor((streamFrame % RING_FRAMES) / METER_FRAMES) * METER_CHANNELS * 2

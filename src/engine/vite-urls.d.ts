@@ -1,0 +1,4 @@
+declare module '*?worker&url' {
+  const url: string
+  export default url
+}

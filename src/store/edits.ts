@@ -1,0 +1,55 @@
+import type { Edit } from '../core/edit'
+import { applyPatches, diff } from '../core/model/patch'
+import type { Session } from '../core/model/session'
+import { moved, previewDropped, previewed, stepped } from './session-slice'
+import type { Thunk } from './store'
+
+/** The number for a step that was never used in this history. */
+const nextNumber = (steps: readonly { number: number }[]) => steps.reduce((most, s) => Math.max(most, s.number), 0) + 1
+let lastNumber = 0
+
+/** Does an edit as one step of the history. Nothing happens when it changes nothing or the session is read-only. */
+export const commit = <Args>(edit: Edit<Args>, args: Args): Thunk<boolean> => (dispatch, getState) => {
+  const { session, base, readOnly, steps } = getState().session
+  const before = base ?? session
+  if (!before || readOnly) return false
+  const after = edit.apply(before, args)
+  if (after === before) {
+    dispatch(previewDropped())
+    return false
+  }
+  lastNumber = Math.max(lastNumber + 1, nextNumber(steps))
+  dispatch(stepped({ session: after, step: { number: lastNumber, label: edit.label(before, args), at: Date.now(), ...diff(before, after) } }))
+  return true
+}
+
+/** Shows and plays an edit while a gesture goes on; the next preview starts from the same session again. */
+export const preview = <Args>(edit: Edit<Args>, args: Args): Thunk => (dispatch, getState) => {
+  const { session, base, readOnly } = getState().session
+  const before = base ?? session
+  if (!before || readOnly) return
+  const after: Session = edit.apply(before, args)
+  if (after !== session) dispatch(previewed(after))
+}
+
+/** Gives up the gesture in progress. */
+export const dropPreview = (): Thunk => (dispatch, getState) => {
+  if (getState().session.base) dispatch(previewDropped())
+}
+
+/** Goes to a place in the history: `done` steps in effect. */
+export const jumpTo = (done: number): Thunk => (dispatch, getState) => {
+  dispatch(dropPreview())
+  const state = getState().session
+  if (!state.session || state.readOnly || done < 0 || done > state.steps.length || done === state.done) return
+  let session = state.session
+  for (let n = state.done; n > done; n--) session = applyPatches(session, state.steps[n - 1]!.inverse)
+  for (let n = state.done; n < done; n++) session = applyPatches(session, state.steps[n]!.forward)
+  dispatch(moved({ session, done }))
+}
+
+/** Takes back the last step. */
+export const undo = (): Thunk => (dispatch, getState) => dispatch(jumpTo(getState().session.done - 1))
+
+/** Does the step again that was taken back last. */
+export const redo = (): Thunk => (dispatch, getState) => dispatch(jumpTo(getState().session.done + 1))

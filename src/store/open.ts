@@ -1,0 +1,82 @@
+import { addSession, loadSession, loadSteps } from '../engine/library'
+import { importPackageBytes } from '../engine/importer'
+import type { OnProgress } from '../engine/jobs'
+import { StorageError, storageFailure } from '../engine/storage'
+import { brokenRules, breachLine } from '../core/model/rules'
+import { opened, type KeptStep } from './session-slice'
+import type { Thunk } from './store'
+import { viewReset } from './view-slice'
+
+/** Id of the sample session; its package is served beside the program. */
+export const SAMPLE_ID = 'tide-mill'
+const SAMPLE_URL = '/sample/tide-mill.oaken.zip'
+
+/** Held as long as a session is open for editing, so that a second tab knows. */
+let release: () => void = () => undefined
+
+/** Takes the one right to edit a session; false when another tab has it. */
+async function takeLock(id: string): Promise<boolean> {
+  release()
+  if (!navigator.locks) return true
+  for (let tries = 0; tries < 6; tries++) {
+    if (await requestLock(id)) return true
+    // This tab itself may have let go only a moment ago.
+    await new Promise((resolve) => setTimeout(resolve, 50))
+  }
+  return false
+}
+
+function requestLock(id: string): Promise<boolean> {
+  return new Promise((resolve) => {
+    void navigator.locks.request(`oaken-thread/session/${id}`, { ifAvailable: true }, (lock) => {
+      resolve(lock !== null)
+      return lock ? new Promise<void>((done) => (release = done)) : undefined
+    })
+  })
+}
+
+/** Gives the right to edit back. */
+export const releaseLock = () => {
+  release()
+  release = () => undefined
+}
+
+/** Fetches the sample session and takes it into the store. */
+export async function installSample(onProgress: OnProgress, signal: AbortSignal): Promise<void> {
+  onProgress({ done: 0, doing: 'Fetching the sample session' })
+  const response = await fetch(SAMPLE_URL, { signal })
+  if (!response.ok) throw new Error(`The sample session could not be fetched (answer ${response.status}). Start Oaken Thread with “npm start”, which makes it.`)
+  const bytes = new Uint8Array(await response.arrayBuffer())
+  const session = await importPackageBytes(bytes, onProgress, signal)
+  await addSession(session, Date.now())
+}
+
+/** Opens a session of the library; the sample session is fetched when it is not there. Resolves to false when there is none of that id. */
+export const openSession = (id: string, onProgress: OnProgress, signal: AbortSignal): Thunk<Promise<boolean>> => async (dispatch) => {
+  try {
+    let record = await loadSession(id)
+    if ((!record || record.deletedAt !== undefined) && id === SAMPLE_ID) {
+      await installSample(onProgress, signal)
+      record = await loadSession(id)
+    }
+    if (!record || record.deletedAt !== undefined || signal.aborted) return false
+    const broken = brokenRules(record.session)
+    if (broken.length) throw new Error(`The session breaks a rule and was not opened: ${breachLine(broken[0]!)}`)
+    const editable = await takeLock(id)
+    const steps = await loadSteps(record)
+    // A history with a gap cannot be walked; the session itself is whole.
+    const whole = steps.length === record.steps.length
+    const kept: KeptStep[] = whole ? steps.map((step, i) => ({ ...step, number: record.steps[i]! })) : []
+    if (signal.aborted) {
+      releaseLock()
+      return false
+    }
+    dispatch(viewReset())
+    dispatch(opened({ session: record.session, steps: kept, done: whole ? record.done : 0, savedAt: record.changedAt, readOnly: !editable }))
+    return true
+  } catch (error) {
+    const failure = storageFailure(error)
+    throw failure instanceof StorageError && failure.reason === 'denied'
+      ? new StorageError('denied', `${failure.message} Until then no session can be opened here; the help pages and the command line still work.`) : failure
+  }
+}

@@ -1,0 +1,74 @@
+import { diff } from '../core/model/patch'
+import { sessionLength } from '../core/model/queries'
+import type { Session } from '../core/model/session'
+import { Player } from '../engine/player'
+import type { Store, Thunk } from './store'
+import { noticed, playingChanged } from './transport-slice'
+import { loopSet, rangeSet } from './view-slice'
+
+let player: Player | null = null
+
+/** The player of the open session; null while none is open. */
+export const getPlayer = () => player
+
+const words = (notice: 'no-audio-device' | 'no-shared-memory' | { failed: string }) =>
+  notice === 'no-audio-device' ? 'No audio device answers, so nothing can be heard. Connect or choose one and press play again; shaping, saving and delivering still work.'
+    : notice === 'no-shared-memory' ? 'This page was served without shared memory, so sound takes a little longer to follow an edit. Everything works; start Oaken Thread with “npm start” to have it faster.'
+      : `Playing stopped: ${notice.failed}`
+
+/** Keeps a player in step with the store: its session, its loop, whether it plays. */
+export function keepPlaying(store: Store): void {
+  let known: Session | null = null
+  let knownLoop: unknown = null
+  store.subscribe(() => {
+    const { session: { session }, view: { range, loop } } = store.getState()
+    if (session !== known) {
+      const before = known
+      known = session
+      if (!session || session.id !== before?.id) {
+        player?.close()
+        player = session ? open(store, session) : null
+        knownLoop = null
+      } else {
+        const { forward } = diff(before, session)
+        if (forward.length) player?.patch(forward, sessionLength(session))
+      }
+    }
+    const wanted = loop ? range : null
+    if (wanted !== knownLoop && player) {
+      knownLoop = wanted
+      player.setLoop(wanted)
+    }
+  })
+}
+
+function open(store: Store, session: Session): Player {
+  const made = new Player({
+    onPlaying: (playing) => queueMicrotask(() => store.dispatch(playingChanged(playing))),
+    onNotice: (notice) => queueMicrotask(() => store.dispatch(noticed({ id: typeof notice === 'string' ? notice : 'failed', text: words(notice) }))),
+  })
+  made.setSession(session, sessionLength(session))
+  return made
+}
+
+/** Plays or pauses. Playing from the very end begins at the start again. */
+export const togglePlay = (): Thunk => (_dispatch, getState) => {
+  const { session } = getState().session
+  if (!player || !session) return
+  if (player.playing) return player.pause()
+  if (player.position() >= sessionLength(session)) player.seek(0)
+  void player.play()
+}
+
+/** Sets the range, and with it the loop when that is on. */
+export const setRange = (from: number, to: number): Thunk => (dispatch) => {
+  dispatch(rangeSet(to > from ? { from: Math.round(from), to: Math.round(to) } : null))
+}
+
+/** Turns the loop on or off; on without a range it loops the whole session. */
+export const toggleLoop = (): Thunk => (dispatch, getState) => {
+  const { view, session: { session } } = getState()
+  if (!session) return
+  if (!view.range) dispatch(setRange(0, Math.max(1, sessionLength(session))))
+  dispatch(loopSet(!view.loop))
+}

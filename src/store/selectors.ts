@@ -1,0 +1,20 @@
+import { regionsOf } from '../core/model/queries'
+import type { Region, Session, Track } from '../core/model/session'
+import type { RootState } from './store'
+
+/** The selected regions that exist, in the order in which they were selected. */
+export function selectedRegions(state: RootState): Region[] {
+  const { session } = state.session
+  return session ? state.view.selection.flatMap((id) => session.regions[id] ?? []) : []
+}
+
+/** The track that the Path shows: that of the selected region, else the one picked, else the first. */
+export function pathTrack(state: RootState): Track | null {
+  const { session } = state.session
+  if (!session) return null
+  const regionTrack = session.regions[state.view.selection[0] ?? '']?.trackId
+  return session.tracks[regionTrack ?? state.view.trackId ?? ''] ?? session.tracks[session.trackIds[0] ?? ''] ?? null
+}
+
+/** The sorted regions of every track, from the top. */
+export const regionRows = (session: Session): Region[][] => session.trackIds.map((id) => regionsOf(session, id))

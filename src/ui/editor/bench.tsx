@@ -1,0 +1,165 @@
+import { RotateCcw } from 'lucide-react'
+import { useState, type ReactNode } from 'react'
+import { changeClipGain, resetClipGain, setClipGain, setFade, setMixVolume, setTrack, type FadeEdge } from '../../core/edit'
+import type { FadeCurve, Region, Session, Track } from '../../core/model/session'
+import { CLIP_GAIN_DB, FADER_DB, gainToDb } from '../../core/units/decibel'
+import { parseLength, parseLevel, parsePan, showDb, showLength, showPan, showTime } from '../../core/units/typed'
+import { commit } from '../../store/edits'
+import { Button } from '../parts/button'
+import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { ValueField } from '../parts/value-field'
+import { BenchPicture } from './bench-picture'
+import { usePictures } from './pictures'
+
+/** The close-up at the bottom: what is selected, large, with every value as a field. */
+export function Bench({ session, track, regions }: { session: Session; track: Track | null; regions: readonly Region[] }) {
+  const bead = useAppSelector((s) => s.view.bead)
+  const onTrack = bead === 'volume' || bead === 'pan'
+  if (bead === 'mix') return <Frame title="Mix" about={['all tracks added']}><MixFields session={session} /></Frame>
+  if (onTrack && track) return <Frame title={track.name} about={[track.channels === 1 ? 'mono track' : 'stereo track']}><TrackFields track={track} /></Frame>
+  if (regions.length === 0) {
+    return (
+      <section aria-label="Bench" className="flex h-full items-center justify-center bg-linen p-6 text-center text-soft">
+        {track ? 'Select a region to see it here close up and to type its values. Shift adds more; a sweep over empty cloth takes all it touches.' : 'Import audio to begin: drop files anywhere here, or press Import above the tracks.'}
+      </section>
+    )
+  }
+  const single = regions.length === 1 ? regions[0]! : null
+  return (
+    <Frame title={single ? single.name : `${regions.length} regions`} about={single ? [session.tracks[single.trackId]!.name, `at ${showTime(single.start, session.sampleRate)}`, `${showLength(single.length, session.sampleRate)} long`] : ['selected']} measured={single && <Measured session={session} region={single} />} picture={single && <BenchPicture session={session} region={single} />}>
+      <GainField regions={regions} />
+      <FadeFields session={session} regions={regions} edge="in" />
+      <FadeFields session={session} regions={regions} edge="out" />
+    </Frame>
+  )
+}
+
+function Frame({ title, about, measured, picture, children }: { title: string; about: string[]; measured?: ReactNode; picture?: ReactNode; children: ReactNode }) {
+  return (
+    <section aria-label="Bench" className="flex h-full min-h-0 bg-linen">
+      <div className="w-52 shrink-0 overflow-auto border-r border-seam px-4 py-3">
+        <p className="text-xs text-soft">Bench</p>
+        <h2 className="text-base leading-5 font-bold wrap-anywhere">{title}</h2>
+        {about.map((line) => <p key={line} className="text-sm text-soft">{line}</p>)}
+        {measured}
+      </div>
+      <div className="relative min-w-0 flex-1">{picture}</div>
+      <div className="flex w-64 shrink-0 flex-col gap-2 overflow-auto border-l border-seam bg-cloth px-4 py-3 max-[1100px]:w-56">{children}</div>
+    </section>
+  )
+}
+
+function Measured({ session, region }: { session: Session; region: Region }) {
+  const { pictures } = usePictures()
+  const peak = pictures.peak(session.sources[region.sourceId]!.sha256, region.offset, region.offset + region.length)
+  if (peak === null) return null
+  const after = gainToDb(peak) + region.clipGainDb
+  return (
+    <dl className="mt-3 grid grid-cols-[1fr_auto] gap-y-0.5 text-sm">
+      <dt className="text-soft">Peak recorded</dt>
+      <dd className="font-mono text-xs leading-5">{showDb(Math.round(gainToDb(peak) * 10) / 10).replace(' dB', ' dBFS')}</dd>
+      <dt className="text-soft">with clip gain</dt>
+      <dd className={`font-mono text-xs leading-5 ${after > 0 ? 'font-bold text-madder' : ''}`}>{showDb(Math.round(after * 10) / 10).replace(' dB', ' dBFS')}</dd>
+    </dl>
+  )
+}
+
+/** Clip gain of one region or several. Several keep their distances, unless they are to be made all the same. */
+function GainField({ regions }: { regions: readonly Region[] }) {
+  const dispatch = useAppDispatch()
+  const [same, setSame] = useState(false)
+  const regionIds = regions.map((r) => r.id)
+  const first = regions[0]!
+  const several = regions.length > 1
+  const differ = regions.some((r) => r.clipGainDb !== first.clipGainDb)
+  const take = (db: number | null) => void (same || !several ? dispatch(commit(setClipGain, { regionIds, db: db! })) : dispatch(commit(changeClipGain, { regionIds, byDb: db! - first.clipGainDb })))
+  return (
+    <div>
+      <div className="flex items-end gap-2">
+        <ValueField
+          name="clip-gain" className="flex-1" label={several ? `Clip gain of “${first.name}”` : 'Clip gain'} shown={showDb(first.clipGainDb)} parse={(text) => parseLevel(text, CLIP_GAIN_DB)}
+          onValue={take} onNudge={(direction, fine) => void dispatch(commit(changeClipGain, { regionIds, byDb: direction * (fine ? 0.1 : 1) }))}
+        />
+        <Button aria-label={`Reset clip gain of ${regions.length === 1 ? first.name : `${regions.length} regions`} to 0 dB`} title="Back to 0 dB" disabled={regions.every((r) => r.clipGainDb === 0)} onClick={() => void dispatch(commit(resetClipGain, { regionIds }))}><RotateCcw size={15} />0 dB</Button>
+      </div>
+      {several && (
+        <label className="mt-1.5 flex items-center gap-2 text-xs text-soft">
+          <input type="checkbox" checked={same} onChange={(e) => setSame(e.target.checked)} className="accent-oak" />
+          {same ? 'All get the typed value.' : differ ? 'The others keep their distance to it. Tick to make all the same.' : 'All move together. Tick to type one value for all.'}
+        </label>
+      )}
+    </div>
+  )
+}
+
+const curves: { curve: FadeCurve; name: string; path: string }[] = [
+  { curve: 'linear', name: 'Linear', path: 'M1 15 L19 1' },
+  { curve: 'equal-power', name: 'Equal power', path: 'M1 15 C5 6 11 1 19 1' },
+]
+
+function FadeFields({ session, regions, edge }: { session: Session; regions: readonly Region[]; edge: FadeEdge }) {
+  const dispatch = useAppDispatch()
+  const regionIds = regions.map((r) => r.id)
+  const key = edge === 'in' ? 'fadeIn' : 'fadeOut'
+  const fades = regions.map((r) => r[key])
+  const first = fades[0] ?? null
+  const alike = fades.every((f) => f?.length === first?.length)
+  const any = fades.some((f) => f !== null)
+  const shortest = Math.min(...regions.map((r) => r.length))
+  const context = { sampleRate: session.sampleRate, bpm: session.tempo[0]!.bpm }
+  return (
+    <fieldset className="flex items-end gap-2">
+      <legend className="sr-only">Fade {edge}</legend>
+      <ValueField
+        name={`fade-${edge}`} className="flex-1" label={`Fade ${edge}`} shown={alike ? (first ? showLength(first.length, session.sampleRate) : 'none') : ''} placeholder={alike ? undefined : 'several lengths'}
+        parse={(text) => (/^\s*(none|no|off|-)\s*$/i.test(text) ? { ok: true, value: 0 } : parseLength(text, context, { min: 0, max: shortest }))}
+        onValue={(lengthFrames) => void dispatch(commit(setFade, { regionIds, edge, change: { lengthFrames } }))}
+        onNudge={(direction, fine) => void dispatch(commit(setFade, { regionIds, edge, change: { byFrames: direction * Math.round(session.sampleRate * (fine ? 0.001 : 0.02)) } }))}
+      />
+      <div className="flex rounded-lg border border-seam bg-linen" role="group" aria-label={`Curve of the fade ${edge}`}>
+        {curves.map(({ curve, name, path }) => (
+          <button
+            key={curve} type="button" title={name} aria-label={name} disabled={!any} aria-pressed={any && fades.every((f) => f === null || f.curve === curve)}
+            onClick={() => void dispatch(commit(setFade, { regionIds, edge, change: { curve } }))} className="rounded-lg p-1.5 hover:bg-white disabled:opacity-40 aria-pressed:bg-oak aria-pressed:text-white"
+          >
+            <svg viewBox="0 0 20 16" className={`h-4 w-5 ${edge === 'out' ? '-scale-x-100' : ''}`} aria-hidden><path d={path} fill="none" stroke="currentColor" strokeWidth="1.8" strokeLinecap="round" /></svg>
+          </button>
+        ))}
+      </div>
+    </fieldset>
+  )
+}
+
+function TrackFields({ track }: { track: Track }) {
+  const dispatch = useAppDispatch()
+  const trackIds = [track.id]
+  const volume = (volumeDb: number | null) => void dispatch(commit(setTrack, { trackIds, change: { volumeDb } }))
+  const pan = (value: number) => void dispatch(commit(setTrack, { trackIds, change: { pan: value } }))
+  return (
+    <>
+      <LevelField name="volume" label="Volume" db={track.volumeDb} onDb={volume} />
+      <div className="flex items-end gap-2">
+        <ValueField name="pan" className="flex-1" label="Pan" shown={showPan(track.pan)} parse={parsePan} onValue={pan} onNudge={(d, fine) => pan(Math.max(-1, Math.min(1, Math.round((track.pan + d * (fine ? 0.01 : 0.05)) * 100) / 100)))} />
+        <Button aria-label="Pan to the centre" disabled={track.pan === 0} onClick={() => pan(0)}><RotateCcw size={15} />C</Button>
+      </div>
+    </>
+  )
+}
+
+function MixFields({ session }: { session: Session }) {
+  const dispatch = useAppDispatch()
+  return <LevelField name="mix" label="Volume of the mix" db={session.mix.volumeDb} onDb={(volumeDb) => void dispatch(commit(setMixVolume, { volumeDb }))} />
+}
+
+/** A fader's level as a field, with its way back to 0 dB. */
+function LevelField({ name, label, db, onDb }: { name: string; label: string; db: number | null; onDb(db: number | null): void }) {
+  return (
+    <div className="flex items-end gap-2">
+      <ValueField
+        name={name} className="flex-1" label={label} shown={showDb(db)} parse={(text) => parseLevel(text, { ...FADER_DB, silence: true })} onValue={onDb}
+        onNudge={(direction, fine) => onDb(Math.max(FADER_DB.min, Math.min(FADER_DB.max, Math.round(((db ?? FADER_DB.min) + direction * (fine ? 0.1 : 1)) * 100) / 100)))}
+      />
+      <Button aria-label={`${label} to 0 dB`} disabled={db === 0} onClick={() => onDb(0)}><RotateCcw size={15} />0 dB</Button>
+    </div>
+  )
+}

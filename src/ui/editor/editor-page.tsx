@@ -1,0 +1,95 @@
+import { useMemo } from 'react'
+import { useDropzone } from 'react-dropzone'
+import { useStore } from 'react-redux'
+import { Group, Panel, Separator } from 'react-resizable-panels'
+import { useParams } from 'react-router'
+import type { Session } from '../../core/model/session'
+import { importInto } from '../../store/library'
+import { pathTrack } from '../../store/selectors'
+import type { RootState } from '../../store/store'
+import { Button } from '../parts/button'
+import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { Notices } from '../parts/notices'
+import { OpeningPage } from '../parts/opening-page'
+import { useImport } from '../parts/use-import'
+import { useSession } from '../parts/use-session'
+import { Bench } from './bench'
+import { HintBar } from './hint-bar'
+import { useEditorKeys } from './keys'
+import { Overview } from './overview'
+import { PathPanel } from './path-panel'
+import { PicturesProvider, useNewPictures } from './pictures'
+import { Rail } from './rail'
+import { rowAt, xToFrame } from './timeline/geometry'
+import { Timeline } from './timeline/timeline'
+import { TopBar } from './top-bar'
+
+/** The editor of one session. */
+export function EditorPage() {
+  const { id } = useParams()
+  const opening = useSession(id!)
+  const session = useAppSelector((s) => s.session.session)
+  if (opening.state !== 'open' || !session) return <OpeningPage opening={opening} />
+  return <Editor key={session.id} session={session} />
+}
+
+function Editor({ session }: { session: Session }) {
+  const dispatch = useAppDispatch()
+  const store = useStore<RootState>()
+  const pictures = useNewPictures()
+  const track = useAppSelector(pathTrack)
+  const selection = useAppSelector((s) => s.view.selection)
+  const bench = useAppSelector((s) => s.view.bench)
+  const readOnly = useAppSelector((s) => s.session.readOnly)
+  const regions = useMemo(() => selection.flatMap((id) => session.regions[id] ?? []), [selection, session.regions])
+  const imports = useImport()
+  useEditorKeys(session)
+
+  const take = (files: File[], at: number, onTrack: string | undefined) => {
+    if (files.length && !readOnly) void imports.run((onProgress, signal) => dispatch(importInto(files, at, onTrack, onProgress, signal)))
+  }
+  const drop = useDropzone({
+    noClick: true, noKeyboard: true,
+    onDrop(files, _rejected, event) {
+      const area = document.querySelector('[data-testid="timeline"]')?.getBoundingClientRect()
+      const { view } = store.getState().view
+      const pointer = 'clientX' in event ? (event as unknown as DragEvent) : null
+      const inside = pointer && area && pointer.clientX >= area.left && pointer.clientX < area.right && pointer.clientY >= area.top && pointer.clientY < area.bottom
+      // Where the files were dropped; the first files of an empty session begin at its start.
+      const at = inside && session.trackIds.length ? Math.max(0, Math.round(xToFrame(view, pointer.clientX - area.left))) : 0
+      take(files, at, inside ? session.trackIds[rowAt(view, pointer.clientY - area.top)] : undefined)
+    },
+  })
+
+  return (
+    <PicturesProvider value={pictures}>
+      <div {...drop.getRootProps()} className="flex h-full flex-col">
+        <input {...drop.getInputProps()} aria-label="Import audio files" />
+        <TopBar session={session} />
+        <Notices />
+        <Overview session={session} />
+        <Group orientation="vertical" className="min-h-0 flex-1">
+          <Panel id="tracks" minSize={160} className="flex min-h-0">
+            <Rail session={session} pickedTrack={track?.id ?? null} onImport={drop.open} />
+            <div className="relative flex min-w-0 flex-1">
+              <Timeline session={session} />
+              {session.trackIds.length === 0 && (
+                <div className="absolute inset-x-0 top-1/3 flex flex-col items-center gap-3 text-center">
+                  <p className="text-lg font-semibold">Drop recordings here</p>
+                  <p className="max-w-sm text-soft">WAV of any depth and rate, mono or stereo, or whatever else this browser decodes. Each file gets a track.</p>
+                  <Button kind="solid" onClick={drop.open}>Import audio…</Button>
+                </div>
+              )}
+            </div>
+            <PathPanel session={session} track={track} regions={regions} />
+          </Panel>
+          {bench && <Separator className="h-1.5 border-y border-seam bg-fold hover:bg-seam focus-visible:bg-oak" aria-label="Height of the bench" />}
+          {bench && <Panel id="bench" defaultSize={196} minSize={120} maxSize="60%"><Bench session={session} track={track} regions={regions} /></Panel>}
+        </Group>
+        <HintBar session={session} />
+        {drop.isDragActive && <div className="pointer-events-none fixed inset-3 z-40 flex items-start justify-center rounded-3xl border-4 border-dashed border-oak bg-linen/40 pt-24 text-2xl font-bold"><span className="rounded-xl bg-linen px-4 py-2">Drop to import at the pointer</span></div>}
+        {imports.shown}
+      </div>
+    </PicturesProvider>
+  )
+}

@@ -1,0 +1,51 @@
+import clsx from 'clsx'
+import { MousePointer2, PanelBottom, TextSelect } from 'lucide-react'
+import type { ReactNode } from 'react'
+import type { Session } from '../../core/model/session'
+import { showDb, showTime } from '../../core/units/typed'
+import { benchShown, followSet, handTaken } from '../../store/view-slice'
+import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { usePointed } from './pointed'
+
+const Key = ({ children }: { children: ReactNode }) => <kbd className="rounded border border-seam bg-linen px-1 font-mono text-2xs">{children}</kbd>
+
+function hint(over: string | null, hand: string): ReactNode {
+  switch (over) {
+    case 'gain': return <>Drag up or down: clip gain of what is selected · <Key>Alt</Key> fine · <Key>Esc</Key> gives up</>
+    case 'fade-in':
+    case 'fade-out': return <>Drag inwards: longer fade · <Key>Alt</Key> fine · <Key>Backspace</Key> removes it</>
+    case 'region':
+      return hand === 'range' ? <>Drag: sweep a time range · click: clear it</> : <>Click: select · <Key>Shift</Key> more · drag: sweep · drag its hem: clip gain · corners: fades</>
+    case 'empty': return hand === 'range' ? <>Drag: sweep a time range · click: clear it</> : <>Drag: select by sweeping · <Key>Ctrl</Key>+wheel: zoom · <Key>Shift</Key>+wheel: scroll sideways</>
+    default: return <><Key>Space</Key> plays · drag the ruler to seek, with <Key>Shift</Key> to set a range · drop files to import</>
+  }
+}
+
+/** The hands, what a drag does here, and the time and value under the pointer. */
+export function HintBar({ session }: { session: Session }) {
+  const dispatch = useAppDispatch()
+  const { hand, bench, follow } = useAppSelector((s) => s.view)
+  const pointed = usePointed()
+  const region = pointed?.regionId ? session.regions[pointed.regionId] : undefined
+  return (
+    <footer className="flex h-8 shrink-0 items-center gap-1.5 border-t border-seam bg-cloth px-2 text-xs">
+      <Hand label="Point" pressed={hand === 'point'} onClick={() => dispatch(handTaken('point'))}><MousePointer2 size={13} /></Hand>
+      <Hand label="Range" hotkey="R" pressed={hand === 'range'} onClick={() => dispatch(handTaken('range'))}><TextSelect size={13} /></Hand>
+      <span className="mx-1 h-4 border-l border-seam" />
+      <Hand label="Bench" hotkey="B" pressed={bench} onClick={() => dispatch(benchShown(!bench))}><PanelBottom size={13} /></Hand>
+      <Hand label="Follow" hotkey="F" pressed={follow} onClick={() => dispatch(followSet(!follow))} />
+      <p className="min-w-0 flex-1 truncate text-right text-soft">{hint(pointed?.over ?? null, hand)}</p>
+      <span className="w-18 text-right font-mono">{pointed ? showTime(pointed.frame, session.sampleRate) : ''}</span>
+      <span className="w-18 text-right font-mono">{region ? showDb(region.clipGainDb) : ''}</span>
+    </footer>
+  )
+}
+
+function Hand({ label, hotkey, pressed, onClick, children }: { label: string; hotkey?: string; pressed: boolean; onClick(): void; children?: ReactNode }) {
+  return (
+    <button type="button" aria-label={label} aria-pressed={pressed} onClick={onClick} className={clsx('inline-flex h-6 items-center gap-1.5 rounded-md px-2', pressed ? 'bg-oak text-white' : 'hover:bg-fold')}>
+      {children}{label}
+      {hotkey && <kbd className={clsx('rounded border px-1 font-mono text-2xs', pressed ? 'border-white/50' : 'border-seam bg-linen')}>{hotkey}</kbd>}
+    </button>
+  )
+}

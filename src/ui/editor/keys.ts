@@ -1,0 +1,143 @@
+import { useEffect, useRef } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
+import { changeClipGain, resetClipGain, setFade, setMixVolume, setTrack } from '../../core/edit'
+import { sessionLength } from '../../core/model/queries'
+import type { Session } from '../../core/model/session'
+import { FADER_DB } from '../../core/units/decibel'
+import { commit, redo, undo } from '../../store/edits'
+import { getPlayer, toggleLoop, togglePlay } from '../../store/playback'
+import { pathTrack } from '../../store/selectors'
+import type { Thunk } from '../../store/store'
+import { benchShown, followSet, handTaken, rangeSet, selected, viewChanged } from '../../store/view-slice'
+import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './timeline/geometry'
+
+const faderStep = (db: number | null, by: number) => Math.max(FADER_DB.min, Math.min(FADER_DB.max, Math.round(((db ?? FADER_DB.min) + by) * 100) / 100))
+
+/** Moves the value of the picked bead by a step (dB, or hundredths of pan). */
+const nudge = (by: number): Thunk => (dispatch, getState) => {
+  const state = getState()
+  const { session } = state.session
+  const track = pathTrack(state)
+  if (!session) return
+  switch (state.view.bead) {
+    case 'clip-gain':
+    case 'fades': return void dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
+    case 'volume': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: faderStep(track.volumeDb, by) } })))
+    case 'pan': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: Math.max(-1, Math.min(1, Math.round((track.pan + by / 20) * 100) / 100)) } })))
+    case 'mix': return void dispatch(commit(setMixVolume, { volumeDb: faderStep(session.mix.volumeDb, by) }))
+  }
+}
+
+/** Puts the value of the picked bead back to where it does nothing. */
+const reset = (): Thunk => (dispatch, getState) => {
+  const state = getState()
+  const regionIds = state.view.selection
+  const track = pathTrack(state)
+  switch (state.view.bead) {
+    case 'clip-gain': return void dispatch(commit(resetClipGain, { regionIds }))
+    case 'fades':
+      dispatch(commit(setFade, { regionIds, edge: 'in', change: { lengthFrames: 0 } }))
+      return void dispatch(commit(setFade, { regionIds, edge: 'out', change: { lengthFrames: 0 } }))
+    case 'volume': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: 0 } })))
+    case 'pan': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: 0 } })))
+    case 'mix': return void dispatch(commit(setMixVolume, { volumeDb: 0 }))
+  }
+}
+
+/** Switches mute or solo of the track that the Path shows. */
+const switchTrack = (key: 'muted' | 'soloed'): Thunk => (dispatch, getState) => {
+  const track = pathTrack(getState())
+  if (track) dispatch(commit(setTrack, { trackIds: [track.id], change: { [key]: !track[key] } }))
+}
+
+const fieldOf = { 'clip-gain': 'clip-gain', fades: 'fade-in', volume: 'volume', pan: 'pan', mix: 'mix' } as const
+
+/** The keys of the editor; all of them are listed in the help. */
+export function useEditorKeys(session: Session): void {
+  const dispatch = useAppDispatch()
+  const { view, bench, follow, loop: _loop, bead, selection } = useAppSelector((s) => s.view)
+  const length = sessionLength(session)
+  const rows = session.trackIds.length
+  const prevent = { preventDefault: true }
+  const zoom = (factor: number) => {
+    const x = frameToX(view, getPlayer()?.position() ?? 0)
+    dispatch(viewChanged(zoomedAbout(view, x >= 0 && x <= view.width ? x : view.width / 2, factor, length, rows)))
+  }
+  const show = (left: number, framesPerPixel: number) => dispatch(viewChanged(boundedView({ ...view, left, framesPerPixel }, length, rows)))
+  useHotkeys('space', (e) => {
+    // On a button the browser's own meaning of Space stays, except where the pointer has just left focus on a transport button.
+    if (!(e.target instanceof HTMLButtonElement) || e.target.closest('header')) e.preventDefault()
+    if (e.target instanceof HTMLButtonElement && !e.target.closest('header')) return
+    dispatch(togglePlay())
+  })
+  useHotkeys('home', () => getPlayer()?.seek(0), prevent)
+  useHotkeys('end', () => getPlayer()?.seek(length), prevent)
+  useHotkeys('l', () => dispatch(toggleLoop()))
+  useHotkeys('m', () => dispatch(switchTrack('muted')))
+  useHotkeys('s', () => dispatch(switchTrack('soloed')))
+  useHotkeys('b', () => void dispatch(benchShown(!bench)))
+  useHotkeys('f', () => void dispatch(followSet(!follow)))
+  useHotkeys('mod+z', () => dispatch(undo()), prevent)
+  useHotkeys('mod+shift+z, mod+y', () => dispatch(redo()), prevent)
+  useHotkeys('mod+a', () => void dispatch(selected({ regionIds: Object.keys(session.regions) })), prevent)
+  useHotkeys('escape', () => {
+    dispatch(selected({ regionIds: [] }))
+    dispatch(rangeSet(null))
+  })
+  useHotkeys('up, alt+up', (e) => dispatch(nudge(e.altKey ? 0.1 : 1)), prevent)
+  useHotkeys('down, alt+down', (e) => dispatch(nudge(e.altKey ? -0.1 : -1)), prevent)
+  useHotkeys('backspace', () => dispatch(reset()), prevent)
+  useHotkeys('enter', (e) => {
+    const field = document.querySelector<HTMLInputElement>(`[data-field="${fieldOf[bead]}"]`)
+    if (!field || e.target instanceof HTMLButtonElement || e.target instanceof HTMLAnchorElement) return
+    e.preventDefault()
+    field.focus()
+  })
+  useHotkeys('equal, shift+equal, add, numpadadd', () => zoom(1 / 1.5), { ...prevent, useKey: false })
+  useHotkeys('minus, subtract, numpadsubtract', () => zoom(1.5), { ...prevent, useKey: false })
+  useHotkeys('0', () => show(0, wholeFramesPerPixel(length, view.width)))
+  useHotkeys('9', () => {
+    const regions = selection.flatMap((id) => session.regions[id] ?? [])
+    if (regions.length === 0) return
+    const from = Math.min(...regions.map((r) => r.start))
+    const to = Math.max(...regions.map((r) => r.start + r.length))
+    const framesPerPixel = (to - from) / (view.width * 0.92)
+    show(from - view.width * 0.04 * framesPerPixel, framesPerPixel)
+  })
+  useHotkeys('left', () => show(view.left - view.width * view.framesPerPixel * 0.1, view.framesPerPixel), prevent)
+  useHotkeys('right', () => show(view.left + view.width * view.framesPerPixel * 0.1, view.framesPerPixel), prevent)
+  useHotkeys('pageup', () => show(view.left - view.width * view.framesPerPixel * 0.9, view.framesPerPixel), prevent)
+  useHotkeys('pagedown', () => show(view.left + view.width * view.framesPerPixel * 0.9, view.framesPerPixel), prevent)
+  useLentHand()
+}
+
+/** The Range hand: lent while R is held and something is done with it, kept (or given back) by a tap. */
+function useLentHand(): void {
+  const dispatch = useAppDispatch()
+  const hand = useAppSelector((s) => s.view.hand)
+  const held = useRef<{ since: number; before: 'point' | 'range' } | null>(null)
+  const latest = useRef(hand)
+  useEffect(() => void (latest.current = hand))
+  useEffect(() => {
+    const typing = (e: KeyboardEvent) => e.target instanceof HTMLInputElement || e.ctrlKey || e.metaKey || e.altKey
+    const down = (e: KeyboardEvent) => {
+      if (e.key.toLowerCase() !== 'r' || e.repeat || typing(e)) return
+      held.current = { since: performance.now(), before: latest.current }
+      dispatch(handTaken('range'))
+    }
+    const up = (e: KeyboardEvent) => {
+      if (e.key.toLowerCase() !== 'r' || !held.current) return
+      const { since, before } = held.current
+      held.current = null
+      const tapped = performance.now() - since < 300
+      dispatch(handTaken(tapped ? (before === 'range' ? 'point' : 'range') : before))
+    }
+    window.addEventListener('keydown', down)
+    window.addEventListener('keyup', up)
+    return () => {
+      window.removeEventListener('keydown', down)
+      window.removeEventListener('keyup', up)
+    }
+  }, [dispatch])
+}

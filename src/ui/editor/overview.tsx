@@ -1,0 +1,118 @@
+import { useDrag } from '@use-gesture/react'
+import { useLayoutEffect, useRef } from 'react'
+import { isAudible, regionEnd, regionsOf, sessionLength } from '../../core/model/queries'
+import type { Session } from '../../core/model/session'
+import { planRegion } from '../../core/render'
+import { dbToGain } from '../../core/units/decibel'
+import type { Pictures } from '../../engine/pictures'
+import { viewChanged } from '../../store/view-slice'
+import { colour, faded } from '../look/colours'
+import { preparedContext, useAppDispatch, useAppSelector, useFrame, useSize } from '../parts/hooks'
+import { usePictures } from './pictures'
+import { boundedView } from './timeline/geometry'
+import { gainAt } from './timeline/draw-sound'
+import { getPlayer } from '../../store/playback'
+
+const HEIGHT = 44
+/** The lowest level shown, in dBFS. */
+const FLOOR_DB = -54
+
+/** The level of the whole session over its length, with a window that moves and zooms the view. */
+export function Overview({ session }: { session: Session }) {
+  const box = useRef<HTMLDivElement>(null)
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const dispatch = useAppDispatch()
+  const { width } = useSize(box)
+  const { pictures, version } = usePictures()
+  const view = useAppSelector((s) => s.view.view)
+  const length = sessionLength(session)
+  const span = Math.max(1, length * 1.01)
+
+  useLayoutEffect(() => {
+    const ctx = canvas.current && width ? preparedContext(canvas.current, width, HEIGHT) : null
+    if (ctx) drawOverview(ctx, levelsOf(session, pictures, Math.floor(width), span / width), width)
+  }, [session, pictures, version, width, span])
+
+  const rows = session.trackIds.length
+  const left = (view.left / span) * width
+  const size = Math.max(6, Math.min(width - left, ((view.width * view.framesPerPixel) / span) * width))
+  const bind = useDrag<PointerEvent>(({ first, movement: [dx], event, memo }) => {
+    if (first) {
+      const edge = (event.target as HTMLElement).dataset.edge
+      const x = event.clientX - box.current!.getBoundingClientRect().left
+      const inside = x >= left && x <= left + size
+      const start = inside || edge ? view : { ...view, left: ((x - size / 2) / width) * span }
+      dispatch(viewChanged(boundedView(start, length, rows)))
+      return { edge, start }
+    }
+    const { edge, start } = memo as { edge?: string; start: typeof view }
+    const moved = (dx / width) * span
+    if (!edge) dispatch(viewChanged(boundedView({ ...start, left: start.left + moved }, length, rows)))
+    else {
+      const frames = start.width * start.framesPerPixel
+      const from = edge === 'from' ? Math.min(start.left + moved, start.left + frames - 100) : start.left
+      const to = edge === 'to' ? Math.max(start.left + frames + moved, start.left + 100) : start.left + frames
+      dispatch(viewChanged(boundedView({ ...start, left: Math.max(0, from), framesPerPixel: (to - Math.max(0, from)) / start.width }, length, rows)))
+    }
+    return memo as unknown
+  }, { pointer: { keys: false } })
+
+  return (
+    <div ref={box} {...bind()} aria-label="Overview of the whole session" role="group" className="relative shrink-0 touch-none overflow-hidden border-b border-seam bg-linen" style={{ height: HEIGHT }}>
+      <canvas ref={canvas} className="block" style={{ width, height: HEIGHT }} />
+      {length > 0 && (
+        <div className="absolute inset-y-0.5 cursor-grab rounded-md border-[1.5px] border-ink bg-white/30" style={{ left, width: size }}>
+          <span data-edge="from" className="absolute inset-y-0 -left-1.5 w-3 cursor-ew-resize" />
+          <span data-edge="to" className="absolute inset-y-0 -right-1.5 w-3 cursor-ew-resize" />
+        </div>
+      )}
+      <OverviewPlayhead span={span} width={width} />
+    </div>
+  )
+}
+
+function OverviewPlayhead({ span, width }: { span: number; width: number }) {
+  const line = useRef<HTMLDivElement>(null)
+  useFrame(() => {
+    if (line.current) line.current.style.transform = `translateX(${Math.round(((getPlayer()?.position() ?? 0) / span) * width)}px)`
+  })
+  return <div ref={line} className="pointer-events-none absolute inset-y-0 left-0 w-px bg-ink" aria-hidden />
+}
+
+/** The level of each column in dBFS: the powers of all sounding regions after their gains and faders, added. */
+function levelsOf(session: Session, pictures: Pictures, columns: number, framesPerColumn: number): Float64Array {
+  const power = new Float64Array(columns)
+  for (const trackId of session.trackIds) {
+    const track = session.tracks[trackId]!
+    if (!isAudible(session, trackId) || track.volumeDb === null) continue
+    const trackGain = dbToGain(track.volumeDb) * dbToGain(track.trimDb)
+    for (const region of regionsOf(session, trackId)) {
+      if (region.muted) continue
+      const plan = planRegion(session, region, undefined)
+      const sha = session.sources[region.sourceId]!.sha256
+      const last = Math.min(columns - 1, Math.floor((regionEnd(region) - 1) / framesPerColumn))
+      for (let c = Math.floor(region.start / framesPerColumn); c <= last; c++) {
+        const from = Math.max(region.start, c * framesPerColumn)
+        const to = Math.min(regionEnd(region), (c + 1) * framesPerColumn)
+        const source = region.reversed ? region.offset + region.length - (to - region.start) : region.offset + from - region.start
+        const gain = gainAt(plan, (from + to) / 2) * trackGain
+        power[c] = power[c]! + pictures.meanSquare(sha, source, source + to - from) * gain * gain * ((to - from) / framesPerColumn)
+      }
+    }
+  }
+  const mix = session.mix.volumeDb
+  return power.map((p) => 10 * Math.log10(p) + (mix ?? -Infinity))
+}
+
+function drawOverview(ctx: CanvasRenderingContext2D, levels: Float64Array, width: number): void {
+  ctx.beginPath()
+  ctx.moveTo(0, HEIGHT)
+  levels.forEach((db, x) => ctx.lineTo(x, HEIGHT - Math.max(0, Math.min(1, 1 - db / FLOOR_DB)) * (HEIGHT - 4)))
+  ctx.lineTo(width, HEIGHT)
+  ctx.fillStyle = faded('soft', 0.42)
+  ctx.fill()
+  ctx.fillStyle = colour('soft')
+  ctx.font = '10.5px "Atkinson Hyperlegible Next Variable", sans-serif'
+  ctx.textAlign = 'right'
+  ctx.fillText('level of the whole session', width - 8, 12)
+}

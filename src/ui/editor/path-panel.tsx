@@ -1,0 +1,103 @@
+import clsx from 'clsx'
+import { useRef } from 'react'
+import type { Region, Session, Track } from '../../core/model/session'
+import { gainToDb } from '../../core/units/decibel'
+import { showDb, showLength, showPan } from '../../core/units/typed'
+import { getPlayer } from '../../store/playback'
+import { beadPicked, type Bead } from '../../store/view-slice'
+import { useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
+
+interface Stage {
+  bead: Bead
+  name: string
+  place: string
+  value: string
+  about: string
+}
+
+/** A value that several regions share, or the span of theirs. */
+export function spanDb(values: readonly number[]): string {
+  const [low, high] = [Math.min(...values), Math.max(...values)]
+  return low === high ? showDb(low) : `${showDb(low).replace(' dB', '')} … ${showDb(high)}`
+}
+
+function fadesWords(regions: readonly Region[], rate: number): string {
+  if (regions.length !== 1) return regions.length ? `${regions.length} regions` : '—'
+  const [{ fadeIn, fadeOut }] = regions as [Region]
+  const parts = [fadeIn && `in ${showLength(fadeIn.length, rate)}`, fadeOut && `out ${showLength(fadeOut.length, rate)}`].filter(Boolean)
+  return parts.length ? parts.join(' · ') : 'none'
+}
+
+/** The stages that the sound of a track passes, in order. */
+function stagesOf(session: Session, track: Track, regions: readonly Region[]): Stage[] {
+  return [
+    { bead: 'clip-gain', name: 'Clip gain', place: 'of the region', value: regions.length ? spanDb(regions.map((r) => r.clipGainDb)) : '—', about: 'Shaping here changes the level of regions before anything else: what comes after, a compressor for instance, hears the change.' },
+    { bead: 'fades', name: 'Fades', place: 'of the region', value: fadesWords(regions, session.sampleRate), about: 'Fades shape how a region begins and ends. Drag the round handles at its upper corners.' },
+    { bead: 'volume', name: 'Volume', place: 'of the track', value: showDb(track.volumeDb), about: 'The track’s fader. It changes the level of everything on the track, after its regions were shaped.' },
+    { bead: 'pan', name: 'Pan', place: 'of the track', value: showPan(track.pan), about: track.channels === 1 ? 'Places the track between left and right.' : 'The balance between the left and the right channel of the track.' },
+    { bead: 'mix', name: 'Mix', place: 'all tracks', value: showDb(session.mix.volumeDb), about: 'The level of the whole mix, after all tracks are added. It is what you hear and deliver.' },
+  ]
+}
+
+/** The signal path of the selected track as a thread with a bead for every stage; the picked bead is what keys and fields shape. */
+export function PathPanel({ session, track, regions }: { session: Session; track: Track | null; regions: readonly Region[] }) {
+  const dispatch = useAppDispatch()
+  const bead = useAppSelector((s) => s.view.bead)
+  if (!track) return <aside className="w-64 shrink-0 border-l border-seam bg-cloth p-4 text-sm text-soft max-[1100px]:w-56" aria-label="Path">The path of a track’s sound is shown here once there is a track.</aside>
+  const stages = stagesOf(session, track, regions)
+  return (
+    <aside className="flex w-64 shrink-0 flex-col overflow-auto border-l border-seam bg-cloth px-3 py-3 max-[1100px]:w-56" aria-label="Path">
+      <h2 className="truncate px-1 text-sm font-bold">Path of “{track.name}”</h2>
+      <ol className="relative mt-2 before:absolute before:top-4 before:bottom-4 before:left-[0.95rem] before:border-l-2 before:border-dashed before:border-walnut/70">
+        {stages.map((stage) => (
+          <li key={stage.bead}>
+            <button
+              type="button" aria-pressed={stage.bead === bead} onClick={() => dispatch(beadPicked(stage.bead))}
+              className={clsx('relative flex h-9 w-full items-center gap-2 rounded-lg border py-1 pr-2 pl-8 text-left', stage.bead === bead ? 'border-oak bg-linen' : 'border-transparent hover:bg-linen/60')}
+            >
+              <span className={clsx('absolute left-2.5 h-3 w-3 rotate-45 border-2 border-walnut', stage.bead === bead ? 'bg-walnut' : 'bg-cloth')} aria-hidden />
+              <span className="min-w-0 flex-1 truncate text-sm font-medium">{stage.name} <span className="text-xs font-normal text-soft">{stage.place}</span></span>
+              <span className="shrink-0 font-mono text-xs">{stage.value}</span>
+            </button>
+          </li>
+        ))}
+      </ol>
+      <p className="mt-3 border-t border-seam px-1 pt-3 text-sm leading-snug text-soft">{stages.find((s) => s.bead === bead)?.about}</p>
+      <Peaks trackIndex={session.trackIds.indexOf(track.id)} trackName={track.name} />
+    </aside>
+  )
+}
+
+/** Highest peaks since playing began, of the track and of the mix. */
+function Peaks({ trackIndex, trackName }: { trackIndex: number; trackName: string }) {
+  const playing = useAppSelector((s) => s.transport.playing)
+  const held = useRef({ playing: false, track: 0, mix: 0, index: trackIndex })
+  const track = useRef<HTMLElement>(null)
+  const mix = useRef<HTMLElement>(null)
+  useFrame(() => {
+    const h = held.current
+    if ((playing && !h.playing) || h.index !== trackIndex) [h.track, h.mix] = [0, 0]
+    h.playing = playing
+    h.index = trackIndex
+    const levels = getPlayer()?.meters()
+    if (levels) {
+      h.mix = Math.max(h.mix, levels[0]!, levels[1]!)
+      h.track = Math.max(h.track, levels[(trackIndex + 1) * 2] ?? 0, levels[(trackIndex + 1) * 2 + 1] ?? 0)
+    }
+    for (const [element, level] of [[track.current, h.track], [mix.current, h.mix]] as const) {
+      if (!element) continue
+      const text = level === 0 ? '—' : showDb(Math.round(gainToDb(level) * 10) / 10).replace(' dB', ' dBFS')
+      if (element.textContent !== text) element.textContent = text
+      element.classList.toggle('text-madder', level > 1)
+    }
+  })
+  return (
+    <dl className="mt-auto grid grid-cols-[1fr_auto] gap-y-1 px-1 pt-4 text-sm">
+      <dt className="col-span-2 text-xs text-soft">Highest peak since play</dt>
+      <dt className="truncate">{trackName}</dt>
+      <dd ref={track} className="font-mono text-xs leading-5">—</dd>
+      <dt>Mix</dt>
+      <dd ref={mix} className="font-mono text-xs leading-5">—</dd>
+    </dl>
+  )
+}

@@ -1,0 +1,73 @@
+import { isAudible } from '../../../core/model/queries'
+import type { Region, Session } from '../../../core/model/session'
+import { crossfadeSides, planRegion } from '../../../core/render'
+import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
+import type { Pictures } from '../../../engine/pictures'
+import type { FrameRange } from '../../../engine/stream'
+import type { View } from '../../../store/view-slice'
+import { colour, faded } from '../../look/colours'
+import { drawRegion } from './draw-region'
+import { frameToX, regionBox, ROW_HEIGHT, visibleRegions, visibleRows } from './geometry'
+
+/** Everything that the picture of the timeline depends on. */
+export interface TimelinePicture {
+  session: Session
+  rows: readonly (readonly Region[])[]
+  view: View
+  selection: ReadonlySet<string>
+  range: FrameRange | null
+  pickedTrack: string | null
+}
+
+/** Draws the visible part of the timeline. */
+export function drawTimeline(ctx: CanvasRenderingContext2D, pictures: Pictures, picture: TimelinePicture): void {
+  const { session, rows, view, selection } = picture
+  const { first, last } = visibleRows(view, rows.length)
+  for (let row = first; row < last; row++) {
+    const y = row * ROW_HEIGHT - view.top
+    if (session.trackIds[row] === picture.pickedTrack) {
+      ctx.fillStyle = faded('white', 0.6)
+      ctx.fillRect(0, y, view.width, ROW_HEIGHT)
+    }
+    ctx.fillStyle = colour('fold')
+    ctx.fillRect(0, y + ROW_HEIGHT - 1, view.width, 1)
+  }
+  drawGrid(ctx, session, view)
+  if (picture.range) {
+    const [a, b] = [frameToX(view, picture.range.from), frameToX(view, picture.range.to)]
+    ctx.fillStyle = faded('oak', 0.12)
+    ctx.fillRect(a, 0, b - a, view.height)
+  }
+  const sides = Object.keys(session.crossfades).length ? crossfadeSides(session) : null
+  for (let row = first; row < last; row++) {
+    const track = session.tracks[session.trackIds[row]!]!
+    const audible = isAudible(session, track.id)
+    const seen = visibleRegions(rows[row]!, view)
+    for (let r = seen.first; r < seen.last; r++) {
+      const region = rows[row]![r]!
+      drawRegion(ctx, pictures, {
+        region, plan: planRegion(session, region, sides?.get(region.id)), source: session.sources[region.sourceId]!,
+        box: regionBox(view, region, row), width: view.width, framesPerPixel: view.framesPerPixel, dye: track.colour,
+        selected: selection.has(region.id), audible: audible && !region.muted,
+      })
+    }
+  }
+}
+
+/** Thin lines at bars, and at beats when they are far enough apart. */
+function drawGrid(ctx: CanvasRenderingContext2D, session: Session, view: View): void {
+  const { tempo, sampleRate } = session
+  const beatPixels = ((60 / tempo[0]!.bpm) * sampleRate) / view.framesPerPixel
+  let bar = Math.max(1, barPosition(tempo, Math.max(0, secondsToBeat(tempo, view.left / sampleRate))).bar)
+  const skip = beatPixels * 4 < 12 ? 4 : 1
+  for (; ; bar += skip) {
+    const beat = barToBeat(tempo, bar)
+    const x = frameToX(view, beatToFrame(tempo, sampleRate, beat))
+    if (x > view.width) return
+    ctx.fillStyle = faded('seam', 0.55)
+    ctx.fillRect(Math.round(x), 0, 1, view.height)
+    if (beatPixels < 24) continue
+    ctx.fillStyle = faded('seam', 0.28)
+    for (let b = beat + 1; b < barToBeat(tempo, bar + 1) - 1e-9; b++) ctx.fillRect(Math.round(frameToX(view, beatToFrame(tempo, sampleRate, b))), 0, 1, view.height)
+  }
+}

@@ -1,0 +1,101 @@
+import { regionEnd } from '../../../core/model/queries'
+import type { Region } from '../../../core/model/session'
+import type { View } from '../../../store/view-slice'
+
+/** Heights in pixels: of a track's row, of the hem below the sound, and between a row's edge and its regions. */
+export const ROW_HEIGHT = 84
+export const HEM_HEIGHT = 19
+export const ROW_PAD = 3
+export const RULER_HEIGHT = 40
+
+/** Widest zoom: pixels per single frame. */
+const MAX_PIXELS_PER_FRAME = 32
+
+/** A rectangle in pixels. */
+export interface Box {
+  x: number
+  y: number
+  width: number
+  height: number
+}
+
+/** Horizontal place of a session frame, in pixels from the left edge of the timeline. */
+export const frameToX = (view: View, frame: number) => (frame - view.left) / view.framesPerPixel
+
+/** Session frame (a real number) at a horizontal place. */
+export const xToFrame = (view: View, x: number) => view.left + x * view.framesPerPixel
+
+/** Frames per pixel at which the whole session fits with a little room behind it. */
+export const wholeFramesPerPixel = (length: number, width: number) => (Math.max(length, 1) * 1.04) / Math.max(width, 1)
+
+/** A view inside its limits: not before the start, not further out than one and a half times the session, not lost behind its end. */
+export function boundedView(view: View, length: number, rows: number): View {
+  const widest = Math.max(wholeFramesPerPixel(length, view.width) * 1.5, 1)
+  const framesPerPixel = Math.min(widest, Math.max(1 / MAX_PIXELS_PER_FRAME, view.framesPerPixel))
+  const last = Math.max(0, length - view.width * framesPerPixel * 0.25)
+  const lowest = Math.max(0, rows * ROW_HEIGHT + ROW_HEIGHT / 2 - view.height)
+  return { ...view, framesPerPixel, left: Math.min(last, Math.max(0, view.left)), top: Math.min(lowest, Math.max(0, view.top)) }
+}
+
+/** The view zoomed by a factor (below 1 comes closer), with what is at `x` pixels staying there. */
+export function zoomedAbout(view: View, x: number, factor: number, length: number, rows: number): View {
+  const framesPerPixel = boundedView({ ...view, framesPerPixel: view.framesPerPixel * factor }, length, rows).framesPerPixel
+  return boundedView({ ...view, framesPerPixel, left: xToFrame(view, x) - x * framesPerPixel }, length, rows)
+}
+
+/** Rows that are seen: first and one past the last. */
+export function visibleRows(view: View, rows: number): { first: number; last: number } {
+  return { first: Math.max(0, Math.floor(view.top / ROW_HEIGHT)), last: Math.min(rows, Math.ceil((view.top + view.height) / ROW_HEIGHT)) }
+}
+
+/** The row at a vertical place (pixels from the top of the timeline below the ruler); it may lie beyond the last. */
+export const rowAt = (view: View, y: number) => Math.floor((y + view.top) / ROW_HEIGHT)
+
+/** Regions of a sorted list that touch the visible frames, as indices: first and one past the last. */
+export function visibleRegions(regions: readonly Region[], view: View): { first: number; last: number } {
+  const end = xToFrame(view, view.width)
+  let low = 0
+  let high = regions.length
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (regionEnd(regions[middle]!) <= view.left) low = middle + 1
+    else high = middle
+  }
+  let last = low
+  while (last < regions.length && regions[last]!.start < end) last++
+  return { first: low, last }
+}
+
+/** Where a region lies on the timeline. */
+export function regionBox(view: View, region: Region, row: number): Box {
+  const x = frameToX(view, region.start)
+  return { x, y: row * ROW_HEIGHT - view.top + ROW_PAD, width: region.length / view.framesPerPixel, height: ROW_HEIGHT - 2 * ROW_PAD }
+}
+
+/** The part of a region's box that shows sound, above the hem. */
+export const soundBox = (box: Box): Box => ({ ...box, height: box.height - HEM_HEIGHT })
+
+/** Regions that a swept rectangle touches, by their ids. `rows` gives each row's sorted regions. */
+export function regionsIn(view: View, rows: readonly (readonly Region[])[], swept: Box): string[] {
+  const from = xToFrame(view, swept.x)
+  const to = xToFrame(view, swept.x + swept.width)
+  const first = Math.max(0, rowAt(view, swept.y))
+  const last = Math.min(rows.length - 1, rowAt(view, swept.y + swept.height))
+  const ids: string[] = []
+  for (let row = first; row <= last; row++) for (const region of rows[row]!) if (region.start < to && regionEnd(region) > from) ids.push(region.id)
+  return ids
+}
+
+/** The region of a sorted list at a frame, the later one where two overlap. */
+export function regionAt(regions: readonly Region[], frame: number): Region | null {
+  for (let i = regions.length - 1; i >= 0; i--) if (regions[i]!.start <= frame && regionEnd(regions[i]!) > frame) return regions[i]!
+  return null
+}
+
+/** Distance between ruler marks: the smallest of 1, 2, 5, 10… (or of beats and bars) that leaves `least` pixels between marks. */
+export function markStep(unitPixels: number, least: number, steps: readonly number[]): number {
+  for (const step of steps) if (step * unitPixels >= least) return step
+  let step = steps[steps.length - 1]!
+  while (step * unitPixels < least) step *= 2
+  return step
+}

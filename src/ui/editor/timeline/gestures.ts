@@ -1,0 +1,98 @@
+import { changeClipGain, setFade, type FadeEdge } from '../../../core/edit'
+import { commit, dropPreview, preview } from '../../../store/edits'
+import { rangeSet, selected, type View } from '../../../store/view-slice'
+import type { Dispatch } from '../../../store/store'
+import { regionsIn, xToFrame, type Box } from './geometry'
+import type { Region } from '../../../core/model/session'
+
+/** How far the pointer has come since the gesture began, in pixels, and what is held. */
+export interface Move {
+  dx: number
+  dy: number
+  x: number
+  fine: boolean
+  shift: boolean
+}
+
+/** One drag from press to release. `move` shows, `end` makes it one step of the history, `cancel` leaves everything as it was. */
+export interface Gesture {
+  move(move: Move): void
+  end(): void
+  cancel(): void
+}
+
+/** Decibels per pixel, plain and fine. */
+const GAIN_STEP = { plain: 0.1, fine: 0.01 }
+
+/** Dragging on the hem: up is louder; all selected regions move together. */
+export function gainGesture(dispatch: Dispatch, regionIds: readonly string[]): Gesture {
+  let byDb = 0
+  let last = 0
+  return {
+    move({ dy, fine }) {
+      // Summed by movement, so that pressing Alt on the way does not make a jump.
+      byDb -= (dy - last) * (fine ? GAIN_STEP.fine : GAIN_STEP.plain)
+      last = dy
+      dispatch(preview(changeClipGain, { regionIds, byDb: Math.round(byDb * 100) / 100 }))
+    },
+    end: () => void dispatch(commit(changeClipGain, { regionIds, byDb: Math.round(byDb * 100) / 100 })),
+    cancel: () => dispatch(dropPreview()),
+  }
+}
+
+/** Dragging a fade handle: inwards is longer. */
+export function fadeGesture(dispatch: Dispatch, regionIds: readonly string[], edge: FadeEdge, framesPerPixel: number): Gesture {
+  let pixels = 0
+  let last = 0
+  const args = () => ({ regionIds, edge, change: { byFrames: Math.round(pixels * framesPerPixel) * (edge === 'in' ? 1 : -1) } })
+  return {
+    move({ dx, fine }) {
+      pixels += (dx - last) * (fine ? 0.1 : 1)
+      last = dx
+      dispatch(preview(setFade, args()))
+    },
+    end: () => void dispatch(commit(setFade, args())),
+    cancel: () => dispatch(dropPreview()),
+  }
+}
+
+/** What a sweep needs to know to select regions. */
+export interface SweepPlace {
+  view: View
+  rows: readonly (readonly Region[])[]
+  start: { x: number; y: number }
+  /** Regions that stay selected besides the swept ones. */
+  kept: readonly string[]
+  show(box: Box | null): void
+}
+
+/** Sweeping a rectangle selects the regions it touches. */
+export function sweepGesture(dispatch: Dispatch, place: SweepPlace): Gesture {
+  const { start } = place
+  return {
+    move({ dx, dy }) {
+      const box = { x: Math.min(start.x, start.x + dx), y: Math.min(start.y, start.y + dy), width: Math.abs(dx), height: Math.abs(dy) }
+      place.show(box)
+      dispatch(selected({ regionIds: [...new Set([...place.kept, ...regionsIn(place.view, place.rows, box)])] }))
+    },
+    end: () => place.show(null),
+    cancel() {
+      place.show(null)
+      dispatch(selected({ regionIds: [...place.kept] }))
+    },
+  }
+}
+
+/** Sweeping a time range. */
+export function rangeGesture(dispatch: Dispatch, view: View, startX: number, before: { from: number; to: number } | null): Gesture {
+  return {
+    move({ dx }) {
+      const [a, b] = [xToFrame(view, startX), xToFrame(view, startX + dx)]
+      const from = Math.max(0, Math.round(Math.min(a, b)))
+      const to = Math.max(0, Math.round(Math.max(a, b)))
+      dispatch(rangeSet(Math.abs(dx) >= 2 && to > from ? { from, to } : null))
+    },
+    end: () => undefined,
+    cancel: () => void dispatch(rangeSet(before)),
+  }
+}

@@ -1,0 +1,113 @@
+import clsx from 'clsx'
+import { memo, type KeyboardEvent } from 'react'
+import { changeClipGain, resetClipGain, setFade, type FadeEdge } from '../../../core/edit'
+import type { Region, Session } from '../../../core/model/session'
+import { showDb, showLength, showTime } from '../../../core/units/typed'
+import { commit } from '../../../store/edits'
+import { selected, type View } from '../../../store/view-slice'
+import { useAppDispatch } from '../../parts/hooks'
+import { HEM_HEIGHT, regionBox, visibleRegions, visibleRows } from './geometry'
+
+/** Narrower regions show no handles; zoom in to reach them. */
+const HANDLE_WIDTH = 26
+
+/** What can be grabbed and focused above the picture: regions, their hems and fade handles. Drags are the timeline's. */
+export function Overlay({ session, rows, view, selection }: { session: Session; rows: readonly (readonly Region[])[]; view: View; selection: ReadonlySet<string> }) {
+  const { first, last } = visibleRows(view, rows.length)
+  const parts = []
+  for (let row = first; row < last; row++) {
+    const seen = visibleRegions(rows[row]!, view)
+    for (let r = seen.first; r < seen.last; r++) {
+      const region = rows[row]![r]!
+      const box = regionBox(view, region, row)
+      const left = Math.max(-20, box.x)
+      const right = Math.min(view.width + 20, box.x + box.width)
+      parts.push(
+        <RegionHandles
+          key={region.id} region={region} rate={session.sampleRate} trackName={session.tracks[region.trackId]!.name} selected={selection.has(region.id)}
+          left={left} top={box.y} width={right - left} height={box.height} wide={box.width >= HANDLE_WIDTH}
+          fadeInX={box.x - left + (region.fadeIn?.length ?? 0) / view.framesPerPixel} fadeOutX={box.x + box.width - left - (region.fadeOut?.length ?? 0) / view.framesPerPixel}
+        />,
+      )
+    }
+  }
+  return <>{parts}</>
+}
+
+interface HandlesProps {
+  region: Region
+  rate: number
+  trackName: string
+  selected: boolean
+  left: number
+  top: number
+  width: number
+  height: number
+  wide: boolean
+  fadeInX: number
+  fadeOutX: number
+}
+
+const RegionHandles = memo(function RegionHandles({ region, rate, trackName, selected: isSelected, left, top, width, height, wide, fadeInX, fadeOutX }: HandlesProps) {
+  const dispatch = useAppDispatch()
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key === 'Enter' && event.target === event.currentTarget) dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
+  }
+  const onGainKey = (event: KeyboardEvent) => {
+    const step = { ArrowUp: 1, ArrowDown: -1 }[event.key]
+    if (step) {
+      event.preventDefault()
+      event.stopPropagation()
+      dispatch(commit(changeClipGain, { regionIds: [region.id], byDb: step * (event.altKey ? 0.1 : 1) }))
+    } else if (event.key === 'Backspace') {
+      event.preventDefault()
+      event.stopPropagation()
+      dispatch(commit(resetClipGain, { regionIds: [region.id] }))
+    }
+  }
+  return (
+    <div
+      role="group" tabIndex={0} data-region={region.id} onKeyDown={onKeyDown} className="group/region absolute"
+      aria-label={`${region.name}, ${trackName}, at ${showTime(region.start, rate)}, ${showLength(region.length, rate)} long, clip gain ${showDb(region.clipGainDb)}${isSelected ? ', selected' : ''}`}
+      style={{ left, top, width: Math.max(2, width), height }}
+    >
+      {wide && (
+        <>
+          <div
+            role="slider" tabIndex={isSelected ? 0 : -1} data-handle="gain" data-region={region.id} aria-label={`Clip gain of ${region.name}`} aria-orientation="vertical"
+            aria-valuemin={-72} aria-valuemax={36} aria-valuenow={region.clipGainDb} aria-valuetext={showDb(region.clipGainDb)} onKeyDown={onGainKey}
+            className="absolute inset-x-0 bottom-0 cursor-ns-resize rounded-sm hover:ring-1 hover:ring-ink/60 hover:ring-inset" style={{ height: HEM_HEIGHT }}
+          />
+          <FadeHandle edge="in" x={fadeInX} region={region} rate={rate} shown={isSelected} width={width} />
+          <FadeHandle edge="out" x={fadeOutX} region={region} rate={rate} shown={isSelected} width={width} />
+        </>
+      )}
+    </div>
+  )
+})
+
+function FadeHandle({ edge, x, region, rate, shown, width }: { edge: FadeEdge; x: number; region: Region; rate: number; shown: boolean; width: number }) {
+  const dispatch = useAppDispatch()
+  const fade = edge === 'in' ? region.fadeIn : region.fadeOut
+  const onKeyDown = (event: KeyboardEvent) => {
+    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
+    const inwards = edge === 'in' ? 1 : -1
+    if (step) dispatch(commit(setFade, { regionIds: [region.id], edge, change: { byFrames: step * inwards * Math.round(rate * (event.altKey ? 0.001 : 0.02)) } }))
+    else if (event.key === 'Backspace' || event.key === 'Delete') dispatch(commit(setFade, { regionIds: [region.id], edge, change: { lengthFrames: 0 } }))
+    else return
+    event.preventDefault()
+    event.stopPropagation()
+  }
+  if (x < -12 || x > width + 12) return null
+  const length = fade?.length ?? 0
+  return (
+    <div
+      role="slider" tabIndex={shown ? 0 : -1} data-handle={`fade-${edge}`} data-region={region.id} onKeyDown={onKeyDown}
+      aria-label={`Fade ${edge} of ${region.name}`} aria-valuemin={0} aria-valuemax={Math.round((region.length / rate) * 1000)} aria-valuenow={Math.round((length / rate) * 1000)} aria-valuetext={fade ? showLength(length, rate) : 'none'}
+      className={clsx('absolute -top-0.5 h-5 w-5 -translate-x-1/2 cursor-ew-resize touch-none', fade || shown ? 'opacity-100' : 'opacity-0 group-focus-within/region:opacity-100 group-hover/region:opacity-100')}
+      style={{ left: Math.min(width - 7, Math.max(7, x)) }}
+    >
+      <span className="absolute top-1 left-1/2 block h-2.5 w-2.5 -translate-x-1/2 rounded-full border-2 border-walnut bg-linen" />
+    </div>
+  )
+}

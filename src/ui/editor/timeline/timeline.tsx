@@ -1,0 +1,206 @@
+import { useDrag } from '@use-gesture/react'
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
+import { sessionLength } from '../../../core/model/queries'
+import type { Session } from '../../../core/model/session'
+import { getPlayer } from '../../../store/playback'
+import { regionRows } from '../../../store/selectors'
+import { rangeSet, selected, trackPicked, viewChanged, type View } from '../../../store/view-slice'
+import { preparedContext, useAppDispatch, useAppSelector, useFrame, useSize } from '../../parts/hooks'
+import { setPointed } from '../pointed'
+import { usePictures } from '../pictures'
+import { drawTimeline } from './draw-timeline'
+import { boundedView, frameToX, regionAt, rowAt, wholeFramesPerPixel, xToFrame, zoomedAbout, type Box } from './geometry'
+import { fadeGesture, gainGesture, rangeGesture, sweepGesture, type Gesture } from './gestures'
+import { Overlay } from './overlay'
+import { Ruler } from './ruler'
+
+/** A gesture in progress and the region it would single out if the pointer never moved. */
+interface Drag {
+  gesture: Gesture | null
+  clicked: string | null
+  cancelled: boolean
+}
+
+/** The middle of the editor: ruler, regions, playhead, and the gestures on them. */
+export function Timeline({ session }: { session: Session }) {
+  const dispatch = useAppDispatch()
+  const { pictures, version } = usePictures()
+  const { view, selection, range, hand, trackId } = useAppSelector((s) => s.view)
+  const playing = useAppSelector((s) => s.transport.playing)
+  const rows = useMemo(() => regionRows(session), [session])
+  const selectedIds = useMemo(() => new Set(selection), [selection])
+  const area = useRef<HTMLDivElement>(null)
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const [swept, setSwept] = useState<Box | null>(null)
+  const size = useSize(area)
+  const length = sessionLength(session)
+
+  useShownWhole(session.id, size, length, session.trackIds.length)
+  useWheel(area, length, session.trackIds.length)
+
+  useLayoutEffect(() => {
+    if (!canvas.current || view.width === 0) return
+    const ctx = preparedContext(canvas.current, view.width, view.height)
+    if (ctx) drawTimeline(ctx, pictures, { session, rows, view, selection: selectedIds, range, pickedTrack: trackId })
+  }, [session, rows, view, selectedIds, range, pictures, version, trackId])
+
+  const current = useRef<Drag | null>(null)
+  useEffect(() => {
+    const onEscape = (event: KeyboardEvent) => {
+      if (event.key !== 'Escape' || !current.current?.gesture) return
+      current.current.gesture.cancel()
+      current.current.cancelled = true
+      event.stopImmediatePropagation()
+    }
+    window.addEventListener('keydown', onEscape, true)
+    return () => window.removeEventListener('keydown', onEscape, true)
+  }, [])
+
+  const begin = (event: PointerEvent): Drag => {
+    const bounds = area.current!.getBoundingClientRect()
+    const x = event.clientX - bounds.left
+    const y = event.clientY - bounds.top
+    const handle = (event.target as Element).closest<HTMLElement>('[data-handle]')
+    const row = rowAt(view, y)
+    const track = session.trackIds[row]
+    if (hand === 'range' && !handle) return { gesture: rangeGesture(dispatch, view, x, range), clicked: null, cancelled: false }
+    const region = handle ? session.regions[handle.dataset.region!]! : row < rows.length && row >= 0 ? regionAt(rows[row]!, xToFrame(view, x)) : null
+    if (!region) {
+      const kept = event.shiftKey ? selection : []
+      if (!event.shiftKey) dispatch(selected({ regionIds: [], ...(track ? { trackId: track } : {}) }))
+      return { gesture: sweepGesture(dispatch, { view, rows, start: { x, y }, kept, show: setSwept }), clicked: null, cancelled: false }
+    }
+    const isSelected = selection.includes(region.id)
+    if (event.shiftKey && !handle) {
+      dispatch(selected({ regionIds: isSelected ? selection.filter((id) => id !== region.id) : [...selection, region.id] }))
+      return { gesture: null, clicked: null, cancelled: false }
+    }
+    if (!isSelected) dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
+    const moved = isSelected ? selection : [region.id]
+    const kind = handle?.dataset.handle
+    const gesture = kind === 'gain' ? gainGesture(dispatch, moved) : kind === 'fade-in' || kind === 'fade-out' ? fadeGesture(dispatch, moved, kind === 'fade-in' ? 'in' : 'out', view.framesPerPixel)
+      : sweepGesture(dispatch, { view, rows, start: { x, y }, kept: [], show: setSwept })
+    return { gesture, clicked: kind ? null : region.id, cancelled: false }
+  }
+
+  const bind = useDrag<PointerEvent>(({ first, last, movement: [dx, dy], event, canceled, memo }) => {
+    if (first) return (current.current = begin(event))
+    const drag = memo as Drag
+    if (!drag.gesture || drag.cancelled) return drag
+    if (canceled) drag.gesture.cancel()
+    else if (last) {
+      if (Math.hypot(dx, dy) >= 2) drag.gesture.end()
+      else if (drag.clicked) {
+        setSwept(null)
+        dispatch(selected({ regionIds: [drag.clicked], trackId: session.regions[drag.clicked]!.trackId }))
+      } else if (hand === 'range') dispatch(rangeSet(null))
+    } else if (Math.hypot(dx, dy) >= 2) drag.gesture.move({ dx, dy, x: 0, fine: event.altKey, shift: event.shiftKey })
+    if (last || canceled) current.current = null
+    return drag
+  }, { pointer: { keys: false, buttons: 1 } })
+
+  const seek = useCallback((frame: number) => {
+    getPlayer()?.seek(Math.min(Math.max(0, frame), length))
+  }, [length])
+
+  return (
+    <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+      <Ruler session={session} view={view} onSeek={seek} />
+      <div
+        {...bind()} ref={area} data-testid="timeline" className={`relative min-h-0 flex-1 touch-none overflow-hidden select-none ${hand === 'range' ? 'cursor-crosshair' : ''}`}
+        onPointerMove={(event) => {
+          const bounds = event.currentTarget.getBoundingClientRect()
+          const handle = (event.target as Element).closest<HTMLElement>('[data-handle],[data-region]')
+          setPointed({ frame: Math.max(0, xToFrame(view, event.clientX - bounds.left)), over: handle?.dataset.handle ?? (handle ? 'region' : 'empty'), regionId: handle?.dataset.region ?? null })
+        }}
+        onPointerLeave={() => setPointed(null)}
+        onDoubleClick={() => {
+          const track = session.trackIds[rowAt(view, 0)]
+          if (track && selection.length === 0) dispatch(trackPicked(trackId ?? track))
+        }}
+      >
+        <canvas ref={canvas} className="absolute inset-0 block" style={{ width: view.width, height: view.height }} aria-hidden />
+        <Overlay session={session} rows={rows} view={view} selection={selectedIds} />
+        {swept && <div className="pointer-events-none absolute border border-ink bg-oak/10" style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }} />}
+      </div>
+      <Playhead view={view} playing={playing} length={length} />
+    </div>
+  )
+}
+
+/** Shows the whole session when it is opened, and keeps the view's size up to date. */
+function useShownWhole(id: string, size: { width: number; height: number }, length: number, rows: number): void {
+  const dispatch = useAppDispatch()
+  const view = useAppSelector((s) => s.view.view)
+  const shown = useRef<string | null>(null)
+  useLayoutEffect(() => {
+    if (size.width === 0) return
+    const sized: View = { ...view, ...size }
+    const first = shown.current !== id || (view.framesPerPixel === 1024 && length > 0 && view.width !== size.width && view.left === 0)
+    shown.current = id
+    dispatch(viewChanged(boundedView(first && length > 0 ? { ...sized, left: 0, framesPerPixel: wholeFramesPerPixel(length, size.width) } : sized, length, rows)))
+    // Only when the place or the session changes; scrolling has its own way.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [id, size.width, size.height, rows, length > 0])
+}
+
+/** Wheel and trackpad: scroll, with Shift sideways, with Ctrl (or a pinch) zoom about the pointer. */
+function useWheel(area: React.RefObject<HTMLDivElement | null>, length: number, rows: number): void {
+  const dispatch = useAppDispatch()
+  const view = useAppSelector((s) => s.view.view)
+  const latest = useRef({ view, length, rows })
+  useEffect(() => void (latest.current = { view, length, rows }))
+  useEffect(() => {
+    const element = area.current
+    if (!element) return
+    let wanted: View | null = null
+    let frame = 0
+    const onWheel = (event: WheelEvent) => {
+      event.preventDefault()
+      const state = latest.current
+      const from = wanted ?? state.view
+      const unit = event.deltaMode === 1 ? 24 : 1
+      const [dx, dy] = [event.deltaX * unit, event.deltaY * unit]
+      if (event.ctrlKey || event.metaKey) {
+        wanted = zoomedAbout(from, event.clientX - element.getBoundingClientRect().left, Math.exp(Math.max(-120, Math.min(120, dy)) * 0.004), state.length, state.rows)
+      } else {
+        const sideways = event.shiftKey ? dx + dy : dx
+        wanted = boundedView({ ...from, left: from.left + sideways * from.framesPerPixel, top: from.top + (event.shiftKey ? 0 : dy) }, state.length, state.rows)
+      }
+      frame ||= requestAnimationFrame(() => {
+        frame = 0
+        if (wanted) dispatch(viewChanged(wanted))
+        wanted = null
+      })
+    }
+    element.addEventListener('wheel', onWheel, { passive: false })
+    return () => {
+      element.removeEventListener('wheel', onWheel)
+      cancelAnimationFrame(frame)
+    }
+  }, [area, dispatch])
+}
+
+/** The playhead over ruler and regions; it follows the sound and, if wished, turns the page. */
+function Playhead({ view, playing, length }: { view: View; playing: boolean; length: number }) {
+  const line = useRef<HTMLDivElement>(null)
+  const dispatch = useAppDispatch()
+  const follow = useAppSelector((s) => s.view.follow)
+  const rows = useAppSelector((s) => s.session.session?.trackIds.length ?? 0)
+  useFrame(() => {
+    const frame = getPlayer()?.position() ?? 0
+    const x = frameToX(view, frame)
+    if (line.current) {
+      line.current.style.transform = `translateX(${Math.round(x)}px)`
+      line.current.style.visibility = x >= 0 && x <= view.width ? 'visible' : 'hidden'
+    }
+    if (playing && follow && (x > view.width * 0.94 || x < 0)) dispatch(viewChanged(boundedView({ ...view, left: frame - view.width * 0.08 * view.framesPerPixel }, length, rows)))
+  })
+  return (
+    <div className="pointer-events-none relative h-0" aria-hidden>
+      <div ref={line} className="absolute bottom-0 left-0 w-px bg-ink" style={{ height: view.height + 12 }}>
+        <span className="absolute -top-1 left-1/2 block -translate-x-1/2 border-x-6 border-t-8 border-x-transparent border-t-ink" />
+      </div>
+    </div>
+  )
+}

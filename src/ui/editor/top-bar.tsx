@@ -1,0 +1,100 @@
+import { CircleHelp, History, PackageCheck, Pause, Play, Redo2, Repeat, SkipBack, Undo2 } from 'lucide-react'
+import { Popover } from 'radix-ui'
+import { useRef, type ReactNode } from 'react'
+import { Link } from 'react-router'
+import type { Session } from '../../core/model/session'
+import { barPosition, secondsToBeat } from '../../core/units/tempo'
+import { showTime } from '../../core/units/typed'
+import { jumpTo, redo, undo } from '../../store/edits'
+import { getPlayer, toggleLoop, togglePlay } from '../../store/playback'
+import { Button } from '../parts/button'
+import { useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
+
+/** Title and saved state, transport, time, history, deliver. */
+export function TopBar({ session }: { session: Session }) {
+  const dispatch = useAppDispatch()
+  const playing = useAppSelector((s) => s.transport.playing)
+  const loop = useAppSelector((s) => s.view.loop)
+  const { steps, done } = useAppSelector((s) => s.session)
+  return (
+    <header className="flex h-13 shrink-0 items-center gap-2 border-b border-seam bg-cloth px-3">
+      <div className="flex min-w-0 flex-1 items-center gap-3">
+        <Link to="/" title="All sessions" className="shrink-0 rounded-lg p-1 hover:bg-fold"><img src="/icon.svg" alt="All sessions" className="h-7 w-7" /></Link>
+        <div className="min-w-0">
+          <h1 className="truncate text-base leading-5 font-bold">{session.title}</h1>
+          <SavedState />
+        </div>
+      </div>
+      <div className="flex items-center gap-1.5">
+        <Icon label="Return to the start (Home)" onClick={() => getPlayer()?.seek(0)}><SkipBack size={17} /></Icon>
+        <Button kind="solid" className="w-14" aria-label={playing ? 'Pause' : 'Play'} title={playing ? 'Pause (Space)' : 'Play (Space)'} onClick={() => dispatch(togglePlay())}>{playing ? <Pause size={18} fill="currentColor" /> : <Play size={18} fill="currentColor" />}</Button>
+        <Icon label="Loop the range (L)" pressed={loop} onClick={() => dispatch(toggleLoop())}><Repeat size={17} /></Icon>
+        <Clock session={session} />
+      </div>
+      <div className="flex flex-1 items-center justify-end gap-1.5">
+        <Icon label={done > 0 ? `Undo: ${steps[done - 1]!.label}` : 'Nothing to undo'} disabled={done === 0} onClick={() => dispatch(undo())}><Undo2 size={17} /></Icon>
+        <Icon label={done < steps.length ? `Redo: ${steps[done]!.label}` : 'Nothing to redo'} disabled={done === steps.length} onClick={() => dispatch(redo())}><Redo2 size={17} /></Icon>
+        <HistoryList />
+        <Link to="/help" title="Help" aria-label="Help" className="inline-flex h-8 w-9 items-center justify-center rounded-lg hover:bg-fold"><CircleHelp size={17} /></Link>
+        <Link to={`/session/${session.id}/deliver`} className="inline-flex h-8 items-center gap-1.5 rounded-lg bg-ink px-3 text-sm font-medium text-white hover:bg-walnut"><PackageCheck size={16} />Deliver</Link>
+      </div>
+    </header>
+  )
+}
+
+function Icon({ label, pressed, disabled, onClick, children }: { label: string; pressed?: boolean; disabled?: boolean; onClick(): void; children: ReactNode }) {
+  return <Button className="w-9 !px-0" aria-label={label} title={label} aria-pressed={pressed} disabled={disabled} onClick={onClick}>{children}</Button>
+}
+
+const clock = new Intl.DateTimeFormat('en-GB', { timeStyle: 'medium' })
+
+function SavedState() {
+  const { saved, readOnly, base } = useAppSelector((s) => s.session)
+  const text = readOnly ? 'read-only here' : saved.failure ? 'not saved' : base ? 'changing…' : saved.at ? `saved ${clock.format(saved.at)}` : 'new'
+  return <p className={`truncate text-xs ${saved.failure ? 'font-semibold text-madder' : 'text-soft'}`} role="status">{text}</p>
+}
+
+/** The time at the playhead in seconds and in bars. */
+function Clock({ session }: { session: Session }) {
+  const time = useRef<HTMLSpanElement>(null)
+  const bars = useRef<HTMLSpanElement>(null)
+  const bpm = session.tempo[0]!
+  useFrame(() => {
+    const frame = getPlayer()?.position() ?? 0
+    if (time.current) time.current.textContent = showTime(frame, session.sampleRate)
+    const at = barPosition(session.tempo, secondsToBeat(session.tempo, frame / session.sampleRate))
+    if (bars.current) bars.current.textContent = `${at.bar} | ${at.beat}.${Math.floor(at.fraction * 10)}`
+  })
+  return (
+    <div className="ml-1 flex h-8 items-center rounded-lg border border-seam bg-linen font-mono" aria-label="Time at the playhead">
+      <span ref={time} className="w-24 px-2 text-center text-base" data-testid="time">0:00.000</span>
+      <span ref={bars} className="w-18 border-l border-seam px-2 text-center text-sm" title="Bar | beat">1 | 1.0</span>
+      <span className="border-l border-seam px-2 text-xs text-soft max-[1100px]:hidden">{bpm.bpm} bpm {bpm.beatsPerBar}/{bpm.beatUnit}</span>
+    </div>
+  )
+}
+
+/** All steps by name; a press goes to the one it names. */
+function HistoryList() {
+  const dispatch = useAppDispatch()
+  const { steps, done } = useAppSelector((s) => s.session)
+  return (
+    <Popover.Root>
+      <Popover.Trigger asChild><Button className="w-9 !px-0" aria-label="History" title="History"><History size={17} /></Button></Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="end" sideOffset={6} className="z-50 flex max-h-[60vh] w-72 flex-col rounded-xl border border-seam bg-white p-1.5 shadow-lg" aria-label="History">
+          <ol className="overflow-auto">
+            {['As it was opened first', ...steps.map((s) => s.label)].map((label, i) => (
+              <li key={i}>
+                <button type="button" aria-current={i === done ? 'step' : undefined} onClick={() => dispatch(jumpTo(i))} className={`flex w-full items-center gap-2 rounded-lg px-2 py-1 text-left text-sm hover:bg-cloth ${i === done ? 'bg-cloth font-semibold' : i > done ? 'text-soft italic' : ''}`}>
+                  <span className={`h-2 w-2 shrink-0 rotate-45 border ${i <= done ? 'border-oak bg-oak' : 'border-seam'}`} aria-hidden />
+                  <span className="truncate">{label}</span>
+                </button>
+              </li>
+            ))}
+          </ol>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}

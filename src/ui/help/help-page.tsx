@@ -1,0 +1,74 @@
+import { ArrowLeft } from 'lucide-react'
+import { useNavigate } from 'react-router'
+
+const steps: { title: string; text: string }[] = [
+  { title: 'Get the material in', text: 'Open a session and drop recordings on it, or press Import above the tracks. WAV of 8, 16, 24, 32 bit and float, mono or stereo, any rate; other formats as far as this browser decodes them. Each file gets a track; dropped on a track with room and the same channels it goes there.' },
+  { title: 'Listen', text: 'Space plays and pauses. Press or drag the ruler to go somewhere. Hold R (or press Range) and sweep to mark a range, then L loops it. M and S on a track mute and solo it.' },
+  { title: 'Level the regions', text: 'Click a region; Shift-click or sweep for more. Drag up or down on the hem, the strip below the sound, or type the clip gain in the bench: −6, −6 dB, 50% and x0.5 are all understood. Several regions keep their differences. The sound is drawn as it leaves the gain; the untouched outline stays behind it.' },
+  { title: 'Fade the edges', text: 'Point at a region and drag the round handle at an upper corner inwards, or type the length in the bench: 120 ms, 1.5 s, 2 beats, 1/16. Choose the curve beside it.' },
+  { title: 'Set the tracks', text: 'Volume and pan are on the left: drag the fader over the meter or type. The Path on the right shows in which order everything acts; the bead picked there is what the arrow keys, Enter and Backspace change.' },
+  { title: 'Take it back', text: 'Every step has a name. Undo and redo are at the top, and the clock beside them lists all steps to jump to. The session is saved after each step, history included.' },
+  { title: 'Deliver', text: 'Deliver renders the mix to a WAV file, says its peak and whether anything clipped, and gives it to you. 32-bit float is exactly what is played.' },
+]
+
+const keys: [string, string][] = [
+  ['Space', 'play, pause'], ['Home, End', 'go to the start, to the end'], ['L', 'loop the range'], ['R', 'Range hand: hold to lend it, tap to keep it'],
+  ['↑ ↓', 'the picked bead’s value by 1 dB (pan by 5)'], ['Alt + ↑ ↓', 'the same, fine: 0.1 dB'], ['Enter', 'type the picked bead’s value'], ['Backspace', 'reset the picked bead’s value'],
+  ['M, S', 'mute, solo the track'], ['Ctrl + A', 'select all regions'], ['Esc', 'give up a gesture; clear selection and range'],
+  ['Ctrl + Z', 'undo'], ['Ctrl + Shift + Z', 'redo'], ['+ −', 'zoom in, out about the playhead'], ['0', 'show the whole session'], ['9', 'show what is selected'],
+  ['← →', 'scroll'], ['Page Up, Page Down', 'scroll a screenful'], ['F', 'follow the playhead'], ['B', 'show or hide the bench'], ['Tab', 'through regions, and the gain and fades of a selected one; arrow keys change them'],
+]
+
+const pointer: [string, string][] = [
+  ['Wheel', 'up and down the tracks'], ['Shift + wheel', 'sideways'], ['Ctrl + wheel, pinch', 'zoom about the pointer'], ['Alt while dragging', 'fine'], ['Shift + click', 'add to the selection'], ['Shift + drag on the ruler', 'set the range'],
+]
+
+/** The job step by step, and all keys. */
+export function HelpPage() {
+  const navigate = useNavigate()
+  return (
+    <div className="min-h-full">
+      <header className="flex h-13 items-center gap-3 border-b border-seam bg-cloth px-3">
+        <button type="button" onClick={() => void (window.history.length > 1 ? navigate(-1) : navigate('/'))} className="inline-flex h-8 items-center gap-1.5 rounded-lg px-2 text-sm font-medium hover:bg-fold"><ArrowLeft size={17} />Back</button>
+        <h1 className="text-base font-bold">Help</h1>
+      </header>
+      <main className="mx-auto grid max-w-5xl gap-10 px-6 py-8 lg:grid-cols-[1fr_22rem]">
+        <section>
+          <h2 className="mb-4 text-lg font-bold">The job, step by step</h2>
+          <ol className="space-y-4">
+            {steps.map((step, i) => (
+              <li key={step.title} className="flex gap-4">
+                <span className="mt-0.5 flex h-7 w-7 shrink-0 items-center justify-center rounded-full bg-oak font-mono text-sm text-white" aria-hidden>{i + 1}</span>
+                <div>
+                  <h3 className="font-bold">{step.title}</h3>
+                  <p className="text-soft">{step.text}</p>
+                </div>
+              </li>
+            ))}
+          </ol>
+        </section>
+        <section>
+          <h2 className="mb-4 text-lg font-bold">Keys</h2>
+          <Table rows={keys} />
+          <h2 className="mt-8 mb-4 text-lg font-bold">Pointer</h2>
+          <Table rows={pointer} />
+        </section>
+      </main>
+    </div>
+  )
+}
+
+function Table({ rows }: { rows: [string, string][] }) {
+  return (
+    <table className="w-full text-sm">
+      <tbody>
+        {rows.map(([key, what]) => (
+          <tr key={key} className="border-b border-fold align-baseline">
+            <th scope="row" className="py-1 pr-3 text-left font-mono font-medium whitespace-nowrap">{key}</th>
+            <td className="py-1 text-soft">{what}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}

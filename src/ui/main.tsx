@@ -1,0 +1,40 @@
+import { setNonce } from 'get-nonce'
+import { createRoot } from 'react-dom/client'
+import { Provider } from 'react-redux'
+import { createBrowserRouter, RouterProvider } from 'react-router'
+import { keepSaved } from '../store/keeper'
+import { getPlayer, keepPlaying } from '../store/playback'
+import { createStore } from '../store/store'
+import { DeliverPage } from './deliver/deliver-page'
+import { EditorPage } from './editor/editor-page'
+import { HelpPage } from './help/help-page'
+import { SessionsPage } from './sessions/sessions-page'
+import './look/look.css'
+import { NotFound } from './parts/not-found'
+import { Toasts } from './parts/toasts'
+
+// Styles that dialogs add at run time carry the page's nonce.
+const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce
+if (nonce) setNonce(nonce)
+
+const store = createStore()
+const whenSaved = keepSaved(store)
+keepPlaying(store)
+
+// For scripts that check what is heard: the player, and when everything is saved.
+Object.assign(window, { oakenThread: { getPlayer, whenSaved, getState: store.getState } })
+
+const router = createBrowserRouter([
+  { path: '/', element: <SessionsPage /> },
+  { path: '/session/:id', element: <EditorPage /> },
+  { path: '/session/:id/deliver', element: <DeliverPage /> },
+  { path: '/help', element: <HelpPage /> },
+  { path: '*', element: <NotFound what="This page does not exist." /> },
+])
+
+createRoot(document.getElementById('root')!).render(
+  <Provider store={store}>
+    <RouterProvider router={router} />
+    <Toasts />
+  </Provider>,
+)

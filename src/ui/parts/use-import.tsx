@@ -1,0 +1,43 @@
+import { useRef, useState } from 'react'
+import type { ImportOutcome, Refused } from '../../engine/importer'
+import { Cancelled, type OnProgress, type Progress } from '../../engine/jobs'
+import { ProgressBar } from './progress'
+import { RefusedDialog } from './refused'
+import { toast } from './toasts'
+
+/** An import as a page runs it: `run` starts one, `shown` is its progress and what was refused. */
+export function useImport() {
+  const [progress, setProgress] = useState<Progress | null>(null)
+  const [refused, setRefused] = useState<{ refused: Refused[]; imported: number }>({ refused: [], imported: 0 })
+  const abort = useRef<AbortController | null>(null)
+
+  async function run<T extends ImportOutcome>(job: (onProgress: OnProgress, signal: AbortSignal) => Promise<T>): Promise<T | null> {
+    if (abort.current) return null
+    const control = new AbortController()
+    abort.current = control
+    setProgress({ done: 0, doing: 'Reading the files' })
+    try {
+      const outcome = await job((p) => setProgress(p), control.signal)
+      setRefused({ refused: outcome.refused, imported: outcome.sounds.length })
+      return outcome
+    } catch (error) {
+      toast({ text: error instanceof Cancelled ? 'The import was cancelled; nothing was added.' : error instanceof Error ? error.message : String(error) })
+      return null
+    } finally {
+      abort.current = null
+      setProgress(null)
+    }
+  }
+
+  const shown = (
+    <>
+      {progress && (
+        <div className="fixed bottom-10 left-1/2 z-40 w-[32rem] max-w-[calc(100vw-2rem)] -translate-x-1/2 rounded-xl border border-seam bg-white p-4 shadow-lg">
+          <ProgressBar progress={progress} onCancel={() => abort.current?.abort()} />
+        </div>
+      )}
+      <RefusedDialog {...refused} onClose={() => setRefused({ refused: [], imported: 0 })} />
+    </>
+  )
+  return { run, shown, busy: progress !== null }
+}

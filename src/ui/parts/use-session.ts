@@ -1,0 +1,39 @@
+import { useEffect, useState } from 'react'
+import { Cancelled, type Progress } from '../../engine/jobs'
+import { openSession, releaseLock } from '../../store/open'
+import { closed } from '../../store/session-slice'
+import { useAppDispatch, useAppSelector } from './hooks'
+
+/** How opening a session stands. */
+export type Opening = { state: 'opening'; progress: Progress | null } | { state: 'open' } | { state: 'missing' } | { state: 'failed'; message: string }
+
+/** Opens a session for a page. It stays open while the next page shows the same session, and closes when a page shows another. */
+export function useSession(id: string): Opening {
+  const dispatch = useAppDispatch()
+  const openId = useAppSelector((s) => s.session.session?.id)
+  const [opening, setOpening] = useState<Opening>({ state: 'opening', progress: null })
+  const isOpen = openId === id
+  useEffect(() => {
+    if (isOpen) return setOpening({ state: 'open' })
+    const abort = new AbortController()
+    setOpening({ state: 'opening', progress: null })
+    dispatch(openSession(id, (progress) => !abort.signal.aborted && setOpening({ state: 'opening', progress }), abort.signal))
+      .then((found) => !abort.signal.aborted && setOpening(found ? { state: 'open' } : { state: 'missing' }))
+      .catch((error: unknown) => {
+        if (!abort.signal.aborted && !(error instanceof Cancelled)) setOpening({ state: 'failed', message: error instanceof Error ? error.message : String(error) })
+      })
+    return () => abort.abort()
+    // Once open, a change of `isOpen` must not open it again.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [id, dispatch])
+  return isOpen ? { state: 'open' } : opening.state === 'open' ? { state: 'opening', progress: null } : opening
+}
+
+/** Closes the open session, so that another tab may edit it. */
+export function useCloseSession(): void {
+  const dispatch = useAppDispatch()
+  useEffect(() => {
+    dispatch(closed())
+    releaseLock()
+  }, [dispatch])
+}

@@ -1,0 +1,87 @@
+import clsx from 'clsx'
+import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react'
+import type { Typed } from '../../core/units/typed'
+
+/** What a value field needs: its label, the value as shown, how text is read, and what to do with a good value. */
+export interface ValueFieldProps<T> {
+  label: string
+  shown: string
+  parse(text: string): Typed<T>
+  onValue(value: T): void
+  /** Up and down keys: +1 or -1, `fine` with Alt. */
+  onNudge?(direction: 1 | -1, fine: boolean): void
+  disabled?: boolean
+  /** Name by which keyboard commands find the field. */
+  name?: string
+  className?: string
+  hideLabel?: boolean
+  /** What stands in the empty field, where several values differ. */
+  placeholder?: string
+}
+
+/**
+ * A field for a value with a unit. Enter or leaving it takes the text; text that cannot be taken stays, with one sentence that says
+ * what can. Escape puts the old value back.
+ */
+export function ValueField<T>({ label, shown, parse, onValue, onNudge, disabled, name, className, hideLabel, placeholder }: ValueFieldProps<T>) {
+  const id = useId()
+  const [text, setText] = useState<string | null>(null)
+  const [problem, setProblem] = useState<string | null>(null)
+  const input = useRef<HTMLInputElement>(null)
+
+  useEffect(() => {
+    // A value that changes from outside while nothing is being typed is simply shown.
+    if (document.activeElement !== input.current) {
+      setText(null)
+      setProblem(null)
+    }
+  }, [shown])
+
+  const take = (): boolean => {
+    if (text === null || text === shown) {
+      setText(null)
+      setProblem(null)
+      return true
+    }
+    const typed = parse(text)
+    if (!typed.ok) {
+      setProblem(typed.message)
+      return false
+    }
+    setText(null)
+    setProblem(null)
+    onValue(typed.value)
+    return true
+  }
+
+  const onKeyDown = (event: KeyboardEvent) => {
+    event.stopPropagation()
+    if (event.key === 'Enter') {
+      if (take()) input.current?.select()
+    } else if (event.key === 'Escape') {
+      setText(null)
+      setProblem(null)
+      input.current?.blur()
+    } else if ((event.key === 'ArrowUp' || event.key === 'ArrowDown') && onNudge) {
+      event.preventDefault()
+      setText(null)
+      setProblem(null)
+      onNudge(event.key === 'ArrowUp' ? 1 : -1, event.altKey)
+    }
+  }
+
+  return (
+    <div className={clsx('relative', className)}>
+      <label htmlFor={id} className={hideLabel ? 'sr-only' : 'mb-0.5 block text-xs text-soft'}>{label}</label>
+      <input
+        ref={input} id={id} data-field={name} disabled={disabled} autoComplete="off" spellCheck={false} placeholder={placeholder}
+        className={clsx('h-8 w-full rounded-lg border bg-linen px-2 font-mono text-sm text-ink placeholder:text-soft focus:bg-white disabled:opacity-45', problem ? 'border-madder' : 'border-seam')}
+        value={text ?? shown} aria-invalid={problem !== null} aria-describedby={problem ? `${id}-problem` : undefined}
+        onChange={(event) => setText(event.target.value)} onFocus={(event) => event.target.select()} onBlur={take} onKeyDown={onKeyDown}
+      />
+      {problem && (
+        <p id={`${id}-problem`} role="alert" className="absolute right-0 bottom-full z-30 mb-1 w-60 rounded-lg border border-madder bg-white p-2 text-xs text-ink shadow-lg">{problem}</p>
+      )}
+    </div>
+  )
+}
