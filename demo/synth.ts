@@ -55,7 +55,15 @@ export function enveloped(sound: Float32Array, envelope: (seconds: number) => nu
 }
 
 /** The largest absolute sample. */
-export const peakOf = (sound: Float32Array) => sound.reduce((peak, x) => Math.max(peak, Math.abs(x)), 0)
+export function peakOf(sound: Float32Array): number {
+  let peak = 0
+  for (let i = 0; i < sound.length; i++) {
+    const x = sound[i]!
+    if (x > peak) peak = x
+    else if (-x > peak) peak = -x
+  }
+  return peak
+}
 
 /** Root of the mean square of the samples above -50 dBFS, so that pauses do not count. */
 export function activeRms(sound: Float32Array): number {
@@ -68,7 +76,7 @@ export function activeRms(sound: Float32Array): number {
 export const scaled = (sound: Float32Array, gain: number) => sound.map((x) => x * gain)
 
 /** Samples as a 16-bit recorder would have kept them. */
-export const sixteenBit = (sound: Float32Array) => sound.map((x) => Math.max(-32768, Math.min(32767, Math.round(x * 32768))) / 32768)
+export const sixteenBit = (sound: Float32Array) => sound.map((x) => Math.max(-32768, Math.min(32767, Math.round(x * 32768))) / 32768 + 0)
 
 /** A sound that can be repeated without a seam: its last `seconds` are blended with what comes before its start. */
 export function seamless(sound: Float32Array, seconds: number): Float32Array {

@@ -3,7 +3,7 @@ import type { Session } from '../core/model/session'
 import type { Captured, WorkletMessage } from './player.worklet'
 import workletUrl from './player.worklet?worker&url'
 import type { RenderMessage, RenderReply } from './render.worker'
-import { createRing, METER_CHANNELS, meterRow, PLAYING, positionAt, READ, STATE, STOPPED, STOPPING, UNDERRUNS, type RingMemory, type RingReport } from './ring'
+import { copyRing, createRing, METER_CHANNELS, meterRow, PLAYING, positionAt, READ, STATE, STOPPED, STOPPING, UNDERRUNS, WRITE, type RingMemory, type RingReport } from './ring'
 import type { FrameRange } from './stream'
 
 /** Something about playing that a person has to know. */
@@ -197,7 +197,6 @@ export class Player {
    * For checking that playing and rendering are the same; nothing else may play meanwhile.
    */
   async drain(from: number, frames: number): Promise<{ left: Float32Array; right: Float32Array }> {
-    const { copyRing, WRITE } = await import('./ring')
     const left = new Float32Array(frames)
     const right = new Float32Array(frames)
     const before = this.worker.onmessage

@@ -68,8 +68,9 @@ export function writePackage(session: Session, audio: ReadonlyMap<string, Uint8A
   return zipSync(files) as Uint8Array<ArrayBuffer>
 }
 
+/** Whether every sample is a whole step of the word; a negative zero is not, since integers have none. */
 function fits(channels: readonly Float32Array[], scale: number): boolean {
-  return channels.every((samples) => samples.every((x) => Number.isInteger(x * scale) && x >= -1 && x * scale <= scale - 1))
+  return channels.every((samples) => samples.every((x) => Number.isInteger(x * scale) && !Object.is(x, -0) && x >= -1 && x * scale <= scale - 1))
 }
 
 /** The smallest WAV format that holds the samples without changing one bit. */

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react'
-import { useHotkeys } from 'react-hotkeys-hook'
+import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook'
 import { changeClipGain, resetClipGain, setFade, setMixVolume, setTrack } from '../../core/edit'
 import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
@@ -13,6 +13,11 @@ import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './timeline/geometry'
 
 const faderStep = (db: number | null, by: number) => Math.max(FADER_DB.min, Math.min(FADER_DB.max, Math.round(((db ?? FADER_DB.min) + by) * 100) / 100))
+
+const HANDLES = ['slider', 'radio'] as const
+
+/** A key of the editor. It also works while a handle has the focus; handles take the keys that they need for themselves. */
+const useKey = (keys: string, callback: HotkeyCallback, options: { preventDefault?: boolean; useKey?: boolean } = {}) => useHotkeys(keys, callback, { enableOnFormTags: HANDLES, ...options })
 
 /** Moves the value of the picked bead by a step (dB, or hundredths of pan). */
 const nudge = (by: number): Thunk => (dispatch, getState) => {
@@ -65,39 +70,39 @@ export function useEditorKeys(session: Session): void {
     dispatch(viewChanged(zoomedAbout(view, x >= 0 && x <= view.width ? x : view.width / 2, factor, length, rows)))
   }
   const show = (left: number, framesPerPixel: number) => dispatch(viewChanged(boundedView({ ...view, left, framesPerPixel }, length, rows)))
-  useHotkeys('space', (e) => {
+  useKey('space', (e) => {
     // On a button the browser's own meaning of Space stays, except where the pointer has just left focus on a transport button.
     if (!(e.target instanceof HTMLButtonElement) || e.target.closest('header')) e.preventDefault()
     if (e.target instanceof HTMLButtonElement && !e.target.closest('header')) return
     dispatch(togglePlay())
   })
-  useHotkeys('home', () => getPlayer()?.seek(0), prevent)
-  useHotkeys('end', () => getPlayer()?.seek(length), prevent)
-  useHotkeys('l', () => dispatch(toggleLoop()))
-  useHotkeys('m', () => dispatch(switchTrack('muted')))
-  useHotkeys('s', () => dispatch(switchTrack('soloed')))
-  useHotkeys('b', () => void dispatch(benchShown(!bench)))
-  useHotkeys('f', () => void dispatch(followSet(!follow)))
-  useHotkeys('mod+z', () => dispatch(undo()), prevent)
-  useHotkeys('mod+shift+z, mod+y', () => dispatch(redo()), prevent)
-  useHotkeys('mod+a', () => void dispatch(selected({ regionIds: Object.keys(session.regions) })), prevent)
-  useHotkeys('escape', () => {
+  useKey('home', () => getPlayer()?.seek(0), prevent)
+  useKey('end', () => getPlayer()?.seek(length), prevent)
+  useKey('l', () => dispatch(toggleLoop()))
+  useKey('m', () => dispatch(switchTrack('muted')))
+  useKey('s', () => dispatch(switchTrack('soloed')))
+  useKey('b', () => void dispatch(benchShown(!bench)))
+  useKey('f', () => void dispatch(followSet(!follow)))
+  useKey('mod+z', () => dispatch(undo()), prevent)
+  useKey('mod+shift+z, mod+y', () => dispatch(redo()), prevent)
+  useKey('mod+a', () => void dispatch(selected({ regionIds: Object.keys(session.regions) })), prevent)
+  useKey('escape', () => {
     dispatch(selected({ regionIds: [] }))
     dispatch(rangeSet(null))
   })
-  useHotkeys('up, alt+up', (e) => dispatch(nudge(e.altKey ? 0.1 : 1)), prevent)
-  useHotkeys('down, alt+down', (e) => dispatch(nudge(e.altKey ? -0.1 : -1)), prevent)
-  useHotkeys('backspace', () => dispatch(reset()), prevent)
-  useHotkeys('enter', (e) => {
+  useKey('up, alt+up', (e) => dispatch(nudge(e.altKey ? 0.1 : 1)), prevent)
+  useKey('down, alt+down', (e) => dispatch(nudge(e.altKey ? -0.1 : -1)), prevent)
+  useKey('backspace', () => dispatch(reset()), prevent)
+  useKey('enter', (e) => {
     const field = document.querySelector<HTMLInputElement>(`[data-field="${fieldOf[bead]}"]`)
     if (!field || e.target instanceof HTMLButtonElement || e.target instanceof HTMLAnchorElement) return
     e.preventDefault()
     field.focus()
   })
-  useHotkeys('equal, shift+equal, add, numpadadd', () => zoom(1 / 1.5), { ...prevent, useKey: false })
-  useHotkeys('minus, subtract, numpadsubtract', () => zoom(1.5), { ...prevent, useKey: false })
-  useHotkeys('0', () => show(0, wholeFramesPerPixel(length, view.width)))
-  useHotkeys('9', () => {
+  useKey('equal, shift+equal, add, numpadadd', () => zoom(1 / 1.5), { ...prevent, useKey: false })
+  useKey('minus, subtract, numpadsubtract', () => zoom(1.5), { ...prevent, useKey: false })
+  useKey('0', () => show(0, wholeFramesPerPixel(length, view.width)))
+  useKey('9', () => {
     const regions = selection.flatMap((id) => session.regions[id] ?? [])
     if (regions.length === 0) return
     const from = Math.min(...regions.map((r) => r.start))
@@ -105,10 +110,10 @@ export function useEditorKeys(session: Session): void {
     const framesPerPixel = (to - from) / (view.width * 0.92)
     show(from - view.width * 0.04 * framesPerPixel, framesPerPixel)
   })
-  useHotkeys('left', () => show(view.left - view.width * view.framesPerPixel * 0.1, view.framesPerPixel), prevent)
-  useHotkeys('right', () => show(view.left + view.width * view.framesPerPixel * 0.1, view.framesPerPixel), prevent)
-  useHotkeys('pageup', () => show(view.left - view.width * view.framesPerPixel * 0.9, view.framesPerPixel), prevent)
-  useHotkeys('pagedown', () => show(view.left + view.width * view.framesPerPixel * 0.9, view.framesPerPixel), prevent)
+  useKey('left', () => show(view.left - view.width * view.framesPerPixel * 0.1, view.framesPerPixel), prevent)
+  useKey('right', () => show(view.left + view.width * view.framesPerPixel * 0.1, view.framesPerPixel), prevent)
+  useKey('pageup', () => show(view.left - view.width * view.framesPerPixel * 0.9, view.framesPerPixel), prevent)
+  useKey('pagedown', () => show(view.left + view.width * view.framesPerPixel * 0.9, view.framesPerPixel), prevent)
   useLentHand()
 }
 

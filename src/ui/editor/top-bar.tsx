@@ -68,7 +68,7 @@ function Clock({ session }: { session: Session }) {
   return (
     <div className="ml-1 flex h-8 items-center rounded-lg border border-seam bg-linen font-mono" aria-label="Time at the playhead">
       <span ref={time} className="w-24 px-2 text-center text-base" data-testid="time">0:00.000</span>
-      <span ref={bars} className="w-18 border-l border-seam px-2 text-center text-sm" title="Bar | beat">1 | 1.0</span>
+      <span ref={bars} className="w-22 border-l whitespace-nowrap border-seam px-2 text-center text-sm" title="Bar | beat">1 | 1.0</span>
       <span className="border-l border-seam px-2 text-xs text-soft max-[1100px]:hidden">{bpm.bpm} bpm {bpm.beatsPerBar}/{bpm.beatUnit}</span>
     </div>
   )

@@ -36,7 +36,7 @@ export function drawRegion(ctx: CanvasRenderingContext2D, pictures: Pictures, pi
   drawSound(ctx, pictures, { ...picture, box: sound })
   if (region.fadeIn) drawFade(ctx, picture, sound, region.fadeIn, 'in')
   if (region.fadeOut) drawFade(ctx, picture, sound, region.fadeOut, 'out')
-  drawHem(ctx, picture, x0, x1)
+  drawHem(ctx, picture, x0, Math.min(width, x1))
   drawStitches(ctx, box, dye)
   ctx.restore()
   if (picture.selected) {

@@ -4,7 +4,7 @@ import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback'
 import { regionRows } from '../../../store/selectors'
-import { rangeSet, selected, trackPicked, viewChanged, type View } from '../../../store/view-slice'
+import { rangeSet, selected, viewChanged, type View } from '../../../store/view-slice'
 import { preparedContext, useAppDispatch, useAppSelector, useFrame, useSize } from '../../parts/hooks'
 import { setPointed } from '../pointed'
 import { usePictures } from '../pictures'
@@ -104,20 +104,18 @@ export function Timeline({ session }: { session: Session }) {
   }, [length])
 
   return (
-    <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+    <div
+      className="flex min-h-0 min-w-0 flex-1 flex-col"
+      onPointerMove={(event) => {
+        const x = event.clientX - area.current!.getBoundingClientRect().left
+        const handle = (event.target as Element).closest<HTMLElement>('[data-handle],[data-region]')
+        setPointed({ frame: Math.max(0, xToFrame(view, x)), over: handle?.dataset.handle ?? (handle ? 'region' : 'empty'), regionId: handle?.dataset.region ?? null })
+      }}
+      onPointerLeave={() => setPointed(null)}
+    >
       <Ruler session={session} view={view} onSeek={seek} />
       <div
         {...bind()} ref={area} data-testid="timeline" className={`relative min-h-0 flex-1 touch-none overflow-hidden select-none ${hand === 'range' ? 'cursor-crosshair' : ''}`}
-        onPointerMove={(event) => {
-          const bounds = event.currentTarget.getBoundingClientRect()
-          const handle = (event.target as Element).closest<HTMLElement>('[data-handle],[data-region]')
-          setPointed({ frame: Math.max(0, xToFrame(view, event.clientX - bounds.left)), over: handle?.dataset.handle ?? (handle ? 'region' : 'empty'), regionId: handle?.dataset.region ?? null })
-        }}
-        onPointerLeave={() => setPointed(null)}
-        onDoubleClick={() => {
-          const track = session.trackIds[rowAt(view, 0)]
-          if (track && selection.length === 0) dispatch(trackPicked(trackId ?? track))
-        }}
       >
         <canvas ref={canvas} className="absolute inset-0 block" style={{ width: view.width, height: view.height }} aria-hidden />
         <Overlay session={session} rows={rows} view={view} selection={selectedIds} />

@@ -1,0 +1,46 @@
+import fs from 'node:fs'
+import type { AddressInfo } from 'node:net'
+import os from 'node:os'
+import path from 'node:path'
+import { createApp } from './app'
+
+const root = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-web-'))
+fs.mkdirSync(path.join(root, 'assets'))
+fs.writeFileSync(path.join(root, 'index.html'), '<script nonce="CSP_NONCE" src="/assets/a.js"></script>')
+fs.writeFileSync(path.join(root, 'assets', 'a.js'), '1')
+const server = createApp(root).listen(0)
+const url = (at: string) => `http://127.0.0.1:${(server.address() as AddressInfo).port}${at}`
+afterAll(() => {
+  server.close()
+  fs.rmSync(root, { recursive: true })
+})
+
+test('every answer carries the headers that shared memory needs, and the page a policy that allows only its own scripts', async () => {
+  for (const at of ['/', '/session/x', '/assets/a.js']) {
+    const { headers } = await fetch(url(at))
+    expect(headers.get('cross-origin-opener-policy')).toBe('same-origin')
+    expect(headers.get('cross-origin-embedder-policy')).toBe('require-corp')
+    expect(headers.get('cross-origin-resource-policy')).toBe('same-origin')
+    const policy = headers.get('content-security-policy')!
+    expect(policy).toContain("default-src 'none'")
+    expect(policy).toContain("script-src 'self';")
+    expect(policy).not.toMatch(/unsafe-(inline|eval)/)
+    expect(headers.get('x-powered-by')).toBeNull()
+  }
+})
+
+test('every page gets a nonce of its own', async () => {
+  const pages = await Promise.all([0, 1].map(async () => {
+    const answer = await fetch(url('/session/tide-mill/deliver'))
+    const nonce = /nonce="([^"]+)"/.exec(await answer.text())![1]!
+    expect(answer.headers.get('content-security-policy')).toContain(`'nonce-${nonce}'`)
+    return nonce
+  }))
+  expect(pages[0]).not.toBe(pages[1])
+})
+
+test('what is missing among the files is not found, and nothing outside is served', async () => {
+  expect((await fetch(url('/assets/b.js'))).status).toBe(404)
+  expect((await fetch(url('/sample/x.zip'))).status).toBe(404)
+  expect(await (await fetch(url('/..%2f..%2fetc/passwd'))).text()).not.toContain('root:')
+})

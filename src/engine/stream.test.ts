@@ -1,0 +1,96 @@
+import { testRegion, testSession } from '../core/model/fixture.test-util'
+import { planSession, Renderer } from '../core/render'
+import type { ChunkCache } from './audio-store'
+import { copyRing, createRing, positionAt, READ, RING_FRAMES, WRITE } from './ring'
+import { Stream } from './stream'
+
+const noise = Float32Array.from({ length: 480000 }, (_, n) => Math.sin(n * n * 0.0137) * 0.5)
+
+/** A cache that has everything; `late` chunks arrive only after a moment. */
+function cacheOf(late = false) {
+  let waited = false
+  return {
+    ensure: () => (late && !waited ? ((waited = true), Promise.resolve()) : ((waited = false), null)),
+    read: (_id: string, _c: number, frame: number, count: number, out: Float32Array) => out.set(noise.subarray(frame, frame + count)),
+  } as unknown as ChunkCache
+}
+
+const session = (clipGainDb = 0) => testSession([testRegion('a', { length: 200000, clipGainDb, fadeIn: { kind: 'gain', length: 50000, curve: 'equal-power', bend: 0, level: 0 } })])
+
+function straight(from: number, frames: number, gain = 0): Float32Array {
+  const left = new Float32Array(frames)
+  new Renderer(planSession(session(gain)), cacheOf()).render(from, left, new Float32Array(frames))
+  return left
+}
+
+/** Reads like the audio thread: whatever is there, up to `frames`. */
+async function play(stream: Stream, ring: ReturnType<typeof createRing>, frames: number): Promise<Float32Array> {
+  const out = new Float32Array(frames)
+  for (let done = 0; done < frames;) {
+    while (await stream.step());
+    const read = ring.control[READ]!
+    const take = Math.min(frames - done, ring.control[WRITE]! - read, 4224)
+    copyRing(ring.left, read, out.subarray(done, done + take), 'read')
+    ring.control[READ] = read + take
+    done += take
+  }
+  return out
+}
+
+function streaming(late = false, from = 0) {
+  const ring = createRing(false)
+  const stream = new Stream(planSession(session()), cacheOf(late), ring, null)
+  stream.start(from)
+  return { ring, stream }
+}
+
+const firstDifference = (a: Float32Array, b: Float32Array) => a.findIndex((x, i) => x !== b[i])
+
+test.each([false, true])('what goes through the ring is what is rendered, to the bit (sound arriving late: %p)', async (late) => {
+  const { ring, stream } = streaming(late, 1234)
+  expect(firstDifference(await play(stream, ring, 150000), straight(1234, 150000))).toBe(-1)
+})
+
+test('an edit is heard within 2048 frames, blended over 256, and exact from there', async () => {
+  const { ring, stream } = streaming()
+  const before = await play(stream, ring, 60032)
+  stream.setPlan(planSession(session(-6)))
+  const after = await play(stream, ring, 40000)
+  expect(firstDifference(before, straight(0, 60032))).toBe(-1)
+  const old = straight(60032, 40000)
+  const fresh = straight(60032, 40000, -6)
+  const heard = firstDifference(after, old)
+  expect(heard).toBeGreaterThan(0)
+  expect(heard).toBeLessThan(2048)
+  const exact = heard + 256
+  expect(firstDifference(after.subarray(exact), fresh.subarray(exact))).toBe(-1)
+})
+
+test('a seek goes on from there, and the positions say so', async () => {
+  const { ring, stream } = streaming()
+  await play(stream, ring, 10112)
+  stream.seek(100000)
+  const after = await play(stream, ring, 20000)
+  const target = straight(100000, 20000)
+  const jump = after.findIndex((x, i) => i > 300 && x === target[i - 1024] && after[i + 1] === target[i - 1023] && after[i + 2] === target[i - 1022])
+  expect(jump).toBeGreaterThan(1000)
+  expect(firstDifference(after.subarray(1024 + 256), target.subarray(256))).toBe(-1)
+  while (await stream.step());
+  expect(positionAt(ring, ring.control[READ]!)).toBeGreaterThanOrEqual(100000 + 18000)
+})
+
+test('a loop turns at its exact frame, again and again', async () => {
+  const { ring, stream } = streaming(false, 60000)
+  stream.setLoop({ from: 60000, to: 63001 })
+  const out = await play(stream, ring, 12004)
+  const once = straight(60000, 3001)
+  expect(firstDifference(out.subarray(0, 3001), once)).toBe(-1)
+  for (const turn of [1, 2, 3]) expect(firstDifference(out.subarray(turn * 3001 + 256, (turn + 1) * 3001), once.subarray(256))).toBe(-1)
+})
+
+test('the ring is never filled beyond what was played', async () => {
+  const { ring, stream } = streaming()
+  while (await stream.step());
+  expect(ring.control[WRITE]).toBeLessThanOrEqual(RING_FRAMES)
+  expect(ring.control[WRITE]).toBeGreaterThan(RING_FRAMES - 2048)
+})

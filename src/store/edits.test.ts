@@ -1,0 +1,61 @@
+import { changeClipGain, setTitle } from '../core/edit'
+import { testRegion, testSession } from '../core/model/fixture.test-util'
+import { commit, dropPreview, jumpTo, preview, redo, undo } from './edits'
+import { opened } from './session-slice'
+import { createStore } from './store'
+
+function open(readOnly = false) {
+  const store = createStore()
+  store.dispatch(opened({ session: testSession([testRegion('a')]), steps: [], done: 0, savedAt: 0, readOnly }))
+  return store
+}
+
+const gain = (store: ReturnType<typeof open>) => store.getState().session.session!.regions.a!.clipGainDb
+const louder = { regionIds: ['a'], byDb: 2 }
+
+test('a drag is one step, however many previews it took, and undo goes back before it', () => {
+  const store = open()
+  const before = store.getState().session.session
+  for (const byDb of [0.5, 1, 1.5]) store.dispatch(preview(changeClipGain, { regionIds: ['a'], byDb }))
+  expect(gain(store)).toBe(1.5)
+  expect(store.getState().session.steps).toHaveLength(0)
+  store.dispatch(commit(changeClipGain, louder))
+  expect(store.getState().session.steps.map((s) => s.label)).toEqual(['Clip gain of “a”'])
+  expect(gain(store)).toBe(2)
+  store.dispatch(undo())
+  expect(store.getState().session.session).toEqual(before)
+  store.dispatch(redo())
+  expect(gain(store)).toBe(2)
+})
+
+test('a gesture given up, or one that comes back to where it began, leaves no step', () => {
+  const store = open()
+  store.dispatch(preview(changeClipGain, louder))
+  store.dispatch(dropPreview())
+  expect(gain(store)).toBe(0)
+  store.dispatch(preview(changeClipGain, louder))
+  expect(store.dispatch(commit(changeClipGain, { regionIds: ['a'], byDb: 0 }))).toBe(false)
+  expect([gain(store), store.getState().session.base, store.getState().session.steps.length]).toEqual([0, null, 0])
+})
+
+test('one can jump anywhere in the history; a step after that drops what was undone, under a new number', () => {
+  const store = open()
+  for (let i = 0; i < 5; i++) store.dispatch(commit(changeClipGain, louder))
+  store.dispatch(jumpTo(2))
+  expect(gain(store)).toBe(4)
+  store.dispatch(jumpTo(5))
+  expect(gain(store)).toBe(10)
+  store.dispatch(jumpTo(0))
+  const used = store.getState().session.steps.map((s) => s.number)
+  store.dispatch(commit(setTitle, { title: 'Other' }))
+  const { steps, done } = store.getState().session
+  expect([steps.length, done, gain(store)]).toEqual([1, 1, 0])
+  expect(used).not.toContain(steps[0]!.number)
+})
+
+test('a read-only session takes no edit', () => {
+  const store = open(true)
+  expect(store.dispatch(commit(changeClipGain, louder))).toBe(false)
+  store.dispatch(preview(changeClipGain, louder))
+  expect(gain(store)).toBe(0)
+})
