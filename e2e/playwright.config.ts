@@ -1,0 +1,22 @@
+import { defineConfig } from '@playwright/test'
+
+const port = Number(process.env.E2E_PORT ?? 4317)
+
+export default defineConfig({
+  testDir: '.',
+  outputDir: '../test-results',
+  timeout: 90_000,
+  workers: 2,
+  fullyParallel: false,
+  retries: 0,
+  reporter: process.env.E2E_JSON ? [['line'], ['json', { outputFile: process.env.E2E_JSON }]] : [['line']],
+  use: {
+    baseURL: `http://localhost:${port}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--autoplay-policy=no-user-gesture-required'],
+    },
+  },
+  webServer: { command: 'node ../node_modules/tsx/dist/cli.mjs ../server/main.ts', env: { PORT: String(port) }, port, reuseExistingServer: false, stdout: 'ignore' },
+})

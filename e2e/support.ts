@@ -1,0 +1,110 @@
+import fs from 'node:fs/promises'
+import { fileURLToPath } from 'node:url'
+import { expect, type Locator, type Page } from '@playwright/test'
+import type { Session } from '../src/core/model/session'
+import { bytesOf } from '../src/formats/bytes'
+import { decodeWav, readWavHeader } from '../src/formats/wav-read'
+import type { Player } from '../src/engine/player'
+import type { RootState } from '../src/store/store'
+
+declare global {
+  interface Window {
+    oakenThread: { getPlayer(): Player; whenSaved(): Promise<void>; getState(): RootState }
+  }
+}
+
+/** Opens the sample session and waits until its pictures are there. */
+export async function openSample(page: Page): Promise<void> {
+  await page.goto('/session/tide-mill')
+  await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('heading', { name: 'The Tide Mill' })).toBeVisible()
+}
+
+export const sessionOf = (page: Page) => page.evaluate((): Session => window.oakenThread.getState().session.session!)
+export const whenSaved = (page: Page) => page.evaluate(() => window.oakenThread.whenSaved())
+
+/** The region's place on the screen. */
+export const regionGroup = (page: Page, name: string): Locator => page.getByRole('group', { name: new RegExp(`^${name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}, `) })
+
+/** Drags from a point by a distance, in steps, with keys held. */
+export async function drag(page: Page, from: { x: number; y: number }, by: { dx?: number; dy?: number }, steps = 5): Promise<void> {
+  await page.mouse.move(from.x, from.y)
+  await page.mouse.down()
+  await page.mouse.move(from.x + (by.dx ?? 0), from.y + (by.dy ?? 0), { steps })
+  await page.mouse.up()
+}
+
+export async function middleOf(locator: Locator): Promise<{ x: number; y: number }> {
+  const box = (await locator.boundingBox())!
+  return { x: box.x + box.width / 2, y: box.y + box.height / 2 }
+}
+
+/** Sound as the page sends it to the test: 32-bit floats in base 64, which keeps every bit. */
+export const floatsFrom = (base64: string): Float32Array => {
+  const bytes = Buffer.from(base64, 'base64')
+  return new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length))
+}
+
+/** Runs in the page: sound as base 64 of its 32-bit floats. */
+const ENCODE = `(x) => {
+  const bytes = new Uint8Array(x.buffer)
+  let text = ''
+  for (let i = 0; i < bytes.length; i += 32768) text += String.fromCharCode(...bytes.subarray(i, i + 32768))
+  return btoa(text)
+}`
+
+/** What goes through the ring when the session is played from a frame on. */
+export async function throughRing(page: Page, from: number, frames: number): Promise<Float32Array[]> {
+  const sides = await page.evaluate<string[]>(`window.oakenThread.getPlayer().drain(${from}, ${frames}).then(({ left, right }) => [left, right].map(${ENCODE}))`)
+  return sides.map(floatsFrom)
+}
+
+/** Plays from a time for a while and returns what the audio thread put out, and the session frame at which it begins. */
+export async function playedLive(page: Page, fromSeconds: number, forSeconds: number): Promise<{ from: number; channels: Float32Array[] }> {
+  await page.evaluate((s) => window.oakenThread.getPlayer().seek(s * 48000), fromSeconds)
+  await page.getByRole('button', { name: 'Play', exact: true }).click()
+  await expect.poll(() => page.evaluate(() => window.oakenThread.getPlayer().position())).toBeGreaterThan((fromSeconds + 0.05) * 48000)
+  const heard = await page.evaluate<{ from: number; sides: string[] }>(`(async () => {
+    const player = window.oakenThread.getPlayer()
+    player.beginCapture()
+    await new Promise((resolve) => setTimeout(resolve, ${forSeconds * 1000}))
+    const kept = player.endCapture()
+    player.pause()
+    const sides = ['left', 'right'].map((side) => {
+      const all = new Float32Array(kept.length * 128)
+      kept.forEach((c, i) => all.set(c[side], i * 128))
+      return (${ENCODE})(all)
+    })
+    return { from: kept[0].sessionFrame, sides }
+  })()`)
+  return { from: heard.from, channels: heard.sides.map(floatsFrom) }
+}
+
+/** Renders on the page for delivery and returns the file's sound and header. */
+export async function deliver(page: Page, format: 'WAV, 32-bit float' | 'WAV, 24 bit' | 'WAV, 16 bit') {
+  await page.getByRole('link', { name: 'Deliver' }).click()
+  await page.getByRole('radio', { name: format }).check()
+  await page.getByRole('button', { name: 'Render the mix' }).click()
+  const said = page.getByRole('status').filter({ hasText: 'Highest peak' })
+  await expect(said).toBeVisible({ timeout: 60_000 })
+  const waiting = page.waitForEvent('download')
+  await page.getByRole('link', { name: /^Download/ }).click()
+  const download = await waiting
+  const bytes = await fs.readFile((await download.path())!)
+  const header = await readWavHeader(bytesOf(bytes))
+  const channels = decodeWav(header, bytes.subarray(header.dataFrom, header.dataFrom + header.frames * header.bytesPerFrame), 0)
+  return { name: download.suggestedFilename(), said: await said.innerText(), header, channels }
+}
+
+/** Index of the first frame at which two sounds differ in any bit, -1 when they are the same. */
+export function firstDifference(a: Float32Array, b: Float32Array): number {
+  if (a.length !== b.length) return Math.min(a.length, b.length)
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return i
+  return -1
+}
+
+/** A path from the project's root. */
+export const fromRoot = (path: string) => fileURLToPath(new URL(`../${path}`, import.meta.url))
+
+/** The largest absolute sample of a stretch. */
+export const peakOf = (x: Float32Array) => x.reduce((peak, v) => Math.max(peak, Math.abs(v)), 0)
