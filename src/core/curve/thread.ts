@@ -45,6 +45,29 @@ function valueFrom(knots: readonly Knot[], at: number, frame: number): number {
   return knot.value + (next.value - knot.value) * progress
 }
 
+/** Writes the values of the stretch that begins at knot `at` for frames `from + i`, `first` ≤ i < `last`. The same as `valueFrom`, to the bit. */
+function fillStretch(knots: readonly Knot[], at: number, from: number, first: number, last: number, out: Float64Array): void {
+  const knot = knots[at]!
+  const next = knots[at + 1]
+  if (!next || next.value === knot.value || knot.shape === 'hold') {
+    out.fill(knot.value, first, last)
+    return
+  }
+  const start = knot.frame - from
+  const length = next.frame - knot.frame
+  const low = knot.value
+  const rise = next.value - knot.value
+  if (knot.shape === 's-curve') for (let i = first; i < last; i++) out[i] = low + rise * raisedCosine((i - start) / length)
+  else if (knot.bend === 0) for (let i = first; i < last; i++) out[i] = low + rise * ((i - start) / length)
+  else if (knot.bend > 0) {
+    const exponent = exp2(3 * knot.bend)
+    for (let i = first; i < last; i++) out[i] = low + rise * power((i - start) / length, exponent)
+  } else {
+    const exponent = exp2(-3 * knot.bend)
+    for (let i = first; i < last; i++) out[i] = low + rise * (1 - power(1 - (i - start) / length, exponent))
+  }
+}
+
 /** A sudden change of a thread's value: by `size` at `frame`. */
 interface Step {
   frame: number
@@ -100,7 +123,7 @@ export class ThreadReader {
       const next = knots[at + 1]
       const end = next ? Math.min(count, next.frame - from) : count
       if (at < 0) out.fill(knots[0]!.value, done, end)
-      else for (let i = done; i < end; i++) out[i] = valueFrom(knots, at, from + i)
+      else fillStretch(knots, at, from, done, end, out)
       done = end
     }
     this.smoothSteps(from, count, out)

@@ -21,3 +21,26 @@ export function panMono(law: PanLaw, pan: number): PanGains {
 export function balanceStereo(pan: number): PanGains {
   return pan <= 0 ? { left: 1, right: cosHalfPi(-pan) } : { left: cosHalfPi(pan), right: 1 }
 }
+
+/** Fills the gains of every pan of a row at once: mono by a law, stereo (`law` null) by balance. The same as above, to the bit. */
+export function fillPan(law: PanLaw | null, pans: Float64Array, count: number, left: Float64Array, right: Float64Array): void {
+  if (law === 'equal-power') {
+    for (let i = 0; i < count; i++) {
+      const p = (pans[i]! + 1) / 2
+      left[i] = cosHalfPi(p)
+      right[i] = sinHalfPi(p)
+    }
+  } else if (law === null) {
+    for (let i = 0; i < count; i++) {
+      const pan = pans[i]!
+      left[i] = pan <= 0 ? 1 : cosHalfPi(pan)
+      right[i] = pan <= 0 ? cosHalfPi(-pan) : 1
+    }
+  } else {
+    for (let i = 0; i < count; i++) {
+      const gains = panMono(law, pans[i]!)
+      left[i] = gains.left
+      right[i] = gains.right
+    }
+  }
+}

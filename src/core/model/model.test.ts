@@ -1,5 +1,8 @@
+import fs from 'node:fs'
+import path from 'node:path'
 import fc from 'fast-check'
 import { testRegion, testSession } from './fixture.test-util'
+import { sessionJsonSchema } from './json-schema'
 import { openSession } from './open'
 import { applyPatches, diff } from './patch'
 import { checkSession } from './rules'
@@ -65,4 +68,9 @@ describe('patches', () => {
     expect(plain.regions.a!.clipGainDb).toBe(0)
   })
   test('a path that leads nowhere throws', () => expect(() => applyPatches({ a: 1 }, [{ path: ['a', 'b'], value: 2 }])).toThrow(RangeError))
+})
+
+test('the JSON Schema in docs is that of the program (npm run schema writes it)', () => {
+  const file = path.join(__dirname, '../../../docs/session.schema.json')
+  expect(JSON.parse(fs.readFileSync(file, 'utf8'))).toEqual(JSON.parse(JSON.stringify(sessionJsonSchema())))
 })

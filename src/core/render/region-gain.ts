@@ -1,6 +1,6 @@
 import { crossfadeGains } from '../curve/crossfade'
 import { fadeGain } from '../curve/fade'
-import { heightToGain } from '../units/taper'
+import { fillGains } from '../units/taper'
 import type { RegionPlan } from './plan'
 
 /** Whether every frame of `count` from `from` has the same gain, without thread, fades or crossfades in the way. */
@@ -21,7 +21,7 @@ function fillThread(region: RegionPlan, from: number, count: number, out: Float6
     region.thread!.fill(first - count + 1, count, out)
     out.subarray(0, count).reverse()
   }
-  for (let i = 0; i < count; i++) out[i] = heightToGain(out[i]!)
+  fillGains(out, count)
 }
 
 /**

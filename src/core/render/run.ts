@@ -1,5 +1,5 @@
-import { balanceStereo, panMono } from '../dsp/pan'
-import { heightToGain } from '../units/taper'
+import { balanceStereo, fillPan, panMono } from '../dsp/pan'
+import { fillGains, heightToGain } from '../units/taper'
 import type { RegionPlan, RenderPlan, TrackPlan } from './plan'
 import { regionGain } from './region-gain'
 
@@ -65,6 +65,7 @@ export class Renderer {
   private readonly mix = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
   private readonly gains = new Float64Array(RENDER_BLOCK)
   private readonly pans = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
+  private readonly lane = new Float64Array(RENDER_BLOCK)
   private readonly samples = new Float32Array(RENDER_BLOCK)
 
   constructor(public plan: RenderPlan, private readonly reader: SourceReader) {}
@@ -114,7 +115,7 @@ export class Renderer {
     const same = lane.constant(from, count)
     if (same !== null) return heightToGain(same)
     lane.fill(from, count, this.gains)
-    for (let i = 0; i < count; i++) this.gains[i] = heightToGain(this.gains[i]!)
+    fillGains(this.gains, count)
     return this.gains
   }
 
@@ -149,7 +150,8 @@ export class Renderer {
         for (let i = 0; i < length; i++) bus[at + i] = bus[at + i]! + samples[i]! * gain
       } else {
         const gains = this.gains
-        for (let i = 0; i < length; i++) bus[at + i] = bus[at + i]! + samples[i]! * (gains[i]! * scale)
+        if (scale === 1) for (let i = 0; i < length; i++) bus[at + i] = bus[at + i]! + samples[i]! * gains[i]!
+        else for (let i = 0; i < length; i++) bus[at + i] = bus[at + i]! + samples[i]! * (gains[i]! * scale)
       }
     }
   }
@@ -192,35 +194,35 @@ export class Renderer {
     } else for (let i = 0; i < count; i++) mix[i] = mix[i]! + bus[i]! * (input * volume[i]! * pan)
   }
 
+  /** Pan of its own for every frame; `level` is trim × volume. */
   private addPanned(track: TrackPlan, from: number, count: number, volume: number | Float64Array): void {
-    const pans = this.pans[0]!
+    const [left, right] = this.pans as [Float64Array, Float64Array]
+    const pans = this.lane
     track.panLane!.fill(from, count, pans)
-    const [mixLeft, mixRight] = this.mix as [Float64Array, Float64Array]
-    const busLeft = this.bus[0]!
-    const busRight = this.bus[track.channels - 1]!
-    for (let i = 0; i < count; i++) {
-      const { left, right } = track.channels === 1 ? panMono(this.plan.panLaw, pans[i]!) : balanceStereo(pans[i]!)
-      const level = track.input * (typeof volume === 'number' ? volume : volume[i]!)
-      mixLeft[i] = mixLeft[i]! + busLeft[i]! * (level * left)
-      mixRight[i] = mixRight[i]! + busRight[i]! * (level * right)
-    }
+    fillPan(track.channels === 1 ? this.plan.panLaw : null, pans, count, left, right)
+    this.addMoved(0, this.bus[0]!, track.input, volume, left, count)
+    this.addMoved(1, this.bus[track.channels - 1]!, track.input, volume, right, count)
+  }
+
+  private addMoved(side: 0 | 1, bus: Float64Array, input: number, volume: number | Float64Array, pans: Float64Array, count: number): void {
+    const mix = this.mix[side]!
+    if (typeof volume === 'number') {
+      const level = input * volume
+      for (let i = 0; i < count; i++) mix[i] = mix[i]! + bus[i]! * (level * pans[i]!)
+    } else for (let i = 0; i < count; i++) mix[i] = mix[i]! + bus[i]! * (input * volume[i]! * pans[i]!)
   }
 
   /** Pair mode: each channel placed by equal power with a pan of its own; without lanes, hard left and hard right. */
   private addPair(track: TrackPlan, from: number, count: number, volume: number | Float64Array): void {
     const lanes = [track.panLeftLane, track.panRightLane]
+    const [left, right] = this.pans as [Float64Array, Float64Array]
     for (let c = 0; c < 2; c++) {
-      const pans = this.pans[c]!
       const lane = lanes[c]
-      if (lane) lane.fill(from, count, pans)
-      else pans.fill(c === 0 ? -1 : 1, 0, count)
-      const bus = this.bus[c]!
-      for (let i = 0; i < count; i++) {
-        const { left, right } = panMono('equal-power', pans[i]!)
-        const level = track.input * (typeof volume === 'number' ? volume : volume[i]!)
-        this.mix[0]![i] = this.mix[0]![i]! + bus[i]! * (level * left)
-        this.mix[1]![i] = this.mix[1]![i]! + bus[i]! * (level * right)
-      }
+      if (lane) lane.fill(from, count, this.lane)
+      else this.lane.fill(c === 0 ? -1 : 1, 0, count)
+      fillPan('equal-power', this.lane, count, left, right)
+      this.addMoved(0, this.bus[c]!, track.input, volume, left, count)
+      this.addMoved(1, this.bus[c]!, track.input, volume, right, count)
     }
   }
 

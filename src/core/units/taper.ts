@@ -20,3 +20,12 @@ export function dbToHeight(db: number): number {
 export function heightToDb(height: number): number {
   return 12 + 3 * gainToDb(height)
 }
+
+/** Turns `count` heights into gains, in place. */
+export function fillGains(heights: Float64Array, count: number): void {
+  const top = TOP_GAIN
+  for (let i = 0; i < count; i++) {
+    const height = heights[i]!
+    heights[i] = top * (height * height * height)
+  }
+}

@@ -64,9 +64,10 @@ function Editor({ session }: { session: Session }) {
   return (
     <PicturesProvider value={pictures}>
       <div {...drop.getRootProps()} className="flex h-full flex-col">
-        <input {...drop.getInputProps()} aria-label="Import audio files" />
         <TopBar session={session} />
         <Notices />
+        <main className="flex min-h-0 flex-1 flex-col">
+        <input {...drop.getInputProps()} aria-label="Import audio files" />
         <Overview session={session} />
         <Group orientation="vertical" className="min-h-0 flex-1">
           <Panel id="tracks" minSize={160} className="flex min-h-0">
@@ -86,6 +87,7 @@ function Editor({ session }: { session: Session }) {
           {bench && <Separator className="h-1.5 border-y border-seam bg-fold hover:bg-seam focus-visible:bg-oak" aria-label="Height of the bench" />}
           {bench && <Panel id="bench" defaultSize={196} minSize={120} maxSize="60%"><Bench session={session} track={track} regions={regions} /></Panel>}
         </Group>
+        </main>
         <HintBar session={session} />
         {drop.isDragActive && <div className="pointer-events-none fixed inset-3 z-40 flex items-start justify-center rounded-3xl border-4 border-dashed border-oak bg-linen/40 pt-24 text-2xl font-bold"><span className="rounded-xl bg-linen px-4 py-2">Drop to import at the pointer</span></div>}
         {imports.shown}

@@ -9,7 +9,7 @@ import { dbToHeight, heightToDb } from '../../core/units/taper'
 import { parseLevel, parsePan, showDb, showPan } from '../../core/units/typed'
 import { commit, preview } from '../../store/edits'
 import { getPlayer } from '../../store/playback'
-import { trackPicked } from '../../store/view-slice'
+import { trackPicked, viewChanged } from '../../store/view-slice'
 import { colour, dyeClass } from '../look/colours'
 import { preparedContext, useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
 import { ValueField } from '../parts/value-field'
@@ -17,9 +17,16 @@ import { ROW_HEIGHT, RULER_HEIGHT, visibleRows } from './timeline/geometry'
 
 /** The left rail: name, mute, solo, volume, pan and meter of every track. */
 export function Rail({ session, pickedTrack, onImport }: { session: Session; pickedTrack: string | null; onImport(): void }) {
+  const dispatch = useAppDispatch()
   const view = useAppSelector((s) => s.view.view)
   const { first, last } = visibleRows(view, session.trackIds.length)
   const rows = session.trackIds.length
+  // One row beyond what is seen, so that Tab always finds the next track; what has the focus is brought into view.
+  const from = Math.max(0, first - 1)
+  const show = (row: number) => {
+    const top = Math.min(row * ROW_HEIGHT, Math.max(view.top, (row + 1) * ROW_HEIGHT - view.height))
+    if (top !== view.top) dispatch(viewChanged({ top }))
+  }
   const anySolo = Object.values(session.tracks).some((t) => t.soloed)
   return (
     <aside className="flex w-52 shrink-0 flex-col border-r border-seam bg-cloth" aria-label="Tracks">
@@ -28,15 +35,15 @@ export function Rail({ session, pickedTrack, onImport }: { session: Session; pic
         <button type="button" onClick={onImport} className="inline-flex items-center gap-1 rounded-md px-2 py-1 text-xs font-medium hover:bg-fold"><AudioLines size={14} />Import…</button>
       </div>
       <div className="relative min-h-0 flex-1 overflow-hidden">
-        {session.trackIds.slice(first, last).map((id, i) => (
-          <TrackHead key={id} track={session.tracks[id]!} index={first + i} top={(first + i) * ROW_HEIGHT - view.top} picked={id === pickedTrack} silenced={session.tracks[id]!.muted || (anySolo && !session.tracks[id]!.soloed)} />
+        {session.trackIds.slice(from, last + 1).map((id, i) => (
+          <TrackHead key={id} track={session.tracks[id]!} index={from + i} top={(from + i) * ROW_HEIGHT - view.top} onFocus={() => show(from + i)} picked={id === pickedTrack} silenced={session.tracks[id]!.muted || (anySolo && !session.tracks[id]!.soloed)} />
         ))}
       </div>
     </aside>
   )
 }
 
-function TrackHead({ track, index, top, picked, silenced }: { track: Track; index: number; top: number; picked: boolean; silenced: boolean }) {
+function TrackHead({ track, index, top, picked, silenced, onFocus }: { track: Track; index: number; top: number; picked: boolean; silenced: boolean; onFocus(): void }) {
   const dispatch = useAppDispatch()
   const trackIds = [track.id]
   const set = (change: TrackChange) => void dispatch(commit(setTrack, { trackIds, change }))
@@ -44,7 +51,7 @@ function TrackHead({ track, index, top, picked, silenced }: { track: Track; inde
   const nudgePan = (direction: number, fine: boolean) => set({ pan: Math.max(-1, Math.min(1, Math.round((track.pan + direction * (fine ? 0.01 : 0.05)) * 100) / 100)) })
   return (
     <section
-      aria-label={track.name} onPointerDown={() => dispatch(trackPicked(track.id))}
+      aria-label={track.name} onPointerDown={() => dispatch(trackPicked(track.id))} onFocus={onFocus}
       className={clsx('absolute inset-x-0 flex flex-col gap-1 border-b border-fold px-2.5 pt-1.5 pl-4', picked && 'bg-linen')} style={{ top, height: ROW_HEIGHT }}
     >
       <span className={`absolute inset-y-0 left-0 w-1.5 ${dyeClass[track.colour]}`} aria-hidden />

@@ -50,7 +50,6 @@ export function SessionsPage() {
   const hasSample = records?.some((r) => r.session.id === SAMPLE_ID)
   return (
     <div {...drop.getRootProps()} className="min-h-full bg-linen">
-      <input {...drop.getInputProps()} aria-label="Import audio files" />
       <header className="border-b border-seam bg-cloth">
         <div className="mx-auto flex max-w-4xl items-center gap-4 px-6 py-4">
           <img src="/icon.svg" alt="" className="h-9 w-9" />
@@ -62,6 +61,7 @@ export function SessionsPage() {
         </div>
       </header>
       <main className="mx-auto max-w-4xl px-6 py-8">
+        <input {...drop.getInputProps()} aria-label="Import audio files" />
         <div className="mb-4 flex items-center gap-2">
           <h2 className="flex-1 text-lg font-bold">Sessions</h2>
           <Button disabled={imports.busy || failure !== null} onClick={drop.open}><AudioLines size={16} />Import audio…</Button>

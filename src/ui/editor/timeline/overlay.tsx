@@ -1,9 +1,10 @@
 import clsx from 'clsx'
 import { memo, type KeyboardEvent } from 'react'
-import { changeClipGain, resetClipGain, setFade, type FadeEdge } from '../../../core/edit'
+import { changeClipGain, resetClipGain, setFade, type Edit, type FadeEdge } from '../../../core/edit'
 import type { Region, Session } from '../../../core/model/session'
 import { showDb, showLength, showTime } from '../../../core/units/typed'
 import { commit } from '../../../store/edits'
+import type { Thunk } from '../../../store/store'
 import { selected, type View } from '../../../store/view-slice'
 import { useAppDispatch } from '../../parts/hooks'
 import { HEM_HEIGHT, regionBox, visibleRegions, visibleRows } from './geometry'
@@ -34,6 +35,12 @@ export function Overlay({ session, rows, view, selection }: { session: Session; 
   return <>{parts}</>
 }
 
+/** Does an edit to all selected regions when the given one is among them, else to that one alone. */
+const commitWith = <Args extends { regionIds: readonly string[] }>(regionId: string, edit: Edit<Args>, args: Omit<Args, 'regionIds'>): Thunk => (dispatch, getState) => {
+  const { selection } = getState().view
+  dispatch(commit(edit, { ...args, regionIds: selection.includes(regionId) ? selection : [regionId] } as unknown as Args))
+}
+
 interface HandlesProps {
   region: Region
   rate: number
@@ -58,11 +65,11 @@ const RegionHandles = memo(function RegionHandles({ region, rate, trackName, sel
     if (step) {
       event.preventDefault()
       event.stopPropagation()
-      dispatch(commit(changeClipGain, { regionIds: [region.id], byDb: step * (event.altKey ? 0.1 : 1) }))
+      dispatch(commitWith(region.id, changeClipGain, { byDb: step * (event.altKey ? 0.1 : 1) }))
     } else if (event.key === 'Backspace') {
       event.preventDefault()
       event.stopPropagation()
-      dispatch(commit(resetClipGain, { regionIds: [region.id] }))
+      dispatch(commitWith(region.id, resetClipGain, {}))
     }
   }
   return (
@@ -92,8 +99,8 @@ function FadeHandle({ edge, x, region, rate, shown, width }: { edge: FadeEdge; x
   const onKeyDown = (event: KeyboardEvent) => {
     const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
     const inwards = edge === 'in' ? 1 : -1
-    if (step) dispatch(commit(setFade, { regionIds: [region.id], edge, change: { byFrames: step * inwards * Math.round(rate * (event.altKey ? 0.001 : 0.02)) } }))
-    else if (event.key === 'Backspace' || event.key === 'Delete') dispatch(commit(setFade, { regionIds: [region.id], edge, change: { lengthFrames: 0 } }))
+    if (step) dispatch(commitWith(region.id, setFade, { edge, change: { byFrames: step * inwards * Math.round(rate * (event.altKey ? 0.001 : 0.02)) } }))
+    else if (event.key === 'Backspace' || event.key === 'Delete') dispatch(commitWith(region.id, setFade, { edge, change: { lengthFrames: 0 } }))
     else return
     event.preventDefault()
     event.stopPropagation()

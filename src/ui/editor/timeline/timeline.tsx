@@ -63,7 +63,7 @@ export function Timeline({ session }: { session: Session }) {
     const handle = (event.target as Element).closest<HTMLElement>('[data-handle]')
     const row = rowAt(view, y)
     const track = session.trackIds[row]
-    if (hand === 'range' && !handle) return { gesture: rangeGesture(dispatch, view, x, range), clicked: null, cancelled: false }
+    if (hand === 'range') return { gesture: rangeGesture(dispatch, view, x, range), clicked: null, cancelled: false }
     const region = handle ? session.regions[handle.dataset.region!]! : row < rows.length && row >= 0 ? regionAt(rows[row]!, xToFrame(view, x)) : null
     if (!region) {
       const kept = event.shiftKey ? selection : []

@@ -1,0 +1,55 @@
+// Screenshots of the main views with the sample session, into docs/screenshots/.
+import { spawn } from 'node:child_process'
+import { bin, ensureBuilt, ensureInstalled, inRoot, root } from './lib.mjs'
+import { ensureChromium } from './chromium.mjs'
+
+ensureInstalled()
+const executablePath = ensureChromium()
+if (!executablePath) {
+  console.error('Screenshots need Chromium. Install it, or set CHROMIUM to the path of one.')
+  process.exit(1)
+}
+ensureBuilt()
+const port = 4399
+const server = spawn(bin('tsx'), ['server/main.ts'], { cwd: root, env: { ...process.env, PORT: String(port) }, stdio: ['ignore', 'pipe', 'inherit'] })
+await new Promise((resolve) => server.stdout.once('data', resolve))
+
+const { chromium } = await import('@playwright/test')
+const browser = await chromium.launch({ executablePath, args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--autoplay-policy=no-user-gesture-required'] })
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, baseURL: `http://localhost:${port}` })
+const shot = (name) => page.screenshot({ path: inRoot('docs', 'screenshots', `${name}.png`) })
+try {
+  await page.goto('/session/tide-mill')
+  await page.getByTestId('timeline').waitFor({ timeout: 60_000 })
+  await page.waitForTimeout(1500)
+  // A few bars around the punch-in, with the region of the shouted line turned down and faded.
+  const area = await page.getByTestId('timeline').boundingBox()
+  await page.mouse.move(area.x + 255, area.y + 200)
+  await page.keyboard.down('Control')
+  for (let i = 0; i < 4; i++) {
+    await page.mouse.wheel(0, -100)
+    await page.waitForTimeout(50)
+  }
+  await page.keyboard.up('Control')
+  await page.getByRole('group', { name: /^wheel pit, take 2/ }).click({ position: { x: 40, y: 30 } })
+  await page.getByLabel('Clip gain', { exact: true }).fill('-7.5')
+  await page.keyboard.press('Enter')
+  await page.getByLabel('Fade in', { exact: true }).fill('900 ms')
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Escape')
+  await page.evaluate(() => window.oakenThread.getPlayer().seek(24.3 * 48000))
+  await page.getByRole('button', { name: 'Play', exact: true }).click()
+  await page.waitForTimeout(1200)
+  await shot('editor')
+  await page.getByRole('button', { name: 'Pause', exact: true }).click()
+  await page.getByRole('link', { name: 'Deliver' }).click()
+  await page.getByRole('button', { name: 'Render the mix' }).click()
+  await page.getByRole('heading', { name: 'Rendered' }).waitFor({ timeout: 60_000 })
+  await shot('deliver')
+  await page.goto('/')
+  await page.getByRole('link', { name: 'The Tide Mill' }).waitFor()
+  await shot('sessions')
+} finally {
+  await browser.close()
+  server.kill()
+}

@@ -1,0 +1,64 @@
+// Everything that must hold: types, lint, the import rule, unit tests, browser tests. Ends with "N passed, N failed".
+import { spawnSync } from 'node:child_process'
+import fs from 'node:fs'
+import { bin, ensureBuilt, ensureInstalled, inRoot, root } from './lib.mjs'
+import { ensureChromium } from './chromium.mjs'
+
+ensureInstalled()
+const chromium = ensureChromium()
+ensureBuilt()
+
+const total = { passed: 0, failed: 0, skipped: 0 }
+const results = inRoot('.cache', 'results')
+fs.rmSync(results, { recursive: true, force: true })
+fs.mkdirSync(results, { recursive: true })
+
+function step(name, command, args, env = {}) {
+  const begun = Date.now()
+  console.log(`\n── ${name}`)
+  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } })
+  console.log(`── ${name}: ${status === 0 ? 'good' : 'failed'} after ${((Date.now() - begun) / 1000).toFixed(1)} s`)
+  return status === 0
+}
+
+/** A check that has one outcome. */
+function check(name, command, args) {
+  total[step(name, command, args) ? 'passed' : 'failed']++
+}
+
+/** A runner that writes what it counted; one that ends without counting has failed. */
+function counted(name, command, args, file, count, env = {}) {
+  const good = step(name, command, args, env)
+  let counts = null
+  try {
+    counts = count(JSON.parse(fs.readFileSync(file, 'utf8')))
+  } catch {
+    console.error(`${name} left no result.`)
+  }
+  total.passed += counts?.passed ?? 0
+  total.skipped += counts?.skipped ?? 0
+  total.failed += Math.max(counts?.failed ?? 0, good ? 0 : 1)
+}
+
+const only = process.argv.slice(2)
+const wants = (name) => only.length === 0 || only.includes(name)
+
+if (wants('types')) check('types', bin('tsc'), ['--noEmit'])
+if (wants('lint')) check('lint', bin('eslint'), ['.'])
+if (wants('imports')) check('import rule', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'src', 'cli', 'server', 'demo', 'bench'])
+if (wants('unit')) {
+  const file = inRoot('.cache', 'results', 'jest.json')
+  counted('unit tests', bin('jest'), ['--json', `--outputFile=${file}`], file, (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites, skipped: r.numPendingTests + r.numTodoTests }))
+}
+if (wants('browser')) {
+  if (!chromium) {
+    console.error('\nThe browser tests need Chromium, and it could not be installed here. Install Debian’s package “chromium”, or set CHROMIUM to the path of one.')
+    total.failed++
+  } else {
+    const file = inRoot('.cache', 'results', 'browser.json')
+    counted('browser tests', bin('playwright'), ['test', '-c', 'e2e/playwright.config.ts'], file, ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky, skipped: stats.skipped }), { E2E_JSON: file, CHROMIUM: chromium })
+  }
+}
+
+console.log(`\n${total.passed} passed, ${total.failed} failed${total.skipped ? `, ${total.skipped} skipped` : ''}`)
+process.exit(total.failed === 0 ? 0 : 1)
