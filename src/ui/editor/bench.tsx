@@ -26,7 +26,7 @@ export function Bench({ session, track, regions }: { session: Session; track: Tr
   }
   const single = regions.length === 1 ? regions[0]! : null
   return (
-    <Frame title={single ? single.name : `${regions.length} regions`} about={single ? [session.tracks[single.trackId]!.name, `at ${showTime(single.start, session.sampleRate)}`, `${showLength(single.length, session.sampleRate)} long`] : ['selected']} measured={single && <Measured session={session} region={single} />} picture={single && <BenchPicture session={session} region={single} />}>
+    <Frame title={single ? single.name : `${regions.length} regions`} about={single ? [session.tracks[single.trackId]!.name, `at ${showTime(single.start, session.sampleRate)}`, `${showLength(single.length, session.sampleRate)} long`] : ['selected']} measured={single && <Measured session={session} region={single} />} picture={single ? <BenchPicture session={session} region={single} /> : <RegionList session={session} regions={regions} />}>
       <GainField regions={regions} />
       <FadeFields session={session} regions={regions} edge="in" />
       <FadeFields session={session} regions={regions} edge="out" />
@@ -46,6 +46,31 @@ function Frame({ title, about, measured, picture, children }: { title: string; a
       <div className="relative min-w-0 flex-1">{picture}</div>
       <div className="flex w-64 shrink-0 flex-col gap-2 overflow-auto border-l border-seam bg-cloth px-4 py-3 max-[1100px]:w-56">{children}</div>
     </section>
+  )
+}
+
+/** What is selected, a line each. */
+function RegionList({ session, regions }: { session: Session; regions: readonly Region[] }) {
+  return (
+    <div className="absolute inset-0 overflow-auto px-4 py-2">
+      <table className="w-full text-sm">
+        <thead>
+          <tr className="text-left text-xs text-soft">{['Region', 'Track', 'At', 'Length', 'Clip gain'].map((h, i) => <th key={h} className={`py-1 font-normal ${i > 1 ? 'text-right' : ''}`}>{h}</th>)}</tr>
+        </thead>
+        <tbody>
+          {regions.slice(0, 200).map((r) => (
+            <tr key={r.id} className="border-t border-fold">
+              <td className="max-w-60 truncate py-1 pr-3 font-medium">{r.name}</td>
+              <td className="max-w-40 truncate pr-3 text-soft">{session.tracks[r.trackId]!.name}</td>
+              <td className="text-right font-mono text-xs">{showTime(r.start, session.sampleRate)}</td>
+              <td className="text-right font-mono text-xs">{showLength(r.length, session.sampleRate)}</td>
+              <td className="text-right font-mono text-xs">{showDb(r.clipGainDb)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {regions.length > 200 && <p className="py-1 text-xs text-soft">and {regions.length - 200} more</p>}
+    </div>
   )
 }
 
@@ -83,9 +108,9 @@ function GainField({ regions }: { regions: readonly Region[] }) {
         <Button aria-label={`Reset clip gain of ${regions.length === 1 ? first.name : `${regions.length} regions`} to 0 dB`} title="Back to 0 dB" disabled={regions.every((r) => r.clipGainDb === 0)} onClick={() => void dispatch(commit(resetClipGain, { regionIds }))}><RotateCcw size={15} />0 dB</Button>
       </div>
       {several && (
-        <label className="mt-1.5 flex items-center gap-2 text-xs text-soft">
+        <label title="Tick to give all regions the typed value" className="mt-1 flex items-center gap-2 text-xs text-soft">
           <input type="checkbox" checked={same} onChange={(e) => setSame(e.target.checked)} className="accent-oak" />
-          {same ? 'All get the typed value.' : differ ? 'The others keep their distance to it. Tick to make all the same.' : 'All move together. Tick to type one value for all.'}
+{same ? 'Typed value for all' : differ ? 'Others keep their distance' : 'All move together'}
         </label>
       )}
     </div>

@@ -92,7 +92,7 @@ function Peaks({ trackIndex, trackName }: { trackIndex: number; trackName: strin
     }
   })
   return (
-    <dl className="mt-auto grid grid-cols-[1fr_auto] gap-y-1 px-1 pt-4 text-sm">
+    <dl className="mt-auto grid [@media(max-height:760px)]:hidden grid-cols-[1fr_auto] gap-y-1 px-1 pt-4 text-sm">
       <dt className="col-span-2 text-xs text-soft">Highest peak since play</dt>
       <dt className="truncate">{trackName}</dt>
       <dd ref={track} className="font-mono text-xs leading-5">—</dd>

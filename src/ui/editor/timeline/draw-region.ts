@@ -4,10 +4,10 @@ import type { Fade, Region, Source } from '../../../core/model/session'
 import type { RegionPlan } from '../../../core/render'
 import type { Pictures } from '../../../engine/pictures'
 import { colour, faded, type ColourName } from '../../look/colours'
-import { drawSound } from './draw-sound'
+import { drawSound, type Context } from './draw-sound'
 import { HEM_HEIGHT, soundBox, type Box } from './geometry'
 
-/** A region as it is to be drawn. */
+/** A region as it is to be drawn on a canvas of `width` pixels; its box may reach beyond. */
 export interface RegionPicture {
   region: Region
   plan: RegionPlan
@@ -16,12 +16,10 @@ export interface RegionPicture {
   width: number
   framesPerPixel: number
   dye: ColourName
-  selected: boolean
-  audible: boolean
 }
 
-/** Draws one region: its wash, its sound, its fades, its stitched edges and its hem. */
-export function drawRegion(ctx: CanvasRenderingContext2D, pictures: Pictures, picture: RegionPicture): void {
+/** Draws what of a region moves with it: its wash, its sound, its fades and its stitched edges. */
+export function drawRegion(ctx: Context, pictures: Pictures, picture: RegionPicture): void {
   const { box, width, dye, region } = picture
   const x0 = Math.max(-8, box.x)
   const x1 = Math.min(width + 8, box.x + box.width)
@@ -29,25 +27,32 @@ export function drawRegion(ctx: CanvasRenderingContext2D, pictures: Pictures, pi
   ctx.beginPath()
   ctx.rect(x0, box.y, Math.max(1, x1 - x0), box.height)
   ctx.clip()
-  ctx.globalAlpha = picture.audible ? 1 : 0.45
   ctx.fillStyle = faded(dye, 0.15)
   ctx.fillRect(x0, box.y, x1 - x0, box.height)
   const sound = soundBox(box)
   drawSound(ctx, pictures, { ...picture, box: sound })
   if (region.fadeIn) drawFade(ctx, picture, sound, region.fadeIn, 'in')
   if (region.fadeOut) drawFade(ctx, picture, sound, region.fadeOut, 'out')
-  drawHem(ctx, picture, x0, Math.min(width, x1))
+  ctx.fillStyle = faded(dye, 0.1)
+  ctx.fillRect(x0, box.y + box.height - HEM_HEIGHT, x1 - x0, HEM_HEIGHT)
   drawStitches(ctx, box, dye)
   ctx.restore()
-  if (picture.selected) {
-    ctx.strokeStyle = colour('ink')
-    ctx.lineWidth = 1.5
-    ctx.strokeRect(x0 + 0.75, box.y + 0.75, Math.max(1, x1 - x0 - 1.5), box.height - 1.5)
-  }
+}
+
+/** Draws what of a region stays in sight: its name and gain on the hem, and the outline of a selected one. */
+export function drawLabels(ctx: CanvasRenderingContext2D, picture: Pick<RegionPicture, 'region' | 'box' | 'width'>, selected: boolean): void {
+  const { box, width } = picture
+  const x0 = Math.max(-8, box.x)
+  const x1 = Math.min(width + 8, box.x + box.width)
+  drawHem(ctx, picture, Math.min(width, x1))
+  if (!selected) return
+  ctx.strokeStyle = colour('ink')
+  ctx.lineWidth = 1.5
+  ctx.strokeRect(x0 + 0.75, box.y + 0.75, Math.max(1, x1 - x0 - 1.5), box.height - 1.5)
 }
 
 /** The curve of a fade, with the linen showing where the sound is cut away. */
-export function drawFade(ctx: CanvasRenderingContext2D, picture: Pick<RegionPicture, 'framesPerPixel'>, box: Box, fade: Fade, edge: 'in' | 'out'): void {
+export function drawFade(ctx: Context, picture: Pick<RegionPicture, 'framesPerPixel'>, box: Box, fade: Fade, edge: 'in' | 'out'): void {
   const length = fade.length / picture.framesPerPixel
   const outer = edge === 'in' ? box.x : box.x + box.width
   const inner = edge === 'in' ? outer + length : outer - length
@@ -67,7 +72,7 @@ export function drawFade(ctx: CanvasRenderingContext2D, picture: Pick<RegionPict
   ctx.stroke()
 }
 
-function drawStitches(ctx: CanvasRenderingContext2D, box: Box, dye: ColourName): void {
+function drawStitches(ctx: Context, box: Box, dye: ColourName): void {
   ctx.strokeStyle = colour(dye)
   ctx.lineWidth = 2
   ctx.setLineDash([4, 3])
@@ -80,36 +85,55 @@ function drawStitches(ctx: CanvasRenderingContext2D, box: Box, dye: ColourName):
   ctx.setLineDash([])
 }
 
-function drawHem(ctx: CanvasRenderingContext2D, { region, box, dye }: RegionPicture, x0: number, x1: number): void {
+const NAME_FONT = '12px "Atkinson Hyperlegible Next Variable", sans-serif'
+
+function drawHem(ctx: CanvasRenderingContext2D, { region, box }: Pick<RegionPicture, 'region' | 'box'>, x1: number): void {
   const y = box.y + box.height - HEM_HEIGHT
-  ctx.fillStyle = faded(dye, 0.1)
-  ctx.fillRect(x0, y, x1 - x0, HEM_HEIGHT)
   const left = Math.max(box.x, 0) + 8
   const right = Math.min(box.x + box.width, x1) - 8
+  if (right - left < 18) return
   const gain = showDb(region.clipGainDb)
-  ctx.font = '11.5px "Atkinson Hyperlegible Mono Variable", monospace'
+  // The mono face: 6.9 pixels a character at this size.
+  const gainWidth = gain.length * 6.9
   ctx.textBaseline = 'middle'
-  const gainWidth = ctx.measureText(gain).width
-  const shown = right - left > gainWidth + 6
+  ctx.font = NAME_FONT
+  // Where there is no room for both, a gain of 0 dB is left out first, then the name is shortened.
+  const tight = widthOf(ctx, region.name) + gainWidth + 10 > right - left
+  const shown = right - left > gainWidth + 6 && !(tight && region.clipGainDb === 0)
   if (shown) {
+    ctx.font = '11.5px "Atkinson Hyperlegible Mono Variable", monospace'
     ctx.textAlign = 'right'
     ctx.fillStyle = region.clipGainDb === 0 ? colour('soft') : colour('ink')
     ctx.fillText(gain, right, y + HEM_HEIGHT / 2 + 0.5)
   }
   ctx.textAlign = 'left'
-  ctx.font = '12px "Atkinson Hyperlegible Next Variable", sans-serif'
+  ctx.font = NAME_FONT
   ctx.fillStyle = colour('ink')
   const room = right - left - (shown ? gainWidth + 10 : 0)
   if (room > 18) ctx.fillText(fitted(ctx, region.name, room), left, y + HEM_HEIGHT / 2 + 0.5)
 }
 
+const widths = new Map<string, number>()
+
+/** The width of a text in the hem's face; measured once. */
+function widthOf(ctx: CanvasRenderingContext2D, text: string): number {
+  let width = widths.get(text)
+  if (width === undefined) {
+    width = ctx.measureText(text).width
+    if (widths.size > 5000) widths.clear()
+    // Until the fonts are here, widths are of another face.
+    if (document.fonts.status === 'loaded') widths.set(text, width)
+  }
+  return width
+}
+
 /** The text, shortened with an ellipsis so that it fits. */
 function fitted(ctx: CanvasRenderingContext2D, text: string, room: number): string {
-  if (ctx.measureText(text).width <= room) return text
+  if (widthOf(ctx, text) <= room) return text
   let [low, high] = [0, text.length]
   while (low < high) {
     const middle = (low + high + 1) >>> 1
-    if (ctx.measureText(`${text.slice(0, middle)}…`).width <= room) low = middle
+    if (widthOf(ctx, `${text.slice(0, middle)}…`) <= room) low = middle
     else high = middle - 1
   }
   return low === 0 ? '' : `${text.slice(0, low)}…`

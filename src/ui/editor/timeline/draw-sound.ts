@@ -4,6 +4,9 @@ import type { Columns, Pictures } from '../../../engine/pictures'
 import { colour, faded, type ColourName } from '../../look/colours'
 import type { Box } from './geometry'
 
+/** A canvas on the screen or one kept in memory. */
+export type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D
+
 /** What to draw of a region: its plan (all gains), its sound, where, and which part of the canvas is seen. */
 export interface SoundPicture {
   plan: RegionPlan
@@ -37,7 +40,7 @@ export function gainAt(plan: RegionPlan, frame: number): number {
 const isShaped = (plan: RegionPlan) => plan.gain !== 1 || plan.thread !== null || plan.fadeIn !== null || plan.fadeOut !== null || plan.crossIn !== null || plan.crossOut !== null
 
 /** Draws the sound of a region as it leaves its gain stages, with the untouched outline behind it where gain changes it. */
-export function drawSound(ctx: CanvasRenderingContext2D, pictures: Pictures, picture: SoundPicture): void {
+export function drawSound(ctx: Context, pictures: Pictures, picture: SoundPicture): void {
   const { plan, source, box, framesPerPixel, width } = picture
   const first = Math.max(0, Math.floor(box.x))
   const last = Math.min(width, Math.ceil(box.x + box.width))
@@ -66,10 +69,11 @@ export function drawSound(ctx: CanvasRenderingContext2D, pictures: Pictures, pic
   }
 }
 
-function drawBody(ctx: CanvasRenderingContext2D, first: number, count: number, middle: number, half: number, dye: ColourName): void {
+function drawBody(ctx: Context, first: number, count: number, middle: number, half: number, dye: ColourName): void {
   ctx.beginPath()
-  for (let i = 0; i < count; i++) ctx.lineTo(first + i, middle - Math.min(1, Math.max(-1, scratch.max[i]! * gains[i]!)) * half - 0.5)
-  for (let i = count - 1; i >= 0; i--) ctx.lineTo(first + i, middle - Math.min(1, Math.max(-1, scratch.min[i]! * gains[i]!)) * half + 0.5)
+  // The last column reaches to its far side, so that neighbouring pictures touch.
+  for (let i = 0; i <= count; i++) ctx.lineTo(first + i, middle - Math.min(1, Math.max(-1, scratch.max[Math.min(i, count - 1)]! * gains[Math.min(i, count - 1)]!)) * half - 0.5)
+  for (let i = count; i >= 0; i--) ctx.lineTo(first + i, middle - Math.min(1, Math.max(-1, scratch.min[Math.min(i, count - 1)]! * gains[Math.min(i, count - 1)]!)) * half + 0.5)
   ctx.closePath()
   ctx.fillStyle = faded(dye, 0.86)
   ctx.fill()
@@ -83,20 +87,26 @@ function drawBody(ctx: CanvasRenderingContext2D, first: number, count: number, m
   }
 }
 
-function drawOutline(ctx: CanvasRenderingContext2D, first: number, count: number, middle: number, half: number, dye: ColourName): void {
-  ctx.beginPath()
-  for (let i = 0; i < count; i++) ctx.lineTo(first + i, middle - scratch.max[i]! * half)
-  for (let i = count - 1; i >= 0; i--) ctx.lineTo(first + i, middle - scratch.min[i]! * half)
-  ctx.closePath()
-  ctx.fillStyle = faded(dye, 0.12)
-  ctx.fill()
-  ctx.strokeStyle = faded(dye, 0.38)
-  ctx.lineWidth = 0.75
-  ctx.stroke()
+/** The untouched outline, in the columns where the gain changes the sound. */
+function drawOutline(ctx: Context, first: number, count: number, middle: number, half: number, dye: ColourName): void {
+  for (let i = 0; i < count;) {
+    if (gains[i] === 1) {
+      i++
+      continue
+    }
+    const from = i
+    while (i < count && gains[i] !== 1) i++
+    ctx.beginPath()
+    for (let k = from; k <= i; k++) ctx.lineTo(first + k, middle - scratch.max[Math.min(k, i - 1)]! * half - 0.5)
+    for (let k = i; k >= from; k--) ctx.lineTo(first + k, middle - scratch.min[Math.min(k, i - 1)]! * half + 0.5)
+    ctx.closePath()
+    ctx.fillStyle = faded(dye, 0.24)
+    ctx.fill()
+  }
 }
 
 /** Single samples: points joined by lines. */
-function drawSamples(ctx: CanvasRenderingContext2D, pictures: Pictures, picture: SoundPicture, channel: number, middle: number, half: number): void {
+function drawSamples(ctx: Context, pictures: Pictures, picture: SoundPicture, channel: number, middle: number, half: number): void {
   const { plan, source, box, framesPerPixel, width, dye } = picture
   const from = Math.max(0, Math.floor(-box.x * framesPerPixel) - 1)
   const to = Math.min(plan.end - plan.start, Math.ceil((width - box.x) * framesPerPixel) + 2)

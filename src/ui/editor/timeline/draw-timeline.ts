@@ -1,13 +1,14 @@
 import { isAudible } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
-import { crossfadeSides, planRegion } from '../../../core/render'
+import { crossfadeSides } from '../../../core/render'
 import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
 import type { Pictures } from '../../../engine/pictures'
 import type { FrameRange } from '../../../engine/stream'
 import type { View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
-import { drawRegion } from './draw-region'
+import { drawLabels } from './draw-region'
 import { frameToX, regionBox, ROW_HEIGHT, visibleRegions, visibleRows } from './geometry'
+import type { RowTiles } from './row-tiles'
 
 /** Everything that the picture of the timeline depends on. */
 export interface TimelinePicture {
@@ -19,8 +20,8 @@ export interface TimelinePicture {
   pickedTrack: string | null
 }
 
-/** Draws the visible part of the timeline. */
-export function drawTimeline(ctx: CanvasRenderingContext2D, pictures: Pictures, picture: TimelinePicture): void {
+/** Draws the visible part of the timeline; `version` tells which pictures of sounds have arrived. */
+export function drawTimeline(ctx: CanvasRenderingContext2D, tiles: RowTiles, pictures: Pictures, version: number, picture: TimelinePicture): void {
   const { session, rows, view, selection } = picture
   const { first, last } = visibleRows(view, rows.length)
   for (let row = first; row < last; row++) {
@@ -39,19 +40,19 @@ export function drawTimeline(ctx: CanvasRenderingContext2D, pictures: Pictures, 
     ctx.fillRect(a, 0, b - a, view.height)
   }
   const sides = Object.keys(session.crossfades).length ? crossfadeSides(session) : null
+  const ratio = window.devicePixelRatio || 1
   for (let row = first; row < last; row++) {
-    const track = session.tracks[session.trackIds[row]!]!
-    const audible = isAudible(session, track.id)
-    const seen = visibleRegions(rows[row]!, view)
-    for (let r = seen.first; r < seen.last; r++) {
-      const region = rows[row]![r]!
-      drawRegion(ctx, pictures, {
-        region, plan: planRegion(session, region, sides?.get(region.id)), source: session.sources[region.sourceId]!,
-        box: regionBox(view, region, row), width: view.width, framesPerPixel: view.framesPerPixel, dye: track.colour,
-        selected: selection.has(region.id), audible: audible && !region.muted,
-      })
-    }
+    const trackId = session.trackIds[row]!
+    const regions = rows[row]!
+    const audible = isAudible(session, trackId)
+    ctx.globalAlpha = audible ? 1 : 0.45
+    const state = { regions, gainThreads: session.gainThreads, crossfades: session.crossfades, framesPerPixel: view.framesPerPixel, ratio, version }
+    tiles.draw(ctx, pictures, session, trackId, sides, { left: view.left, y: row * ROW_HEIGHT - view.top, width: view.width }, state)
+    const seen = visibleRegions(regions, view)
+    for (let r = seen.first; r < seen.last; r++) drawLabels(ctx, { region: regions[r]!, box: regionBox(view, regions[r]!, row), width: view.width }, selection.has(regions[r]!.id))
+    ctx.globalAlpha = 1
   }
+  tiles.keep(new Set(session.trackIds.slice(Math.max(0, first - 2), last + 2)))
 }
 
 /** Thin lines at bars, and at beats when they are far enough apart. */

@@ -12,6 +12,7 @@ import { drawTimeline } from './draw-timeline'
 import { boundedView, frameToX, regionAt, rowAt, wholeFramesPerPixel, xToFrame, zoomedAbout, type Box } from './geometry'
 import { fadeGesture, gainGesture, rangeGesture, sweepGesture, type Gesture } from './gestures'
 import { Overlay } from './overlay'
+import { RowTiles } from './row-tiles'
 import { Ruler } from './ruler'
 
 /** A gesture in progress and the region it would single out if the pointer never moved. */
@@ -31,6 +32,7 @@ export function Timeline({ session }: { session: Session }) {
   const selectedIds = useMemo(() => new Set(selection), [selection])
   const area = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
+  const [tiles] = useState(() => new RowTiles())
   const [swept, setSwept] = useState<Box | null>(null)
   const size = useSize(area)
   const length = sessionLength(session)
@@ -41,8 +43,8 @@ export function Timeline({ session }: { session: Session }) {
   useLayoutEffect(() => {
     if (!canvas.current || view.width === 0) return
     const ctx = preparedContext(canvas.current, view.width, view.height)
-    if (ctx) drawTimeline(ctx, pictures, { session, rows, view, selection: selectedIds, range, pickedTrack: trackId })
-  }, [session, rows, view, selectedIds, range, pictures, version, trackId])
+    if (ctx) drawTimeline(ctx, tiles, pictures, version, { session, rows, view, selection: selectedIds, range, pickedTrack: trackId })
+  }, [session, rows, view, selectedIds, range, tiles, pictures, version, trackId])
 
   const current = useRef<Drag | null>(null)
   useEffect(() => {

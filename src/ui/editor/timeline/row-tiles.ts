@@ -1,0 +1,74 @@
+import type { Region, Session } from '../../../core/model/session'
+import { planRegion, type Sides } from '../../../core/render'
+import type { Pictures } from '../../../engine/pictures'
+import { drawRegion } from './draw-region'
+import { regionBox, ROW_HEIGHT, visibleRegions } from './geometry'
+
+/** Width of a tile in CSS pixels. */
+const TILE = 256
+/** Tiles kept for a row besides the visible ones. */
+const SPARE = 8
+
+/** Everything that the picture of a row depends on, besides the scroll. */
+interface RowState {
+  regions: readonly Region[]
+  gainThreads: Session['gainThreads']
+  crossfades: Session['crossfades']
+  framesPerPixel: number
+  ratio: number
+  version: number
+}
+
+interface Row extends RowState {
+  tiles: Map<number, OffscreenCanvas>
+}
+
+const sameRegions = (a: readonly Region[], b: readonly Region[]) => a === b || (a.length === b.length && a.every((r, i) => r === b[i]))
+
+const same = (a: RowState, b: RowState) =>
+  a.framesPerPixel === b.framesPerPixel && a.ratio === b.ratio && a.version === b.version && a.gainThreads === b.gainThreads && a.crossfades === b.crossfades && sameRegions(a.regions, b.regions)
+
+/**
+ * Keeps the pictures of the rows as tiles, so that scrolling only copies them. A row is drawn anew when its regions, the zoom or
+ * what is known of its sounds changes.
+ */
+export class RowTiles {
+  private readonly rows = new Map<string, Row>()
+
+  /** Copies the visible part of a track's row onto a canvas that is scrolled to `left` frames. */
+  draw(ctx: CanvasRenderingContext2D, pictures: Pictures, session: Session, trackId: string, sides: ReadonlyMap<string, Sides> | null, place: { left: number; y: number; width: number }, state: RowState): void {
+    let row = this.rows.get(trackId)
+    if (!row || !same(row, state)) this.rows.set(trackId, (row = { ...state, tiles: new Map() }))
+    const scroll = place.left / state.framesPerPixel
+    const first = Math.floor(scroll / TILE)
+    const last = Math.floor((scroll + place.width) / TILE)
+    for (let index = first; index <= last; index++) {
+      let tile = row.tiles.get(index)
+      if (!tile) row.tiles.set(index, (tile = paint(pictures, session, trackId, sides, row, index)))
+      const x = Math.round((index * TILE - scroll) * state.ratio) / state.ratio
+      ctx.drawImage(tile, x, place.y, TILE, ROW_HEIGHT)
+    }
+    for (const index of row.tiles.keys()) if (index < first - SPARE || index > last + SPARE) row.tiles.delete(index)
+  }
+
+  /** Forgets the rows of tracks that are not among the given ones. */
+  keep(trackIds: ReadonlySet<string>): void {
+    for (const id of this.rows.keys()) if (!trackIds.has(id)) this.rows.delete(id)
+  }
+}
+
+function paint(pictures: Pictures, session: Session, trackId: string, sides: ReadonlyMap<string, Sides> | null, row: RowState, index: number): OffscreenCanvas {
+  const tile = new OffscreenCanvas(Math.round(TILE * row.ratio), Math.round(ROW_HEIGHT * row.ratio))
+  const ctx = tile.getContext('2d')!
+  ctx.setTransform(row.ratio, 0, 0, row.ratio, 0, 0)
+  const view = { left: index * TILE * row.framesPerPixel, framesPerPixel: row.framesPerPixel, top: 0, width: TILE, height: ROW_HEIGHT }
+  const seen = visibleRegions(row.regions, view)
+  for (let r = seen.first; r < seen.last; r++) {
+    const region = row.regions[r]!
+    drawRegion(ctx, pictures, {
+      region, plan: planRegion(session, region, sides?.get(region.id)), source: session.sources[region.sourceId]!,
+      box: regionBox(view, region, 0), width: TILE, framesPerPixel: row.framesPerPixel, dye: session.tracks[trackId]!.colour,
+    })
+  }
+  return tile
+}
