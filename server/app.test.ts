@@ -1,5 +1,6 @@
+import { spawnSync } from 'node:child_process'
 import fs from 'node:fs'
-import type { AddressInfo } from 'node:net'
+import net, { type AddressInfo } from 'node:net'
 import os from 'node:os'
 import path from 'node:path'
 import { createApp } from './app'
@@ -44,3 +45,14 @@ test('what is missing among the files is not found, and nothing outside is serve
   expect((await fetch(url('/sample/x.zip'))).status).toBe(404)
   expect(await (await fetch(url('/..%2f..%2fetc/passwd'))).text()).not.toContain('root:')
 })
+
+test('a taken port and a port that is none each give one clear line and an exit code', async () => {
+  const start = (PORT: string) => spawnSync(process.execPath, [path.join(__dirname, '../node_modules/tsx/dist/cli.mjs'), path.join(__dirname, 'main.ts')], { encoding: 'utf8', env: { ...process.env, PORT } })
+  const taken = net.createServer().listen(0)
+  await new Promise((resolve) => taken.once('listening', resolve))
+  const { port } = taken.address() as AddressInfo
+  const refused = start(String(port))
+  taken.close()
+  expect([refused.status, refused.stdout, refused.stderr]).toEqual([1, '', `Port ${port} is taken by another program. Choose another one, for instance: PORT=${port + 1} npm start\n`])
+  expect(start('many')).toMatchObject({ status: 2, stdout: '', stderr: 'PORT is “many”; it must be a whole number from 0 to 65535.\n' })
+}, 30_000)

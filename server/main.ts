@@ -1,3 +1,4 @@
+import { createServer } from 'node:http'
 import { fileURLToPath } from 'node:url'
 import { createApp } from './app'
 
@@ -8,7 +9,9 @@ if (!Number.isInteger(port) || port < 0 || port > 65535) {
   process.exit(2)
 }
 
-const server = createApp(fileURLToPath(new URL('../dist/web', import.meta.url))).listen(port, () => {
+const server = createServer(createApp(fileURLToPath(new URL('../dist/web', import.meta.url))))
+
+server.listen(port, () => {
   const address = server.address()
   const used = typeof address === 'object' && address ? address.port : port
   console.log(`Oaken Thread is running.\n\n  The sample session:  http://localhost:${used}/session/tide-mill\n  All sessions:        http://localhost:${used}/\n\nStop it with Ctrl+C.`)
