@@ -5,3 +5,7 @@ export { crossfadeRoom, setFade, type FadeChange, type FadeEdge } from './fade'
 export { setTitle } from './title'
 export { setTrack, type TrackChange } from './track'
 export { setMixVolume } from './mix'
+export {
+  contiguous, deleteRegions, duplicateRegions, fitsTracks, joinRegions, movable, moveRegions, moveRoom, setRegion, slipRegions, splitRegions, trimRegions, unlinkRegions, type RegionChange,
+} from './arrange'
+export { edgeRoom, type EdgeRoom } from './span'

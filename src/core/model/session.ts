@@ -49,6 +49,10 @@ export const fadeSchema = z.strictObject({ kind: z.literal('gain'), length, curv
 export const regionSchema = z.strictObject({
   id, trackId: id, sourceId: id, start: frame, offset: frame, length, name, clipGainDb: z.number().min(-72).max(36), polarity,
   reversed: z.boolean(), muted: z.boolean(), gainThreadId: id.nullable(), fadeIn: fadeSchema.nullable(), fadeOut: fadeSchema.nullable(),
+  /** A dye of its own instead of its track's. */
+  colour: z.enum(dyes).optional(),
+  /** A locked region is neither moved nor trimmed nor deleted. */
+  locked: z.boolean().optional(),
 })
 
 export const trackSchema = z.strictObject({

@@ -1,0 +1,135 @@
+import fc from 'fast-check'
+import { createTrack } from '../model/create'
+import { testRegion, testSession } from '../model/fixture.test-util'
+import { applyPatches, diff } from '../model/patch'
+import { breachLine, brokenRules } from '../model/rules'
+import type { Crossfade, Fade, Knot, Region, Session } from '../model/session'
+import { planSession } from '../render/plan'
+import { Renderer } from '../render/run'
+import { deleteRegions, duplicateRegions, joinRegions, moveRegions, setFade, setRegion, slipRegions, splitRegions, trimRegions, unlinkRegions, type Edit } from '.'
+
+const noise = Float32Array.from({ length: 480000 }, (_, n) => Math.sin(n * n * 0.0137) * 0.5)
+const knots: Knot[] = [{ frame: 2000, value: 0.4, shape: 'line', bend: 0.3 }, { frame: 9000, value: 0.7, shape: 's-curve', bend: 0 }, { frame: 30000, value: 0.5, shape: 'hold', bend: 0 }, { frame: 40000, value: 0.6, shape: 'line', bend: 0 }]
+
+function sound(session: Session, frames: number): Float32Array {
+  const left = new Float32Array(frames)
+  new Renderer(planSession(session), { read: (_id, _c, frame, count, out) => out.set(noise.subarray(frame, frame + count)) }).render(0, left, new Float32Array(frames))
+  return left
+}
+
+const sameSound = (a: Session, b: Session, frames = 60000) => Buffer.from(sound(a, frames).buffer).equals(Buffer.from(sound(b, frames).buffer))
+const threaded = (...regions: Region[]) => testSession(regions, { pan: -1 }, { gainThreads: { g: { id: 'g', knots } } })
+const one = (more: Partial<Region> = {}) => threaded(testRegion('a', { start: 1000, offset: 500, length: 45000, gainThreadId: 'g', clipGainDb: -3, ...more }))
+const fade = (length: number): Fade => ({ kind: 'gain', length, curve: 'linear', bend: 0, level: 0 })
+const list = (s: Session) => Object.values(s.regions).sort((x, y) => x.start - y.start).map((r) => [r.start, r.length, r.offset])
+
+describe.each([false, true])('reversed: %p', (reversed) => {
+  test('splitting changes no sample, and joining the pieces gives the region back', () => {
+    const before = one({ reversed })
+    const split = splitRegions.apply(before, { regionIds: ['a'], frames: [20000, 5000, 1000, 90000] })
+    expect(Object.keys(split.regions)).toHaveLength(3)
+    expect(sameSound(before, split)).toBe(true)
+    expect(brokenRules(split)).toEqual([])
+    const joined = joinRegions.apply(split, { regionIds: Object.keys(split.regions) })
+    expect(joined.regions).toEqual(before.regions)
+  })
+  test('trimming hides and shows the same sound; nothing is lost', () => {
+    const before = one({ reversed })
+    const shorter = trimRegions.apply(trimRegions.apply(before, { regionIds: ['a'], edge: 'start', byFrames: 7000 }), { regionIds: ['a'], edge: 'end', byFrames: -9000 })
+    const [whole, part] = [sound(before, 60000), sound(shorter, 60000)]
+    expect([shorter.regions.a!.start, shorter.regions.a!.length]).toEqual([8000, 29000])
+    expect(part.every((x, n) => x === (n >= 8000 && n < 37000 ? whole[n] : 0))).toBe(true)
+    const back = trimRegions.apply(trimRegions.apply(shorter, { regionIds: ['a'], edge: 'end', byFrames: 9000 }), { regionIds: ['a'], edge: 'start', byFrames: -7000 })
+    expect(back).toEqual(before)
+  })
+  test('moving the sound inside leaves the edges, and stops where the sound ends', () => {
+    const before = one({ reversed })
+    const slipped = slipRegions.apply(before, { regionIds: ['a'], byFrames: 300 })
+    // What was heard at frame n is now heard at n + 300, with its thread.
+    const [whole, part] = [sound(before, 60000), sound(slipped, 60000)]
+    expect(part.subarray(1300, 46000).every((x, i) => x === whole[1000 + i])).toBe(true)
+    const far = slipRegions.apply(before, { regionIds: ['a'], byFrames: reversed ? 1e9 : -1e9 }).regions.a!
+    expect(far.offset + far.length).toBe(480000)
+  })
+})
+
+test('a region put on another covers it: trims it, splits it, or takes its place', () => {
+  const under = testRegion('u', { start: 10000, length: 20000, offset: 100 })
+  const put = (start: number, length: number) => moveRegions.apply(threaded(under, testRegion('a', { start: 100000, length })), { regionIds: ['a'], byFrames: start - 100000, byTracks: 0 })
+  expect(list(put(5000, 10000))).toEqual([[5000, 10000, 0], [15000, 15000, 5100]])
+  expect(list(put(25000, 10000))).toEqual([[10000, 15000, 100], [25000, 10000, 0]])
+  expect(list(put(15000, 5000))).toEqual([[10000, 5000, 100], [15000, 5000, 0], [20000, 10000, 10100]])
+  expect(list(put(10000, 20000))).toEqual([[10000, 20000, 0]])
+})
+
+test('moving keeps distances, stops at the start, goes only to tracks with the same channels, and leaves locked regions', () => {
+  const two = threaded(testRegion('a', { start: 500, length: 100 }), testRegion('b', { start: 700, length: 100 }))
+  expect(list(moveRegions.apply(two, { regionIds: ['a', 'b'], byFrames: -9999, byTracks: 0 }))).toEqual([[0, 100, 0], [200, 100, 0]])
+  const tracks = { ...two, trackIds: ['t', 'm', 's'], tracks: { ...two.tracks, m: createTrack('m', 'M', 1, 1), s: createTrack('s', 'S', 2, 2) } }
+  expect(moveRegions.apply(tracks, { regionIds: ['a'], byFrames: 0, byTracks: 1 }).regions.a!.trackId).toBe('m')
+  expect(moveRegions.apply(tracks, { regionIds: ['a'], byFrames: 0, byTracks: 2 })).toBe(tracks)
+  const locked = setRegion.apply(two, { regionIds: ['b'], change: { locked: true } })
+  expect(moveRegions.apply(locked, { regionIds: ['b'], byFrames: 50, byTracks: 0 })).toBe(locked)
+  expect(moveRegions.apply(locked, { regionIds: ['a'], byFrames: 150, byTracks: 0 })).toBe(locked)
+  expect(deleteRegions.apply(locked, { regionIds: ['a', 'b'] }).regions).toEqual({ b: locked.regions.b })
+})
+
+test('deleting with the gap closed moves what follows up by what was taken away', () => {
+  const three = threaded(testRegion('a', { length: 1000 }), testRegion('b', { start: 1500, length: 500 }), testRegion('c', { start: 3000, length: 100 }))
+  expect(list(deleteRegions.apply(three, { regionIds: ['a', 'b'], closeGap: true }))).toEqual([[1500, 100, 0]])
+  expect(list(deleteRegions.apply(three, { regionIds: ['b'] }))).toEqual([[0, 1000, 0], [3000, 100, 0]])
+})
+
+test('copies follow at the distance the regions reach together; linked ones share the thread, others get their own', () => {
+  const two = threaded(testRegion('a', { length: 1000, gainThreadId: 'g' }), testRegion('b', { start: 1500, length: 500 }))
+  const linked = duplicateRegions.apply(two, { regionIds: ['a', 'b'], times: 2, linked: true })
+  expect(list(linked).map(([start]) => start)).toEqual([0, 1500, 2000, 3500, 4000, 5500])
+  expect(Object.values(linked.regions).filter((r) => r.gainThreadId === 'g')).toHaveLength(3)
+  expect(new Set(Object.values(linked.regions).map((r) => r.gainThreadId)).size).toBe(2)
+  const own = duplicateRegions.apply(two, { regionIds: ['a'], times: 1, linked: false })
+  expect(own.regions['a~1']!.gainThreadId).not.toBe('g')
+  expect(own.gainThreads[own.regions['a~1']!.gainThreadId!]!.knots).toBe(knots)
+  const unlinked = unlinkRegions.apply(linked, { regionIds: ['a~1'] })
+  expect(unlinked.regions['a~1']!.gainThreadId).not.toBe('g')
+  expect(sameSound(linked, unlinked)).toBe(true)
+})
+
+test('after any sequence of arranging the rules hold, and undoing all gives the same session', () => {
+  const cross = (id: string, leftId: string, rightId: string): Crossfade => ({ id, leftId, rightId, law: 'equal-power', out: { curve: 'linear', bend: 0 }, in: { curve: 'linear', bend: 0 } })
+  const base: Session = {
+    ...testSession([
+      testRegion('a', { length: 10000, offset: 3000, fadeIn: fade(900), gainThreadId: 'g' }), testRegion('b', { start: 8000, offset: 20000, length: 9000 }), testRegion('c', { start: 15000, length: 8000, reversed: true, fadeOut: fade(4000) }),
+      testRegion('d', { trackId: 'm', start: 5000, length: 12000, gainThreadId: 'g' }), testRegion('e', { trackId: 'm', start: 30000, length: 3000, locked: true }), testRegion('f', { trackId: 's', start: 2000, length: 3000 }),
+    ]),
+    trackIds: ['t', 'm', 's'], gainThreads: { g: { id: 'g', knots } }, crossfades: { x: cross('x', 'a', 'b'), y: cross('y', 'b', 'c') },
+  }
+  base.tracks.m = createTrack('m', 'M', 1, 1)
+  base.tracks.s = createTrack('s', 'S', 2, 2)
+  expect(brokenRules(base)).toEqual([])
+  // Which regions: by numbers, since edits make new ones.
+  const pick = fc.array(fc.nat(50), { minLength: 1, maxLength: 3 })
+  const frames = fc.integer({ min: -20000, max: 20000 })
+  const step = <A extends { regionIds: readonly string[] }>(edit: Edit<A>, args: fc.Arbitrary<Omit<A, 'regionIds'>>) => fc.tuple(pick, args).map(([numbers, rest]) => (s: Session) => {
+    const ids = Object.keys(s.regions)
+    return ids.length === 0 ? s : edit.apply(s, { ...rest, regionIds: [...new Set(numbers.map((n) => ids[n % ids.length]!))] } as unknown as A)
+  })
+  const steps = fc.oneof(
+    step(moveRegions, fc.record({ byFrames: frames, byTracks: fc.integer({ min: -2, max: 2 }) })), step(trimRegions, fc.record({ edge: fc.constantFrom('start', 'end'), byFrames: frames })),
+    step(slipRegions, fc.record({ byFrames: frames })), step(splitRegions, fc.record({ frames: fc.array(fc.integer({ min: 0, max: 40000 }), { maxLength: 3 }) })), step(joinRegions, fc.constant({})),
+    step(deleteRegions, fc.record({ closeGap: fc.boolean() })), step(duplicateRegions, fc.record({ times: fc.integer({ min: 1, max: 3 }), linked: fc.boolean() })), step(unlinkRegions, fc.constant({})),
+    step(setRegion, fc.record({ change: fc.oneof(fc.record({ reversed: fc.boolean() }), fc.record({ muted: fc.boolean() }), fc.record({ locked: fc.boolean() })) })),
+    step(setFade, fc.record({ edge: fc.constantFrom('in', 'out'), change: fc.record({ lengthFrames: fc.integer({ min: 0, max: 20000 }) }) })),
+  )
+  fc.assert(fc.property(fc.array(steps, { maxLength: 14 }), (applied) => {
+    let now = base
+    const back = []
+    for (const apply of applied) {
+      const next = apply(now)
+      expect(brokenRules(next).map(breachLine)).toEqual([])
+      back.push(diff(now, next).inverse)
+      now = next
+    }
+    for (const patches of back.reverse()) now = applyPatches(now, patches)
+    expect(now).toEqual(base)
+  }), { numRuns: 400 })
+})

@@ -1,0 +1,264 @@
+import { regionEnd, regionsOf } from '../model/queries'
+import { LIMITS, type Region, type Session } from '../model/session'
+import { counted, defineEdit, mapRegions, regionWords } from './edit'
+import { settle, withoutUnusedThreads } from './settle'
+import { edgeRoom, fadesFitted, freshId, halves, moveEnd, moveStart } from './span'
+
+/** The regions of ids that exist and are not locked. */
+export const movable = (session: Session, regionIds: readonly string[]): Region[] =>
+  regionIds.flatMap((id) => session.regions[id] ?? []).filter((r) => !r.locked)
+
+/** Whether regions that were just put somewhere lie on a locked one, which nothing may cover. */
+function coversLocked(session: Session, ids: readonly string[]): boolean {
+  const put = new Set(ids)
+  const locked = Object.values(session.regions).filter((r) => r.locked && !put.has(r.id))
+  if (locked.length === 0) return false
+  return ids.some((id) => {
+    const top = session.regions[id]!
+    return locked.some((r) => r.trackId === top.trackId && r.start < regionEnd(top) && top.start < regionEnd(r)
+      && !Object.values(session.crossfades).some((x) => (x.leftId === r.id && x.rightId === id) || (x.leftId === id && x.rightId === r.id)))
+  })
+}
+
+/** The session settled with the given regions on top; the one before when they would cover a locked region. */
+const put = (before: Session, after: Session, ids: readonly string[]): Session => (coversLocked(after, ids) ? before : withoutUnusedThreads(settle(after, ids)))
+
+const limited = (by: number, low: number, high: number) => Math.round(Math.max(low, Math.min(high, by)))
+
+/** How far regions can be moved together: in frames, and in tracks that have the same number of channels. */
+export function moveRoom(session: Session, regionIds: readonly string[]): { left: number; right: number } {
+  const regions = movable(session, regionIds)
+  if (regions.length === 0) return { left: 0, right: 0 }
+  let [first, last] = [Infinity, 0]
+  for (const r of regions) [first, last] = [Math.min(first, r.start), Math.max(last, regionEnd(r))]
+  return { left: -first, right: LIMITS.frames - last }
+}
+
+/** Whether all regions find a track with their number of channels so many tracks further down. */
+export function fitsTracks(session: Session, regionIds: readonly string[], byTracks: number): boolean {
+  return movable(session, regionIds).every((region) => {
+    const row = session.trackIds.indexOf(region.trackId)
+    const target = session.tracks[session.trackIds[row + byTracks] ?? '']
+    return target !== undefined && target.channels === session.tracks[region.trackId]!.channels
+  })
+}
+
+/**
+ * Moves regions in time (frames) and down by tracks; they keep their distances and stop at the start of the session. What they come
+ * to lie on is covered. A move to tracks where one of them does not fit stays on its tracks. Locked regions stay.
+ */
+export const moveRegions = defineEdit<{ regionIds: readonly string[]; byFrames: number; byTracks: number }>({
+  name: 'moveRegions',
+  label: (session, { regionIds }) => `Move ${regionWords(session, regionIds)}`,
+  apply(session, { regionIds, byFrames, byTracks }) {
+    const regions = movable(session, regionIds)
+    const room = moveRoom(session, regionIds)
+    const by = limited(byFrames, room.left, room.right)
+    const tracks = byTracks !== 0 && fitsTracks(session, regionIds, byTracks) ? byTracks : 0
+    if (regions.length === 0 || (by === 0 && tracks === 0)) return session
+    const ids = regions.map((r) => r.id)
+    const moved = mapRegions(session, ids, (r) => ({ ...r, start: r.start + by, trackId: session.trackIds[session.trackIds.indexOf(r.trackId) + tracks]! }))
+    return put(session, moved, ids)
+  },
+})
+
+/** Moves the start or the end of regions by so many frames; hidden sound comes out, none is lost. They stop together at the first limit. */
+export const trimRegions = defineEdit<{ regionIds: readonly string[]; edge: 'start' | 'end'; byFrames: number }>({
+  name: 'trimRegions',
+  label: (session, { regionIds, edge }) => `Trim ${edge} of ${regionWords(session, regionIds)}`,
+  apply(session, { regionIds, edge, byFrames }) {
+    const regions = movable(session, regionIds)
+    let [low, high] = [-Infinity, Infinity]
+    for (const region of regions) {
+      const room = edgeRoom(region, session.sources[region.sourceId]!)
+      ;[low, high] = [Math.max(low, edge === 'start' ? room.startLeft : room.endLeft), Math.min(high, edge === 'start' ? room.startRight : room.endRight)]
+    }
+    const by = limited(byFrames, low, high)
+    if (regions.length === 0 || by === 0) return session
+    const ids = regions.map((r) => r.id)
+    return put(session, mapRegions(session, ids, (r) => fadesFitted(edge === 'start' ? moveStart(r, by) : moveEnd(r, by))), ids)
+  },
+})
+
+/** Moves only the sound inside regions by so many frames (positive: later); their edges stay. They stop together where the sound ends. */
+export const slipRegions = defineEdit<{ regionIds: readonly string[]; byFrames: number }>({
+  name: 'slipRegions',
+  label: (session, { regionIds }) => `Move the sound inside ${regionWords(session, regionIds)}`,
+  apply(session, { regionIds, byFrames }) {
+    const regions = movable(session, regionIds)
+    let [low, high] = [-Infinity, Infinity]
+    for (const r of regions) {
+      const after = session.sources[r.sourceId]!.frames - r.offset - r.length
+      const [later, earlier] = r.reversed ? [after, r.offset] : [r.offset, after]
+      ;[low, high] = [Math.max(low, -earlier), Math.min(high, later)]
+    }
+    const by = limited(byFrames, low, high)
+    if (regions.length === 0 || by === 0) return session
+    return mapRegions(session, regions.map((r) => r.id), (r) => ({ ...r, offset: r.offset + (r.reversed ? by : -by) }))
+  },
+})
+
+/** Splits regions at session frames; the pieces keep sound, gain and thread. Frames outside a region, or inside a crossfade, leave it. */
+export const splitRegions = defineEdit<{ regionIds: readonly string[]; frames: readonly number[] }>({
+  name: 'splitRegions',
+  label: (session, { regionIds }) => `Split ${regionWords(session, regionIds)}`,
+  apply(session, { regionIds, frames }) {
+    const regions = { ...session.regions }
+    let crossfades = session.crossfades
+    for (const { id } of movable(session, regionIds)) {
+      let current = id
+      for (const frame of [...frames].map(Math.round).sort((a, b) => a - b)) {
+        const region = regions[current]!
+        if (frame <= region.start || frame >= regionEnd(region)) continue
+        const inside = Object.values(crossfades).some((x) => (x.leftId === current && frame > regions[x.rightId]!.start) || (x.rightId === current && frame < regionEnd(regions[x.leftId]!)))
+        if (inside) continue
+        const [left, right] = halves(region, frame, freshId(regions, id))
+        regions[left.id] = left
+        regions[right.id] = right
+        // A crossfade at the old end is now one of the right piece.
+        const fade = Object.values(crossfades).find((x) => x.leftId === current)
+        if (fade) crossfades = { ...crossfades, [fade.id]: { ...fade, leftId: right.id } }
+        current = right.id
+      }
+    }
+    return Object.keys(regions).length === Object.keys(session.regions).length ? session : { ...session, regions, crossfades }
+  },
+})
+
+/** Deletes regions; with `closeGap` what follows on their tracks moves up by what was taken away. Locked regions stay. */
+export const deleteRegions = defineEdit<{ regionIds: readonly string[]; closeGap?: boolean }>({
+  name: 'deleteRegions',
+  label: (session, { regionIds, closeGap }) => `Delete ${regionWords(session, regionIds)}${closeGap ? ' and close the gap' : ''}`,
+  apply(session, { regionIds, closeGap }) {
+    const gone = movable(session, regionIds)
+    if (gone.length === 0) return session
+    const regions = { ...session.regions }
+    for (const { id } of gone) delete regions[id]
+    if (closeGap) for (const trackId of new Set(gone.map((r) => r.trackId))) closeGaps(session, regions, trackId)
+    const locked = Object.values(regions).filter((r) => r.locked).map((r) => r.id)
+    return withoutUnusedThreads(settle({ ...session, regions }, closeGap ? locked : []))
+  },
+})
+
+/** Moves what stays on a track up by the frames that only deleted regions covered before it. */
+function closeGaps(session: Session, regions: Record<string, Region>, trackId: string): void {
+  const all = regionsOf(session, trackId)
+  let taken = 0
+  let covered = 0
+  for (const region of all) {
+    if (!regions[region.id]) {
+      taken += Math.max(0, regionEnd(region) - Math.max(covered, region.start))
+      covered = Math.max(covered, regionEnd(region))
+    } else {
+      if (!region.locked) regions[region.id] = { ...region, start: region.start - taken }
+      covered = Math.max(covered, regionEnd(region))
+    }
+  }
+}
+
+/**
+ * Puts copies of regions behind them, `times` times, each as far behind the last as the regions reach together. Linked copies share
+ * the gain thread (one is made where there is none); others get a thread of their own. Copies cover what they lie on.
+ */
+export const duplicateRegions = defineEdit<{ regionIds: readonly string[]; times: number; linked: boolean }>({
+  name: 'duplicateRegions',
+  label: (session, { regionIds, times, linked }) => `${times > 1 ? `Repeat ${times} times` : 'Duplicate'} ${regionWords(session, regionIds)}${linked ? ', linked' : ''}`,
+  apply(session, { regionIds, times, linked }) {
+    const originals = regionIds.flatMap((id) => session.regions[id] ?? [])
+    if (originals.length === 0 || times < 1) return session
+    if (!Number.isInteger(times) || times > 1000) throw new RangeError(`${times} copies are not between 1 and 1000`)
+    const from = Math.min(...originals.map((r) => r.start))
+    const span = Math.max(...originals.map(regionEnd)) - from
+    const regions = { ...session.regions }
+    const gainThreads = { ...session.gainThreads }
+    const made: string[] = []
+    for (const original of originals) {
+      if (linked && original.gainThreadId === null) {
+        const id = freshId(gainThreads, `thread-${original.id}`)
+        gainThreads[id] = { id, knots: [] }
+        regions[original.id] = { ...original, gainThreadId: id }
+      }
+    }
+    for (let n = 1; n <= times; n++) for (const { id: originalId } of originals) {
+      const original = regions[originalId]!
+      if (original.start + span * n + original.length > LIMITS.frames) continue
+      const id = freshId(regions, originalId)
+      let gainThreadId = original.gainThreadId
+      if (!linked && gainThreadId !== null) {
+        const copy = freshId(gainThreads, gainThreadId)
+        gainThreads[copy] = { id: copy, knots: gainThreads[gainThreadId]!.knots }
+        gainThreadId = copy
+      }
+      const { locked: _, ...rest } = original
+      regions[id] = { ...rest, id, start: original.start + span * n, gainThreadId }
+      made.push(id)
+    }
+    return put(session, { ...session, regions, gainThreads }, made)
+  },
+})
+
+/** Whether the right region goes on in the source exactly where the left one ends, with the same gain and way of playing. */
+export function contiguous(left: Region, right: Region): boolean {
+  return left.trackId === right.trackId && left.sourceId === right.sourceId && regionEnd(left) === right.start && left.reversed === right.reversed && left.polarity === right.polarity
+    && left.clipGainDb === right.clipGainDb && left.gainThreadId === right.gainThreadId && left.muted === right.muted
+    && (left.reversed ? right.offset + right.length === left.offset : left.offset + left.length === right.offset)
+}
+
+/** Joins selected neighbours that are pieces of one recording into one region again; fades between them go. */
+export const joinRegions = defineEdit<{ regionIds: readonly string[] }>({
+  name: 'joinRegions',
+  label: (_session, { regionIds }) => `Join ${counted(regionIds.length, 'region')}`,
+  apply(session, { regionIds }) {
+    const chosen = movable(session, regionIds).sort((a, b) => a.start - b.start)
+    const regions = { ...session.regions }
+    let joined = false
+    let crossfades = session.crossfades
+    for (let i = 0; i < chosen.length; i++) {
+      const left = regions[chosen[i]!.id]
+      const right = left && chosen.slice(i + 1).map((r) => regions[r.id]).find((r): r is Region => r !== undefined && contiguous(left, r))
+      if (!left || !right) continue
+      delete regions[right.id]
+      regions[left.id] = { ...left, length: left.length + right.length, offset: left.reversed ? right.offset : left.offset, fadeOut: right.fadeOut }
+      const fade = Object.values(crossfades).find((x) => x.leftId === right.id)
+      if (fade) crossfades = { ...crossfades, [fade.id]: { ...fade, leftId: left.id } }
+      joined = true
+      i--
+    }
+    return joined ? { ...session, regions, crossfades } : session
+  },
+})
+
+/** What of a region can be set directly. */
+export type RegionChange = Partial<Pick<Region, 'name' | 'muted' | 'reversed' | 'polarity' | 'colour' | 'locked'>>
+
+const changeWords = (change: RegionChange): string =>
+  change.name !== undefined ? 'Rename' : change.muted !== undefined ? (change.muted ? 'Mute' : 'Unmute') : change.reversed !== undefined ? 'Reverse'
+    : change.polarity !== undefined ? 'Turn polarity of' : 'locked' in change ? (change.locked ? 'Lock' : 'Unlock') : 'Colour of'
+
+/** Sets name, mute, direction, polarity, colour or lock of regions. A reversed region keeps its edges, its sound and its thread on it. */
+export const setRegion = defineEdit<{ regionIds: readonly string[]; change: RegionChange }>({
+  name: 'setRegion',
+  label: (session, { regionIds, change }) => `${changeWords(change)} ${regionWords(session, regionIds)}`,
+  apply: (session, { regionIds, change }) =>
+    mapRegions(session, regionIds, (region) => ((Object.keys(change) as (keyof RegionChange)[]).every((key) => region[key] === change[key]) ? region : { ...region, ...change })),
+})
+
+/** Gives regions gain threads of their own, with the shape that they shared so far. */
+export const unlinkRegions = defineEdit<{ regionIds: readonly string[] }>({
+  name: 'unlinkRegions',
+  label: (session, { regionIds }) => `Unlink ${regionWords(session, regionIds)}`,
+  apply(session, { regionIds }) {
+    const shared = new Map<string, number>()
+    for (const r of Object.values(session.regions)) if (r.gainThreadId !== null) shared.set(r.gainThreadId, (shared.get(r.gainThreadId) ?? 0) + 1)
+    const gainThreads = { ...session.gainThreads }
+    const next = mapRegions(session, regionIds, (region) => {
+      const threadId = region.gainThreadId
+      if (threadId === null || (shared.get(threadId) ?? 0) < 2) return region
+      shared.set(threadId, shared.get(threadId)! - 1)
+      const id = freshId(gainThreads, threadId)
+      gainThreads[id] = { id, knots: gainThreads[threadId]!.knots }
+      return { ...region, gainThreadId: id }
+    })
+    return next === session ? session : { ...next, gainThreads }
+  },
+})

@@ -1,0 +1,116 @@
+import { regionEnd } from '../model/queries'
+import type { Crossfade, Region, Session } from '../model/session'
+import { fadesFitted, freshId, halves, moveEnd, moveStart } from './span'
+
+const overlaps = (a: Region, b: Region) => a.start < regionEnd(b) && b.start < regionEnd(a)
+
+const crossfadeOf = (crossfades: Readonly<Record<string, Crossfade>>, left: Region, right: Region) =>
+  Object.values(crossfades).find((x) => x.leftId === left.id && x.rightId === right.id)
+
+/** Whether an overlap is one that its crossfade can have: partly, from the left, with a region that has no other overlap there. */
+function keeps(crossfades: Readonly<Record<string, Crossfade>>, a: Region, b: Region): boolean {
+  const [left, right] = a.start <= b.start ? [a, b] : [b, a]
+  return left.start < right.start && regionEnd(left) < regionEnd(right) && crossfadeOf(crossfades, left, right) !== undefined
+}
+
+/** What is left of a region under another one that covers it: none, one or two pieces. */
+function uncovered(region: Region, cover: Region, taken: Readonly<Record<string, Region>>): Region[] {
+  const end = regionEnd(region)
+  const coverEnd = regionEnd(cover)
+  const left = region.start < cover.start
+  const right = end > coverEnd
+  if (left && right) {
+    const [first, rest] = halves(region, cover.start, freshId(taken, region.id))
+    return [first, moveStart({ ...rest, fadeIn: null }, coverEnd - cover.start)]
+  }
+  if (left) return [{ ...moveEnd(region, cover.start - end), fadeOut: null }]
+  if (right) return [{ ...moveStart(region, coverEnd - region.start), fadeIn: null }]
+  return []
+}
+
+/** The first two regions of a track that overlap without a crossfade that allows it. */
+function collision(regions: Readonly<Record<string, Region>>, crossfades: Readonly<Record<string, Crossfade>>): [Region, Region] | null {
+  const byTrack = new Map<string, Region[]>()
+  for (const region of Object.values(regions)) {
+    const list = byTrack.get(region.trackId)
+    if (list) list.push(region)
+    else byTrack.set(region.trackId, [region])
+  }
+  for (const list of byTrack.values()) {
+    list.sort((a, b) => a.start - b.start)
+    for (let i = 0; i < list.length; i++)
+      for (let j = i + 1; j < list.length && list[j]!.start < regionEnd(list[i]!); j++)
+        if (!keeps(crossfades, list[i]!, list[j]!)) return [list[i]!, list[j]!]
+  }
+  return null
+}
+
+/** A crossfade that cannot stay: its regions do not overlap, or it does not fit beside the other one of a region. */
+function misfit(regions: Readonly<Record<string, Region>>, crossfades: Readonly<Record<string, Crossfade>>): string | null {
+  const taken = takenByCrossfades(regions, crossfades)
+  for (const fade of Object.values(crossfades)) {
+    const left = regions[fade.leftId]
+    const right = regions[fade.rightId]
+    if (!left || !right || left.trackId !== right.trackId || !overlaps(left, right) || !keeps(crossfades, left, right)) return fade.id
+    for (const region of [left, right]) {
+      const room = taken.get(region.id)!
+      if (room.in + room.out > region.length) return fade.id
+    }
+  }
+  return null
+}
+
+function takenByCrossfades(regions: Readonly<Record<string, Region>>, crossfades: Readonly<Record<string, Crossfade>>): Map<string, { in: number; out: number }> {
+  const taken = new Map<string, { in: number; out: number }>()
+  const entry = (id: string) => taken.get(id) ?? taken.set(id, { in: 0, out: 0 }).get(id)!
+  for (const { leftId, rightId } of Object.values(crossfades)) {
+    const [left, right] = [regions[leftId], regions[rightId]]
+    if (!left || !right) continue
+    entry(leftId).out = regionEnd(left) - right.start
+    entry(rightId).in = regionEnd(left) - right.start
+  }
+  return taken
+}
+
+/**
+ * Makes a session keep the rules again after regions were put somewhere: what they lie upon is covered (trimmed, split or, where
+ * nothing of it is left to see, removed), unless a crossfade joins the two. Crossfades that no longer fit go; there the later region
+ * covers the earlier one. Fades are cut to fit. `topIds` are the regions that were put there, the last one on top.
+ */
+export function settle(session: Session, topIds: readonly string[]): Session {
+  const rank = new Map(topIds.map((id, i) => [id, i]))
+  const regions = { ...session.regions }
+  const crossfades = { ...session.crossfades }
+  for (;;) {
+    const pair = collision(regions, crossfades)
+    if (pair) {
+      const [first, second] = pair
+      const firstOnTop = (rank.get(first.id) ?? -1) > (rank.get(second.id) ?? -1)
+      const [top, under] = firstOnTop ? [first, second] : [second, first]
+      delete regions[under.id]
+      for (const piece of uncovered(under, top, { ...session.regions, ...regions })) regions[piece.id] = fadesFitted(piece)
+      continue
+    }
+    const bad = misfit(regions, crossfades)
+    if (bad === null) break
+    delete crossfades[bad]
+  }
+  const taken = takenByCrossfades(regions, crossfades)
+  for (const id of Object.keys(regions)) {
+    const region = regions[id]!
+    const fitted = fadesFitted(region, taken.get(id))
+    if (fitted !== region) regions[id] = fitted
+  }
+  const sameCrossfades = Object.keys(crossfades).length === Object.keys(session.crossfades).length
+  return { ...session, regions, crossfades: sameCrossfades ? session.crossfades : crossfades }
+}
+
+/** A session without gain threads that no region uses. */
+export function withoutUnusedThreads(session: Session): Session {
+  const used = new Set(Object.values(session.regions).map((r) => r.gainThreadId))
+  const unused = Object.keys(session.gainThreads).filter((id) => !used.has(id))
+  if (unused.length === 0) return session
+  const gainThreads = { ...session.gainThreads }
+  for (const id of unused) delete gainThreads[id]
+  return { ...session, gainThreads }
+}
