@@ -38,7 +38,7 @@ export async function addSession(session: Session, now: number): Promise<Session
  */
 export async function saveSession(record: SessionRecord, fresh: ReadonlyMap<number, Step>): Promise<void> {
   await together(() => stored(async () => {
-    for (const [number, step] of fresh) await stepsDb.setItem(stepKey(record.session.id, number), step)
+    await Promise.all([...fresh].map(([number, step]) => stepsDb.setItem(stepKey(record.session.id, number), step)))
     await sessionsDb.setItem(record.session.id, { ...record, sounds: [...new Set([...record.sounds, ...soundsOf(record.session)])] })
   }))
 }

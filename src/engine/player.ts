@@ -35,6 +35,7 @@ export class Player {
   private end = 0
   private sampleRate = 48000
   private loop: FrameRange | null = null
+  private alone: FrameRange | null = null
   private captured: Captured['captured'][] | null = null
 
   constructor(private readonly events: PlayerEvents) {
@@ -81,7 +82,8 @@ export class Player {
   position(): number {
     if (!this.wanted || !this.heard) return this.cue
     const frame = this.link ? (this.report?.sessionFrame ?? this.cue) : positionAt(this.ring, Atomics.load(this.ring.control, READ))
-    if (!this.loop && frame >= this.end + RUN_OUT_SECONDS * this.sampleRate) this.pause(this.end)
+    if (this.alone && frame >= this.alone.to) this.pause(this.alone.from)
+    else if (!this.loop && frame >= this.end + RUN_OUT_SECONDS * this.sampleRate) this.pause(this.end)
     return frame
   }
 
@@ -115,11 +117,30 @@ export class Player {
     this.wanted = false
     if (this.heard) this.setState(STOPPING)
     this.tell({ type: 'stop' })
+    this.endAlone()
     this.events.onPlaying(false)
+  }
+
+  /** Plays one region by itself from its start to its end, whatever is muted or soloed; anything else ends that. */
+  async playAlone(regionId: string, span: FrameRange): Promise<void> {
+    this.pause()
+    this.alone = span
+    this.cue = span.from
+    this.tell({ type: 'loop', loop: null })
+    this.tell({ type: 'alone', regionId })
+    await this.play()
+  }
+
+  private endAlone(): void {
+    if (!this.alone) return
+    this.alone = null
+    this.tell({ type: 'alone', regionId: null })
+    this.tell({ type: 'loop', loop: this.loop })
   }
 
   /** Moves to a session frame; playing goes on from there. */
   seek(frame: number): void {
+    this.endAlone()
     this.cue = Math.max(0, Math.round(frame))
     if (this.wanted) this.tell({ type: 'seek', frame: this.cue })
   }

@@ -15,6 +15,7 @@ export type RenderMessage =
   | { type: 'stop' }
   | { type: 'seek'; frame: number }
   | { type: 'loop'; loop: FrameRange | null }
+  | { type: 'alone'; regionId: string | null }
 
 /** What the render worker tells the page. */
 export type RenderReply = { type: 'ready' } | { type: 'failed'; message: string }
@@ -28,10 +29,13 @@ let session: Session | null = null
 let sourcesKnown: Session['sources'] | null = null
 let stream: Stream | null = null
 let loop: FrameRange | null = null
+let alone: string | null = null
 let running = false
 /** Counts starts and stops; work begun for an earlier one ends when it sees that it is. */
 let generation = 0
 let wake: () => void = () => undefined
+
+const plan = () => planSession(session!, alone !== null && session!.regions[alone] ? { regionId: alone } : {})
 
 function useRing(memory: RingMemory, port: MessagePort | null): void {
   ring = memory
@@ -74,7 +78,7 @@ async function start(frame: number): Promise<void> {
   await refreshSources()
   if (mine !== generation) return
   link?.postMessage({ reset: mine })
-  const made = new Stream(planSession(session), cache, ring, link && ((message) => link!.postMessage(message, [message.left.buffer, message.right.buffer, message.positions.buffer, message.meters.buffer])))
+  const made = new Stream(plan(), cache, ring, link && ((message) => link!.postMessage(message, [message.left.buffer, message.right.buffer, message.positions.buffer, message.meters.buffer])))
   made.setLoop(loop)
   made.start(frame)
   stream = made
@@ -97,7 +101,7 @@ async function receive(message: RenderMessage): Promise<void> {
       session = applyPatches(session!, message.patches)
       const current = stream
       await refreshSources()
-      if (running && current === stream) current?.setPlan(planSession(session))
+      if (running && current === stream) current?.setPlan(plan())
       return wake()
     }
     case 'start': return start(message.frame)
@@ -107,6 +111,10 @@ async function receive(message: RenderMessage): Promise<void> {
       return wake()
     case 'seek':
       stream?.seek(message.frame)
+      return wake()
+    case 'alone':
+      alone = message.regionId
+      if (session) stream?.setPlan(plan())
       return wake()
     case 'loop':
       loop = message.loop

@@ -1,5 +1,5 @@
 import { diff } from '../core/model/patch'
-import { sessionLength } from '../core/model/queries'
+import { regionEnd, sessionLength } from '../core/model/queries'
 import type { Session } from '../core/model/session'
 import { Player } from '../engine/player'
 import type { Store, Thunk } from './store'
@@ -71,4 +71,12 @@ export const toggleLoop = (): Thunk => (dispatch, getState) => {
   if (!session) return
   if (!view.range) dispatch(setRange(0, Math.max(1, sessionLength(session))))
   dispatch(loopSet(!view.loop))
+}
+
+/** Plays one region alone; when it is playing, stops. */
+export const hearAlone = (regionId: string): Thunk => (_dispatch, getState) => {
+  const region = getState().session.session?.regions[regionId]
+  if (!region || !player) return
+  if (player.playing) return player.pause()
+  void player.playAlone(regionId, { from: region.start, to: regionEnd(region) })
 }

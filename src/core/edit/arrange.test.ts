@@ -6,7 +6,7 @@ import { breachLine, brokenRules } from '../model/rules'
 import type { Crossfade, Fade, Knot, Region, Session } from '../model/session'
 import { planSession } from '../render/plan'
 import { Renderer } from '../render/run'
-import { deleteRegions, duplicateRegions, joinRegions, moveRegions, setFade, setRegion, slipRegions, splitRegions, trimRegions, unlinkRegions, type Edit } from '.'
+import { copyRegions, deleteRegions, duplicateRegions, joinRegions, moveRegions, pasteRegions, setFade, setRegion, slipRegions, splitRegions, trimRegions, unlinkRegions, type Edit } from '.'
 
 const noise = Float32Array.from({ length: 480000 }, (_, n) => Math.sin(n * n * 0.0137) * 0.5)
 const knots: Knot[] = [{ frame: 2000, value: 0.4, shape: 'line', bend: 0.3 }, { frame: 9000, value: 0.7, shape: 's-curve', bend: 0 }, { frame: 30000, value: 0.5, shape: 'hold', bend: 0 }, { frame: 40000, value: 0.6, shape: 'line', bend: 0 }]
@@ -94,6 +94,22 @@ test('copies follow at the distance the regions reach together; linked ones shar
   expect(sameSound(linked, unlinked)).toBe(true)
 })
 
+test('copies are pasted with their thread and sound, also into another session; tracks that are missing are made', () => {
+  const here = threaded(testRegion('a', { start: 1000, length: 5000, gainThreadId: 'g' }), testRegion('b', { start: 9000, length: 1000, gainThreadId: 'g' }))
+  const clip = copyRegions(here, ['a', 'b'])!
+  const twice = pasteRegions.apply(here, { clip, at: 50000, trackId: 't' })
+  expect(brokenRules(twice)).toEqual([])
+  expect(list(twice).slice(2)).toEqual([[50000, 5000, 0], [58000, 1000, 0]])
+  expect(twice.regions['a~1']!.gainThreadId).toBe(twice.regions['b~1']!.gainThreadId)
+  expect(twice.regions['a~1']!.gainThreadId).not.toBe('g')
+  expect(Object.keys(twice.sources)).toEqual(['s'])
+  const other = { ...testSession([]), trackIds: [], tracks: {}, sources: {} }
+  const there = pasteRegions.apply(other, { clip, at: 1000, trackId: null })
+  expect(brokenRules(there)).toEqual([])
+  expect([there.trackIds.length, Object.keys(there.sources), there.tracks[there.trackIds[0]!]!.name]).toEqual([1, ['s'], 'Track'])
+  expect(() => pasteRegions.apply({ ...other, sampleRate: 44100 }, { clip, at: 0, trackId: null })).toThrow(/48000 Hz .* 44100 Hz/)
+})
+
 test('after any sequence of arranging the rules hold, and undoing all gives the same session', () => {
   const cross = (id: string, leftId: string, rightId: string): Crossfade => ({ id, leftId, rightId, law: 'equal-power', out: { curve: 'linear', bend: 0 }, in: { curve: 'linear', bend: 0 } })
   const base: Session = {
@@ -117,6 +133,11 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
     step(moveRegions, fc.record({ byFrames: frames, byTracks: fc.integer({ min: -2, max: 2 }) })), step(trimRegions, fc.record({ edge: fc.constantFrom('start', 'end'), byFrames: frames })),
     step(slipRegions, fc.record({ byFrames: frames })), step(splitRegions, fc.record({ frames: fc.array(fc.integer({ min: 0, max: 40000 }), { maxLength: 3 }) })), step(joinRegions, fc.constant({})),
     step(deleteRegions, fc.record({ closeGap: fc.boolean() })), step(duplicateRegions, fc.record({ times: fc.integer({ min: 1, max: 3 }), linked: fc.boolean() })), step(unlinkRegions, fc.constant({})),
+    fc.record({ n: fc.nat(50), at: fc.integer({ min: 0, max: 30000 }), row: fc.nat(2) }).map(({ n, at, row }) => (s: Session) => {
+      const ids = Object.keys(s.regions)
+      const clip = copyRegions(s, ids.length ? [ids[n % ids.length]!] : [])
+      return clip ? pasteRegions.apply(s, { clip, at, trackId: s.trackIds[row]! }) : s
+    }),
     step(setRegion, fc.record({ change: fc.oneof(fc.record({ reversed: fc.boolean() }), fc.record({ muted: fc.boolean() }), fc.record({ locked: fc.boolean() })) })),
     step(setFade, fc.record({ edge: fc.constantFrom('in', 'out'), change: fc.record({ lengthFrames: fc.integer({ min: 0, max: 20000 }) }) })),
   )

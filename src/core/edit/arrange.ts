@@ -1,24 +1,12 @@
 import { regionEnd, regionsOf } from '../model/queries'
 import { LIMITS, type Region, type Session } from '../model/session'
 import { counted, defineEdit, mapRegions, regionWords } from './edit'
-import { settle, withoutUnusedThreads } from './settle'
+import { coversLocked, settle, withoutUnusedThreads } from './settle'
 import { edgeRoom, fadesFitted, freshId, halves, moveEnd, moveStart } from './span'
 
 /** The regions of ids that exist and are not locked. */
 export const movable = (session: Session, regionIds: readonly string[]): Region[] =>
   regionIds.flatMap((id) => session.regions[id] ?? []).filter((r) => !r.locked)
-
-/** Whether regions that were just put somewhere lie on a locked one, which nothing may cover. */
-function coversLocked(session: Session, ids: readonly string[]): boolean {
-  const put = new Set(ids)
-  const locked = Object.values(session.regions).filter((r) => r.locked && !put.has(r.id))
-  if (locked.length === 0) return false
-  return ids.some((id) => {
-    const top = session.regions[id]!
-    return locked.some((r) => r.trackId === top.trackId && r.start < regionEnd(top) && top.start < regionEnd(r)
-      && !Object.values(session.crossfades).some((x) => (x.leftId === r.id && x.rightId === id) || (x.leftId === id && x.rightId === r.id)))
-  })
-}
 
 /** The session settled with the given regions on top; the one before when they would cover a locked region. */
 const put = (before: Session, after: Session, ids: readonly string[]): Session => (coversLocked(after, ids) ? before : withoutUnusedThreads(settle(after, ids)))

@@ -9,3 +9,4 @@ export {
   contiguous, deleteRegions, duplicateRegions, fitsTracks, joinRegions, movable, moveRegions, moveRoom, setRegion, slipRegions, splitRegions, trimRegions, unlinkRegions, type RegionChange,
 } from './arrange'
 export { edgeRoom, type EdgeRoom } from './span'
+export { copyRegions, pasteRegions, type Clip } from './paste'

@@ -105,6 +105,18 @@ export function settle(session: Session, topIds: readonly string[]): Session {
   return { ...session, regions, crossfades: sameCrossfades ? session.crossfades : crossfades }
 }
 
+/** Whether regions that were just put somewhere lie on a locked one, which nothing may cover. */
+export function coversLocked(session: Session, ids: readonly string[]): boolean {
+  const put = new Set(ids)
+  const locked = Object.values(session.regions).filter((r) => r.locked && !put.has(r.id))
+  if (locked.length === 0) return false
+  return ids.some((id) => {
+    const top = session.regions[id]!
+    return locked.some((r) => r.trackId === top.trackId && r.start < regionEnd(top) && top.start < regionEnd(r)
+      && !Object.values(session.crossfades).some((x) => (x.leftId === r.id && x.rightId === id) || (x.leftId === id && x.rightId === r.id)))
+  })
+}
+
 /** A session without gain threads that no region uses. */
 export function withoutUnusedThreads(session: Session): Session {
   const used = new Set(Object.values(session.regions).map((r) => r.gainThreadId))

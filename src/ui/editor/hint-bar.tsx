@@ -14,8 +14,11 @@ function hint(over: string | null, hand: string): ReactNode {
     case 'gain': return <>Drag up or down: clip gain of what is selected · <Key>Alt</Key> fine · <Key>Esc</Key> gives up</>
     case 'fade-in':
     case 'fade-out': return <>Drag inwards: longer fade · <Key>Alt</Key> fine · <Key>Backspace</Key> removes it</>
+    case 'alone': return <>Click: hear this region alone, whatever is muted or soloed · <Key>A</Key></>
+    case 'trim-start':
+    case 'trim-end': return <>Drag: trim; hidden sound comes out again · <Key>Shift</Key> off the grid · <Key>Alt</Key> fine</>
     case 'region':
-      return hand === 'range' ? <>Drag: sweep a time range · click: clear it</> : <>Click: select · <Key>Shift</Key> more · drag: sweep · drag its hem: clip gain · corners: fades</>
+      return hand === 'range' ? <>Drag: sweep a time range · click: clear it</> : <>Drag: move, with <Key>Shift</Key> off the grid · edges: trim · corners: fades · hem: clip gain · right button: more</>
     case 'empty': return hand === 'range' ? <>Drag: sweep a time range · click: clear it</> : <>Drag: select by sweeping · <Key>Ctrl</Key>+wheel: zoom · <Key>Shift</Key>+wheel: scroll sideways</>
     default: return <><Key>Space</Key> plays · drag the ruler to seek, with <Key>Shift</Key> to set a range · drop files to import</>
   }

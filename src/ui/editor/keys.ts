@@ -5,12 +5,14 @@ import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { FADER_DB } from '../../core/units/decibel'
 import { commit, redo, undo } from '../../store/edits'
-import { getPlayer, toggleLoop, togglePlay } from '../../store/playback'
+import { getPlayer, hearAlone, toggleLoop, togglePlay } from '../../store/playback'
+import { copySelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, nudgeSelected, pasteHere, splitHere, trimToPlayhead } from '../../store/region-actions'
 import { pathTrack } from '../../store/selectors'
 import type { Thunk } from '../../store/store'
 import { benchShown, followSet, handTaken, rangeSet, selected, viewChanged } from '../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './timeline/geometry'
+import { gridBeats } from './timeline/snap'
 
 const faderStep = (db: number | null, by: number) => Math.max(FADER_DB.min, Math.min(FADER_DB.max, Math.round(((db ?? FADER_DB.min) + by) * 100) / 100))
 
@@ -114,6 +116,22 @@ export function useEditorKeys(session: Session): void {
   useKey('right', () => show(view.left + view.width * view.framesPerPixel * 0.1, view.framesPerPixel), prevent)
   useKey('pageup', () => show(view.left - view.width * view.framesPerPixel * 0.9, view.framesPerPixel), prevent)
   useKey('pagedown', () => show(view.left + view.width * view.framesPerPixel * 0.9, view.framesPerPixel), prevent)
+  useKey('a', () => selection[0] !== undefined && dispatch(hearAlone(selection[0])))
+  useKey('k', () => dispatch(splitHere()))
+  useKey('j', () => dispatch(joinSelected()))
+  useKey('2', () => dispatch(duplicateSelected(false)))
+  useKey('shift+2', () => dispatch(duplicateSelected(true)), prevent)
+  useKey('bracketleft', () => dispatch(trimToPlayhead('start')))
+  useKey('bracketright', () => dispatch(trimToPlayhead('end')))
+  useKey('delete', () => dispatch(deleteSelected(false)), prevent)
+  useKey('shift+delete', () => dispatch(deleteSelected(true)), prevent)
+  useKey('mod+c', () => void dispatch(copySelected()))
+  useKey('mod+x', () => dispatch(cutSelected()))
+  useKey('mod+v', () => dispatch(pasteHere()))
+  const beat = (60 / session.tempo[0]!.bpm) * session.sampleRate
+  const grid = Math.round((gridBeats(session, view.framesPerPixel) ?? session.tempo[0]!.beatsPerBar) * beat)
+  useKey('comma, alt+comma', (e) => dispatch(nudgeSelected(e.altKey ? -Math.round(session.sampleRate / 1000) : -grid)), prevent)
+  useKey('period, alt+period', (e) => dispatch(nudgeSelected(e.altKey ? Math.round(session.sampleRate / 1000) : grid)), prevent)
   useLentHand()
 }
 

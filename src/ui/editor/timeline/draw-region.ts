@@ -27,6 +27,7 @@ export function drawRegion(ctx: Context, pictures: Pictures, picture: RegionPict
   ctx.beginPath()
   ctx.rect(x0, box.y, Math.max(1, x1 - x0), box.height)
   ctx.clip()
+  if (region.muted) ctx.globalAlpha = 0.4
   ctx.fillStyle = faded(dye, 0.15)
   ctx.fillRect(x0, box.y, x1 - x0, box.height)
   const sound = soundBox(box)
@@ -98,7 +99,7 @@ function drawHem(ctx: CanvasRenderingContext2D, { region, box }: Pick<RegionPict
   ctx.textBaseline = 'middle'
   ctx.font = NAME_FONT
   // Where there is no room for both, a gain of 0 dB is left out first, then the name is shortened.
-  const tight = widthOf(ctx, region.name) + gainWidth + 10 > right - left
+  const tight = widthOf(ctx, region.name) + (region.locked || region.muted ? 50 : 0) + gainWidth + 10 > right - left
   const shown = right - left > gainWidth + 6 && !(tight && region.clipGainDb === 0)
   if (shown) {
     ctx.font = '11.5px "Atkinson Hyperlegible Mono Variable", monospace'
@@ -110,7 +111,8 @@ function drawHem(ctx: CanvasRenderingContext2D, { region, box }: Pick<RegionPict
   ctx.font = NAME_FONT
   ctx.fillStyle = colour('ink')
   const room = right - left - (shown ? gainWidth + 10 : 0)
-  if (room > 18) ctx.fillText(fitted(ctx, region.name, room), left, y + HEM_HEIGHT / 2 + 0.5)
+  const name = `${region.locked ? 'locked: ' : ''}${region.muted ? 'muted: ' : ''}${region.name}`
+  if (room > 18) ctx.fillText(fitted(ctx, name, room), left, y + HEM_HEIGHT / 2 + 0.5)
 }
 
 const widths = new Map<string, number>()

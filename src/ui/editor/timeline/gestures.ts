@@ -1,9 +1,11 @@
-import { changeClipGain, setFade, type FadeEdge } from '../../../core/edit'
+import { changeClipGain, moveRegions, setFade, trimRegions, type FadeEdge } from '../../../core/edit'
+import { regionEnd } from '../../../core/model/queries'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { rangeSet, selected, type View } from '../../../store/view-slice'
 import type { Dispatch } from '../../../store/store'
 import { regionsIn, xToFrame, type Box } from './geometry'
-import type { Region } from '../../../core/model/session'
+import type { Region, Session } from '../../../core/model/session'
+import { snap, type Snapped } from './snap'
 
 /** How far the pointer has come since the gesture began, in pixels, and what is held. */
 export interface Move {
@@ -94,5 +96,66 @@ export function rangeGesture(dispatch: Dispatch, view: View, startX: number, bef
     },
     end: () => undefined,
     cancel: () => void dispatch(rangeSet(before)),
+  }
+}
+
+/** What moving and trimming need to know to catch on things. */
+export interface SnapPlace {
+  session: Session
+  framesPerPixel: number
+  targets: readonly { frame: number; what: string }[]
+  /** Shows (or, with null, hides) the line at what was caught. */
+  show(snapped: Snapped | null): void
+}
+
+/** Pixels within which an edge catches. */
+const REACH = 8
+
+/** The movement with its edges caught on what is near; Shift and fine movement catch on nothing. */
+function caught(place: SnapPlace, edges: readonly number[], by: number, free: boolean): number {
+  const snapped = free ? null : snap(place.session, edges.map((e) => e + by), place.targets, REACH * place.framesPerPixel, place.framesPerPixel)
+  place.show(snapped)
+  return by + (snapped?.by ?? 0)
+}
+
+/** Dragging regions: in time and to other tracks, together. `rowOf` gives the rows that the pointer has moved. */
+export function moveGesture(dispatch: Dispatch, place: SnapPlace, regionIds: readonly string[], rowsMoved: (dy: number) => number): Gesture {
+  const regions = regionIds.flatMap((id) => place.session.regions[id] ?? [])
+  const edges = [Math.min(...regions.map((r) => r.start)), Math.max(...regions.map(regionEnd))]
+  let args = { regionIds, byFrames: 0, byTracks: 0 }
+  return {
+    move({ dx, dy, fine, shift }) {
+      const by = Math.round(dx * place.framesPerPixel * (fine ? 0.1 : 1))
+      args = { regionIds, byFrames: caught(place, edges, by, shift || fine), byTracks: rowsMoved(dy) }
+      dispatch(preview(moveRegions, args))
+    },
+    end() {
+      place.show(null)
+      dispatch(commit(moveRegions, args))
+    },
+    cancel() {
+      place.show(null)
+      dispatch(dropPreview())
+    },
+  }
+}
+
+/** Dragging an edge: hides or shows sound at the start or the end of the selected regions. */
+export function trimGesture(dispatch: Dispatch, place: SnapPlace, regionIds: readonly string[], edge: 'start' | 'end', edgeFrame: number): Gesture {
+  let args = { regionIds, edge, byFrames: 0 }
+  return {
+    move({ dx, fine, shift }) {
+      const by = Math.round(dx * place.framesPerPixel * (fine ? 0.1 : 1))
+      args = { regionIds, edge, byFrames: caught(place, [edgeFrame], by, shift || fine) }
+      dispatch(preview(trimRegions, args))
+    },
+    end() {
+      place.show(null)
+      dispatch(commit(trimRegions, args))
+    },
+    cancel() {
+      place.show(null)
+      dispatch(dropPreview())
+    },
   }
 }

@@ -1,9 +1,11 @@
 import clsx from 'clsx'
+import { Play } from 'lucide-react'
 import { memo, type KeyboardEvent } from 'react'
-import { changeClipGain, resetClipGain, setFade, type Edit, type FadeEdge } from '../../../core/edit'
+import { changeClipGain, resetClipGain, setFade, trimRegions, type Edit, type FadeEdge } from '../../../core/edit'
 import type { Region, Session } from '../../../core/model/session'
 import { showDb, showLength, showTime } from '../../../core/units/typed'
 import { commit } from '../../../store/edits'
+import { hearAlone } from '../../../store/playback'
 import type { Thunk } from '../../../store/store'
 import { selected, type View } from '../../../store/view-slice'
 import { useAppDispatch } from '../../parts/hooks'
@@ -25,7 +27,7 @@ export function Overlay({ session, rows, view, selection }: { session: Session; 
       const right = Math.min(view.width + 20, box.x + box.width)
       parts.push(
         <RegionHandles
-          key={region.id} region={region} rate={session.sampleRate} trackName={session.tracks[region.trackId]!.name} selected={selection.has(region.id)}
+          key={region.id} region={region} beat={(60 / session.tempo[0]!.bpm) * session.sampleRate} rate={session.sampleRate} trackName={session.tracks[region.trackId]!.name} selected={selection.has(region.id)}
           left={left} top={box.y} width={right - left} height={box.height} wide={box.width >= HANDLE_WIDTH}
           fadeInX={box.x - left + (region.fadeIn?.length ?? 0) / view.framesPerPixel} fadeOutX={box.x + box.width - left - (region.fadeOut?.length ?? 0) / view.framesPerPixel}
         />,
@@ -53,9 +55,11 @@ interface HandlesProps {
   wide: boolean
   fadeInX: number
   fadeOutX: number
+  /** Frames of a beat. */
+  beat: number
 }
 
-const RegionHandles = memo(function RegionHandles({ region, rate, trackName, selected: isSelected, left, top, width, height, wide, fadeInX, fadeOutX }: HandlesProps) {
+const RegionHandles = memo(function RegionHandles({ region, rate, trackName, selected: isSelected, left, top, width, height, wide, fadeInX, fadeOutX, beat }: HandlesProps) {
   const dispatch = useAppDispatch()
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === 'Enter' && event.target === event.currentTarget) dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
@@ -85,6 +89,16 @@ const RegionHandles = memo(function RegionHandles({ region, rate, trackName, sel
             aria-valuemin={-72} aria-valuemax={36} aria-valuenow={region.clipGainDb} aria-valuetext={showDb(region.clipGainDb)} onKeyDown={onGainKey}
             className="absolute inset-x-0 bottom-0 cursor-ns-resize rounded-sm hover:ring-1 hover:ring-ink/60 hover:ring-inset" style={{ height: HEM_HEIGHT }}
           />
+          {!region.locked && <TrimHandle edge="start" region={region} rate={rate} shown={isSelected} beat={beat} />}
+          {!region.locked && <TrimHandle edge="end" region={region} rate={rate} shown={isSelected} beat={beat} />}
+          {width > 70 && (
+            <button
+              type="button" tabIndex={isSelected ? 0 : -1} data-handle="alone" data-region={region.id} aria-label={`Hear ${region.name} alone`} title="Hear alone (A)" onClick={() => dispatch(hearAlone(region.id))}
+              className="absolute left-3 flex h-5 w-5 items-center justify-center rounded-full border border-walnut bg-linen text-walnut opacity-0 group-focus-within/region:opacity-100 group-hover/region:opacity-100 hover:bg-walnut hover:text-white" style={{ bottom: HEM_HEIGHT + 4 }}
+            >
+              <Play size={10} fill="currentColor" />
+            </button>
+          )}
           <FadeHandle edge="in" x={fadeInX} region={region} rate={rate} shown={isSelected} width={width} />
           <FadeHandle edge="out" x={fadeOutX} region={region} rate={rate} shown={isSelected} width={width} />
         </>
@@ -92,6 +106,26 @@ const RegionHandles = memo(function RegionHandles({ region, rate, trackName, sel
     </div>
   )
 })
+
+/** An edge of a region: dragging hides or shows sound; arrow keys move it by a beat, with Alt by a millisecond. */
+function TrimHandle({ edge, region, rate, shown, beat }: { edge: 'start' | 'end'; region: Region; rate: number; shown: boolean; beat: number }) {
+  const dispatch = useAppDispatch()
+  const at = edge === 'start' ? region.start : region.start + region.length
+  const onKeyDown = (event: KeyboardEvent) => {
+    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
+    if (!step) return
+    event.preventDefault()
+    event.stopPropagation()
+    dispatch(commitWith(region.id, trimRegions, { edge, byFrames: step * Math.round(event.altKey ? rate / 1000 : beat) }))
+  }
+  return (
+    <div
+      role="slider" tabIndex={shown ? 0 : -1} data-handle={`trim-${edge}`} data-region={region.id} onKeyDown={onKeyDown}
+      aria-label={`${edge === 'start' ? 'Start' : 'End'} of ${region.name}`} aria-valuemin={0} aria-valuemax={Math.round((at + region.length) / rate)} aria-valuenow={Math.round(at / rate)} aria-valuetext={showTime(at, rate)}
+      className={clsx('absolute w-2 cursor-col-resize touch-none rounded-sm hover:bg-ink/25', edge === 'start' ? 'left-0' : 'right-0')} style={{ top: 16, bottom: HEM_HEIGHT }}
+    />
+  )
+}
 
 function FadeHandle({ edge, x, region, rate, shown, width }: { edge: FadeEdge; x: number; region: Region; rate: number; shown: boolean; width: number }) {
   const dispatch = useAppDispatch()

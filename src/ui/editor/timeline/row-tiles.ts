@@ -67,7 +67,7 @@ function paint(pictures: Pictures, session: Session, trackId: string, sides: Rea
     const region = row.regions[r]!
     drawRegion(ctx, pictures, {
       region, plan: planRegion(session, region, sides?.get(region.id)), source: session.sources[region.sourceId]!,
-      box: regionBox(view, region, 0), width: TILE, framesPerPixel: row.framesPerPixel, dye: session.tracks[trackId]!.colour,
+      box: regionBox(view, region, 0), width: TILE, framesPerPixel: row.framesPerPixel, dye: region.colour ?? session.tracks[trackId]!.colour,
     })
   }
   return tile

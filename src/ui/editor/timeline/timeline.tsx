@@ -1,19 +1,21 @@
 import { useDrag } from '@use-gesture/react'
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
-import { sessionLength } from '../../../core/model/queries'
-import type { Session } from '../../../core/model/session'
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
+import { regionEnd, sessionLength } from '../../../core/model/queries'
+import type { Region, Session } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback'
 import { regionRows } from '../../../store/selectors'
 import { rangeSet, selected, viewChanged, type View } from '../../../store/view-slice'
 import { preparedContext, useAppDispatch, useAppSelector, useFrame, useSize } from '../../parts/hooks'
 import { setPointed } from '../pointed'
 import { usePictures } from '../pictures'
+import { RegionMenu } from '../region-menu'
 import { drawTimeline } from './draw-timeline'
 import { boundedView, frameToX, regionAt, rowAt, wholeFramesPerPixel, xToFrame, zoomedAbout, type Box } from './geometry'
-import { fadeGesture, gainGesture, rangeGesture, sweepGesture, type Gesture } from './gestures'
+import { fadeGesture, gainGesture, moveGesture, rangeGesture, sweepGesture, trimGesture, type Gesture } from './gestures'
 import { Overlay } from './overlay'
 import { RowTiles } from './row-tiles'
 import { Ruler } from './ruler'
+import { snapTargets, type Snapped } from './snap'
 
 /** A gesture in progress and the region it would single out if the pointer never moved. */
 interface Drag {
@@ -34,6 +36,7 @@ export function Timeline({ session }: { session: Session }) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const [tiles] = useState(() => new RowTiles())
   const [swept, setSwept] = useState<Box | null>(null)
+  const [snapped, setSnapped] = useState<Snapped | null>(null)
   const size = useSize(area)
   const length = sessionLength(session)
 
@@ -58,6 +61,17 @@ export function Timeline({ session }: { session: Session }) {
     return () => window.removeEventListener('keydown', onEscape, true)
   }, [])
 
+  /** What a drag of a region, or of one of its handles, does. */
+  const gestureOf = (kind: string | undefined, region: Region, moved: readonly string[], y: number): Gesture => {
+    if (kind === 'gain') return gainGesture(dispatch, moved)
+    if (kind === 'fade-in' || kind === 'fade-out') return fadeGesture(dispatch, moved, kind === 'fade-in' ? 'in' : 'out', view.framesPerPixel)
+    const targets = snapTargets(session, new Set(moved), getPlayer()?.position() ?? 0, range)
+    const place = { session, framesPerPixel: view.framesPerPixel, targets, show: setSnapped }
+    if (kind === 'trim-start') return trimGesture(dispatch, place, moved, 'start', region.start)
+    if (kind === 'trim-end') return trimGesture(dispatch, place, moved, 'end', regionEnd(region))
+    return moveGesture(dispatch, place, moved, (dy) => rowAt(view, y + dy) - rowAt(view, y))
+  }
+
   const begin = (event: PointerEvent): Drag => {
     const bounds = area.current!.getBoundingClientRect()
     const x = event.clientX - bounds.left
@@ -80,9 +94,8 @@ export function Timeline({ session }: { session: Session }) {
     if (!isSelected) dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
     const moved = isSelected ? selection : [region.id]
     const kind = handle?.dataset.handle
-    const gesture = kind === 'gain' ? gainGesture(dispatch, moved) : kind === 'fade-in' || kind === 'fade-out' ? fadeGesture(dispatch, moved, kind === 'fade-in' ? 'in' : 'out', view.framesPerPixel)
-      : sweepGesture(dispatch, { view, rows, start: { x, y }, kept: [], show: setSwept })
-    return { gesture, clicked: kind ? null : region.id, cancelled: false }
+    if (kind === 'alone') return { gesture: null, clicked: null, cancelled: false }
+    return { gesture: gestureOf(kind, region, moved, y), clicked: kind ? null : region.id, cancelled: false }
   }
 
   const bind = useDrag<PointerEvent>(({ first, last, movement: [dx, dy], event, canceled, memo }) => {
@@ -93,13 +106,22 @@ export function Timeline({ session }: { session: Session }) {
     else if (last) {
       if (Math.hypot(dx, dy) >= 2) drag.gesture.end()
       else if (drag.clicked) {
-        setSwept(null)
+        drag.gesture.cancel()
         dispatch(selected({ regionIds: [drag.clicked], trackId: session.regions[drag.clicked]!.trackId }))
       } else if (hand === 'range') dispatch(rangeSet(null))
     } else if (Math.hypot(dx, dy) >= 2) drag.gesture.move({ dx, dy, x: 0, fine: event.altKey, shift: event.shiftKey })
     if (last || canceled) current.current = null
     return drag
   }, { pointer: { keys: false, buttons: 1 } })
+
+  /** The menu is about what is under the pointer, unless that is selected already. */
+  const selectForMenu = (event: MouseEvent<HTMLDivElement>) => {
+    const bounds = area.current!.getBoundingClientRect()
+    const row = rowAt(view, event.clientY - bounds.top)
+    const region = rows[row] && regionAt(rows[row], xToFrame(view, event.clientX - bounds.left))
+    if (!region) dispatch(selected({ regionIds: [], ...(session.trackIds[row] ? { trackId: session.trackIds[row] } : {}) }))
+    else if (!selection.includes(region.id)) dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
+  }
 
   const seek = useCallback((frame: number) => {
     getPlayer()?.seek(Math.min(Math.max(0, frame), length))
@@ -116,13 +138,21 @@ export function Timeline({ session }: { session: Session }) {
       onPointerLeave={() => setPointed(null)}
     >
       <Ruler session={session} view={view} onSeek={seek} />
-      <div
-        {...bind()} ref={area} data-testid="timeline" className={`relative min-h-0 flex-1 touch-none overflow-hidden select-none ${hand === 'range' ? 'cursor-crosshair' : ''}`}
-      >
-        <canvas ref={canvas} className="absolute inset-0 block" style={{ width: view.width, height: view.height }} aria-hidden />
-        <Overlay session={session} rows={rows} view={view} selection={selectedIds} />
-        {swept && <div className="pointer-events-none absolute border border-ink bg-oak/10" style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }} />}
-      </div>
+      <RegionMenu>
+        <div
+          {...bind()} ref={area} data-testid="timeline" className={`relative min-h-0 flex-1 touch-none overflow-hidden select-none ${hand === 'range' ? 'cursor-crosshair' : ''}`}
+          onContextMenu={selectForMenu}
+        >
+          <canvas ref={canvas} className="absolute inset-0 block" style={{ width: view.width, height: view.height }} aria-hidden />
+          <Overlay session={session} rows={rows} view={view} selection={selectedIds} />
+          {snapped && (
+            <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: frameToX(view, snapped.frame) }}>
+              <span className="absolute top-1 left-1.5 max-w-52 truncate rounded bg-madder px-1.5 py-0.5 text-2xs whitespace-nowrap text-white">{snapped.what}</span>
+            </div>
+          )}
+          {swept && <div className="pointer-events-none absolute border border-ink bg-oak/10" style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }} />}
+        </div>
+      </RegionMenu>
       <Playhead view={view} playing={playing} length={length} />
     </div>
   )

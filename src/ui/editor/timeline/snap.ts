@@ -1,0 +1,66 @@
+import { regionEnd } from '../../../core/model/queries'
+import type { Session } from '../../../core/model/session'
+import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
+
+/** What a dragged edge has caught on. */
+export interface Snapped {
+  /** Frames to add to the movement so that an edge lies exactly on the target. */
+  by: number
+  frame: number
+  what: string
+}
+
+/** Frames that edges catch on besides the grid: other regions' edges, markers, the playhead, the range. */
+export function snapTargets(session: Session, exceptIds: ReadonlySet<string>, playhead: number, range: { from: number; to: number } | null): { frame: number; what: string }[] {
+  const targets = [{ frame: 0, what: 'the start' }, { frame: Math.round(playhead), what: 'the playhead' }]
+  for (const region of Object.values(session.regions)) {
+    if (exceptIds.has(region.id)) continue
+    targets.push({ frame: region.start, what: `the start of ${region.name}` }, { frame: regionEnd(region), what: `the end of ${region.name}` })
+  }
+  for (const marker of session.markers) targets.push({ frame: marker.frame, what: `marker ${marker.name}` })
+  if (range) targets.push({ frame: range.from, what: 'the range' }, { frame: range.to, what: 'the range' })
+  return targets.sort((a, b) => a.frame - b.frame)
+}
+
+/** The note value of the grid at a zoom, in quarter notes: the finest of 1/16 … 1 beat that leaves 12 pixels, else a bar (null). */
+export function gridBeats(session: Session, framesPerPixel: number): number | null {
+  const beatPixels = ((60 / session.tempo[0]!.bpm) * session.sampleRate) / framesPerPixel
+  for (const part of [1 / 16, 1 / 8, 1 / 4, 1 / 2, 1]) if (part * beatPixels >= 12) return part
+  return null
+}
+
+/** The grid line nearest to a frame, rounded once from its beat. */
+export function nearestGrid(session: Session, frame: number, framesPerPixel: number): number {
+  const { tempo, sampleRate } = session
+  const beat = secondsToBeat(tempo, frame / sampleRate)
+  const part = gridBeats(session, framesPerPixel)
+  if (part !== null) return beatToFrame(tempo, sampleRate, Math.max(0, Math.round(beat / part) * part))
+  const { bar } = barPosition(tempo, beat)
+  const [before, after] = [bar, bar + 1].map((b) => beatToFrame(tempo, sampleRate, barToBeat(tempo, b))) as [number, number]
+  return frame - before <= after - frame ? before : after
+}
+
+/**
+ * What edges at the given frames catch on within `reach` frames: the nearest target, else for the first edge the nearest grid line. null where nothing
+ * is near. `targets` are sorted by frame.
+ */
+export function snap(session: Session, edges: readonly number[], targets: readonly { frame: number; what: string }[], reach: number, framesPerPixel: number): Snapped | null {
+  let best: Snapped | null = null
+  for (const edge of edges) {
+    let low = 0
+    let high = targets.length
+    while (low < high) {
+      const middle = (low + high) >>> 1
+      if (targets[middle]!.frame < edge) low = middle + 1
+      else high = middle
+    }
+    for (const target of [targets[low - 1], targets[low]]) {
+      if (!target) continue
+      const by = target.frame - edge
+      if (Math.abs(by) <= reach && (!best || Math.abs(by) < Math.abs(best.by))) best = { by, frame: target.frame, what: target.what }
+    }
+  }
+  if (best || edges.length === 0) return best
+  const line = nearestGrid(session, edges[0]!, framesPerPixel)
+  return Math.abs(line - edges[0]!) <= reach ? { by: line - edges[0]!, frame: line, what: 'the grid' } : null
+}
