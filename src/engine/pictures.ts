@@ -107,7 +107,8 @@ export class Pictures {
       const chunk = this.chunk(sha256, index)
       const fine = chunk && framesPerColumn >= 64 ? levelFor(chunk.levels[channel]!, framesPerColumn) : null
       for (; i < end; i++) {
-        const at = from + i * framesPerColumn
+        // A column across the end of a chunk is read from the frames before it, all inside.
+        const at = Math.max(index * CHUNK_FRAMES, Math.min(from + i * framesPerColumn, (index + 1) * CHUNK_FRAMES - framesPerColumn))
         if (fine) this.put(fine, at, framesPerColumn, index * CHUNK_FRAMES, i, into)
         else if (chunk) this.scan(chunk.samples[channel]!, at - index * CHUNK_FRAMES, framesPerColumn, i, into)
         else this.put(levels[0]!, at, framesPerColumn, 0, i, into)

@@ -10,3 +10,4 @@ export {
 } from './arrange'
 export { edgeRoom, type EdgeRoom } from './span'
 export { copyRegions, pasteRegions, type Clip } from './paste'
+export { resetThreads, shapeThread } from './thread'

@@ -9,6 +9,7 @@ import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { ValueField } from '../parts/value-field'
 import { BenchPicture } from './bench-picture'
+import { ThreadFields } from './thread-fields'
 import { usePictures } from './pictures'
 
 /** The close-up at the bottom: what is selected, large, with every value as a field. */
@@ -27,9 +28,13 @@ export function Bench({ session, track, regions }: { session: Session; track: Tr
   const single = regions.length === 1 ? regions[0]! : null
   return (
     <Frame title={single ? single.name : `${regions.length} regions`} about={single ? [session.tracks[single.trackId]!.name, `at ${showTime(single.start, session.sampleRate)}`, `${showLength(single.length, session.sampleRate)} long`] : ['selected']} measured={single && <Measured session={session} region={single} />} picture={single ? <BenchPicture session={session} region={single} /> : <RegionList session={session} regions={regions} />}>
-      <GainField regions={regions} />
-      <FadeFields session={session} regions={regions} edge="in" />
-      <FadeFields session={session} regions={regions} edge="out" />
+      {bead === 'gain-thread' ? <ThreadFields session={session} regions={regions} /> : (
+        <>
+          <GainField regions={regions} />
+          <FadeFields session={session} regions={regions} edge="in" />
+          <FadeFields session={session} regions={regions} edge="out" />
+        </>
+      )}
     </Frame>
   )
 }

@@ -1,5 +1,5 @@
 import clsx from 'clsx'
-import { MousePointer2, PanelBottom, TextSelect } from 'lucide-react'
+import { MousePointer2, PanelBottom, TextSelect, Waves } from 'lucide-react'
 import type { ReactNode } from 'react'
 import type { Session } from '../../core/model/session'
 import { showDb, showTime } from '../../core/units/typed'
@@ -10,10 +10,13 @@ import { usePointed } from './pointed'
 const Key = ({ children }: { children: ReactNode }) => <kbd className="rounded border border-seam bg-linen px-1 font-mono text-2xs">{children}</kbd>
 
 function hint(over: string | null, hand: string): ReactNode {
+  if (hand === 'plateau' && over) return <>Sweep over a word: up is louder, down is quieter · <Key>Alt</Key> fine · <Key>Esc</Key> gives up</>
   switch (over) {
     case 'gain': return <>Drag up or down: clip gain of what is selected · <Key>Alt</Key> fine · <Key>Esc</Key> gives up</>
     case 'fade-in':
     case 'fade-out': return <>Drag inwards: longer fade · <Key>Alt</Key> fine · <Key>Backspace</Key> removes it</>
+    case 'knot': return <>Drag: move the knot; far off lets it go · <Key>Alt</Key> fine · arrow keys nudge · <Key>Delete</Key> removes</>
+    case 'stretch': return <>Drag: move this stretch up or down · <Key>Alt</Key> fine · double-click: add a knot</>
     case 'alone': return <>Click: hear this region alone, whatever is muted or soloed · <Key>A</Key></>
     case 'trim-start':
     case 'trim-end': return <>Drag: trim; hidden sound comes out again · <Key>Shift</Key> off the grid · <Key>Alt</Key> fine</>
@@ -34,6 +37,7 @@ export function HintBar({ session }: { session: Session }) {
     <footer className="flex h-8 shrink-0 items-center gap-1.5 border-t border-seam bg-cloth px-2 text-xs">
       <Hand label="Point" pressed={hand === 'point'} onClick={() => dispatch(handTaken('point'))}><MousePointer2 size={13} /></Hand>
       <Hand label="Range" hotkey="R" pressed={hand === 'range'} onClick={() => dispatch(handTaken('range'))}><TextSelect size={13} /></Hand>
+      <Hand label="Plateau" hotkey="P" pressed={hand === 'plateau'} onClick={() => dispatch(handTaken('plateau'))}><Waves size={13} /></Hand>
       <span className="mx-1 h-4 border-l border-seam" />
       <Hand label="Bench" hotkey="B" pressed={bench} onClick={() => dispatch(benchShown(!bench))}><PanelBottom size={13} /></Hand>
       <Hand label="Follow" hotkey="F" pressed={follow} onClick={() => dispatch(followSet(!follow))} />

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react'
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook'
-import { changeClipGain, resetClipGain, setFade, setMixVolume, setTrack } from '../../core/edit'
+import { changeClipGain, resetClipGain, resetThreads, setFade, setMixVolume, setTrack } from '../../core/edit'
 import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { FADER_DB } from '../../core/units/decibel'
@@ -9,7 +9,7 @@ import { getPlayer, hearAlone, toggleLoop, togglePlay } from '../../store/playba
 import { copySelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, nudgeSelected, pasteHere, splitHere, trimToPlayhead } from '../../store/region-actions'
 import { pathTrack } from '../../store/selectors'
 import type { Thunk } from '../../store/store'
-import { benchShown, followSet, handTaken, rangeSet, selected, viewChanged } from '../../store/view-slice'
+import { benchShown, followSet, handTaken, rangeSet, selected, viewChanged, type Hand } from '../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './timeline/geometry'
 import { gridBeats } from './timeline/snap'
@@ -29,6 +29,7 @@ const nudge = (by: number): Thunk => (dispatch, getState) => {
   if (!session) return
   switch (state.view.bead) {
     case 'clip-gain':
+    case 'gain-thread':
     case 'fades': return void dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
     case 'volume': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: faderStep(track.volumeDb, by) } })))
     case 'pan': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: Math.max(-1, Math.min(1, Math.round((track.pan + by / 20) * 100) / 100)) } })))
@@ -43,6 +44,7 @@ const reset = (): Thunk => (dispatch, getState) => {
   const track = pathTrack(state)
   switch (state.view.bead) {
     case 'clip-gain': return void dispatch(commit(resetClipGain, { regionIds }))
+    case 'gain-thread': return void dispatch(commit(resetThreads, { regionIds }))
     case 'fades':
       dispatch(commit(setFade, { regionIds, edge: 'in', change: { lengthFrames: 0 } }))
       return void dispatch(commit(setFade, { regionIds, edge: 'out', change: { lengthFrames: 0 } }))
@@ -58,7 +60,7 @@ const switchTrack = (key: 'muted' | 'soloed'): Thunk => (dispatch, getState) => 
   if (track) dispatch(commit(setTrack, { trackIds: [track.id], change: { [key]: !track[key] } }))
 }
 
-const fieldOf = { 'clip-gain': 'clip-gain', fades: 'fade-in', volume: 'volume', pan: 'pan', mix: 'mix' } as const
+const fieldOf = { 'clip-gain': 'clip-gain', 'gain-thread': 'knot-level', fades: 'fade-in', volume: 'volume', pan: 'pan', mix: 'mix' } as const
 
 /** The keys of the editor; all of them are listed in the help. */
 export function useEditorKeys(session: Session): void {
@@ -135,26 +137,30 @@ export function useEditorKeys(session: Session): void {
   useLentHand()
 }
 
-/** The Range hand: lent while R is held and something is done with it, kept (or given back) by a tap. */
+const lent: Record<string, Hand> = { r: 'range', p: 'plateau' }
+
+/** A hand is lent while its key is held and something is done with it; a tap keeps it, or gives it back. */
 function useLentHand(): void {
   const dispatch = useAppDispatch()
   const hand = useAppSelector((s) => s.view.hand)
-  const held = useRef<{ since: number; before: 'point' | 'range' } | null>(null)
+  const held = useRef<{ key: string; since: number; before: Hand } | null>(null)
   const latest = useRef(hand)
   useEffect(() => void (latest.current = hand))
   useEffect(() => {
     const typing = (e: KeyboardEvent) => e.target instanceof HTMLInputElement || e.ctrlKey || e.metaKey || e.altKey
     const down = (e: KeyboardEvent) => {
-      if (e.key.toLowerCase() !== 'r' || e.repeat || typing(e)) return
-      held.current = { since: performance.now(), before: latest.current }
-      dispatch(handTaken('range'))
+      const key = e.key.toLowerCase()
+      if (!lent[key] || e.repeat || held.current || typing(e)) return
+      held.current = { key, since: performance.now(), before: latest.current }
+      dispatch(handTaken(lent[key]))
     }
     const up = (e: KeyboardEvent) => {
-      if (e.key.toLowerCase() !== 'r' || !held.current) return
+      const key = e.key.toLowerCase()
+      if (held.current?.key !== key) return
       const { since, before } = held.current
       held.current = null
       const tapped = performance.now() - since < 300
-      dispatch(handTaken(tapped ? (before === 'range' ? 'point' : 'range') : before))
+      dispatch(handTaken(tapped ? (before === lent[key] ? 'point' : lent[key]!) : before))
     }
     window.addEventListener('keydown', down)
     window.addEventListener('keyup', up)

@@ -28,10 +28,17 @@ function fadesWords(regions: readonly Region[], rate: number): string {
   return parts.length ? parts.join(' · ') : 'none'
 }
 
+function threadWords(session: Session, regions: readonly Region[]): string {
+  const counts = regions.map((r) => (r.gainThreadId === null ? 0 : session.gainThreads[r.gainThreadId]!.knots.length))
+  const total = counts.reduce((a, b) => a + b, 0)
+  return regions.length === 0 ? '—' : total === 0 ? 'plain' : `${total} ${total === 1 ? 'knot' : 'knots'}`
+}
+
 /** The stages that the sound of a track passes, in order. */
 function stagesOf(session: Session, track: Track, regions: readonly Region[]): Stage[] {
   return [
     { bead: 'clip-gain', name: 'Clip gain', place: 'of the region', value: regions.length ? spanDb(regions.map((r) => r.clipGainDb)) : '—', about: 'Shaping here changes the level of regions before anything else: what comes after, a compressor for instance, hears the change.' },
+    { bead: 'gain-thread', name: 'Gain thread', place: 'inside it', value: threadWords(session, regions), about: 'Level inside a region: double-click adds a knot, drag knots and stretches. Hold P and sweep over a word to raise or lower it. Linked copies follow.' },
     { bead: 'fades', name: 'Fades', place: 'of the region', value: fadesWords(regions, session.sampleRate), about: 'Fades shape how a region begins and ends. Drag the round handles at its upper corners.' },
     { bead: 'volume', name: 'Volume', place: 'of the track', value: showDb(track.volumeDb), about: 'The track’s fader. It changes the level of everything on the track, after its regions were shaped.' },
     { bead: 'pan', name: 'Pan', place: 'of the track', value: showPan(track.pan), about: track.channels === 1 ? 'Places the track between left and right.' : 'The balance between the left and the right channel of the track.' },

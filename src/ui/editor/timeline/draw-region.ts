@@ -41,15 +41,26 @@ export function drawRegion(ctx: Context, pictures: Pictures, picture: RegionPict
 }
 
 /** Draws what of a region stays in sight: its name and gain on the hem, and the outline of a selected one. */
-export function drawLabels(ctx: CanvasRenderingContext2D, picture: Pick<RegionPicture, 'region' | 'box' | 'width'>, selected: boolean): void {
+export function drawLabels(ctx: CanvasRenderingContext2D, picture: Pick<RegionPicture, 'region' | 'box' | 'width'>, selected: boolean, threaded: boolean): void {
   const { box, width } = picture
   const x0 = Math.max(-8, box.x)
   const x1 = Math.min(width + 8, box.x + box.width)
   drawHem(ctx, picture, Math.min(width, x1))
+  if (threaded && box.width > 14) drawMark(ctx, Math.max(box.x, 0) + 7, box.y + 7)
   if (!selected) return
   ctx.strokeStyle = colour('ink')
   ctx.lineWidth = 1.5
   ctx.strokeRect(x0 + 0.75, box.y + 0.75, Math.max(1, x1 - x0 - 1.5), box.height - 1.5)
+}
+
+/** A small mark that tells of a gain thread: its knot, a square on a corner. */
+function drawMark(ctx: CanvasRenderingContext2D, x: number, y: number): void {
+  ctx.save()
+  ctx.translate(x, y)
+  ctx.rotate(Math.PI / 4)
+  ctx.fillStyle = colour('weld')
+  ctx.fillRect(-3, -3, 6, 6)
+  ctx.restore()
 }
 
 /** The curve of a fade, with the linen showing where the sound is cut away. */

@@ -49,7 +49,11 @@ export function drawTimeline(ctx: CanvasRenderingContext2D, tiles: RowTiles, pic
     const state = { regions, gainThreads: session.gainThreads, crossfades: session.crossfades, framesPerPixel: view.framesPerPixel, ratio, version }
     tiles.draw(ctx, pictures, session, trackId, sides, { left: view.left, y: row * ROW_HEIGHT - view.top, width: view.width }, state)
     const seen = visibleRegions(regions, view)
-    for (let r = seen.first; r < seen.last; r++) drawLabels(ctx, { region: regions[r]!, box: regionBox(view, regions[r]!, row), width: view.width }, selection.has(regions[r]!.id))
+    for (let r = seen.first; r < seen.last; r++) {
+      const region = regions[r]!
+      const threaded = region.gainThreadId !== null && session.gainThreads[region.gainThreadId]!.knots.length > 0
+      drawLabels(ctx, { region, box: regionBox(view, region, row), width: view.width }, selection.has(region.id), threaded)
+    }
     ctx.globalAlpha = 1
   }
   tiles.keep(new Set(session.trackIds.slice(Math.max(0, first - 2), last + 2)))

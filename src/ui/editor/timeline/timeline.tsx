@@ -1,21 +1,27 @@
 import { useDrag } from '@use-gesture/react'
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
+import { insertKnot } from '../../../core/curve/knots'
+import { shapeThread } from '../../../core/edit'
 import { regionEnd, sessionLength } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
+import { commit } from '../../../store/edits'
 import { getPlayer } from '../../../store/playback'
 import { regionRows } from '../../../store/selectors'
-import { rangeSet, selected, viewChanged, type View } from '../../../store/view-slice'
+import { knotsSelected, rangeSet, selected, viewChanged, type View } from '../../../store/view-slice'
 import { preparedContext, useAppDispatch, useAppSelector, useFrame, useSize } from '../../parts/hooks'
 import { setPointed } from '../pointed'
 import { usePictures } from '../pictures'
 import { RegionMenu } from '../region-menu'
 import { drawTimeline } from './draw-timeline'
-import { boundedView, frameToX, regionAt, rowAt, wholeFramesPerPixel, xToFrame, zoomedAbout, type Box } from './geometry'
+import { boundedView, frameToX, regionAt, regionBox, rowAt, soundBox, wholeFramesPerPixel, xToFrame, zoomedAbout, type Box } from './geometry'
 import { fadeGesture, gainGesture, moveGesture, rangeGesture, sweepGesture, trimGesture, type Gesture } from './gestures'
 import { Overlay } from './overlay'
 import { RowTiles } from './row-tiles'
 import { Ruler } from './ruler'
 import { snapTargets, type Snapped } from './snap'
+import { sessionToSource, stretchAt, yToHeight } from './thread-geometry'
+import { knotGesture, plateauGesture, stretchGesture, type ThreadPlace } from './thread-gestures'
+import { knotsOf, ThreadOverlay } from './thread-overlay'
 
 /** A gesture in progress and the region it would single out if the pointer never moved. */
 interface Drag {
@@ -28,7 +34,8 @@ interface Drag {
 export function Timeline({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const { pictures, version } = usePictures()
-  const { view, selection, range, hand, trackId } = useAppSelector((s) => s.view)
+  const { view, selection, range, hand, trackId, bead, knots: chosenKnots, shoulderMs } = useAppSelector((s) => s.view)
+  const [readout, setReadout] = useState<{ x: number; y: number; text: string } | null>(null)
   const playing = useAppSelector((s) => s.transport.playing)
   const rows = useMemo(() => regionRows(session), [session])
   const selectedIds = useMemo(() => new Set(selection), [selection])
@@ -61,6 +68,23 @@ export function Timeline({ session }: { session: Session }) {
     return () => window.removeEventListener('keydown', onEscape, true)
   }, [])
 
+  /** Shaping a region's gain thread, begun at a place; null where there is no region. */
+  const threadGestureAt = (region: Region, handle: HTMLElement | null, x: number, y: number): Gesture => {
+    const place: ThreadPlace = {
+      region, knots: knotsOf(session, region), box: soundBox(regionBox(view, region, session.trackIds.indexOf(region.trackId))), framesPerPixel: view.framesPerPixel, sampleRate: session.sampleRate,
+      say: (text) => setReadout(text === null ? null : { x, y, text }),
+    }
+    const frame = xToFrame(view, x)
+    if (handle?.dataset.handle === 'knot') {
+      const index = Number(handle.dataset.knot)
+      const indices = chosenKnots?.regionId === region.id && chosenKnots.indices.includes(index) ? chosenKnots.indices : [index]
+      dispatch(knotsSelected({ regionId: region.id, indices: [...indices] }))
+      return knotGesture(dispatch, place, [index, ...indices.filter((i) => i !== index)].sort((a, b) => a - b))
+    }
+    if (handle?.dataset.handle === 'stretch') return stretchGesture(dispatch, place, stretchAt(place.knots, sessionToSource(region, frame)), frame)
+    return plateauGesture(dispatch, place, frame, Math.round((shoulderMs / 1000) * session.sampleRate))
+  }
+
   /** What a drag of a region, or of one of its handles, does. */
   const gestureOf = (kind: string | undefined, region: Region, moved: readonly string[], y: number): Gesture => {
     if (kind === 'gain') return gainGesture(dispatch, moved)
@@ -87,6 +111,11 @@ export function Timeline({ session }: { session: Session }) {
       return { gesture: sweepGesture(dispatch, { view, rows, start: { x, y }, kept, show: setSwept }), clicked: null, cancelled: false }
     }
     const isSelected = selection.includes(region.id)
+    const onThread = handle?.dataset.handle === 'knot' || handle?.dataset.handle === 'stretch'
+    if (hand === 'plateau' || onThread) {
+      if (!isSelected) dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
+      return { gesture: threadGestureAt(region, hand === 'plateau' ? null : handle, x, y), clicked: null, cancelled: false }
+    }
     if (event.shiftKey && !handle) {
       dispatch(selected({ regionIds: isSelected ? selection.filter((id) => id !== region.id) : [...selection, region.id] }))
       return { gesture: null, clicked: null, cancelled: false }
@@ -140,11 +169,25 @@ export function Timeline({ session }: { session: Session }) {
       <Ruler session={session} view={view} onSeek={seek} />
       <RegionMenu>
         <div
-          {...bind()} ref={area} data-testid="timeline" className={`relative min-h-0 flex-1 touch-none overflow-hidden select-none ${hand === 'range' ? 'cursor-crosshair' : ''}`}
+          {...bind()} ref={area} data-testid="timeline" className={`relative min-h-0 flex-1 touch-none overflow-hidden select-none ${hand !== 'point' ? 'cursor-crosshair' : ''}`}
           onContextMenu={selectForMenu}
+          onDoubleClick={(event) => {
+            if (bead !== 'gain-thread' || (event.target as Element).closest('[data-handle="knot"]')) return
+            const bounds = area.current!.getBoundingClientRect()
+            const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top]
+            const row = rowAt(view, y)
+            const region = rows[row] && regionAt(rows[row], xToFrame(view, x))
+            if (!region) return
+            const box = soundBox(regionBox(view, region, row))
+            const onLine = (event.target as Element).closest('[data-handle="stretch"]') !== null
+            const { knots, index } = insertKnot(knotsOf(session, region), Math.round(sessionToSource(region, xToFrame(view, x))), onLine ? undefined : yToHeight(box, y))
+            if (dispatch(commit(shapeThread, { regionId: region.id, knots, what: 'Add knot in gain thread' }))) dispatch(knotsSelected({ regionId: region.id, indices: [index] }))
+          }}
         >
           <canvas ref={canvas} className="absolute inset-0 block" style={{ width: view.width, height: view.height }} aria-hidden />
           <Overlay session={session} rows={rows} view={view} selection={selectedIds} />
+          {bead === 'gain-thread' && <ThreadOverlay session={session} rows={rows} view={view} />}
+          {readout && <span className="pointer-events-none absolute z-10 -translate-y-8 rounded bg-ink px-1.5 py-0.5 font-mono text-2xs whitespace-nowrap text-white" style={{ left: Math.min(readout.x, view.width - 150), top: Math.max(30, readout.y) }}>{readout.text}</span>}
           {snapped && (
             <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: frameToX(view, snapped.frame) }}>
               <span className="absolute top-1 left-1.5 max-w-52 truncate rounded bg-madder px-1.5 py-0.5 text-2xs whitespace-nowrap text-white">{snapped.what}</span>

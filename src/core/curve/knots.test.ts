@@ -1,0 +1,56 @@
+import fc from 'fast-check'
+import type { Knot } from '../model/session'
+import { dbToHeight, heightToDb, UNITY_HEIGHT } from '../units/taper'
+import { gainAtFrame, insertKnot, moveKnots, plateau, removeKnots, shiftedHeight } from './knots'
+
+const knot = (frame: number, value: number, shape: Knot['shape'] = 'line'): Knot => ({ frame, value, shape, bend: 0 })
+const db = (k: Knot) => Math.round(heightToDb(k.value) * 1e6) / 1e6
+const rows = fc.array(fc.record({ frame: fc.integer({ min: 0, max: 10000 }), value: fc.double({ min: 0, max: 1, noNaN: true }) }), { maxLength: 10 }).map((list) => list.map((k) => knot(k.frame, k.value)).sort((a, b) => a.frame - b.frame))
+const isSorted = (knots: readonly Knot[]) => knots.every((k, i) => (i === 0 || k.frame >= knots[i - 1]!.frame) && k.value >= 0 && k.value <= 1)
+
+describe('a plateau', () => {
+  test('on a plain thread is exactly four knots: 0 dB, the level twice, 0 dB', () => {
+    const made = plateau([], 10000, 20000, -6, 480)
+    expect(made.map((k) => [k.frame, db(k)])).toEqual([[10000, 0], [10480, -6], [19520, -6], [20000, 0]])
+  })
+  test('done again over the same word changes its level instead of nesting', () => {
+    const twice = plateau(plateau([], 10000, 20000, -6, 480), 10500, 19000, 2, 480)
+    expect(twice.map(db)).toEqual([0, -4, -4, 0])
+  })
+  test('without shoulders it steps', () => {
+    expect(plateau([], 100, 200, 3, 0).map((k) => [k.frame, db(k)])).toEqual([[100, 0], [100, 3], [200, 3], [200, 0]])
+  })
+  test('on a slope keeps the slope, shifted, and changes nothing outside', () => {
+    const slope = [knot(0, dbToHeight(-12)), knot(40000, dbToHeight(0))]
+    const made = plateau(slope, 10000, 20000, 2, 100)
+    for (const f of [0, 5000, 9999, 10000, 20000, 25000, 40000]) expect(gainAtFrame(made, f)).toBeCloseTo(gainAtFrame(slope, f), 12)
+    expect(heightToDb(gainAtFrame(made, 10100)) - heightToDb(gainAtFrame(slope, 10100))).toBeCloseTo(2, 9)
+    expect(heightToDb(gainAtFrame(made, 19900)) - heightToDb(gainAtFrame(slope, 19900))).toBeCloseTo(2, 9)
+    expect(() => plateau([], 5, 5, 1, 0)).toThrow(RangeError)
+  })
+  test('whatever was there, stays in order and in range, and the same outside', () => {
+    fc.assert(fc.property(rows, fc.integer({ min: 0, max: 9000 }), fc.integer({ min: 1, max: 3000 }), fc.double({ min: -40, max: 20, noNaN: true }), fc.integer({ min: 0, max: 800 }), (knots, from, length, by, shoulder) => {
+      const made = plateau(knots, from, from + length, by, shoulder)
+      expect(isSorted(made)).toBe(true)
+      for (let f = -10; f <= 12000; f += 97) if (f < from || f > from + length) expect(gainAtFrame(made, f)).toBeCloseTo(gainAtFrame(knots, f), 9)
+    }))
+  })
+})
+
+test('knots are put on the line, moved to their neighbours at most, and removed', () => {
+  fc.assert(fc.property(rows, fc.integer({ min: 0, max: 10000 }), fc.integer({ min: -9000, max: 9000 }), fc.double({ min: -1, max: 1, noNaN: true }), (knots, at, byFrames, byHeight) => {
+    const { knots: more, index } = insertKnot(knots, at)
+    expect(more).toHaveLength(knots.length + 1)
+    for (let f = 0; f <= 10000; f += 331) expect(gainAtFrame(more, f)).toBeCloseTo(gainAtFrame(knots, f), 9)
+    expect(isSorted(moveKnots(more, [index], byFrames, byHeight))).toBe(true)
+    expect(removeKnots(more, [index])).toEqual(knots)
+  }))
+  const three = [knot(0, 0.5), knot(100, 0.6), knot(200, 0.7)]
+  expect(moveKnots(three, [1], 500, 0)[1]!.frame).toBe(200)
+  expect(moveKnots(three, [1, 2], 50, 0.9).map((k) => [k.frame, Math.round(k.value * 1e9) / 1e9])).toEqual([[0, 0.5], [150, 0.9], [250, 1]])
+})
+
+test('a shift in dB is exact above the floor, and silence stays silence', () => {
+  expect(heightToDb(shiftedHeight(UNITY_HEIGHT, -7.3))).toBeCloseTo(-7.3, 9)
+  expect([shiftedHeight(0, 20), shiftedHeight(UNITY_HEIGHT, -200), shiftedHeight(UNITY_HEIGHT, 50)]).toEqual([0, 0, 1])
+})
