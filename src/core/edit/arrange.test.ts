@@ -4,9 +4,10 @@ import { testRegion, testSession } from '../model/fixture.test-util'
 import { applyPatches, diff } from '../model/patch'
 import { breachLine, brokenRules } from '../model/rules'
 import type { Crossfade, Fade, Knot, Region, Session } from '../model/session'
+import { plateau } from '../curve/knots'
 import { planSession } from '../render/plan'
 import { Renderer } from '../render/run'
-import { copyRegions, deleteRegions, duplicateRegions, joinRegions, moveRegions, pasteRegions, setFade, setRegion, slipRegions, splitRegions, trimRegions, unlinkRegions, type Edit } from '.'
+import { copyRegions, deleteRegions, duplicateRegions, joinRegions, moveRegions, pasteRegions, resetThreads, setFade, setRegion, shapeThread, slipRegions, splitRegions, trimRegions, unlinkRegions, type Edit } from '.'
 
 const noise = Float32Array.from({ length: 480000 }, (_, n) => Math.sin(n * n * 0.0137) * 0.5)
 const knots: Knot[] = [{ frame: 2000, value: 0.4, shape: 'line', bend: 0.3 }, { frame: 9000, value: 0.7, shape: 's-curve', bend: 0 }, { frame: 30000, value: 0.5, shape: 'hold', bend: 0 }, { frame: 40000, value: 0.6, shape: 'line', bend: 0 }]
@@ -50,6 +51,43 @@ describe.each([false, true])('reversed: %p', (reversed) => {
     expect(part.subarray(1300, 46000).every((x, i) => x === whole[1000 + i])).toBe(true)
     const far = slipRegions.apply(before, { regionIds: ['a'], byFrames: reversed ? 1e9 : -1e9 }).regions.a!
     expect(far.offset + far.length).toBe(480000)
+  })
+})
+
+describe('the render of a thread equals its formula within 1e-6', () => {
+  const shapes: Knot[] = [
+    { frame: 3000, value: 0.3, shape: 'line', bend: 0 }, { frame: 8000, value: 0.7, shape: 'line', bend: 0.8 }, { frame: 14000, value: 0.4, shape: 'line', bend: -0.6 },
+    { frame: 20000, value: 0.65, shape: 's-curve', bend: 0 }, { frame: 27000, value: 0.2, shape: 'hold', bend: 0 }, { frame: 33000, value: 0.6, shape: 'line', bend: 0 },
+  ]
+  /** Straight from the definition: stretch shapes, the 1 ms step at the end of the hold, the taper. */
+  function gain(f: number): number {
+    const i = shapes.filter((k) => k.frame <= f).length - 1
+    const [k, next] = [shapes[Math.max(0, i)]!, shapes[i + 1]]
+    let h = k.value
+    if (i >= 0 && next && k.shape !== 'hold') {
+      const u = (f - k.frame) / (next.frame - k.frame)
+      const s = k.shape === 's-curve' ? (1 - Math.cos(Math.PI * u)) / 2 : k.bend >= 0 ? u ** (2 ** (3 * k.bend)) : 1 - (1 - u) ** (2 ** (-3 * k.bend))
+      h = k.value + (next.value - k.value) * s
+    }
+    if (f >= 33000 && f < 33048) h -= (0.6 - 0.2) * (1 - (1 - Math.cos((Math.PI * (f - 33000)) / 48)) / 2)
+    return 10 ** (12 / 20) * h ** 3
+  }
+  const base = testSession([testRegion('a', { start: 1000, offset: 1500, length: 40000, gainThreadId: 'g' })], { pan: -1 }, { gainThreads: { g: { id: 'g', knots: shapes } } })
+  const reversed = setRegion.apply(base, { regionIds: ['a'], change: { reversed: true } })
+  const split = splitRegions.apply(base, { regionIds: ['a'], frames: [9000, 24000] })
+  const cases: [string, Session][] = [
+    ['at a region offset', base], ['reversed', reversed], ['split', split], ['trimmed', trimRegions.apply(base, { regionIds: ['a'], edge: 'start', byFrames: 5000 })],
+    ['split and reversed', setRegion.apply(split, { regionIds: Object.keys(split.regions), change: { reversed: true } })], ['in a linked copy', duplicateRegions.apply(base, { regionIds: ['a'], times: 1, linked: true })],
+    ['moved', moveRegions.apply(base, { regionIds: ['a'], byFrames: 777, byTracks: 0 })],
+  ]
+  test.each(cases)('%s', (_name, session) => {
+    const heard = sound(session, 100000)
+    let worst = 0
+    for (const r of Object.values(session.regions)) for (let n = r.start; n < r.start + r.length; n++) {
+      const f = r.reversed ? r.offset + r.length - 1 - (n - r.start) : r.offset + n - r.start
+      worst = Math.max(worst, Math.abs(heard[n]! - noise[f]! * gain(f)))
+    }
+    expect(worst).toBeLessThan(1e-6)
   })
 })
 
@@ -133,6 +171,12 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
     step(moveRegions, fc.record({ byFrames: frames, byTracks: fc.integer({ min: -2, max: 2 }) })), step(trimRegions, fc.record({ edge: fc.constantFrom('start', 'end'), byFrames: frames })),
     step(slipRegions, fc.record({ byFrames: frames })), step(splitRegions, fc.record({ frames: fc.array(fc.integer({ min: 0, max: 40000 }), { maxLength: 3 }) })), step(joinRegions, fc.constant({})),
     step(deleteRegions, fc.record({ closeGap: fc.boolean() })), step(duplicateRegions, fc.record({ times: fc.integer({ min: 1, max: 3 }), linked: fc.boolean() })), step(unlinkRegions, fc.constant({})),
+    fc.record({ n: fc.nat(50), from: fc.integer({ min: 0, max: 30000 }), length: fc.integer({ min: 1, max: 9000 }), byDb: fc.double({ min: -30, max: 20, noNaN: true }), shoulder: fc.nat(600) }).map(({ n, from, length, byDb, shoulder }) => (s: Session) => {
+      const region = Object.values(s.regions)[n % Math.max(1, Object.keys(s.regions).length)]
+      const before = region?.gainThreadId ? s.gainThreads[region.gainThreadId]!.knots : []
+      return region ? shapeThread.apply(s, { regionId: region.id, knots: plateau(before, from, from + length, byDb, shoulder) }) : s
+    }),
+    step(resetThreads, fc.constant({})),
     fc.record({ n: fc.nat(50), at: fc.integer({ min: 0, max: 30000 }), row: fc.nat(2) }).map(({ n, at, row }) => (s: Session) => {
       const ids = Object.keys(s.regions)
       const clip = copyRegions(s, ids.length ? [ids[n % ids.length]!] : [])
