@@ -57,14 +57,17 @@ test('render: a stretch, one track, one region, unshaped, 16 bit, FLAC', async (
   expect(fs.readFileSync(inFolder('e.flac')).subarray(0, 4).toString()).toBe('fLaC')
 })
 
-test('measure prints peak, RMS and DC as JSON', () => {
+test('measure prints levels, loudness, correlation and DC as JSON', () => {
   const { status, stdout } = oaken('measure', inFolder(`audio/${sha256}.wav`))
   expect(status).toBe(0)
-  const measured = JSON.parse(stdout) as { peak: number; rms: number; dc: number[]; frames: number }
+  const measured = JSON.parse(stdout) as { peak: number; truePeak: number; rms: number; dc: number[]; frames: number }
   expect(measured.peak).toBeCloseTo(-20, 3)
   expect(measured.rms).toBeCloseTo(-23.0103, 3)
   expect(measured.dc[0]).toBeCloseTo(0, 6)
   expect(measured.frames).toBe(480000)
+  // One channel of 1 kHz at -20 dBFS peak has a mean square of -23 dB; K-weighting adds 0.69 dB there, and BS.1770 takes it off again.
+  expect(measured).toMatchObject({ integrated: -23, momentaryMax: -23, correlation: null })
+  expect(Math.abs(measured.truePeak + 20)).toBeLessThan(0.05)
 })
 
 test('check: 0 for a good session, 1 with the rule for a broken one', () => {

@@ -12,7 +12,7 @@ import { sessionJson } from './session-file'
 const usage = `Usage:
   oaken render  SESSION.oaken.zip|session.json -o mix.wav [--format wav16|wav24|wav32f|flac] [--from S] [--to S]
                 [--track NAME] [--region ID] [--stage clip|insert|track|mix] [--unshaped] [--seed N]
-  oaken measure FILE.wav …          JSON: peak, RMS and DC
+  oaken measure FILE.wav …          JSON: peak, true peak, RMS, loudness, range, correlation, DC
   oaken check   SESSION             the rules; exits 1 and lists what breaks
   oaken demo    DIR                 writes the sample session as a package`
 

@@ -6,6 +6,7 @@ const steps: { title: string; text: string }[] = [
   { title: 'Listen', text: 'Space plays and pauses. Press or drag the ruler to go somewhere. Hold R (or press Range) and sweep to mark a range, then L loops it. M and S on a track mute and solo it.' },
   { title: 'Arrange', text: 'Drag a region to move it, in time and between tracks; edges catch on the grid, markers, other regions and the playhead unless Shift is held. Drag an edge to trim: hidden sound comes out again whenever you pull. What a region is put on is covered, and comes out when it is moved away by undo or trimmed back. The right mouse button shows all that can be done: split, join, duplicate, repeat, copy, paste, reverse, lock, delete.' },
   { title: 'Level the regions', text: 'Click a region; Shift-click or sweep for more. Drag up or down on the hem, the strip below the sound, or type the clip gain in the bench: −6, −6 dB, 50% and x0.5 are all understood. Several regions keep their differences. The sound is drawn as it leaves the gain; the untouched outline stays behind it.' },
+  { title: 'Shape the level inside', text: 'Pick the bead “Gain thread” in the Path. Double-click adds a knot, drag knots and the stretches between them; a knot dragged far off is let go. Hold P and sweep over a word: one drag raises or lowers just that. Linked copies share one thread, so all follow.' },
   { title: 'Fade the edges', text: 'Point at a region and drag the round handle at an upper corner inwards, or type the length in the bench: 120 ms, 1.5 s, 2 beats, 1/16. Choose the curve beside it.' },
   { title: 'Set the tracks', text: 'Volume and pan are on the left: drag the fader over the meter or type. The Path on the right shows in which order everything acts; the bead picked there is what the arrow keys, Enter and Backspace change.' },
   { title: 'Take it back', text: 'Every step has a name. Undo and redo are at the top, and the clock beside them lists all steps to jump to. The session is saved after each step, history included.' },
@@ -13,7 +14,7 @@ const steps: { title: string; text: string }[] = [
 ]
 
 const keys: [string, string][] = [
-  ['Space', 'play, pause'], ['Home, End', 'go to the start, to the end'], ['L', 'loop the range'], ['R', 'Range hand: hold to lend it, tap to keep it'],
+  ['Space', 'play, pause'], ['Home, End', 'go to the start, to the end'], ['L', 'loop the range'], ['R', 'Range hand: hold to lend it, tap to keep it'], ['P', 'Plateau hand: the same'],
   ['↑ ↓', 'the picked bead’s value by 1 dB (pan by 5)'], ['Alt + ↑ ↓', 'the same, fine: 0.1 dB'], ['Enter', 'type the picked bead’s value'], ['Backspace', 'reset the picked bead’s value'],
   ['A', 'hear the selected region alone'], ['K', 'split at the playhead, or at the ends of the range'], ['J', 'join selected pieces'], ['[ ]', 'trim start, end to the playhead'], ['2, Shift + 2', 'duplicate, duplicate linked'],
   ['Ctrl + C, X, V', 'copy, cut, paste at the playhead'], [', .', 'move the selected regions by the grid, with Alt by 1 ms'], ['Delete, Shift + Delete', 'delete, and close the gap'],

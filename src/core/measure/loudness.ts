@@ -1,0 +1,141 @@
+/**
+ * Loudness by ITU-R BS.1770-5: K-weighting (its two filters re-derived for any sample rate from their analogue parameters, after
+ * B. De Man, "Evaluation of Implementations of the EBU R128 Loudness Measurement", 2014), mean squares summed over the channels,
+ * 400 ms blocks with 75 % overlap, gates at -70 LUFS and -10 LU. Loudness range by EBU Tech 3342.
+ */
+interface Biquad {
+  b0: number
+  b1: number
+  b2: number
+  a1: number
+  a2: number
+}
+
+/** The two filters of K-weighting at a sample rate in Hz: the high shelf of the head, and the high-pass. */
+export function kWeighting(sampleRate: number): [Biquad, Biquad] {
+  const shelf = ((): Biquad => {
+    const k = Math.tan((Math.PI * 1681.974450955533) / sampleRate)
+    const q = 0.7071752369554196
+    const vh = 10 ** (3.999843853973347 / 20)
+    const vb = vh ** 0.4996667741545416
+    const a0 = 1 + k / q + k * k
+    return { b0: (vh + (vb * k) / q + k * k) / a0, b1: (2 * (k * k - vh)) / a0, b2: (vh - (vb * k) / q + k * k) / a0, a1: (2 * (k * k - 1)) / a0, a2: (1 - k / q + k * k) / a0 }
+  })()
+  const k = Math.tan((Math.PI * 38.13547087602444) / sampleRate)
+  const q = 0.5003270373238773
+  const a0 = 1 + k / q + k * k
+  return [shelf, { b0: 1, b1: -2, b2: 1, a1: (2 * (k * k - 1)) / a0, a2: (1 - k / q + k * k) / a0 }]
+}
+
+/** What was measured, in LUFS and LU. -Infinity where everything lies under the absolute gate, or nothing long enough was heard. */
+export interface Loudness {
+  integrated: number
+  momentaryMax: number
+  shortTermMax: number
+  /** Loudness range in LU; 0 without two blocks above the gates. */
+  range: number
+}
+
+const lufs = (power: number) => (power > 0 ? -0.691 + 10 * Math.log10(power) : -Infinity)
+const power = (loudness: number) => 10 ** ((loudness + 0.691) / 10)
+
+/** Steps of 100 ms in a momentary and in a short-term block. */
+const MOMENTARY = 4
+const SHORT_TERM = 30
+
+/** Measures loudness over blocks of any size; one array a channel, all channels weighted alike (mono, stereo). */
+export class LoudnessMeter {
+  private readonly filters: [Biquad, Biquad]
+  /** For each channel the two delays of both filters. */
+  private readonly state: Float64Array[]
+  /** Mean square of every finished 100 ms, the channels added. */
+  private readonly steps: number[] = []
+  private readonly stepFrames: number
+  private squares = 0
+  private held = 0
+
+  constructor(sampleRate: number, channels: number) {
+    this.filters = kWeighting(sampleRate)
+    this.state = Array.from({ length: channels }, () => new Float64Array(4))
+    this.stepFrames = Math.round(sampleRate / 10)
+  }
+
+  add(block: readonly Float32Array[]): void {
+    const frames = block[0]!.length
+    for (let done = 0; done < frames;) {
+      const take = Math.min(frames - done, this.stepFrames - this.held)
+      for (let c = 0; c < block.length; c++) this.squares += this.weighted(block[c]!, done, done + take, this.state[c]!)
+      this.held += take
+      done += take
+      if (this.held < this.stepFrames) continue
+      this.steps.push(this.squares / this.stepFrames)
+      this.squares = 0
+      this.held = 0
+    }
+  }
+
+  /** Sum of the squares of a channel's K-weighted samples `from` ≤ i < `to`. */
+  private weighted(samples: Float32Array, from: number, to: number, state: Float64Array): number {
+    const [f, g] = this.filters
+    let [s1, s2, t1, t2] = state as unknown as [number, number, number, number]
+    let sum = 0
+    for (let i = from; i < to; i++) {
+      const x = samples[i]!
+      const y = f.b0 * x + s1
+      s1 = f.b1 * x - f.a1 * y + s2
+      s2 = f.b2 * x - f.a2 * y
+      const z = g.b0 * y + t1
+      t1 = g.b1 * y - g.a1 * z + t2
+      t2 = g.b2 * y - g.a2 * z
+      sum += z * z
+    }
+    state[0] = s1
+    state[1] = s2
+    state[2] = t1
+    state[3] = t2
+    return sum
+  }
+
+  /** Powers of all blocks of so many steps, one every 100 ms. */
+  private blocks(steps: number): number[] {
+    const out: number[] = []
+    let sum = 0
+    for (let i = 0; i < this.steps.length; i++) {
+      sum += this.steps[i]!
+      if (i >= steps) sum -= this.steps[i - steps]!
+      if (i >= steps - 1) out.push(Math.max(0, sum) / steps)
+    }
+    return out
+  }
+
+  /** The short-term loudness of every 100 ms from the third second on, in LUFS. */
+  shortTerm(): number[] {
+    return this.blocks(SHORT_TERM).map(lufs)
+  }
+
+  loudness(): Loudness {
+    const momentary = this.blocks(MOMENTARY)
+    const shortTerm = this.blocks(SHORT_TERM)
+    const most = (powers: readonly number[]) => lufs(powers.reduce((a, b) => Math.max(a, b), 0))
+    return { integrated: lufs(gatedMean(momentary, -10)), momentaryMax: most(momentary), shortTermMax: most(shortTerm), range: loudnessRange(shortTerm) }
+  }
+}
+
+const mean = (powers: readonly number[]) => (powers.length ? powers.reduce((a, b) => a + b, 0) / powers.length : 0)
+
+/** Mean of the powers above -70 LUFS and above a gate relative to their mean (in LU). */
+function gatedMean(powers: readonly number[], relativeGate: number): number {
+  const audible = powers.filter((p) => p > power(-70))
+  const gate = mean(audible) * 10 ** (relativeGate / 10)
+  return mean(audible.filter((p) => p > gate))
+}
+
+/** EBU Tech 3342: the 10th to the 95th percentile of the short-term loudness above -70 LUFS and -20 LU. */
+function loudnessRange(powers: readonly number[]): number {
+  const audible = powers.filter((p) => p > power(-70))
+  const gate = mean(audible) * 0.01
+  const sorted = audible.filter((p) => p >= gate).map(lufs).sort((a, b) => a - b)
+  if (sorted.length < 2) return 0
+  const percentile = (p: number) => sorted[Math.round((sorted.length - 1) * p)]!
+  return percentile(0.95) - percentile(0.1)
+}
