@@ -44,7 +44,7 @@ test('lower one word with one drag: four knots, nothing changes outside, typed a
   expect(await level(1)).toBeCloseTo(-2, 6)
   await page.keyboard.press('Delete')
   expect((await sessionOf(page)).gainThreads[session.regions.n2!.gainThreadId!]!.knots).toHaveLength(3)
-  await page.getByLabel('Shoulders of a plateau').fill('two weeks')
+  await page.getByLabel('Shoulders').fill('two weeks')
   await page.keyboard.press('Enter')
   await expect(page.getByRole('alert')).toContainText('0 ms to 1 s')
   await page.keyboard.press('Escape')

@@ -1,5 +1,5 @@
 import { baseLevel, coarser, levelsAbove, type PyramidLevel } from '../core/measure/pyramid'
-import type { SourceReader, SourceSpan } from '../core/render/run'
+import type { SourceReader, SourceSpan } from '../core/render'
 import { SamplesHash } from '../formats/samples-hash'
 import { audioDb, chunksDb, peaksDb, stored, type AudioRecord } from './storage'
 

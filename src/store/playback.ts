@@ -73,6 +73,14 @@ export const toggleLoop = (): Thunk => (dispatch, getState) => {
   dispatch(loopSet(!view.loop))
 }
 
+/** Loops from one frame to another, and goes to its start unless the playhead is inside. */
+export const loopOver = (from: number, to: number): Thunk => (dispatch) => {
+  dispatch(setRange(from, to))
+  dispatch(loopSet(true))
+  const at = player?.position() ?? 0
+  if (at < from || at >= to) player?.seek(from)
+}
+
 /** Plays one region alone; when it is playing, stops. */
 export const hearAlone = (regionId: string): Thunk => (_dispatch, getState) => {
   const region = getState().session.session?.regions[regionId]

@@ -1,8 +1,11 @@
-import { copyRegions, deleteRegions, duplicateRegions, joinRegions, moveRegions, pasteRegions, setRegion, splitRegions, trimRegions, unlinkRegions, type Clip } from '../core/edit'
+import { addMarker, copyRegions, deleteRegions, duplicateRegions, joinRegions, keepParts, moveRegions, pasteRegions, placeRendered, setClipGain, setRegion, slipRegions, splitRegions, trimRegions, unlinkRegions, type Clip } from '../core/edit'
 import { regionEnd, regionsOf } from '../core/model/queries'
-import type { Region } from '../core/model/session'
+import { excerpt } from '../core/model/excerpt'
+import type { Dye, Region, Source } from '../core/model/session'
+import { bounce } from '../engine/bouncer'
+import type { OnProgress } from '../engine/jobs'
 import { commit } from './edits'
-import { getPlayer } from './playback'
+import { getPlayer, loopOver } from './playback'
 import { pathTrack, selectedRegions } from './selectors'
 import type { Thunk } from './store'
 import { noticed } from './transport-slice'
@@ -90,4 +93,85 @@ export const pasteHere = (): Thunk => (dispatch, getState) => {
     return
   }
   dispatch(andSelectNew(commit(pasteRegions, { clip, at: Math.round(getPlayer()?.position() ?? 0), trackId: pathTrack(getState())?.id ?? null })))
+}
+
+const playhead = () => Math.round(getPlayer()?.position() ?? 0)
+
+/** Splits the selected regions (without any, those of the picked track) at a frame. */
+export const splitAt = (frame: number): Thunk => (dispatch, getState) => {
+  const state = getState()
+  const track = pathTrack(state)
+  const chosen = selectedRegions(state)
+  const regions = chosen.length ? chosen : track && state.session.session ? regionsOf(state.session.session, track.id) : []
+  dispatch(commit(splitRegions, { regionIds: ids(regions), frames: [Math.round(frame)] }))
+}
+
+/** Trims the selected regions to what lies in the range. */
+export const trimToRange = (): Thunk => (dispatch, getState) => {
+  const { range } = getState().view
+  if (!range) return
+  const parts = Object.fromEntries(selectedRegions(getState()).filter((r) => r.start < range.to && regionEnd(r) > range.from).map((r) => [r.id, [range]]))
+  dispatch(commit(keepParts, { parts, what: 'Trim to the range' }))
+}
+
+/** Loops over the selected regions. */
+export const loopSelected = (): Thunk => (dispatch, getState) => {
+  const regions = selectedRegions(getState())
+  if (regions.length) dispatch(loopOver(Math.min(...regions.map((r) => r.start)), Math.max(...regions.map(regionEnd))))
+}
+
+/** Moves only the sound inside the selected regions. */
+export const slipSelected = (byFrames: number): Thunk => (dispatch, getState) => void dispatch(commit(slipRegions, { regionIds: ids(selectedRegions(getState())), byFrames }))
+
+/** Gives all selected regions the clip gain of the first. */
+export const likeFirst = (): Thunk => (dispatch, getState) => {
+  const [first, ...others] = selectedRegions(getState())
+  if (first && others.length) dispatch(commit(setClipGain, { regionIds: ids(others), db: first.clipGainDb }))
+}
+
+export const colourSelected = (colour: Dye | undefined): Thunk => (dispatch, getState) => void dispatch(commit(setRegion, { regionIds: ids(selectedRegions(getState())), change: { colour } }))
+
+export const renameSelected = (name: string): Thunk => (dispatch, getState) => void dispatch(commit(setRegion, { regionIds: ids(selectedRegions(getState())), change: { name } }))
+
+const newId = () => crypto.randomUUID().slice(0, 13)
+
+/** Puts a marker at the playhead. */
+export const markHere = (): Thunk => (dispatch, getState) => {
+  const { session } = getState().session
+  if (session) dispatch(commit(addMarker, { id: newId(), frame: playhead(), name: `marker ${session.markers.length + 1}` }))
+}
+
+/** Goes to the marker before or after the playhead; beyond the last to the start or the end. */
+export const jumpMarker = (direction: 1 | -1): Thunk => (_dispatch, getState) => {
+  const { session } = getState().session
+  if (!session) return
+  const at = playhead()
+  // While playing, the marker just passed is not gone back to.
+  const slack = getPlayer()?.playing ? session.sampleRate / 2 : 0
+  const marker = direction === 1 ? session.markers.find((m) => m.frame > at) : session.markers.findLast((m) => m.frame < at - slack)
+  if (marker || direction === -1) getPlayer()?.seek(marker?.frame ?? 0)
+}
+
+/**
+ * Renders the selected regions of a track into one new sound in their place, or, without a selection, what the picked track plays in the range
+ * into a new region on a new track. As they leave their gain stages. Resolves to whether there was something to render.
+ */
+export const renderToRegion = (onProgress: OnProgress, signal: AbortSignal): Thunk<Promise<boolean>> => async (dispatch, getState) => {
+  const state = getState()
+  const { session } = state.session
+  const track = pathTrack(state)
+  if (!session || !track) return false
+  const joined = selectedRegions(state).filter((r) => r.trackId === track.id && !r.locked)
+  const { range } = state.view
+  const replaces = range && joined.length < 2 ? [] : joined
+  const regions = replaces.length ? replaces : regionsOf(session, track.id).filter((r) => range && r.start < range.to && regionEnd(r) > range.from)
+  if (regions.length === 0) return false
+  const from = replaces.length ? Math.min(...regions.map((r) => r.start)) : range!.from
+  const to = replaces.length ? Math.max(...regions.map(regionEnd)) : range!.to
+  const part = excerpt(session, ids(regions))
+  const record = await bounce({ ...part, trackIds: [track.id] }, from, to, onProgress, signal)
+  const name = `${regions[0]!.name}, rendered`.slice(0, 255)
+  const source: Source = { id: newId(), name: `${name}.wav`, channels: record.channels, frames: record.frames, sampleRate: session.sampleRate, sha256: record.sha256, origin: { fileName: `rendered from ${session.title}`.slice(0, 255), sampleRate: session.sampleRate, format: '32-bit float' } }
+  if (getState().session.session?.id === session.id) dispatch(andSelectNew(commit(placeRendered, { source, regionId: newId(), trackId: track.id, newTrackId: newId(), start: from, name, replaces: ids(replaces) })))
+  return true
 }

@@ -1,11 +1,15 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
+import type { ThreadRef } from '../core/edit'
 import type { FrameRange } from '../engine/stream'
 
 /** Stages of the path that can be picked. */
 export type Bead = 'clip-gain' | 'gain-thread' | 'fades' | 'volume' | 'pan' | 'mix'
 
 /** What the pointer does. */
-export type Hand = 'point' | 'range' | 'plateau'
+export type Hand = 'point' | 'range' | 'draw' | 'plateau'
+
+/** Dialogs of the editor. */
+export type DialogName = 'match' | 'even-out' | 'silence' | 'repeat' | 'rename'
 
 /** What part of the session is seen. `left` is a session frame (may be a fraction), `top` is in pixels. */
 export interface View {
@@ -26,15 +30,20 @@ export interface ViewState {
   loop: boolean
   follow: boolean
   bench: boolean
-  /** Selected knots of a region's gain thread. */
-  knots: { regionId: string; indices: number[] } | null
+  /** Selected knots of a thread, sorted. */
+  knots: { ref: ThreadRef; indices: number[] } | null
   /** Length of a plateau's shoulders, in milliseconds. */
   shoulderMs: number
+  /** Within how many dB a drawn line is thinned; null keeps every point. */
+  thinning: number | null
+  /** What ruler and grid follow. */
+  timeScale: 'bars' | 'seconds'
+  dialog: DialogName | null
 }
 
 export const initialView: ViewState = {
   view: { left: 0, framesPerPixel: 1024, top: 0, width: 800, height: 400 },
-  selection: [], trackId: null, bead: 'clip-gain', hand: 'point', range: null, loop: false, follow: true, bench: true, knots: null, shoulderMs: 40,
+  selection: [], trackId: null, bead: 'clip-gain', hand: 'point', range: null, loop: false, follow: true, bench: true, knots: null, shoulderMs: 40, thinning: 0.5, timeScale: 'bars', dialog: null,
 }
 
 /** What is seen, selected and picked in the editor; not part of the session and not undone. */
@@ -45,17 +54,23 @@ export const viewSlice = createSlice({
     viewChanged: (state, action: PayloadAction<Partial<View>>) => void Object.assign(state.view, action.payload),
     selected: (state, action: PayloadAction<{ regionIds: string[]; trackId?: string | null }>) => {
       state.selection = action.payload.regionIds
-      if (state.knots && !action.payload.regionIds.includes(state.knots.regionId)) state.knots = null
+      if (state.knots?.ref.kind === 'region' && !action.payload.regionIds.includes(state.knots.ref.regionId)) state.knots = null
       if (action.payload.trackId !== undefined) state.trackId = action.payload.trackId
     },
     trackPicked: (state, action: PayloadAction<string>) => void (state.trackId = action.payload),
-    beadPicked: (state, action: PayloadAction<Bead>) => void (state.bead = action.payload),
+    beadPicked: (state, action: PayloadAction<Bead>) => {
+      if (state.bead !== action.payload) state.knots = null
+      state.bead = action.payload
+    },
     handTaken: (state, action: PayloadAction<Hand>) => {
       state.hand = action.payload
-      // A plateau is one of the gain thread.
-      if (action.payload === 'plateau') state.bead = 'gain-thread'
+      // Plateaus and drawn lines are made in a thread.
+      if (action.payload === 'plateau' || action.payload === 'draw') state.bead = 'gain-thread'
     },
     knotsSelected: (state, action: PayloadAction<ViewState['knots']>) => void (state.knots = action.payload),
+    thinningSet: (state, action: PayloadAction<number | null>) => void (state.thinning = action.payload),
+    timeScaleSet: (state, action: PayloadAction<ViewState['timeScale']>) => void (state.timeScale = action.payload),
+    dialogShown: (state, action: PayloadAction<DialogName | null>) => void (state.dialog = action.payload),
     shouldersSet: (state, action: PayloadAction<number>) => void (state.shoulderMs = action.payload),
     rangeSet: (state, action: PayloadAction<FrameRange | null>) => {
       state.range = action.payload
@@ -68,4 +83,4 @@ export const viewSlice = createSlice({
   },
 })
 
-export const { viewChanged, selected, trackPicked, beadPicked, handTaken, rangeSet, loopSet, followSet, benchShown, viewReset, knotsSelected, shouldersSet } = viewSlice.actions
+export const { viewChanged, selected, trackPicked, beadPicked, handTaken, rangeSet, loopSet, followSet, benchShown, viewReset, knotsSelected, shouldersSet, thinningSet, timeScaleSet, dialogShown } = viewSlice.actions

@@ -1,11 +1,15 @@
 import fc from 'fast-check'
 import type { Knot } from '../model/session'
 import { dbToHeight, heightToDb, UNITY_HEIGHT } from '../units/taper'
-import { gainAtFrame, insertKnot, moveKnots, plateau, removeKnots, shiftedHeight } from './knots'
+import { drawInto, gainKind, insertKnot, knotsBetween, moveKnots, panKind, plateau, removeKnots, reshapeStretch, scaledValue, shiftedHeight, thinKnots, valueAt } from './knots'
 
+const gainAtFrame = (knots: readonly Knot[], frame: number) => valueAt(gainKind(), knots, frame)
 const knot = (frame: number, value: number, shape: Knot['shape'] = 'line'): Knot => ({ frame, value, shape, bend: 0 })
 const db = (k: Knot) => Math.round(heightToDb(k.value) * 1e6) / 1e6
-const rows = fc.array(fc.record({ frame: fc.integer({ min: 0, max: 10000 }), value: fc.double({ min: 0, max: 1, noNaN: true }) }), { maxLength: 10 }).map((list) => list.map((k) => knot(k.frame, k.value)).sort((a, b) => a.frame - b.frame))
+const rowsOf = (shapes: fc.Arbitrary<Pick<Knot, 'shape' | 'bend'>>) =>
+  fc.array(fc.tuple(fc.record({ frame: fc.integer({ min: 0, max: 10000 }), value: fc.double({ min: 0, max: 1, noNaN: true }) }), shapes), { maxLength: 10 }).map((list) => list.map(([k, shape]) => ({ ...k, ...shape })).sort((a, b) => a.frame - b.frame))
+const rows = rowsOf(fc.constant({ shape: 'line', bend: 0 }))
+const shapedRows = rowsOf(fc.oneof(fc.record({ shape: fc.constant('line' as const), bend: fc.double({ min: -1, max: 1, noNaN: true }) }), fc.record({ shape: fc.constantFrom('s-curve' as const, 'hold' as const), bend: fc.constant(0) })))
 const isSorted = (knots: readonly Knot[]) => knots.every((k, i) => (i === 0 || k.frame >= knots[i - 1]!.frame) && k.value >= 0 && k.value <= 1)
 
 describe('a plateau', () => {
@@ -29,7 +33,7 @@ describe('a plateau', () => {
     expect(() => plateau([], 5, 5, 1, 0)).toThrow(RangeError)
   })
   test('whatever was there, stays in order and in range, and the same outside', () => {
-    fc.assert(fc.property(rows, fc.integer({ min: 0, max: 9000 }), fc.integer({ min: 1, max: 3000 }), fc.double({ min: -40, max: 20, noNaN: true }), fc.integer({ min: 0, max: 800 }), (knots, from, length, by, shoulder) => {
+    fc.assert(fc.property(shapedRows, fc.integer({ min: 0, max: 9000 }), fc.integer({ min: 1, max: 3000 }), fc.double({ min: -40, max: 20, noNaN: true }), fc.integer({ min: 0, max: 800 }), (knots, from, length, by, shoulder) => {
       const made = plateau(knots, from, from + length, by, shoulder)
       expect(isSorted(made)).toBe(true)
       for (let f = -10; f <= 12000; f += 97) if (f < from || f > from + length) expect(gainAtFrame(made, f)).toBeCloseTo(gainAtFrame(knots, f), 9)
@@ -40,10 +44,10 @@ describe('a plateau', () => {
 test('knots are put on the line, moved to their neighbours at most, and removed', () => {
   fc.assert(fc.property(rows, fc.integer({ min: 0, max: 10000 }), fc.integer({ min: -9000, max: 9000 }), fc.double({ min: -1, max: 1, noNaN: true }), (knots, at, byFrames, byHeight) => {
     const { knots: more, index } = insertKnot(knots, at)
-    expect(more).toHaveLength(knots.length + 1)
+    expect(more).toHaveLength(knots.length + (knots.some((k) => k.frame === at) ? 0 : 1))
     for (let f = 0; f <= 10000; f += 331) expect(gainAtFrame(more, f)).toBeCloseTo(gainAtFrame(knots, f), 9)
     expect(isSorted(moveKnots(more, [index], byFrames, byHeight))).toBe(true)
-    expect(removeKnots(more, [index])).toEqual(knots)
+    if (more.length > knots.length) expect(removeKnots(more, [index])).toEqual(knots)
   }))
   const three = [knot(0, 0.5), knot(100, 0.6), knot(200, 0.7)]
   expect(moveKnots(three, [1], 500, 0)[1]!.frame).toBe(200)
@@ -53,4 +57,47 @@ test('knots are put on the line, moved to their neighbours at most, and removed'
 test('a shift in dB is exact above the floor, and silence stays silence', () => {
   expect(heightToDb(shiftedHeight(UNITY_HEIGHT, -7.3))).toBeCloseTo(-7.3, 9)
   expect([shiftedHeight(0, 20), shiftedHeight(UNITY_HEIGHT, -200), shiftedHeight(UNITY_HEIGHT, 50)]).toEqual([0, 0, 1])
+})
+
+test('a knot put on the line changes nothing, whatever the shape of the stretch, again and again', () => {
+  fc.assert(fc.property(shapedRows, fc.array(fc.integer({ min: 0, max: 10000 }), { maxLength: 6 }), (knots, places) => {
+    const more = places.reduce((now, at) => insertKnot(now, at).knots, [...knots])
+    for (let f = 0; f <= 10000; f += 331) expect(gainAtFrame(more, f)).toBeCloseTo(gainAtFrame(knots, f), 9)
+  }))
+})
+
+describe('a line drawn by hand', () => {
+  const points = Array.from({ length: 60 }, (_, i) => ({ frame: 10000 + i * 100, value: 0.5 + 0.1 * Math.sin(i / 6) }))
+  test('replaces just its range and joins to what is left without a jump', () => {
+    const before = [knot(0, 0.3), knot(12000, 0.8), knot(30000, 0.4)]
+    const { knots, drawn } = drawInto(before, points, 0.5, 240)
+    expect(drawn).toBeLessThan(20)
+    for (const f of [0, 5000, 9999, 10000, 15900, 20000, 30000]) expect(gainAtFrame(knots, f)).toBeCloseTo(gainAtFrame(before, f), 9)
+    expect(gainAtFrame(knots, 13000)).toBeCloseTo(points[30]!.value, 1)
+    for (let f = 9000; f < 17000; f++) expect(Math.abs(gainAtFrame(knots, f + 1) - gainAtFrame(knots, f))).toBeLessThan(0.01)
+  })
+  test('on a plain thread leaves 0 dB outside', () => {
+    const { knots } = drawInto([], points, 0.5, 240)
+    expect([0, 10000, 15900, 90000].map((f) => gainAtFrame(knots, f))).toEqual(Array(4).fill(UNITY_HEIGHT))
+  })
+  test('kept raw has every point', () => {
+    expect(drawInto([], points, null, 240).drawn).toBe(60)
+  })
+})
+
+test('levels scale about 0 dB and pans about the centre; stretches take shapes and bends', () => {
+  expect(heightToDb(scaledValue(gainKind(), dbToHeight(-12), 0.5))).toBeCloseTo(-6, 9)
+  expect(heightToDb(scaledValue(gainKind(), dbToHeight(4), 2))).toBeCloseTo(8, 9)
+  expect(scaledValue(panKind(), -0.8, 0.5)).toBeCloseTo(-0.4, 12)
+  const two = [knot(0, 0.2), knot(100, 0.8)]
+  expect(reshapeStretch(two, 0, { bend: 0.5 })[0]).toEqual({ frame: 0, value: 0.2, shape: 'line', bend: 0.5 })
+  expect(reshapeStretch(two, 0, { shape: 's-curve' })[0]).toEqual({ frame: 0, value: 0.2, shape: 's-curve', bend: 0 })
+  expect(knotsBetween(two, 50, 100)).toEqual([1])
+})
+
+test('thinning knots drops those that a straight line replaces, and keeps steps and curves', () => {
+  const straight = Array.from({ length: 11 }, (_, i) => knot(i * 100, 0.2 + i * 0.05))
+  expect(thinKnots(straight, [], 0.5).map((k) => k.frame)).toEqual([0, 1000])
+  const stepped = [...straight.slice(0, 5), knot(400, 0.9, 'hold'), knot(800, 0.3), knot(900, 0.3), knot(1000, 0.3)]
+  expect(thinKnots(stepped, [], 0.5).map((k) => [k.frame, k.shape])).toEqual([[0, 'line'], [400, 'line'], [400, 'hold'], [800, 'line'], [1000, 'line']])
 })

@@ -1,37 +1,72 @@
 import type { Knot } from '../model/session'
 import { dbToHeight, heightToDb, UNITY_HEIGHT } from '../units/taper'
-import { threadValue } from './thread'
+import { knotBefore, threadValue } from './thread'
+import { gainDeviation, panDeviation, thin, type RawPoint } from './thin'
 
 /** Lowest level that a shift in dB leads to; below, a thread is silent. */
-const FLOOR_DB = -90
+export const FLOOR_DB = -90
+
+/** What a thread's values are: heights of a gain, or places of a pan. `neutral` is the value of a thread without knots. */
+export interface ThreadKind {
+  unit: 'gain' | 'pan'
+  min: number
+  max: number
+  neutral: number
+  /** The value so many dB (or hundredths of pan) away, within its range. Silence stays silence. */
+  shift(value: number, by: number): number
+}
 
 /** The height so many dB above (or below) another one, within 0…1; silence stays silence. */
 export function shiftedHeight(height: number, byDb: number): number {
-  if (height <= 0) return 0
+  if (height <= 0 || byDb === 0) return height
   const db = heightToDb(height) + byDb
   return db < FLOOR_DB ? 0 : dbToHeight(db)
 }
 
-/** The value of a gain thread at a frame; a thread without knots is at 0 dB. */
-export const gainAtFrame = (knots: readonly Knot[], frame: number): number => (knots.length === 0 ? UNITY_HEIGHT : threadValue(knots, frame))
-
 const within = (x: number, low: number, high: number) => Math.max(low, Math.min(high, x))
 
-/** The knots with one more on the drawn line at `frame`, or at `value` there. Returns it with its index. */
-export function insertKnot(knots: readonly Knot[], frame: number, value = gainAtFrame(knots, frame)): { knots: Knot[]; index: number } {
-  let index = knots.findIndex((k) => k.frame > frame)
-  if (index < 0) index = knots.length
-  const before = knots[index - 1]
-  // The new knot goes on with the shape of the stretch that it divides.
-  const knot: Knot = { frame, value: within(value, 0, 1), shape: before?.shape ?? 'line', bend: 0 }
-  return { knots: [...knots.slice(0, index), knot, ...knots.slice(index)], index }
+/** Gain threads and volume lanes; without knots a lane is at its fader, given as a height. */
+export const gainKind = (neutral = UNITY_HEIGHT): ThreadKind => ({ unit: 'gain', min: 0, max: 1, neutral, shift: shiftedHeight })
+
+/** Pan lanes; without knots a lane is at its static pan. */
+export const panKind = (neutral = 0): ThreadKind => ({ unit: 'pan', min: -1, max: 1, neutral, shift: (value, by) => within(value + by / 100, -1, 1) })
+
+const gain = gainKind()
+
+/** The value of a thread at a frame; one without knots is neutral. */
+export const valueAt = (kind: ThreadKind, knots: readonly Knot[], frame: number): number => (knots.length === 0 ? kind.neutral : threadValue(knots, frame))
+
+/** The two pieces of the stretch that begins at a knot, divided at `u` in 0 < u < 1; they draw the same line as before. */
+function dividedShape(knot: Knot, u: number): [Pick<Knot, 'shape' | 'bend' | 'part'>, Pick<Knot, 'shape' | 'bend' | 'part'>] {
+  const { shape, bend } = knot
+  if (shape === 'hold' || (shape === 'line' && bend === 0)) return [{ shape, bend }, { shape, bend }]
+  const [from, to] = knot.part ?? [0, 1]
+  const middle = from + (to - from) * u
+  return [{ shape, bend, part: [from, middle] }, { shape, bend, part: [middle, to] }]
 }
 
 /**
- * The knots with some of them moved together: by frames, stopping at their neighbours, and in height, keeping their differences
+ * The knots with one more at `frame`: on the drawn line, which stays as it is, or at `value`. Returns them with the new one's index; where
+ * a knot is on that frame already it gets the value.
+ */
+export function insertKnot(knots: readonly Knot[], frame: number, value?: number, kind: ThreadKind = gain): { knots: Knot[]; index: number } {
+  const at = knotBefore(knots, frame)
+  const before = knots[at]
+  if (before?.frame === frame) return { knots: value === undefined ? [...knots] : knots.map((k, i) => (i === at ? { ...k, value: within(value, kind.min, kind.max) } : k)), index: at }
+  const next = knots[at + 1]
+  const drawn = valueAt(kind, knots, frame)
+  const [first, second] = before && next ? dividedShape(before, (frame - before.frame) / (next.frame - before.frame)) : [undefined, { shape: 'line' as const, bend: 0 }]
+  const knot: Knot = { frame, value: within(value ?? drawn, kind.min, kind.max), ...second }
+  const head = knots.slice(0, at + 1)
+  if (first && before) head[at] = { frame: before.frame, value: before.value, ...first }
+  return { knots: [...head, knot, ...knots.slice(at + 1)], index: at + 1 }
+}
+
+/**
+ * The knots with some of them moved together: by frames, stopping at their neighbours, and in value, keeping their differences
  * until the first reaches an end. `indices` are sorted.
  */
-export function moveKnots(knots: readonly Knot[], indices: readonly number[], byFrames: number, byHeight: number, limits: { min: number; max: number } = { min: 0, max: 1 }): Knot[] {
+export function moveKnots(knots: readonly Knot[], indices: readonly number[], byFrames: number, byValue: number, limits: { min: number; max: number } = gain): Knot[] {
   const chosen = new Set(indices)
   let [left, right] = [-Infinity, Infinity]
   let [down, up] = [-Infinity, Infinity]
@@ -43,44 +78,116 @@ export function moveKnots(knots: readonly Knot[], indices: readonly number[], by
     up = Math.min(up, limits.max - knot.value)
   }
   const frames = Math.round(within(byFrames, left, right))
-  const height = within(byHeight, down, up)
-  return knots.map((k, i) => (chosen.has(i) ? { ...k, frame: k.frame + frames, value: within(k.value + height, limits.min, limits.max) } : k))
+  const value = within(byValue, down, up)
+  return knots.map((k, i) => (chosen.has(i) ? { ...k, frame: k.frame + frames, value: within(k.value + value, limits.min, limits.max) } : k))
 }
 
 /** The knots without some of them. */
 export const removeKnots = (knots: readonly Knot[], indices: readonly number[]): Knot[] => knots.filter((_, i) => !indices.includes(i))
 
+/** The knots with the values of some of them changed, within the kind's range. */
+export const mapValues = (kind: ThreadKind, knots: readonly Knot[], indices: readonly number[], change: (value: number) => number): Knot[] =>
+  knots.map((k, i) => (indices.includes(i) ? { ...k, value: within(change(k.value), kind.min, kind.max) } : k))
+
+/** A gain scaled about 0 dB: `factor` 0.5 halves its dB, 2 doubles them, 0 makes it 0 dB. For pan, about the centre. */
+export function scaledValue(kind: ThreadKind, value: number, factor: number): number {
+  if (kind.unit === 'pan') return within(value * factor, -1, 1)
+  return value <= 0 ? (factor === 0 ? UNITY_HEIGHT : 0) : shiftedHeight(UNITY_HEIGHT, heightToDb(value) * factor)
+}
+
+/** The stretch that begins at a knot with another bend -1…1 (which makes it a line), or another shape. */
+export const reshapeStretch = (knots: readonly Knot[], index: number, change: Partial<Pick<Knot, 'shape' | 'bend'>>): Knot[] =>
+  knots.map((k, i) => (i === index ? { frame: k.frame, value: k.value, shape: change.shape ?? (change.bend !== undefined ? 'line' : k.shape), bend: change.shape !== undefined && change.shape !== 'line' ? 0 : within(change.bend ?? k.bend, -1, 1) } : k))
+
+/** Indices of the knots from one frame to another, both included. */
+export const knotsBetween = (knots: readonly Knot[], from: number, to: number): number[] => knots.flatMap((k, i) => (k.frame >= from && k.frame <= to ? [i] : []))
+
 /**
- * Raises (or lowers) a gain thread by so many dB between two frames, with shoulders of so many frames inside its ends (0 makes steps).
- * On a plain thread this takes exactly four knots. Outside nothing changes; inside, what the thread did is kept and shifted. Doing it
- * again over the same range changes the level of the plateau that is there. Throws a RangeError when `to` is not after `from`.
+ * Shifts a thread by so many dB (hundredths of pan) between two frames, with shoulders of so many frames inside its ends (0 makes steps). On a
+ * plain thread this takes exactly four knots. Outside nothing changes, whatever shape the thread has there; inside, what it did is kept
+ * and shifted. Doing it again over the same range changes the level of the plateau that is there. Throws a RangeError when `to` is not
+ * after `from`.
  */
-export function plateau(knots: readonly Knot[], from: number, to: number, byDb: number, shoulder: number): Knot[] {
+export function plateau(knots: readonly Knot[], from: number, to: number, by: number, shoulder: number, kind: ThreadKind = gain): Knot[] {
   if (!(to > from)) throw new RangeError(`a plateau from ${from} to ${to} has no length`)
   const width = Math.min(Math.round(shoulder), Math.floor((to - from) / 2))
-  const inner = { from: from + width, to: to - width }
+  const [first, last] = [from + width, to - width]
   const existing = samePlateau(knots, from, to)
-  if (existing) return knots.map((k, i) => (i === existing.high || i === existing.high + 1 ? { ...k, value: shiftedHeight(k.value, byDb) } : k))
-  const line = (frame: number, value: number, shape: Knot['shape'] = 'line', bend = 0): Knot => ({ frame, value, shape, bend })
-  const lastBefore = knots.filter((k) => k.frame <= inner.to).at(-1)
-  const inside = knots.filter((k) => k.frame > inner.from && k.frame < inner.to).map((k) => ({ ...k, value: shiftedHeight(k.value, byDb) }))
-  const entry = knots.filter((k) => k.frame <= inner.from).at(-1)
-  const exit = knots.filter((k) => k.frame <= to).at(-1)
+  if (existing) return mapValues(kind, knots, [existing.high, existing.high + 1], (v) => kind.shift(v, by))
+  // All four places become knots on the line as it is drawn; then what lies between the inner two is shifted.
+  let divided: readonly Knot[] = knots
+  for (const frame of [from, first, last, to]) divided = insertKnot(divided, frame, undefined, kind).knots
+  const shifted = (k: Knot): Knot => ({ ...k, value: kind.shift(k.value, by) })
+  const entering = (frame: number) => divided.find((k) => k.frame === frame)!
+  const leaving = (frame: number) => divided.findLast((k) => k.frame === frame)!
+  const straight = (k: Knot): Knot => ({ frame: k.frame, value: k.value, shape: 'line', bend: 0 })
+  const step = width === 0
+  const inside = divided.filter((k) => k.frame > first && k.frame < last)
   return [
-    ...knots.filter((k) => k.frame < from),
-    line(from, gainAtFrame(knots, from)),
-    line(inner.from, shiftedHeight(gainAtFrame(knots, inner.from), byDb), entry?.shape === 'hold' ? 'hold' : 'line'),
-    ...inside,
-    line(inner.to, shiftedHeight(gainAtFrame(knots, inner.to), byDb), lastBefore?.shape === 'hold' && width === 0 ? 'hold' : 'line'),
-    line(to, gainAtFrame(knots, to), exit?.shape ?? 'line', exit?.frame === to ? exit.bend : 0),
-    ...knots.filter((k) => k.frame > to),
+    ...divided.filter((k) => k.frame < from),
+    straight(entering(from)), shifted(leaving(first)), ...inside.map(shifted), shifted(straight(step ? entering(last) : leaving(last))), leaving(to),
+    ...divided.filter((k) => k.frame > to),
   ]
 }
 
 /** Whether the range lies over a plateau that is there already: its four knots, `high` being the first of the upper two. */
 function samePlateau(knots: readonly Knot[], from: number, to: number): { high: number } | null {
-  const i = knots.findIndex((k, n) => n + 1 < knots.length && k.frame <= (from + to) / 2 && knots[n + 1]!.frame > (from + to) / 2)
+  const i = knotBefore(knots, (from + to) / 2)
   const [a, b, c, d] = [knots[i - 1], knots[i], knots[i + 1], knots[i + 2]]
   if (!a || !b || !c || !d || a.frame > from || d.frame < to) return null
   return b.value === c.value && a.value !== b.value && c.value !== d.value && b.frame - a.frame < (c.frame - b.frame) / 2 && d.frame - c.frame < (c.frame - b.frame) / 2 ? { high: i } : null
+}
+
+/**
+ * The knots with what lies between two frames replaced by others there, joined to what is left by ramps of `join` frames inside the range
+ * where the two do not meet, so that nothing jumps and nothing outside changes. `inside` begins at `from` and ends at `to`.
+ */
+export function replaceBetween(knots: readonly Knot[], from: number, to: number, inside: readonly Knot[], join: number, kind: ThreadKind = gain): Knot[] {
+  const [entry, exit] = [valueAt(kind, knots, from), valueAt(kind, knots, to)]
+  const ramp = Math.max(0, Math.min(Math.round(join), Math.floor((to - from) / 2)))
+  const line = (frame: number, value: number): Knot => ({ frame, value, shape: 'line', bend: 0 })
+  const first = Math.abs(threadValue(inside, from) - entry) > 1e-9 ? from + ramp : from
+  const last = Math.abs(threadValue(inside, to) - exit) > 1e-9 ? to - ramp : to
+  const middle = [line(first, threadValue(inside, first)), ...inside.filter((k) => k.frame > first && k.frame < last), ...(last > first ? [line(last, threadValue(inside, last))] : [])]
+  const divided = knots.length === 0 ? [] : insertKnot(insertKnot(knots, from, undefined, kind).knots, to, undefined, kind).knots
+  const after = divided.filter((k) => k.frame === to).at(-1) ?? line(to, exit)
+  return [...divided.filter((k) => k.frame < from), ...(first > from ? [line(from, entry)] : []), ...middle.slice(0, last < to ? undefined : -1), ...(last < to || middle.length ? [after] : []), ...divided.filter((k) => k.frame > to)]
+}
+
+/** What became of a line drawn by hand: the whole thread, how many knots the line took, and the largest deviation from it. */
+export interface Drawn {
+  knots: Knot[]
+  drawn: number
+  worst: number
+}
+
+/**
+ * A line drawn by hand put into a thread in place of what was there between its ends: thinned to the tolerance (dB, or hundredths of pan), or
+ * with null as raw points. `join` is the length in frames of the ramps that join it to what is left.
+ */
+export function drawInto(knots: readonly Knot[], points: readonly RawPoint[], tolerance: number | null, join: number, kind: ThreadKind = gain): Drawn {
+  const inRange = points.map((p) => ({ ...p, value: within(p.value, kind.min, kind.max) }))
+  const { knots: line, worst } = thin(inRange, tolerance ?? 0, kind.unit === 'gain' ? gainDeviation : panDeviation)
+  const [first, last] = [line[0], line.at(-1)]
+  if (!first || !last || last.frame === first.frame) return { knots: [...knots], drawn: 0, worst: 0 }
+  return { knots: replaceBetween(knots, first.frame, last.frame, line, join, kind), drawn: line.length, worst }
+}
+
+/** The selected knots (or all) thinned: those that straight lines between the others replace within the tolerance go. */
+export function thinKnots(knots: readonly Knot[], indices: readonly number[], tolerance: number, kind: ThreadKind = gain): Knot[] {
+  const chosen = indices.length > 1 ? indices : knots.map((_, i) => i)
+  const [from, to] = [chosen[0]!, chosen.at(-1)!]
+  // Steps and curves are shapes of their own; only runs of straight stretches are thinned.
+  const straight = (k: Knot) => k.shape === 'line' && k.bend === 0
+  const out: Knot[] = [...knots.slice(0, from)]
+  for (let i = from; i <= to;) {
+    let end = i
+    while (end < to && straight(knots[end]!) && knots[end + 1]!.frame > knots[end]!.frame) end++
+    const kept = end > i ? thin(knots.slice(i, end + 1), tolerance, kind.unit === 'gain' ? gainDeviation : panDeviation).knots : [knots[i]!]
+    // The last of a run begins the next stretch, with its own shape.
+    kept[kept.length - 1] = knots[end]!
+    out.push(...(end === to || end === i ? kept : kept.slice(0, -1)))
+    i = end === i ? i + 1 : end === to ? to + 1 : end
+  }
+  return [...out, ...knots.slice(to + 1)]
 }

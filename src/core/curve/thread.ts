@@ -15,6 +15,15 @@ export function stretchProgress(shape: Knot['shape'], bend: number, u: number): 
   }
 }
 
+/** How far the stretch that begins at a knot has come at `u` in 0…1, where it may be a piece of a longer shape. */
+export function knotProgress(knot: Knot, u: number): number {
+  const { shape, bend, part } = knot
+  if (!part || (shape === 'line' && bend === 0)) return stretchProgress(shape, bend, u)
+  const first = stretchProgress(shape, bend, part[0])
+  const rise = stretchProgress(shape, bend, part[1]) - first
+  return rise === 0 ? 0 : (stretchProgress(shape, bend, part[0] + (part[1] - part[0]) * u) - first) / rise
+}
+
 /** Index of the last knot at or before `frame`, -1 before the first. */
 export function knotBefore(knots: readonly Knot[], frame: number): number {
   let low = 0
@@ -41,7 +50,7 @@ function valueFrom(knots: readonly Knot[], at: number, frame: number): number {
   const knot = knots[at]!
   const next = knots[at + 1]
   if (!next || next.value === knot.value) return knot.value
-  const progress = stretchProgress(knot.shape, knot.bend, (frame - knot.frame) / (next.frame - knot.frame))
+  const progress = knotProgress(knot, (frame - knot.frame) / (next.frame - knot.frame))
   return knot.value + (next.value - knot.value) * progress
 }
 
@@ -57,7 +66,8 @@ function fillStretch(knots: readonly Knot[], at: number, from: number, first: nu
   const length = next.frame - knot.frame
   const low = knot.value
   const rise = next.value - knot.value
-  if (knot.shape === 's-curve') for (let i = first; i < last; i++) out[i] = low + rise * raisedCosine((i - start) / length)
+  if (knot.part && !(knot.shape === 'line' && knot.bend === 0)) for (let i = first; i < last; i++) out[i] = low + rise * knotProgress(knot, (i - start) / length)
+  else if (knot.shape === 's-curve') for (let i = first; i < last; i++) out[i] = low + rise * raisedCosine((i - start) / length)
   else if (knot.bend === 0) for (let i = first; i < last; i++) out[i] = low + rise * ((i - start) / length)
   else if (knot.bend > 0) {
     const exponent = exp2(3 * knot.bend)

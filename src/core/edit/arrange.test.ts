@@ -96,7 +96,7 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
     fc.record({ n: fc.nat(50), from: fc.integer({ min: 0, max: 30000 }), length: fc.integer({ min: 1, max: 9000 }), byDb: fc.double({ min: -30, max: 20, noNaN: true }), shoulder: fc.nat(600) }).map(({ n, from, length, byDb, shoulder }) => (s: Session) => {
       const region = Object.values(s.regions)[n % Math.max(1, Object.keys(s.regions).length)]
       const before = region?.gainThreadId ? s.gainThreads[region.gainThreadId]!.knots : []
-      return region ? shapeThread.apply(s, { regionId: region.id, knots: plateau(before, from, from + length, byDb, shoulder) }) : s
+      return region ? shapeThread.apply(s, { ref: { kind: 'region', regionId: region.id }, knots: plateau(before, from, from + length, byDb, shoulder) }) : s
     }),
     step(resetThreads, fc.constant({})),
     fc.record({ n: fc.nat(50), at: fc.integer({ min: 0, max: 30000 }), row: fc.nat(2) }).map(({ n, at, row }) => (s: Session) => {

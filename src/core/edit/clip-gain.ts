@@ -40,3 +40,10 @@ export const resetClipGain = defineEdit<{ regionIds: readonly string[] }>({
   label: (session, { regionIds }) => `Reset clip gain of ${regionWords(session, regionIds)}`,
   apply: (session, { regionIds }) => setClipGain.apply(session, { regionIds, db: 0 }),
 })
+
+/** Gives each of several regions a clip gain of its own, in dB, as one step. `what` names it. Throws a RangeError outside -72…+36. */
+export const setClipGains = defineEdit<{ gains: Readonly<Record<string, number>>; what: string }>({
+  name: 'setClipGains',
+  label: (session, { gains, what }) => `${what} ${regionWords(session, Object.keys(gains))}`,
+  apply: (session, { gains }) => Object.entries(gains).reduce((next, [id, db]) => setClipGain.apply(next, { regionIds: [id], db: rounded(db) }), session),
+})

@@ -48,16 +48,17 @@ export class LoudnessMeter {
   private readonly filters: [Biquad, Biquad]
   /** For each channel the two delays of both filters. */
   private readonly state: Float64Array[]
-  /** Mean square of every finished 100 ms, the channels added. */
-  private readonly steps: number[] = []
+  /** K-weighted mean square of every finished step (100 ms unless said otherwise), the channels added. */
+  readonly steps: number[] = []
   private readonly stepFrames: number
   private squares = 0
   private held = 0
 
-  constructor(sampleRate: number, channels: number) {
+  /** With another `stepSeconds` than 0.1 only `steps` is of use. */
+  constructor(sampleRate: number, channels: number, stepSeconds = 0.1) {
     this.filters = kWeighting(sampleRate)
     this.state = Array.from({ length: channels }, () => new Float64Array(4))
-    this.stepFrames = Math.round(sampleRate / 10)
+    this.stepFrames = Math.round(sampleRate * stepSeconds)
   }
 
   add(block: readonly Float32Array[]): void {
@@ -96,30 +97,39 @@ export class LoudnessMeter {
     return sum
   }
 
-  /** Powers of all blocks of so many steps, one every 100 ms. */
-  private blocks(steps: number): number[] {
-    const out: number[] = []
-    let sum = 0
-    for (let i = 0; i < this.steps.length; i++) {
-      sum += this.steps[i]!
-      if (i >= steps) sum -= this.steps[i - steps]!
-      if (i >= steps - 1) out.push(Math.max(0, sum) / steps)
-    }
-    return out
-  }
-
   /** The short-term loudness of every 100 ms from the third second on, in LUFS. */
   shortTerm(): number[] {
-    return this.blocks(SHORT_TERM).map(lufs)
+    return blocksOf(this.steps, SHORT_TERM).map(lufs)
   }
 
   loudness(): Loudness {
-    const momentary = this.blocks(MOMENTARY)
-    const shortTerm = this.blocks(SHORT_TERM)
+    const momentary = blocksOf(this.steps, MOMENTARY)
+    const shortTerm = blocksOf(this.steps, SHORT_TERM)
     const most = (powers: readonly number[]) => lufs(powers.reduce((a, b) => Math.max(a, b), 0))
     return { integrated: lufs(gatedMean(momentary, -10)), momentaryMax: most(momentary), shortTermMax: most(shortTerm), range: loudnessRange(shortTerm) }
   }
 }
+
+/** Powers of all blocks of so many steps, one for every step from the first whole block on. */
+function blocksOf(steps: readonly number[], length: number): number[] {
+  const out: number[] = []
+  let sum = 0
+  for (let i = 0; i < steps.length; i++) {
+    sum += steps[i]!
+    if (i >= length) sum -= steps[i - length]!
+    if (i >= length - 1) out.push(Math.max(0, sum) / length)
+  }
+  return out
+}
+
+/** The integrated loudness in LUFS of 100 ms steps after so many dB of gain; -Infinity where nothing passes the gate. */
+export function integratedOf(steps: readonly number[], gainDb = 0): number {
+  const factor = 10 ** (gainDb / 10)
+  return lufs(gatedMean(blocksOf(steps, MOMENTARY).map((p) => p * factor), -10))
+}
+
+/** The loudness in LUFS of a mean square after K-weighting. */
+export const loudnessOf = lufs
 
 const mean = (powers: readonly number[]) => (powers.length ? powers.reduce((a, b) => a + b, 0) / powers.length : 0)
 

@@ -14,48 +14,63 @@ const TAPS: Float64Array[] = Array.from({ length: PHASES - 1 }, (_, p) => {
   return taps.map((t) => t / sum)
 })
 
+/** Samples that are worked on together. */
+const BLOCK = 64
+/** Between samples the signal cannot pass the largest of them by more than the sum of the taps' sizes. */
+const MOST = TAPS.reduce((most, taps) => Math.max(most, taps.reduce((sum, t) => sum + Math.abs(t), 0)), 1)
+
+/** The size of the signal at one of the points between the two samples in the middle of the window from `at` on. */
+function between(taps: Float64Array, window: Float64Array, at: number): number {
+  let sum = 0
+  for (let t = 0; t < 2 * HALF_WIDTH; t++) sum += taps[t]! * window[at + t]!
+  return sum < 0 ? -sum : sum
+}
+
 /** Measures the true peak of one channel over blocks of any size: the largest value of the signal between its samples, linear. */
 export class TruePeakMeter {
-  private readonly history = new Float64Array(2 * HALF_WIDTH)
-  private at = 0
+  /** The last samples that were worked on, then those that wait. */
+  private readonly window = new Float64Array(2 * HALF_WIDTH + BLOCK)
+  private readonly middles = new Float64Array(BLOCK + 1)
+  private waiting = 0
   private highest = 0
 
   add(samples: Float32Array): void {
-    const { history } = this
-    const size = history.length
-    for (let i = 0; i < samples.length; i++) {
-      const x = samples[i]!
-      history[this.at] = x
-      this.at = this.at + 1 === size ? 0 : this.at + 1
-      const size0 = x < 0 ? -x : x
-      if (size0 > this.highest) this.highest = size0
-      this.between()
+    for (let done = 0; done < samples.length;) {
+      const take = Math.min(samples.length - done, BLOCK - this.waiting)
+      for (let i = 0; i < take; i++) this.window[2 * HALF_WIDTH + this.waiting + i] = samples[done + i]!
+      this.waiting += take
+      done += take
+      if (this.waiting === BLOCK) this.work()
     }
   }
 
-  /** The points between the two samples in the middle of the history. */
-  private between(): void {
-    const { history, at } = this
-    const size = history.length
-    let near = 0
-    for (let t = 0; t < size; t++) {
-      const x = history[t]!
-      const size0 = x < 0 ? -x : x
-      if (size0 > near) near = size0
+  /** Looks at the points between the samples of the window, and moves on by what was waiting. */
+  private work(): void {
+    const { window, middles, waiting } = this
+    let largest = 0
+    for (let i = 0; i < 2 * HALF_WIDTH + waiting; i++) {
+      const x = Math.abs(window[i]!)
+      if (x > largest) largest = x
     }
-    // Between samples the signal cannot pass the largest of them by more than the taps' gain, about 2.6.
-    if (near * 2.6 <= this.highest) return
-    for (const taps of TAPS) {
-      let sum = 0
-      for (let t = 0; t < size; t++) sum += taps[t]! * history[at + t < size ? at + t : at + t - size]!
-      if (sum < 0) sum = -sum
-      if (sum > this.highest) this.highest = sum
+    if (largest * MOST > this.highest) {
+      for (let i = 2 * HALF_WIDTH; i < 2 * HALF_WIDTH + waiting; i++) this.highest = Math.max(this.highest, Math.abs(window[i]!))
+      for (let i = 1; i <= waiting; i++) this.highest = Math.max(this.highest, (middles[i] = between(TAPS[PHASES / 2 - 1]!, window, i)))
+      // Sampled at twice its rate, a signal passes its samples by √2 at most between them; only where that could be the highest is it looked at closer.
+      for (let i = 1; i <= waiting; i++) {
+        const at = i + HALF_WIDTH - 1
+        let near = Math.max(middles[i]!, middles[Math.max(1, i - 1)]!, middles[Math.min(waiting, i + 1)]!)
+        for (let n = at - 1; n <= at + 2; n++) near = Math.max(near, Math.abs(window[n]!))
+        if (near * 1.5 > this.highest) for (const taps of TAPS) this.highest = Math.max(this.highest, between(taps, window, i))
+      }
     }
+    window.copyWithin(0, waiting, 2 * HALF_WIDTH + waiting)
+    this.waiting = 0
   }
 
   /** The true peak so far, linear. Ends the measuring: what follows the last sample is taken as silence. */
   peak(): number {
     this.add(new Float32Array(HALF_WIDTH))
+    if (this.waiting) this.work()
     return this.highest
   }
 }

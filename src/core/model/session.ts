@@ -30,8 +30,14 @@ export const tempoChangeSchema = z.strictObject({
   beat: finite.min(0), bpm: finite.min(10).max(1000), beatsPerBar: z.int().min(1).max(64), beatUnit: z.union([1, 2, 4, 8, 16, 32].map((n) => z.literal(n))),
 })
 
-/** A point of a thread: `value` is a height 0…1 for gains, -1…1 for pan; `shape` and `bend` belong to the stretch that begins here. */
-export const knotSchema = z.strictObject({ frame: z.int().min(-LIMITS.frames).max(LIMITS.frames), value: finite, shape: z.enum(stretchShapes), bend })
+/**
+ * A point of a thread: `value` is a height 0…1 for gains, -1…1 for pan; `shape` and `bend` belong to the stretch that begins here.
+ * `part` says which piece of the shape the stretch is (from, to; 0…1) when a longer one was divided, so that dividing changes nothing.
+ */
+export const knotSchema = z.strictObject({
+  frame: z.int().min(-LIMITS.frames).max(LIMITS.frames), value: finite, shape: z.enum(stretchShapes), bend,
+  part: z.tuple([z.number().min(0).max(1), z.number().min(0).max(1)]).refine(([from, to]) => from < to, 'must begin before it ends').optional(),
+})
 
 export const laneSchema = z.strictObject({ knots: z.array(knotSchema), bypassed: z.boolean(), visible: z.boolean() })
 

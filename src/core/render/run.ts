@@ -2,12 +2,8 @@ import { balanceStereo, fillPan, panMono } from '../dsp/pan'
 import { fillGains, heightToGain } from '../units/taper'
 import type { RegionPlan, RenderPlan, TrackPlan } from './plan'
 import { regionGain } from './region-gain'
-
-/** Where samples come from. All that a render needs must be at hand when it runs. */
-export interface SourceReader {
-  /** Copies `count` samples of a channel (0 or 1) from source frame `frame` on into `out[0…count-1]`. */
-  read(sourceId: string, channel: number, frame: number, count: number, out: Float32Array): void
-}
+import { readRegion } from './region-sound'
+import type { SourceReader } from './source-reader'
 
 /** A stretch of a source that a render is about to read, in source frames. */
 export interface SourceSpan {
@@ -142,7 +138,7 @@ export class Renderer {
     const scale = region.channels === 2 && track.channels === 1 ? 0.5 : 1
     const inputs = Math.max(region.channels, track.channels)
     for (let c = 0; c < inputs; c++) {
-      if (c < region.channels) this.readSource(region, c, first, length)
+      if (c < region.channels) readRegion(this.reader, region, c, first, length, this.samples)
       const bus = this.bus[Math.min(c, track.channels - 1)]!
       const samples = this.samples
       if (same !== null) {
@@ -153,15 +149,6 @@ export class Renderer {
         if (scale === 1) for (let i = 0; i < length; i++) bus[at + i] = bus[at + i]! + samples[i]! * gains[i]!
         else for (let i = 0; i < length; i++) bus[at + i] = bus[at + i]! + samples[i]! * (gains[i]! * scale)
       }
-    }
-  }
-
-  private readSource(region: RegionPlan, channel: number, first: number, length: number): void {
-    const frame = region.sourceStart + region.direction * (first - region.start)
-    if (region.direction === 1) this.reader.read(region.sourceId, channel, frame, length, this.samples)
-    else {
-      this.reader.read(region.sourceId, channel, frame - length + 1, length, this.samples)
-      this.samples.subarray(0, length).reverse()
     }
   }
 

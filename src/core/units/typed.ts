@@ -40,6 +40,28 @@ export function parseLevel(text: string, range: { min: number; max: number; sile
   return good(round(db) + 0)
 }
 
+/** A typed factor: "50%", "x0.5", "0.5", "200 %"; 0…10. */
+export function parseFactor(text: string): Typed<number> {
+  const t = plain(text)
+  const percent = /^([\d.]+) ?%$/.exec(t)
+  const factor = /^[x×*]? ?([\d.]+)$/.exec(t) ?? /^([\d.]+) ?[x×]$/.exec(t)
+  const value = percent ? number(percent[1]!) / 100 : factor ? number(factor[1]!) : NaN
+  return value >= 0 && value <= 10 ? good(value) : bad('Type a factor from 0 % to 1000 %, such as 50%, x0.5 or 2.')
+}
+
+/**
+ * A typed level that may be relative: "+2" and "by -2" change by so many dB when `signed` is set or "by" is typed; all else is read as by
+ * `parseLevel`. `relative` of the result tells which.
+ */
+export function parseLevelOrChange(text: string, range: { min: number; max: number }, signed: boolean): Typed<number | null> {
+  const t = plain(text)
+  const by = /^by ([+-]?[\d.]+) ?(db)?$/.exec(t) ?? (signed ? /^(\+[\d.]+) ?(db)?$/.exec(t) : null)
+  if (!by) return parseLevel(text, range)
+  const change = number(by[1]!)
+  if (Number.isNaN(change) || Math.abs(change) > range.max - range.min) return bad(`Type a change such as +2 or by −2, or a level from ${showDb(range.min)} to ${showDb(range.max)}.`)
+  return good(round(change), true)
+}
+
 /** A typed pan: "L30", "R100", "C", "0", "-30" (left). The result is -1…1. */
 export function parsePan(text: string): Typed<number> {
   const t = plain(text)

@@ -1,13 +1,16 @@
-import { useLayoutEffect, useRef } from 'react'
+import { useLayoutEffect, useMemo, useRef } from 'react'
 import type { Region, Session } from '../../core/model/session'
 import { crossfadeSides, planRegion } from '../../core/render'
 import { dbToGain } from '../../core/units/decibel'
 import { getPlayer } from '../../store/playback'
+import type { View } from '../../store/view-slice'
 import { colour, faded } from '../look/colours'
 import { preparedContext, useFrame, useSize } from '../parts/hooks'
+import { BenchThread } from './bench-thread'
 import { usePictures } from './pictures'
 import { drawFade } from './timeline/draw-region'
 import { drawSound } from './timeline/draw-sound'
+import { regionPlace } from './timeline/thread-place'
 
 /** Room for the axis on the left and around the sound. */
 const AXIS = 44
@@ -15,40 +18,43 @@ const PAD = 10
 const MARKS = [0, -6, -12, -24]
 
 /** A region in full width, as it leaves its gain stages, with an axis in dBFS. */
-export function BenchPicture({ session, region }: { session: Session; region: Region }) {
-  const box = useRef<HTMLDivElement>(null)
+export function BenchPicture({ session, region, threaded }: { session: Session; region: Region; threaded: boolean }) {
+  const frame = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
   const line = useRef<HTMLDivElement>(null)
-  const { width, height } = useSize(box)
+  const { width, height } = useSize(frame)
   const { pictures, version } = usePictures()
   const inner = Math.max(1, width - AXIS - PAD)
   const framesPerPixel = region.length / inner
+  const view: View = useMemo(() => ({ left: region.start - AXIS * framesPerPixel, framesPerPixel, top: 0, width, height }), [region.start, framesPerPixel, width, height])
+  const place = useMemo(() => ({ ...regionPlace(session, view, region, 0), box: { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD } }), [session, view, region, inner, height])
 
   useLayoutEffect(() => {
     const ctx = canvas.current && width > 60 && height > 40 ? preparedContext(canvas.current, width, height) : null
     if (!ctx) return
     const source = session.sources[region.sourceId]!
     const dye = session.tracks[region.trackId]!.colour
-    const place = { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD }
-    drawAxis(ctx, place, source.channels)
+    const box = { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD }
+    if (!threaded) drawAxis(ctx, box, source.channels)
     ctx.fillStyle = faded(dye, 0.08)
-    ctx.fillRect(place.x, place.y, place.width, place.height)
-    drawSound(ctx, pictures, { plan: planRegion(session, region, crossfadeSides(session).get(region.id)), source, box: place, width: AXIS + inner, framesPerPixel, dye })
-    if (region.fadeIn) drawFade(ctx, { framesPerPixel }, place, region.fadeIn, 'in')
-    if (region.fadeOut) drawFade(ctx, { framesPerPixel }, place, region.fadeOut, 'out')
-  }, [session, region, pictures, version, width, height, inner, framesPerPixel])
+    ctx.fillRect(box.x, box.y, box.width, box.height)
+    drawSound(ctx, pictures, { plan: planRegion(session, region, crossfadeSides(session).get(region.id)), source, box, width: AXIS + inner, framesPerPixel, dye })
+    if (region.fadeIn) drawFade(ctx, { framesPerPixel }, box, region.fadeIn, 'in')
+    if (region.fadeOut) drawFade(ctx, { framesPerPixel }, box, region.fadeOut, 'out')
+  }, [session, region, pictures, version, width, height, inner, framesPerPixel, threaded])
 
   useFrame(() => {
-    const frame = getPlayer()?.position() ?? 0
-    const x = AXIS + (frame - region.start) / framesPerPixel
+    const position = getPlayer()?.position() ?? 0
+    const x = AXIS + (position - region.start) / framesPerPixel
     if (!line.current) return
     line.current.style.transform = `translateX(${Math.round(x)}px)`
     line.current.style.visibility = x >= AXIS && x <= AXIS + inner ? 'visible' : 'hidden'
   })
 
   return (
-    <div ref={box} className="absolute inset-0 overflow-hidden">
+    <div ref={frame} className="absolute inset-0 overflow-hidden">
       <canvas ref={canvas} className="block" style={{ width, height }} role="img" aria-label={`The sound of ${region.name} after clip gain and fades`} />
+      {threaded && width > 60 && height > 40 && <BenchThread session={session} view={view} place={place} axis={AXIS} />}
       <div ref={line} className="pointer-events-none absolute inset-y-2 left-0 w-px bg-ink" aria-hidden />
     </div>
   )

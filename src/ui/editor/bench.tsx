@@ -1,16 +1,21 @@
 import { RotateCcw } from 'lucide-react'
-import { useState, type ReactNode } from 'react'
+import { Fragment, useMemo, useState, type ReactNode } from 'react'
 import { changeClipGain, resetClipGain, setClipGain, setFade, setMixVolume, setTrack, type FadeEdge } from '../../core/edit'
+import { levelOf, type LevelKind } from '../../core/measure/region-meter'
 import type { FadeCurve, Region, Session, Track } from '../../core/model/session'
-import { CLIP_GAIN_DB, FADER_DB, gainToDb } from '../../core/units/decibel'
-import { parseLength, parseLevel, parsePan, showDb, showLength, showPan, showTime } from '../../core/units/typed'
+import { CLIP_GAIN_DB, FADER_DB } from '../../core/units/decibel'
+import { parseLength, parseLevel, parseLevelOrChange, parsePan, showDb, showLength, showPan, showTime } from '../../core/units/typed'
 import { commit } from '../../store/edits'
+import { splitHere } from '../../store/region-actions'
+import { rangeInRegion, shiftRange } from '../../store/thread-actions'
+import { dialogShown } from '../../store/view-slice'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { ValueField } from '../parts/value-field'
 import { BenchPicture } from './bench-picture'
+import { showLevel } from './dialogs/match-dialog'
+import { useMeasured } from './dialogs/use-measured'
 import { ThreadFields } from './thread-fields'
-import { usePictures } from './pictures'
 
 /** The close-up at the bottom: what is selected, large, with every value as a field. */
 export function Bench({ session, track, regions }: { session: Session; track: Track | null; regions: readonly Region[] }) {
@@ -27,8 +32,8 @@ export function Bench({ session, track, regions }: { session: Session; track: Tr
   }
   const single = regions.length === 1 ? regions[0]! : null
   return (
-    <Frame title={single ? single.name : `${regions.length} regions`} about={single ? [session.tracks[single.trackId]!.name, `at ${showTime(single.start, session.sampleRate)}`, `${showLength(single.length, session.sampleRate)} long`] : ['selected']} measured={single && <Measured session={session} region={single} />} picture={single ? <BenchPicture session={session} region={single} /> : <RegionList session={session} regions={regions} />}>
-      {bead === 'gain-thread' ? <ThreadFields session={session} regions={regions} /> : (
+    <Frame title={single ? single.name : `${regions.length} regions`} about={single ? [session.tracks[single.trackId]!.name, `at ${showTime(single.start, session.sampleRate)}`, `${showLength(single.length, session.sampleRate)} long`] : ['selected']} measured={<Measured session={session} regions={regions} />} picture={single ? <BenchPicture session={session} region={single} threaded={bead === 'gain-thread'} /> : <RegionList session={session} regions={regions} />}>
+      {bead === 'gain-thread' ? <ThreadFields session={session} thread={single ? { kind: 'region', regionId: single.id } : null} origin={single?.offset ?? 0} length={single?.length ?? 0} /> : (
         <>
           <GainField regions={regions} />
           <FadeFields session={session} regions={regions} edge="in" />
@@ -55,41 +60,57 @@ function Frame({ title, about, measured, picture, children }: { title: string; a
 }
 
 /** What is selected, a line each. */
-function RegionList({ session, regions }: { session: Session; regions: readonly Region[] }) {
+function RegionList({ session, regions: all }: { session: Session; regions: readonly Region[] }) {
+  const regions = useMemo(() => all.slice(0, 200), [all])
+  const measures = useMeasured(session, regions)
+  const cell = (i: number, kind: LevelKind) => {
+    const measure = measures[i]
+    if (!measure) return '…'
+    const level = levelOf(measure, kind, regions[i]!.clipGainDb)
+    return Number.isFinite(level) ? showLevel(level, kind) : '—'
+  }
   return (
     <div className="absolute inset-0 overflow-auto px-4 py-2">
       <table className="w-full text-sm">
         <thead>
-          <tr className="text-left text-xs text-soft">{['Region', 'Track', 'At', 'Length', 'Clip gain'].map((h, i) => <th key={h} className={`py-1 font-normal ${i > 1 ? 'text-right' : ''}`}>{h}</th>)}</tr>
+          <tr className="text-left text-xs text-soft">{['Region', 'Track', 'At', 'Length', 'Clip gain', 'Peak', 'Loudness'].map((h, i) => <th key={h} className={`py-1 font-normal ${i > 1 ? 'text-right' : ''}`}>{h}</th>)}</tr>
         </thead>
         <tbody>
-          {regions.slice(0, 200).map((r) => (
+          {regions.map((r, i) => (
             <tr key={r.id} className="border-t border-fold">
               <td className="max-w-60 truncate py-1 pr-3 font-medium">{r.name}</td>
               <td className="max-w-40 truncate pr-3 text-soft">{session.tracks[r.trackId]!.name}</td>
               <td className="text-right font-mono text-xs">{showTime(r.start, session.sampleRate)}</td>
               <td className="text-right font-mono text-xs">{showLength(r.length, session.sampleRate)}</td>
               <td className="text-right font-mono text-xs">{showDb(r.clipGainDb)}</td>
+              <td className="text-right font-mono text-xs">{cell(i, 'peak')}</td>
+              <td className="text-right font-mono text-xs">{cell(i, 'loudness')}</td>
             </tr>
           ))}
         </tbody>
       </table>
-      {regions.length > 200 && <p className="py-1 text-xs text-soft">and {regions.length - 200} more</p>}
+      {all.length > 200 && <p className="py-1 text-xs text-soft">and {all.length - 200} more</p>}
     </div>
   )
 }
 
-function Measured({ session, region }: { session: Session; region: Region }) {
-  const { pictures } = usePictures()
-  const peak = pictures.peak(session.sources[region.sourceId]!.sha256, region.offset, region.offset + region.length)
-  if (peak === null) return null
-  const after = gainToDb(peak) + region.clipGainDb
+/** What the selected regions measure as they leave their gain stages. */
+function Measured({ session, regions }: { session: Session; regions: readonly Region[] }) {
+  const measures = useMeasured(session, regions)
+  const [region, measure] = [regions[0], measures[0]]
+  if (regions.length !== 1 || !region) return null
+  const rows: [string, string, boolean][] = measure ? (['loudness', 'peak', 'true-peak'] as const).map((kind) => {
+    const level = levelOf(measure, kind, region.clipGainDb)
+    return [{ loudness: 'Loudness', peak: 'Peak', 'true-peak': 'True peak' }[kind], kind === 'loudness' && !Number.isFinite(level) && measure.peak > 0 ? 'under 0.4 s' : showLevel(level, kind), kind !== 'loudness' && level > 0]
+  }) : [['Loudness', '…', false]]
   return (
-    <dl className="mt-3 grid grid-cols-[1fr_auto] gap-y-0.5 text-sm">
-      <dt className="text-soft">Peak recorded</dt>
-      <dd className="font-mono text-xs leading-5">{showDb(Math.round(gainToDb(peak) * 10) / 10).replace(' dB', ' dBFS')}</dd>
-      <dt className="text-soft">with clip gain</dt>
-      <dd className={`font-mono text-xs leading-5 ${after > 0 ? 'font-bold text-madder' : ''}`}>{showDb(Math.round(after * 10) / 10).replace(' dB', ' dBFS')}</dd>
+    <dl className="mt-2 grid grid-cols-[1fr_auto] gap-y-0.5 text-sm" aria-label="Measured">
+      {rows.map(([name, text, over]) => (
+        <Fragment key={name}>
+          <dt className="text-soft">{name}</dt>
+          <dd className={`font-mono text-xs leading-5 ${over ? 'font-bold text-madder' : ''}`}>{text}</dd>
+        </Fragment>
+      ))}
     </dl>
   )
 }
@@ -102,12 +123,14 @@ function GainField({ regions }: { regions: readonly Region[] }) {
   const first = regions[0]!
   const several = regions.length > 1
   const differ = regions.some((r) => r.clipGainDb !== first.clipGainDb)
-  const take = (db: number | null) => void (same || !several ? dispatch(commit(setClipGain, { regionIds, db: db! })) : dispatch(commit(changeClipGain, { regionIds, byDb: db! - first.clipGainDb })))
+  const range = useAppSelector((s) => s.view.range)
+  const inRange = regions.filter((r) => rangeInRegion(r, range))
+  const take = (db: number | null, relative = false) => void (relative ? dispatch(commit(changeClipGain, { regionIds, byDb: db! })) : same || !several ? dispatch(commit(setClipGain, { regionIds, db: db! })) : dispatch(commit(changeClipGain, { regionIds, byDb: db! - first.clipGainDb })))
   return (
     <div>
       <div className="flex items-end gap-2">
         <ValueField
-          name="clip-gain" className="flex-1" label={several ? `Clip gain of “${first.name}”` : 'Clip gain'} shown={showDb(first.clipGainDb)} parse={(text) => parseLevel(text, CLIP_GAIN_DB)}
+          name="clip-gain" className="flex-1" label={several ? `Clip gain of “${first.name}”` : 'Clip gain'} shown={showDb(first.clipGainDb)} parse={(text) => parseLevelOrChange(text, CLIP_GAIN_DB, several)}
           onValue={take} onNudge={(direction, fine) => void dispatch(commit(changeClipGain, { regionIds, byDb: direction * (fine ? 0.1 : 1) }))}
         />
         <Button aria-label={`Reset clip gain of ${regions.length === 1 ? first.name : `${regions.length} regions`} to 0 dB`} title="Back to 0 dB" disabled={regions.every((r) => r.clipGainDb === 0)} onClick={() => void dispatch(commit(resetClipGain, { regionIds }))}><RotateCcw size={15} />0 dB</Button>
@@ -115,9 +138,19 @@ function GainField({ regions }: { regions: readonly Region[] }) {
       {several && (
         <label title="Tick to give all regions the typed value" className="mt-1 flex items-center gap-2 text-xs text-soft">
           <input type="checkbox" checked={same} onChange={(e) => setSame(e.target.checked)} className="accent-oak" />
-{same ? 'Typed value for all' : differ ? 'Others keep their distance' : 'All move together'}
+{same ? 'Typed value for all' : differ ? 'Others keep their distance; +2 adds to all' : 'All move together; +2 adds to all'}
         </label>
       )}
+      {inRange.length > 0 && (
+        <div className="mt-2 flex items-end gap-2">
+          <ValueField name="range-gain" className="flex-1" label="Gain in the range only" shown="" placeholder="−3 dB" parse={(text) => parseLevel(text, { min: -60, max: 40 })} onValue={(db) => dispatch(shiftRange(inRange, db!))} />
+          <Button title="Split at the ends of the range instead, and level the piece (K)" onClick={() => dispatch(splitHere())}>Split</Button>
+        </div>
+      )}
+      <div className="mt-2 flex gap-2">
+        <Button className="flex-1" title="Match the level of what is selected (E)" onClick={() => void dispatch(dialogShown('match'))}>Match…</Button>
+        <Button className="flex-1" title="Even out the phrases inside (Shift E)" onClick={() => void dispatch(dialogShown('even-out'))}>Even out…</Button>
+      </div>
     </div>
   )
 }

@@ -14,6 +14,7 @@ import { OpeningPage } from '../parts/opening-page'
 import { useImport } from '../parts/use-import'
 import { useSession } from '../parts/use-session'
 import { Bench } from './bench'
+import { Dialogs } from './dialogs/dialogs'
 import { HintBar } from './hint-bar'
 import { useEditorKeys } from './keys'
 import { Overview } from './overview'
@@ -91,6 +92,7 @@ function Editor({ session }: { session: Session }) {
         <HintBar session={session} />
         {drop.isDragActive && <div className="pointer-events-none fixed inset-3 z-40 flex items-start justify-center rounded-3xl border-4 border-dashed border-oak bg-linen/40 pt-24 text-2xl font-bold"><span className="rounded-xl bg-linen px-4 py-2">Drop to import at the pointer</span></div>}
         {imports.shown}
+        <Dialogs session={session} />
       </div>
     </PicturesProvider>
   )

@@ -1,5 +1,5 @@
 import clsx from 'clsx'
-import { MousePointer2, PanelBottom, TextSelect, Waves } from 'lucide-react'
+import { MousePointer2, PanelBottom, PencilLine, TextSelect, Waves } from 'lucide-react'
 import type { ReactNode } from 'react'
 import type { Session } from '../../core/model/session'
 import { showDb, showTime } from '../../core/units/typed'
@@ -9,19 +9,22 @@ import { usePointed } from './pointed'
 
 const Key = ({ children }: { children: ReactNode }) => <kbd className="rounded border border-seam bg-linen px-1 font-mono text-2xs">{children}</kbd>
 
-function hint(over: string | null, hand: string): ReactNode {
+function hint(over: string | null, hand: string, onThread: boolean): ReactNode {
+  if (hand === 'draw' && over) return <>Draw a level by hand · <Key>Shift</Key> straight · <Key>Ctrl</Key> curve · <Key>Esc</Key> gives up</>
   if (hand === 'plateau' && over) return <>Sweep over a word: up is louder, down is quieter · <Key>Alt</Key> fine · <Key>Esc</Key> gives up</>
   switch (over) {
     case 'gain': return <>Drag up or down: clip gain of what is selected · <Key>Alt</Key> fine · <Key>Esc</Key> gives up</>
     case 'fade-in':
     case 'fade-out': return <>Drag inwards: longer fade · <Key>Alt</Key> fine · <Key>Backspace</Key> removes it</>
     case 'knot': return <>Drag: move the knot; far off lets it go · <Key>Alt</Key> fine · arrow keys nudge · <Key>Delete</Key> removes</>
-    case 'stretch': return <>Drag: move this stretch up or down · <Key>Alt</Key> fine · double-click: add a knot</>
+    case 'stretch': return <>Drag: move this stretch · <Key>Ctrl</Key> bends it · <Key>Alt</Key> fine · double-click: add a knot</>
     case 'alone': return <>Click: hear this region alone, whatever is muted or soloed · <Key>A</Key></>
     case 'trim-start':
     case 'trim-end': return <>Drag: trim; hidden sound comes out again · <Key>Shift</Key> off the grid · <Key>Alt</Key> fine</>
     case 'region':
-      return hand === 'range' ? <>Drag: sweep a time range · click: clear it</> : <>Drag: move, with <Key>Shift</Key> off the grid · edges: trim · corners: fades · hem: clip gain · right button: more</>
+      if (hand === 'range') return <>Drag: sweep a time range · click: clear it</>
+      if (onThread) return <>Drag: sweep over knots to select them · double-click: add a knot · to move regions pick “Clip gain”</>
+      return <>Drag: move (<Key>Shift</Key> off the grid, <Key>Ctrl</Key> only its sound) · edges: trim · corners: fades · hem: gain · right button: more</>
     case 'empty': return hand === 'range' ? <>Drag: sweep a time range · click: clear it</> : <>Drag: select by sweeping · <Key>Ctrl</Key>+wheel: zoom · <Key>Shift</Key>+wheel: scroll sideways</>
     default: return <><Key>Space</Key> plays · drag the ruler to seek, with <Key>Shift</Key> to set a range · drop files to import</>
   }
@@ -30,18 +33,19 @@ function hint(over: string | null, hand: string): ReactNode {
 /** The hands, what a drag does here, and the time and value under the pointer. */
 export function HintBar({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
-  const { hand, bench, follow } = useAppSelector((s) => s.view)
+  const { hand, bench, follow, bead } = useAppSelector((s) => s.view)
   const pointed = usePointed()
   const region = pointed?.regionId ? session.regions[pointed.regionId] : undefined
   return (
     <footer className="flex h-8 shrink-0 items-center gap-1.5 border-t border-seam bg-cloth px-2 text-xs">
       <Hand label="Point" pressed={hand === 'point'} onClick={() => dispatch(handTaken('point'))}><MousePointer2 size={13} /></Hand>
       <Hand label="Range" hotkey="R" pressed={hand === 'range'} onClick={() => dispatch(handTaken('range'))}><TextSelect size={13} /></Hand>
+      <Hand label="Draw" hotkey="D" pressed={hand === 'draw'} onClick={() => dispatch(handTaken('draw'))}><PencilLine size={13} /></Hand>
       <Hand label="Plateau" hotkey="P" pressed={hand === 'plateau'} onClick={() => dispatch(handTaken('plateau'))}><Waves size={13} /></Hand>
       <span className="mx-1 h-4 border-l border-seam" />
       <Hand label="Bench" hotkey="B" pressed={bench} onClick={() => dispatch(benchShown(!bench))}><PanelBottom size={13} /></Hand>
       <Hand label="Follow" hotkey="F" pressed={follow} onClick={() => dispatch(followSet(!follow))} />
-      <p className="min-w-0 flex-1 truncate text-right text-soft">{hint(pointed?.over ?? null, hand)}</p>
+      <p className="min-w-0 flex-1 truncate text-right text-soft">{hint(pointed?.over ?? null, hand, bead === 'gain-thread')}</p>
       <span className="w-18 text-right font-mono">{pointed ? showTime(pointed.frame, session.sampleRate) : ''}</span>
       <span className="w-18 text-right font-mono">{region ? showDb(region.clipGainDb) : ''}</span>
     </footer>

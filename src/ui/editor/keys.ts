@@ -6,13 +6,15 @@ import type { Session } from '../../core/model/session'
 import { FADER_DB } from '../../core/units/decibel'
 import { commit, redo, undo } from '../../store/edits'
 import { getPlayer, hearAlone, toggleLoop, togglePlay } from '../../store/playback'
-import { copySelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, nudgeSelected, pasteHere, splitHere, trimToPlayhead } from '../../store/region-actions'
+import { copySelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, jumpMarker, loopSelected, markHere, nudgeSelected, pasteHere, slipSelected, splitAt, splitHere, trimToPlayhead, trimToRange } from '../../store/region-actions'
+import { dropKnots, resetKnots, shiftKnots } from '../../store/thread-actions'
 import { pathTrack } from '../../store/selectors'
 import type { Thunk } from '../../store/store'
-import { benchShown, followSet, handTaken, rangeSet, selected, viewChanged, type Hand } from '../../store/view-slice'
+import { benchShown, dialogShown, followSet, handTaken, rangeSet, selected, viewChanged, type Hand } from '../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './timeline/geometry'
-import { gridBeats } from './timeline/snap'
+import { getPointed } from './pointed'
+import { gridBeats, gridSeconds } from './timeline/snap'
 
 const faderStep = (db: number | null, by: number) => Math.max(FADER_DB.min, Math.min(FADER_DB.max, Math.round(((db ?? FADER_DB.min) + by) * 100) / 100))
 
@@ -28,8 +30,9 @@ const nudge = (by: number): Thunk => (dispatch, getState) => {
   const track = pathTrack(state)
   if (!session) return
   switch (state.view.bead) {
+    // With knots selected the thread, else the gain of the region.
+    case 'gain-thread': return state.view.knots ? dispatch(shiftKnots(state.view.knots.ref, state.view.knots.indices, by)) : void dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
     case 'clip-gain':
-    case 'gain-thread':
     case 'fades': return void dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
     case 'volume': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: faderStep(track.volumeDb, by) } })))
     case 'pan': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: Math.max(-1, Math.min(1, Math.round((track.pan + by / 20) * 100) / 100)) } })))
@@ -44,7 +47,7 @@ const reset = (): Thunk => (dispatch, getState) => {
   const track = pathTrack(state)
   switch (state.view.bead) {
     case 'clip-gain': return void dispatch(commit(resetClipGain, { regionIds }))
-    case 'gain-thread': return void dispatch(commit(resetThreads, { regionIds }))
+    case 'gain-thread': return state.view.knots ? dispatch(resetKnots(state.view.knots.ref, state.view.knots.indices)) : void dispatch(commit(resetThreads, { regionIds }))
     case 'fades':
       dispatch(commit(setFade, { regionIds, edge: 'in', change: { lengthFrames: 0 } }))
       return void dispatch(commit(setFade, { regionIds, edge: 'out', change: { lengthFrames: 0 } }))
@@ -65,7 +68,7 @@ const fieldOf = { 'clip-gain': 'clip-gain', 'gain-thread': 'knot-level', fades: 
 /** The keys of the editor; all of them are listed in the help. */
 export function useEditorKeys(session: Session): void {
   const dispatch = useAppDispatch()
-  const { view, bench, follow, loop: _loop, bead, selection } = useAppSelector((s) => s.view)
+  const { view, bench, follow, bead, selection, knots, timeScale } = useAppSelector((s) => s.view)
   const length = sessionLength(session)
   const rows = session.trackIds.length
   const prevent = { preventDefault: true }
@@ -125,19 +128,34 @@ export function useEditorKeys(session: Session): void {
   useKey('shift+2', () => dispatch(duplicateSelected(true)), prevent)
   useKey('bracketleft', () => dispatch(trimToPlayhead('start')))
   useKey('bracketright', () => dispatch(trimToPlayhead('end')))
-  useKey('delete', () => dispatch(deleteSelected(false)), prevent)
+  useKey('shift+k', () => {
+    const at = getPointed()
+    if (at) dispatch(splitAt(at.frame))
+  })
+  useKey('t', () => dispatch(trimToRange()))
+  useKey('shift+l', () => dispatch(loopSelected()))
+  useKey('e', () => void dispatch(dialogShown('match')), prevent)
+  useKey('shift+e', () => void dispatch(dialogShown('even-out')), prevent)
+  useKey('x', () => void dispatch(dialogShown('silence')), prevent)
+  useKey('n', () => dispatch(markHere()), prevent)
+  useKey('mod+left', () => dispatch(jumpMarker(-1)), prevent)
+  useKey('mod+right', () => dispatch(jumpMarker(1)), prevent)
+  useKey('delete', () => dispatch(knots ? dropKnots(knots.ref, knots.indices) : deleteSelected(false)), prevent)
   useKey('shift+delete', () => dispatch(deleteSelected(true)), prevent)
   useKey('mod+c', () => void dispatch(copySelected()))
   useKey('mod+x', () => dispatch(cutSelected()))
   useKey('mod+v', () => dispatch(pasteHere()))
   const beat = (60 / session.tempo[0]!.bpm) * session.sampleRate
-  const grid = Math.round((gridBeats(session, view.framesPerPixel) ?? session.tempo[0]!.beatsPerBar) * beat)
+  const grid = timeScale === 'seconds' ? Math.round(gridSeconds(session.sampleRate, view.framesPerPixel) * session.sampleRate) : Math.round((gridBeats(session, view.framesPerPixel) ?? session.tempo[0]!.beatsPerBar) * beat)
   useKey('comma, alt+comma', (e) => dispatch(nudgeSelected(e.altKey ? -Math.round(session.sampleRate / 1000) : -grid)), prevent)
   useKey('period, alt+period', (e) => dispatch(nudgeSelected(e.altKey ? Math.round(session.sampleRate / 1000) : grid)), prevent)
+  const small = Math.round(session.sampleRate / 1000)
+  useKey('shift+comma, shift+alt+comma', (e) => dispatch(slipSelected(e.altKey ? -small : -grid)), prevent)
+  useKey('shift+period, shift+alt+period', (e) => dispatch(slipSelected(e.altKey ? small : grid)), prevent)
   useLentHand()
 }
 
-const lent: Record<string, Hand> = { r: 'range', p: 'plateau' }
+const lent: Record<string, Hand> = { r: 'range', d: 'draw', p: 'plateau' }
 
 /** A hand is lent while its key is held and something is done with it; a tap keeps it, or gives it back. */
 function useLentHand(): void {

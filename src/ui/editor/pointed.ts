@@ -16,6 +16,9 @@ export function setPointed(next: Pointed | null): void {
   for (const listener of listeners) listener()
 }
 
+/** What the pointer is over now. */
+export const getPointed = () => now
+
 /** What the pointer is over. Kept outside the store, since it changes with every movement. */
 export const usePointed = () => useSyncExternalStore((listener) => {
   listeners.add(listener)

@@ -1,10 +1,15 @@
-import { ContextMenu, Dialog } from 'radix-ui'
-import { useState, type ReactNode } from 'react'
-import { useForm } from 'react-hook-form'
+import { ContextMenu } from 'radix-ui'
+import { useRef, type ReactNode } from 'react'
+import { dyes } from '../../core/model/session'
 import { hearAlone } from '../../store/playback'
-import { copySelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, pasteHere, splitHere, switchSelected, trimToPlayhead, unlinkSelected } from '../../store/region-actions'
-import { Button } from '../parts/button'
+import {
+  colourSelected, copySelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, likeFirst, loopSelected, markHere, pasteHere, renderToRegion, splitAt, splitHere, switchSelected, trimToPlayhead, trimToRange, unlinkSelected,
+} from '../../store/region-actions'
+import { dialogShown } from '../../store/view-slice'
+import { dyeClass } from '../look/colours'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { useJob } from '../parts/use-job'
+import { getPointed } from './pointed'
 
 /** The menu of the right mouse button over the timeline: all that can be done to the selected regions, with its keys. */
 export function RegionMenu({ children }: { children: ReactNode }) {
@@ -12,32 +17,54 @@ export function RegionMenu({ children }: { children: ReactNode }) {
   const session = useAppSelector((s) => s.session.session)
   const selection = useAppSelector((s) => s.view.selection)
   const range = useAppSelector((s) => s.view.range)
-  const [repeating, setRepeating] = useState(false)
+  const job = useJob()
+  // Where the menu was opened.
+  const pointed = useRef<number | null>(null)
   const first = session?.regions[selection[0] ?? '']
+  const several = selection.length > 1
   const shared = first?.gainThreadId ? Object.values(session!.regions).filter((r) => r.gainThreadId === first.gainThreadId).length > 1 : false
+  const render = () => job.run((onProgress, signal) => dispatch(renderToRegion(onProgress, signal)))
   return (
-    <ContextMenu.Root modal={false}>
+    <ContextMenu.Root modal={false} onOpenChange={(open) => open && (pointed.current = getPointed()?.frame ?? null)}>
       <ContextMenu.Trigger asChild>{children}</ContextMenu.Trigger>
       <ContextMenu.Portal>
-        <ContextMenu.Content className="z-50 max-h-[90vh] min-w-64 overflow-auto rounded-xl border border-seam bg-white p-1 text-sm shadow-lg">
+        <ContextMenu.Content className={CONTENT}>
           {first ? (
             <>
               <Item text="Hear alone" keys="A" onSelect={() => dispatch(hearAlone(first.id))} />
+              <Item text="Loop it" keys="Shift L" onSelect={() => dispatch(loopSelected())} />
               <Line />
-              <Item text={range ? 'Split at the ends of the range' : 'Split at the playhead'} keys="K" onSelect={() => dispatch(splitHere())} />
-              <Item text="Trim start to the playhead" keys="[" onSelect={() => dispatch(trimToPlayhead('start'))} />
-              <Item text="Trim end to the playhead" keys="]" onSelect={() => dispatch(trimToPlayhead('end'))} />
-              <Item text="Join pieces" keys="J" disabled={selection.length < 2} onSelect={() => dispatch(joinSelected())} />
-              <Line />
-              <Item text="Duplicate" keys="2" onSelect={() => dispatch(duplicateSelected(false))} />
-              <Item text="Duplicate linked" keys="Shift 2" onSelect={() => dispatch(duplicateSelected(true))} />
-              <Item text="Repeat linked…" onSelect={() => setRepeating(true)} />
-              <Item text="Unlink" disabled={!shared} onSelect={() => dispatch(unlinkSelected())} />
+              <Sub text="Level">
+                <Item text="Match levels…" keys="E" onSelect={() => dispatch(dialogShown('match'))} />
+                <Item text="Even out phrases…" keys="Shift E" onSelect={() => dispatch(dialogShown('even-out'))} />
+                <Item text={`Give all the gain of “${first.name}”`} disabled={!several} onSelect={() => dispatch(likeFirst())} />
+              </Sub>
+              <Sub text="Split and trim">
+                <Item text={range ? 'Split at the ends of the range' : 'Split at the playhead'} keys="K" onSelect={() => dispatch(splitHere())} />
+                <Item text="Split here" keys="Shift K" onSelect={() => pointed.current !== null && dispatch(splitAt(pointed.current))} />
+                <Item text="Silence: cut or split…" keys="X" onSelect={() => dispatch(dialogShown('silence'))} />
+                <Item text="Trim start to the playhead" keys="[" onSelect={() => dispatch(trimToPlayhead('start'))} />
+                <Item text="Trim end to the playhead" keys="]" onSelect={() => dispatch(trimToPlayhead('end'))} />
+                <Item text="Trim to the range" keys="T" disabled={!range} onSelect={() => dispatch(trimToRange())} />
+                <Item text="Join pieces" keys="J" disabled={!several} onSelect={() => dispatch(joinSelected())} />
+              </Sub>
+              <Sub text="Copies">
+                <Item text="Duplicate" keys="2" onSelect={() => dispatch(duplicateSelected(false))} />
+                <Item text="Duplicate linked" keys="Shift 2" onSelect={() => dispatch(duplicateSelected(true))} />
+                <Item text="Repeat linked…" onSelect={() => dispatch(dialogShown('repeat'))} />
+                <Item text="Unlink" disabled={!shared} onSelect={() => dispatch(unlinkSelected())} />
+                <Item text={range && !several ? 'Render the range into a new region' : 'Render into one region'} onSelect={render} />
+              </Sub>
               <Line />
               <Item text="Cut" keys="Ctrl X" onSelect={() => dispatch(cutSelected())} />
               <Item text="Copy" keys="Ctrl C" onSelect={() => void dispatch(copySelected())} />
               <Item text="Paste at the playhead" keys="Ctrl V" onSelect={() => dispatch(pasteHere())} />
               <Line />
+              <Item text="Rename…" onSelect={() => dispatch(dialogShown('rename'))} />
+              <Sub text="Colour">
+                {dyes.map((dye) => <Item key={dye} text={<span className="inline-flex items-center gap-2"><span className={`h-3 w-3 rounded-full ${dyeClass[dye]}`} />{dye}</span>} onSelect={() => dispatch(colourSelected(dye))} />)}
+                <Item text="that of the track" onSelect={() => dispatch(colourSelected(undefined))} />
+              </Sub>
               <Item text={first.muted ? 'Unmute' : 'Mute'} onSelect={() => dispatch(switchSelected('muted'))} />
               <Item text={first.reversed ? 'Play forwards' : 'Reverse'} onSelect={() => dispatch(switchSelected('reversed'))} />
               <Item text={first.locked ? 'Unlock' : 'Lock'} onSelect={() => dispatch(switchSelected('locked'))} />
@@ -46,56 +73,38 @@ export function RegionMenu({ children }: { children: ReactNode }) {
               <Item text="Delete and close the gap" keys="Shift Del" onSelect={() => dispatch(deleteSelected(true))} />
             </>
           ) : (
-            <Item text="Paste at the playhead" keys="Ctrl V" onSelect={() => dispatch(pasteHere())} />
+            <>
+              <Item text="Paste at the playhead" keys="Ctrl V" onSelect={() => dispatch(pasteHere())} />
+              <Item text="Marker at the playhead" keys="N" onSelect={() => dispatch(markHere())} />
+              <Item text="Render the range of this track into a new region" disabled={!range} onSelect={render} />
+            </>
           )}
         </ContextMenu.Content>
       </ContextMenu.Portal>
-      {repeating && <RepeatDialog onClose={() => setRepeating(false)} onRepeat={(times) => dispatch(duplicateSelected(true, times))} />}
+      {job.shown}
     </ContextMenu.Root>
   )
 }
 
-function Item({ text, keys, disabled, onSelect }: { text: string; keys?: string; disabled?: boolean; onSelect(): void }) {
+const CONTENT = 'z-50 max-h-[90vh] min-w-60 overflow-auto rounded-xl border border-seam bg-white p-1 text-sm shadow-lg'
+const ITEM = 'flex cursor-pointer items-center justify-between gap-6 rounded-lg px-3 py-1 outline-none data-disabled:opacity-45 data-highlighted:bg-cloth data-[state=open]:bg-cloth'
+
+function Item({ text, keys, disabled, onSelect }: { text: ReactNode; keys?: string; disabled?: boolean; onSelect(): void }) {
   return (
-    <ContextMenu.Item disabled={disabled} onSelect={onSelect} className="flex cursor-pointer items-center justify-between gap-6 rounded-lg px-3 py-1 outline-none data-disabled:opacity-45 data-highlighted:bg-cloth">
+    <ContextMenu.Item disabled={disabled} onSelect={onSelect} className={ITEM}>
       {text}
       {keys && <span className="font-mono text-2xs text-soft">{keys}</span>}
     </ContextMenu.Item>
   )
 }
 
-const Line = () => <ContextMenu.Separator className="my-1 h-px bg-fold" />
-
-const MOST = 200
-
-/** Asks how often the selected regions are to be repeated. */
-function RepeatDialog({ onRepeat, onClose }: { onRepeat(times: number): void; onClose(): void }) {
-  const { register, handleSubmit, formState: { errors } } = useForm({ defaultValues: { times: '4' } })
-  const submit = handleSubmit(({ times }) => {
-    onRepeat(Number(times))
-    onClose()
-  })
+function Sub({ text, children }: { text: string; children: ReactNode }) {
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
-        <Dialog.Content onKeyDown={(e) => e.stopPropagation()} className="fixed top-1/2 left-1/2 z-50 w-96 max-w-[calc(100vw-2rem)] -translate-x-1/2 -translate-y-1/2 rounded-2xl border border-seam bg-linen p-5 shadow-2xl">
-          <Dialog.Title className="text-lg font-bold">Repeat linked</Dialog.Title>
-          <Dialog.Description className="mt-1 text-sm text-soft">Copies follow one after another and share one gain thread: shaping one shapes all.</Dialog.Description>
-          <form onSubmit={(event) => void submit(event)}>
-            <label className="mt-4 block text-xs text-soft" htmlFor="times">How many copies</label>
-            <input
-              id="times" autoComplete="off" inputMode="numeric" className="mt-1 h-9 w-full rounded-lg border border-seam bg-white px-3 font-mono" aria-invalid={errors.times !== undefined}
-              {...register('times', { validate: (text) => (/^\s*\d+\s*$/.test(text) && Number(text) >= 1 && Number(text) <= MOST) || `Type a whole number from 1 to ${MOST}.` })}
-            />
-            {errors.times && <p role="alert" className="mt-1 text-sm text-madder">{errors.times.message}</p>}
-            <div className="mt-5 flex justify-end gap-2">
-              <Dialog.Close asChild><Button>Cancel</Button></Dialog.Close>
-              <Button kind="solid" type="submit">Repeat</Button>
-            </div>
-          </form>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <ContextMenu.Sub>
+      <ContextMenu.SubTrigger className={ITEM}>{text}<span aria-hidden className="text-soft">›</span></ContextMenu.SubTrigger>
+      <ContextMenu.Portal><ContextMenu.SubContent className={CONTENT}>{children}</ContextMenu.SubContent></ContextMenu.Portal>
+    </ContextMenu.Sub>
   )
 }
+
+const Line = () => <ContextMenu.Separator className="my-1 h-px bg-fold" />

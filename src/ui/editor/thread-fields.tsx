@@ -1,60 +1,103 @@
 import { RotateCcw, Trash2 } from 'lucide-react'
-import { moveKnots, removeKnots, shiftedHeight } from '../../core/curve/knots'
-import { resetThreads, shapeThread } from '../../core/edit'
-import type { Region, Session } from '../../core/model/session'
+import { sameRef, threadOf, type ThreadRef } from '../../core/edit'
+import { moveKnots } from '../../core/curve/knots'
+import type { Knot, Session } from '../../core/model/session'
 import { dbToHeight, heightToDb } from '../../core/units/taper'
-import { parseLength, parseLevel, showDb, showLength } from '../../core/units/typed'
-import { commit } from '../../store/edits'
-import { knotsSelected, shouldersSet } from '../../store/view-slice'
+import { parseFactor, parseLength, parseLevel, parsePan, showDb, showLength, showPan, type Typed } from '../../core/units/typed'
+import { changeKnots, dropKnots, resetKnots, scaleKnots, setKnots, shapeStretches, shiftKnots, thinThread } from '../../store/thread-actions'
+import { shouldersSet, thinningSet } from '../../store/view-slice'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { Tick } from '../parts/panel'
 import { ValueField } from '../parts/value-field'
-import { knotsOf } from './timeline/thread-overlay'
 
 /** Lowest level that can be typed; below it a thread is silent. */
 const RANGE = { min: -90, max: 12, silence: true }
 
-/** The gain thread's values as fields: the selected knot, the shoulders of plateaus, and the way back to plain. */
-export function ThreadFields({ session, regions }: { session: Session; regions: readonly Region[] }) {
+const shapes: { shape: Knot['shape']; name: string; path: string }[] = [
+  { shape: 'line', name: 'Straight stretch', path: 'M1 14 L19 2' }, { shape: 's-curve', name: 'S-curve stretch', path: 'M1 14 C10 14 10 2 19 2' }, { shape: 'hold', name: 'Held stretch, then a step', path: 'M1 14 H17 V2 H19' },
+]
+
+const percentOf = (text: string): Typed<number> => {
+  const n = Number(text.trim().replace(/[−–]/g, '-').replace(/ ?%$/, ''))
+  return /\d/.test(text) && Math.abs(n) <= 100 ? { ok: true, value: n / 100 } : { ok: false, message: 'Type a bend from −100 % to +100 %; 0 is straight.' }
+}
+
+/**
+ * A thread's values as fields: the selected knots, what can be done to them or to all, the shoulders of plateaus, and the way back to plain.
+ * `origin` is the thread frame from which times are counted, `length` how far it reaches.
+ */
+export function ThreadFields({ session, thread, origin, length }: { session: Session; thread: ThreadRef | null; origin: number; length: number }) {
   const dispatch = useAppDispatch()
-  const selected = useAppSelector((s) => s.view.knots)
-  const shoulderMs = useAppSelector((s) => s.view.shoulderMs)
-  const region = regions.find((r) => r.id === selected?.regionId)
-  const knots = region ? knotsOf(session, region) : []
-  const index = selected?.indices[0]
-  const knot = index === undefined ? undefined : knots[index]
+  const { knots: selected, shoulderMs, thinning } = useAppSelector((s) => s.view)
+  const state = thread && threadOf(session, thread)
   const rate = session.sampleRate
   const context = { sampleRate: rate, bpm: session.tempo[0]!.bpm }
-  const anyShape = regions.some((r) => knotsOf(session, r).length > 0)
+  const shoulders = (
+    <ValueField
+      name="shoulders" className="flex-1" label="Shoulders" shown={`${shoulderMs} ms`} parse={(text) => parseLength(text, context, { min: 0, max: rate })}
+      onValue={(frames) => void dispatch(shouldersSet(Math.round((frames / rate) * 1e4) / 10))}
+    />
+  )
+  if (!thread || !state) return <div className="flex flex-col gap-2"><p className="text-xs text-soft">Select one region to type the values of its thread.</p>{shoulders}</div>
+  const { knots, kind } = state
+  const indices = selected && sameRef(selected.ref, thread) ? selected.indices.filter((i) => i < knots.length) : []
+  const index = indices[0]
+  const knot = index === undefined ? undefined : knots[index]
+  const isGain = kind.unit === 'gain'
+  const many = indices.length > 1 ? `${indices.length} knots` : 'the thread'
   return (
     <div className="flex flex-col gap-2">
-      {region && knot && index !== undefined && selected ? (
+      {knot && index !== undefined ? (
+        <>
+          <div className="flex items-end gap-2">
+            {isGain ? (
+              <ValueField
+                name="knot-level" className="flex-1" label={indices.length > 1 ? `${indices.length} knots` : 'Level of the knot'} shown={showDb(knot.value === 0 ? null : Math.round(heightToDb(knot.value) * 100) / 100)} parse={(text) => parseLevel(text, RANGE)}
+                onValue={(db) => dispatch(setKnots(thread, indices, db === null ? 0 : dbToHeight(db)))} onNudge={(direction, fine) => dispatch(shiftKnots(thread, indices, direction * (fine ? 0.1 : 1)))}
+              />
+            ) : (
+              <ValueField name="knot-level" className="flex-1" label="Pan of the knot" shown={showPan(knot.value)} parse={parsePan} onValue={(pan) => dispatch(setKnots(thread, indices, pan))} onNudge={(direction, fine) => dispatch(shiftKnots(thread, indices, direction * (fine ? 1 : 5)))} />
+            )}
+            <ValueField
+              name="knot-time" className="w-24" label={origin ? 'from start' : 'at'} shown={showLength(knot.frame - origin, rate)} parse={(text) => parseLength(text, context, { min: 0, max: length }, 's')}
+              onValue={(frames) => void dispatch(changeKnots(thread, 'Move knot', (all) => moveKnots(all, [index], origin + frames - knot.frame, 0, kind)))}
+            />
+            <Button className="w-9 !px-0" aria-label={indices.length > 1 ? `Remove ${indices.length} knots` : 'Remove the knot'} title="Remove" onClick={() => dispatch(dropKnots(thread, indices))}><Trash2 size={15} /></Button>
+          </div>
+          <div className="flex items-end gap-2">
+            <div className="flex rounded-lg border border-seam bg-linen" role="group" aria-label="Shape of the stretch after the knot">
+              {shapes.map(({ shape, name, path }) => (
+                <button key={shape} type="button" title={name} aria-label={name} aria-pressed={knot.shape === shape} onClick={() => dispatch(shapeStretches(thread, indices, { shape }))} className="rounded-lg p-1.5 hover:bg-white aria-pressed:bg-oak aria-pressed:text-white">
+                  <svg viewBox="0 0 20 16" className="h-4 w-5" aria-hidden><path d={path} fill="none" stroke="currentColor" strokeWidth="1.8" strokeLinecap="round" /></svg>
+                </button>
+              ))}
+            </div>
+            <ValueField
+              name="bend" className="flex-1" label="Bend" disabled={knot.shape !== 'line'} shown={`${Math.round(knot.bend * 100)} %`} parse={percentOf} onValue={(bend) => dispatch(shapeStretches(thread, indices, { bend }))}
+              onNudge={(direction, fine) => dispatch(shapeStretches(thread, indices, { bend: Math.round((knot.bend + direction * (fine ? 0.01 : 0.1)) * 100) / 100 }))}
+            />
+          </div>
+        </>
+      ) : <p className="text-xs text-soft">Double-click on the thread adds a knot; sweep over knots to select them.</p>}
+      {knots.length > 0 && (
         <div className="flex items-end gap-2">
-          <ValueField
-            name="knot-level" className="flex-1" label="Level of the knot" shown={showDb(knot.value === 0 ? null : Math.round(heightToDb(knot.value) * 100) / 100)} parse={(text) => parseLevel(text, RANGE)}
-            onValue={(db) => void dispatch(commit(shapeThread, { regionId: region.id, knots: knots.map((k, i) => (selected.indices.includes(i) ? { ...k, value: db === null ? 0 : dbToHeight(db) } : k)), what: 'Level of knot in gain thread' }))}
-            onNudge={(direction, fine) => void dispatch(commit(shapeThread, { regionId: region.id, knots: knots.map((k, i) => (selected.indices.includes(i) ? { ...k, value: shiftedHeight(k.value, direction * (fine ? 0.1 : 1)) } : k)), what: 'Level of knot in gain thread' }))}
-          />
-          <ValueField
-            name="knot-time" className="w-24" label="from start" shown={showLength(knot.frame - region.offset, rate)} parse={(text) => parseLength(text, context, { min: 0, max: region.length }, 's')}
-            onValue={(frames) => void dispatch(commit(shapeThread, { regionId: region.id, knots: moveKnots(knots, [index], region.offset + frames - knot.frame, 0), what: 'Move knot in gain thread' }))}
-          />
-          <Button
-            className="w-9 !px-0" aria-label="Remove the knot" title="Remove the knot"
-            onClick={() => {
-              dispatch(commit(shapeThread, { regionId: region.id, knots: removeKnots(knots, selected.indices), what: 'Remove knot in gain thread' }))
-              dispatch(knotsSelected(null))
-            }}
-          ><Trash2 size={15} /></Button>
+          <ValueField name="thread-offset" className="flex-1" label={isGain ? `Shift ${many}` : `Move ${many}`} shown="" placeholder={isGain ? '+1.5 dB' : 'R10'} parse={(t) => (isGain ? parseLevel(t, { min: -60, max: 60 }) : parsePan(t))} onValue={(by) => by !== null && dispatch(shiftKnots(thread, indices, isGain ? by : by * 100))} />
+          <ValueField name="thread-scale" className="flex-1" label={isGain ? 'Scale about 0 dB' : 'Scale the width'} shown="" placeholder="50 %" parse={parseFactor} onValue={(factor) => dispatch(scaleKnots(thread, indices, factor))} />
         </div>
-      ) : <p className="text-xs text-soft">Double-click on the thread adds a knot; select one to type its level.</p>}
+      )}
+      {knots.length > 0 && (
+        <div className="flex gap-2">
+          <Button className="flex-1" title={`Leave out knots that a straight line replaces within ${thinning ?? 0.5} dB`} disabled={knots.length < 3} onClick={() => dispatch(thinThread(thread, indices, thinning ?? 0.5))}>Thin</Button>
+          <Button className="flex-1" aria-label={indices.length ? 'Reset the selected knots' : 'Reset the gain thread'} title={indices.length ? 'The selected knots back to neutral' : 'No knots at all'} onClick={() => dispatch(resetKnots(thread, indices))}><RotateCcw size={15} />{indices.length ? 'Reset' : 'Plain'}</Button>
+          {indices.length > 0 && <Button aria-label="Reset the gain thread" title="No knots at all" onClick={() => dispatch(resetKnots(thread, []))}><RotateCcw size={15} />Plain</Button>}
+        </div>
+      )}
       <div className="flex items-end gap-2">
-        <ValueField
-          name="shoulders" className="flex-1" label="Shoulders of a plateau" shown={`${shoulderMs} ms`} parse={(text) => parseLength(text, context, { min: 0, max: rate })}
-          onValue={(frames) => void dispatch(shouldersSet(Math.round((frames / rate) * 1e4) / 10))}
-        />
-        <Button disabled={!anyShape} aria-label="Reset the gain thread" onClick={() => void dispatch(commit(resetThreads, { regionIds: regions.map((r) => r.id) }))}><RotateCcw size={15} />Plain</Button>
+        {shoulders}
+        <ValueField name="thinning" className="flex-1" label="Thinning" disabled={thinning === null} shown={thinning === null ? 'raw' : `${thinning} dB`} parse={(t) => parseLevel(t, { min: 0, max: 12 })} onValue={(db) => void dispatch(thinningSet(db))} />
       </div>
+      <Tick checked={thinning === null} onChange={(raw) => void dispatch(thinningSet(raw ? null : 0.5))}>Keep drawn lines raw</Tick>
     </div>
   )
 }

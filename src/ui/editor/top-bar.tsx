@@ -1,14 +1,13 @@
 import { CircleHelp, History, PackageCheck, Pause, Play, Redo2, Repeat, SkipBack, Undo2 } from 'lucide-react'
 import { Popover } from 'radix-ui'
-import { useRef, type ReactNode } from 'react'
+import type { ReactNode } from 'react'
 import { Link } from 'react-router'
 import type { Session } from '../../core/model/session'
-import { barPosition, secondsToBeat } from '../../core/units/tempo'
-import { showTime } from '../../core/units/typed'
 import { jumpTo, redo, undo } from '../../store/edits'
 import { getPlayer, toggleLoop, togglePlay } from '../../store/playback'
 import { Button } from '../parts/button'
-import { useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
+import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { Clock } from './clock'
 
 /** Title and saved state, transport, time, history, deliver. */
 export function TopBar({ session }: { session: Session }) {
@@ -52,26 +51,6 @@ function SavedState() {
   const { saved, readOnly, base } = useAppSelector((s) => s.session)
   const text = readOnly ? 'read-only here' : saved.failure ? 'not saved' : base ? 'changing…' : saved.at ? `saved ${clock.format(saved.at)}` : 'new'
   return <p className={`truncate text-xs ${saved.failure ? 'font-semibold text-madder' : 'text-soft'}`} role="status">{text}</p>
-}
-
-/** The time at the playhead in seconds and in bars. */
-function Clock({ session }: { session: Session }) {
-  const time = useRef<HTMLSpanElement>(null)
-  const bars = useRef<HTMLSpanElement>(null)
-  const bpm = session.tempo[0]!
-  useFrame(() => {
-    const frame = getPlayer()?.position() ?? 0
-    if (time.current) time.current.textContent = showTime(frame, session.sampleRate)
-    const at = barPosition(session.tempo, secondsToBeat(session.tempo, frame / session.sampleRate))
-    if (bars.current) bars.current.textContent = `${at.bar} | ${at.beat}.${Math.floor(at.fraction * 10)}`
-  })
-  return (
-    <div className="ml-1 flex h-8 items-center rounded-lg border border-seam bg-linen font-mono" aria-label="Time at the playhead">
-      <span ref={time} className="w-24 px-2 text-center text-base" data-testid="time">0:00.000</span>
-      <span ref={bars} className="w-22 border-l whitespace-nowrap border-seam px-2 text-center text-sm" title="Bar | beat">1 | 1.0</span>
-      <span className="border-l border-seam px-2 text-xs text-soft max-[1100px]:hidden">{bpm.bpm} bpm {bpm.beatsPerBar}/{bpm.beatUnit}</span>
-    </div>
-  )
 }
 
 /** All steps by name; a press goes to the one it names. */

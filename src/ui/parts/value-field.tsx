@@ -7,7 +7,8 @@ export interface ValueFieldProps<T> {
   label: string
   shown: string
   parse(text: string): Typed<T>
-  onValue(value: T): void
+  /** `relative` is set when a change was typed instead of a value. */
+  onValue(value: T, relative?: boolean): void
   /** Up and down keys: +1 or -1, `fine` with Alt. */
   onNudge?(direction: 1 | -1, fine: boolean): void
   disabled?: boolean
@@ -50,7 +51,7 @@ export function ValueField<T>({ label, shown, parse, onValue, onNudge, disabled,
     }
     setText(null)
     setProblem(null)
-    onValue(typed.value)
+    onValue(typed.value, typed.relative)
     return true
   }
 

@@ -7,7 +7,7 @@ import type { FrameRange } from '../../../engine/stream'
 import type { View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
 import { drawLabels } from './draw-region'
-import { frameToX, regionBox, ROW_HEIGHT, visibleRegions, visibleRows } from './geometry'
+import { frameToX, markStep, regionBox, ROW_HEIGHT, SECOND_STEPS, visibleRegions, visibleRows } from './geometry'
 import type { RowTiles } from './row-tiles'
 
 /** Everything that the picture of the timeline depends on. */
@@ -18,6 +18,7 @@ export interface TimelinePicture {
   selection: ReadonlySet<string>
   range: FrameRange | null
   pickedTrack: string | null
+  timeScale: 'bars' | 'seconds'
 }
 
 /** Draws the visible part of the timeline; `version` tells which pictures of sounds have arrived. */
@@ -33,7 +34,8 @@ export function drawTimeline(ctx: CanvasRenderingContext2D, tiles: RowTiles, pic
     ctx.fillStyle = colour('fold')
     ctx.fillRect(0, y + ROW_HEIGHT - 1, view.width, 1)
   }
-  drawGrid(ctx, session, view)
+  if (picture.timeScale === 'seconds') drawSeconds(ctx, session.sampleRate, view)
+  else drawGrid(ctx, session, view)
   if (picture.range) {
     const [a, b] = [frameToX(view, picture.range.from), frameToX(view, picture.range.to)]
     ctx.fillStyle = faded('oak', 0.12)
@@ -74,5 +76,17 @@ function drawGrid(ctx: CanvasRenderingContext2D, session: Session, view: View): 
     if (beatPixels < 24) continue
     ctx.fillStyle = faded('seam', 0.28)
     for (let b = beat + 1; b < barToBeat(tempo, bar + 1) - 1e-9; b++) ctx.fillRect(Math.round(frameToX(view, beatToFrame(tempo, sampleRate, b))), 0, 1, view.height)
+  }
+}
+
+/** Thin lines at seconds, where the grid follows them. */
+function drawSeconds(ctx: CanvasRenderingContext2D, sampleRate: number, view: View): void {
+  const step = markStep(sampleRate / view.framesPerPixel, 14, SECOND_STEPS)
+  const main = markStep(sampleRate / view.framesPerPixel, 74, SECOND_STEPS)
+  for (let n = Math.ceil(view.left / sampleRate / step); ; n++) {
+    const x = frameToX(view, n * step * sampleRate)
+    if (x > view.width) return
+    ctx.fillStyle = faded('seam', Math.abs((n * step) / main - Math.round((n * step) / main)) < 1e-6 ? 0.55 : 0.28)
+    ctx.fillRect(Math.round(x), 0, 1, view.height)
   }
 }

@@ -92,6 +92,9 @@ export function regionAt(regions: readonly Region[], frame: number): Region | nu
   return null
 }
 
+/** Seconds between marks, from the finest on. */
+export const SECOND_STEPS = [0.0001, 0.0002, 0.0005, 0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600]
+
 /** Distance between ruler marks: the smallest of 1, 2, 5, 10… (or of beats and bars) that leaves `least` pixels between marks. */
 export function markStep(unitPixels: number, least: number, steps: readonly number[]): number {
   for (const step of steps) if (step * unitPixels >= least) return step

@@ -1,4 +1,4 @@
-import { changeClipGain, moveRegions, setFade, trimRegions, type FadeEdge } from '../../../core/edit'
+import { changeClipGain, moveRegions, setFade, slipRegions, trimRegions, type FadeEdge } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { rangeSet, selected, type View } from '../../../store/view-slice'
@@ -14,6 +14,7 @@ export interface Move {
   x: number
   fine: boolean
   shift: boolean
+  ctrl: boolean
 }
 
 /** One drag from press to release. `move` shows, `end` makes it one step of the history, `cancel` leaves everything as it was. */
@@ -104,6 +105,7 @@ export interface SnapPlace {
   session: Session
   framesPerPixel: number
   targets: readonly { frame: number; what: string }[]
+  timeScale: 'bars' | 'seconds'
   /** Shows (or, with null, hides) the line at what was caught. */
   show(snapped: Snapped | null): void
 }
@@ -113,7 +115,7 @@ const REACH = 8
 
 /** The movement with its edges caught on what is near; Shift and fine movement catch on nothing. */
 function caught(place: SnapPlace, edges: readonly number[], by: number, free: boolean): number {
-  const snapped = free ? null : snap(place.session, edges.map((e) => e + by), place.targets, REACH * place.framesPerPixel, place.framesPerPixel)
+  const snapped = free ? null : snap(place.session, edges.map((e) => e + by), place.targets, REACH * place.framesPerPixel, place.framesPerPixel, place.timeScale)
   place.show(snapped)
   return by + (snapped?.by ?? 0)
 }
@@ -157,5 +159,18 @@ export function trimGesture(dispatch: Dispatch, place: SnapPlace, regionIds: rea
       place.show(null)
       dispatch(dropPreview())
     },
+  }
+}
+
+/** Dragging with Ctrl: only the sound inside the regions moves; their edges stay. */
+export function slipGesture(dispatch: Dispatch, place: SnapPlace, regionIds: readonly string[]): Gesture {
+  let args = { regionIds, byFrames: 0 }
+  return {
+    move({ dx, fine }) {
+      args = { regionIds, byFrames: Math.round(dx * place.framesPerPixel * (fine ? 0.1 : 1)) }
+      dispatch(preview(slipRegions, args))
+    },
+    end: () => void dispatch(commit(slipRegions, args)),
+    cancel: () => dispatch(dropPreview()),
   }
 }

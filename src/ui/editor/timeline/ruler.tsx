@@ -8,20 +8,21 @@ import { rangeSet, type View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
 import { preparedContext, useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { rangeGesture, type Gesture } from './gestures'
-import { frameToX, markStep, RULER_HEIGHT, xToFrame } from './geometry'
+import { MarkerFlags } from './marker-flags'
+import { frameToX, markStep, RULER_HEIGHT, SECOND_STEPS, xToFrame } from './geometry'
 
 /** The ruler in bars and seconds. Pressing or dragging it seeks; with Shift it sets the range. */
 export function Ruler({ session, view, onSeek }: { session: Session; view: View; onSeek(frame: number): void }) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const dispatch = useAppDispatch()
   const range = useAppSelector((s) => s.view.range)
-  const loop = useAppSelector((s) => s.view.loop)
+  const { loop, timeScale } = useAppSelector((s) => s.view)
   const hand = useAppSelector((s) => s.view.hand)
 
   useEffect(() => {
     const ctx = canvas.current && preparedContext(canvas.current, view.width, RULER_HEIGHT)
-    if (ctx) drawRuler(ctx, session, view, range, loop)
-  }, [session, view, range, loop])
+    if (ctx) drawRuler(ctx, session, view, range, loop, timeScale)
+  }, [session, view, range, loop, timeScale])
 
   const bind = useDrag<PointerEvent>(({ first, last, movement: [dx, dy], event, memo }) => {
     const box = canvas.current!.getBoundingClientRect()
@@ -29,7 +30,7 @@ export function Ruler({ session, view, onSeek }: { session: Session; view: View;
     if (first && (event.shiftKey || hand === 'range')) return rangeGesture(dispatch, view, x, range)
     const gesture = memo as Gesture | undefined
     if (gesture) {
-      gesture.move({ dx, dy, x, fine: false, shift: false })
+      gesture.move({ dx, dy, x, fine: false, shift: false, ctrl: false })
       if (last) gesture.end()
       return gesture
     }
@@ -50,11 +51,12 @@ export function Ruler({ session, view, onSeek }: { session: Session; view: View;
           onSeek((getPlayer()?.position() ?? 0) + step * session.sampleRate * (event.altKey ? 0.01 : 0.25))
         }}
       />
+      <MarkerFlags session={session} view={view} />
     </div>
   )
 }
 
-function drawRuler(ctx: CanvasRenderingContext2D, session: Session, view: View, range: { from: number; to: number } | null, loop: boolean): void {
+function drawRuler(ctx: CanvasRenderingContext2D, session: Session, view: View, range: { from: number; to: number } | null, loop: boolean, scale: 'bars' | 'seconds'): void {
   const { width } = view
   const rate = session.sampleRate
   if (range) {
@@ -64,26 +66,19 @@ function drawRuler(ctx: CanvasRenderingContext2D, session: Session, view: View, 
   }
   ctx.font = '11.5px "Atkinson Hyperlegible Mono Variable", monospace'
   ctx.textBaseline = 'middle'
+  // What the grid follows stands in ink.
+  ctx.globalAlpha = scale === 'bars' ? 1 : 0.6
   drawBars(ctx, session, view)
+  ctx.globalAlpha = 1
   // Seconds below.
-  const step = markStep(rate / view.framesPerPixel, 74, [0.0001, 0.0002, 0.0005, 0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600])
+  const step = markStep(rate / view.framesPerPixel, 74, SECOND_STEPS)
   const decimals = Math.max(0, Math.ceil(-Math.log10(step) - 1e-9))
-  ctx.fillStyle = colour('soft')
+  ctx.fillStyle = colour(scale === 'seconds' ? 'ink' : 'soft')
   const lastSecond = xToFrame(view, width) / rate
   for (let n = Math.max(0, Math.floor(view.left / rate / step)); n * step <= lastSecond; n++) {
     const x = frameToX(view, n * step * rate)
     ctx.fillRect(Math.round(x), RULER_HEIGHT / 2 + 3, 1, 7)
     ctx.fillText(showTime(Math.round(n * step * rate), rate, decimals), x + 5, RULER_HEIGHT * 0.75 - 1)
-  }
-  for (const marker of session.markers) {
-    const x = frameToX(view, marker.frame)
-    if (x < -200 || x > width) continue
-    ctx.fillStyle = colour('madder')
-    ctx.beginPath()
-    ctx.moveTo(x, RULER_HEIGHT)
-    ctx.lineTo(x - 4, RULER_HEIGHT - 6)
-    ctx.lineTo(x + 4, RULER_HEIGHT - 6)
-    ctx.fill()
   }
 }
 

@@ -29,9 +29,19 @@ export function gridBeats(session: Session, framesPerPixel: number): number | nu
   return null
 }
 
-/** The grid line nearest to a frame, rounded once from its beat. */
-export function nearestGrid(session: Session, frame: number, framesPerPixel: number): number {
+/** Seconds between two grid lines at a zoom, where the grid follows seconds. */
+export function gridSeconds(sampleRate: number, framesPerPixel: number): number {
+  for (const step of [0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60]) if ((step * sampleRate) / framesPerPixel >= 12) return step
+  return 60
+}
+
+/** The grid line nearest to a frame, rounded once from its beat or its second. */
+export function nearestGrid(session: Session, frame: number, framesPerPixel: number, scale: 'bars' | 'seconds' = 'bars'): number {
   const { tempo, sampleRate } = session
+  if (scale === 'seconds') {
+    const step = gridSeconds(sampleRate, framesPerPixel)
+    return Math.round(Math.round(frame / sampleRate / step) * step * sampleRate)
+  }
   const beat = secondsToBeat(tempo, frame / sampleRate)
   const part = gridBeats(session, framesPerPixel)
   if (part !== null) return beatToFrame(tempo, sampleRate, Math.max(0, Math.round(beat / part) * part))
@@ -44,7 +54,7 @@ export function nearestGrid(session: Session, frame: number, framesPerPixel: num
  * What edges at the given frames catch on within `reach` frames: the nearest target, else for the first edge the nearest grid line. null where nothing
  * is near. `targets` are sorted by frame.
  */
-export function snap(session: Session, edges: readonly number[], targets: readonly { frame: number; what: string }[], reach: number, framesPerPixel: number): Snapped | null {
+export function snap(session: Session, edges: readonly number[], targets: readonly { frame: number; what: string }[], reach: number, framesPerPixel: number, scale: 'bars' | 'seconds' = 'bars'): Snapped | null {
   let best: Snapped | null = null
   for (const edge of edges) {
     let low = 0
@@ -61,6 +71,6 @@ export function snap(session: Session, edges: readonly number[], targets: readon
     }
   }
   if (best || edges.length === 0) return best
-  const line = nearestGrid(session, edges[0]!, framesPerPixel)
+  const line = nearestGrid(session, edges[0]!, framesPerPixel, scale)
   return Math.abs(line - edges[0]!) <= reach ? { by: line - edges[0]!, frame: line, what: 'the grid' } : null
 }

@@ -1,87 +1,162 @@
-import { moveKnots, plateau, removeKnots } from '../../../core/curve/knots'
+import { drawInto, moveKnots, plateau, removeKnots, reshapeStretch, type Drawn } from '../../../core/curve/knots'
 import { shapeThread } from '../../../core/edit'
-import type { Knot, Region } from '../../../core/model/session'
-import { heightToDb } from '../../../core/units/taper'
-import { showDb, showTime } from '../../../core/units/typed'
+import type { Knot } from '../../../core/model/session'
+import { showTime } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import type { Dispatch } from '../../../store/store'
+import { showValue } from '../../../store/thread-actions'
 import { knotsSelected } from '../../../store/view-slice'
-import type { Box } from './geometry'
-import type { Gesture } from './gestures'
-import { heightToY, sessionToSource, sourceToSession } from './thread-geometry'
+import type { Gesture, Move } from './gestures'
+import { stretchAt, valuePerPixel, valueToY, yToValue, type ThreadPlace } from './thread-place'
+import { showDb } from '../../../core/units/typed'
 
-/** What shaping a region's thread by hand needs to know. */
-export interface ThreadPlace {
-  region: Region
-  knots: readonly Knot[]
-  box: Box
-  framesPerPixel: number
+/** What a gesture on a thread needs besides the thread: how to tell a value, and what a moved frame catches on. */
+export interface ThreadTools {
+  dispatch: Dispatch
   sampleRate: number
   /** Shows a value beside the pointer; null takes it away. */
   say(text: string | null): void
+  /** The session frame that a moved one catches on; the same one where nothing is near or `free` is set. */
+  catchFrame(frame: number, free: boolean): number
 }
 
-/** Pixels outside the region's sound at which a dragged knot is let go. */
+/** Pixels outside a thread's box at which a dragged knot is let go. */
 const LET_GO = 44
 
-function gesture(dispatch: Dispatch, place: ThreadPlace, what: string, shape: (move: { dx: number; dy: number; fine: boolean }) => { knots: readonly Knot[]; text: string }): Gesture {
+function gesture({ dispatch, say }: ThreadTools, place: ThreadPlace, what: string, shape: (move: Move) => { knots: readonly Knot[]; text: string }, done?: () => void): Gesture {
   let knots: readonly Knot[] = place.knots
   return {
     move(move) {
       const shaped = shape(move)
       knots = shaped.knots
-      place.say(shaped.text)
-      dispatch(preview(shapeThread, { regionId: place.region.id, knots, what }))
+      say(shaped.text)
+      dispatch(preview(shapeThread, { ref: place.ref, knots, what }))
     },
     end() {
-      place.say(null)
-      dispatch(commit(shapeThread, { regionId: place.region.id, knots, what }))
+      say(null)
+      dispatch(commit(shapeThread, { ref: place.ref, knots, what }))
+      done?.()
     },
     cancel() {
-      place.say(null)
+      say(null)
       dispatch(dropPreview())
     },
   }
 }
 
-const level = (height: number) => showDb(Math.round(heightToDb(height) * 10) / 10)
-
-/** Dragging knots: in time and level; far off the region they are let go. */
-export function knotGesture(dispatch: Dispatch, place: ThreadPlace, indices: readonly number[]): Gesture {
-  const grabbed = place.knots[indices[0]!]!
-  return gesture(dispatch, place, 'Move knot in gain thread', ({ dx, dy, fine }) => {
+/** Dragging knots: in time and value together; far off they are let go. `grabbed` is the one under the pointer. */
+export function knotGesture(tools: ThreadTools, place: ThreadPlace, indices: readonly number[], grabbed: number): Gesture {
+  const knot = place.knots[grabbed]!
+  const from = place.toSession(knot.frame)
+  return gesture(tools, place, indices.length > 1 ? `Move ${indices.length} knots` : 'Move knot', ({ dx, dy, fine, shift }) => {
     const scale = fine ? 0.1 : 1
-    const y = heightToY(place.box, grabbed.value) + dy
+    const y = valueToY(place, knot.value) + dy
     if (!fine && (y < place.box.y - LET_GO || y > place.box.y + place.box.height + LET_GO)) {
-      dispatch(knotsSelected(null))
+      tools.dispatch(knotsSelected(null))
       return { knots: removeKnots(place.knots, indices), text: 'let go' }
     }
-    const frames = Math.round(dx * place.framesPerPixel * scale) * (place.region.reversed ? -1 : 1)
-    const knots = moveKnots(place.knots, indices, frames, (-dy * scale) / place.box.height)
-    const now = knots[indices[0]!]!
-    return { knots, text: `${level(now.value)} at ${showTime(sourceToSession(place.region, now.frame), place.sampleRate)}` }
+    const to = tools.catchFrame(from + Math.round(dx * place.framesPerPixel * scale), shift || fine || Math.abs(dx) < 3)
+    const knots = moveKnots(place.knots, indices, (to - from) * place.direction, dy * scale * valuePerPixel(place), place.kind)
+    const now = knots[grabbed]!
+    return { knots, text: `${showValue(place.kind, now.value)} at ${showTime(place.toSession(now.frame), tools.sampleRate)}` }
   })
 }
 
 /** Dragging a stretch moves its two knots up and down; a thread without knots, or its ends, moves as a whole. */
-export function stretchGesture(dispatch: Dispatch, place: ThreadPlace, index: number | null, startFrame: number): Gesture {
+export function stretchGesture(tools: ThreadTools, place: ThreadPlace, startFrame: number): Gesture {
   const empty = place.knots.length === 0
-  const base: readonly Knot[] = empty ? [{ frame: Math.round(sessionToSource(place.region, startFrame)), value: 10 ** (-12 / 60), shape: 'line', bend: 0 }] : place.knots
-  const indices = empty ? [0] : index === null ? [startFrame <= sourceToSession(place.region, base[0]!.frame) !== place.region.reversed ? 0 : base.length - 1] : [index, index + 1]
-  return gesture(dispatch, place, 'Level of stretch in gain thread', ({ dy, fine }) => {
-    const knots = moveKnots(base, indices, 0, (-dy * (fine ? 0.1 : 1)) / place.box.height)
-    return { knots, text: level(knots[indices[0]!]!.value) }
+  const at = Math.round(place.toThread(startFrame))
+  const base: readonly Knot[] = empty ? [{ frame: at, value: place.kind.neutral, shape: 'line', bend: 0 }] : place.knots
+  const index = empty ? null : stretchAt(base, at)
+  const indices = empty ? [0] : index === null ? [at < base[0]!.frame ? 0 : base.length - 1] : [index, index + 1]
+  return gesture(tools, place, 'Level of stretch', ({ dy, fine }) => {
+    const knots = moveKnots(base, indices, 0, dy * (fine ? 0.1 : 1) * valuePerPixel(place), place.kind)
+    return { knots, text: showValue(place.kind, knots[indices[0]!]!.value) }
+  })
+}
+
+/** Dragging a stretch with Ctrl bends it: up bows it upwards on the screen. */
+export function bendGesture(tools: ThreadTools, place: ThreadPlace, startFrame: number): Gesture | null {
+  const index = stretchAt(place.knots, place.toThread(startFrame))
+  if (index === null) return null
+  const [knot, next] = [place.knots[index]!, place.knots[index + 1]!]
+  const rising = valueToY(place, next.value) < valueToY(place, knot.value)
+  const before = knot.shape === 'line' ? knot.bend : 0
+  return gesture(tools, place, 'Bend stretch', ({ dy, fine }) => {
+    const bend = Math.max(-1, Math.min(1, before + ((rising ? dy : -dy) / place.box.height) * (fine ? 0.2 : 2)))
+    return { knots: reshapeStretch(place.knots, index, { bend: Math.round(bend * 100) / 100 }), text: `bend ${Math.round(bend * 100)} %` }
   })
 }
 
 /** Sweeping a plateau: along the sound is where, up or down is by how much. */
-export function plateauGesture(dispatch: Dispatch, place: ThreadPlace, startFrame: number, shoulderFrames: number): Gesture {
-  return gesture(dispatch, place, 'Plateau in gain thread', ({ dx, dy, fine }) => {
-    const byDb = Math.round(-dy * (fine ? 0.02 : 0.2) * 10) / 10
-    const clamp = (frame: number) => Math.max(place.region.offset, Math.min(place.region.offset + place.region.length, Math.round(sessionToSource(place.region, frame))))
-    const [a, b] = [clamp(startFrame), clamp(startFrame + dx * place.framesPerPixel)]
+export function plateauGesture(tools: ThreadTools, place: ThreadPlace, startFrame: number, shoulderFrames: number): Gesture {
+  const inside = (frame: number) => Math.max(place.from, Math.min(place.to, frame))
+  const { kind } = place
+  const start = tools.catchFrame(startFrame, true)
+  return gesture(tools, place, 'Plateau', ({ dx, dy, fine, shift }) => {
+    const by = Math.round((kind.unit === 'gain' ? -dy : dy) * (fine ? 0.02 : 0.2) * 10) / 10
+    const end = tools.catchFrame(startFrame + dx * place.framesPerPixel, shift || fine)
+    const [a, b] = [inside(start), inside(end)].map((f) => Math.round(place.toThread(f))) as [number, number]
     const [from, to] = [Math.min(a, b), Math.max(a, b)]
-    if (to - from < 8) return { knots: place.knots, text: 'sweep along the sound' }
-    return { knots: plateau(place.knots, from, to, byDb, shoulderFrames), text: `${showDb(byDb)} for ${showTime(to - from, place.sampleRate)}` }
+    if (to - from < 4) return { knots: place.knots, text: 'sweep along the sound' }
+    return { knots: plateau(place.knots, from, to, kind.unit === 'gain' ? by : by * 2, shoulderFrames, kind), text: `${kind.unit === 'gain' ? showDb(by) : `${by < 0 ? 'L' : 'R'} ${Math.abs(by * 2)}`} for ${showTime(to - from, tools.sampleRate)}` }
   })
 }
+
+/** Length in seconds of the ramps that join a drawn line to what is left. */
+const JOIN_SECONDS = 0.005
+
+/**
+ * Drawing by hand: the value follows the pointer; going back draws over. With Shift a straight line from where the stroke began, with Ctrl
+ * a curve. `tolerance` is that of thinning, null keeps every point. `told` hears what thinning did.
+ */
+export function drawGesture(tools: ThreadTools, place: ThreadPlace, start: { frame: number; x: number; y: number }, tolerance: number | null, told: (drawn: Drawn, points: number) => void): Gesture {
+  // One value for each pixel that the stroke passed.
+  const columns = new Map<number, number>([[0, start.y]])
+  let last = { x: 0, y: start.y }
+  let drawn: Drawn | null = null
+  let points = 0
+  const frameAt = (dx: number) => Math.round(place.toThread(Math.max(place.from, Math.min(place.to, start.frame + dx * place.framesPerPixel))))
+  const lineTo = (x: number, y: number) => {
+    const step = Math.sign(x - last.x)
+    if (step === 0) columns.set(x, y)
+    for (let c = last.x; c !== x; c += step) columns.set(c + step, last.y + ((y - last.y) * (c + step - last.x)) / (x - last.x))
+    last = { x, y }
+  }
+  return gesture(tools, place, 'Draw', ({ dx, dy, shift, ctrl }) => {
+    const [x, y] = [Math.round(dx), start.y + dy]
+    const value = yToValue(place, y)
+    const text = showValue(place.kind, value)
+    if (shift || ctrl) {
+      const ends = [{ frame: frameAt(0), value: yToValue(place, start.y) }, { frame: frameAt(x), value }].sort((a, b) => a.frame - b.frame)
+      drawn = drawInto(place.knots, ends, 0, JOIN_SECONDS * tools.sampleRate, place.kind)
+      points = 2
+      if (ctrl) drawn = { ...drawn, knots: drawn.knots.map((k) => (k.frame >= ends[0]!.frame && k.frame < ends[1]!.frame && k.shape === 'line' ? { ...k, shape: 's-curve' } : k)) }
+      return { knots: drawn.knots, text }
+    }
+    lineTo(x, y)
+    const raw = [...columns].map(([c, at]) => ({ frame: frameAt(c), value: yToValue(place, at) })).sort((a, b) => a.frame - b.frame)
+    drawn = drawInto(place.knots, raw, tolerance, JOIN_SECONDS * tools.sampleRate, place.kind)
+    points = raw.length
+    return { knots: drawn.knots, text }
+  }, () => drawn && drawn.drawn > 0 && told(drawn, points))
+}
+
+/** Sweeping a box over a thread selects the knots in it; the thread itself stays. */
+export function knotSweepGesture(tools: ThreadTools, place: ThreadPlace, start: { x: number; y: number }, kept: readonly number[], placesOf: () => { index: number; x: number; y: number }[], show: (box: { x: number; y: number; width: number; height: number } | null) => void): Gesture {
+  return {
+    move({ dx, dy }) {
+      const box = { x: Math.min(start.x, start.x + dx), y: Math.min(start.y, start.y + dy), width: Math.abs(dx), height: Math.abs(dy) }
+      show(box)
+      const inside = placesOf().filter((k) => k.x >= box.x && k.x <= box.x + box.width && k.y >= box.y && k.y <= box.y + box.height).map((k) => k.index)
+      const indices = [...new Set([...kept, ...inside])].sort((a, b) => a - b)
+      tools.dispatch(knotsSelected(indices.length ? { ref: place.ref, indices } : null))
+    },
+    end: () => show(null),
+    cancel() {
+      show(null)
+      tools.dispatch(knotsSelected(kept.length ? { ref: place.ref, indices: [...kept] } : null))
+    },
+  }
+}
+

@@ -1,0 +1,44 @@
+import { regionEnd } from '../model/queries'
+import type { Session } from '../model/session'
+import { counted, defineEdit } from './edit'
+import { movable } from './arrange'
+import { settle, withoutUnusedThreads } from './settle'
+import { fadesFitted, freshId, moveEnd, moveStart } from './span'
+
+/** A stretch of session frames, `from` ≤ n < `to`. */
+export interface Part {
+  from: number
+  to: number
+}
+
+/**
+ * Replaces regions by some of their parts (session frames, sorted, apart): what lies between is hidden, as by trimming. Used to cut silence
+ * off the ends, and to cut or split at silences. Parts keep gain, thread and, at the outer edges, fades. Locked regions stay.
+ */
+export const keepParts = defineEdit<{ parts: Readonly<Record<string, readonly Part[]>>; what?: string }>({
+  name: 'keepParts',
+  label: (_session, { parts, what }) => `${what ?? 'Cut the silence'} of ${counted(Object.keys(parts).length, 'region')}`,
+  apply(session, { parts }) {
+    const regions = { ...session.regions }
+    let crossfades = session.crossfades
+    let changed = false
+    for (const region of movable(session, Object.keys(parts))) {
+      const kept = parts[region.id]!.map((p) => ({ from: Math.max(region.start, Math.round(p.from)), to: Math.min(regionEnd(region), Math.round(p.to)) })).filter((p) => p.to > p.from)
+      if (kept.length === 0 || (kept.length === 1 && kept[0]!.from === region.start && kept[0]!.to === regionEnd(region))) continue
+      changed = true
+      kept.forEach(({ from, to }, n) => {
+        const id = n === 0 ? region.id : freshId(regions, region.id)
+        const piece = moveEnd(moveStart(region, from - region.start), to - regionEnd(region))
+        regions[id] = fadesFitted({ ...piece, id, fadeIn: n === 0 ? region.fadeIn : null, fadeOut: n === kept.length - 1 ? region.fadeOut : null })
+        if (n === kept.length - 1 && id !== region.id) crossfades = handedOver(crossfades, region.id, id)
+      })
+    }
+    return changed ? withoutUnusedThreads(settle({ ...session, regions, crossfades }, [])) : session
+  },
+})
+
+/** The crossfade at a region's end now belongs to its last piece. */
+function handedOver(crossfades: Session['crossfades'], fromId: string, toId: string): Session['crossfades'] {
+  const fade = Object.values(crossfades).find((x) => x.leftId === fromId)
+  return fade ? { ...crossfades, [fade.id]: { ...fade, leftId: toId } } : crossfades
+}

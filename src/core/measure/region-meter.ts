@@ -1,0 +1,57 @@
+import { gainToDb } from '../units/decibel'
+import { LevelMeter } from './levels'
+import { integratedOf, LoudnessMeter } from './loudness'
+import { TruePeakMeter } from './true-peak'
+
+/** What a region measures as it leaves its gain stages, but at a clip gain of 0 dB, so that it holds for every clip gain. Peaks and RMS are linear. */
+export interface RegionMeasure {
+  peak: number
+  truePeak: number
+  rms: number
+  /** K-weighted mean squares of every 100 ms. */
+  steps: number[]
+}
+
+/** Measures a region over blocks of any size, an array a channel. */
+export class RegionMeter {
+  private readonly levels: LevelMeter[]
+  private readonly truePeaks: TruePeakMeter[]
+  private readonly loudness: LoudnessMeter
+
+  constructor(sampleRate: number, channels: number) {
+    this.levels = Array.from({ length: channels }, () => new LevelMeter())
+    this.truePeaks = Array.from({ length: channels }, () => new TruePeakMeter())
+    this.loudness = new LoudnessMeter(sampleRate, channels)
+  }
+
+  add(block: readonly Float32Array[]): void {
+    block.forEach((samples, c) => {
+      this.levels[c]!.add(samples)
+      this.truePeaks[c]!.add(samples)
+    })
+    this.loudness.add(block)
+  }
+
+  /** Ends the measuring. The RMS is that of all channels together. */
+  finish(): RegionMeasure {
+    const levels = this.levels.map((l) => l.levels())
+    return {
+      peak: Math.max(...levels.map((l) => l.peak)), truePeak: Math.max(...this.truePeaks.map((t) => t.peak())),
+      rms: Math.sqrt(levels.reduce((sum, l) => sum + l.rms * l.rms, 0) / levels.length), steps: this.loudness.steps,
+    }
+  }
+}
+
+/** Ways to say how loud a region is. */
+export const levelKinds = ['loudness', 'rms', 'peak', 'true-peak'] as const
+export type LevelKind = (typeof levelKinds)[number]
+
+/** A region's level at a clip gain, in LUFS, dBFS or dBTP. -Infinity where it is silent, or for loudness shorter than 400 ms. */
+export function levelOf(measure: RegionMeasure, kind: LevelKind, clipGainDb: number): number {
+  switch (kind) {
+    case 'loudness': return integratedOf(measure.steps, clipGainDb)
+    case 'rms': return gainToDb(measure.rms) + clipGainDb
+    case 'peak': return gainToDb(measure.peak) + clipGainDb
+    case 'true-peak': return gainToDb(measure.truePeak) + clipGainDb
+  }
+}

@@ -1,0 +1,81 @@
+import { useDrag } from '@use-gesture/react'
+import { useEffect, useMemo, useRef, useState } from 'react'
+import { dbToHeight, heightToDb } from '../../core/units/taper'
+import type { Session } from '../../core/model/session'
+import type { View } from '../../store/view-slice'
+import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { addKnot, beginThread, type Drag, type ThreadGround } from './timeline/begin'
+import type { Box } from './timeline/geometry'
+import type { Snapped } from './timeline/snap'
+import { ThreadOverlay } from './timeline/thread-overlay'
+import { valueToY, type ThreadPlace } from './timeline/thread-place'
+
+const LEVELS = [12, 6, 0, -6, -12, -24, -48, null]
+const PANS: [number, string][] = [[-1, 'L100'], [-0.5, 'L50'], [0, 'C'], [0.5, 'R50'], [1, 'R100']]
+
+/** A thread large, with its value axis; all gestures of the timeline work on it. `view` says where its frames lie in the bench. */
+export function BenchThread({ session, view, place, axis }: { session: Session; view: View; place: ThreadPlace; axis: number }) {
+  const dispatch = useAppDispatch()
+  const state = useAppSelector((s) => s.view)
+  const area = useRef<HTMLDivElement>(null)
+  const [swept, setSwept] = useState<Box | null>(null)
+  const [snapped, setSnapped] = useState<Snapped | null>(null)
+  const [readout, setReadout] = useState<{ x: number; y: number; text: string } | null>(null)
+  const places = useMemo(() => [place], [place])
+  const ground: ThreadGround = { dispatch, session, state, view, showSwept: setSwept, showSnapped: setSnapped, say: setReadout }
+  const at = (event: { clientX: number; clientY: number }): [number, number] => {
+    const bounds = area.current!.getBoundingClientRect()
+    return [event.clientX - bounds.left, event.clientY - bounds.top]
+  }
+  const current = useRef<Drag | null>(null)
+  useEffect(() => {
+    const onEscape = (event: KeyboardEvent) => {
+      if (event.key !== 'Escape' || !current.current?.gesture) return
+      current.current.gesture.cancel()
+      current.current.cancelled = true
+      event.stopImmediatePropagation()
+    }
+    window.addEventListener('keydown', onEscape, true)
+    return () => window.removeEventListener('keydown', onEscape, true)
+  }, [])
+  const bind = useDrag<PointerEvent>(({ first, last, movement: [dx, dy], event, canceled, memo }) => {
+    if (first) return (current.current = beginThread(ground, place, (event.target as Element).closest<HTMLElement>('[data-handle]'), event, ...at(event)))
+    const drag = memo as Drag
+    const moved = Math.hypot(dx, dy) >= 2
+    if (last && !canceled && !drag.cancelled && !moved) {
+      drag.gesture?.cancel()
+      drag.click?.()
+    } else if (drag.gesture && !drag.cancelled) {
+      if (canceled) drag.gesture.cancel()
+      else if (last) drag.gesture.end()
+      else if (moved) drag.gesture.move({ dx, dy, x: 0, fine: event.altKey, shift: event.shiftKey, ctrl: event.ctrlKey || event.metaKey })
+    }
+    if (last || canceled) current.current = null
+    return drag
+  }, { pointer: { keys: false, buttons: 1 } })
+  const isGain = place.kind.unit === 'gain'
+  const marks: [number, string][] = isGain ? LEVELS.map((db) => [db === null ? 0 : dbToHeight(db), db === null ? '−∞' : db > 0 ? `+${db}` : db === 0 ? '0 dB' : `−${-db}`]) : PANS
+  let lastY = -Infinity
+  return (
+    <div ref={area} {...bind()} data-testid="bench-thread" onDoubleClick={(event) => addKnot(ground, place, event.target as Element, ...at(event))} className={`absolute inset-0 touch-none overflow-hidden select-none ${state.hand !== 'point' ? 'cursor-crosshair' : ''}`}>
+      <svg className="pointer-events-none absolute inset-0" width={view.width} height={view.height} aria-hidden>
+        {marks.map(([value, text]) => {
+          const y = valueToY(place, value)
+          const room = y - lastY > 11
+          if (room) lastY = y
+          const neutral = isGain ? Math.abs(heightToDb(value)) < 1e-9 : value === 0
+          return (
+            <g key={text}>
+              <line x1={axis} x2={view.width} y1={y} y2={y} stroke={neutral ? 'var(--color-oak)' : 'var(--color-seam)'} strokeWidth={neutral ? 1.5 : 1} />
+              {room && <text x={axis - 6} y={y} dominantBaseline="middle" textAnchor="end" className="fill-soft font-mono text-[10.5px]">{text}</text>}
+            </g>
+          )
+        })}
+      </svg>
+      <ThreadOverlay places={places} view={view} sampleRate={session.sampleRate} label={`${place.name}, large`} />
+      {readout && <span className="pointer-events-none absolute z-10 -translate-y-8 rounded bg-ink px-1.5 py-0.5 font-mono text-2xs whitespace-nowrap text-white" style={{ left: Math.min(readout.x, view.width - 150), top: Math.max(30, readout.y) }}>{readout.text}</span>}
+      {snapped && <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: (snapped.frame - view.left) / view.framesPerPixel }} />}
+      {swept && <div className="pointer-events-none absolute border border-ink bg-oak/10" style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }} />}
+    </div>
+  )
+}

@@ -1,0 +1,66 @@
+import { Popover } from 'radix-ui'
+import { useRef } from 'react'
+import { setTempo, tempoAt } from '../../core/edit'
+import type { Session } from '../../core/model/session'
+import { barPosition, secondsToBeat, type TempoChange } from '../../core/units/tempo'
+import { showTime, type Typed } from '../../core/units/typed'
+import { commit } from '../../store/edits'
+import { getPlayer } from '../../store/playback'
+import { timeScaleSet } from '../../store/view-slice'
+import { useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
+import { ValueField } from '../parts/value-field'
+
+/** The time at the playhead in seconds and in bars; pressing one makes ruler and grid follow it. Beside it tempo and metre. */
+export function Clock({ session }: { session: Session }) {
+  const dispatch = useAppDispatch()
+  const scale = useAppSelector((s) => s.view.timeScale)
+  const time = useRef<HTMLSpanElement>(null)
+  const bars = useRef<HTMLSpanElement>(null)
+  useFrame(() => {
+    const frame = getPlayer()?.position() ?? 0
+    if (time.current) time.current.textContent = showTime(frame, session.sampleRate)
+    const at = barPosition(session.tempo, secondsToBeat(session.tempo, frame / session.sampleRate))
+    if (bars.current) bars.current.textContent = `${at.bar} | ${at.beat}.${Math.floor(at.fraction * 10)}`
+  })
+  const part = 'flex h-full items-center justify-center px-2 hover:bg-white aria-pressed:shadow-[inset_0_-3px_0_var(--color-oak)]'
+  return (
+    <div className="ml-1 flex h-8 items-center overflow-hidden rounded-lg border border-seam bg-linen font-mono" role="group" aria-label="Time at the playhead">
+      <button type="button" aria-pressed={scale === 'seconds'} title="Ruler and grid follow seconds" onClick={() => dispatch(timeScaleSet('seconds'))} className={`${part} w-24 text-base`}><span ref={time} data-testid="time">0:00.000</span></button>
+      <button type="button" aria-pressed={scale === 'bars'} title="Bar | beat. Ruler and grid follow bars" onClick={() => dispatch(timeScaleSet('bars'))} className={`${part} w-22 border-l border-seam text-sm whitespace-nowrap`}><span ref={bars}>1 | 1.0</span></button>
+      <Tempo session={session} />
+    </div>
+  )
+}
+
+const bpmOf = (text: string): Typed<number> => {
+  const n = Number(text.trim().replace(/ ?bpm$/i, '').replace(',', '.'))
+  return /\d/.test(text) && n >= 10 && n <= 1000 ? { ok: true, value: n } : { ok: false, message: 'Type a tempo from 10 to 1000 bpm, such as 96 or 97.3.' }
+}
+
+const metreOf = (text: string): Typed<{ beatsPerBar: number; beatUnit: number }> => {
+  const m = /^\s*(\d{1,2})\s*\/\s*(\d{1,2})\s*$/.exec(text)
+  const [beatsPerBar, beatUnit] = [Number(m?.[1]), Number(m?.[2])]
+  return beatsPerBar >= 1 && beatsPerBar <= 64 && [1, 2, 4, 8, 16, 32].includes(beatUnit) ? { ok: true, value: { beatsPerBar, beatUnit } } : { ok: false, message: 'Type a metre from 1/1 to 64/32, such as 4/4, 3/4 or 6/8.' }
+}
+
+/** Tempo and metre at the playhead, to be changed. */
+function Tempo({ session }: { session: Session }) {
+  const dispatch = useAppDispatch()
+  const atBeat = secondsToBeat(session.tempo, (getPlayer()?.position() ?? 0) / session.sampleRate)
+  const now = tempoAt(session, atBeat)
+  const set = (change: Partial<Omit<TempoChange, 'beat'>>) => void dispatch(commit(setTempo, { atBeat, change }))
+  return (
+    <Popover.Root>
+      <Popover.Trigger className="h-full border-l border-seam px-2 text-xs text-soft hover:bg-white max-[1100px]:hidden" title="Tempo and metre">{now.bpm} bpm {now.beatsPerBar}/{now.beatUnit}</Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content sideOffset={6} className="z-50 w-72 rounded-xl border border-seam bg-white p-4 font-sans shadow-lg" aria-label="Tempo and metre">
+          <div className="flex gap-3">
+            <ValueField className="flex-1" label="Tempo" shown={`${now.bpm} bpm`} parse={bpmOf} onValue={(bpm) => set({ bpm })} onNudge={(d, fine) => set({ bpm: Math.max(10, Math.min(1000, Math.round((now.bpm + d * (fine ? 0.1 : 1)) * 10) / 10)) })} />
+            <ValueField className="w-24" label="Metre" shown={`${now.beatsPerBar}/${now.beatUnit}`} parse={metreOf} onValue={set} />
+          </div>
+          <p className="mt-3 text-sm text-soft">Regions, threads and markers stay where they are in time; the bars move under them.</p>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}

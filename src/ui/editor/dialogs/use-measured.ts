@@ -1,0 +1,22 @@
+import { useEffect, useState, useSyncExternalStore } from 'react'
+import type { RegionMeasure } from '../../../core/measure/region-meter'
+import type { Region, Session } from '../../../core/model/session'
+import { measuredVersion, measureOf, onMeasured } from '../../../engine/analysis'
+
+/** How long a session must stay the same before its regions are measured, in milliseconds; while a hand moves, nothing is asked. */
+const CALM = 150
+
+/** What regions measure at a clip gain of 0 dB, null for those that are still being measured. */
+export function useMeasured(session: Session, regions: readonly Region[]): (RegionMeasure | null)[] {
+  useSyncExternalStore(onMeasured, measuredVersion)
+  const [calm, setCalm] = useState({ session, regions })
+  useEffect(() => {
+    const timer = window.setTimeout(() => setCalm({ session, regions }), CALM)
+    return () => window.clearTimeout(timer)
+  }, [session, regions])
+  // Regions that are gone from the calm session's selection are measured with the newest one.
+  return regions.map((region) => {
+    const known = calm.session.regions[region.id]
+    return known ? measureOf(calm.session, known) : null
+  })
+}

@@ -1,0 +1,119 @@
+import { valueAt, type ThreadKind } from '../../../core/curve/knots'
+import { threadOf, threadWords, type LaneKey, type ThreadRef } from '../../../core/edit'
+import { regionEnd } from '../../../core/model/queries'
+import type { Knot, Region, Session } from '../../../core/model/session'
+import type { View } from '../../../store/view-slice'
+import { frameToX, regionBox, ROW_HEIGHT, ROW_PAD, soundBox, type Box } from './geometry'
+
+/** The session frame at which a source frame of a region sounds; a reversed region plays it from its end. */
+export const sourceToSession = (region: Region, frame: number) => (region.reversed ? region.start + region.offset + region.length - 1 - frame : region.start + frame - region.offset)
+
+/** The source frame that sounds at a session frame. */
+export const sessionToSource = (region: Region, frame: number) => (region.reversed ? region.offset + region.length - 1 - (frame - region.start) : region.offset + frame - region.start)
+
+/** A thread where it is drawn: all that its picture and the gestures on it need to know, whatever it belongs to. */
+export interface ThreadPlace {
+  ref: ThreadRef
+  knots: readonly Knot[]
+  kind: ThreadKind
+  box: Box
+  framesPerPixel: number
+  /** What it is called: "wheel turn", "volume of Narrator". */
+  name: string
+  /** From session frames to the thread's own and back; `direction` is -1 where the thread runs backwards. */
+  toThread(frame: number): number
+  toSession(frame: number): number
+  direction: 1 | -1
+  /** The session frames over which it is drawn. */
+  from: number
+  to: number
+}
+
+/** The gain thread of a region on a row of the timeline. */
+export function regionPlace(session: Session, view: View, region: Region, row: number): ThreadPlace {
+  const ref: ThreadRef = { kind: 'region', regionId: region.id }
+  return {
+    ref, ...threadOf(session, ref)!, box: soundBox(regionBox(view, region, row)), framesPerPixel: view.framesPerPixel, name: region.name,
+    toThread: (frame) => sessionToSource(region, frame), toSession: (frame) => sourceToSession(region, frame), direction: region.reversed ? -1 : 1,
+    from: region.start, to: regionEnd(region),
+  }
+}
+
+/** A lane of a track, drawn over its row. */
+export function lanePlace(session: Session, view: View, trackId: string | null, lane: LaneKey, y: number, height = ROW_HEIGHT): ThreadPlace {
+  const ref: ThreadRef = { kind: 'lane', trackId, lane }
+  const same = (frame: number) => frame
+  return {
+    ref, ...threadOf(session, ref)!, box: { x: frameToX(view, 0), y: y + ROW_PAD + 2, width: view.width + 1e6, height: height - 2 * ROW_PAD - 4 }, framesPerPixel: view.framesPerPixel,
+    name: threadWords(session, ref).replace(/[“”]/g, ''), toThread: same, toSession: same, direction: 1, from: 0, to: Infinity,
+  }
+}
+
+/** Vertical place of a value: gains with the loudest at the top, pans with left at the top. */
+export function valueToY({ box, kind }: Pick<ThreadPlace, 'box' | 'kind'>, value: number): number {
+  const part = (value - kind.min) / (kind.max - kind.min)
+  return box.y + box.height * (kind.unit === 'gain' ? 1 - part : part)
+}
+
+/** The value at a vertical place, within the range. */
+export function yToValue({ box, kind }: Pick<ThreadPlace, 'box' | 'kind'>, y: number): number {
+  const part = Math.max(0, Math.min(1, (y - box.y) / box.height))
+  return kind.min + (kind.max - kind.min) * (kind.unit === 'gain' ? 1 - part : part)
+}
+
+/** How much a value changes when the pointer goes down by so many pixels. */
+export const valuePerPixel = ({ box, kind }: Pick<ThreadPlace, 'box' | 'kind'>) => ((kind.max - kind.min) / box.height) * (kind.unit === 'gain' ? -1 : 1)
+
+/** A knot on the screen. */
+export interface KnotPlace {
+  index: number
+  x: number
+  y: number
+}
+
+/** The knots of a thread that lie where it is drawn and on the screen. */
+export function knotPlaces(view: View, place: ThreadPlace): KnotPlace[] {
+  const places: KnotPlace[] = []
+  place.knots.forEach((knot, index) => {
+    const frame = place.toSession(knot.frame)
+    const x = frameToX(view, frame)
+    if (frame >= place.from && frame <= place.to && x >= -10 && x <= view.width + 10) places.push({ index, x, y: valueToY(place, knot.value) })
+  })
+  return places
+}
+
+/** The drawn thread as an SVG path, for its visible part: straight runs between knots, points every 3 pixels on curves. */
+export function threadPath(view: View, place: ThreadPlace): string {
+  const { box, knots, kind } = place
+  const from = Math.max(frameToX(view, place.from), -4)
+  const to = Math.min(frameToX(view, place.to), view.width + 4)
+  if (to <= from) return ''
+  const at = (x: number, nudge = 0) => valueToY({ box, kind }, valueAt(kind, knots, place.toThread(view.left + x * view.framesPerPixel) + nudge))
+  const xs = [from, to]
+  const steps = new Set<number>()
+  let [curved, last] = [false, NaN]
+  for (const k of knots) {
+    const x = frameToX(view, place.toSession(k.frame))
+    if (x < from || x > to) {
+      if (k.bend !== 0 || k.shape === 's-curve') curved = true
+      continue
+    }
+    xs.push(x)
+    if (k.shape === 'hold' || k.frame === last) steps.add(x)
+    last = k.frame
+    if (k.bend !== 0 || k.shape === 's-curve') curved = true
+  }
+  if (curved) for (let x = from; x < to; x += 3) xs.push(x)
+  const points: string[] = []
+  for (const x of xs.sort((a, b) => a - b)) {
+    // Both sides of where it may step.
+    points.push(`${x.toFixed(1)} ${at(x, place.direction * -1e-6).toFixed(1)}`, `${x.toFixed(1)} ${at(x).toFixed(1)}`)
+  }
+  return `M${points.join('L')}`
+}
+
+/** The index of the knot at whose right (in thread frames) a frame lies: the stretch under it; null outside all knots. */
+export function stretchAt(knots: readonly Knot[], frame: number): number | null {
+  const after = knots.findIndex((k) => k.frame > frame)
+  return after > 0 ? after - 1 : null
+}
