@@ -65,6 +65,7 @@ test('linked repeats share one thread; a region is heard alone without touching 
   await page.getByRole('button', { name: 'Solo Mill race' }).click()
   const take = regionGroup(page, 'the keeper, take 3')
   await take.click({ button: 'right', position: { x: 20, y: 30 } })
+  await page.getByRole('menuitem', { name: 'Copies' }).hover()
   await page.getByRole('menuitem', { name: 'Repeat linked…' }).click()
   await page.getByLabel('How many copies').fill('many')
   await page.getByRole('button', { name: 'Repeat', exact: true }).click()

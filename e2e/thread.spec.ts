@@ -31,7 +31,7 @@ test('lower one word with one drag: four knots, nothing changes outside, typed a
   expect(await page.evaluate(() => window.oakenThread.getState().view.hand)).toBe('point')
 
   // The knots by keyboard: focus one, type its level, nudge it, remove it.
-  await page.getByRole('slider', { name: 'Knot 2 of wheel pit, take 2' }).focus()
+  await page.getByTestId('timeline').getByRole('slider', { name: 'Knot 2 of wheel pit, take 2' }).focus()
   await page.getByLabel('Level of the knot').fill('-3')
   await page.keyboard.press('Enter')
   const level = async (i: number) => {
@@ -39,7 +39,7 @@ test('lower one word with one drag: four knots, nothing changes outside, typed a
     return 12 + 60 * Math.log10(s.gainThreads[s.regions.n2!.gainThreadId!]!.knots[i]!.value)
   }
   expect(await level(1)).toBeCloseTo(-3, 6)
-  await page.getByRole('slider', { name: 'Knot 2 of wheel pit, take 2' }).focus()
+  await page.getByTestId('timeline').getByRole('slider', { name: 'Knot 2 of wheel pit, take 2' }).focus()
   await page.keyboard.press('ArrowUp')
   expect(await level(1)).toBeCloseTo(-2, 6)
   await page.keyboard.press('Delete')

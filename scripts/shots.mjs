@@ -36,7 +36,6 @@ try {
   await page.keyboard.press('Enter')
   await page.getByLabel('Fade in', { exact: true }).fill('900 ms')
   await page.keyboard.press('Enter')
-  await page.keyboard.press('Escape')
   await page.evaluate(() => window.oakenThread.getPlayer().seek(24.3 * 48000))
   await page.getByRole('button', { name: 'Play', exact: true }).click()
   await page.waitForTimeout(1200)
@@ -45,7 +44,6 @@ try {
   // The shouted line lowered by a plateau in the region's gain thread.
   await page.getByLabel('Clip gain', { exact: true }).fill('0')
   await page.keyboard.press('Enter')
-  await page.keyboard.press('Escape')
   await page.getByRole('group', { name: /^wheel pit, take 2/ }).click({ position: { x: 40, y: 30 } })
   await page.keyboard.press('9')
   await page.getByRole('button', { name: 'Plateau' }).click()

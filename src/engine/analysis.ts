@@ -23,8 +23,18 @@ const numberOf = (object: object): number => {
   return count
 }
 
+const keys = new WeakMap<Region, { threads: Session['gainThreads']; crossfades: Session['crossfades']; key: string }>()
+
 /** A word for everything that a region's sound depends on besides its clip gain. */
-export function contentKey(session: Session, region: Region): string {
+function contentKey(session: Session, region: Region): string {
+  const known = keys.get(region)
+  if (known && known.threads === session.gainThreads && known.crossfades === session.crossfades) return known.key
+  const key = madeKey(session, region)
+  keys.set(region, { threads: session.gainThreads, crossfades: session.crossfades, key })
+  return key
+}
+
+function madeKey(session: Session, region: Region): string {
   const knots = region.gainThreadId === null ? null : session.gainThreads[region.gainThreadId]!.knots
   const crossed = Object.values(session.crossfades).filter((x) => x.leftId === region.id || x.rightId === region.id).map((x) => {
     const [left, right] = [session.regions[x.leftId]!, session.regions[x.rightId]!]

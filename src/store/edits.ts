@@ -4,13 +4,9 @@ import type { Session } from '../core/model/session'
 import { moved, previewDropped, previewed, stepped } from './session-slice'
 import type { Thunk } from './store'
 
-/** The number for a step that was never used in this history. */
-const nextNumber = (steps: readonly { number: number }[]) => steps.reduce((most, s) => Math.max(most, s.number), 0) + 1
-let lastNumber = 0
-
 /** Does an edit as one step of the history. Nothing happens when it changes nothing or the session is read-only. */
 export const commit = <Args>(edit: Edit<Args>, args: Args): Thunk<boolean> => (dispatch, getState) => {
-  const { session, base, readOnly, steps } = getState().session
+  const { session, base, readOnly, lastNumber } = getState().session
   const before = base ?? session
   if (!before || readOnly) return false
   const after = edit.apply(before, args)
@@ -18,8 +14,7 @@ export const commit = <Args>(edit: Edit<Args>, args: Args): Thunk<boolean> => (d
     dispatch(previewDropped())
     return false
   }
-  lastNumber = Math.max(lastNumber + 1, nextNumber(steps))
-  dispatch(stepped({ session: after, step: { number: lastNumber, label: edit.label(before, args), at: Date.now(), ...diff(before, after) } }))
+  dispatch(stepped({ session: after, step: { number: lastNumber + 1, label: edit.label(before, args), at: Date.now(), ...diff(before, after) } }))
   return true
 }
 

@@ -16,10 +16,32 @@ const words = (notice: 'no-audio-device' | 'no-shared-memory' | { failed: string
     : notice === 'no-shared-memory' ? 'This page was served without shared memory, so sound takes a little longer to follow an edit. Everything works; start Oaken Thread with “npm start” to have it faster.'
       : `Playing stopped: ${notice.failed}`
 
+/** Sessions with more regions are large; milliseconds between two times that the player is told of a change. */
+const LARGE = 500
+const PAUSE_MS = 33
+
 /** Keeps a player in step with the store: its session, its loop, whether it plays. */
 export function keepPlaying(store: Store): void {
   let known: Session | null = null
+  /** The session as the player has it, and when it was told last. */
+  let told: Session | null = null
+  let toldAt = 0
+  let timer = 0
   let knownLoop: unknown = null
+  const send = () => {
+    timer = 0
+    if (!known || !told || known.id !== told.id) return
+    const { forward } = diff(told, known)
+    told = known
+    toldAt = performance.now()
+    if (forward.length) player?.patch(forward, sessionLength(known))
+  }
+  // What a hand changes in a large session is told at most so often, so that its pictures keep up.
+  const tell = () => {
+    const rest = Object.keys(known!.regions).length > LARGE ? toldAt + PAUSE_MS - performance.now() : 0
+    if (rest <= 0) send()
+    else timer ||= window.setTimeout(send, rest)
+  }
   store.subscribe(() => {
     const { session: { session }, view: { range, loop } } = store.getState()
     if (session !== known) {
@@ -28,11 +50,11 @@ export function keepPlaying(store: Store): void {
       if (!session || session.id !== before?.id) {
         player?.close()
         player = session ? open(store, session) : null
+        told = session
+        window.clearTimeout(timer)
+        timer = 0
         knownLoop = null
-      } else {
-        const { forward } = diff(before, session)
-        if (forward.length) player?.patch(forward, sessionLength(session))
-      }
+      } else tell()
     }
     const wanted = loop ? range : null
     if (wanted !== knownLoop && player) {

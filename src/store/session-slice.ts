@@ -1,4 +1,4 @@
-import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
+import { createAction, type UnknownAction } from '@reduxjs/toolkit'
 import type { Session } from '../core/model/session'
 import type { Step } from '../engine/storage'
 
@@ -17,38 +17,44 @@ export interface SessionState {
   session: Session | null
   /** The session before the gesture in progress, null when there is none. */
   base: Session | null
-  steps: KeptStep[]
+  steps: readonly KeptStep[]
   /** How many of the steps are in effect. */
   done: number
+  /** The highest number that a step of this history ever had. */
+  lastNumber: number
   saved: SavedState
   /** Another tab edits this session. */
   readOnly: boolean
 }
 
-const empty: SessionState = { session: null, base: null, steps: [], done: 0, saved: { at: null, failure: null }, readOnly: false }
+const empty: SessionState = { session: null, base: null, steps: [], done: 0, lastNumber: 0, saved: { at: null, failure: null }, readOnly: false }
 
-/** The open session and its history. Sessions are plain immutable data; they are replaced, never changed. */
-export const sessionSlice = createSlice({
-  name: 'session',
-  initialState: empty,
-  reducers: {
-    opened: (_state, action: PayloadAction<{ session: Session; steps: KeptStep[]; done: number; savedAt: number; readOnly: boolean }>) => {
-      const { session, steps, done, savedAt, readOnly } = action.payload
-      return { ...empty, session, steps, done, readOnly, saved: { at: savedAt, failure: null } }
-    },
-    closed: () => empty,
-    previewed: (state, action: PayloadAction<Session>) => ({ ...(state as SessionState), base: (state.base ?? state.session) as Session, session: action.payload }),
-    previewDropped: (state) => ({ ...(state as SessionState), session: (state.base ?? state.session) as Session, base: null }),
-    stepped: (state, action: PayloadAction<{ session: Session; step: KeptStep }>) => {
-      const { session, step } = action.payload
-      const steps = [...(state.steps as KeptStep[]).slice(0, state.done), step]
-      return { ...(state as SessionState), session, base: null, steps, done: steps.length }
-    },
-    moved: (state, action: PayloadAction<{ session: Session; done: number }>) => ({ ...(state as SessionState), base: null, session: action.payload.session, done: action.payload.done }),
-    saved: (state, action: PayloadAction<SavedState>) => {
-      state.saved = action.payload
-    },
-  },
-})
+export const opened = createAction<{ session: Session; steps: KeptStep[]; done: number; savedAt: number; readOnly: boolean }>('session/opened')
+export const closed = createAction('session/closed')
+export const previewed = createAction<Session>('session/previewed')
+export const previewDropped = createAction('session/previewDropped')
+export const stepped = createAction<{ session: Session; step: KeptStep }>('session/stepped')
+export const moved = createAction<{ session: Session; done: number }>('session/moved')
+export const saved = createAction<SavedState>('session/saved')
 
-export const { opened, closed, previewed, previewDropped, stepped, moved, saved } = sessionSlice.actions
+/**
+ * The open session and its history. Sessions are plain immutable data; they are replaced, never changed. A plain reducer and no drafts: those
+ * would walk through every region with every movement of the hand.
+ */
+export function sessionReducer(state: SessionState = empty, action: UnknownAction): SessionState {
+  if (opened.match(action)) {
+    const { session, steps, done, savedAt, readOnly } = action.payload
+    return { ...empty, session, steps, done, lastNumber: steps.reduce((most, s) => Math.max(most, s.number), 0), readOnly, saved: { at: savedAt, failure: null } }
+  }
+  if (closed.match(action)) return empty
+  if (previewed.match(action)) return { ...state, base: state.base ?? state.session, session: action.payload }
+  if (previewDropped.match(action)) return state.base ? { ...state, session: state.base, base: null } : state
+  if (stepped.match(action)) {
+    const { session, step } = action.payload
+    const steps = [...(state.done === state.steps.length ? state.steps : state.steps.slice(0, state.done)), step]
+    return { ...state, session, base: null, steps, done: steps.length, lastNumber: step.number }
+  }
+  if (moved.match(action)) return { ...state, base: null, session: action.payload.session, done: action.payload.done }
+  if (saved.match(action)) return { ...state, saved: action.payload }
+  return state
+}

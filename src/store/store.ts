@@ -1,11 +1,11 @@
 import { configureStore } from '@reduxjs/toolkit'
-import { sessionSlice } from './session-slice'
+import { sessionReducer } from './session-slice'
 import { transportSlice } from './transport-slice'
 import { viewSlice } from './view-slice'
 
 /** Makes the store. Checks that walk the whole state are off: a session may hold many thousands of regions. */
 export const createStore = () => configureStore({
-  reducer: { session: sessionSlice.reducer, view: viewSlice.reducer, transport: transportSlice.reducer },
+  reducer: { session: sessionReducer, view: viewSlice.reducer, transport: transportSlice.reducer },
   middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }),
 })
 

@@ -4,8 +4,8 @@ import { testRegion, testSession } from '../model/fixture.test-util'
 import { applyPatches, diff } from '../model/patch'
 import { breachLine, brokenRules } from '../model/rules'
 import type { Crossfade, Fade, Knot, Region, Session } from '../model/session'
-import { plateau } from '../curve/knots'
-import { copyRegions, deleteRegions, duplicateRegions, joinRegions, moveRegions, pasteRegions, resetThreads, setFade, setRegion, shapeThread, slipRegions, splitRegions, trimRegions, unlinkRegions, type Edit } from '.'
+import { drawInto, mapValues, plateau, reshapeStretch, scaledValue, thinKnots } from '../curve/knots'
+import { addMarker, changeMarker, copyRegions, deleteRegions, duplicateRegions, joinRegions, keepParts, moveRegions, pasteRegions, placeRendered, removeMarker, resetThreads, setClipGains, setFade, setRegion, setTempo, shapeThread, threadOf, slipRegions, splitRegions, trimRegions, unlinkRegions, type Edit } from '.'
 
 const knots: Knot[] = [{ frame: 2000, value: 0.4, shape: 'line', bend: 0.3 }, { frame: 9000, value: 0.7, shape: 's-curve', bend: 0 }, { frame: 30000, value: 0.5, shape: 'hold', bend: 0 }, { frame: 40000, value: 0.6, shape: 'line', bend: 0 }]
 
@@ -87,7 +87,8 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
   const frames = fc.integer({ min: -20000, max: 20000 })
   const step = <A extends { regionIds: readonly string[] }>(edit: Edit<A>, args: fc.Arbitrary<Omit<A, 'regionIds'>>) => fc.tuple(pick, args).map(([numbers, rest]) => (s: Session) => {
     const ids = Object.keys(s.regions)
-    return ids.length === 0 ? s : edit.apply(s, { ...rest, regionIds: [...new Set(numbers.map((n) => ids[n % ids.length]!))] } as unknown as A)
+    const regionIds = [...new Set(numbers.map((n) => ids[n % ids.length]!))]
+    return ids.length === 0 ? s : edit.apply(s, { ...rest, regionIds } as unknown as A)
   })
   const steps = fc.oneof(
     step(moveRegions, fc.record({ byFrames: frames, byTracks: fc.integer({ min: -2, max: 2 }) })), step(trimRegions, fc.record({ edge: fc.constantFrom('start', 'end'), byFrames: frames })),
@@ -97,6 +98,38 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
       const region = Object.values(s.regions)[n % Math.max(1, Object.keys(s.regions).length)]
       const before = region?.gainThreadId ? s.gainThreads[region.gainThreadId]!.knots : []
       return region ? shapeThread.apply(s, { ref: { kind: 'region', regionId: region.id }, knots: plateau(before, from, from + length, byDb, shoulder) }) : s
+    }),
+    fc.record({ n: fc.nat(50), from: fc.integer({ min: 0, max: 30000 }), values: fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 2, maxLength: 30 }), what: fc.constantFrom('draw', 'thin', 'bend', 'scale') }).map(({ n, from, values, what }) => (s: Session) => {
+      const region = Object.values(s.regions)[n % Math.max(1, Object.keys(s.regions).length)]
+      if (!region) return s
+      const ref = { kind: 'region' as const, regionId: region.id }
+      const { knots: before, kind } = threadOf(s, ref)!
+      const after = what === 'draw' ? drawInto(before, values.map((value, i) => ({ frame: from + i * 40, value })), 0.5, 240).knots : what === 'thin' ? thinKnots(before, [], 1)
+        : what === 'bend' ? reshapeStretch(before, n % Math.max(1, before.length), { bend: values[0]! * 2 - 1 }) : mapValues(kind, before, before.map((_, i) => i), (v) => scaledValue(kind, v, values[0]! * 2))
+      return shapeThread.apply(s, { ref, knots: after })
+    }),
+    fc.record({ numbers: pick, parts: fc.array(fc.record({ from: fc.integer({ min: 0, max: 30000 }), length: fc.integer({ min: 1, max: 4000 }) }), { maxLength: 3 }) }).map(({ numbers, parts }) => (s: Session) => {
+      const ids = Object.keys(s.regions)
+      const kept = parts.map(({ from, length }, i) => ({ from: from + i * 8000, to: from + i * 8000 + length })).sort((a, b) => a.from - b.from).filter((p, i, all) => i === 0 || p.from >= all[i - 1]!.to)
+      return ids.length === 0 ? s : keepParts.apply(s, { parts: Object.fromEntries(numbers.map((n) => [ids[n % ids.length]!, kept])) })
+    }),
+    fc.record({ at: fc.nat(90000), n: fc.nat(5), bpm: fc.double({ min: 20, max: 300, noNaN: true }) }).map(({ at, n, bpm }) => (s: Session) => {
+      const marker = s.markers[n % Math.max(1, s.markers.length)]
+      const marked = addMarker.apply(s, { id: `m${s.markers.length}-${at}-${n}-${s.markers.map((m) => m.id).join('').length}`, frame: at, name: 'here' })
+      const moved = marker ? changeMarker.apply(marked, { id: marker.id, change: { frame: at * 2 } }) : marked
+      return setTempo.apply(n === 0 && marker ? removeMarker.apply(moved, { id: marker.id }) : moved, { atBeat: 0, change: { bpm } })
+    }),
+    fc.record({ n: fc.nat(50), db: fc.double({ min: -72, max: 36, noNaN: true }) }).map(({ n, db }) => (s: Session) => {
+      const ids = Object.keys(s.regions)
+      return ids.length ? setClipGains.apply(s, { gains: { [ids[n % ids.length]!]: db }, what: 'Match' }) : s
+    }),
+    fc.record({ n: fc.nat(50), start: fc.nat(40000), frames: fc.integer({ min: 1, max: 9000 }), replace: fc.boolean() }).map(({ n, start, frames, replace }) => (s: Session) => {
+      const ids = Object.keys(s.regions)
+      const target = s.regions[ids[n % Math.max(1, ids.length)] ?? '']
+      if (!target) return s
+      const id = `made${Object.keys(s.sources).length}`
+      const source = { id, name: 'made', channels: s.tracks[target.trackId]!.channels, frames, sampleRate: s.sampleRate, sha256: '1'.repeat(64) }
+      return placeRendered.apply(s, { source, regionId: `${id}r`, trackId: target.trackId, newTrackId: `${id}t`, start, name: 'made', replaces: replace && !target.locked ? [target.id] : [] })
     }),
     step(resetThreads, fc.constant({})),
     fc.record({ n: fc.nat(50), at: fc.integer({ min: 0, max: 30000 }), row: fc.nat(2) }).map(({ n, at, row }) => (s: Session) => {

@@ -30,6 +30,8 @@ export function diff(before: unknown, after: unknown): Change {
       return
     }
     for (const key of Object.keys(a)) {
+      // Most parts are the same; they cost no more than this.
+      if (a[key] === b[key] && a[key] !== undefined) continue
       if (key in b) visit(a[key], b[key], [...path, key])
       else {
         forward.push({ path: [...path, key], removed: true })

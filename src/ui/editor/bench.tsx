@@ -1,7 +1,8 @@
 import { RotateCcw } from 'lucide-react'
-import { Fragment, useMemo, useState, type ReactNode } from 'react'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { Fragment, memo, useMemo, useRef, useState, type ReactNode } from 'react'
 import { changeClipGain, resetClipGain, setClipGain, setFade, setMixVolume, setTrack, type FadeEdge } from '../../core/edit'
-import { levelOf, type LevelKind } from '../../core/measure/region-meter'
+import { levelOf, type LevelKind, type RegionMeasure } from '../../core/measure/region-meter'
 import type { FadeCurve, Region, Session, Track } from '../../core/model/session'
 import { CLIP_GAIN_DB, FADER_DB } from '../../core/units/decibel'
 import { parseLength, parseLevel, parseLevelOrChange, parsePan, showDb, showLength, showPan, showTime } from '../../core/units/typed'
@@ -59,40 +60,42 @@ function Frame({ title, about, measured, picture, children }: { title: string; a
   )
 }
 
-/** What is selected, a line each. */
-function RegionList({ session, regions: all }: { session: Session; regions: readonly Region[] }) {
-  const regions = useMemo(() => all.slice(0, 200), [all])
-  const measures = useMeasured(session, regions)
-  const cell = (i: number, kind: LevelKind) => {
-    const measure = measures[i]
-    if (!measure) return '…'
-    const level = levelOf(measure, kind, regions[i]!.clipGainDb)
-    return Number.isFinite(level) ? showLevel(level, kind) : '—'
-  }
+const LINE = 28
+const COLUMNS = 'grid grid-cols-[minmax(6rem,1fr)_minmax(5rem,9rem)_5rem_5.5rem_5rem_6rem_7rem] items-center gap-x-3'
+
+/** What is selected, a line each; only the lines in sight are made and measured. */
+function RegionList({ session, regions }: { session: Session; regions: readonly Region[] }) {
+  const box = useRef<HTMLDivElement>(null)
+  const lines = useVirtualizer({ count: regions.length, getScrollElement: () => box.current, estimateSize: () => LINE, overscan: 4 })
+  const shown = lines.getVirtualItems()
+  const seen = useMemo(() => shown.flatMap((line) => regions[line.index] ?? []), [shown, regions])
+  const measures = useMeasured(session, seen)
   return (
-    <div className="absolute inset-0 overflow-auto px-4 py-2">
-      <table className="w-full text-sm">
-        <thead>
-          <tr className="text-left text-xs text-soft">{['Region', 'Track', 'At', 'Length', 'Clip gain', 'Peak', 'Loudness'].map((h, i) => <th key={h} className={`py-1 font-normal ${i > 1 ? 'text-right' : ''}`}>{h}</th>)}</tr>
-        </thead>
-        <tbody>
-          {regions.map((r, i) => (
-            <tr key={r.id} className="border-t border-fold">
-              <td className="max-w-60 truncate py-1 pr-3 font-medium">{r.name}</td>
-              <td className="max-w-40 truncate pr-3 text-soft">{session.tracks[r.trackId]!.name}</td>
-              <td className="text-right font-mono text-xs">{showTime(r.start, session.sampleRate)}</td>
-              <td className="text-right font-mono text-xs">{showLength(r.length, session.sampleRate)}</td>
-              <td className="text-right font-mono text-xs">{showDb(r.clipGainDb)}</td>
-              <td className="text-right font-mono text-xs">{cell(i, 'peak')}</td>
-              <td className="text-right font-mono text-xs">{cell(i, 'loudness')}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {all.length > 200 && <p className="py-1 text-xs text-soft">and {all.length - 200} more</p>}
+    <div ref={box} className="absolute inset-0 overflow-auto px-4 py-2" role="table" aria-label="Selected regions" aria-rowcount={regions.length} tabIndex={0}>
+      <div role="row" className={`${COLUMNS} text-xs text-soft`}>{['Region', 'Track', 'At', 'Length', 'Clip gain', 'Peak', 'Loudness'].map((h, i) => <span key={h} role="columnheader" className={`py-1 ${i > 1 ? 'text-right' : ''}`}>{h}</span>)}</div>
+      <div className="relative" style={{ height: lines.getTotalSize() }}>
+        {shown.map((line, i) => {
+          const region = regions[line.index]
+          return region && <div key={region.id} className="absolute inset-x-0" style={{ top: line.start, height: LINE }}><RegionLine region={region} trackName={session.tracks[region.trackId]!.name} rate={session.sampleRate} measure={measures[i] ?? null} /></div>
+        })}
+      </div>
     </div>
   )
 }
+
+const RegionLine = memo(function RegionLine({ region: r, trackName, rate, measure }: { region: Region; trackName: string; rate: number; measure: RegionMeasure | null }) {
+  const level = (kind: LevelKind) => {
+    const db = measure && levelOf(measure, kind, r.clipGainDb)
+    return db === null ? '…' : Number.isFinite(db) ? showLevel(db, kind) : '—'
+  }
+  return (
+    <div role="row" className={`${COLUMNS} h-full border-t border-fold text-sm`}>
+      <span role="cell" className="truncate font-medium">{r.name}</span>
+      <span role="cell" className="truncate text-soft">{trackName}</span>
+      {[showTime(r.start, rate), showLength(r.length, rate), showDb(r.clipGainDb), level('peak'), level('loudness')].map((text, n) => <span key={n} role="cell" className="text-right font-mono text-xs whitespace-nowrap">{text}</span>)}
+    </div>
+  )
+})
 
 /** What the selected regions measure as they leave their gain stages. */
 function Measured({ session, regions }: { session: Session; regions: readonly Region[] }) {

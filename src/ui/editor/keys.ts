@@ -68,7 +68,7 @@ const fieldOf = { 'clip-gain': 'clip-gain', 'gain-thread': 'knot-level', fades: 
 /** The keys of the editor; all of them are listed in the help. */
 export function useEditorKeys(session: Session): void {
   const dispatch = useAppDispatch()
-  const { view, bench, follow, bead, selection, knots, timeScale } = useAppSelector((s) => s.view)
+  const { view, bench, follow, bead, selection, knots, timeScale, dialog } = useAppSelector((s) => s.view)
   const length = sessionLength(session)
   const rows = session.trackIds.length
   const prevent = { preventDefault: true }
@@ -94,6 +94,8 @@ export function useEditorKeys(session: Session): void {
   useKey('mod+shift+z, mod+y', () => dispatch(redo()), prevent)
   useKey('mod+a', () => void dispatch(selected({ regionIds: Object.keys(session.regions) })), prevent)
   useKey('escape', () => {
+    // It closes a dialog first.
+    if (dialog) return
     dispatch(selected({ regionIds: [] }))
     dispatch(rangeSet(null))
   })

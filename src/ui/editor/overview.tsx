@@ -25,13 +25,15 @@ export function Overview({ session }: { session: Session }) {
   const { width } = useSize(box)
   const { pictures, version } = usePictures()
   const view = useAppSelector((s) => s.view.view)
+  // While a gesture goes on, the picture is that of before; it is made anew when the hand lets go.
+  const settled = useAppSelector((s) => s.session.base) ?? session
   const length = sessionLength(session)
   const span = Math.max(1, length * 1.01)
 
   useLayoutEffect(() => {
     const ctx = canvas.current && width ? preparedContext(canvas.current, width, HEIGHT) : null
-    if (ctx) drawOverview(ctx, levelsOf(session, pictures, Math.floor(width), span / width), width)
-  }, [session, pictures, version, width, span])
+    if (ctx) drawOverview(ctx, levelsOf(settled, pictures, Math.floor(width), span / width), width)
+  }, [settled, pictures, version, width, span])
 
   const rows = session.trackIds.length
   const left = (view.left / span) * width

@@ -1,7 +1,7 @@
 import clsx from 'clsx'
 import { AudioLines } from 'lucide-react'
 import { Slider } from 'radix-ui'
-import { useEffect, useRef, useState } from 'react'
+import { memo, useCallback, useEffect, useRef, useState } from 'react'
 import { setTrack, type TrackChange } from '../../core/edit'
 import type { Session, Track } from '../../core/model/session'
 import { FADER_DB, gainToDb } from '../../core/units/decibel'
@@ -23,10 +23,11 @@ export function Rail({ session, pickedTrack, onImport }: { session: Session; pic
   const rows = session.trackIds.length
   // One row beyond what is seen, so that Tab always finds the next track; what has the focus is brought into view.
   const from = Math.max(0, first - 1)
-  const show = (row: number) => {
-    const top = Math.min(row * ROW_HEIGHT, Math.max(view.top, (row + 1) * ROW_HEIGHT - view.height))
-    if (top !== view.top) dispatch(viewChanged({ top }))
-  }
+  const { top: viewTop, height } = view
+  const show = useCallback((row: number) => {
+    const top = Math.min(row * ROW_HEIGHT, Math.max(viewTop, (row + 1) * ROW_HEIGHT - height))
+    if (top !== viewTop) dispatch(viewChanged({ top }))
+  }, [dispatch, viewTop, height])
   const anySolo = Object.values(session.tracks).some((t) => t.soloed)
   return (
     <aside className="flex w-52 shrink-0 flex-col border-r border-seam bg-cloth" aria-label="Tracks">
@@ -36,14 +37,14 @@ export function Rail({ session, pickedTrack, onImport }: { session: Session; pic
       </div>
       <div className="relative min-h-0 flex-1 overflow-hidden">
         {session.trackIds.slice(from, last + 1).map((id, i) => (
-          <TrackHead key={id} track={session.tracks[id]!} index={from + i} top={(from + i) * ROW_HEIGHT - view.top} onFocus={() => show(from + i)} picked={id === pickedTrack} silenced={session.tracks[id]!.muted || (anySolo && !session.tracks[id]!.soloed)} />
+          <TrackHead key={id} track={session.tracks[id]!} index={from + i} top={(from + i) * ROW_HEIGHT - view.top} onShow={show} picked={id === pickedTrack} silenced={session.tracks[id]!.muted || (anySolo && !session.tracks[id]!.soloed)} />
         ))}
       </div>
     </aside>
   )
 }
 
-function TrackHead({ track, index, top, picked, silenced, onFocus }: { track: Track; index: number; top: number; picked: boolean; silenced: boolean; onFocus(): void }) {
+const TrackHead = memo(function TrackHead({ track, index, top, picked, silenced, onShow }: { track: Track; index: number; top: number; picked: boolean; silenced: boolean; onShow(row: number): void }) {
   const dispatch = useAppDispatch()
   const trackIds = [track.id]
   const set = (change: TrackChange) => void dispatch(commit(setTrack, { trackIds, change }))
@@ -51,7 +52,7 @@ function TrackHead({ track, index, top, picked, silenced, onFocus }: { track: Tr
   const nudgePan = (direction: number, fine: boolean) => set({ pan: Math.max(-1, Math.min(1, Math.round((track.pan + direction * (fine ? 0.01 : 0.05)) * 100) / 100)) })
   return (
     <section
-      aria-label={track.name} onPointerDown={() => dispatch(trackPicked(track.id))} onFocus={onFocus}
+      aria-label={track.name} onPointerDown={() => dispatch(trackPicked(track.id))} onFocus={() => onShow(index)}
       className={clsx('absolute inset-x-0 flex flex-col gap-1 border-b border-fold px-2.5 pt-1.5 pl-4', picked && 'bg-linen')} style={{ top, height: ROW_HEIGHT }}
     >
       <span className={`absolute inset-y-0 left-0 w-1.5 ${dyeClass[track.colour]}`} aria-hidden />
@@ -68,7 +69,7 @@ function TrackHead({ track, index, top, picked, silenced, onFocus }: { track: Tr
       <Fader track={track} index={index} silenced={silenced} />
     </section>
   )
-}
+})
 
 /** The name; double-click or Enter renames. */
 function TrackName({ track, onName }: { track: Track; onName(name: string): void }) {

@@ -55,10 +55,18 @@ export function ValueField<T>({ label, shown, parse, onValue, onNudge, disabled,
     return true
   }
 
+  const leaving = useRef(false)
+  const leave = () => {
+    leaving.current = true
+    input.current?.blur()
+    leaving.current = false
+  }
+
   const onKeyDown = (event: KeyboardEvent) => {
     event.stopPropagation()
     if (event.key === 'Enter') {
-      if (take()) input.current?.select()
+      // Back to the editor's keys: Space plays, Ctrl+Z takes it back.
+      if (take()) leave()
     } else if (event.key === 'Escape') {
       setText(null)
       setProblem(null)
@@ -78,7 +86,7 @@ export function ValueField<T>({ label, shown, parse, onValue, onNudge, disabled,
         ref={input} id={id} data-field={name} disabled={disabled} autoComplete="off" spellCheck={false} placeholder={placeholder}
         className={clsx('h-8 w-full rounded-lg border bg-linen px-2 font-mono text-sm text-ink placeholder:text-soft focus:bg-white disabled:opacity-45', problem ? 'border-madder' : 'border-seam')}
         value={text ?? shown} aria-invalid={problem !== null} aria-describedby={problem ? `${id}-problem` : undefined}
-        onChange={(event) => setText(event.target.value)} onFocus={(event) => event.target.select()} onBlur={take} onKeyDown={onKeyDown}
+        onChange={(event) => setText(event.target.value)} onFocus={(event) => event.target.select()} onBlur={() => leaving.current || take()} onKeyDown={onKeyDown}
       />
       {problem && (
         <p id={`${id}-problem`} role="alert" className="absolute right-0 bottom-full z-30 mb-1 w-60 rounded-lg border border-madder bg-white p-2 text-xs text-ink shadow-lg">{problem}</p>

@@ -7,7 +7,7 @@ import { getPlayer } from '../../../store/playback'
 import type { Dispatch } from '../../../store/store'
 import { knotsSelected, selected, type Bead, type View, type ViewState } from '../../../store/view-slice'
 import { toast } from '../../parts/toasts'
-import { regionAt, rowAt, xToFrame, type Box } from './geometry'
+import { regionAt, rowAt, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
 import { fadeGesture, gainGesture, moveGesture, rangeGesture, slipGesture, sweepGesture, trimGesture, type Gesture } from './gestures'
 import { snap, snapTargets, type Snapped } from './snap'
 import { knotPlaces, yToValue, type ThreadPlace } from './thread-place'
@@ -137,11 +137,26 @@ export function beginThread(ground: ThreadGround, place: ThreadPlace, grabbed: H
   return drag(plateauGesture(tools, place, frame, Math.round((state.shoulderMs / 1000) * session.sampleRate)))
 }
 
+/** More regions than this are not all shown while they are dragged. */
+export const MANY = 200
+
+/** Those of many regions that are on the screen, or about to be heard. */
+function noticed({ rows, view, session }: Ground, ids: readonly string[]): string[] {
+  const all = new Set(ids)
+  const { first, last } = visibleRows(view, rows.length)
+  const position = getPlayer()?.position() ?? 0
+  const seconds = session.sampleRate
+  return rows.flatMap((regions, row) => {
+    const seen = row >= first && row < last ? visibleRegions(regions, view) : { first: 0, last: 0 }
+    return regions.filter((r, i) => all.has(r.id) && ((i >= seen.first && i < seen.last) || (r.start < position + 12 * seconds && regionEnd(r) > position - seconds))).map((r) => r.id)
+  })
+}
+
 /** What a drag of a region, or of one of its handles, does. */
 function regionGesture(ground: Ground, kind: string | undefined, region: Region, moved: readonly string[], y: number, event: PointerEvent): Gesture {
   const { dispatch, session, state } = ground
   const { view } = state
-  if (kind === 'gain') return gainGesture(dispatch, moved)
+  if (kind === 'gain') return gainGesture(dispatch, session, moved, moved.length > MANY ? noticed(ground, moved) : moved)
   if (kind === 'fade-in' || kind === 'fade-out') return fadeGesture(dispatch, moved, kind === 'fade-in' ? 'in' : 'out', view.framesPerPixel)
   const targets = snapTargets(session, new Set(moved), getPlayer()?.position() ?? 0, state.range)
   const place = { session, framesPerPixel: view.framesPerPixel, targets, show: ground.showSnapped, timeScale: state.timeScale }

@@ -1,4 +1,4 @@
-import { changeClipGain, moveRegions, setFade, slipRegions, trimRegions, type FadeEdge } from '../../../core/edit'
+import { changeClipGain, clipGainRoom, moveRegions, setFade, slipRegions, trimRegions, type FadeEdge } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { rangeSet, selected, type View } from '../../../store/view-slice'
@@ -27,8 +27,12 @@ export interface Gesture {
 /** Decibels per pixel, plain and fine. */
 const GAIN_STEP = { plain: 0.1, fine: 0.01 }
 
-/** Dragging on the hem: up is louder; all selected regions move together. */
-export function gainGesture(dispatch: Dispatch, regionIds: readonly string[]): Gesture {
+/**
+ * Dragging on the hem: up is louder; all selected regions move together. Meanwhile only `seen` of them are shown and played, so that
+ * thousands cost no more than what is on the screen; the end takes all.
+ */
+export function gainGesture(dispatch: Dispatch, session: Session, regionIds: readonly string[], seen: readonly string[] = regionIds): Gesture {
+  const room = clipGainRoom(session, regionIds)
   let byDb = 0
   let last = 0
   return {
@@ -36,7 +40,7 @@ export function gainGesture(dispatch: Dispatch, regionIds: readonly string[]): G
       // Summed by movement, so that pressing Alt on the way does not make a jump.
       byDb -= (dy - last) * (fine ? GAIN_STEP.fine : GAIN_STEP.plain)
       last = dy
-      dispatch(preview(changeClipGain, { regionIds, byDb: Math.round(byDb * 100) / 100 }))
+      dispatch(preview(changeClipGain, { regionIds: seen, byDb: Math.max(room.down, Math.min(room.up, Math.round(byDb * 100) / 100)) }))
     },
     end: () => void dispatch(commit(changeClipGain, { regionIds, byDb: Math.round(byDb * 100) / 100 })),
     cancel: () => dispatch(dropPreview()),

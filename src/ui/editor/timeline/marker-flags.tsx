@@ -46,6 +46,8 @@ function Flag({ marker, session, view, onRename }: { marker: Marker; session: Se
     return start
   }, { pointer: { keys: false }, filterTaps: true })
   const onKeyDown = (event: KeyboardEvent) => {
+    // With Ctrl the arrows go from marker to marker.
+    if (event.ctrlKey || event.metaKey) return
     const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
     if (step) dispatch(commit(changeMarker, move(marker.frame + step * Math.round(session.sampleRate * (event.altKey ? 0.001 : 0.01)))))
     else if (event.key === 'Delete' || event.key === 'Backspace') dispatch(commit(removeMarker, { id: marker.id }))

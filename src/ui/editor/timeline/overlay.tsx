@@ -15,7 +15,7 @@ import { HEM_HEIGHT, regionBox, visibleRegions, visibleRows } from './geometry'
 const HANDLE_WIDTH = 26
 
 /** What can be grabbed and focused above the picture: regions, their hems and fade handles. Drags are the timeline's. */
-export function Overlay({ session, rows, view, selection }: { session: Session; rows: readonly (readonly Region[])[]; view: View; selection: ReadonlySet<string> }) {
+export const Overlay = memo(function Overlay({ session, rows, view, selection }: { session: Session; rows: readonly (readonly Region[])[]; view: View; selection: ReadonlySet<string> }) {
   const { first, last } = visibleRows(view, rows.length)
   const parts = []
   for (let row = first; row < last; row++) {
@@ -35,7 +35,7 @@ export function Overlay({ session, rows, view, selection }: { session: Session; 
     }
   }
   return <>{parts}</>
-}
+})
 
 /** Does an edit to all selected regions when the given one is among them, else to that one alone. */
 const commitWith = <Args extends { regionIds: readonly string[] }>(regionId: string, edit: Edit<Args>, args: Omit<Args, 'regionIds'>): Thunk => (dispatch, getState) => {

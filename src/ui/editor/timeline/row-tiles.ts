@@ -2,6 +2,7 @@ import type { Region, Session } from '../../../core/model/session'
 import { planRegion, type Sides } from '../../../core/render'
 import type { Pictures } from '../../../engine/pictures'
 import { drawRegion } from './draw-region'
+import type { Context } from './draw-sound'
 import { regionBox, ROW_HEIGHT, visibleRegions } from './geometry'
 
 /** Width of a tile in CSS pixels. */
@@ -20,7 +21,8 @@ interface RowState {
 }
 
 interface Row extends RowState {
-  tiles: Map<number, OffscreenCanvas>
+  /** Null until the row was the same twice: a row that a hand is changing is drawn without being kept. */
+  tiles: Map<number, OffscreenCanvas> | null
 }
 
 const sameRegions = (a: readonly Region[], b: readonly Region[]) => a === b || (a.length === b.length && a.every((r, i) => r === b[i]))
@@ -37,8 +39,13 @@ export class RowTiles {
 
   /** Copies the visible part of a track's row onto a canvas that is scrolled to `left` frames. */
   draw(ctx: CanvasRenderingContext2D, pictures: Pictures, session: Session, trackId: string, sides: ReadonlyMap<string, Sides> | null, place: { left: number; y: number; width: number }, state: RowState): void {
-    let row = this.rows.get(trackId)
-    if (!row || !same(row, state)) this.rows.set(trackId, (row = { ...state, tiles: new Map() }))
+    const row = this.rows.get(trackId)
+    if (!row || !same(row, state)) {
+      this.rows.set(trackId, { ...state, tiles: null })
+      paintRow(ctx, pictures, session, trackId, sides, state, place)
+      return
+    }
+    row.tiles ??= new Map()
     const scroll = place.left / state.framesPerPixel
     const first = Math.floor(scroll / TILE)
     const last = Math.floor((scroll + place.width) / TILE)
@@ -61,14 +68,19 @@ function paint(pictures: Pictures, session: Session, trackId: string, sides: Rea
   const tile = new OffscreenCanvas(Math.round(TILE * row.ratio), Math.round(ROW_HEIGHT * row.ratio))
   const ctx = tile.getContext('2d')!
   ctx.setTransform(row.ratio, 0, 0, row.ratio, 0, 0)
-  const view = { left: index * TILE * row.framesPerPixel, framesPerPixel: row.framesPerPixel, top: 0, width: TILE, height: ROW_HEIGHT }
+  paintRow(ctx, pictures, session, trackId, sides, row, { left: index * TILE * row.framesPerPixel, y: 0, width: TILE })
+  return tile
+}
+
+/** Draws the part of a row that begins at session frame `left`, with its top at `y`. */
+function paintRow(ctx: Context, pictures: Pictures, session: Session, trackId: string, sides: ReadonlyMap<string, Sides> | null, row: RowState, place: { left: number; y: number; width: number }): void {
+  const view = { left: place.left, framesPerPixel: row.framesPerPixel, top: -place.y, width: place.width, height: ROW_HEIGHT }
   const seen = visibleRegions(row.regions, view)
   for (let r = seen.first; r < seen.last; r++) {
     const region = row.regions[r]!
     drawRegion(ctx, pictures, {
       region, plan: planRegion(session, region, sides?.get(region.id)), source: session.sources[region.sourceId]!,
-      box: regionBox(view, region, 0), width: TILE, framesPerPixel: row.framesPerPixel, dye: region.colour ?? session.tracks[trackId]!.colour,
+      box: regionBox(view, region, 0), width: place.width, framesPerPixel: row.framesPerPixel, dye: region.colour ?? session.tracks[trackId]!.colour,
     })
   }
-  return tile
 }

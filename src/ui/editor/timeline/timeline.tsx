@@ -9,7 +9,7 @@ import { preparedContext, useAppDispatch, useAppSelector, useSize } from '../../
 import { setPointed } from '../pointed'
 import { usePictures } from '../pictures'
 import { RegionMenu } from '../region-menu'
-import { addKnotAt, beginDrag, threadBeads, type Drag, type Ground } from './begin'
+import { addKnotAt, beginDrag, MANY, threadBeads, type Drag, type Ground } from './begin'
 import { drawTimeline } from './draw-timeline'
 import { frameToX, regionAt, rowAt, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
 import { Overlay } from './overlay'
@@ -61,6 +61,10 @@ export function Timeline({ session }: { session: Session }) {
     if (ctx) drawTimeline(ctx, tiles, pictures, version, { session, rows, view, selection: selectedIds, range, pickedTrack: trackId, timeScale })
   }, [session, rows, view, selectedIds, range, tiles, pictures, version, trackId, timeScale])
 
+  // While many regions are dragged together, their pictures move and their handles wait for the end.
+  const base = useAppSelector((s) => s.session.base)
+  const still = base && selection.length > MANY ? base : session
+  const stillRows = useMemo(() => regionRows(still), [still])
   const ground: Ground = { dispatch, session, rows, state, view, places, showSwept: setSwept, showSnapped: setSnapped, say: setReadout }
   const at = (event: { clientX: number; clientY: number }): [number, number] => {
     const bounds = area.current!.getBoundingClientRect()
@@ -135,7 +139,7 @@ export function Timeline({ session }: { session: Session }) {
           }}
         >
           <canvas ref={canvas} className="absolute inset-0 block" style={{ width: view.width, height: view.height }} aria-hidden />
-          <Overlay session={session} rows={rows} view={view} selection={selectedIds} />
+          <Overlay session={still} rows={stillRows} view={view} selection={selectedIds} />
           {places.length > 0 && <ThreadOverlay places={places} view={view} sampleRate={session.sampleRate} label="Gain threads" />}
           {readout && <span className="pointer-events-none absolute z-10 -translate-y-8 rounded bg-ink px-1.5 py-0.5 font-mono text-2xs whitespace-nowrap text-white" style={{ left: Math.min(readout.x, view.width - 150), top: Math.max(30, readout.y) }}>{readout.text}</span>}
           {snapped && (
