@@ -1,6 +1,6 @@
 import { createSession, createTrack } from '../src/core/model/create'
 import { brokenRules, breachLine } from '../src/core/model/rules'
-import type { Fade, Region, Session, Track } from '../src/core/model/session'
+import type { GainFade, Region, Session, Track } from '../src/core/model/session'
 import { exactWav, writePackage } from '../src/formats/package'
 import { SamplesHash } from '../src/formats/samples-hash'
 import { narratorTakes, type Take } from './narrator'
@@ -15,7 +15,7 @@ export interface Demo {
 
 const BAR = 2.5
 
-const fade = (seconds: number, curve: Fade['curve']): Fade => ({ kind: 'gain', length: at(seconds), curve, bend: 0, level: 0 })
+const fade = (seconds: number, curve: GainFade['curve']): GainFade => ({ kind: 'gain', length: at(seconds), curve, bend: 0, level: 0 })
 
 class Builder {
   readonly session: Session = { ...createSession('tide-mill', 'The Tide Mill', RATE), tempo: [{ beat: 0, bpm: 96, beatsPerBar: 4, beatUnit: 4 }] }

@@ -2,10 +2,11 @@ import { expose } from 'comlink'
 import { LoudnessMeter } from '../core/measure/loudness'
 import { RegionMeter, type RegionMeasure } from '../core/measure/region-meter'
 import type { Session } from '../core/model/session'
-import { crossfadeSides, planRegion, RegionRenderer, type RegionPlan } from '../core/render'
+import { crossfadeSides, planRegion, RegionRenderer, sourceSpan, type RegionPlan } from '../core/render'
 import { PHRASE_STEP_SECONDS } from '../core/suggest/even-out'
 import { SILENCE_STEP_SECONDS } from '../core/suggest/silence'
 import { ChunkCache, recordsOf } from './audio-store'
+import { correlationsOf, relationOf } from './correlations'
 
 /** Frames rendered between two looks at the queue. */
 const BLOCK = 32768
@@ -17,21 +18,15 @@ const renderer = new RegionRenderer(cache)
 async function eachBlock(session: Session, regionId: string, plain: boolean, take: (block: Float32Array[]) => void): Promise<RegionPlan> {
   cache.setSources(await recordsOf(session.sources))
   const region = session.regions[regionId]!
-  const plan = planRegion(session, plain ? { ...region, clipGainDb: 0 } : region, crossfadeSides(session).get(regionId))
+  const plan = planRegion(session, plain ? { ...region, clipGainDb: 0 } : region, crossfadeSides(session, await correlationsOf(session, cache)).get(regionId))
   for (let from = plan.start; from < plan.end; from += BLOCK) {
     const count = Math.min(BLOCK, plan.end - from)
-    await cache.ensure(spansOf(plan, from, count))
+    await cache.ensure([sourceSpan(plan, from, count)])
     const block = Array.from({ length: plan.channels }, () => new Float32Array(count))
     renderer.render(plan, from, block)
     take(block)
   }
   return plan
-}
-
-function spansOf(plan: RegionPlan, from: number, count: number) {
-  const a = plan.sourceStart + plan.direction * (from - plan.start)
-  const b = a + plan.direction * (count - 1)
-  return [{ sourceId: plan.sourceId, from: Math.min(a, b), count }]
 }
 
 let queue: Promise<unknown> = Promise.resolve()

@@ -2,6 +2,7 @@ import { expose } from 'comlink'
 import type { Session } from '../core/model/session'
 import { planSession, Renderer, spansNeeded } from '../core/render'
 import { AudioWriter, ChunkCache, recordsOf } from './audio-store'
+import { correlationsOf } from './correlations'
 import type { OnProgress } from './jobs'
 import type { AudioRecord } from './storage'
 
@@ -13,7 +14,7 @@ const worker = {
     const { channels } = session.tracks[session.trackIds[0]!]!
     const cache = new ChunkCache()
     cache.setSources(await recordsOf(session.sources))
-    const plan = planSession(session, { trackId: session.trackIds[0]! })
+    const plan = planSession(session, { trackId: session.trackIds[0]!, correlations: await correlationsOf(session, cache) })
     const renderer = new Renderer(plan, cache)
     const writer = new AudioWriter(channels)
     try {

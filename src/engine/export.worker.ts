@@ -3,6 +3,7 @@ import type { Session } from '../core/model/session'
 import { planSession, Renderer, spansNeeded } from '../core/render'
 import { WavEncoder, wavHeader, type WavFormat } from '../formats/wav-write'
 import { ChunkCache, recordsOf } from './audio-store'
+import { correlationsOf } from './correlations'
 import { Cancelled, type OnProgress } from './jobs'
 
 /** What to render: session frames `from` ≤ n < `to`, and into what. */
@@ -33,7 +34,7 @@ const worker = {
     stop = false
     const cache = new ChunkCache()
     cache.setSources(await recordsOf(session.sources))
-    const plan = planSession(session)
+    const plan = planSession(session, { correlations: await correlationsOf(session, cache) })
     const renderer = new Renderer(plan, cache)
     const frames = options.to - options.from
     const info = {

@@ -1,7 +1,8 @@
 import { applyPatches, type Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
-import { planSession } from '../core/render'
+import { planSession, type Correlations } from '../core/render'
 import { ChunkCache, recordsOf } from './audio-store'
+import { correlationsOf } from './correlations'
 import { createRing, READ, STATE, STOPPED, type RingMemory, type RingReport } from './ring'
 import { Stream, type FrameRange } from './stream'
 
@@ -35,7 +36,9 @@ let running = false
 let generation = 0
 let wake: () => void = () => undefined
 
-const plan = () => planSession(session!, alone !== null && session!.regions[alone] ? { regionId: alone } : {})
+let correlations: Correlations = new Map()
+
+const plan = () => planSession(session!, alone !== null && session!.regions[alone] ? { regionId: alone, correlations } : { correlations })
 
 function useRing(memory: RingMemory, port: MessagePort | null): void {
   ring = memory
@@ -52,6 +55,12 @@ async function refreshSources(): Promise<void> {
   if (!session || session.sources === sourcesKnown) return
   sourcesKnown = session.sources
   cache.setSources(await recordsOf(session.sources))
+}
+
+/** Measures what the level law needs to know; quick where nothing that it depends on has changed. */
+async function refresh(): Promise<void> {
+  await refreshSources()
+  if (session) correlations = await correlationsOf(session, cache)
 }
 
 /** Waits until the ring was read, a message came, or a few milliseconds passed. */
@@ -75,7 +84,7 @@ async function start(frame: number): Promise<void> {
   wake()
   if (!ring || !session) return
   await untilStopped()
-  await refreshSources()
+  await refresh()
   if (mine !== generation) return
   link?.postMessage({ reset: mine })
   const made = new Stream(plan(), cache, ring, link && ((message) => link!.postMessage(message, [message.left.buffer, message.right.buffer, message.positions.buffer, message.meters.buffer])))
@@ -100,7 +109,7 @@ async function receive(message: RenderMessage): Promise<void> {
     case 'patches': {
       session = applyPatches(session!, message.patches)
       const current = stream
-      await refreshSources()
+      await refresh()
       if (running && current === stream) current?.setPlan(plan())
       return wake()
     }

@@ -31,12 +31,12 @@ describe('crossfade laws', () => {
   const sides = { out: { curve: 'linear', bend: 0 }, in: { curve: 'linear', bend: 0 } } as const
   test.each([-0.9, -0.5, 0, 0.5, 0.9, 1])('the level law keeps the power of signals with correlation %p', (correlation) => {
     for (let u = 0; u <= 1; u += 1 / 64) {
-      const g = crossfadeGains({ law: 'level', correlation, ...sides }, u)
+      const g = crossfadeGains({ law: 'level', ...sides }, u, correlation)
       expect(g.out ** 2 + g.in ** 2 + 2 * correlation * g.out * g.in).toBeCloseTo(1, 12)
     }
   })
   test('with correlation 1 the level law sums to 1, as equal gain does', () => {
-    const g = crossfadeGains({ law: 'level', correlation: 1, ...sides }, 0.3)
+    const g = crossfadeGains({ law: 'level', ...sides }, 0.3, 1)
     expect(g.out + g.in).toBeCloseTo(1, 12)
   })
 })

@@ -1,5 +1,5 @@
 import { exp10, exp2, power, raisedCosine, sinHalfPi } from '../units/exact'
-import type { Fade, FadeCurve } from '../model/session'
+import type { FadeCurve, GainFade } from '../model/session'
 
 const FLOOR = 1e-3
 
@@ -25,8 +25,7 @@ export function bendFade(u: number, bend: number): number {
  * The gain of a fade, `s + (1-s)·f(u)`, where u runs from 0 at the region's edge to 1 at the fade's inner end.
  * For a fade out, u is counted from the region's end backwards.
  */
-export function fadeGain(fade: Pick<Fade, 'curve' | 'bend' | 'level'>, u: number): number {
+export function fadeGain(fade: Pick<GainFade, 'curve' | 'bend' | 'level'>, u: number): number {
   const f = fadeCurve(fade.curve, bendFade(u, fade.bend))
   return fade.level === 0 ? f : fade.level + (1 - fade.level) * f
 }
-

@@ -1,3 +1,5 @@
+import { besselI0 } from './kaiser'
+
 /**
  * Resampling by windowed sinc: J. O. Smith, "Digital Audio Resampling", with a Kaiser window whose stop band lies at least 120 dB
  * down (β from Kaiser and Schafer 1980: 0.1102·(A - 8.7), A = 130 dB). The band passed reaches to 91 % of the lower of the two
@@ -11,16 +13,6 @@ const HALF_WIDTH = 96
 const TRANSITION = (ATTENUATION_DB - 8) / (2.285 * 2 * Math.PI * (2 * HALF_WIDTH))
 /** Phases kept at most; rates with more share the nearest of these, interpolated. */
 const MAX_COEFFICIENTS = 4_000_000
-
-function besselI0(x: number): number {
-  let term = 1
-  let sum = 1
-  for (let k = 1; term > sum * 1e-17; k++) {
-    term *= (x / (2 * k)) * (x / (2 * k))
-    sum += term
-  }
-  return sum
-}
 
 const I0_BETA = besselI0(BETA)
 

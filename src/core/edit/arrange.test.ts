@@ -5,7 +5,7 @@ import { applyPatches, diff } from '../model/patch'
 import { breachLine, brokenRules } from '../model/rules'
 import type { Crossfade, Fade, Knot, Region, Session } from '../model/session'
 import { drawInto, mapValues, plateau, reshapeStretch, scaledValue, thinKnots } from '../curve/knots'
-import { addMarker, changeMarker, copyRegions, deleteRegions, duplicateRegions, joinRegions, keepParts, moveRegions, pasteRegions, placeRendered, removeMarker, resetThreads, setClipGains, setFade, setRegion, setTempo, shapeThread, threadOf, slipRegions, splitRegions, trimRegions, unlinkRegions, type Edit } from '.'
+import { addMarker, alignCrossfade, changeMarker, copyFades, copyRegions, crossfadeJoins, deleteRegions, duplicateRegions, fadeMix, joinRegions, joinsOf, keepParts, moveRegions, pasteRegions, placeRendered, removeCrossfades, removeMarker, resetThreads, setClipGains, setFade, setFades, setRegion, setTempo, shiftCrossfade, shapeThread, threadOf, slipRegions, splitRegions, trimRegions, unlinkRegions, type Edit } from '.'
 
 const knots: Knot[] = [{ frame: 2000, value: 0.4, shape: 'line', bend: 0.3 }, { frame: 9000, value: 0.7, shape: 's-curve', bend: 0 }, { frame: 30000, value: 0.5, shape: 'hold', bend: 0 }, { frame: 40000, value: 0.6, shape: 'line', bend: 0 }]
 
@@ -13,13 +13,29 @@ const threaded = (...regions: Region[]) => testSession(regions, { pan: -1 }, { g
 const fade = (length: number): Fade => ({ kind: 'gain', length, curve: 'linear', bend: 0, level: 0 })
 const list = (s: Session) => Object.values(s.regions).sort((x, y) => x.start - y.start).map((r) => [r.start, r.length, r.offset])
 
-test('a region put on another covers it: trims it, splits it, or takes its place', () => {
-  const under = testRegion('u', { start: 10000, length: 20000, offset: 100 })
+test('a region put on the end of another gets a crossfade with it; one put inside splits it, one put over it takes its place', () => {
+  const under = testRegion('u', { start: 10000, length: 20000, offset: 100, fadeIn: fade(500) })
   const put = (start: number, length: number) => moveRegions.apply(threaded(under, testRegion('a', { start: 100000, length })), { regionIds: ['a'], byFrames: start - 100000, byTracks: 0 })
-  expect(list(put(5000, 10000))).toEqual([[5000, 10000, 0], [15000, 15000, 5100]])
-  expect(list(put(25000, 10000))).toEqual([[10000, 15000, 100], [25000, 10000, 0]])
+  const over = put(5000, 10000)
+  expect(list(over)).toEqual([[5000, 10000, 0], [10000, 20000, 100]])
+  expect(Object.values(over.crossfades)).toMatchObject([{ leftId: 'a', rightId: 'u', law: 'equal-power' }])
+  expect(over.regions.u!.fadeIn).toBeNull()
+  expect(Object.values(put(25000, 10000).crossfades)).toMatchObject([{ leftId: 'u', rightId: 'a' }])
   expect(list(put(15000, 5000))).toEqual([[10000, 5000, 100], [15000, 5000, 0], [20000, 10000, 10100]])
   expect(list(put(10000, 20000))).toEqual([[10000, 20000, 0]])
+  // A third region cannot enter the overlap: it covers instead.
+  const third = { ...over, regions: { ...over.regions, b: testRegion('b', { start: 200000, length: 9000 }) } }
+  const entered = moveRegions.apply(third, { regionIds: ['b'], byFrames: 12000 - 200000, byTracks: 0 })
+  expect(brokenRules(entered)).toEqual([])
+  // Moved away or deleted, it leaves the fade that the crossfade was; moved back, they cross again.
+  const away = moveRegions.apply(over, { regionIds: ['a'], byFrames: 90000, byTracks: 0 })
+  expect(away.crossfades).toEqual({})
+  expect(away.regions.u!.fadeIn).toMatchObject({ length: 5000, curve: 'equal-power' })
+  expect(away.regions.a!.fadeOut).toMatchObject({ length: 5000, curve: 'equal-power' })
+  expect(deleteRegions.apply(over, { regionIds: ['u'] }).regions.a!.fadeOut).toMatchObject({ length: 5000 })
+  const back = moveRegions.apply(away, { regionIds: ['a'], byFrames: -90000, byTracks: 0 })
+  expect(Object.keys(back.crossfades)).toHaveLength(1)
+  expect(back.regions.u!.fadeIn).toBeNull()
 })
 
 test('moving keeps distances, stops at the start, goes only to tracks with the same channels, and leaves locked regions', () => {
@@ -131,6 +147,15 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
       const source = { id, name: 'made', channels: s.tracks[target.trackId]!.channels, frames, sampleRate: s.sampleRate, sha256: '1'.repeat(64) }
       return placeRendered.apply(s, { source, regionId: `${id}r`, trackId: target.trackId, newTrackId: `${id}t`, start, name: 'made', replaces: replace && !target.locked ? [target.id] : [] })
     }),
+    step(copyFades as unknown as Edit<{ regionIds: readonly string[]; fromId: string; edges: readonly ('in' | 'out')[] }>, fc.record({ fromId: fc.constant('a'), edges: fc.constant<('in' | 'out')[]>(['in', 'out']) })),
+    step(setFades, fc.record({ edges: fc.constant<('in' | 'out')[]>(['in', 'out']), change: fc.record({ proportion: fc.double({ min: 0, max: 1, noNaN: true }), kind: fc.constantFrom('gain', 'tape'), k: fc.double({ min: 0.5, max: 4, noNaN: true }), curve: fc.constantFrom('linear', 'exponential'), bend: fc.double({ min: -1, max: 1, noNaN: true }), level: fc.double({ min: 0, max: 1, noNaN: true }) }) })),
+    fc.record({ lengthFrames: fc.integer({ min: 1, max: 9000 }), law: fc.constantFrom('equal-gain', 'equal-power', 'level', 'free') }).map(({ lengthFrames, law }) => (s: Session) => crossfadeJoins.apply(s, { joins: joinsOf(s, Object.keys(s.regions)), lengthFrames, law })),
+    fc.record({ n: fc.nat(9), by: frames, edge: fc.constantFrom('start', 'end', 'both'), what: fc.nat(2) }).map(({ n, by, edge, what }) => (s: Session) => {
+      const ids = Object.keys(s.crossfades)
+      const id = ids[n % Math.max(1, ids.length)]
+      return id === undefined ? s : what === 0 ? removeCrossfades.apply(s, { crossfadeIds: [id] }) : what === 1 ? shiftCrossfade.apply(s, { crossfadeId: id, edge, byFrames: by }) : alignCrossfade.apply(s, { crossfadeId: id, byFrames: by })
+    }),
+    fc.record({ edge: fc.constantFrom('in', 'out'), lengthFrames: fc.integer({ min: 1, max: 20000 }) }).map((args) => (s: Session) => fadeMix.apply(s, args)),
     step(resetThreads, fc.constant({})),
     fc.record({ n: fc.nat(50), at: fc.integer({ min: 0, max: 30000 }), row: fc.nat(2) }).map(({ n, at, row }) => (s: Session) => {
       const ids = Object.keys(s.regions)

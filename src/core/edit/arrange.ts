@@ -1,7 +1,7 @@
 import { regionEnd, regionsOf } from '../model/queries'
 import { LIMITS, type Region, type Session } from '../model/session'
 import { counted, defineEdit, mapRegions, regionWords } from './edit'
-import { coversLocked, settle, withoutUnusedThreads } from './settle'
+import { coversLocked, settle, withFadesLeft, withoutUnusedThreads } from './settle'
 import { edgeRoom, fadesFitted, freshId, halves, moveEnd, moveStart } from './span'
 
 /** The regions of ids that exist and are not locked. */
@@ -33,7 +33,7 @@ export function fitsTracks(session: Session, regionIds: readonly string[], byTra
 
 /**
  * Moves regions in time (frames) and down by tracks; they keep their distances and stop at the start of the session. What they come
- * to lie on is covered. A move to tracks where one of them does not fit stays on its tracks. Locked regions stay.
+ * to lie on gets a crossfade at the ends and is covered otherwise. A move to tracks where one of them does not fit stays on its tracks. Locked regions stay.
  */
 export const moveRegions = defineEdit<{ regionIds: readonly string[]; byFrames: number; byTracks: number }>({
   name: 'moveRegions',
@@ -46,7 +46,7 @@ export const moveRegions = defineEdit<{ regionIds: readonly string[]; byFrames: 
     if (regions.length === 0 || (by === 0 && tracks === 0)) return session
     const ids = regions.map((r) => r.id)
     const moved = mapRegions(session, ids, (r) => ({ ...r, start: r.start + by, trackId: session.trackIds[session.trackIds.indexOf(r.trackId) + tracks]! }))
-    return put(session, moved, ids)
+    return withFadesLeft(session, put(session, moved, ids))
   },
 })
 
@@ -124,7 +124,7 @@ export const deleteRegions = defineEdit<{ regionIds: readonly string[]; closeGap
     for (const { id } of gone) delete regions[id]
     if (closeGap) for (const trackId of new Set(gone.map((r) => r.trackId))) closeGaps(session, regions, trackId)
     const locked = Object.values(regions).filter((r) => r.locked).map((r) => r.id)
-    return withoutUnusedThreads(settle({ ...session, regions }, closeGap ? locked : []))
+    return withFadesLeft(session, withoutUnusedThreads(settle({ ...session, regions }, closeGap ? locked : [])))
   },
 })
 

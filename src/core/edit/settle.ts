@@ -1,5 +1,5 @@
 import { regionEnd } from '../model/queries'
-import type { Crossfade, Region, Session } from '../model/session'
+import type { Crossfade, GainFade, Region, Session } from '../model/session'
 import { fadesFitted, freshId, halves, moveEnd, moveStart } from './span'
 
 const overlaps = (a: Region, b: Region) => a.start < regionEnd(b) && b.start < regionEnd(a)
@@ -45,6 +45,19 @@ function collision(regions: Readonly<Record<string, Region>>, crossfades: Readon
   return null
 }
 
+/** A crossfade as it is made when nothing else is said: equal power. */
+export const newCrossfade = (id: string, leftId: string, rightId: string, law: Crossfade['law'] = 'equal-power'): Crossfade =>
+  ({ id, leftId, rightId, law, out: { curve: 'equal-power', bend: 0 }, in: { curve: 'equal-power', bend: 0 } })
+
+/** Whether two regions that overlap can have a crossfade: partly, with no third region there, and with room beside their other crossfades. */
+function canCross(regions: Readonly<Record<string, Region>>, taken: ReadonlyMap<string, { in: number; out: number }>, left: Region, right: Region): boolean {
+  const overlap = regionEnd(left) - right.start
+  if (!(left.start < right.start && regionEnd(left) < regionEnd(right))) return false
+  const [l, r] = [taken.get(left.id), taken.get(right.id)]
+  if (l?.out || r?.in || (l?.in ?? 0) + overlap > left.length || overlap + (r?.out ?? 0) > right.length) return false
+  return !Object.values(regions).some((x) => x.trackId === left.trackId && x !== left && x !== right && x.start < regionEnd(left) && regionEnd(x) > right.start)
+}
+
 /** A crossfade that cannot stay: its regions do not overlap, or it does not fit beside the other one of a region. */
 function misfit(regions: Readonly<Record<string, Region>>, crossfades: Readonly<Record<string, Crossfade>>): string | null {
   const taken = takenByCrossfades(regions, crossfades)
@@ -73,9 +86,9 @@ function takenByCrossfades(regions: Readonly<Record<string, Region>>, crossfades
 }
 
 /**
- * Makes a session keep the rules again after regions were put somewhere: what they lie upon is covered (trimmed, split or, where
- * nothing of it is left to see, removed), unless a crossfade joins the two. Crossfades that no longer fit go; there the later region
- * covers the earlier one. Fades are cut to fit. `topIds` are the regions that were put there, the last one on top.
+ * Makes a session keep the rules again after regions were put somewhere: where two overlap at their ends a crossfade joins them; what is
+ * covered otherwise is trimmed, split or, where nothing of it is left to see, removed. Crossfades that no longer fit go. Fades are cut to fit.
+ * `topIds` are the regions that were put there, the last one on top.
  */
 export function settle(session: Session, topIds: readonly string[]): Session {
   const rank = new Map(topIds.map((id, i) => [id, i]))
@@ -85,6 +98,12 @@ export function settle(session: Session, topIds: readonly string[]): Session {
     const pair = collision(regions, crossfades)
     if (pair) {
       const [first, second] = pair
+      const [left, right] = first.start <= second.start ? [first, second] : [second, first]
+      if (canCross(regions, takenByCrossfades(regions, crossfades), left, right)) {
+        const id = freshId(crossfades, 'cross')
+        crossfades[id] = newCrossfade(id, left.id, right.id)
+        continue
+      }
       const firstOnTop = (rank.get(first.id) ?? -1) > (rank.get(second.id) ?? -1)
       const [top, under] = firstOnTop ? [first, second] : [second, first]
       delete regions[under.id]
@@ -101,7 +120,8 @@ export function settle(session: Session, topIds: readonly string[]): Session {
     const fitted = fadesFitted(region, taken.get(id))
     if (fitted !== region) regions[id] = fitted
   }
-  const sameCrossfades = Object.keys(crossfades).length === Object.keys(session.crossfades).length
+  const ids = Object.keys(crossfades)
+  const sameCrossfades = ids.length === Object.keys(session.crossfades).length && ids.every((id) => crossfades[id] === session.crossfades[id])
   return { ...session, regions, crossfades: sameCrossfades ? session.crossfades : crossfades }
 }
 
@@ -125,4 +145,32 @@ export function withoutUnusedThreads(session: Session): Session {
   const gainThreads = { ...session.gainThreads }
   for (const id of unused) delete gainThreads[id]
   return { ...session, gainThreads }
+}
+
+/** The curve of the fade that a crossfade leaves behind on one of its sides. */
+function fadeOf(fade: Crossfade, side: 'out' | 'in', length: number): GainFade {
+  const own = fade.law === 'free' ? fade[side] : { curve: fade.law === 'equal-gain' ? ('linear' as const) : ('equal-power' as const), bend: side === 'in' ? fade.in.bend : 0 }
+  return { kind: 'gain', length, curve: own.curve, bend: own.bend, level: 0 }
+}
+
+/**
+ * Gives regions whose crossfade is gone because the other one was moved away or deleted the fade that it was for them, so that no edge is
+ * laid bare. `before` is the session in which they still had it.
+ */
+export function withFadesLeft(before: Session, after: Session): Session {
+  let next = after
+  for (const fade of Object.values(before.crossfades)) {
+    if (after.crossfades[fade.id]) continue
+    const length = regionEnd(before.regions[fade.leftId]!) - before.regions[fade.rightId]!.start
+    for (const [id, side] of [[fade.leftId, 'out'], [fade.rightId, 'in']] as const) {
+      const region = next.regions[id]
+      const key = side === 'out' ? 'fadeOut' : 'fadeIn'
+      const taken = Object.values(next.crossfades).some((x) => (side === 'out' ? x.leftId : x.rightId) === id)
+      const sameEdge = region && (side === 'out' ? before.regions[id]!.length === region.length : before.regions[id]!.offset === region.offset)
+      if (!region || taken || region[key] || !sameEdge) continue
+      const room = takenByCrossfades(next.regions, next.crossfades).get(id)
+      next = { ...next, regions: { ...next.regions, [id]: fadesFitted({ ...region, [key]: fadeOf(fade, side, length) }, room) } }
+    }
+  }
+  return next
 }

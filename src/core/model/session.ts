@@ -50,7 +50,14 @@ export const sourceSchema = z.strictObject({
 })
 
 /** A fade at a region's edge: length in frames, `level` is the start level of a fade in or the end level of a fade out, 0…1. */
-export const fadeSchema = z.strictObject({ kind: z.literal('gain'), length, curve: z.enum(fadeCurves), bend, level: z.number().min(0).max(1) })
+const gainFadeSchema = z.strictObject({ kind: z.literal('gain'), length, curve: z.enum(fadeCurves), bend, level: z.number().min(0).max(1) })
+
+/** A tape start or stop over `length` frames: the playback rate is u^k or (1-u)^k. Curve, bend and level are kept for when it is a gain fade again. */
+const tapeFadeSchema = z.strictObject({
+  kind: z.literal('tape'), length, k: z.number().min(0.5).max(4).optional(), curve: z.enum(fadeCurves).optional(), bend: bend.optional(), level: z.number().min(0).max(1).optional(),
+})
+
+export const fadeSchema = z.discriminatedUnion('kind', [gainFadeSchema, tapeFadeSchema])
 
 export const regionSchema = z.strictObject({
   id, trackId: id, sourceId: id, start: frame, offset: frame, length, name, clipGainDb: z.number().min(-72).max(36), polarity,
@@ -73,7 +80,7 @@ export const gainThreadSchema = z.strictObject({ id, knots: z.array(knotSchema) 
 
 const side = z.strictObject({ curve: z.enum(fadeCurves), bend })
 
-/** The crossfade of two overlapping regions. `correlation` is ρ as last measured, for the level law. */
+/** The crossfade of two overlapping regions; its place is the overlap. `correlation` may tell readers of the file what ρ was; rendering measures it. */
 export const crossfadeSchema = z.strictObject({
   id, leftId: id, rightId: id, law: z.enum(crossfadeLaws), out: side, in: side, correlation: z.number().min(-0.9).max(1).optional(),
 })
@@ -104,11 +111,14 @@ export type Track = z.infer<typeof trackSchema>
 export type Region = z.infer<typeof regionSchema>
 export type Source = z.infer<typeof sourceSchema>
 export type Fade = z.infer<typeof fadeSchema>
+export type GainFade = z.infer<typeof gainFadeSchema>
+export type TapeFade = z.infer<typeof tapeFadeSchema>
 export type FadeCurve = (typeof fadeCurves)[number]
 export type Knot = z.infer<typeof knotSchema>
 export type Lane = z.infer<typeof laneSchema>
 export type GainThread = z.infer<typeof gainThreadSchema>
 export type Crossfade = z.infer<typeof crossfadeSchema>
+export type CrossfadeLaw = (typeof crossfadeLaws)[number]
 export type Marker = z.infer<typeof markerSchema>
 export type PanLaw = (typeof panLaws)[number]
 export type Dye = (typeof dyes)[number]

@@ -8,6 +8,8 @@ export interface CrossfadeSide {
   fade: Crossfade
   from: number
   length: number
+  /** ρ of the two regions over the overlap, for the level law. */
+  correlation: number
 }
 
 /** A region made flat for rendering; frames are session frames unless said otherwise. */
@@ -15,6 +17,9 @@ export interface RegionPlan {
   id: string
   sourceId: string
   channels: 1 | 2
+  /** Frames of the whole source. */
+  sourceFrames: number
+  sampleRate: number
   start: number
   end: number
   /** Source frame that plays at `start`, and +1 or -1 (reversed) per frame. */
@@ -65,6 +70,8 @@ export interface PlanOptions {
   trackId?: string
   /** Only this region. */
   regionId?: string
+  /** ρ of crossfades by the level law (see `measureCorrelations`); 0 for those that are missing. */
+  correlations?: Correlations
 }
 
 const readers = new WeakMap<readonly unknown[], Map<number, ThreadReader>>()
@@ -92,15 +99,21 @@ export interface Sides {
   crossOut: CrossfadeSide | null
 }
 
+/** The measured ρ of crossfades, by their ids. */
+export type Correlations = ReadonlyMap<string, number>
+
+const NONE: Correlations = new Map()
+
 /** The crossfades at the ends of every region that has any, by region id. */
-export function crossfadeSides(session: Session): Map<string, Sides> {
+export function crossfadeSides(session: Session, correlations: Correlations = NONE): Map<string, Sides> {
   const map = new Map<string, Sides>()
   const entry = (id: string) => map.get(id) ?? map.set(id, { crossIn: null, crossOut: null }).get(id)!
   for (const fade of Object.values(session.crossfades)) {
     const from = session.regions[fade.rightId]!.start
     const length = regionEnd(session.regions[fade.leftId]!) - from
-    entry(fade.leftId).crossOut = { fade, from, length }
-    entry(fade.rightId).crossIn = { fade, from, length }
+    const side = { fade, from, length, correlation: correlations.get(fade.id) ?? 0 }
+    entry(fade.leftId).crossOut = side
+    entry(fade.rightId).crossIn = side
   }
   return map
 }
@@ -109,7 +122,7 @@ export function crossfadeSides(session: Session): Map<string, Sides> {
 export function planRegion(session: Session, region: Region, sides: Sides | undefined, unshaped = false): RegionPlan {
   const thread = region.gainThreadId === null ? undefined : session.gainThreads[region.gainThreadId]?.knots
   return {
-    id: region.id, sourceId: region.sourceId, channels: session.sources[region.sourceId]!.channels,
+    id: region.id, sourceId: region.sourceId, channels: session.sources[region.sourceId]!.channels, sourceFrames: session.sources[region.sourceId]!.frames, sampleRate: session.sampleRate,
     start: region.start, end: regionEnd(region),
     sourceStart: region.reversed ? region.offset + region.length - 1 : region.offset, direction: region.reversed ? -1 : 1,
     gain: (unshaped ? 1 : dbToGain(region.clipGainDb)) * region.polarity,
@@ -122,7 +135,7 @@ export function planRegion(session: Session, region: Region, sides: Sides | unde
 /** The plan of a session, in the order of its tracks. The session must keep the rules. */
 export function planSession(session: Session, options: PlanOptions = {}): RenderPlan {
   const unshaped = options.unshaped ?? false
-  const sides = crossfadeSides(session)
+  const sides = crossfadeSides(session, options.correlations)
   const byTrack = regionsByTrack(session.regions)
   const rate = session.sampleRate
   let length = 0

@@ -1,5 +1,6 @@
 import { crossfadeGains } from '../curve/crossfade'
 import { fadeGain } from '../curve/fade'
+import { TAPE_SILENCE_SECONDS } from '../curve/tape'
 import { fillGains } from '../units/taper'
 import type { RegionPlan } from './plan'
 
@@ -35,19 +36,27 @@ export function regionGain(region: RegionPlan, from: number, count: number, out:
     for (let i = 0; i < count; i++) out[i] = out[i]! * region.gain
   } else out.fill(region.gain, 0, count)
   const { fadeIn, fadeOut, crossIn, crossOut, start, end } = region
-  if (fadeIn) {
+  if (fadeIn?.kind === 'tape') {
+    // The thread goes with the sound that is read (see readRegion); here only the standing end falls to silence.
+    const silence = Math.min(fadeIn.length, Math.round(region.sampleRate * TAPE_SILENCE_SECONDS))
+    const last = Math.min(count, start + fadeIn.length - from)
+    for (let i = 0; i < last; i++) out[i] = region.gain * Math.min(1, (from + i - start) / silence)
+  } else if (fadeIn) {
     const last = Math.min(count, start + fadeIn.length - from)
     for (let i = 0; i < last; i++) out[i] = out[i]! * fadeGain(fadeIn, (from + i - start) / fadeIn.length)
   }
-  if (fadeOut) {
+  if (fadeOut?.kind === 'tape') {
+    const silence = Math.min(fadeOut.length, Math.round(region.sampleRate * TAPE_SILENCE_SECONDS))
+    for (let i = Math.max(0, end - fadeOut.length - from); i < count; i++) out[i] = region.gain * Math.min(1, (end - from - i) / silence)
+  } else if (fadeOut) {
     for (let i = Math.max(0, end - fadeOut.length - from); i < count; i++) out[i] = out[i]! * fadeGain(fadeOut, Math.min(1, (end - from - i) / fadeOut.length))
   }
   if (crossIn) {
     const last = Math.min(count, crossIn.from + crossIn.length - from)
-    for (let i = Math.max(0, crossIn.from - from); i < last; i++) out[i] = out[i]! * crossfadeGains(crossIn.fade, (from + i - crossIn.from) / crossIn.length).in
+    for (let i = Math.max(0, crossIn.from - from); i < last; i++) out[i] = out[i]! * crossfadeGains(crossIn.fade, (from + i - crossIn.from) / crossIn.length, crossIn.correlation).in
   }
   if (crossOut) {
-    for (let i = Math.max(0, crossOut.from - from); i < count; i++) out[i] = out[i]! * crossfadeGains(crossOut.fade, (from + i - crossOut.from) / crossOut.length).out
+    for (let i = Math.max(0, crossOut.from - from); i < count; i++) out[i] = out[i]! * crossfadeGains(crossOut.fade, (from + i - crossOut.from) / crossOut.length, crossOut.correlation).out
   }
   return null
 }

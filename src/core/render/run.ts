@@ -2,7 +2,7 @@ import { balanceStereo, fillPan, panMono } from '../dsp/pan'
 import { fillGains, heightToGain } from '../units/taper'
 import type { RegionPlan, RenderPlan, TrackPlan } from './plan'
 import { regionGain } from './region-gain'
-import { readRegion } from './region-sound'
+import { readRegion, sourceSpan } from './region-sound'
 import type { SourceReader } from './source-reader'
 
 /** A stretch of a source that a render is about to read, in source frames. */
@@ -44,9 +44,7 @@ export function spansNeeded(plan: RenderPlan, from: number, count: number): Sour
       const first = Math.max(from, region.start)
       const last = Math.min(from + count, region.end) - 1
       if (last < first) continue
-      const a = region.sourceStart + region.direction * (first - region.start)
-      const b = region.sourceStart + region.direction * (last - region.start)
-      spans.push({ sourceId: region.sourceId, from: Math.min(a, b), count: Math.abs(b - a) + 1 })
+      spans.push(sourceSpan(region, first, last - first + 1))
     }
   }
   return spans

@@ -1,4 +1,5 @@
 import { fadeGain } from '../../../core/curve/fade'
+import { tapeRate } from '../../../core/curve/tape'
 import { showDb } from '../../../core/units/typed'
 import type { Fade, Region, Source } from '../../../core/model/session'
 import type { RegionPlan } from '../../../core/render'
@@ -63,13 +64,16 @@ function drawMark(ctx: CanvasRenderingContext2D, x: number, y: number): void {
   ctx.restore()
 }
 
+/** How high a fade is drawn at `u` from its outer end: its gain, or the pace of the tape. */
+export const fadeHeight = (fade: Fade, edge: 'in' | 'out', u: number): number => (fade.kind === 'gain' ? fadeGain(fade, u) : tapeRate(fade, edge, edge === 'in' ? u : 1 - u))
+
 /** The curve of a fade, with the linen showing where the sound is cut away. */
 export function drawFade(ctx: Context, picture: Pick<RegionPicture, 'framesPerPixel'>, box: Box, fade: Fade, edge: 'in' | 'out'): void {
   const length = fade.length / picture.framesPerPixel
   const outer = edge === 'in' ? box.x : box.x + box.width
   const inner = edge === 'in' ? outer + length : outer - length
   const steps = Math.max(2, Math.min(64, Math.ceil(length / 3)))
-  const point = (k: number): [number, number] => [outer + ((inner - outer) * k) / steps, box.y + box.height - fadeGain(fade, k / steps) * box.height]
+  const point = (k: number): [number, number] => [outer + ((inner - outer) * k) / steps, box.y + box.height - fadeHeight(fade, edge, k / steps) * box.height]
   ctx.beginPath()
   ctx.moveTo(outer, box.y)
   for (let k = 0; k <= steps; k++) ctx.lineTo(...point(k))
