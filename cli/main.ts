@@ -7,6 +7,7 @@ import { InputError, UsageError } from './failure'
 import { measureFile } from './measure'
 import { outputFormats, type OutputFormat } from './output'
 import { render } from './render'
+import { seams } from './seams'
 import { sessionJson } from './session-file'
 
 const usage = `Usage:
@@ -14,6 +15,7 @@ const usage = `Usage:
                 [--track NAME] [--region ID] [--stage clip|insert|track|mix] [--unshaped] [--seed N]
   oaken measure FILE.wav …          JSON: peak, true peak, RMS, loudness, range, correlation, DC
   oaken check   SESSION             the rules; exits 1 and lists what breaks
+  oaken seams   SESSION             JSON: every edge and join, its jump, and what mends it
   oaken demo    DIR                 writes the sample session as a package`
 
 /** Parses the arguments of one command; what does not fit is a `UsageError`. */
@@ -88,6 +90,11 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
     if (breaches.length === 0) console.log('keeps all rules')
     return breaches.length === 0 ? 0 : 1
   },
+  async seams(args) {
+    const { positionals } = parsed({ args, allowPositionals: true, options: {} } as const)
+    console.log(JSON.stringify(await seams(single(positionals, 'session')), null, 2))
+    return 0
+  },
   async demo(args) {
     const { positionals } = parsed({ args, allowPositionals: true, options: {} } as const)
     const folder = single(positionals, 'folder')
@@ -104,7 +111,7 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
 export async function main(args: readonly string[]): Promise<number> {
   const [name, ...rest] = args
   try {
-    if (name === undefined) throw new UsageError('name a command: render, measure, check or demo (oaken --help shows how)')
+    if (name === undefined) throw new UsageError('name a command: render, measure, check, seams or demo (oaken --help shows how)')
     if (name === '--help' || name === '-h' || name === 'help') {
       console.log(usage)
       return 0

@@ -1,8 +1,14 @@
 import { wrap, type Remote } from 'comlink'
 import type { RegionMeasure } from '../core/measure/region-meter'
+import type { Relation } from '../core/curve/crossfade'
 import { excerpt } from '../core/model/excerpt'
+import { identityOf } from '../core/model/identity'
+import { overlapKey } from '../core/render/overlap'
+import { listSeams, seamKey, type MeasuredSeam, type Seam } from '../core/suggest/seams'
+import type { Slip } from '../core/suggest/slip'
+import { regionsOf } from '../core/model/queries'
 import type { Region, Session } from '../core/model/session'
-import type { AnalysisWorker } from './analysis.worker'
+import type { AnalysisWorker, OverlapPicture } from './analysis.worker'
 
 let remote: Remote<AnalysisWorker> | null = null
 
@@ -10,17 +16,6 @@ let remote: Remote<AnalysisWorker> | null = null
 function analysis(): Remote<AnalysisWorker> {
   remote ??= wrap<AnalysisWorker>(new Worker(new URL('./analysis.worker.ts', import.meta.url), { type: 'module' }))
   return remote
-}
-
-const numbers = new WeakMap<object, number>()
-let count = 0
-
-/** A number that is the same for the same object. */
-const numberOf = (object: object): number => {
-  const known = numbers.get(object)
-  if (known !== undefined) return known
-  numbers.set(object, ++count)
-  return count
 }
 
 const keys = new WeakMap<Region, { threads: Session['gainThreads']; crossfades: Session['crossfades']; key: string }>()
@@ -40,7 +35,7 @@ function madeKey(session: Session, region: Region): string {
     const [left, right] = [session.regions[x.leftId]!, session.regions[x.rightId]!]
     return [x.law, x.out, x.in, x.rightId === region.id, left.start + left.length - right.start]
   })
-  return JSON.stringify([session.sources[region.sourceId]!.sha256, region.offset, region.length, region.reversed, knots?.length ? numberOf(knots) : 0, region.fadeIn, region.fadeOut, crossed])
+  return JSON.stringify([session.sources[region.sourceId]!.sha256, region.offset, region.length, region.reversed, knots?.length ? identityOf(knots) : 0, region.fadeIn, region.fadeOut, crossed])
 }
 
 const MOST = 5000
@@ -67,8 +62,7 @@ export async function measure(session: Session, region: Region): Promise<RegionM
     const result = await analysis().measure(excerpt(session, [region.id]), region.id)
     if (measured.size > MOST) measured.clear()
     measured.set(key, result)
-    version++
-    for (const listener of listeners) listener()
+    told()
     return result
   } catch (error) {
     measured.delete(key)
@@ -90,3 +84,82 @@ export const phraseSteps = (session: Session, region: Region): Promise<number[]>
 
 /** Peaks of every millisecond of a region, for finding silence. */
 export const millisecondPeaks = (session: Session, region: Region): Promise<Float32Array> => analysis().millisecondPeaks(excerpt(session, [region.id]), region.id)
+
+const around = (session: Session, crossfadeId: string): Session => {
+  const fade = session.crossfades[crossfadeId]!
+  return excerpt(session, [fade.leftId, fade.rightId])
+}
+
+const relations = new Map<string, Relation | 'asked'>()
+
+/** How the sides of a crossfade relate, if it is known; else it is asked for, and `onMeasured` tells when it is there. */
+export function relationFor(session: Session, crossfadeId: string): Relation | null {
+  const key = overlapKey(session, session.crossfades[crossfadeId]!)
+  const known = relations.get(key)
+  if (known) return known === 'asked' ? null : known
+  relations.set(key, 'asked')
+  analysis().relation(around(session, crossfadeId), crossfadeId).then((relation) => {
+    if (relations.size > MOST) relations.clear()
+    relations.set(key, relation)
+    told()
+  }, () => relations.delete(key))
+  return null
+}
+
+function told(): void {
+  version++
+  for (const listener of listeners) listener()
+}
+
+/** The best shift of a crossfade's incoming side. */
+export const slipFor = (session: Session, crossfadeId: string): Promise<Slip> => analysis().slip(around(session, crossfadeId), crossfadeId)
+
+/** Both sides of a crossfade and their sum, in columns. */
+export const overlapPicture = (session: Session, crossfadeId: string, columns: number): Promise<OverlapPicture> => analysis().picture(around(session, crossfadeId), crossfadeId, columns)
+
+const seams = new Map<string, MeasuredSeam>()
+/** Seams asked for in one go. */
+const BATCH = 24
+
+/**
+ * Measures all seams of a session, only those that changed since they were measured last. `onSome` gets what is known now and then, with how many are
+ * still to come. Ends early when the signal says so.
+ */
+export async function measureSeams(session: Session, onSome: (known: MeasuredSeam[], waiting: number) => void, signal: AbortSignal): Promise<void> {
+  const list = listSeams(session)
+  const keyed: { seam: Seam; key: string }[] = []
+  for (const [i, seam] of list.entries()) {
+    keyed.push({ seam, key: seamKey(session, seam) })
+    if (i % 100 === 99) await new Promise((resolve) => setTimeout(resolve))
+    if (signal.aborted) return
+  }
+  const tell = () => {
+    const known = keyed.flatMap(({ seam, key }) => {
+      const measured = seams.get(key)
+      return measured ? [{ ...measured, ...seam }] : []
+    })
+    onSome(known, list.length - known.length)
+  }
+  if (seams.size > 20 * MOST) seams.clear()
+  tell()
+  const missing = keyed.filter(({ key }) => !seams.has(key))
+  for (let i = 0; i < missing.length; i += BATCH) {
+    const batch = missing.slice(i, i + BATCH)
+    const ids = batch.flatMap(({ seam }) => [seam.leftId, seam.rightId].filter((id) => id !== null))
+    const measured = await analysis().seams(excerpt(session, neighbours(session, ids)), batch.map((b) => b.seam))
+    if (signal.aborted) return
+    batch.forEach(({ key }, n) => seams.set(key, measured[n]!))
+    tell()
+  }
+}
+
+/** The regions with those that lie beside them on their tracks. */
+function neighbours(session: Session, ids: readonly string[]): string[] {
+  const out = new Set(ids)
+  for (const id of ids) {
+    const row = regionsOf(session, session.regions[id]!.trackId)
+    const at = row.findIndex((r) => r.id === id)
+    for (const r of row.slice(Math.max(0, at - 1), at + 2)) out.add(r.id)
+  }
+  return [...out]
+}

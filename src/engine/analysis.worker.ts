@@ -1,10 +1,14 @@
 import { expose } from 'comlink'
 import { LoudnessMeter } from '../core/measure/loudness'
 import { RegionMeter, type RegionMeasure } from '../core/measure/region-meter'
+import type { Relation } from '../core/curve/crossfade'
+import { regionEnd } from '../core/model/queries'
 import type { Session } from '../core/model/session'
 import { crossfadeSides, planRegion, RegionRenderer, sourceSpan, type RegionPlan } from '../core/render'
 import { PHRASE_STEP_SECONDS } from '../core/suggest/even-out'
+import { measureSeamOf, seamSpans, type MeasuredSeam, type Seam } from '../core/suggest/seams'
 import { SILENCE_STEP_SECONDS } from '../core/suggest/silence'
+import { bestSlip, slipSpans, type Slip } from '../core/suggest/slip'
 import { ChunkCache, recordsOf } from './audio-store'
 import { correlationsOf, relationOf } from './correlations'
 
@@ -66,5 +70,74 @@ const worker = {
   }),
 }
 
-export type AnalysisWorker = typeof worker
-expose(worker)
+/** The highest and lowest samples of columns of three sounds: the left side, the right side, and their sum. */
+export interface OverlapPicture {
+  from: number
+  to: number
+  min: Float32Array[]
+  max: Float32Array[]
+}
+
+const crossfades = {
+  /** How the sides of a crossfade of an excerpt relate. */
+  relation: (session: Session, id: string): Promise<Relation> => inTurn(async () => {
+    cache.setSources(await recordsOf(session.sources))
+    return relationOf(session, id, cache)
+  }),
+  /** The best shift of the incoming side. */
+  slip: (session: Session, id: string): Promise<Slip> => inTurn(async () => {
+    cache.setSources(await recordsOf(session.sources))
+    const fade = session.crossfades[id]!
+    for (let wait = cache.ensure(slipSpans(session, fade)); wait; wait = cache.ensure(slipSpans(session, fade))) await wait
+    return bestSlip(session, fade, cache)
+  }),
+  /** Both sides of a crossfade and their sum as they sound, from half an overlap before to half an overlap after it, in columns. */
+  picture: (session: Session, id: string, columns: number): Promise<OverlapPicture> => inTurn(async () => {
+    cache.setSources(await recordsOf(session.sources))
+    const fade = session.crossfades[id]!
+    const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
+    const overlap = regionEnd(left) - right.start
+    const [from, to] = [Math.max(left.start, right.start - Math.ceil(overlap / 2)), Math.min(regionEnd(right), regionEnd(left) + Math.ceil(overlap / 2))]
+    const sides = crossfadeSides(session, await correlationsOf(session, cache))
+    const plans = [planRegion(session, left, sides.get(left.id)), planRegion(session, right, sides.get(right.id))]
+    const [min, max] = [0, 1].map(() => Array.from({ length: 3 }, () => new Float32Array(columns))) as [Float32Array[], Float32Array[]]
+    for (let at = from; at < to; at += BLOCK) {
+      const count = Math.min(BLOCK, to - at)
+      const sum = new Float32Array(count)
+      for (const [which, plan] of plans.entries()) {
+        const [first, last] = [Math.max(at, plan.start), Math.min(at + count, plan.end)]
+        if (last <= first) continue
+        await cache.ensure([sourceSpan(plan, first, last - first)])
+        const sound = Array.from({ length: plan.channels }, () => new Float32Array(last - first))
+        renderer.render(plan, first, sound)
+        // The picture is that of the first channel.
+        for (let i = 0; i < last - first; i++) {
+          sum[first - at + i] = sum[first - at + i]! + sound[0]![i]!
+          gather(min[which]!, max[which]!, Math.floor(((first + i - from) / (to - from)) * columns), sound[0]![i]!)
+        }
+      }
+      for (let i = 0; i < count; i++) gather(min[2]!, max[2]!, Math.floor(((at + i - from) / (to - from)) * columns), sum[i]!)
+    }
+    return { from, to, min, max }
+  }),
+  /** Measures seams, each in an excerpt that holds what lies around them all. */
+  seams: (session: Session, seams: Seam[]): Promise<MeasuredSeam[]> => inTurn(async () => {
+    cache.setSources(await recordsOf(session.sources))
+    const out: MeasuredSeam[] = []
+    for (const seam of seams) {
+      for (let wait = cache.ensure(seamSpans(session, seam)); wait; wait = cache.ensure(seamSpans(session, seam))) await wait
+      out.push(measureSeamOf(session, seam, cache))
+    }
+    return out
+  }),
+}
+
+function gather(min: Float32Array, max: Float32Array, column: number, value: number): void {
+  if (value < min[column]!) min[column] = value
+  if (value > max[column]!) max[column] = value
+}
+
+const all = { ...worker, ...crossfades }
+
+export type AnalysisWorker = typeof all
+expose(all)

@@ -1,4 +1,4 @@
-import { addMarker, copyRegions, deleteRegions, duplicateRegions, joinRegions, keepParts, moveRegions, pasteRegions, placeRendered, setClipGain, setRegion, slipRegions, splitRegions, trimRegions, unlinkRegions, type Clip } from '../core/edit'
+import { addMarker, copyRegions, crossfadeJoins, crossfadeOf, deleteRegions, duplicateRegions, joinRegions, joinsOf, keepParts, moveRegions, pasteRegions, placeRendered, setClipGain, setRegion, slipRegions, splitRegions, trimRegions, unlinkRegions, type Clip } from '../core/edit'
 import { regionEnd, regionsOf } from '../core/model/queries'
 import { excerpt } from '../core/model/excerpt'
 import type { Dye, Region, Source } from '../core/model/session'
@@ -9,7 +9,10 @@ import { getPlayer, loopOver } from './playback'
 import { pathTrack, selectedRegions } from './selectors'
 import type { Thunk } from './store'
 import { noticed } from './transport-slice'
-import { selected } from './view-slice'
+import { crossfadePicked, selected } from './view-slice'
+
+/** Length of a crossfade when nothing else is said, in seconds. */
+export const DEFAULT_CROSSFADE_SECONDS = 0.03
 
 const CLIPBOARD = 'oaken-thread/clip'
 
@@ -122,6 +125,16 @@ export const loopSelected = (): Thunk => (dispatch, getState) => {
 
 /** Moves only the sound inside the selected regions. */
 export const slipSelected = (byFrames: number): Thunk => (dispatch, getState) => void dispatch(commit(slipRegions, { regionIds: ids(selectedRegions(getState())), byFrames }))
+
+/** Crossfades the joins of the selected regions, and selects the one if there is one. */
+export const crossfadeSelected = (): Thunk => (dispatch, getState) => {
+  const { session } = getState().session
+  const joins = session ? joinsOf(session, getState().view.selection) : []
+  if (!session || joins.length === 0) return
+  dispatch(commit(crossfadeJoins, { joins, lengthFrames: Math.round(session.sampleRate * DEFAULT_CROSSFADE_SECONDS), law: 'equal-power' }))
+  const made = joins.length === 1 ? crossfadeOf(getState().session.session!, joins[0]!) : null
+  if (made) dispatch(crossfadePicked({ id: made.id, trackId: session.regions[made.leftId]!.trackId }))
+}
 
 /** Gives all selected regions the clip gain of the first. */
 export const likeFirst = (): Thunk => (dispatch, getState) => {

@@ -9,7 +9,7 @@ export type Bead = 'clip-gain' | 'gain-thread' | 'fades' | 'volume' | 'pan' | 'm
 export type Hand = 'point' | 'range' | 'draw' | 'plateau'
 
 /** Dialogs of the editor. */
-export type DialogName = 'match' | 'even-out' | 'silence' | 'repeat' | 'rename'
+export type DialogName = 'match' | 'even-out' | 'silence' | 'fades' | 'crossfades' | 'seams' | 'repeat' | 'rename'
 
 /** What part of the session is seen. `left` is a session frame (may be a fraction), `top` is in pixels. */
 export interface View {
@@ -24,6 +24,8 @@ export interface ViewState {
   view: View
   selection: string[]
   trackId: string | null
+  /** The selected crossfade; then the bench shows it. */
+  crossfadeId: string | null
   bead: Bead
   hand: Hand
   range: FrameRange | null
@@ -43,7 +45,7 @@ export interface ViewState {
 
 export const initialView: ViewState = {
   view: { left: 0, framesPerPixel: 1024, top: 0, width: 800, height: 400 },
-  selection: [], trackId: null, bead: 'clip-gain', hand: 'point', range: null, loop: false, follow: true, bench: true, knots: null, shoulderMs: 40, thinning: 0.5, timeScale: 'bars', dialog: null,
+  selection: [], trackId: null, crossfadeId: null, bead: 'clip-gain', hand: 'point', range: null, loop: false, follow: true, bench: true, knots: null, shoulderMs: 40, thinning: 0.5, timeScale: 'bars', dialog: null,
 }
 
 /** What is seen, selected and picked in the editor; not part of the session and not undone. */
@@ -54,8 +56,16 @@ export const viewSlice = createSlice({
     viewChanged: (state, action: PayloadAction<Partial<View>>) => void Object.assign(state.view, action.payload),
     selected: (state, action: PayloadAction<{ regionIds: string[]; trackId?: string | null }>) => {
       state.selection = action.payload.regionIds
+      state.crossfadeId = null
       if (state.knots?.ref.kind === 'region' && !action.payload.regionIds.includes(state.knots.ref.regionId)) state.knots = null
       if (action.payload.trackId !== undefined) state.trackId = action.payload.trackId
+    },
+    crossfadePicked: (state, action: PayloadAction<{ id: string; trackId: string }>) => {
+      state.crossfadeId = action.payload.id
+      state.trackId = action.payload.trackId
+      state.selection = []
+      state.knots = null
+      state.bead = 'fades'
     },
     trackPicked: (state, action: PayloadAction<string>) => void (state.trackId = action.payload),
     beadPicked: (state, action: PayloadAction<Bead>) => {
@@ -83,4 +93,4 @@ export const viewSlice = createSlice({
   },
 })
 
-export const { viewChanged, selected, trackPicked, beadPicked, handTaken, rangeSet, loopSet, followSet, benchShown, viewReset, knotsSelected, shouldersSet, thinningSet, timeScaleSet, dialogShown } = viewSlice.actions
+export const { viewChanged, selected, crossfadePicked, trackPicked, beadPicked, handTaken, rangeSet, loopSet, followSet, benchShown, viewReset, knotsSelected, shouldersSet, thinningSet, timeScaleSet, dialogShown } = viewSlice.actions

@@ -40,6 +40,13 @@ export function parseLevel(text: string, range: { min: number; max: number; sile
   return good(round(db) + 0)
 }
 
+/** A typed percentage as a factor: "20%", "-35 %", "20"; `min` and `max` are factors. `what` is named when it is refused. */
+export function parsePercent(text: string, range: { min: number; max: number }, what: string): Typed<number> {
+  const value = number(plain(text).replace(/ ?%$/, '')) / 100
+  const shown = (x: number) => `${x < 0 ? '−' : ''}${Math.round(Math.abs(x) * 100)} %`
+  return value >= range.min && value <= range.max ? good(value) : bad(`Type ${what} from ${shown(range.min)} to ${shown(range.max)}, such as 20 %.`)
+}
+
 /** A typed factor: "50%", "x0.5", "0.5", "200 %"; 0…10. */
 export function parseFactor(text: string): Typed<number> {
   const t = plain(text)

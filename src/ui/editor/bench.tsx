@@ -1,9 +1,10 @@
 import { RotateCcw } from 'lucide-react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { Fragment, memo, useMemo, useRef, useState, type ReactNode } from 'react'
-import { changeClipGain, resetClipGain, setClipGain, setFade, setMixVolume, setTrack, type FadeEdge } from '../../core/edit'
+import { changeClipGain, fadeMix, resetClipGain, setClipGain, setMixVolume, setTrack } from '../../core/edit'
+import { sessionLength } from '../../core/model/queries'
 import { levelOf, type LevelKind, type RegionMeasure } from '../../core/measure/region-meter'
-import type { FadeCurve, Region, Session, Track } from '../../core/model/session'
+import type { Region, Session, Track } from '../../core/model/session'
 import { CLIP_GAIN_DB, FADER_DB } from '../../core/units/decibel'
 import { parseLength, parseLevel, parseLevelOrChange, parsePan, showDb, showLength, showPan, showTime } from '../../core/units/typed'
 import { commit } from '../../store/edits'
@@ -13,14 +14,19 @@ import { dialogShown } from '../../store/view-slice'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { ValueField } from '../parts/value-field'
+import { BenchCrossfade } from './bench-crossfade'
 import { BenchPicture } from './bench-picture'
+import { FadeFields } from './fade-fields'
 import { showLevel } from './dialogs/match-dialog'
 import { useMeasured } from './dialogs/use-measured'
 import { ThreadFields } from './thread-fields'
 
 /** The close-up at the bottom: what is selected, large, with every value as a field. */
 export function Bench({ session, track, regions }: { session: Session; track: Track | null; regions: readonly Region[] }) {
-  const bead = useAppSelector((s) => s.view.bead)
+  const { bead, crossfadeId } = useAppSelector((s) => s.view)
+  const dispatch = useAppDispatch()
+  const fade = session.crossfades[crossfadeId ?? '']
+  if (fade) return <BenchCrossfade session={session} fade={fade} />
   const onTrack = bead === 'volume' || bead === 'pan'
   if (bead === 'mix') return <Frame title="Mix" about={['all tracks added']}><MixFields session={session} /></Frame>
   if (onTrack && track) return <Frame title={track.name} about={[track.channels === 1 ? 'mono track' : 'stereo track']}><TrackFields track={track} /></Frame>
@@ -36,9 +42,15 @@ export function Bench({ session, track, regions }: { session: Session; track: Tr
     <Frame title={single ? single.name : `${regions.length} regions`} about={single ? [session.tracks[single.trackId]!.name, `at ${showTime(single.start, session.sampleRate)}`, `${showLength(single.length, session.sampleRate)} long`] : ['selected']} measured={<Measured session={session} regions={regions} />} picture={single ? <BenchPicture session={session} region={single} threaded={bead === 'gain-thread'} /> : <RegionList session={session} regions={regions} />}>
       {bead === 'gain-thread' ? <ThreadFields session={session} thread={single ? { kind: 'region', regionId: single.id } : null} origin={single?.offset ?? 0} length={single?.length ?? 0} /> : (
         <>
-          <GainField regions={regions} />
-          <FadeFields session={session} regions={regions} edge="in" />
-          <FadeFields session={session} regions={regions} edge="out" />
+          {bead !== 'fades' && <GainField regions={regions} />}
+          <FadeFields session={session} regions={regions} edge="in" full={bead === 'fades'} />
+          <FadeFields session={session} regions={regions} edge="out" full={bead === 'fades'} />
+          {bead === 'fades' && (
+            <div className="flex gap-2">
+              <Button className="flex-1" title="Fades of all selected regions (Shift F)" onClick={() => void dispatch(dialogShown('fades'))}>Fades…</Button>
+              <Button className="flex-1" title="Crossfades at the joins of the selected regions (Shift C)" disabled={regions.length < 2} onClick={() => void dispatch(dialogShown('crossfades'))}>Crossfades…</Button>
+            </div>
+          )}
         </>
       )}
     </Frame>
@@ -158,44 +170,6 @@ function GainField({ regions }: { regions: readonly Region[] }) {
   )
 }
 
-const curves: { curve: FadeCurve; name: string; path: string }[] = [
-  { curve: 'linear', name: 'Linear', path: 'M1 15 L19 1' },
-  { curve: 'equal-power', name: 'Equal power', path: 'M1 15 C5 6 11 1 19 1' },
-]
-
-function FadeFields({ session, regions, edge }: { session: Session; regions: readonly Region[]; edge: FadeEdge }) {
-  const dispatch = useAppDispatch()
-  const regionIds = regions.map((r) => r.id)
-  const key = edge === 'in' ? 'fadeIn' : 'fadeOut'
-  const fades = regions.map((r) => r[key])
-  const first = fades[0] ?? null
-  const alike = fades.every((f) => f?.length === first?.length)
-  const any = fades.some((f) => f !== null)
-  const shortest = Math.min(...regions.map((r) => r.length))
-  const context = { sampleRate: session.sampleRate, bpm: session.tempo[0]!.bpm }
-  return (
-    <fieldset className="flex items-end gap-2">
-      <legend className="sr-only">Fade {edge}</legend>
-      <ValueField
-        name={`fade-${edge}`} className="flex-1" label={`Fade ${edge}`} shown={alike ? (first ? showLength(first.length, session.sampleRate) : 'none') : ''} placeholder={alike ? undefined : 'several lengths'}
-        parse={(text) => (/^\s*(none|no|off|-)\s*$/i.test(text) ? { ok: true, value: 0 } : parseLength(text, context, { min: 0, max: shortest }))}
-        onValue={(lengthFrames) => void dispatch(commit(setFade, { regionIds, edge, change: { lengthFrames } }))}
-        onNudge={(direction, fine) => void dispatch(commit(setFade, { regionIds, edge, change: { byFrames: direction * Math.round(session.sampleRate * (fine ? 0.001 : 0.02)) } }))}
-      />
-      <div className="flex rounded-lg border border-seam bg-linen" role="group" aria-label={`Curve of the fade ${edge}`}>
-        {curves.map(({ curve, name, path }) => (
-          <button
-            key={curve} type="button" title={name} aria-label={name} disabled={!any} aria-pressed={any && fades.every((f) => f === null || f.curve === curve)}
-            onClick={() => void dispatch(commit(setFade, { regionIds, edge, change: { curve } }))} className="rounded-lg p-1.5 hover:bg-white disabled:opacity-40 aria-pressed:bg-oak aria-pressed:text-white"
-          >
-            <svg viewBox="0 0 20 16" className={`h-4 w-5 ${edge === 'out' ? '-scale-x-100' : ''}`} aria-hidden><path d={path} fill="none" stroke="currentColor" strokeWidth="1.8" strokeLinecap="round" /></svg>
-          </button>
-        ))}
-      </div>
-    </fieldset>
-  )
-}
-
 function TrackFields({ track }: { track: Track }) {
   const dispatch = useAppDispatch()
   const trackIds = [track.id]
@@ -214,7 +188,18 @@ function TrackFields({ track }: { track: Track }) {
 
 function MixFields({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
-  return <LevelField name="mix" label="Volume of the mix" db={session.mix.volumeDb} onDb={(volumeDb) => void dispatch(commit(setMixVolume, { volumeDb }))} />
+  const context = { sampleRate: session.sampleRate, bpm: session.tempo[0]!.bpm }
+  return (
+    <>
+      <LevelField name="mix" label="Volume of the mix" db={session.mix.volumeDb} onDb={(volumeDb) => void dispatch(commit(setMixVolume, { volumeDb }))} />
+      {(['in', 'out'] as const).map((edge) => (
+        <ValueField
+          key={edge} label={edge === 'in' ? 'Fade the mix in at the start' : 'Fade the mix out at the end'} shown="" placeholder="8 s" parse={(t) => parseLength(t, context, { min: 1, max: Math.max(1, sessionLength(session)) }, 's')}
+          onValue={(lengthFrames) => void dispatch(commit(fadeMix, { edge, lengthFrames }))}
+        />
+      ))}
+    </>
+  )
 }
 
 /** A fader's level as a field, with its way back to 0 dB. */

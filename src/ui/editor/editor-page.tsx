@@ -16,11 +16,13 @@ import { useSession } from '../parts/use-session'
 import { Bench } from './bench'
 import { Dialogs } from './dialogs/dialogs'
 import { HintBar } from './hint-bar'
+import { JoinOffer } from './join-offer'
 import { useEditorKeys } from './keys'
 import { Overview } from './overview'
 import { PathPanel } from './path-panel'
 import { PicturesProvider, useNewPictures } from './pictures'
 import { Rail } from './rail'
+import { SeamWatch } from './seam-watch'
 import { rowAt, xToFrame } from './timeline/geometry'
 import { Timeline } from './timeline/timeline'
 import { TopBar } from './top-bar'
@@ -64,6 +66,7 @@ function Editor({ session }: { session: Session }) {
 
   return (
     <PicturesProvider value={pictures}>
+      <SeamWatch session={session}>
       <div {...drop.getRootProps()} className="flex h-full flex-col">
         <TopBar session={session} />
         <Notices />
@@ -93,7 +96,9 @@ function Editor({ session }: { session: Session }) {
         {drop.isDragActive && <div className="pointer-events-none fixed inset-3 z-40 flex items-start justify-center rounded-3xl border-4 border-dashed border-oak bg-linen/40 pt-24 text-2xl font-bold"><span className="rounded-xl bg-linen px-4 py-2">Drop to import at the pointer</span></div>}
         {imports.shown}
         <Dialogs session={session} />
+        <JoinOffer session={session} />
       </div>
+      </SeamWatch>
     </PicturesProvider>
   )
 }

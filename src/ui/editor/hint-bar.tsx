@@ -3,9 +3,10 @@ import { MousePointer2, PanelBottom, PencilLine, TextSelect, Waves } from 'lucid
 import type { ReactNode } from 'react'
 import type { Session } from '../../core/model/session'
 import { showDb, showTime } from '../../core/units/typed'
-import { benchShown, followSet, handTaken } from '../../store/view-slice'
+import { benchShown, dialogShown, followSet, handTaken } from '../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { usePointed } from './pointed'
+import { useSeams } from './seam-watch'
 
 const Key = ({ children }: { children: ReactNode }) => <kbd className="rounded border border-seam bg-linen px-1 font-mono text-2xs">{children}</kbd>
 
@@ -14,8 +15,12 @@ function hint(over: string | null, hand: string, onThread: boolean): ReactNode {
   if (hand === 'plateau' && over) return <>Sweep over a word: up is louder, down is quieter · <Key>Alt</Key> fine · <Key>Esc</Key> gives up</>
   switch (over) {
     case 'gain': return <>Drag up or down: clip gain of what is selected · <Key>Alt</Key> fine · <Key>Esc</Key> gives up</>
+    case 'bend-in':
+    case 'bend-out': return <>Drag up or down: bend the fade · <Key>Alt</Key> fine · <Key>Backspace</Key> straight</>
+    case 'join': return <>Drag across: crossfade, from the sound hidden beyond the cut · <Key>Enter</Key> 30 ms</>
+    case 'crossfade': return <>Drag: slide the crossfade · its edges: each side · arrow keys: length · <Key>Delete</Key> removes</>
     case 'fade-in':
-    case 'fade-out': return <>Drag inwards: longer fade · <Key>Alt</Key> fine · <Key>Backspace</Key> removes it</>
+    case 'fade-out': return <>Drag inwards: longer fade; outwards over a neighbour: crossfade · <Key>Alt</Key> fine · <Key>Backspace</Key> removes it</>
     case 'knot': return <>Drag: move the knot; far off lets it go · <Key>Alt</Key> fine · arrow keys nudge · <Key>Delete</Key> removes</>
     case 'stretch': return <>Drag: move this stretch · <Key>Ctrl</Key> bends it · <Key>Alt</Key> fine · double-click: add a knot</>
     case 'alone': return <>Click: hear this region alone, whatever is muted or soloed · <Key>A</Key></>
@@ -33,7 +38,9 @@ function hint(over: string | null, hand: string, onThread: boolean): ReactNode {
 /** The hands, what a drag does here, and the time and value under the pointer. */
 export function HintBar({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
-  const { hand, bench, follow, bead } = useAppSelector((s) => s.view)
+  const { seams } = useSeams()
+  const clicks = seams.filter((s) => s.clicks).length
+  const { hand, bench, follow, bead, dialog } = useAppSelector((s) => s.view)
   const pointed = usePointed()
   const region = pointed?.regionId ? session.regions[pointed.regionId] : undefined
   return (
@@ -45,6 +52,7 @@ export function HintBar({ session }: { session: Session }) {
       <span className="mx-1 h-4 border-l border-seam" />
       <Hand label="Bench" hotkey="B" pressed={bench} onClick={() => dispatch(benchShown(!bench))}><PanelBottom size={13} /></Hand>
       <Hand label="Follow" hotkey="F" pressed={follow} onClick={() => dispatch(followSet(!follow))} />
+      <Hand label={clicks ? `Seams ${clicks}` : 'Seams'} hotkey="V" pressed={dialog === 'seams'} onClick={() => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams'))} />
       <p className="min-w-0 flex-1 truncate text-right text-soft">{hint(pointed?.over ?? null, hand, bead === 'gain-thread')}</p>
       <span className="w-18 text-right font-mono">{pointed ? showTime(pointed.frame, session.sampleRate) : ''}</span>
       <span className="w-18 text-right font-mono">{region ? showDb(region.clipGainDb) : ''}</span>

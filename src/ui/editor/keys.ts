@@ -6,7 +6,7 @@ import type { Session } from '../../core/model/session'
 import { FADER_DB } from '../../core/units/decibel'
 import { commit, redo, undo } from '../../store/edits'
 import { getPlayer, hearAlone, toggleLoop, togglePlay } from '../../store/playback'
-import { copySelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, jumpMarker, loopSelected, markHere, nudgeSelected, pasteHere, slipSelected, splitAt, splitHere, trimToPlayhead, trimToRange } from '../../store/region-actions'
+import { copySelected, crossfadeSelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, jumpMarker, loopSelected, markHere, nudgeSelected, pasteHere, slipSelected, splitAt, splitHere, trimToPlayhead, trimToRange } from '../../store/region-actions'
 import { dropKnots, resetKnots, shiftKnots } from '../../store/thread-actions'
 import { pathTrack } from '../../store/selectors'
 import type { Thunk } from '../../store/store'
@@ -139,6 +139,10 @@ export function useEditorKeys(session: Session): void {
   useKey('e', () => void dispatch(dialogShown('match')), prevent)
   useKey('shift+e', () => void dispatch(dialogShown('even-out')), prevent)
   useKey('x', () => void dispatch(dialogShown('silence')), prevent)
+  useKey('shift+f', () => void dispatch(dialogShown('fades')), prevent)
+  useKey('shift+c', () => void dispatch(dialogShown('crossfades')), prevent)
+  useKey('c', () => dispatch(crossfadeSelected()))
+  useKey('v', () => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams')), prevent)
   useKey('n', () => dispatch(markHere()), prevent)
   useKey('mod+left', () => dispatch(jumpMarker(-1)), prevent)
   useKey('mod+right', () => dispatch(jumpMarker(1)), prevent)

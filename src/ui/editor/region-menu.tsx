@@ -3,7 +3,7 @@ import { useRef, type ReactNode } from 'react'
 import { dyes } from '../../core/model/session'
 import { hearAlone } from '../../store/playback'
 import {
-  colourSelected, copySelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, likeFirst, loopSelected, markHere, pasteHere, renderToRegion, splitAt, splitHere, switchSelected, trimToPlayhead, trimToRange, unlinkSelected,
+  colourSelected, copySelected, crossfadeSelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, likeFirst, loopSelected, markHere, pasteHere, renderToRegion, splitAt, splitHere, switchSelected, trimToPlayhead, trimToRange, unlinkSelected,
 } from '../../store/region-actions'
 import { dialogShown } from '../../store/view-slice'
 import { dyeClass } from '../look/colours'
@@ -38,6 +38,12 @@ export function RegionMenu({ children }: { children: ReactNode }) {
                 <Item text="Match levels…" keys="E" onSelect={() => dispatch(dialogShown('match'))} />
                 <Item text="Even out phrases…" keys="Shift E" onSelect={() => dispatch(dialogShown('even-out'))} />
                 <Item text={`Give all the gain of “${first.name}”`} disabled={!several} onSelect={() => dispatch(likeFirst())} />
+              </Sub>
+              <Sub text="Edges">
+                <Item text="Fades…" keys="Shift F" onSelect={() => dispatch(dialogShown('fades'))} />
+                <Item text="Crossfade the joins" keys="C" disabled={!several} onSelect={() => dispatch(crossfadeSelected())} />
+                <Item text="Crossfades…" keys="Shift C" disabled={!several} onSelect={() => dispatch(dialogShown('crossfades'))} />
+                <Item text="Seams…" keys="V" onSelect={() => dispatch(dialogShown('seams'))} />
               </Sub>
               <Sub text="Split and trim">
                 <Item text={range ? 'Split at the ends of the range' : 'Split at the playhead'} keys="K" onSelect={() => dispatch(splitHere())} />

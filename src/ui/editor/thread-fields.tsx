@@ -3,7 +3,7 @@ import { sameRef, threadOf, type ThreadRef } from '../../core/edit'
 import { moveKnots } from '../../core/curve/knots'
 import type { Knot, Session } from '../../core/model/session'
 import { dbToHeight, heightToDb } from '../../core/units/taper'
-import { parseFactor, parseLength, parseLevel, parsePan, showDb, showLength, showPan, type Typed } from '../../core/units/typed'
+import { parseFactor, parseLength, parseLevel, parsePan, parsePercent, showDb, showLength, showPan } from '../../core/units/typed'
 import { changeKnots, dropKnots, resetKnots, scaleKnots, setKnots, shapeStretches, shiftKnots, thinThread } from '../../store/thread-actions'
 import { shouldersSet, thinningSet } from '../../store/view-slice'
 import { Button } from '../parts/button'
@@ -17,11 +17,6 @@ const RANGE = { min: -90, max: 12, silence: true }
 const shapes: { shape: Knot['shape']; name: string; path: string }[] = [
   { shape: 'line', name: 'Straight stretch', path: 'M1 14 L19 2' }, { shape: 's-curve', name: 'S-curve stretch', path: 'M1 14 C10 14 10 2 19 2' }, { shape: 'hold', name: 'Held stretch, then a step', path: 'M1 14 H17 V2 H19' },
 ]
-
-const percentOf = (text: string): Typed<number> => {
-  const n = Number(text.trim().replace(/[−–]/g, '-').replace(/ ?%$/, ''))
-  return /\d/.test(text) && Math.abs(n) <= 100 ? { ok: true, value: n / 100 } : { ok: false, message: 'Type a bend from −100 % to +100 %; 0 is straight.' }
-}
 
 /**
  * A thread's values as fields: the selected knots, what can be done to them or to all, the shoulders of plateaus, and the way back to plain.
@@ -74,7 +69,7 @@ export function ThreadFields({ session, thread, origin, length }: { session: Ses
               ))}
             </div>
             <ValueField
-              name="bend" className="flex-1" label="Bend" disabled={knot.shape !== 'line'} shown={`${Math.round(knot.bend * 100)} %`} parse={percentOf} onValue={(bend) => dispatch(shapeStretches(thread, indices, { bend }))}
+              name="bend" className="flex-1" label="Bend" disabled={knot.shape !== 'line'} shown={`${Math.round(knot.bend * 100)} %`} parse={(t) => parsePercent(t, { min: -1, max: 1 }, 'a bend')} onValue={(bend) => dispatch(shapeStretches(thread, indices, { bend }))}
               onNudge={(direction, fine) => dispatch(shapeStretches(thread, indices, { bend: Math.round((knot.bend + direction * (fine ? 0.01 : 0.1)) * 100) / 100 }))}
             />
           </div>

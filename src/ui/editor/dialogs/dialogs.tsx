@@ -6,8 +6,11 @@ import { dialogShown } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Question } from '../../parts/panel'
+import { CrossfadesDialog } from './crossfades-dialog'
 import { EvenOutDialog } from './even-out-dialog'
+import { FadesDialog } from './fades-dialog'
 import { MatchDialog } from './match-dialog'
+import { SeamsPanel } from './seams-panel'
 import { SilenceDialog } from './silence-dialog'
 
 /** The dialog of the editor that is open, if any. */
@@ -20,6 +23,9 @@ export function Dialogs({ session }: { session: Session }) {
     case 'match': return <MatchDialog session={session} onClose={close} />
     case 'even-out': return <EvenOutDialog session={session} onClose={close} />
     case 'silence': return <SilenceDialog session={session} onClose={close} />
+    case 'fades': return <FadesDialog session={session} onClose={close} />
+    case 'crossfades': return <CrossfadesDialog session={session} onClose={close} />
+    case 'seams': return <SeamsPanel session={session} onClose={close} />
     case 'repeat': return (
       <AskText
         title="Repeat linked" about="Copies follow one after another and share one gain thread: shaping one shapes all." label="How many copies" initial="4" verb="Repeat" onClose={close}

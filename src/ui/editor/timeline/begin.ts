@@ -7,8 +7,8 @@ import { getPlayer } from '../../../store/playback'
 import type { Dispatch } from '../../../store/store'
 import { knotsSelected, selected, type Bead, type View, type ViewState } from '../../../store/view-slice'
 import { toast } from '../../parts/toasts'
-import { regionAt, rowAt, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
-import { fadeGesture, gainGesture, moveGesture, rangeGesture, slipGesture, sweepGesture, trimGesture, type Gesture } from './gestures'
+import { HEM_HEIGHT, regionAt, ROW_HEIGHT, ROW_PAD, rowAt, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
+import { bendFadeGesture, fadeGesture, gainGesture, joinGesture, moveGesture, rangeGesture, slideGesture, slipGesture, sweepGesture, trimGesture, type Gesture } from './gestures'
 import { snap, snapTargets, type Snapped } from './snap'
 import { knotPlaces, yToValue, type ThreadPlace } from './thread-place'
 import { bendGesture, drawGesture, knotGesture, knotSweepGesture, plateauGesture, stretchGesture, type ThreadTools } from './thread-gestures'
@@ -84,6 +84,11 @@ export function beginDrag(ground: Ground, event: PointerEvent, x: number, y: num
     const place = onThread ? places.find((p) => refKey(p.ref) === handle!.dataset.ref) : placeAt(ground, x, y)
     return place ? beginThread(ground, place, handle, event, x, y) : drag(null)
   }
+  if (kind === 'join') {
+    const { left, right } = handle!.dataset
+    return drag(joinGesture(dispatch, session, { leftId: left!, rightId: right! }, view.framesPerPixel, (text) => ground.say(text === null ? null : { x, y, text })), () => handle!.focus())
+  }
+  if (kind === 'crossfade') return drag(slideGesture(dispatch, handle!.dataset.crossfade!, view.framesPerPixel))
   const region = handle?.dataset.region ? session.regions[handle.dataset.region]! : rows[row] ? regionAt(rows[row], xToFrame(view, x)) : null
   if (!region) {
     const kept = event.shiftKey ? selection : []
@@ -157,7 +162,18 @@ function regionGesture(ground: Ground, kind: string | undefined, region: Region,
   const { dispatch, session, state } = ground
   const { view } = state
   if (kind === 'gain') return gainGesture(dispatch, session, moved, moved.length > MANY ? noticed(ground, moved) : moved)
-  if (kind === 'fade-in' || kind === 'fade-out') return fadeGesture(dispatch, moved, kind === 'fade-in' ? 'in' : 'out', view.framesPerPixel)
+  if (kind === 'fade-in' || kind === 'fade-out') {
+    const edge = kind === 'fade-in' ? 'in' : 'out'
+    const row = ground.rows[session.trackIds.indexOf(region.trackId)] ?? []
+    const other = row[row.findIndex((r) => r.id === region.id) + (edge === 'in' ? -1 : 1)]
+    const touches = other && (edge === 'in' ? regionEnd(other) === region.start : other.start === regionEnd(region))
+    const join = touches ? (edge === 'in' ? { leftId: other.id, rightId: region.id } : { leftId: region.id, rightId: other.id }) : null
+    return fadeGesture(dispatch, moved, edge, view.framesPerPixel, (edge === 'in' ? region.fadeIn : region.fadeOut)?.length ?? 0, join)
+  }
+  if (kind === 'bend-in' || kind === 'bend-out') {
+    const edge = kind === 'bend-in' ? 'in' : 'out'
+    return bendFadeGesture(dispatch, moved, edge, (edge === 'in' ? region.fadeIn : region.fadeOut)?.bend ?? 0, ROW_HEIGHT - 2 * ROW_PAD - HEM_HEIGHT)
+  }
   const targets = snapTargets(session, new Set(moved), getPlayer()?.position() ?? 0, state.range)
   const place = { session, framesPerPixel: view.framesPerPixel, targets, show: ground.showSnapped, timeScale: state.timeScale }
   if (kind === 'trim-start') return trimGesture(dispatch, place, moved, 'start', region.start)

@@ -1,7 +1,8 @@
+import { crossfadeGains } from '../../../core/curve/crossfade'
 import { fadeGain } from '../../../core/curve/fade'
 import { tapeRate } from '../../../core/curve/tape'
 import { showDb } from '../../../core/units/typed'
-import type { Fade, Region, Source } from '../../../core/model/session'
+import type { Crossfade, Fade, Region, Source } from '../../../core/model/session'
 import type { RegionPlan } from '../../../core/render'
 import type { Pictures } from '../../../engine/pictures'
 import { colour, faded, type ColourName } from '../../look/colours'
@@ -74,18 +75,37 @@ export function drawFade(ctx: Context, picture: Pick<RegionPicture, 'framesPerPi
   const inner = edge === 'in' ? outer + length : outer - length
   const steps = Math.max(2, Math.min(64, Math.ceil(length / 3)))
   const point = (k: number): [number, number] => [outer + ((inner - outer) * k) / steps, box.y + box.height - fadeHeight(fade, edge, k / steps) * box.height]
-  ctx.beginPath()
-  ctx.moveTo(outer, box.y)
-  for (let k = 0; k <= steps; k++) ctx.lineTo(...point(k))
-  ctx.lineTo(inner, box.y)
-  ctx.closePath()
-  ctx.fillStyle = faded('linen', 0.74)
-  ctx.fill()
+  // A tape does not cut the sound away, it slows it.
+  if (fade.kind === 'gain') {
+    ctx.beginPath()
+    ctx.moveTo(outer, box.y)
+    for (let k = 0; k <= steps; k++) ctx.lineTo(...point(k))
+    ctx.lineTo(inner, box.y)
+    ctx.closePath()
+    ctx.fillStyle = faded('linen', 0.74)
+    ctx.fill()
+  } else ctx.setLineDash([5, 4])
   ctx.beginPath()
   for (let k = 0; k <= steps; k++) ctx.lineTo(...point(k))
   ctx.strokeStyle = colour('walnut')
   ctx.lineWidth = 1.5
   ctx.stroke()
+  ctx.setLineDash([])
+}
+
+/** Both curves of a crossfade over its overlap, in a box; `correlation` is ρ for the level law. */
+export function drawCrossfade(ctx: Context, box: Box, fade: Crossfade, correlation: number): void {
+  const steps = Math.max(2, Math.min(96, Math.ceil(box.width / 3)))
+  for (const side of ['out', 'in'] as const) {
+    ctx.beginPath()
+    for (let k = 0; k <= steps; k++) ctx.lineTo(box.x + (box.width * k) / steps, box.y + box.height - Math.min(1, crossfadeGains(fade, k / steps, correlation)[side]) * box.height)
+    ctx.strokeStyle = colour('white')
+    ctx.lineWidth = 3
+    ctx.stroke()
+    ctx.strokeStyle = colour('walnut')
+    ctx.lineWidth = 1.5
+    ctx.stroke()
+  }
 }
 
 function drawStitches(ctx: Context, box: Box, dye: ColourName): void {

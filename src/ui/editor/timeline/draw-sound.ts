@@ -1,5 +1,5 @@
 import type { Source } from '../../../core/model/session'
-import { regionGain, type RegionPlan } from '../../../core/render'
+import { regionGain, sourceAt, type RegionPlan } from '../../../core/render'
 import type { Columns, Pictures } from '../../../engine/pictures'
 import { colour, faded, type ColourName } from '../../look/colours'
 import type { Box } from './geometry'
@@ -64,8 +64,25 @@ export function drawSound(ctx: Context, pictures: Pictures, picture: SoundPictur
       scratch.min.subarray(0, count).reverse()
       scratch.max.subarray(0, count).reverse()
     }
+    if (plan.fadeIn?.kind === 'tape' || plan.fadeOut?.kind === 'tape') readTaped(pictures, picture, c, startFrame, count)
     if (isShaped(plan)) drawOutline(ctx, first, count, middle, half, picture.dye)
     drawBody(ctx, first, count, middle, half, picture.dye)
+  }
+}
+
+const one: Columns = { min: new Float32Array(1), max: new Float32Array(1) }
+
+/** Columns inside tape fades, read where the tape is. */
+function readTaped(pictures: Pictures, { plan, source, framesPerPixel }: SoundPicture, channel: number, startFrame: number, count: number): void {
+  const { fadeIn, fadeOut, start, end } = plan
+  for (let i = 0; i < count; i++) {
+    const frame = start + startFrame + i * framesPerPixel
+    if (!((fadeIn?.kind === 'tape' && frame < start + fadeIn.length) || (fadeOut?.kind === 'tape' && frame >= end - fadeOut.length))) continue
+    const inside = (f: number) => Math.max(start, Math.min(end - 1, f))
+    const [a, b] = [sourceAt(plan, inside(frame)), sourceAt(plan, inside(frame + framesPerPixel))]
+    if (!pictures.columns(source.sha256, channel, Math.min(a, b), Math.max(1, Math.abs(b - a)), 1, one)) return
+    scratch.min[i] = one.min[0]!
+    scratch.max[i] = one.max[0]!
   }
 }
 

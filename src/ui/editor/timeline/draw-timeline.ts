@@ -1,6 +1,6 @@
 import { isAudible } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
-import { crossfadeSides } from '../../../core/render'
+import { crossfadeSides, type Correlations } from '../../../core/render'
 import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
 import type { Pictures } from '../../../engine/pictures'
 import type { FrameRange } from '../../../engine/stream'
@@ -19,6 +19,7 @@ export interface TimelinePicture {
   range: FrameRange | null
   pickedTrack: string | null
   timeScale: 'bars' | 'seconds'
+  correlations: Correlations
 }
 
 /** Draws the visible part of the timeline; `version` tells which pictures of sounds have arrived. */
@@ -41,14 +42,14 @@ export function drawTimeline(ctx: CanvasRenderingContext2D, tiles: RowTiles, pic
     ctx.fillStyle = faded('oak', 0.12)
     ctx.fillRect(a, 0, b - a, view.height)
   }
-  const sides = Object.keys(session.crossfades).length ? crossfadeSides(session) : null
+  const sides = Object.keys(session.crossfades).length ? crossfadeSides(session, picture.correlations) : null
   const ratio = window.devicePixelRatio || 1
   for (let row = first; row < last; row++) {
     const trackId = session.trackIds[row]!
     const regions = rows[row]!
     const audible = isAudible(session, trackId)
     ctx.globalAlpha = audible ? 1 : 0.45
-    const state = { regions, gainThreads: session.gainThreads, crossfades: session.crossfades, framesPerPixel: view.framesPerPixel, ratio, version }
+    const state = { regions, gainThreads: session.gainThreads, crossfades: session.crossfades, correlations: picture.correlations, framesPerPixel: view.framesPerPixel, ratio, version }
     tiles.draw(ctx, pictures, session, trackId, sides, { left: view.left, y: row * ROW_HEIGHT - view.top, width: view.width }, state)
     const seen = visibleRegions(regions, view)
     for (let r = seen.first; r < seen.last; r++) {

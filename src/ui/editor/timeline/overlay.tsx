@@ -1,7 +1,9 @@
 import clsx from 'clsx'
 import { Play } from 'lucide-react'
 import { memo, type KeyboardEvent } from 'react'
+import { fadeGain } from '../../../core/curve/fade'
 import { changeClipGain, resetClipGain, setFade, trimRegions, type Edit, type FadeEdge } from '../../../core/edit'
+import { regionEnd } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
 import { showDb, showLength, showTime } from '../../../core/units/typed'
 import { commit } from '../../../store/edits'
@@ -25,10 +27,12 @@ export const Overlay = memo(function Overlay({ session, rows, view, selection }:
       const box = regionBox(view, region, row)
       const left = Math.max(-20, box.x)
       const right = Math.min(view.width + 20, box.x + box.width)
+      const [before, after] = [rows[row]![r - 1], rows[row]![r + 1]]
       parts.push(
         <RegionHandles
           key={region.id} region={region} beat={(60 / session.tempo[0]!.bpm) * session.sampleRate} rate={session.sampleRate} trackName={session.tracks[region.trackId]!.name} selected={selection.has(region.id)}
           left={left} top={box.y} width={right - left} height={box.height} wide={box.width >= HANDLE_WIDTH}
+          crossedIn={before !== undefined && regionEnd(before) > region.start} crossedOut={after !== undefined && after.start < regionEnd(region)} framesPerPixel={view.framesPerPixel} boxX={box.x - left}
           fadeInX={box.x - left + (region.fadeIn?.length ?? 0) / view.framesPerPixel} fadeOutX={box.x + box.width - left - (region.fadeOut?.length ?? 0) / view.framesPerPixel}
         />,
       )
@@ -57,9 +61,14 @@ interface HandlesProps {
   fadeOutX: number
   /** Frames of a beat. */
   beat: number
+  /** Whether a crossfade takes the edge. */
+  crossedIn: boolean
+  crossedOut: boolean
+  framesPerPixel: number
+  boxX: number
 }
 
-const RegionHandles = memo(function RegionHandles({ region, rate, trackName, selected: isSelected, left, top, width, height, wide, fadeInX, fadeOutX, beat }: HandlesProps) {
+const RegionHandles = memo(function RegionHandles({ region, rate, trackName, selected: isSelected, left, top, width, height, wide, fadeInX, fadeOutX, beat, crossedIn, crossedOut, framesPerPixel, boxX }: HandlesProps) {
   const dispatch = useAppDispatch()
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === 'Enter' && event.target === event.currentTarget) dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
@@ -99,8 +108,10 @@ const RegionHandles = memo(function RegionHandles({ region, rate, trackName, sel
               <Play size={10} fill="currentColor" />
             </button>
           )}
-          <FadeHandle edge="in" x={fadeInX} region={region} rate={rate} shown={isSelected} width={width} />
-          <FadeHandle edge="out" x={fadeOutX} region={region} rate={rate} shown={isSelected} width={width} />
+          {!crossedIn && <BendHandle edge="in" region={region} shown={isSelected} framesPerPixel={framesPerPixel} boxX={boxX} height={height - HEM_HEIGHT} width={width} />}
+          {!crossedOut && <BendHandle edge="out" region={region} shown={isSelected} framesPerPixel={framesPerPixel} boxX={boxX} height={height - HEM_HEIGHT} width={width} />}
+          {!crossedIn && <FadeHandle edge="in" x={fadeInX} region={region} rate={rate} shown={isSelected} width={width} />}
+          {!crossedOut && <FadeHandle edge="out" x={fadeOutX} region={region} rate={rate} shown={isSelected} width={width} />}
         </>
       )}
     </div>
@@ -150,5 +161,43 @@ function FadeHandle({ edge, x, region, rate, shown, width }: { edge: FadeEdge; x
     >
       <span className="absolute top-1 left-1/2 block h-2.5 w-2.5 -translate-x-1/2 rounded-full border-2 border-walnut bg-linen" />
     </div>
+  )
+}
+
+/** The curve of a fade: dragging it bends it; the handle in its middle does so by arrow keys too. */
+function BendHandle({ edge, region, shown, framesPerPixel, boxX, height, width }: { edge: FadeEdge; region: Region; shown: boolean; framesPerPixel: number; boxX: number; height: number; width: number }) {
+  const dispatch = useAppDispatch()
+  const fade = edge === 'in' ? region.fadeIn : region.fadeOut
+  if (!fade || fade.kind !== 'gain') return null
+  const pixels = fade.length / framesPerPixel
+  if (pixels < 14) return null
+  const outer = edge === 'in' ? boxX : boxX + region.length / framesPerPixel
+  const sign = edge === 'in' ? 1 : -1
+  const point = (u: number): [number, number] => [outer + sign * pixels * u, height - fadeGain(fade, u) * height]
+  const path = Array.from({ length: 25 }, (_, i) => point(i / 24)).map(([x, y], i) => `${i ? 'L' : 'M'}${x.toFixed(1)} ${y.toFixed(1)}`).join('')
+  const [x, y] = point(0.5)
+  const onKeyDown = (event: KeyboardEvent) => {
+    const step = { ArrowUp: -1, ArrowDown: 1 }[event.key]
+    if (step) dispatch(commitWith(region.id, setFade, { edge, change: { bend: Math.max(-1, Math.min(1, Math.round((fade.bend + step * (event.altKey ? 0.01 : 0.1)) * 100) / 100)) } }))
+    else if (event.key === 'Backspace') dispatch(commitWith(region.id, setFade, { edge, change: { bend: 0 } }))
+    else return
+    event.preventDefault()
+    event.stopPropagation()
+  }
+  return (
+    <>
+      <svg className="pointer-events-none absolute inset-0 overflow-hidden" width={width} height={height} aria-hidden>
+        <path d={path} fill="none" stroke="transparent" strokeWidth={10} data-handle={`bend-${edge}`} data-region={region.id} className="pointer-events-auto cursor-ns-resize" />
+      </svg>
+      {x > 0 && x < width && (
+        <div
+          role="slider" tabIndex={shown ? 0 : -1} data-handle={`bend-${edge}`} data-region={region.id} onKeyDown={onKeyDown} aria-orientation="vertical" aria-label={`Bend of the fade ${edge} of ${region.name}`}
+          aria-valuemin={-100} aria-valuemax={100} aria-valuenow={Math.round(fade.bend * 100)} aria-valuetext={`${Math.round(fade.bend * 100)} %`}
+          className={clsx('absolute h-4 w-4 -translate-x-1/2 -translate-y-1/2 cursor-ns-resize touch-none', shown ? 'opacity-100' : 'opacity-0 group-focus-within/region:opacity-100 group-hover/region:opacity-100')} style={{ left: x, top: y }}
+        >
+          <span className="absolute top-1/2 left-1/2 block h-2 w-2 -translate-x-1/2 -translate-y-1/2 rounded-sm border-2 border-walnut bg-linen" />
+        </div>
+      )}
+    </>
   )
 }

@@ -1,9 +1,9 @@
 import type { Region, Session } from '../../../core/model/session'
-import { planRegion, type Sides } from '../../../core/render'
+import { planRegion, type Correlations, type Sides } from '../../../core/render'
 import type { Pictures } from '../../../engine/pictures'
-import { drawRegion } from './draw-region'
+import { drawCrossfade, drawRegion } from './draw-region'
 import type { Context } from './draw-sound'
-import { regionBox, ROW_HEIGHT, visibleRegions } from './geometry'
+import { frameToX, regionBox, ROW_HEIGHT, soundBox, visibleRegions } from './geometry'
 
 /** Width of a tile in CSS pixels. */
 const TILE = 256
@@ -15,6 +15,7 @@ interface RowState {
   regions: readonly Region[]
   gainThreads: Session['gainThreads']
   crossfades: Session['crossfades']
+  correlations: Correlations
   framesPerPixel: number
   ratio: number
   version: number
@@ -28,7 +29,7 @@ interface Row extends RowState {
 const sameRegions = (a: readonly Region[], b: readonly Region[]) => a === b || (a.length === b.length && a.every((r, i) => r === b[i]))
 
 const same = (a: RowState, b: RowState) =>
-  a.framesPerPixel === b.framesPerPixel && a.ratio === b.ratio && a.version === b.version && a.gainThreads === b.gainThreads && a.crossfades === b.crossfades && sameRegions(a.regions, b.regions)
+  a.framesPerPixel === b.framesPerPixel && a.ratio === b.ratio && a.version === b.version && a.gainThreads === b.gainThreads && a.crossfades === b.crossfades && a.correlations === b.correlations && sameRegions(a.regions, b.regions)
 
 /**
  * Keeps the pictures of the rows as tiles, so that scrolling only copies them. A row is drawn anew when its regions, the zoom or
@@ -82,5 +83,13 @@ function paintRow(ctx: Context, pictures: Pictures, session: Session, trackId: s
       region, plan: planRegion(session, region, sides?.get(region.id)), source: session.sources[region.sourceId]!,
       box: regionBox(view, region, 0), width: place.width, framesPerPixel: row.framesPerPixel, dye: region.colour ?? session.tracks[trackId]!.colour,
     })
+  }
+  // The curves of crossfades, over both sounds.
+  for (let r = seen.first; r < seen.last; r++) {
+    const region = row.regions[r]!
+    const side = sides?.get(region.id)?.crossOut
+    if (!side) continue
+    const box = soundBox(regionBox(view, region, 0))
+    drawCrossfade(ctx, { ...box, x: frameToX(view, side.from), width: side.length / row.framesPerPixel }, side.fade, side.correlation)
   }
 }

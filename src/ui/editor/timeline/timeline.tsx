@@ -8,13 +8,16 @@ import { beadPicked, benchShown, rangeSet, selected, type Bead, type View } from
 import { preparedContext, useAppDispatch, useAppSelector, useSize } from '../../parts/hooks'
 import { setPointed } from '../pointed'
 import { usePictures } from '../pictures'
+import { useCorrelations } from '../use-relations'
 import { RegionMenu } from '../region-menu'
 import { addKnotAt, beginDrag, MANY, threadBeads, type Drag, type Ground } from './begin'
 import { drawTimeline } from './draw-timeline'
 import { frameToX, regionAt, rowAt, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
+import { Joins } from './joins'
 import { Overlay } from './overlay'
 import { Playhead } from './playhead'
 import { RowTiles } from './row-tiles'
+import { SeamMarks } from './seam-marks'
 import { Ruler } from './ruler'
 import type { Snapped } from './snap'
 import { regionPlace, type ThreadPlace } from './thread-place'
@@ -44,6 +47,7 @@ export function Timeline({ session }: { session: Session }) {
   const rows = useMemo(() => regionRows(session), [session])
   const selectedIds = useMemo(() => new Set(selection), [selection])
   const places = useMemo(() => threadPlaces(session, rows, view, bead), [session, rows, view, bead])
+  const correlations = useCorrelations(session)
   const area = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
   const [tiles] = useState(() => new RowTiles())
@@ -58,8 +62,8 @@ export function Timeline({ session }: { session: Session }) {
   useLayoutEffect(() => {
     if (!canvas.current || view.width === 0) return
     const ctx = preparedContext(canvas.current, view.width, view.height)
-    if (ctx) drawTimeline(ctx, tiles, pictures, version, { session, rows, view, selection: selectedIds, range, pickedTrack: trackId, timeScale })
-  }, [session, rows, view, selectedIds, range, tiles, pictures, version, trackId, timeScale])
+    if (ctx) drawTimeline(ctx, tiles, pictures, version, { session, rows, view, selection: selectedIds, range, pickedTrack: trackId, timeScale, correlations })
+  }, [session, rows, view, selectedIds, range, tiles, pictures, version, trackId, timeScale, correlations])
 
   // While many regions are dragged together, their pictures move and their handles wait for the end.
   const base = useAppSelector((s) => s.session.base)
@@ -140,6 +144,8 @@ export function Timeline({ session }: { session: Session }) {
         >
           <canvas ref={canvas} className="absolute inset-0 block" style={{ width: view.width, height: view.height }} aria-hidden />
           <Overlay session={still} rows={stillRows} view={view} selection={selectedIds} />
+          <Joins session={still} rows={stillRows} view={view} />
+          <SeamMarks session={session} view={view} />
           {places.length > 0 && <ThreadOverlay places={places} view={view} sampleRate={session.sampleRate} label="Gain threads" />}
           {readout && <span className="pointer-events-none absolute z-10 -translate-y-8 rounded bg-ink px-1.5 py-0.5 font-mono text-2xs whitespace-nowrap text-white" style={{ left: Math.min(readout.x, view.width - 150), top: Math.max(30, readout.y) }}>{readout.text}</span>}
           {snapped && (

@@ -1,0 +1,86 @@
+import { memo, type KeyboardEvent } from 'react'
+import { crossfadeJoins, crossfadeOf, removeCrossfades, shiftCrossfade } from '../../../core/edit'
+import { regionEnd } from '../../../core/model/queries'
+import type { Crossfade, Region, Session } from '../../../core/model/session'
+import { showLength } from '../../../core/units/typed'
+import { commit } from '../../../store/edits'
+import { DEFAULT_CROSSFADE_SECONDS } from '../../../store/region-actions'
+import { crossfadePicked, type View } from '../../../store/view-slice'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { frameToX, HEM_HEIGHT, ROW_HEIGHT, ROW_PAD, visibleRegions, visibleRows } from './geometry'
+
+export const lawNames: Record<Crossfade['law'], string> = { 'equal-gain': 'equal gain', 'equal-power': 'equal power', level: 'level', free: 'free' }
+
+/** What can be grabbed where two regions meet: joins that become crossfades, and crossfades that slide. */
+export const Joins = memo(function Joins({ session, rows, view }: { session: Session; rows: readonly (readonly Region[])[]; view: View }) {
+  const { first, last } = visibleRows(view, rows.length)
+  const parts = []
+  for (let row = first; row < last; row++) {
+    const regions = rows[row]!
+    const seen = visibleRegions(regions, view)
+    for (let r = Math.max(1, seen.first); r < Math.min(regions.length, seen.last + 1); r++) {
+      const [left, right] = [regions[r - 1]!, regions[r]!]
+      if (right.start > regionEnd(left)) continue
+      // Narrow pieces leave no room for a handle.
+      if (Math.min(left.length, right.length) / view.framesPerPixel < 26) continue
+      const top = row * ROW_HEIGHT - view.top + ROW_PAD
+      const fade = right.start < regionEnd(left) ? crossfadeOf(session, { leftId: left.id, rightId: right.id }) : null
+      const x = frameToX(view, right.start)
+      if (fade) parts.push(<CrossfadeHandle key={fade.id} fade={fade} left={left} right={right} x={x} width={(regionEnd(left) - right.start) / view.framesPerPixel} top={top} rate={session.sampleRate} viewWidth={view.width} />)
+      else if (x > -8 && x < view.width + 8) parts.push(<JoinHandle key={`${left.id} ${right.id}`} left={left} right={right} x={x} top={top} rate={session.sampleRate} />)
+    }
+  }
+  return <>{parts}</>
+})
+
+/** Where two regions touch: dragging across it makes a crossfade, so does Enter. */
+function JoinHandle({ left, right, x, top, rate }: { left: Region; right: Region; x: number; top: number; rate: number }) {
+  const dispatch = useAppDispatch()
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key !== 'Enter' && event.key !== 'c') return
+    event.preventDefault()
+    event.stopPropagation()
+    dispatch(commit(crossfadeJoins, { joins: [{ leftId: left.id, rightId: right.id }], lengthFrames: Math.round(rate * DEFAULT_CROSSFADE_SECONDS), law: 'equal-power' }))
+    dispatch((d, getState) => {
+      const made = crossfadeOf(getState().session.session!, { leftId: left.id, rightId: right.id })
+      if (made) d(crossfadePicked({ id: made.id, trackId: left.trackId }))
+    })
+  }
+  return (
+    <button
+      type="button" data-handle="join" data-left={left.id} data-right={right.id} onKeyDown={onKeyDown} title="Drag across: crossfade (Enter: 30 ms)" aria-label={`Join of ${left.name} and ${right.name}`}
+      className="group/join absolute w-4 -translate-x-1/2 cursor-ew-resize touch-none" style={{ left: x, top: top + ROW_HEIGHT - 2 * ROW_PAD - HEM_HEIGHT - 13, height: 14 }}
+    >
+      <span className="absolute top-0.5 left-1/2 block h-2.5 w-2.5 -translate-x-1/2 rotate-45 border-2 border-walnut bg-linen opacity-0 group-hover/join:opacity-100 group-focus-visible/join:opacity-100" />
+    </button>
+  )
+}
+
+/** A crossfade: click selects it, dragging slides it; arrow keys change its length. */
+function CrossfadeHandle({ fade, left, right, x, width, top, rate, viewWidth }: { fade: Crossfade; left: Region; right: Region; x: number; width: number; top: number; rate: number; viewWidth: number }) {
+  const dispatch = useAppDispatch()
+  const chosen = useAppSelector((s) => s.view.crossfadeId === fade.id)
+  const [from, to] = [Math.max(-10, x), Math.min(viewWidth + 10, x + width)]
+  if (to <= from) return null
+  const overlap = regionEnd(left) - right.start
+  const pick = () => dispatch(crossfadePicked({ id: fade.id, trackId: left.trackId }))
+  const onKeyDown = (event: KeyboardEvent) => {
+    const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
+    if (by) {
+      const lengthFrames = Math.max(1, overlap + by * Math.round(rate * (event.altKey ? 0.001 : 0.01)))
+      dispatch(event.shiftKey ? commit(shiftCrossfade, { crossfadeId: fade.id, edge: 'both', byFrames: by * Math.round(rate * (event.altKey ? 0.001 : 0.01)) }) : commit(crossfadeJoins, { joins: [fade], lengthFrames, law: fade.law }))
+    } else if (event.key === 'Enter') pick()
+    else if (event.key === 'Delete' || event.key === 'Backspace') dispatch(commit(removeCrossfades, { crossfadeIds: [fade.id] }))
+    else return
+    event.preventDefault()
+    event.stopPropagation()
+  }
+  return (
+    <button
+      type="button" data-handle="crossfade" data-crossfade={fade.id} onClick={pick} onFocus={pick} onKeyDown={onKeyDown} aria-pressed={chosen} title="Drag: slide the crossfade. Its edges: length of each side"
+      aria-label={`Crossfade of ${left.name} into ${right.name}, ${showLength(overlap, rate)}, ${lawNames[fade.law]}`}
+      className={`absolute cursor-grab touch-none rounded-sm ${chosen ? 'ring-2 ring-ink' : 'hover:ring-1 hover:ring-ink/60'}`}
+      style={{ left: Math.min(from, (from + to) / 2 - 6), width: Math.max(12, to - from), top: top + 18, height: ROW_HEIGHT - 2 * ROW_PAD - HEM_HEIGHT - 32 }}
+    />
+  )
+}

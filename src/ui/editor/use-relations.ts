@@ -1,0 +1,27 @@
+import { useMemo, useSyncExternalStore } from 'react'
+import type { Relation } from '../../core/curve/crossfade'
+import type { Session } from '../../core/model/session'
+import { measuredVersion, onMeasured, relationFor } from '../../engine/analysis'
+
+/** How the sides of the session's crossfades relate, by their ids, as far as it is measured. Only those by the level law, or all of `also`. */
+export function useRelations(session: Session, also: readonly string[] = NONE): ReadonlyMap<string, Relation> {
+  const version = useSyncExternalStore(onMeasured, measuredVersion)
+  return useMemo(() => {
+    const map = new Map<string, Relation>()
+    for (const fade of Object.values(session.crossfades)) {
+      const relation = fade.law === 'level' || also.includes(fade.id) ? relationFor(session, fade.id) : null
+      if (relation) map.set(fade.id, relation)
+    }
+    return map
+    // What was measured meanwhile counts too.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [session, also, version])
+}
+
+const NONE: readonly string[] = []
+
+/** Their correlations alone, as planning wants them. */
+export function useCorrelations(session: Session): ReadonlyMap<string, number> {
+  const relations = useRelations(session)
+  return useMemo(() => new Map([...relations].map(([id, r]) => [id, r.correlation])), [relations])
+}
