@@ -28,8 +28,9 @@ function measured(session: Session, id: string): RegionMeasure {
 }
 
 test('match to -23 LUFS lands within 0.1 LU on every region of the sample session that is long enough to have a loudness', () => {
-  const { session } = demo
-  const ids = ['n2', 'n3', 'n4', 'w22', 'm1', 'c2', 'b2', 'e2', 'e4', 'k4']
+  // The long ones are looked at over a few seconds.
+  const session: Session = { ...demo.session, regions: Object.fromEntries(Object.values(demo.session.regions).map((r) => [r.id, { ...r, length: Math.min(r.length, 4 * 48000), fadeIn: null, fadeOut: null }])) }
+  const ids = ['n1', 'n2', 'n3', 'n4', 'n5', 'w22', 'm1', 'c2', 'b2', 'e2', 'e4', 'k4']
   const proposals = proposeMatch(ids.map((regionId) => ({ regionId, clipGainDb: session.regions[regionId]!.clipGainDb, measure: measured(session, regionId) })), { kind: 'loudness', targetDb: -23, ceilingDb: 0, hold: false })
   for (const { regionId, toDb, after, held } of proposals) {
     expect([regionId, held]).toEqual([regionId, null])

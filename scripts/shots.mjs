@@ -54,7 +54,7 @@ try {
   await page.mouse.move(x(7.35), area.y + 60, { steps: 5 })
   await page.mouse.up()
   await page.getByRole('button', { name: 'Point' }).click()
-  await page.getByRole('slider', { name: 'Knot 2 of wheel pit, take 2' }).focus()
+  await page.getByTestId('timeline').getByRole('slider', { name: 'Knot 2 of wheel pit, take 2' }).focus()
   await shot('gain-thread')
   // Four takes matched.
   await page.keyboard.press('0')

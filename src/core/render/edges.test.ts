@@ -23,7 +23,7 @@ function heard(session: Session, sources: Record<string, Float32Array>, frames: 
   return left
 }
 
-const steady = new Float32Array(480000).fill(0.5)
+const steady = new Float32Array(200000).fill(0.5)
 const reference: Record<GainFade['curve'], (u: number) => number> = {
   linear: (u) => u, 'equal-power': (u) => Math.sin((Math.PI * u) / 2), 's-curve': (u) => (1 - Math.cos(Math.PI * u)) / 2,
   exponential: (u) => (10 ** (3 * (u - 1)) - 1e-3) / (1 - 1e-3), logarithmic: (u) => 1 - (10 ** (-3 * u) - 1e-3) / (1 - 1e-3),
@@ -43,7 +43,7 @@ describe('every curve, bend and level of a fade equals its formula within 1e-6',
 
 describe('crossfades', () => {
   const cross = (law: Crossfade['law'], more: Partial<Crossfade> = {}): Crossfade => ({ id: 'x', leftId: 'a', rightId: 'b', law, out: { curve: 's-curve', bend: 0.3 }, in: { curve: 'logarithmic', bend: 0 }, ...more })
-  const [FROM, LENGTH] = [40000, 96000]
+  const [FROM, LENGTH] = [30000, 64000]
   /** Two regions that overlap from FROM for LENGTH frames, each on its own source at the place where it sounds. */
   const joined = (law: Crossfade['law'], rightSource = 'u', more: Partial<Region> = {}): Session => ({
     ...testSession([testRegion('a', { length: FROM + LENGTH }), testRegion('b', { sourceId: rightSource, start: FROM, offset: FROM, length: LENGTH + 60000, ...more })], { pan: -1 }),
@@ -52,7 +52,7 @@ describe('crossfades', () => {
   })
   const noise = (seed: number) => {
     const random = seededRandom(seed)
-    return Float32Array.from({ length: 480000 }, () => (random() + random() + random() - 1.5) * 0.2)
+    return Float32Array.from({ length: 200000 }, () => (random() + random() + random() - 1.5) * 0.2)
   }
   const mixed = (x: Float32Array, z: Float32Array, rho: number) => x.map((v, i) => rho * v + Math.sqrt(1 - rho * rho) * z[i]!)
   const power = (x: Float32Array, from: number, to: number) => x.subarray(from, to).reduce((sum, v) => sum + v * v, 0) / (to - from)
@@ -98,7 +98,7 @@ describe('crossfades', () => {
 })
 
 describe('a tape', () => {
-  const sine = Float32Array.from({ length: 480000 }, (_, n) => 0.5 * Math.sin((2 * Math.PI * 1000 * n) / RATE))
+  const sine = Float32Array.from({ length: 200000 }, (_, n) => 0.5 * Math.sin((2 * Math.PI * 1000 * n) / RATE))
   const taped = (edge: 'in' | 'out', k: number, more: Partial<Region> = {}) => testSession([testRegion('a', { start: 0, offset: 96000, length: 96000, [edge === 'in' ? 'fadeIn' : 'fadeOut']: { kind: 'tape', length: 48000, k } satisfies Fade, ...more })], { pan: -1 })
 
   test.each([['out', 1], ['out', 0.5], ['out', 3], ['in', 1], ['in', 2]] as const)('%s with k %d: the frequency follows the rate within 0.5 %%, all else lies below -80 dB, and the rest stays in time', (edge, k) => {
@@ -125,7 +125,8 @@ describe('a tape', () => {
       const rate = tapeRate({ k }, edge, ((crossings[i]! + crossings[i + 1]!) / 2 - zone) / 48000)
       if (rate > 0.15) expect(Math.abs(RATE / period / (1000 * rate) - 1)).toBeLessThan(0.005)
     }
-    for (let n = edge === 'in' ? 48000 : 0; n < (edge === 'in' ? 96000 : 48001); n++) expect(left[n]).toBe(sine[96000 + n])
+    const rest = edge === 'in' ? [48000, 96000] : [0, 48001]
+    expect(left.slice(...rest).every((v, i) => v === sine[96000 + rest[0]! + i])).toBe(true)
     expect(Math.abs(left[48000]! - left[47999]!)).toBeLessThan(0.07)
     expect(Math.abs(left[edge === 'out' ? 95999 : 0]!)).toBeLessThan(0.003)
   })

@@ -22,7 +22,7 @@ import { useMeasured } from './dialogs/use-measured'
 import { ThreadFields } from './thread-fields'
 
 /** The close-up at the bottom: what is selected, large, with every value as a field. */
-export function Bench({ session, track, regions }: { session: Session; track: Track | null; regions: readonly Region[] }) {
+export const Bench = memo(function Bench({ session, track, regions }: { session: Session; track: Track | null; regions: readonly Region[] }) {
   const { bead, crossfadeId } = useAppSelector((s) => s.view)
   const dispatch = useAppDispatch()
   const fade = session.crossfades[crossfadeId ?? '']
@@ -55,7 +55,7 @@ export function Bench({ session, track, regions }: { session: Session; track: Tr
       )}
     </Frame>
   )
-}
+})
 
 function Frame({ title, about, measured, picture, children }: { title: string; about: string[]; measured?: ReactNode; picture?: ReactNode; children: ReactNode }) {
   return (

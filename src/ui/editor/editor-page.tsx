@@ -24,6 +24,7 @@ import { PicturesProvider, useNewPictures } from './pictures'
 import { Rail } from './rail'
 import { SeamWatch } from './seam-watch'
 import { rowAt, xToFrame } from './timeline/geometry'
+import { MANY } from './timeline/begin'
 import { Timeline } from './timeline/timeline'
 import { TopBar } from './top-bar'
 
@@ -36,7 +37,9 @@ export function EditorPage() {
   return <Editor key={session.id} session={session} />
 }
 
-function Editor({ session }: { session: Session }) {
+function Editor({ session: now }: { session: Session }) {
+  // While very many regions are dragged together, only the timeline follows; all else waits for the end.
+  const session = useAppSelector((s) => (s.session.base && s.view.selection.length > MANY ? s.session.base : now))
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
   const pictures = useNewPictures()
@@ -77,7 +80,7 @@ function Editor({ session }: { session: Session }) {
           <Panel id="tracks" minSize={160} className="flex min-h-0">
             <Rail session={session} pickedTrack={track?.id ?? null} onImport={drop.open} />
             <div className="relative flex min-w-0 flex-1">
-              <Timeline session={session} />
+              <Timeline session={now} />
               {session.trackIds.length === 0 && (
                 <div className="absolute inset-x-0 top-1/3 flex flex-col items-center gap-3 text-center">
                   <p className="text-lg font-semibold">Drop recordings here</p>

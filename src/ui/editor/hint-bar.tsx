@@ -1,6 +1,6 @@
 import clsx from 'clsx'
 import { MousePointer2, PanelBottom, PencilLine, TextSelect, Waves } from 'lucide-react'
-import type { ReactNode } from 'react'
+import { memo, type ReactNode } from 'react'
 import type { Session } from '../../core/model/session'
 import { showDb, showTime } from '../../core/units/typed'
 import { benchShown, dialogShown, followSet, handTaken } from '../../store/view-slice'
@@ -36,7 +36,7 @@ function hint(over: string | null, hand: string, onThread: boolean): ReactNode {
 }
 
 /** The hands, what a drag does here, and the time and value under the pointer. */
-export function HintBar({ session }: { session: Session }) {
+export const HintBar = memo(function HintBar({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const { seams } = useSeams()
   const clicks = seams.filter((s) => s.clicks).length
@@ -58,7 +58,7 @@ export function HintBar({ session }: { session: Session }) {
       <span className="w-18 text-right font-mono">{region ? showDb(region.clipGainDb) : ''}</span>
     </footer>
   )
-}
+})
 
 function Hand({ label, hotkey, pressed, onClick, children }: { label: string; hotkey?: string; pressed: boolean; onClick(): void; children?: ReactNode }) {
   return (

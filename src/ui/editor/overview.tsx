@@ -1,5 +1,5 @@
 import { useDrag } from '@use-gesture/react'
-import { useLayoutEffect, useRef } from 'react'
+import { memo, useLayoutEffect, useRef } from 'react'
 import { isAudible, regionEnd, regionsOf, sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { planRegion } from '../../core/render'
@@ -18,7 +18,7 @@ const HEIGHT = 44
 const FLOOR_DB = -54
 
 /** The level of the whole session over its length, with a window that moves and zooms the view. */
-export function Overview({ session }: { session: Session }) {
+export const Overview = memo(function Overview({ session }: { session: Session }) {
   const box = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
   const dispatch = useAppDispatch()
@@ -71,7 +71,7 @@ export function Overview({ session }: { session: Session }) {
       <OverviewPlayhead span={span} width={width} />
     </div>
   )
-}
+})
 
 function OverviewPlayhead({ span, width }: { span: number; width: number }) {
   const line = useRef<HTMLDivElement>(null)

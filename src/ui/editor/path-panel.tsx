@@ -1,5 +1,5 @@
 import clsx from 'clsx'
-import { useRef } from 'react'
+import { memo, useRef } from 'react'
 import type { Region, Session, Track } from '../../core/model/session'
 import { gainToDb } from '../../core/units/decibel'
 import { showDb, showLength, showPan } from '../../core/units/typed'
@@ -47,7 +47,7 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
 }
 
 /** The signal path of the selected track as a thread with a bead for every stage; the picked bead is what keys and fields shape. */
-export function PathPanel({ session, track, regions }: { session: Session; track: Track | null; regions: readonly Region[] }) {
+export const PathPanel = memo(function PathPanel({ session, track, regions }: { session: Session; track: Track | null; regions: readonly Region[] }) {
   const dispatch = useAppDispatch()
   const bead = useAppSelector((s) => s.view.bead)
   if (!track) return <aside className="w-64 shrink-0 border-l border-seam bg-cloth p-4 text-sm text-soft max-[1100px]:w-56" aria-label="Path">The path of a track’s sound is shown here once there is a track.</aside>
@@ -73,7 +73,7 @@ export function PathPanel({ session, track, regions }: { session: Session; track
       <Peaks trackIndex={session.trackIds.indexOf(track.id)} trackName={track.name} />
     </aside>
   )
-}
+})
 
 /** Highest peaks since playing began, of the track and of the mix. */
 function Peaks({ trackIndex, trackName }: { trackIndex: number; trackName: string }) {

@@ -16,7 +16,7 @@ import { ValueField } from '../parts/value-field'
 import { ROW_HEIGHT, RULER_HEIGHT, visibleRows } from './timeline/geometry'
 
 /** The left rail: name, mute, solo, volume, pan and meter of every track. */
-export function Rail({ session, pickedTrack, onImport }: { session: Session; pickedTrack: string | null; onImport(): void }) {
+export const Rail = memo(function Rail({ session, pickedTrack, onImport }: { session: Session; pickedTrack: string | null; onImport(): void }) {
   const dispatch = useAppDispatch()
   const view = useAppSelector((s) => s.view.view)
   const { first, last } = visibleRows(view, session.trackIds.length)
@@ -42,7 +42,7 @@ export function Rail({ session, pickedTrack, onImport }: { session: Session; pic
       </div>
     </aside>
   )
-}
+})
 
 const TrackHead = memo(function TrackHead({ track, index, top, picked, silenced, onShow }: { track: Track; index: number; top: number; picked: boolean; silenced: boolean; onShow(row: number): void }) {
   const dispatch = useAppDispatch()

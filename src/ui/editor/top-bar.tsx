@@ -1,6 +1,6 @@
 import { CircleHelp, History, PackageCheck, Pause, Play, Redo2, Repeat, SkipBack, Undo2 } from 'lucide-react'
 import { Popover } from 'radix-ui'
-import type { ReactNode } from 'react'
+import { memo, type ReactNode } from 'react'
 import { Link } from 'react-router'
 import type { Session } from '../../core/model/session'
 import { jumpTo, redo, undo } from '../../store/edits'
@@ -10,7 +10,7 @@ import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { Clock } from './clock'
 
 /** Title and saved state, transport, time, history, deliver. */
-export function TopBar({ session }: { session: Session }) {
+export const TopBar = memo(function TopBar({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const playing = useAppSelector((s) => s.transport.playing)
   const loop = useAppSelector((s) => s.view.loop)
@@ -39,7 +39,7 @@ export function TopBar({ session }: { session: Session }) {
       </div>
     </header>
   )
-}
+})
 
 function Icon({ label, pressed, disabled, onClick, children }: { label: string; pressed?: boolean; disabled?: boolean; onClick(): void; children: ReactNode }) {
   return <Button className="w-9 !px-0" aria-label={label} title={label} aria-pressed={pressed} disabled={disabled} onClick={onClick}>{children}</Button>

@@ -1,7 +1,6 @@
 import { useForm } from 'react-hook-form'
 import type { Session } from '../../../core/model/session'
 import { duplicateSelected, renameSelected } from '../../../store/region-actions'
-import { selectedRegions } from '../../../store/selectors'
 import { dialogShown } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
@@ -17,7 +16,7 @@ import { SilenceDialog } from './silence-dialog'
 export function Dialogs({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const dialog = useAppSelector((s) => s.view.dialog)
-  const first = useAppSelector((s) => selectedRegions(s)[0])
+  const first = useAppSelector((s) => s.session.session?.regions[s.view.selection[0] ?? ''])
   const close = () => void dispatch(dialogShown(null))
   switch (dialog) {
     case 'match': return <MatchDialog session={session} onClose={close} />

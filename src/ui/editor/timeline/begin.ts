@@ -106,7 +106,7 @@ export function beginDrag(ground: Ground, event: PointerEvent, x: number, y: num
   if (place) return beginThread(ground, place, null, event, x, y)
   const moved = isSelected ? selection : [region.id]
   const click = handle ? null : () => dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
-  return drag(regionGesture(ground, kind, region, moved, y, event), click)
+  return drag(regionGesture(ground, kind, region, moved, x, y, event), click)
 }
 
 /** With a thread picked, dragging beside it selects knots. */
@@ -158,10 +158,10 @@ function noticed({ rows, view, session }: Ground, ids: readonly string[]): strin
 }
 
 /** What a drag of a region, or of one of its handles, does. */
-function regionGesture(ground: Ground, kind: string | undefined, region: Region, moved: readonly string[], y: number, event: PointerEvent): Gesture {
+function regionGesture(ground: Ground, kind: string | undefined, region: Region, moved: readonly string[], x: number, y: number, event: PointerEvent): Gesture {
   const { dispatch, session, state } = ground
   const { view } = state
-  if (kind === 'gain') return gainGesture(dispatch, session, moved, moved.length > MANY ? noticed(ground, moved) : moved)
+  if (kind === 'gain') return gainGesture(dispatch, session, moved, moved.length > MANY ? noticed(ground, moved) : moved, (text) => ground.say(text === null ? null : { x: x + 14, y, text }))
   if (kind === 'fade-in' || kind === 'fade-out') {
     const edge = kind === 'fade-in' ? 'in' : 'out'
     const row = ground.rows[session.trackIds.indexOf(region.trackId)] ?? []

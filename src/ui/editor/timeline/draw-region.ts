@@ -139,6 +139,13 @@ function drawHem(ctx: CanvasRenderingContext2D, { region, box }: Pick<RegionPict
   if (shown) {
     ctx.font = '11.5px "Atkinson Hyperlegible Mono Variable", monospace'
     ctx.textAlign = 'right'
+    if (region.clipGainDb !== 0) {
+      // A chip tells of a gain that is set.
+      ctx.fillStyle = colour('linen')
+      ctx.beginPath()
+      ctx.roundRect(right - gainWidth - 4, y + 2, gainWidth + 8, HEM_HEIGHT - 4, 4)
+      ctx.fill()
+    }
     ctx.fillStyle = region.clipGainDb === 0 ? colour('soft') : colour('ink')
     ctx.fillText(gain, right, y + HEM_HEIGHT / 2 + 0.5)
   }

@@ -1,5 +1,6 @@
 import { changeClipGain, clipGainRoom, crossfadeJoins, joinRoom, moveRegions, setFade, shiftCrossfade, slipRegions, trimRegions, type FadeEdge, type Join } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
+import { showDb } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { rangeSet, selected, type View } from '../../../store/view-slice'
 import type { Dispatch } from '../../../store/store'
@@ -31,7 +32,7 @@ const GAIN_STEP = { plain: 0.1, fine: 0.01 }
  * Dragging on the hem: up is louder; all selected regions move together. Meanwhile only `seen` of them are shown and played, so that
  * thousands cost no more than what is on the screen; the end takes all.
  */
-export function gainGesture(dispatch: Dispatch, session: Session, regionIds: readonly string[], seen: readonly string[] = regionIds): Gesture {
+export function gainGesture(dispatch: Dispatch, session: Session, regionIds: readonly string[], seen: readonly string[], say: (text: string | null) => void): Gesture {
   const room = clipGainRoom(session, regionIds)
   let byDb = 0
   let last = 0
@@ -40,10 +41,18 @@ export function gainGesture(dispatch: Dispatch, session: Session, regionIds: rea
       // Summed by movement, so that pressing Alt on the way does not make a jump.
       byDb -= (dy - last) * (fine ? GAIN_STEP.fine : GAIN_STEP.plain)
       last = dy
-      dispatch(preview(changeClipGain, { regionIds: seen, byDb: Math.max(room.down, Math.min(room.up, Math.round(byDb * 100) / 100)) }))
+      const by = Math.max(room.down, Math.min(room.up, Math.round(byDb * 100) / 100))
+      say(regionIds.length > 1 ? `${showDb(by)}, ${regionIds.length} regions` : showDb(Math.round((session.regions[regionIds[0]!]!.clipGainDb + by) * 100) / 100))
+      dispatch(preview(changeClipGain, { regionIds: seen, byDb: by }))
     },
-    end: () => void dispatch(commit(changeClipGain, { regionIds, byDb: Math.round(byDb * 100) / 100 })),
-    cancel: () => dispatch(dropPreview()),
+    end() {
+      say(null)
+      dispatch(commit(changeClipGain, { regionIds, byDb: Math.round(byDb * 100) / 100 }))
+    },
+    cancel() {
+      say(null)
+      dispatch(dropPreview())
+    },
   }
 }
 

@@ -133,7 +133,7 @@ function TrimHandle({ edge, region, rate, shown, beat }: { edge: 'start' | 'end'
     <div
       role="slider" tabIndex={shown ? 0 : -1} data-handle={`trim-${edge}`} data-region={region.id} onKeyDown={onKeyDown}
       aria-label={`${edge === 'start' ? 'Start' : 'End'} of ${region.name}`} aria-valuemin={0} aria-valuemax={Math.round((at + region.length) / rate)} aria-valuenow={Math.round(at / rate)} aria-valuetext={showTime(at, rate)}
-      className={clsx('absolute w-2 cursor-col-resize touch-none rounded-sm hover:bg-ink/25', edge === 'start' ? 'left-0' : 'right-0')} style={{ top: 16, bottom: HEM_HEIGHT }}
+      className={clsx('absolute z-[2] w-2 cursor-col-resize touch-none rounded-sm hover:bg-ink/25', edge === 'start' ? 'left-0' : 'right-0')} style={{ top: 16, bottom: HEM_HEIGHT }}
     />
   )
 }
