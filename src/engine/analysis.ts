@@ -117,6 +117,9 @@ export const slipFor = (session: Session, crossfadeId: string): Promise<Slip> =>
 /** Both sides of a crossfade and their sum, in columns. */
 export const overlapPicture = (session: Session, crossfadeId: string, columns: number): Promise<OverlapPicture> => analysis().picture(around(session, crossfadeId), crossfadeId, columns)
 
+/** The integrated loudness of a stretch of the mix, shaped and unshaped. */
+export const compareLoudness = (session: Session, from: number, to: number): Promise<{ shaped: number; unshaped: number }> => analysis().compare(session, from, to)
+
 const seams = new Map<string, MeasuredSeam>()
 /** Seams asked for in one go. */
 const BATCH = 24

@@ -4,7 +4,7 @@ import { RegionMeter, type RegionMeasure } from '../core/measure/region-meter'
 import type { Relation } from '../core/curve/crossfade'
 import { regionEnd } from '../core/model/queries'
 import type { Session } from '../core/model/session'
-import { crossfadeSides, planRegion, RegionRenderer, sourceSpan, type RegionPlan } from '../core/render'
+import { crossfadeSides, planRegion, planSession, RegionRenderer, Renderer, sourceSpan, spansNeeded, type RegionPlan } from '../core/render'
 import { PHRASE_STEP_SECONDS } from '../core/suggest/even-out'
 import { measureSeamOf, seamSpans, type MeasuredSeam, type Seam } from '../core/suggest/seams'
 import { SILENCE_STEP_SECONDS } from '../core/suggest/silence'
@@ -137,7 +137,29 @@ function gather(min: Float32Array, max: Float32Array, column: number, value: num
   if (value > max[column]!) max[column] = value
 }
 
-const all = { ...worker, ...crossfades }
+const mixes = {
+  /** The integrated loudness (LUFS) of the mix from a frame to another, shaped and unshaped. */
+  compare: (session: Session, from: number, to: number): Promise<{ shaped: number; unshaped: number }> => inTurn(async () => {
+    cache.setSources(await recordsOf(session.sources))
+    const correlations = await correlationsOf(session, cache)
+    const loudness = async (unshaped: boolean) => {
+      const plan = planSession(session, { correlations, unshaped })
+      const mix = new Renderer(plan, cache)
+      const meter = new LoudnessMeter(session.sampleRate, 2)
+      for (let at = from; at < to; at += BLOCK) {
+        const count = Math.min(BLOCK, to - at)
+        for (let wait = cache.ensure(spansNeeded(plan, at, count)); wait; wait = cache.ensure(spansNeeded(plan, at, count))) await wait
+        const sides = [new Float32Array(count), new Float32Array(count)] as const
+        mix.render(at, ...sides)
+        meter.add(sides)
+      }
+      return meter.loudness().integrated
+    }
+    return { shaped: await loudness(false), unshaped: await loudness(true) }
+  }),
+}
+
+const all = { ...worker, ...crossfades, ...mixes }
 
 export type AnalysisWorker = typeof all
 expose(all)

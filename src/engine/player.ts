@@ -2,7 +2,7 @@ import type { Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
 import type { Captured, WorkletMessage } from './player.worklet'
 import workletUrl from './player.worklet?worker&url'
-import type { RenderMessage, RenderReply } from './render.worker'
+import type { Listening, RenderMessage, RenderReply } from './render.worker'
 import { copyRing, createRing, METER_CHANNELS, meterRow, PLAYING, positionAt, READ, STATE, STOPPED, STOPPING, UNDERRUNS, WRITE, type RingMemory, type RingReport } from './ring'
 import type { FrameRange } from './stream'
 
@@ -71,6 +71,11 @@ export class Player {
   setLoop(loop: FrameRange | null): void {
     this.loop = loop
     this.tell({ type: 'loop', loop })
+  }
+
+  /** Listens with or without the shaping, at a linear gain; switched without a click and without losing time. */
+  setListening(listening: Listening): void {
+    this.tell({ type: 'listen', listening })
   }
 
   /** Whether sound is playing or about to. */

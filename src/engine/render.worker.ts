@@ -17,6 +17,13 @@ export type RenderMessage =
   | { type: 'seek'; frame: number }
   | { type: 'loop'; loop: FrameRange | null }
   | { type: 'alone'; regionId: string | null }
+  | { type: 'listen'; listening: Listening }
+
+/** How it is listened: with or without the shaping, and at which linear gain. */
+export interface Listening {
+  unshaped: boolean
+  gain: number
+}
 
 /** What the render worker tells the page. */
 export type RenderReply = { type: 'ready' } | { type: 'failed'; message: string }
@@ -31,6 +38,7 @@ let sourcesKnown: Session['sources'] | null = null
 let stream: Stream | null = null
 let loop: FrameRange | null = null
 let alone: string | null = null
+let listening: Listening = { unshaped: false, gain: 1 }
 let running = false
 /** Counts starts and stops; work begun for an earlier one ends when it sees that it is. */
 let generation = 0
@@ -38,7 +46,7 @@ let wake: () => void = () => undefined
 
 let correlations: Correlations = new Map()
 
-const plan = () => planSession(session!, alone !== null && session!.regions[alone] ? { regionId: alone, correlations } : { correlations })
+const plan = () => planSession(session!, { correlations, unshaped: listening.unshaped, listen: listening.gain, ...(alone !== null && session!.regions[alone] ? { regionId: alone } : {}) })
 
 function useRing(memory: RingMemory, port: MessagePort | null): void {
   ring = memory
@@ -123,6 +131,10 @@ async function receive(message: RenderMessage): Promise<void> {
       return wake()
     case 'alone':
       alone = message.regionId
+      if (session) stream?.setPlan(plan())
+      return wake()
+    case 'listen':
+      listening = message.listening
       if (session) stream?.setPlan(plan())
       return wake()
     case 'loop':

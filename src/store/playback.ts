@@ -1,10 +1,12 @@
 import { diff } from '../core/model/patch'
 import { regionEnd, sessionLength } from '../core/model/queries'
 import type { Session } from '../core/model/session'
+import { dbToGain } from '../core/units/decibel'
+import { compareLoudness } from '../engine/analysis'
 import { Player } from '../engine/player'
 import type { Store, Thunk } from './store'
 import { noticed, playingChanged } from './transport-slice'
-import { loopSet, rangeSet } from './view-slice'
+import { listenSet, loopSet, rangeSet, type Listen } from './view-slice'
 
 let player: Player | null = null
 
@@ -28,6 +30,7 @@ export function keepPlaying(store: Store): void {
   let toldAt = 0
   let timer = 0
   let knownLoop: unknown = null
+  let knownListen: unknown = null
   const send = () => {
     timer = 0
     if (!known || !told || known.id !== told.id) return
@@ -54,7 +57,13 @@ export function keepPlaying(store: Store): void {
         window.clearTimeout(timer)
         timer = 0
         knownLoop = null
+        knownListen = null
       } else tell()
+    }
+    const { listen } = store.getState().view
+    if (listen !== knownListen && player) {
+      knownListen = listen
+      player.setListening(listeningOf(listen))
     }
     const wanted = loop ? range : null
     if (wanted !== knownLoop && player) {
@@ -62,6 +71,27 @@ export function keepPlaying(store: Store): void {
       player.setLoop(wanted)
     }
   })
+}
+
+/** By how much (dB ≤ 0) what is heard is lowered so that shaped and unshaped are equally loud; 0 where that is not wanted or not known. */
+export function listenOffset({ unshaped, equal, shapedLufs, unshapedLufs }: Listen): number {
+  if (!equal || shapedLufs === null || unshapedLufs === null) return 0
+  const difference = unshaped ? shapedLufs - unshapedLufs : unshapedLufs - shapedLufs
+  return Number.isFinite(difference) ? Math.min(0, difference) : 0
+}
+
+const listeningOf = (listen: Listen) => ({ unshaped: listen.unshaped, gain: dbToGain(listenOffset(listen)) })
+
+/** Switches between shaped and unshaped. */
+export const switchListening = (): Thunk => (dispatch, getState) => void dispatch(listenSet({ unshaped: !getState().view.listen.unshaped }))
+
+/** Turns listening at equal loudness on or off: both are measured over the range, or over the whole session. */
+export const switchEqual = (): Thunk<Promise<void>> => async (dispatch, getState) => {
+  const { session: { session }, view: { listen, range } } = getState()
+  dispatch(listenSet({ equal: !listen.equal, shapedLufs: null, unshapedLufs: null }))
+  if (!session || listen.equal) return
+  const { shaped, unshaped } = await compareLoudness(session, range?.from ?? 0, range?.to ?? sessionLength(session))
+  dispatch(listenSet({ shapedLufs: shaped, unshapedLufs: unshaped }))
 }
 
 function open(store: Store, session: Session): Player {

@@ -145,13 +145,17 @@ function samePlateau(knots: readonly Knot[], from: number, to: number): { high: 
 export function replaceBetween(knots: readonly Knot[], from: number, to: number, inside: readonly Knot[], join: number, kind: ThreadKind = gain): Knot[] {
   const [entry, exit] = [valueAt(kind, knots, from), valueAt(kind, knots, to)]
   const ramp = Math.max(0, Math.min(Math.round(join), Math.floor((to - from) / 2)))
+  const [enters, leaves] = [Math.abs(threadValue(inside, from) - entry) > 1e-9, Math.abs(threadValue(inside, to - 1e-6) - exit) > 1e-9]
+  const [first, last] = [enters ? from + ramp : from, leaves ? to - ramp : to]
   const line = (frame: number, value: number): Knot => ({ frame, value, shape: 'line', bend: 0 })
-  const first = Math.abs(threadValue(inside, from) - entry) > 1e-9 ? from + ramp : from
-  const last = Math.abs(threadValue(inside, to) - exit) > 1e-9 ? to - ramp : to
-  const middle = [line(first, threadValue(inside, first)), ...inside.filter((k) => k.frame > first && k.frame < last), ...(last > first ? [line(last, threadValue(inside, last))] : [])]
+  let cut: readonly Knot[] = inside
+  for (const frame of [first, last]) cut = insertKnot(cut, frame, undefined, kind).knots
+  const kept = cut.filter((k) => k.frame >= first && k.frame <= last)
+  // Of several knots at the end only the one that the line reaches belongs to it.
+  while (kept.length > 1 && kept.at(-2)!.frame === last) kept.pop()
   const divided = knots.length === 0 ? [] : insertKnot(insertKnot(knots, from, undefined, kind).knots, to, undefined, kind).knots
-  const after = divided.filter((k) => k.frame === to).at(-1) ?? line(to, exit)
-  return [...divided.filter((k) => k.frame < from), ...(first > from ? [line(from, entry)] : []), ...middle.slice(0, last < to ? undefined : -1), ...(last < to || middle.length ? [after] : []), ...divided.filter((k) => k.frame > to)]
+  const after = divided.findLast((k) => k.frame === to) ?? line(to, exit)
+  return [...divided.filter((k) => k.frame < from), ...(enters ? [line(from, entry)] : []), ...(leaves ? kept : kept.slice(0, -1)), after, ...divided.filter((k) => k.frame > to)]
 }
 
 /** What became of a line drawn by hand: the whole thread, how many knots the line took, and the largest deviation from it. */

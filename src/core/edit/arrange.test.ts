@@ -54,6 +54,9 @@ test('deleting with the gap closed moves what follows up by what was taken away'
   const three = threaded(testRegion('a', { length: 1000 }), testRegion('b', { start: 1500, length: 500 }), testRegion('c', { start: 3000, length: 100 }))
   expect(list(deleteRegions.apply(three, { regionIds: ['a', 'b'], closeGap: true }))).toEqual([[1500, 100, 0]])
   expect(list(deleteRegions.apply(three, { regionIds: ['b'] }))).toEqual([[0, 1000, 0], [3000, 100, 0]])
+  // Where a crossfade overlapped, only what nothing covers any more is closed.
+  const crossed = moveRegions.apply(threaded(testRegion('a', { length: 1000 }), testRegion('b', { start: 5000, length: 900 })), { regionIds: ['b'], byFrames: -4200, byTracks: 0 })
+  expect(list(deleteRegions.apply(crossed, { regionIds: ['a'], closeGap: true }))).toEqual([[0, 900, 0]])
 })
 
 test('copies follow at the distance the regions reach together; linked ones share the thread, others get their own', () => {

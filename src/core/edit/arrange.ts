@@ -128,19 +128,28 @@ export const deleteRegions = defineEdit<{ regionIds: readonly string[]; closeGap
   },
 })
 
-/** Moves what stays on a track up by the frames that only deleted regions covered before it. */
+/** Moves what stays on a track up by the frames before it that only deleted regions covered. */
 function closeGaps(session: Session, regions: Record<string, Region>, trackId: string): void {
   const all = regionsOf(session, trackId)
-  let taken = 0
-  let covered = 0
-  for (const region of all) {
-    if (!regions[region.id]) {
-      taken += Math.max(0, regionEnd(region) - Math.max(covered, region.start))
-      covered = Math.max(covered, regionEnd(region))
-    } else {
-      if (!region.locked) regions[region.id] = { ...region, start: region.start - taken }
-      covered = Math.max(covered, regionEnd(region))
+  const stay = all.filter((r) => regions[r.id])
+  // Stretches that are bare now: what was deleted, less what stays.
+  const bare: { from: number; to: number }[] = []
+  let reached = 0
+  for (const gone of all.filter((r) => !regions[r.id])) {
+    let from = Math.max(gone.start, reached)
+    for (const r of stay) {
+      if (r.start >= regionEnd(gone)) break
+      if (regionEnd(r) <= from) continue
+      if (r.start > from) bare.push({ from, to: r.start })
+      from = Math.max(from, regionEnd(r))
     }
+    if (from < regionEnd(gone)) bare.push({ from, to: regionEnd(gone) })
+    reached = Math.max(reached, regionEnd(gone))
+  }
+  for (const region of stay) {
+    if (region.locked) continue
+    const taken = bare.reduce((sum, b) => sum + Math.max(0, Math.min(b.to, region.start) - b.from), 0)
+    if (taken > 0) regions[region.id] = { ...region, start: region.start - taken }
   }
 }
 

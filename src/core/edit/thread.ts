@@ -2,6 +2,7 @@ import { gainKind, panKind, type ThreadKind } from '../curve/knots'
 import type { Knot, Lane, Session } from '../model/session'
 import { dbToHeight } from '../units/taper'
 import { defineEdit, regionWords } from './edit'
+import { withMix, withTrack } from './owner'
 import { freshId } from './span'
 
 /** The lanes of tracks; the mix has a volume lane only. */
@@ -39,6 +40,12 @@ export function threadOf(session: Session, ref: ThreadRef): ThreadState | null {
   return { knots, kind: panKind(ref.lane === 'panLeft' ? -1 : ref.lane === 'panRight' ? 1 : pan) }
 }
 
+/** The lanes that act on a track: its volume, and its pan or the pans of both channels. */
+export function laneKeysOf(session: Session, trackId: string): LaneKey[] {
+  const track = session.tracks[trackId]!
+  return track.channels === 2 && track.panMode === 'pair' ? ['volume', 'panLeft', 'panRight'] : ['volume', 'pan']
+}
+
 const laneWords: Record<LaneKey, string> = { volume: 'volume', pan: 'pan', panLeft: 'left pan', panRight: 'right pan' }
 
 /** The thread in words: gain thread of “wheel turn”, volume of “Narrator”. */
@@ -72,9 +79,8 @@ export function withKnots(session: Session, ref: ThreadRef, knots: readonly Knot
   }
   const lanes = lanesOf(session, ref.trackId)!
   const lane: Lane = { bypassed: false, visible: true, ...lanes[ref.lane], knots: [...knots] }
-  if (ref.trackId === null) return { ...session, mix: { ...session.mix, lanes: { ...lanes, [ref.lane]: lane } } }
-  const track = session.tracks[ref.trackId]!
-  return { ...session, tracks: { ...session.tracks, [track.id]: { ...track, lanes: { ...lanes, [ref.lane]: lane } } } }
+  const changed = { lanes: { ...lanes, [ref.lane]: lane } }
+  return ref.trackId === null ? withMix(session, changed) : withTrack(session, ref.trackId, changed)
 }
 
 /**

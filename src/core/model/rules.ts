@@ -46,6 +46,7 @@ function* sourceBreaches(session: Session): Generator<Breach> {
   for (const source of Object.values(session.sources))
     if (source.sampleRate !== session.sampleRate) yield breach('sources', `sources.${source.id}.sampleRate`, source.sampleRate, `must be the session's rate of ${session.sampleRate} Hz`)
   for (const region of Object.values(session.regions)) {
+    if (!(region.start >= 0 && region.length >= 1 && region.offset >= 0)) yield breach('sources', `regions.${region.id}`, `${region.start}, ${region.offset}, ${region.length}`, 'begins before the start, or has no length')
     const source = session.sources[region.sourceId]
     if (!source) yield breach('ids', `regions.${region.id}.sourceId`, region.sourceId, 'is not a source')
     else if (region.offset + region.length > source.frames)

@@ -58,6 +58,8 @@ export interface RenderPlan {
   tracks: TrackPlan[]
   volume: number
   volumeLane: ThreadReader | null
+  /** Linear gain of listening only, such as for comparing at equal loudness; 1 in everything that is delivered. */
+  listen: number
   /** End of the last region, in frames. */
   length: number
 }
@@ -70,6 +72,8 @@ export interface PlanOptions {
   trackId?: string
   /** Only this region. */
   regionId?: string
+  /** Linear gain of listening only. */
+  listen?: number
   /** ρ of crossfades by the level law (see `measureCorrelations`); 0 for those that are missing. */
   correlations?: Correlations
 }
@@ -153,5 +157,5 @@ export function planSession(session: Session, options: PlanOptions = {}): Render
       panLeftLane: laneReader(track.lanes, 'panLeft', rate, unshaped), panRightLane: laneReader(track.lanes, 'panRight', rate, unshaped),
     }
   })
-  return { sampleRate: rate, panLaw: session.panLaw, tracks, volume: fader(session.mix.volumeDb), volumeLane: laneReader(session.mix.lanes, 'volume', rate, unshaped), length }
+  return { sampleRate: rate, panLaw: session.panLaw, tracks, volume: fader(session.mix.volumeDb), volumeLane: laneReader(session.mix.lanes, 'volume', rate, unshaped), listen: options.listen ?? 1, length }
 }

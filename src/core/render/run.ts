@@ -89,13 +89,14 @@ export class Renderer {
       else this.addTrack(track, t, from, count, meter)
     }
     const gains = stage === 'mix' ? this.mixGain(from, count) : 1
+    const { listen } = this.plan
     if (typeof gains === 'number') {
-      for (let i = 0; i < count; i++) left[i] = mixLeft[i]! * gains
-      for (let i = 0; i < count; i++) right[i] = mixRight[i]! * gains
+      for (let i = 0; i < count; i++) left[i] = mixLeft[i]! * gains * listen
+      for (let i = 0; i < count; i++) right[i] = mixRight[i]! * gains * listen
     } else {
       for (let i = 0; i < count; i++) {
-        left[i] = mixLeft[i]! * gains[i]!
-        right[i] = mixRight[i]! * gains[i]!
+        left[i] = mixLeft[i]! * gains[i]! * listen
+        right[i] = mixRight[i]! * gains[i]! * listen
       }
     }
   }

@@ -1,0 +1,37 @@
+import { withMix, withTrack } from './owner'
+import { counted, defineEdit } from './edit'
+import { laneKeysOf, threadWords, type ThreadRef } from './thread'
+import type { Lane, Session } from '../model/session'
+
+type LaneRef = Extract<ThreadRef, { kind: 'lane' }>
+
+/** Bypasses lanes or lets them act again; a bypassed lane keeps its knots, and the static value holds. */
+export const setLanesBypassed = defineEdit<{ lanes: readonly LaneRef[]; bypassed: boolean }>({
+  name: 'setLanesBypassed',
+  label: (session, { lanes, bypassed }) => `${bypassed ? 'Bypass' : 'Let act'} ${lanes.length === 1 ? threadWords(session, lanes[0]!) : counted(lanes.length, 'lane')}`,
+  apply: (session, { lanes, bypassed }) => lanes.reduce((next, ref) => withLane(next, ref, (lane) => (lane.bypassed === bypassed ? lane : { ...lane, bypassed })), session),
+})
+
+function withLane(session: Session, { trackId, lane: key }: LaneRef, change: (lane: Lane) => Lane): Session {
+  const lanes = trackId === null ? session.mix.lanes : session.tracks[trackId]?.lanes
+  const lane = lanes?.[key]
+  if (!lanes || !lane) return session
+  const changed = change(lane)
+  if (changed === lane) return session
+  return trackId === null ? withMix(session, { lanes: { ...lanes, [key]: changed } }) : withTrack(session, trackId, { lanes: { ...lanes, [key]: changed } })
+}
+
+/** All lanes of a session that have knots, or those of one track. */
+export function lanesWithKnots(session: Session, trackId?: string): LaneRef[] {
+  const tracks = trackId === undefined ? session.trackIds : [trackId]
+  const own = tracks.flatMap((id) => laneKeysOf(session, id).map((lane): LaneRef => ({ kind: 'lane', trackId: id, lane })))
+  const mix: LaneRef[] = trackId === undefined ? [{ kind: 'lane', trackId: null, lane: 'volume' }] : []
+  return [...own, ...mix].filter(({ trackId: id, lane }) => ((id === null ? session.mix : session.tracks[id]!).lanes[lane]?.knots.length ?? 0) > 0)
+}
+
+/** Chooses how a stereo track is placed: by balance, or each channel with a pan of its own. */
+export const setPanMode = defineEdit<{ trackId: string; panMode: 'balance' | 'pair' }>({
+  name: 'setPanMode',
+  label: (session, { trackId, panMode }) => `${panMode === 'pair' ? 'Pan both channels' : 'Balance'} of “${session.tracks[trackId]?.name ?? ''}”`,
+  apply: (session, { trackId, panMode }) => (!session.tracks[trackId] || session.tracks[trackId].panMode === panMode ? session : withTrack(session, trackId, { panMode })),
+})
