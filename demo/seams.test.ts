@@ -1,5 +1,5 @@
 import { mendSeams, type Cure } from '../src/core/edit'
-import { seededRandom } from '../src/core/dsp/random'
+import { seededRandom } from '../src/core/units/random'
 import { measureSeam } from '../src/core/measure/seam'
 import { brokenRules } from '../src/core/model/rules'
 import { regionEnd } from '../src/core/model/queries'

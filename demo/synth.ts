@@ -1,4 +1,4 @@
-import { seededRandom } from '../src/core/dsp/random'
+import { seededRandom } from '../src/core/units/random'
 
 /** Rate of everything in the sample session, in Hz. */
 export const RATE = 48000

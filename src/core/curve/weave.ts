@@ -1,5 +1,5 @@
 import type { Knot } from '../model/session'
-import { seededRandom } from '../dsp/random'
+import { seededRandom } from '../units/random'
 import { beatToFrame, beatToSeconds, secondsToBeat, type TempoChange } from '../units/tempo'
 import { insertKnot, replaceBetween, type ThreadKind } from './knots'
 

@@ -1,4 +1,4 @@
-import { seededRandom } from './random'
+import { seededRandom } from '../units/random'
 
 /** Turns samples (full scale 1) into integers of a word length, with what was cut off counted. */
 export interface Quantiser {

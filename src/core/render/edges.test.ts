@@ -1,6 +1,6 @@
 import { tapeRate } from '../curve/tape'
 import { expectedLevel, worstDeviation } from '../curve/crossfade'
-import { seededRandom } from '../dsp/random'
+import { seededRandom } from '../units/random'
 import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Crossfade, Fade, GainFade, Knot, Region, Session } from '../model/session'
 import { measureCorrelations, overlapRelation } from './overlap'

@@ -1,5 +1,5 @@
 import { alignCrossfade } from '../edit'
-import { seededRandom } from '../dsp/random'
+import { seededRandom } from '../units/random'
 import { testRegion, testSession } from '../model/fixture.test-util'
 import { overlapRelation } from '../render/overlap'
 import { bestSlip } from './slip'

@@ -1,7 +1,7 @@
 import { RotateCcw } from 'lucide-react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { Fragment, memo, useMemo, useRef, useState, type ReactNode } from 'react'
-import { changeClipGain, fadeMix, resetClipGain, setClipGain, setMixVolume, setTrack } from '../../core/edit'
+import { changeClipGain, fadeMix, laneKeysOf, resetClipGain, setClipGain, setLanesBypassed, setMixVolume, setPanMode, setTrack, threadWords } from '../../core/edit'
 import { sessionLength } from '../../core/model/queries'
 import { levelOf, type LevelKind, type RegionMeasure } from '../../core/measure/region-meter'
 import type { Region, Session, Track } from '../../core/model/session'
@@ -15,11 +15,14 @@ import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { ValueField } from '../parts/value-field'
 import { BenchCrossfade } from './bench-crossfade'
+import { BenchLane, useLaneChoice } from './bench-lane'
 import { BenchPicture } from './bench-picture'
 import { FadeFields } from './fade-fields'
 import { showLevel } from './dialogs/match-dialog'
 import { useMeasured } from './dialogs/use-measured'
+import { Choice, Tick } from '../parts/panel'
 import { ThreadFields } from './thread-fields'
+import { WeaveFields } from './weave-fields'
 
 /** The close-up at the bottom: what is selected, large, with every value as a field. */
 export const Bench = memo(function Bench({ session, track, regions }: { session: Session; track: Track | null; regions: readonly Region[] }) {
@@ -27,9 +30,8 @@ export const Bench = memo(function Bench({ session, track, regions }: { session:
   const dispatch = useAppDispatch()
   const fade = session.crossfades[crossfadeId ?? '']
   if (fade) return <BenchCrossfade session={session} fade={fade} />
-  const onTrack = bead === 'volume' || bead === 'pan'
-  if (bead === 'mix') return <Frame title="Mix" about={['all tracks added']}><MixFields session={session} /></Frame>
-  if (onTrack && track) return <Frame title={track.name} about={[track.channels === 1 ? 'mono track' : 'stereo track']}><TrackFields track={track} /></Frame>
+  if (bead === 'mix') return <LaneFrame session={session} trackId={null} title="Mix" about={['all tracks added']}><MixFields session={session} /></LaneFrame>
+  if ((bead === 'volume' || bead === 'pan') && track) return <LaneFrame session={session} trackId={track.id} title={track.name} about={[track.channels === 1 ? 'mono track' : 'stereo track']}><TrackFields track={track} bead={bead} /></LaneFrame>
   if (regions.length === 0) {
     return (
       <section aria-label="Bench" className="flex h-full items-center justify-center bg-linen p-6 text-center text-soft">
@@ -56,6 +58,26 @@ export const Bench = memo(function Bench({ session, track, regions }: { session:
     </Frame>
   )
 })
+
+/** A lane of a track or of the mix in the bench, with what can be done to it. */
+function LaneFrame({ session, trackId, title, about, children }: { session: Session; trackId: string | null; title: string; about: string[]; children: ReactNode }) {
+  const dispatch = useAppDispatch()
+  const bead = useAppSelector((s) => s.view.bead)
+  const [lane, setLane] = useLaneChoice(trackId === null ? ['volume'] : laneKeysOf(session, trackId).filter((key) => (key === 'volume') === (bead === 'volume')))
+  const ref = { kind: 'lane' as const, trackId, lane }
+  const lanes = trackId === null ? session.mix.lanes : session.tracks[trackId]!.lanes
+  const has = (lanes[lane]?.knots.length ?? 0) > 0
+  const choices = trackId === null ? [] : laneKeysOf(session, trackId).filter((key) => key !== 'volume')
+  return (
+    <Frame title={title} about={[threadWords(session, ref).split(' of ')[0]!, ...about]} picture={<BenchLane session={session} trackId={trackId} lane={lane} />}>
+      {bead === 'pan' && choices.length > 1 && <Choice label="Which channel" value={lane} onChange={setLane} options={[{ value: 'panLeft', text: 'Left' }, { value: 'panRight', text: 'Right' }]} />}
+      {children}
+      {has && <Tick checked={lanes[lane]!.bypassed} onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: [ref], bypassed }))}>Bypass this lane</Tick>}
+      <ThreadFields session={session} thread={ref} origin={0} length={Math.max(sessionLength(session), 1)} />
+      <WeaveFields session={session} />
+    </Frame>
+  )
+}
 
 function Frame({ title, about, measured, picture, children }: { title: string; about: string[]; measured?: ReactNode; picture?: ReactNode; children: ReactNode }) {
   return (
@@ -170,14 +192,15 @@ function GainField({ regions }: { regions: readonly Region[] }) {
   )
 }
 
-function TrackFields({ track }: { track: Track }) {
+function TrackFields({ track, bead }: { track: Track; bead: 'volume' | 'pan' }) {
   const dispatch = useAppDispatch()
   const trackIds = [track.id]
   const volume = (volumeDb: number | null) => void dispatch(commit(setTrack, { trackIds, change: { volumeDb } }))
   const pan = (value: number) => void dispatch(commit(setTrack, { trackIds, change: { pan: value } }))
+  if (bead === 'volume') return <LevelField name="volume" label="Fader, where no lane moves it" db={track.volumeDb} onDb={volume} />
   return (
     <>
-      <LevelField name="volume" label="Volume" db={track.volumeDb} onDb={volume} />
+      {track.channels === 2 && <Choice label="How the track is placed" value={track.panMode} onChange={(panMode) => void dispatch(commit(setPanMode, { trackId: track.id, panMode }))} options={[{ value: 'balance', text: 'Balance' }, { value: 'pair', text: 'Both channels' }]} />}
       <div className="flex items-end gap-2">
         <ValueField name="pan" className="flex-1" label="Pan" shown={showPan(track.pan)} parse={parsePan} onValue={pan} onNudge={(d, fine) => pan(Math.max(-1, Math.min(1, Math.round((track.pan + d * (fine ? 0.01 : 0.05)) * 100) / 100)))} />
         <Button aria-label="Pan to the centre" disabled={track.pan === 0} onClick={() => pan(0)}><RotateCcw size={15} />C</Button>

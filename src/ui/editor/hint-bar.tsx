@@ -1,9 +1,9 @@
 import clsx from 'clsx'
-import { MousePointer2, PanelBottom, PencilLine, TextSelect, Waves } from 'lucide-react'
+import { MousePointer2, PanelBottom, PencilLine, Spline, TextSelect, Waves } from 'lucide-react'
 import { memo, type ReactNode } from 'react'
 import type { Session } from '../../core/model/session'
 import { showDb, showTime } from '../../core/units/typed'
-import { benchShown, dialogShown, followSet, handTaken } from '../../store/view-slice'
+import { benchShown, dialogShown, followSet, handTaken, threadBeads } from '../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { usePointed } from './pointed'
 import { useSeams } from './seam-watch'
@@ -11,6 +11,7 @@ import { useSeams } from './seam-watch'
 const Key = ({ children }: { children: ReactNode }) => <kbd className="rounded border border-seam bg-linen px-1 font-mono text-2xs">{children}</kbd>
 
 function hint(over: string | null, hand: string, onThread: boolean): ReactNode {
+  if (hand === 'weave' && over) return <>Sweep a pattern: where you start is one limit, where you go the other · shape and note value in the bench</>
   if (hand === 'draw' && over) return <>Draw a level by hand · <Key>Shift</Key> straight · <Key>Ctrl</Key> curve · <Key>Esc</Key> gives up</>
   if (hand === 'plateau' && over) return <>Sweep over a word: up is louder, down is quieter · <Key>Alt</Key> fine · <Key>Esc</Key> gives up</>
   switch (over) {
@@ -49,11 +50,12 @@ export const HintBar = memo(function HintBar({ session }: { session: Session }) 
       <Hand label="Range" hotkey="R" pressed={hand === 'range'} onClick={() => dispatch(handTaken('range'))}><TextSelect size={13} /></Hand>
       <Hand label="Draw" hotkey="D" pressed={hand === 'draw'} onClick={() => dispatch(handTaken('draw'))}><PencilLine size={13} /></Hand>
       <Hand label="Plateau" hotkey="P" pressed={hand === 'plateau'} onClick={() => dispatch(handTaken('plateau'))}><Waves size={13} /></Hand>
+      <Hand label="Weave" hotkey="W" pressed={hand === 'weave'} onClick={() => dispatch(handTaken('weave'))}><Spline size={13} /></Hand>
       <span className="mx-1 h-4 border-l border-seam" />
       <Hand label="Bench" hotkey="B" pressed={bench} onClick={() => dispatch(benchShown(!bench))}><PanelBottom size={13} /></Hand>
       <Hand label="Follow" hotkey="F" pressed={follow} onClick={() => dispatch(followSet(!follow))} />
       <Hand label={clicks ? `Seams ${clicks}` : 'Seams'} hotkey="V" pressed={dialog === 'seams'} onClick={() => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams'))} />
-      <p className="min-w-0 flex-1 truncate text-right text-soft">{hint(pointed?.over ?? null, hand, bead === 'gain-thread')}</p>
+      <p className="min-w-0 flex-1 truncate text-right text-soft">{hint(pointed?.over ?? null, hand, threadBeads.includes(bead))}</p>
       <span className="w-18 text-right font-mono">{pointed ? showTime(pointed.frame, session.sampleRate) : ''}</span>
       <span className="w-18 text-right font-mono">{region ? showDb(region.clipGainDb) : ''}</span>
     </footer>

@@ -5,7 +5,7 @@ import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { FADER_DB } from '../../core/units/decibel'
 import { commit, redo, undo } from '../../store/edits'
-import { getPlayer, hearAlone, toggleLoop, togglePlay } from '../../store/playback'
+import { getPlayer, hearAlone, switchListening, toggleLoop, togglePlay } from '../../store/playback'
 import { copySelected, crossfadeSelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, jumpMarker, loopSelected, markHere, nudgeSelected, pasteHere, slipSelected, splitAt, splitHere, trimToPlayhead, trimToRange } from '../../store/region-actions'
 import { dropKnots, resetKnots, shiftKnots } from '../../store/thread-actions'
 import { pathTrack } from '../../store/selectors'
@@ -34,8 +34,8 @@ const nudge = (by: number): Thunk => (dispatch, getState) => {
     case 'gain-thread': return state.view.knots ? dispatch(shiftKnots(state.view.knots.ref, state.view.knots.indices, by)) : void dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
     case 'clip-gain':
     case 'fades': return void dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
-    case 'volume': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: faderStep(track.volumeDb, by) } })))
-    case 'pan': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: Math.max(-1, Math.min(1, Math.round((track.pan + by / 20) * 100) / 100)) } })))
+    case 'volume': return state.view.knots ? dispatch(shiftKnots(state.view.knots.ref, state.view.knots.indices, by)) : void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: faderStep(track.volumeDb, by) } })))
+    case 'pan': return state.view.knots ? dispatch(shiftKnots(state.view.knots.ref, state.view.knots.indices, by * 5)) : void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: Math.max(-1, Math.min(1, Math.round((track.pan + by / 20) * 100) / 100)) } })))
     case 'mix': return void dispatch(commit(setMixVolume, { volumeDb: faderStep(session.mix.volumeDb, by) }))
   }
 }
@@ -45,9 +45,10 @@ const reset = (): Thunk => (dispatch, getState) => {
   const state = getState()
   const regionIds = state.view.selection
   const track = pathTrack(state)
+  if (state.view.knots && state.view.bead !== 'clip-gain' && state.view.bead !== 'fades') return dispatch(resetKnots(state.view.knots.ref, state.view.knots.indices))
   switch (state.view.bead) {
     case 'clip-gain': return void dispatch(commit(resetClipGain, { regionIds }))
-    case 'gain-thread': return state.view.knots ? dispatch(resetKnots(state.view.knots.ref, state.view.knots.indices)) : void dispatch(commit(resetThreads, { regionIds }))
+    case 'gain-thread': return void dispatch(commit(resetThreads, { regionIds }))
     case 'fades':
       dispatch(commit(setFade, { regionIds, edge: 'in', change: { lengthFrames: 0 } }))
       return void dispatch(commit(setFade, { regionIds, edge: 'out', change: { lengthFrames: 0 } }))
@@ -143,6 +144,7 @@ export function useEditorKeys(session: Session): void {
   useKey('shift+c', () => void dispatch(dialogShown('crossfades')), prevent)
   useKey('c', () => dispatch(crossfadeSelected()))
   useKey('v', () => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams')), prevent)
+  useKey('u', () => dispatch(switchListening()))
   useKey('n', () => dispatch(markHere()), prevent)
   useKey('mod+left', () => dispatch(jumpMarker(-1)), prevent)
   useKey('mod+right', () => dispatch(jumpMarker(1)), prevent)
@@ -161,7 +163,7 @@ export function useEditorKeys(session: Session): void {
   useLentHand()
 }
 
-const lent: Record<string, Hand> = { r: 'range', d: 'draw', p: 'plateau' }
+const lent: Record<string, Hand> = { r: 'range', d: 'draw', p: 'plateau', w: 'weave' }
 
 /** A hand is lent while its key is held and something is done with it; a tap keeps it, or gives it back. */
 function useLentHand(): void {

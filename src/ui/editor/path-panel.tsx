@@ -1,11 +1,13 @@
 import clsx from 'clsx'
-import { memo, useRef } from 'react'
+import { memo, useMemo, useRef } from 'react'
 import type { Region, Session, Track } from '../../core/model/session'
 import { gainToDb } from '../../core/units/decibel'
 import { showDb, showLength, showPan } from '../../core/units/typed'
+import type { ThreadRef } from '../../core/edit'
 import { getPlayer } from '../../store/playback'
 import { beadPicked, type Bead } from '../../store/view-slice'
 import { useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
+import { isAutomated, useLiveValue } from './use-live-value'
 
 interface Stage {
   bead: Bead
@@ -40,8 +42,8 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
     { bead: 'clip-gain', name: 'Clip gain', place: 'of the region', value: regions.length ? spanDb(regions.map((r) => r.clipGainDb)) : '—', about: 'Shaping here changes the level of regions before anything else: what comes after, a compressor for instance, hears the change.' },
     { bead: 'gain-thread', name: 'Gain thread', place: 'inside it', value: threadWords(session, regions), about: 'Level inside a region: double-click adds a knot, drag knots and stretches. Hold P and sweep over a word to raise or lower it. Linked copies follow.' },
     { bead: 'fades', name: 'Fades', place: 'of the region', value: fadesWords(regions, session.sampleRate), about: 'Fades shape how a region begins and ends. Drag the round handles at its upper corners.' },
-    { bead: 'volume', name: 'Volume', place: 'of the track', value: showDb(track.volumeDb), about: 'The track’s fader. It changes the level of everything on the track, after its regions were shaped.' },
-    { bead: 'pan', name: 'Pan', place: 'of the track', value: showPan(track.pan), about: track.channels === 1 ? 'Places the track between left and right.' : 'The balance between the left and the right channel of the track.' },
+    { bead: 'volume', name: 'Volume', place: 'of the track', value: showDb(track.volumeDb), about: 'The track’s fader, after its regions were shaped. Its lane lies over the tracks: hold P and sweep to lower or raise a stretch, D to draw, W to weave; double-click adds a knot.' },
+    { bead: 'pan', name: 'Pan', place: 'of the track', value: showPan(track.pan), about: track.channels === 1 ? 'Places the track between left (top of the lane) and right. Shape its lane over the tracks; W weaves a pattern.' : 'The balance of the track, or a pan for each channel. Left is at the top of the lane; W weaves a pattern.' },
     { bead: 'mix', name: 'Mix', place: 'all tracks', value: showDb(session.mix.volumeDb), about: 'The level of the whole mix, after all tracks are added. It is what you hear and deliver.' },
   ]
 }
@@ -64,7 +66,7 @@ export const PathPanel = memo(function PathPanel({ session, track, regions }: { 
             >
               <span className={clsx('absolute left-2.5 h-3 w-3 rotate-45 border-2 border-walnut', stage.bead === bead ? 'bg-walnut' : 'bg-cloth')} aria-hidden />
               <span className="min-w-0 flex-1 truncate text-sm font-medium">{stage.name} <span className="text-xs font-normal text-soft">{stage.place}</span></span>
-              <span className="shrink-0 font-mono text-xs">{stage.value}</span>
+              <StageValue session={session} trackId={track.id} stage={stage} />
             </button>
           </li>
         ))}
@@ -74,6 +76,16 @@ export const PathPanel = memo(function PathPanel({ session, track, regions }: { 
     </aside>
   )
 })
+
+/** A stage's value; where a lane moves it, the one at the playhead. */
+function StageValue({ session, trackId, stage }: { session: Session; trackId: string; stage: Stage }) {
+  const track = session.tracks[trackId]!
+  const ref = useMemo((): Extract<ThreadRef, { kind: 'lane' }> | null => stage.bead === 'volume' || stage.bead === 'pan' || stage.bead === 'mix'
+    ? { kind: 'lane', trackId: stage.bead === 'mix' ? null : trackId, lane: stage.bead === 'pan' ? (track.channels === 2 && track.panMode === 'pair' ? 'panLeft' : 'pan') : 'volume' } : null, [stage.bead, trackId, track.channels, track.panMode])
+  const automated = ref !== null && isAutomated(session, ref)
+  const live = useLiveValue(session, automated ? ref : null)
+  return automated ? <span ref={live} title="At the playhead" className={`shrink-0 font-mono text-xs font-semibold ${stage.bead === 'pan' ? 'text-woad' : 'text-madder'}`} /> : <span className="shrink-0 font-mono text-xs">{stage.value}</span>
+}
 
 /** Highest peaks since playing began, of the track and of the mix. */
 function Peaks({ trackIndex, trackName }: { trackIndex: number; trackName: string }) {

@@ -1,7 +1,7 @@
 import clsx from 'clsx'
 import { AudioLines } from 'lucide-react'
 import { Slider } from 'radix-ui'
-import { memo, useCallback, useEffect, useRef, useState } from 'react'
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { setTrack, type TrackChange } from '../../core/edit'
 import type { Session, Track } from '../../core/model/session'
 import { FADER_DB, gainToDb } from '../../core/units/decibel'
@@ -9,10 +9,11 @@ import { dbToHeight, heightToDb } from '../../core/units/taper'
 import { parseLevel, parsePan, showDb, showPan } from '../../core/units/typed'
 import { commit, preview } from '../../store/edits'
 import { getPlayer } from '../../store/playback'
-import { trackPicked, viewChanged } from '../../store/view-slice'
+import { beadPicked, trackPicked, viewChanged } from '../../store/view-slice'
 import { colour, dyeClass } from '../look/colours'
 import { preparedContext, useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
 import { ValueField } from '../parts/value-field'
+import { isAutomated, useLiveValue } from './use-live-value'
 import { ROW_HEIGHT, RULER_HEIGHT, visibleRows } from './timeline/geometry'
 
 /** The left rail: name, mute, solo, volume, pan and meter of every track. */
@@ -37,16 +38,18 @@ export const Rail = memo(function Rail({ session, pickedTrack, onImport }: { ses
       </div>
       <div className="relative min-h-0 flex-1 overflow-hidden">
         {session.trackIds.slice(from, last + 1).map((id, i) => (
-          <TrackHead key={id} track={session.tracks[id]!} index={from + i} top={(from + i) * ROW_HEIGHT - view.top} onShow={show} picked={id === pickedTrack} silenced={session.tracks[id]!.muted || (anySolo && !session.tracks[id]!.soloed)} />
+          <TrackHead key={id} session={session} track={session.tracks[id]!} index={from + i} top={(from + i) * ROW_HEIGHT - view.top} onShow={show} picked={id === pickedTrack} silenced={session.tracks[id]!.muted || (anySolo && !session.tracks[id]!.soloed)} />
         ))}
       </div>
     </aside>
   )
 })
 
-const TrackHead = memo(function TrackHead({ track, index, top, picked, silenced, onShow }: { track: Track; index: number; top: number; picked: boolean; silenced: boolean; onShow(row: number): void }) {
+const TrackHead = memo(function TrackHead({ session, track, index, top, picked, silenced, onShow }: { session: Session; track: Track; index: number; top: number; picked: boolean; silenced: boolean; onShow(row: number): void }) {
   const dispatch = useAppDispatch()
   const trackIds = [track.id]
+  const pair = track.channels === 2 && track.panMode === 'pair'
+  const automated = { volume: isAutomated(session, { kind: 'lane', trackId: track.id, lane: 'volume' }), pan: isAutomated(session, { kind: 'lane', trackId: track.id, lane: pair ? 'panLeft' : 'pan' }) }
   const set = (change: TrackChange) => void dispatch(commit(setTrack, { trackIds, change }))
   const nudgeVolume = (direction: number, fine: boolean) => set({ volumeDb: Math.max(FADER_DB.min, Math.min(FADER_DB.max, Math.round(((track.volumeDb ?? FADER_DB.min) + direction * (fine ? 0.1 : 1)) * 100) / 100)) })
   const nudgePan = (direction: number, fine: boolean) => set({ pan: Math.max(-1, Math.min(1, Math.round((track.pan + direction * (fine ? 0.01 : 0.05)) * 100) / 100)) })
@@ -60,16 +63,27 @@ const TrackHead = memo(function TrackHead({ track, index, top, picked, silenced,
       <div className="flex items-center gap-1.5">
         <Switch letter="M" label={`Mute ${track.name}`} on={track.muted} dye="bg-ink text-white border-ink" onClick={() => set({ muted: !track.muted })} />
         <Switch letter="S" label={`Solo ${track.name}`} on={track.soloed} dye="bg-weld text-ink border-weld" onClick={() => set({ soloed: !track.soloed })} />
-        <ValueField
+        {automated.volume ? <LiveField session={session} trackId={track.id} lane="volume" className="ml-auto w-[4.6rem]" /> : <ValueField
           label={`Volume of ${track.name}`} hideLabel className="ml-auto w-[4.6rem] [&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs" shown={showDb(track.volumeDb)}
           parse={(text) => parseLevel(text, { ...FADER_DB, silence: true })} onValue={(volumeDb) => set({ volumeDb })} onNudge={nudgeVolume}
-        />
-        <ValueField label={`Pan of ${track.name}`} hideLabel className="w-11 [&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs" shown={showPan(track.pan)} parse={parsePan} onValue={(pan) => set({ pan })} onNudge={nudgePan} />
+        />}
+        {automated.pan ? <LiveField session={session} trackId={track.id} lane={pair ? 'panLeft' : 'pan'} className="w-11" /> : <ValueField label={`Pan of ${track.name}`} hideLabel className="w-11 [&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs" shown={showPan(track.pan)} parse={parsePan} onValue={(pan) => set({ pan })} onNudge={nudgePan} />}
       </div>
-      <Fader track={track} index={index} silenced={silenced} />
+      <Fader track={track} index={index} silenced={silenced} automated={automated.volume} />
     </section>
   )
 })
+
+/** The value of an automated lane at the playhead; pressing it picks the lane. */
+function LiveField({ session, trackId, lane, className }: { session: Session; trackId: string; lane: 'volume' | 'pan' | 'panLeft'; className: string }) {
+  const dispatch = useAppDispatch()
+  const value = useLiveValue(session, useMemo(() => ({ kind: 'lane', trackId, lane }), [trackId, lane]))
+  return (
+    <button type="button" title="Automated: the value at the playhead. Press to see its lane" aria-label={`Automated ${lane === 'volume' ? 'volume' : 'pan'} of ${session.tracks[trackId]!.name}`} onClick={() => { dispatch(trackPicked(trackId)); dispatch(beadPicked(lane === 'volume' ? 'volume' : 'pan')) }} className={`${className} h-6 rounded-md border border-dashed px-1 text-right font-mono text-xs ${lane === 'volume' ? 'border-madder' : 'border-woad'}`}>
+      <span ref={value} />
+    </button>
+  )
+}
 
 /** The name; double-click or Enter renames. */
 function TrackName({ track, onName }: { track: Track; onName(name: string): void }) {
@@ -110,7 +124,7 @@ function Switch({ letter, label, on, dye, onClick }: { letter: string; label: st
 const STEPS = 1000
 
 /** The fader over the meter: its height follows the taper, 0 dB is marked. */
-function Fader({ track, index, silenced }: { track: Track; index: number; silenced: boolean }) {
+function Fader({ track, index, silenced, automated }: { track: Track; index: number; silenced: boolean; automated: boolean }) {
   const dispatch = useAppDispatch()
   const meter = useRef<HTMLCanvasElement>(null)
   const width = 182
@@ -138,13 +152,13 @@ function Fader({ track, index, silenced }: { track: Track; index: number; silenc
   })
   return (
     <Slider.Root
-      min={0} max={STEPS} step={1} value={[Math.round((track.volumeDb === null ? 0 : dbToHeight(track.volumeDb)) * STEPS)]} aria-label={`Fader of ${track.name}`}
+      disabled={automated} title={automated ? 'A lane moves the volume; shape it, or bypass it in the bench' : undefined} min={0} max={STEPS} step={1} value={[Math.round((track.volumeDb === null ? 0 : dbToHeight(track.volumeDb)) * STEPS)]} aria-label={`Fader of ${track.name}`}
       onValueChange={([step]) => dispatch(preview(setTrack, change(step!)))} onValueCommit={([step]) => void dispatch(commit(setTrack, change(step!)))}
       className="relative flex h-5 touch-none items-center" onDoubleClick={() => void dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: 0 } }))}
     >
       <canvas ref={meter} className="pointer-events-none absolute top-1/2 left-0 -translate-y-1/2" style={{ width, height: 9 }} aria-hidden />
       <Slider.Track className="relative h-5 grow" />
-      <Slider.Thumb aria-label={`Fader of ${track.name}`} aria-valuetext={showDb(track.volumeDb)} className="block h-5 w-2.5 rounded-sm border border-ink bg-white shadow-sm hover:bg-linen" onKeyDown={(e) => e.stopPropagation()} />
+      <Slider.Thumb aria-label={`Fader of ${track.name}`} aria-valuetext={showDb(track.volumeDb)} className="block h-5 w-2.5 rounded-sm border border-ink bg-white shadow-sm hover:bg-linen data-disabled:opacity-35" onKeyDown={(e) => e.stopPropagation()} />
     </Slider.Root>
   )
 }

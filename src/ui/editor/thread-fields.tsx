@@ -40,6 +40,7 @@ export function ThreadFields({ session, thread, origin, length }: { session: Ses
   const index = indices[0]
   const knot = index === undefined ? undefined : knots[index]
   const isGain = kind.unit === 'gain'
+  const threadKind = thread.kind === 'region' ? 'gain thread' : 'lane'
   const many = indices.length > 1 ? `${indices.length} knots` : 'the thread'
   return (
     <div className="flex flex-col gap-2">
@@ -84,8 +85,8 @@ export function ThreadFields({ session, thread, origin, length }: { session: Ses
       {knots.length > 0 && (
         <div className="flex gap-2">
           <Button className="flex-1" title={`Leave out knots that a straight line replaces within ${thinning ?? 0.5} dB`} disabled={knots.length < 3} onClick={() => dispatch(thinThread(thread, indices, thinning ?? 0.5))}>Thin</Button>
-          <Button className="flex-1" aria-label={indices.length ? 'Reset the selected knots' : 'Reset the gain thread'} title={indices.length ? 'The selected knots back to neutral' : 'No knots at all'} onClick={() => dispatch(resetKnots(thread, indices))}><RotateCcw size={15} />{indices.length ? 'Reset' : 'Plain'}</Button>
-          {indices.length > 0 && <Button aria-label="Reset the gain thread" title="No knots at all" onClick={() => dispatch(resetKnots(thread, []))}><RotateCcw size={15} />Plain</Button>}
+          <Button className="flex-1" aria-label={indices.length ? 'Reset the selected knots' : `Reset the ${threadKind}`} title={indices.length ? 'The selected knots back to neutral' : 'No knots at all'} onClick={() => dispatch(resetKnots(thread, indices))}><RotateCcw size={15} />{indices.length ? 'Reset' : 'Plain'}</Button>
+          {indices.length > 0 && <Button aria-label={`Reset the ${threadKind}`} title="No knots at all" onClick={() => dispatch(resetKnots(thread, []))}><RotateCcw size={15} />Plain</Button>}
         </div>
       )}
       <div className="flex items-end gap-2">

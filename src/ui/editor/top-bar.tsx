@@ -4,7 +4,7 @@ import { memo, type ReactNode } from 'react'
 import { Link } from 'react-router'
 import type { Session } from '../../core/model/session'
 import { jumpTo, redo, undo } from '../../store/edits'
-import { getPlayer, toggleLoop, togglePlay } from '../../store/playback'
+import { getPlayer, listenOffset, switchEqual, switchListening, toggleLoop, togglePlay } from '../../store/playback'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { Clock } from './clock'
@@ -31,6 +31,7 @@ export const TopBar = memo(function TopBar({ session }: { session: Session }) {
         <Clock session={session} />
       </div>
       <div className="flex flex-1 items-center justify-end gap-1.5">
+        <ListenSwitch />
         <Icon label={done > 0 ? `Undo: ${steps[done - 1]!.label}` : 'Nothing to undo'} disabled={done === 0} onClick={() => dispatch(undo())}><Undo2 size={17} /></Icon>
         <Icon label={done < steps.length ? `Redo: ${steps[done]!.label}` : 'Nothing to redo'} disabled={done === steps.length} onClick={() => dispatch(redo())}><Redo2 size={17} /></Icon>
         <HistoryList />
@@ -75,5 +76,19 @@ function HistoryList() {
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
+  )
+}
+
+/** Listening with the shaping or without it, at equal loudness if wished. */
+function ListenSwitch() {
+  const dispatch = useAppDispatch()
+  const listen = useAppSelector((s) => s.view.listen)
+  const offset = listenOffset(listen)
+  const measuring = listen.equal && listen.shapedLufs === null
+  return (
+    <div className="mr-1 flex h-8 items-center rounded-lg border border-seam bg-linen text-sm" role="group" aria-label="Listen">
+      <button type="button" aria-pressed={listen.unshaped} title="Without gains, threads, lanes and fades; crossfades stay (U)" onClick={() => dispatch(switchListening())} className="h-full rounded-l-lg px-2 hover:bg-white aria-pressed:bg-madder aria-pressed:text-white">{listen.unshaped ? 'unshaped' : 'shaped'}</button>
+      <button type="button" aria-pressed={listen.equal} title="Shaped and unshaped at the same measured loudness: the louder one is lowered while listening" onClick={() => void dispatch(switchEqual())} className="h-full rounded-r-lg border-l border-seam px-2 font-mono text-xs hover:bg-white aria-pressed:bg-oak aria-pressed:text-white max-[1100px]:hidden">{measuring ? '…' : listen.equal ? `=${offset === 0 ? '0.0' : offset.toFixed(1).replace('-', '−')} dB` : '= loud'}</button>
+    </div>
   )
 }

@@ -60,7 +60,8 @@ export function Choice<T extends string>({ label, value, options, onChange }: { 
 export function Tick({ checked, onChange, children }: { checked: boolean; onChange(checked: boolean): void; children: ReactNode }) {
   return (
     <label className="flex items-center gap-2 text-sm">
-      <input type="checkbox" checked={checked} onChange={(e) => onChange(e.target.checked)} className="accent-oak" />
+      {/* After a click the keys are the editor's again; ticked by key, the box keeps the focus. */}
+      <input type="checkbox" checked={checked} onChange={(e) => onChange(e.target.checked)} onClick={(e) => e.detail > 0 && e.currentTarget.blur()} className="accent-oak" />
       {children}
     </label>
   )

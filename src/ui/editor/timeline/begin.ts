@@ -5,13 +5,13 @@ import type { Region, Session } from '../../../core/model/session'
 import { commit } from '../../../store/edits'
 import { getPlayer } from '../../../store/playback'
 import type { Dispatch } from '../../../store/store'
-import { knotsSelected, selected, type Bead, type View, type ViewState } from '../../../store/view-slice'
+import { knotsSelected, selected, trackPicked, weaveDrawn, type View, type ViewState } from '../../../store/view-slice'
 import { toast } from '../../parts/toasts'
 import { HEM_HEIGHT, regionAt, ROW_HEIGHT, ROW_PAD, rowAt, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
 import { bendFadeGesture, fadeGesture, gainGesture, joinGesture, moveGesture, rangeGesture, slideGesture, slipGesture, sweepGesture, trimGesture, type Gesture } from './gestures'
 import { snap, snapTargets, type Snapped } from './snap'
 import { knotPlaces, yToValue, type ThreadPlace } from './thread-place'
-import { bendGesture, drawGesture, knotGesture, knotSweepGesture, plateauGesture, stretchGesture, type ThreadTools } from './thread-gestures'
+import { bendGesture, drawGesture, knotGesture, knotSweepGesture, plateauGesture, stretchGesture, weaveGesture, type ThreadTools } from './thread-gestures'
 
 /** A gesture in progress, and what a click that never moved means. */
 export interface Drag {
@@ -36,9 +36,6 @@ export interface Ground extends ThreadGround {
   rows: readonly (readonly Region[])[]
   places: readonly ThreadPlace[]
 }
-
-/** Beads whose stage has threads that can be shaped by hand. */
-export const threadBeads: readonly Bead[] = ['gain-thread']
 
 const drag = (gesture: Gesture | null, click: (() => void) | null = null): Drag => ({ gesture, click, cancelled: false })
 
@@ -80,8 +77,9 @@ export function beginDrag(ground: Ground, event: PointerEvent, x: number, y: num
   const track = session.trackIds[row]
   if (hand === 'range') return drag(rangeGesture(dispatch, view, x, range))
   const onThread = kind === 'knot' || kind === 'stretch'
-  if (hand === 'plateau' || hand === 'draw' || onThread) {
+  if (hand === 'plateau' || hand === 'draw' || hand === 'weave' || onThread) {
     const place = onThread ? places.find((p) => refKey(p.ref) === handle!.dataset.ref) : placeAt(ground, x, y)
+    if (track && place?.ref.kind === 'lane') dispatch(trackPicked(track))
     return place ? beginThread(ground, place, handle, event, x, y) : drag(null)
   }
   if (kind === 'join') {
@@ -89,6 +87,12 @@ export function beginDrag(ground: Ground, event: PointerEvent, x: number, y: num
     return drag(joinGesture(dispatch, session, { leftId: left!, rightId: right! }, view.framesPerPixel, (text) => ground.say(text === null ? null : { x, y, text })), () => handle!.focus())
   }
   if (kind === 'crossfade') return drag(slideGesture(dispatch, handle!.dataset.crossfade!, view.framesPerPixel))
+  // With a lane picked, dragging beside it selects its knots.
+  const lane = handle ? undefined : places.find((p) => p.ref.kind === 'lane' && p.ref.trackId === track)
+  if (lane && track) {
+    dispatch(trackPicked(track))
+    return beginThread(ground, lane, null, event, x, y)
+  }
   const region = handle?.dataset.region ? session.regions[handle.dataset.region]! : rows[row] ? regionAt(rows[row], xToFrame(view, x)) : null
   if (!region) {
     const kept = event.shiftKey ? selection : []
@@ -139,6 +143,7 @@ export function beginThread(ground: ThreadGround, place: ThreadPlace, grabbed: H
       toast({ text: state.thinning === null || points <= 2 ? `${drawn} knots drawn` : `${points} points → ${drawn} knots, ${worst.toFixed(1)} ${place.kind.unit === 'gain' ? 'dB' : '%'} apart at most`, stays: 4000 })
     }))
   }
+  if (state.hand === 'weave') return drag(weaveGesture(tools, place, { frame, y }, state.weave, session.tempo, (drawn) => dispatch(weaveDrawn(drawn))))
   return drag(plateauGesture(tools, place, frame, Math.round((state.shoulderMs / 1000) * session.sampleRate)))
 }
 

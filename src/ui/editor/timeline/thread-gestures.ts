@@ -1,11 +1,14 @@
 import { drawInto, moveKnots, plateau, removeKnots, reshapeStretch, type Drawn } from '../../../core/curve/knots'
+import { weaveInto, type Weave } from '../../../core/curve/weave'
 import { shapeThread } from '../../../core/edit'
 import type { Knot } from '../../../core/model/session'
+import { UNITY_HEIGHT } from '../../../core/units/taper'
+import type { TempoChange } from '../../../core/units/tempo'
 import { showTime } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import type { Dispatch } from '../../../store/store'
 import { showValue } from '../../../store/thread-actions'
-import { knotsSelected } from '../../../store/view-slice'
+import { knotsSelected, weaveSet, type LastWeave } from '../../../store/view-slice'
 import type { Gesture, Move } from './gestures'
 import { stretchAt, valuePerPixel, valueToY, yToValue, type ThreadPlace } from './thread-place'
 import { showDb } from '../../../core/units/typed'
@@ -140,6 +143,39 @@ export function drawGesture(tools: ThreadTools, place: ThreadPlace, start: { fra
     points = raw.length
     return { knots: drawn.knots, text }
   }, () => drawn && drawn.drawn > 0 && told(drawn, points))
+}
+
+/** Pixels above 0 dB that a weave stays at 0 dB, so that nothing is woven above it by accident. */
+const STOP = 16
+
+/**
+ * Sweeping a weave: along the sound is where, caught on the grid; where the stroke starts is one limit and where it goes the other. Gains
+ * do not go above 0 dB unless the hand goes well past it. `drawn` hears what was woven, so that it can be drawn anew with other settings.
+ */
+export function weaveGesture(tools: ThreadTools, place: ThreadPlace, start: { frame: number; y: number }, weave: Weave, tempo: readonly TempoChange[], drawn: (last: LastWeave | null) => void): Gesture {
+  const { kind } = place
+  const inside = (frame: number) => Math.max(place.from, Math.min(place.to, frame))
+  const limit = (y: number) => {
+    const stop = kind.unit === 'gain' ? valueToY(place, UNITY_HEIGHT) : -Infinity
+    return kind.unit === 'gain' && y < stop && y > stop - STOP ? UNITY_HEIGHT : yToValue(place, y > stop ? y : y + STOP)
+  }
+  const first = tools.catchFrame(start.frame, false)
+  let last: LastWeave | null = null
+  let settings = weave
+  return gesture(tools, place, 'Weave', ({ dx, dy, shift, fine }) => {
+    const end = tools.catchFrame(start.frame + dx * place.framesPerPixel, shift || fine)
+    const [a, b] = [inside(first), inside(end)].map((f) => Math.round(place.toThread(f))) as [number, number]
+    const [from, to] = [Math.min(a, b), Math.max(a, b)]
+    const [p, q] = [limit(start.y), limit(start.y + dy)]
+    settings = { ...weave, low: Math.min(p, q), high: Math.max(p, q) }
+    const text = `${showValue(kind, settings.low)} to ${showValue(kind, settings.high)}`
+    if (to - from < 16) return { knots: place.knots, text: 'sweep along the sound' }
+    last = { ref: place.ref, from, to, before: place.knots }
+    return { knots: weaveInto(place.knots, settings, from, to, tempo, tools.sampleRate, kind), text }
+  }, () => {
+    tools.dispatch(weaveSet(settings))
+    drawn(last)
+  })
 }
 
 /** Sweeping a box over a thread selects the knots in it; the thread itself stays. */

@@ -1,11 +1,12 @@
 import { memo, type KeyboardEvent } from 'react'
+import { valueAt } from '../../../core/curve/knots'
 import { refKey, sameRef } from '../../../core/edit'
 import { heightToDb } from '../../../core/units/taper'
 import { showTime } from '../../../core/units/typed'
 import { dropKnots, nudgeKnots, shiftKnots, showValue } from '../../../store/thread-actions'
 import { knotsSelected, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { knotPlaces, threadPath, type KnotPlace, type ThreadPlace } from './thread-place'
+import { knotPlaces, threadPath, valueToY, type KnotPlace, type ThreadPlace } from './thread-place'
 
 /** Threads drawn over the timeline, with knots that can be grabbed and focused. */
 export function ThreadOverlay({ places, view, sampleRate, label }: { places: readonly ThreadPlace[]; view: View; sampleRate: number; label: string }) {
@@ -41,11 +42,12 @@ const Thread = memo(function Thread({ place, view, sampleRate }: { place: Thread
   }
   const shown = knotPlaces(view, place)
   // Knots closer than they are wide are drawn as the line alone; zooming in parts them.
-  const crowded = shown.length > 400
+  const crowded = shown.length > 400 || (shown.length > 12 && (shown.at(-1)!.x - shown[0]!.x) / shown.length < 7)
   return (
-    <g>
-      <path d={path} fill="none" stroke="var(--color-white)" strokeWidth={4} strokeOpacity={0.8} />
-      <path d={path} fill="none" stroke={dye} strokeWidth={2} />
+    <g opacity={place.bypassed ? 0.45 : 1}>
+      {!crowded && <path d={path} fill="none" stroke="var(--color-white)" strokeWidth={4} strokeOpacity={0.8} />}
+      <path d={path} fill="none" stroke={dye} strokeWidth={crowded ? 1.2 : 2} strokeDasharray={place.bypassed ? '6 4' : undefined} />
+      {place.tag && <Tag text={`${place.tag}${place.bypassed ? ', bypassed' : ''}`} x={6} y={valueToY(place, valueAt(kind, knots, Math.max(0, view.left)))} dye={dye} />}
       <path d={path} fill="none" stroke="transparent" strokeWidth={11} data-handle="stretch" data-ref={key} className="pointer-events-auto cursor-ns-resize" />
       {!crowded && shown.map(({ index, x, y }) => (
         <Knot
@@ -58,6 +60,16 @@ const Thread = memo(function Thread({ place, view, sampleRate }: { place: Thread
     </g>
   )
 })
+
+/** The name of a lane at the left end of its line. */
+function Tag({ text, x, y, dye }: { text: string; x: number; y: number; dye: string }) {
+  return (
+    <g transform={`translate(${x} ${y - 7})`}>
+      <rect width={text.length * 5.9 + 10} height={14} rx={4} fill="var(--color-white)" stroke={dye} />
+      <text x={5} y={10.5} className="fill-ink text-[10.5px]">{text}</text>
+    </g>
+  )
+}
 
 function Knot({ shape, place: { index, x, y }, dye, chosen, threadKey, label, value, range, text, onKeyDown, onFocus }: {
   shape: 'square' | 'filled' | 'round'; place: KnotPlace; dye: string; chosen: boolean; threadKey: string; label: string; value: number; range: [number, number]; text: string; onKeyDown(event: KeyboardEvent): void; onFocus(): void

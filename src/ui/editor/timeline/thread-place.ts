@@ -27,6 +27,10 @@ export interface ThreadPlace {
   /** The session frames over which it is drawn. */
   from: number
   to: number
+  /** A bypassed lane is drawn but does not act. */
+  bypassed?: boolean
+  /** What stands beside the line of a lane. */
+  tag?: string
 }
 
 /** The gain thread of a region on a row of the timeline. */
@@ -39,13 +43,15 @@ export function regionPlace(session: Session, view: View, region: Region, row: n
   }
 }
 
+const TAGS: Record<LaneKey, string> = { volume: 'volume', pan: 'pan', panLeft: 'pan, left channel', panRight: 'pan, right channel' }
+
 /** A lane of a track, drawn over its row. */
 export function lanePlace(session: Session, view: View, trackId: string | null, lane: LaneKey, y: number, height = ROW_HEIGHT): ThreadPlace {
   const ref: ThreadRef = { kind: 'lane', trackId, lane }
   const same = (frame: number) => frame
   return {
     ref, ...threadOf(session, ref)!, box: { x: frameToX(view, 0), y: y + ROW_PAD + 2, width: view.width + 1e6, height: height - 2 * ROW_PAD - 4 }, framesPerPixel: view.framesPerPixel,
-    name: threadWords(session, ref).replace(/[“”]/g, ''), toThread: same, toSession: same, direction: 1, from: 0, to: Infinity,
+    name: threadWords(session, ref).replace(/[“”]/g, ''), tag: TAGS[lane], bypassed: (trackId === null ? session.mix.lanes : session.tracks[trackId]!.lanes)[lane]?.bypassed ?? false, toThread: same, toSession: same, direction: 1, from: 0, to: Infinity,
   }
 }
 

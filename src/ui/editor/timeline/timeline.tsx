@@ -1,18 +1,19 @@
 import { useDrag } from '@use-gesture/react'
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
+import { laneKeysOf } from '../../../core/edit'
 import { sessionLength } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback'
 import { regionRows } from '../../../store/selectors'
-import { beadPicked, benchShown, rangeSet, selected, type Bead, type View } from '../../../store/view-slice'
+import { beadPicked, benchShown, rangeSet, selected, threadBeads, type Bead, type View } from '../../../store/view-slice'
 import { preparedContext, useAppDispatch, useAppSelector, useSize } from '../../parts/hooks'
 import { setPointed } from '../pointed'
 import { usePictures } from '../pictures'
 import { useCorrelations } from '../use-relations'
 import { RegionMenu } from '../region-menu'
-import { addKnotAt, beginDrag, MANY, threadBeads, type Drag, type Ground } from './begin'
+import { addKnotAt, beginDrag, MANY, type Drag, type Ground } from './begin'
 import { drawTimeline } from './draw-timeline'
-import { frameToX, regionAt, rowAt, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
+import { frameToX, regionAt, ROW_HEIGHT, rowAt, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
 import { Joins } from './joins'
 import { Overlay } from './overlay'
 import { Playhead } from './playhead'
@@ -20,7 +21,7 @@ import { RowTiles } from './row-tiles'
 import { SeamMarks } from './seam-marks'
 import { Ruler } from './ruler'
 import type { Snapped } from './snap'
-import { regionPlace, type ThreadPlace } from './thread-place'
+import { lanePlace, regionPlace, type ThreadPlace } from './thread-place'
 import { ThreadOverlay } from './thread-overlay'
 import { useShownWhole, useWheel } from './use-view'
 
@@ -30,6 +31,13 @@ function threadPlaces(session: Session, rows: readonly (readonly Region[])[], vi
   const { first, last } = visibleRows(view, rows.length)
   const places: ThreadPlace[] = []
   for (let row = first; row < last; row++) {
+    const trackId = session.trackIds[row]!
+    if (bead === 'mix') continue
+    if (bead !== 'gain-thread') {
+      const y = row * ROW_HEIGHT - view.top
+      for (const lane of laneKeysOf(session, trackId)) if ((lane === 'volume') === (bead === 'volume')) places.push(lanePlace(session, view, trackId, lane, y))
+      continue
+    }
     const seen = visibleRegions(rows[row]!, view)
     for (const region of rows[row]!.slice(seen.first, seen.last)) if (region.length / view.framesPerPixel >= 4) places.push(regionPlace(session, view, region, row))
   }
@@ -146,7 +154,7 @@ export function Timeline({ session }: { session: Session }) {
           <Overlay session={still} rows={stillRows} view={view} selection={selectedIds} />
           <Joins session={still} rows={stillRows} view={view} />
           <SeamMarks session={session} view={view} />
-          {places.length > 0 && <ThreadOverlay places={places} view={view} sampleRate={session.sampleRate} label="Gain threads" />}
+          {places.length > 0 && <ThreadOverlay places={places} view={view} sampleRate={session.sampleRate} label={bead === 'gain-thread' ? 'Gain threads' : bead === 'volume' ? 'Volume lanes' : 'Pan lanes'} />}
           {readout && <span className="pointer-events-none absolute z-10 -translate-y-8 rounded bg-ink px-1.5 py-0.5 font-mono text-2xs whitespace-nowrap text-white" style={{ left: Math.min(readout.x, view.width - 150), top: Math.max(30, readout.y) }}>{readout.text}</span>}
           {snapped && (
             <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: frameToX(view, snapped.frame) }}>

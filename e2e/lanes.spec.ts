@@ -1,0 +1,96 @@
+import { expect, test, type Page } from '@playwright/test'
+import { firstDifference, openSample, regionGroup, sessionOf, throughRing } from './support'
+
+const bead = (page: Page, name: string) => page.getByRole('button', { name: new RegExp(`^${name} of the track`) }).click()
+
+async function place(page: Page) {
+  const area = (await page.getByTestId('timeline').boundingBox())!
+  const { view } = await page.evaluate(() => window.oakenThread.getState().view)
+  return { area, x: (seconds: number) => area.x + (seconds * 48000 - view.left) / view.framesPerPixel }
+}
+
+test('one narrated word is raised by 2 dB with one gesture on the volume lane; the render changes nowhere else', async ({ page }) => {
+  await openSample(page)
+  await page.getByRole('button', { name: 'Solo Narrator' }).click()
+  const before = await throughRing(page, 5 * 48000, 5 * 48000)
+  await regionGroup(page, 'walk-in, take 1').click({ position: { x: 40, y: 30 } })
+  await page.keyboard.press('9')
+  await bead(page, 'Volume')
+  const { area, x } = await place(page)
+  await page.keyboard.down('p')
+  await page.waitForTimeout(350)
+  await page.mouse.move(x(6.2), area.y + 50)
+  await page.mouse.down()
+  await page.mouse.move(x(6.9), area.y + 40, { steps: 6 })
+  await page.mouse.up()
+  await page.keyboard.up('p')
+  const { knots } = (await sessionOf(page)).tracks.narrator!.lanes.volume!
+  expect(knots).toHaveLength(4)
+  const after = await throughRing(page, 5 * 48000, 5 * 48000)
+  const [from, to] = [knots[0]!.frame - 5 * 48000, knots[3]!.frame - 5 * 48000]
+  // Outside, the lane's 0 dB step of a float apart at most: a fader of +1 dB and a lane at +1 dB are one gain.
+  const apart = (a: number, b: number) => Math.max(...[0, 1].flatMap((c) => Array.from(after[c]!.subarray(a, b), (v, i) => Math.abs(v - before[c]![a + i]!)).reduce((m, v) => Math.max(m, v), 0)))
+  expect(apart(0, from)).toBeLessThan(1e-6)
+  expect(apart(to + 1, 5 * 48000)).toBeLessThan(1e-6)
+  const middle = Math.round((from + to) / 2)
+  const loudest = after[0]!.subarray(middle - 4000, middle + 4000).reduce((best, v, i, all) => (Math.abs(v) > Math.abs(all[best]!) ? i : best), 0) + middle - 4000
+  expect(20 * Math.log10(after[0]![loudest]! / before[0]![loudest]!)).toBeCloseTo(2, 3)
+  // The value at the playhead is on the rail and in the Path.
+  await page.evaluate((f) => window.oakenThread.getPlayer().seek(f), middle + 5 * 48000)
+  await expect(page.getByRole('button', { name: 'Automated volume of Narrator' })).toHaveText('+3.0 dB')
+  // Bypassed, the fader holds again, to the bit; undo brings all back.
+  await page.getByLabel('Bypass this lane').check()
+  expect(firstDifference((await throughRing(page, 5 * 48000, 5 * 48000))[0]!, before[0]!)).toBe(-1)
+  for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z')
+  expect((await sessionOf(page)).tracks.narrator!.lanes.volume?.knots ?? []).toHaveLength(0)
+})
+
+test('drone and bass are set in motion by weaves of two note values, and compared with the unshaped', async ({ page }) => {
+  await openSample(page)
+  const still = await throughRing(page, 30 * 48000, 5 * 48000)
+  await page.keyboard.press('0')
+  const { area, x } = await place(page)
+  await bead(page, 'Pan')
+  await page.getByRole('button', { name: 'Weave', exact: true }).click()
+  await page.mouse.move(x(27.5), area.y + 3 * 84 + 20)
+  await page.mouse.down()
+  await page.mouse.move(x(45), area.y + 3 * 84 + 64, { steps: 8 })
+  await page.mouse.up()
+  await page.getByRole('button', { name: 'Sine', exact: true }).click()
+  await page.getByLabel('Note value').selectOption('1/2')
+  await bead(page, 'Volume')
+  await page.mouse.move(x(27.5), area.y + 4 * 84 + 30)
+  await page.mouse.down()
+  await page.mouse.move(x(45), area.y + 4 * 84 + 60, { steps: 8 })
+  await page.mouse.up()
+  await page.getByRole('button', { name: 'Square', exact: true }).click()
+  await page.getByLabel('Note value').selectOption('1/8 dotted')
+  await page.getByRole('button', { name: 'Point' }).click()
+  const session = await sessionOf(page)
+  const pan = session.tracks.concertina!.lanes.pan!.knots
+  const volume = session.tracks.bass!.lanes.volume!.knots
+  // On exact frames of the beat at 96 bpm: halves of a half note are 30000 frames, dotted eighths 22500 in two parts of 11250.
+  expect(pan.slice(1, -2).every((k, i, all) => i === 0 || k.frame - all[i - 1]!.frame === 30000)).toBe(true)
+  expect(pan.filter((k) => k.shape === 's-curve').length).toBeGreaterThan(10)
+  expect(volume.slice(1, -3).every((k, i, all) => i === 0 || k.frame - all[i - 1]!.frame === 11250)).toBe(true)
+  expect(volume.every((k) => k.value <= 10 ** (-12 / 60) + 1e-9)).toBe(true)
+  const moved = await throughRing(page, 30 * 48000, 5 * 48000)
+  expect(firstDifference(moved[0]!, still[0]!)).toBeGreaterThan(-1)
+  // Undo of a setting redraws the one before; all of them give the session back.
+  const steps = await page.evaluate(() => window.oakenThread.getState().session.steps.length)
+  expect(steps).toBe(6)
+  for (let i = 0; i < steps; i++) await page.keyboard.press('Control+z')
+  expect(firstDifference((await throughRing(page, 30 * 48000, 5 * 48000))[0]!, still[0]!)).toBe(-1)
+  await page.keyboard.press('Control+Shift+z')
+
+  // Listening without the shaping changes what is played, not what is delivered; at equal loudness the louder is lowered.
+  const shaped = await throughRing(page, 30 * 48000, 5 * 48000)
+  await page.getByRole('button', { name: 'shaped', exact: true }).click()
+  const unshaped = await throughRing(page, 30 * 48000, 5 * 48000)
+  expect(firstDifference(unshaped[0]!, shaped[0]!)).toBeGreaterThan(-1)
+  await page.getByRole('button', { name: '= loud' }).click()
+  await expect(page.getByRole('button', { name: /^=.*dB$/ })).toBeVisible({ timeout: 60_000 })
+  await page.getByRole('button', { name: 'unshaped', exact: true }).click()
+  await page.getByRole('button', { name: /^=.*dB$/ }).click()
+  expect(firstDifference((await throughRing(page, 30 * 48000, 5 * 48000))[0]!, shaped[0]!)).toBe(-1)
+})

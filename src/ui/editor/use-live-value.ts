@@ -1,0 +1,25 @@
+import { useRef } from 'react'
+import { valueAt } from '../../core/curve/knots'
+import { threadOf, type ThreadRef } from '../../core/edit'
+import type { Session } from '../../core/model/session'
+import { getPlayer } from '../../store/playback'
+import { showValue } from '../../store/thread-actions'
+import { useFrame } from '../parts/hooks'
+
+/** Whether a lane moves its value: it has knots, and is not bypassed. */
+export function isAutomated(session: Session, ref: Extract<ThreadRef, { kind: 'lane' }>): boolean {
+  const lane = (ref.trackId === null ? session.mix.lanes : session.tracks[ref.trackId]?.lanes)?.[ref.lane]
+  return lane !== undefined && lane.knots.length > 0 && !lane.bypassed
+}
+
+/** A reference for an element that shows the value of a lane at the playhead, kept up to date with every frame of the screen. */
+export function useLiveValue(session: Session, ref: ThreadRef | null) {
+  const element = useRef<HTMLSpanElement>(null)
+  useFrame(() => {
+    const thread = ref && threadOf(session, ref)
+    if (!element.current || !thread) return
+    const text = showValue(thread.kind, valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0))
+    if (element.current.textContent !== text) element.current.textContent = text
+  }, ref !== null)
+  return element
+}
