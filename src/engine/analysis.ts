@@ -120,6 +120,9 @@ export const overlapPicture = (session: Session, crossfadeId: string, columns: n
 /** The integrated loudness of a stretch of the mix, shaped and unshaped. */
 export const compareLoudness = (session: Session, from: number, to: number): Promise<{ shaped: number; unshaped: number }> => analysis().compare(session, from, to)
 
+/** How loud some tracks are together in every step, for giving way to them. */
+export const tracksSteps = (session: Session, trackIds: readonly string[]): Promise<number[]> => analysis().tracksSteps(session, trackIds)
+
 const seams = new Map<string, MeasuredSeam>()
 /** Seams asked for in one go. */
 const BATCH = 24

@@ -6,6 +6,7 @@ import { regionEnd } from '../core/model/queries'
 import type { Session } from '../core/model/session'
 import { crossfadeSides, planRegion, planSession, RegionRenderer, Renderer, sourceSpan, spansNeeded, type RegionPlan } from '../core/render'
 import { PHRASE_STEP_SECONDS } from '../core/suggest/even-out'
+import { GIVE_WAY_STEP_SECONDS } from '../core/suggest/give-way'
 import { measureSeamOf, seamSpans, type MeasuredSeam, type Seam } from '../core/suggest/seams'
 import { SILENCE_STEP_SECONDS } from '../core/suggest/silence'
 import { bestSlip, slipSpans, type Slip } from '../core/suggest/slip'
@@ -138,6 +139,22 @@ function gather(min: Float32Array, max: Float32Array, column: number, value: num
 }
 
 const mixes = {
+  /** K-weighted mean squares of `GIVE_WAY_STEP_SECONDS` each of some tracks together, after their faders, from the start of the session. */
+  tracksSteps: (session: Session, trackIds: readonly string[]): Promise<number[]> => inTurn(async () => {
+    cache.setSources(await recordsOf(session.sources))
+    const plan = planSession(session, { correlations: await correlationsOf(session, cache) })
+    for (const track of plan.tracks) track.audible = trackIds.includes(track.id)
+    const some = new Renderer(plan, cache)
+    const meter = new LoudnessMeter(session.sampleRate, 2, GIVE_WAY_STEP_SECONDS)
+    for (let at = 0; at < plan.length; at += BLOCK) {
+      const count = Math.min(BLOCK, plan.length - at)
+      for (let wait = cache.ensure(spansNeeded(plan, at, count)); wait; wait = cache.ensure(spansNeeded(plan, at, count))) await wait
+      const sides = [new Float32Array(count), new Float32Array(count)] as const
+      some.renderStage('track', at, ...sides)
+      meter.add(sides)
+    }
+    return meter.steps
+  }),
   /** The integrated loudness (LUFS) of the mix from a frame to another, shaped and unshaped. */
   compare: (session: Session, from: number, to: number): Promise<{ shaped: number; unshaped: number }> => inTurn(async () => {
     cache.setSources(await recordsOf(session.sources))

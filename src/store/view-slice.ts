@@ -31,7 +31,7 @@ export interface Listen {
 }
 
 /** Dialogs of the editor. */
-export type DialogName = 'match' | 'even-out' | 'silence' | 'fades' | 'crossfades' | 'seams' | 'repeat' | 'rename'
+export type DialogName = 'match' | 'even-out' | 'silence' | 'fades' | 'crossfades' | 'seams' | 'give-way' | 'repeat' | 'rename'
 
 /** What part of the session is seen. `left` is a session frame (may be a fraction), `top` is in pixels. */
 export interface View {

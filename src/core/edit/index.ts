@@ -12,6 +12,7 @@ export {
 export { edgeRoom, type EdgeRoom } from './span'
 export { mendSeams, type Cure } from './mend'
 export { copyRegions, pasteRegions, type Clip } from './paste'
+export { setGiveWay } from './give-way'
 export { lanesWithKnots, setLanesBypassed, setPanMode } from './lane'
 export { laneKeysOf, refKey, resetThreads, sameRef, shapeThread, shapeThreads, threadOf, threadWords, withKnots, type LaneKey, type ThreadRef, type ThreadState } from './thread'
 export { addMarker, changeMarker, removeMarker } from './markers'

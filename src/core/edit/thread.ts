@@ -78,7 +78,9 @@ export function withKnots(session: Session, ref: ThreadRef, knots: readonly Knot
     }
   }
   const lanes = lanesOf(session, ref.trackId)!
-  const lane: Lane = { bypassed: false, visible: true, ...lanes[ref.lane], knots: [...knots] }
+  // Knots changed by hand are ordinary ones; they no longer follow from other tracks.
+  const { giveWay: _, ...kept } = { bypassed: false, visible: true, ...lanes[ref.lane] }
+  const lane: Lane = { ...kept, knots: [...knots] }
   const changed = { lanes: { ...lanes, [ref.lane]: lane } }
   return ref.trackId === null ? withMix(session, changed) : withTrack(session, ref.trackId, changed)
 }

@@ -39,7 +39,13 @@ export const knotSchema = z.strictObject({
   part: z.tuple([z.number().min(0).max(1), z.number().min(0).max(1)]).refine(([from, to]) => from < to, 'must begin before it ends').optional(),
 })
 
-export const laneSchema = z.strictObject({ knots: z.array(knotSchema), bypassed: z.boolean(), visible: z.boolean() })
+/** What a volume lane that gives way to other tracks was made from: those tracks, the settings, and the knots that it had before. */
+export const giveWaySchema = z.strictObject({
+  others: z.array(id).min(1).max(1000), depthDb: z.number().min(0).max(60), attackMs: z.number().min(0).max(5000), holdMs: z.number().min(0).max(10_000), releaseMs: z.number().min(0).max(20_000),
+  lookAheadMs: z.number().min(0).max(2000), gapMs: z.number().min(0).max(20_000), thresholdLufs: z.number().min(-70).max(0), base: z.array(knotSchema),
+})
+
+export const laneSchema = z.strictObject({ knots: z.array(knotSchema), bypassed: z.boolean(), visible: z.boolean(), giveWay: giveWaySchema.optional() })
 
 /** Immutable audio. `sha256` is of the samples as 32-bit little-endian floats, interleaved. */
 export const sourceSchema = z.strictObject({
@@ -116,6 +122,7 @@ export type TapeFade = z.infer<typeof tapeFadeSchema>
 export type FadeCurve = (typeof fadeCurves)[number]
 export type Knot = z.infer<typeof knotSchema>
 export type Lane = z.infer<typeof laneSchema>
+export type GiveWay = z.infer<typeof giveWaySchema>
 export type GainThread = z.infer<typeof gainThreadSchema>
 export type Crossfade = z.infer<typeof crossfadeSchema>
 export type CrossfadeLaw = (typeof crossfadeLaws)[number]

@@ -72,7 +72,7 @@ export function BenchThread({ session, view, place, axis }: { session: Session; 
           )
         })}
       </svg>
-      <ThreadOverlay places={places} view={view} sampleRate={session.sampleRate} label={`${place.name}, large`} />
+      <ThreadOverlay places={places} view={view} sampleRate={session.sampleRate} label="Close-up of the thread" />
       {readout && <span className="pointer-events-none absolute z-10 -translate-y-8 rounded bg-ink px-1.5 py-0.5 font-mono text-2xs whitespace-nowrap text-white" style={{ left: Math.min(readout.x, view.width - 150), top: Math.max(30, readout.y) }}>{readout.text}</span>}
       {snapped && <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: (snapped.frame - view.left) / view.framesPerPixel }} />}
       {swept && <div className="pointer-events-none absolute border border-ink bg-oak/10" style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }} />}

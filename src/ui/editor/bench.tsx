@@ -63,6 +63,7 @@ export const Bench = memo(function Bench({ session, track, regions }: { session:
 function LaneFrame({ session, trackId, title, about, children }: { session: Session; trackId: string | null; title: string; about: string[]; children: ReactNode }) {
   const dispatch = useAppDispatch()
   const bead = useAppSelector((s) => s.view.bead)
+  const weaving = useAppSelector((s) => s.view.hand === 'weave' || s.view.lastWeave !== null)
   const [lane, setLane] = useLaneChoice(trackId === null ? ['volume'] : laneKeysOf(session, trackId).filter((key) => (key === 'volume') === (bead === 'volume')))
   const ref = { kind: 'lane' as const, trackId, lane }
   const lanes = trackId === null ? session.mix.lanes : session.tracks[trackId]!.lanes
@@ -73,8 +74,10 @@ function LaneFrame({ session, trackId, title, about, children }: { session: Sess
       {bead === 'pan' && choices.length > 1 && <Choice label="Which channel" value={lane} onChange={setLane} options={[{ value: 'panLeft', text: 'Left' }, { value: 'panRight', text: 'Right' }]} />}
       {children}
       {has && <Tick checked={lanes[lane]!.bypassed} onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: [ref], bypassed }))}>Bypass this lane</Tick>}
+      {weaving && <WeaveFields session={session} />}
+      {trackId !== null && lane === 'volume' && <Button title="Lower this track while others sound (G)" onClick={() => void dispatch(dialogShown('give-way'))}>{lanes.volume?.giveWay ? 'Gives way: change, make anew…' : 'Give way…'}</Button>}
       <ThreadFields session={session} thread={ref} origin={0} length={Math.max(sessionLength(session), 1)} />
-      <WeaveFields session={session} />
+      {!weaving && <WeaveFields session={session} />}
     </Frame>
   )
 }

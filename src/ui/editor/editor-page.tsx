@@ -19,6 +19,7 @@ import { HintBar } from './hint-bar'
 import { JoinOffer } from './join-offer'
 import { useEditorKeys } from './keys'
 import { Overview } from './overview'
+import { OverloadWatch } from './overload-watch'
 import { PathPanel } from './path-panel'
 import { PicturesProvider, useNewPictures } from './pictures'
 import { Rail } from './rail'
@@ -70,6 +71,7 @@ function Editor({ session: now }: { session: Session }) {
   return (
     <PicturesProvider value={pictures}>
       <SeamWatch session={session}>
+      <OverloadWatch session={session}>
       <div {...drop.getRootProps()} className="flex h-full flex-col">
         <TopBar session={session} />
         <Notices />
@@ -101,6 +103,7 @@ function Editor({ session: now }: { session: Session }) {
         <Dialogs session={session} />
         <JoinOffer session={session} />
       </div>
+      </OverloadWatch>
       </SeamWatch>
     </PicturesProvider>
   )

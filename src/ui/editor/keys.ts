@@ -144,6 +144,7 @@ export function useEditorKeys(session: Session): void {
   useKey('shift+c', () => void dispatch(dialogShown('crossfades')), prevent)
   useKey('c', () => dispatch(crossfadeSelected()))
   useKey('v', () => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams')), prevent)
+  useKey('g', () => void dispatch(dialogShown('give-way')), prevent)
   useKey('u', () => dispatch(switchListening()))
   useKey('n', () => dispatch(markHere()), prevent)
   useKey('mod+left', () => dispatch(jumpMarker(-1)), prevent)

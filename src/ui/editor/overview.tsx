@@ -8,6 +8,7 @@ import type { Pictures } from '../../engine/pictures'
 import { viewChanged } from '../../store/view-slice'
 import { colour, faded } from '../look/colours'
 import { preparedContext, useAppDispatch, useAppSelector, useFrame, useSize } from '../parts/hooks'
+import { useOverloads } from './overload-watch'
 import { usePictures } from './pictures'
 import { boundedView } from './timeline/geometry'
 import { gainAt } from './timeline/draw-sound'
@@ -27,6 +28,7 @@ export const Overview = memo(function Overview({ session }: { session: Session }
   const view = useAppSelector((s) => s.view.view)
   // While a gesture goes on, the picture is that of before; it is made anew when the hand lets go.
   const settled = useAppSelector((s) => s.session.base) ?? session
+  const overloads = useOverloads()
   const length = sessionLength(session)
   const span = Math.max(1, length * 1.01)
 
@@ -68,6 +70,7 @@ export const Overview = memo(function Overview({ session }: { session: Session }
           <span data-edge="to" className="absolute inset-y-0 -right-1.5 w-3 cursor-ew-resize" />
         </div>
       )}
+      <svg className="pointer-events-none absolute inset-0" width={width} height={HEIGHT} aria-hidden>{overloads.map((o) => <path key={`${o.trackId} ${o.from}`} d={`M${(o.from / span) * width - 4} 2h8l-4 7z`} fill="var(--color-madder)" />)}</svg>
       <OverviewPlayhead span={span} width={width} />
     </div>
   )

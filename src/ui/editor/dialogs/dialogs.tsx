@@ -7,6 +7,7 @@ import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Question } from '../../parts/panel'
 import { CrossfadesDialog } from './crossfades-dialog'
 import { EvenOutDialog } from './even-out-dialog'
+import { GiveWayDialog } from './give-way-dialog'
 import { FadesDialog } from './fades-dialog'
 import { MatchDialog } from './match-dialog'
 import { SeamsPanel } from './seams-panel'
@@ -25,6 +26,7 @@ export function Dialogs({ session }: { session: Session }) {
     case 'fades': return <FadesDialog session={session} onClose={close} />
     case 'crossfades': return <CrossfadesDialog session={session} onClose={close} />
     case 'seams': return <SeamsPanel session={session} onClose={close} />
+    case 'give-way': return <GiveWayDialog session={session} onClose={close} />
     case 'repeat': return (
       <AskText
         title="Repeat linked" about="Copies follow one after another and share one gain thread: shaping one shapes all." label="How many copies" initial="4" verb="Repeat" onClose={close}

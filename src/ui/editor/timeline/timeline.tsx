@@ -16,6 +16,7 @@ import { drawTimeline } from './draw-timeline'
 import { frameToX, regionAt, ROW_HEIGHT, rowAt, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
 import { Joins } from './joins'
 import { Overlay } from './overlay'
+import { OverloadFlags } from './overload-flags'
 import { Playhead } from './playhead'
 import { RowTiles } from './row-tiles'
 import { SeamMarks } from './seam-marks'
@@ -154,6 +155,7 @@ export function Timeline({ session }: { session: Session }) {
           <Overlay session={still} rows={stillRows} view={view} selection={selectedIds} />
           <Joins session={still} rows={stillRows} view={view} />
           <SeamMarks session={session} view={view} />
+          <OverloadFlags session={session} view={view} />
           {places.length > 0 && <ThreadOverlay places={places} view={view} sampleRate={session.sampleRate} label={bead === 'gain-thread' ? 'Gain threads' : bead === 'volume' ? 'Volume lanes' : 'Pan lanes'} />}
           {readout && <span className="pointer-events-none absolute z-10 -translate-y-8 rounded bg-ink px-1.5 py-0.5 font-mono text-2xs whitespace-nowrap text-white" style={{ left: Math.min(readout.x, view.width - 150), top: Math.max(30, readout.y) }}>{readout.text}</span>}
           {snapped && (

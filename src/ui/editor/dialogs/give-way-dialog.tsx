@@ -1,0 +1,110 @@
+import { useEffect, useMemo, useState } from 'react'
+import { setGiveWay, threadOf } from '../../../core/edit'
+import type { GiveWay, Knot, Session } from '../../../core/model/session'
+import { giveWayKnots, usualGiveWay, whereOthersSound } from '../../../core/suggest/give-way'
+import { parseLevel, parseLength, showDb } from '../../../core/units/typed'
+import { tracksSteps } from '../../../engine/analysis'
+import { commit, dropPreview, preview } from '../../../store/edits'
+import { pathTrack } from '../../../store/selectors'
+import { Button } from '../../parts/button'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { Panel, Tick } from '../../parts/panel'
+import { ValueField } from '../../parts/value-field'
+
+type Settings = Omit<GiveWay, 'others' | 'base'>
+
+/** Lets music give way to speech or effects: volume automation with few knots, which can be made anew after edits. */
+export function GiveWayDialog({ session, onClose }: { session: Session; onClose(): void }) {
+  const dispatch = useAppDispatch()
+  const base = useAppSelector((s) => s.session.base) ?? session
+  const track = useAppSelector(pathTrack)
+  const before = track ? base.tracks[track.id]?.lanes.volume?.giveWay : undefined
+  const [music, setMusic] = useState<string[]>(track ? [track.id] : [])
+  const [others, setOthers] = useState<string[]>(before?.others ?? [])
+  const [settings, setSettings] = useState<Settings>(() => {
+    if (!before) return usualGiveWay
+    const { others: _, base: _knots, ...kept } = before
+    return kept
+  })
+  const [steps, setSteps] = useState<{ key: string; steps: number[] } | null>(null)
+  const [shown, setShown] = useState(true)
+  const key = others.join(' ')
+  useEffect(() => {
+    let over = false
+    if (others.length) tracksSteps(base, others).then((found) => !over && setSteps({ key, steps: found }), () => undefined)
+    return () => void (over = true)
+    // Asked anew for other tracks only; what is previewed here does not change how they sound.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [key])
+
+  const places = useMemo(() => (steps?.key === key && others.length ? whereOthersSound(steps.steps, base.sampleRate, settings) : []), [steps, key, others.length, base.sampleRate, settings])
+  const lanes: Record<string, { knots: Knot[]; giveWay: GiveWay | null }> = {}
+  for (const id of music) {
+    const thread = threadOf(base, { kind: 'lane', trackId: id, lane: 'volume' })
+    if (!thread || others.includes(id) || places.length === 0) continue
+    const kept: readonly Knot[] = base.tracks[id]!.lanes.volume?.giveWay?.base ?? (thread.knots.length ? thread.knots : [{ frame: 0, value: thread.kind.neutral, shape: 'line', bend: 0 }])
+    lanes[id] = { knots: giveWayKnots(kept, places, settings, base.sampleRate), giveWay: { ...settings, others, base: [...kept] } }
+  }
+  const useful = Object.keys(lanes).length > 0
+  const wanted = JSON.stringify([music, others, settings, places.length])
+  useEffect(() => {
+    if (shown && useful) dispatch(preview(setGiveWay, { lanes }))
+    else dispatch(dropPreview())
+    // The lanes follow from what `wanted` names.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [dispatch, wanted, shown, useful])
+  const close = () => {
+    dispatch(dropPreview())
+    onClose()
+  }
+  const context = { sampleRate: 1000, bpm: base.tempo[0]!.bpm }
+  const time = (name: keyof Settings, label: string, max: number) => (
+    <ValueField label={label} shown={`${settings[name]} ms`} parse={(t) => parseLength(t, context, { min: 0, max })} onValue={(ms) => setSettings((s) => ({ ...s, [name]: ms }))} onNudge={(d, fine) => setSettings((s) => ({ ...s, [name]: Math.max(0, Math.min(max, s[name] + d * (fine ? 5 : 50))) }))} />
+  )
+  const choose = (list: readonly string[], set: (ids: string[]) => void, taken: readonly string[], label: string) => (
+    <fieldset className="min-w-0 flex-1">
+      <legend className="mb-1 text-xs text-soft">{label}</legend>
+      <div className="max-h-36 overflow-auto rounded-lg border border-seam bg-white px-2 py-1">
+        {base.trackIds.filter((id) => !taken.includes(id)).map((id) => <Tick key={id} checked={list.includes(id)} onChange={(on) => set(on ? [...list, id] : list.filter((x) => x !== id))}><span className="truncate">{base.tracks[id]!.name}</span></Tick>)}
+      </div>
+    </fieldset>
+  )
+  return (
+    <Panel
+      title="Give way" about="Lowers the volume of the music while others sound, by ordinary knots that can be made anew." onClose={close}
+      footer={<>
+        {before && track && <Button title="The knots stay, as ordinary ones" onClick={() => { dispatch(dropPreview()); dispatch(commit(setGiveWay, { lanes: { [track.id]: { knots: base.tracks[track.id]!.lanes.volume!.knots, giveWay: null } } })); onClose() }}>Let go</Button>}
+        <span className="flex-1" /><Button onClick={close}>Cancel</Button><Button kind="solid" disabled={!useful} onClick={() => { dispatch(commit(setGiveWay, { lanes })); onClose() }}>{before ? 'Make anew' : 'Give way'}</Button>
+      </>}
+    >
+      <div className="flex gap-4">{choose(music, setMusic, others, 'Music that gives way')}{choose(others, setOthers, music, 'while these sound')}</div>
+      <div className="mt-3 grid grid-cols-2 gap-3">
+        <ValueField label="Depth" shown={showDb(-settings.depthDb)} parse={(t) => parseLevel(t, { min: -60, max: 60 })} onValue={(db) => setSettings((s) => ({ ...s, depthDb: Math.abs(db!) }))} onNudge={(d, fine) => setSettings((s) => ({ ...s, depthDb: Math.max(0, Math.min(60, s.depthDb - d * (fine ? 0.1 : 1))) }))} />
+        <ValueField label="Others count from" shown={`${showDb(settings.thresholdLufs).replace(' dB', '')} LUFS`} parse={(t) => parseLevel(t.replace(/ ?lufs/i, ''), { min: -70, max: 0 })} onValue={(db) => setSettings((s) => ({ ...s, thresholdLufs: db! }))} />
+        {time('lookAheadMs', 'Down before they begin', 2000)}
+        {time('attackMs', 'Going down takes', 5000)}
+        {time('holdMs', 'Stays down after them', 10_000)}
+        {time('releaseMs', 'Coming back takes', 20_000)}
+        {time('gapMs', 'Joins gaps shorter than', 20_000)}
+      </div>
+      <Picture settings={settings} />
+      <div className="mt-2"><Tick checked={shown} onChange={setShown}>Show and play it already</Tick></div>
+      <p role="status" className="mt-2 text-sm">{others.length === 0 ? 'Tick the tracks that the music is to give way to.' : steps?.key !== key ? 'Listening …' : `${places.length} places. ${Object.values(lanes)[0]?.knots.length ?? 0} knots a lane.`}</p>
+    </Panel>
+  )
+}
+
+/** How the level goes down and comes back about a sound. */
+function Picture({ settings: s }: { settings: Settings }) {
+  const sound = 600
+  const total = s.attackMs + s.lookAheadMs + sound + s.holdMs + s.releaseMs + 400
+  const x = (ms: number) => (352 * ms) / total
+  const depth = Math.min(1, s.depthDb / 24) * 44
+  const [a, b, c, d] = [200, 200 + s.attackMs, 200 + s.attackMs + s.lookAheadMs + sound + s.holdMs, 200 + s.attackMs + s.lookAheadMs + sound + s.holdMs + s.releaseMs]
+  return (
+    <svg viewBox="0 0 352 60" className="mt-3 w-full rounded-lg bg-cloth" role="img" aria-label="The level around a sound of the others">
+      <rect x={x(200 + s.attackMs + s.lookAheadMs)} width={x(sound)} y={4} height={52} fill="var(--color-fold)" />
+      <path d={`M0 8H${x(a)}L${x(b)} ${8 + depth}H${x(c)}L${x(d)} 8H352`} fill="none" stroke="var(--color-madder)" strokeWidth={2} />
+    </svg>
+  )
+}
