@@ -122,7 +122,7 @@ test('music gives way to gulls and gates; the knots can be made anew and let go'
   expect(made.giveWay!.others).toEqual(['effects'])
   // Made anew with the same settings nothing changes; let go, the knots stay.
   await page.keyboard.press('g')
-  await expect(dialog.getByRole('status')).toContainText('places')
+  await expect(dialog.getByRole('status')).toContainText('places', { timeout: 30_000 })
   await dialog.getByRole('button', { name: 'Make anew' }).click()
   expect((await sessionOf(page)).tracks.race!.lanes.volume!.knots).toEqual(made.knots)
   await page.keyboard.press('g')

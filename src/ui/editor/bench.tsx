@@ -1,7 +1,7 @@
 import { RotateCcw } from 'lucide-react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { Fragment, memo, useMemo, useRef, useState, type ReactNode } from 'react'
-import { changeClipGain, fadeMix, laneKeysOf, resetClipGain, setClipGain, setLanesBypassed, setMixVolume, setPanMode, setTrack, threadWords } from '../../core/edit'
+import { changeClipGain, fadeMix, laneKeysOf, lanesWithKnots, resetClipGain, setClipGain, setLanesBypassed, setMixVolume, setPanMode, setTrack, threadWords } from '../../core/edit'
 import { sessionLength } from '../../core/model/queries'
 import { levelOf, type LevelKind, type RegionMeasure } from '../../core/measure/region-meter'
 import type { Region, Session, Track } from '../../core/model/session'
@@ -68,12 +68,17 @@ function LaneFrame({ session, trackId, title, about, children }: { session: Sess
   const ref = { kind: 'lane' as const, trackId, lane }
   const lanes = trackId === null ? session.mix.lanes : session.tracks[trackId]!.lanes
   const has = (lanes[lane]?.knots.length ?? 0) > 0
+  const allLanes = lanesWithKnots(session)
+  const isBypassed = (l: (typeof allLanes)[number]) => (l.trackId === null ? session.mix.lanes : session.tracks[l.trackId]!.lanes)[l.lane]!.bypassed
+  const ownLanes = allLanes.filter((l) => l.trackId === trackId)
   const choices = trackId === null ? [] : laneKeysOf(session, trackId).filter((key) => key !== 'volume')
   return (
     <Frame title={title} about={[threadWords(session, ref).split(' of ')[0]!, ...about]} picture={<BenchLane session={session} trackId={trackId} lane={lane} />}>
       {bead === 'pan' && choices.length > 1 && <Choice label="Which channel" value={lane} onChange={setLane} options={[{ value: 'panLeft', text: 'Left' }, { value: 'panRight', text: 'Right' }]} />}
       {children}
       {has && <Tick checked={lanes[lane]!.bypassed} onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: [ref], bypassed }))}>Bypass this lane</Tick>}
+      {ownLanes.length > 1 && <Tick checked={ownLanes.every(isBypassed)} onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: ownLanes, bypassed }))}>Bypass all lanes of this track</Tick>}
+      {allLanes.length > 1 && <Tick checked={allLanes.every(isBypassed)} onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: allLanes, bypassed }))}>Bypass all automation</Tick>}
       {weaving && <WeaveFields session={session} />}
       {trackId !== null && lane === 'volume' && <Button title="Lower this track while others sound (G)" onClick={() => void dispatch(dialogShown('give-way'))}>{lanes.volume?.giveWay ? 'Gives way: change, make anew…' : 'Give way…'}</Button>}
       <ThreadFields session={session} thread={ref} origin={0} length={Math.max(sessionLength(session), 1)} />

@@ -1,4 +1,5 @@
 import { valueAt, type ThreadKind } from '../../../core/curve/knots'
+import { knotBefore } from '../../../core/curve/thread'
 import { threadOf, threadWords, type LaneKey, type ThreadRef } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import type { Knot, Region, Session } from '../../../core/model/session'
@@ -77,16 +78,27 @@ export interface KnotPlace {
   y: number
 }
 
+/** The indices of the knots that may be seen between two pixels: first and one past the last, with one more on either side. */
+function knotsInSight(view: View, { knots, toThread }: ThreadPlace, fromX: number, toX: number): { first: number; last: number } {
+  const ends = [toThread(view.left + fromX * view.framesPerPixel), toThread(view.left + toX * view.framesPerPixel)]
+  return { first: Math.max(0, knotBefore(knots, Math.min(...ends)) - 1), last: Math.min(knots.length, knotBefore(knots, Math.max(...ends)) + 2) }
+}
+
 /** The knots of a thread that lie where it is drawn and on the screen. */
 export function knotPlaces(view: View, place: ThreadPlace): KnotPlace[] {
   const places: KnotPlace[] = []
-  place.knots.forEach((knot, index) => {
+  const { first, last } = knotsInSight(view, place, -12, view.width + 12)
+  for (let index = first; index < last; index++) {
+    const knot = place.knots[index]!
     const frame = place.toSession(knot.frame)
     const x = frameToX(view, frame)
     if (frame >= place.from && frame <= place.to && x >= -10 && x <= view.width + 10) places.push({ index, x, y: valueToY(place, knot.value) })
-  })
+  }
   return places
 }
+
+/** More knots in sight than this many a pixel are drawn as the stretch between their highest and lowest values. */
+const DENSE = 2
 
 /** The drawn thread as an SVG path, for its visible part: straight runs between knots, points every 3 pixels on curves. */
 export function threadPath(view: View, place: ThreadPlace): string {
@@ -95,19 +107,15 @@ export function threadPath(view: View, place: ThreadPlace): string {
   const to = Math.min(frameToX(view, place.to), view.width + 4)
   if (to <= from) return ''
   const at = (x: number, nudge = 0) => valueToY({ box, kind }, valueAt(kind, knots, place.toThread(view.left + x * view.framesPerPixel) + nudge))
+  const { first, last } = knotsInSight(view, place, from, to)
+  if (last - first > (to - from) * DENSE) return densePath(view, place, first, last, from, to)
   const xs = [from, to]
-  const steps = new Set<number>()
-  let [curved, last] = [false, NaN]
-  for (const k of knots) {
-    const x = frameToX(view, place.toSession(k.frame))
-    if (x < from || x > to) {
-      if (k.bend !== 0 || k.shape === 's-curve') curved = true
-      continue
-    }
-    xs.push(x)
-    if (k.shape === 'hold' || k.frame === last) steps.add(x)
-    last = k.frame
+  let curved = false
+  for (let i = first; i < last; i++) {
+    const k = knots[i]!
     if (k.bend !== 0 || k.shape === 's-curve') curved = true
+    const x = frameToX(view, place.toSession(k.frame))
+    if (x >= from && x <= to) xs.push(x)
   }
   if (curved) for (let x = from; x < to; x += 3) xs.push(x)
   const points: string[] = []
@@ -116,6 +124,20 @@ export function threadPath(view: View, place: ThreadPlace): string {
     points.push(`${x.toFixed(1)} ${at(x, place.direction * -1e-6).toFixed(1)}`, `${x.toFixed(1)} ${at(x).toFixed(1)}`)
   }
   return `M${points.join('L')}`
+}
+
+/** A thread with more knots than pixels: for every pixel a line from its highest to its lowest knot. */
+function densePath(view: View, place: ThreadPlace, first: number, last: number, from: number, to: number): string {
+  const columns = new Map<number, [number, number]>()
+  for (let i = first; i < last; i++) {
+    const x = Math.round(frameToX(view, place.toSession(place.knots[i]!.frame)))
+    if (x < from || x > to) continue
+    const y = valueToY(place, place.knots[i]!.value)
+    const known = columns.get(x)
+    if (known) [known[0], known[1]] = [Math.min(known[0], y), Math.max(known[1], y)]
+    else columns.set(x, [y, y])
+  }
+  return `M${[...columns].sort(([a], [b]) => a - b).map(([x, [high, low]]) => `${x} ${high.toFixed(1)}L${x} ${low.toFixed(1)}`).join('L')}`
 }
 
 /** The index of the knot at whose right (in thread frames) a frame lies: the stretch under it; null outside all knots. */
