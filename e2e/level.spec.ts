@@ -124,7 +124,7 @@ test('silence is cut off the ends and taken back; a breath is drawn down; a stre
   await page.keyboard.press('Enter')
   await page.getByRole('textbox', { name: 'Bend' }).fill('200 %')
   await page.keyboard.press('Enter')
-  await expect(page.getByRole('alert')).toContainText('−100 % to +100 %')
+  await expect(page.getByRole('alert')).toContainText('−100 % to 100 %')
   await page.keyboard.press('Escape')
   const bent = await sessionOf(page)
   expect(bent.gainThreads[bent.regions.n4!.gainThreadId!]!.knots[1]!.bend).toBe(0.5)

@@ -85,6 +85,40 @@ try {
   await page.getByRole('radio', { name: /^Level/ }).click()
   await page.waitForTimeout(1500)
   await shot('crossfade')
+  // The bass woven in dotted eighths, the drone in halves; then music that gives way.
+  const shown = async () => (await page.evaluate(() => window.oakenThread.getState().view)).view
+  await page.keyboard.press('Escape')
+  await page.getByRole('group', { name: /^pedal/ }).first().click({ position: { x: 60, y: 30 } })
+  await page.keyboard.press('9')
+  for (let i = 0; i < 2; i++) await page.keyboard.press('Equal')
+  const at = async (seconds) => {
+    const now = await shown()
+    return area.x + (seconds * 48000 - now.left) / now.framesPerPixel
+  }
+  const now = await shown()
+  const first = (now.left + now.width * 0.1 * now.framesPerPixel) / 48000
+  const last = (now.left + now.width * 0.9 * now.framesPerPixel) / 48000
+  for (const [bead, row, from, to, shape, note] of [['Pan', 3, 20, 62, 'Sine', '1/2'], ['Volume', 4, 28, 58, 'Square', '1/8 dotted']]) {
+    await page.getByRole('button', { name: new RegExp(`^${bead} of the track`) }).click()
+    await page.getByRole('button', { name: 'Weave', exact: true }).click()
+    await page.mouse.move(await at(first), area.y + row * 84 + from)
+    await page.mouse.down()
+    await page.mouse.move(await at(last), area.y + row * 84 + to, { steps: 8 })
+    await page.mouse.up()
+    await page.getByRole('button', { name: shape, exact: true }).click()
+    await page.getByLabel('Note value').selectOption(note)
+  }
+  await page.waitForTimeout(500)
+  await shot('weave')
+  await page.getByRole('button', { name: 'Point' }).click()
+  await page.keyboard.press('0')
+  await page.getByRole('group', { name: /^mill race/ }).first().click({ position: { x: 100, y: 40 } })
+  await page.keyboard.press('g')
+  for (const name of ['Narrator', 'Gulls and gates']) await page.getByRole('group', { name: 'while these sound' }).getByLabel(name).check()
+  await page.getByText(/places\. \d+ knots/).waitFor({ timeout: 60_000 })
+  await page.waitForTimeout(800)
+  await shot('give-way')
+  await page.getByRole('button', { name: 'Cancel' }).click()
   await page.getByRole('link', { name: 'Deliver' }).click()
   await page.getByRole('button', { name: 'Render the mix' }).click()
   await page.getByRole('heading', { name: 'Rendered' }).waitFor({ timeout: 60_000 })

@@ -1,16 +1,29 @@
-import { wrap } from 'comlink'
+import { wrap, type Remote } from 'comlink'
+import { changedSpans, type Span } from '../core/edit/changes'
 import type { Session } from '../core/model/session'
-import type { OverloadWorker } from './overload.worker'
+import type { Overload, OverloadWorker } from './overload.worker'
 
-export type { Overload } from './overload.worker'
+export type { Overload }
 
-/** Finds the overloads of a session in a worker of its own, which the signal ends at once. */
-export async function findOverloads(session: Session, signal: AbortSignal): Promise<import('./overload.worker').Overload[]> {
-  const worker = new Worker(new URL('./overload.worker.ts', import.meta.url), { type: 'module' })
-  const stopped = new Promise<never>((_, reject) => signal.addEventListener('abort', () => reject(new Error('stopped'))))
-  try {
-    return await Promise.race([wrap<OverloadWorker>(worker).find(session), stopped])
-  } finally {
-    worker.terminate()
+/** Finds the overloads of one session after another in a worker, each time only where something changed. */
+export class OverloadFinder {
+  private readonly worker = new Worker(new URL('./overload.worker.ts', import.meta.url), { type: 'module' })
+  private readonly remote: Remote<OverloadWorker> = wrap<OverloadWorker>(this.worker)
+  private asked: Session | null = null
+  /** What is still to be looked through; null is all. */
+  private pending: Span[] | null = null
+
+  /** Resolves to the overloads, or to null when a newer session came meanwhile. */
+  async find(session: Session): Promise<Overload[] | null> {
+    const spans = this.asked ? changedSpans(this.asked, session) : null
+    this.pending = spans === null || (this.asked !== null && this.pending === null) || this.asked === null ? null : [...(this.pending ?? []), ...spans]
+    this.asked = session
+    const found = await this.remote.find(session, this.pending)
+    if (found !== null && this.asked === session) this.pending = []
+    return this.asked === session ? found : null
+  }
+
+  close(): void {
+    this.worker.terminate()
   }
 }

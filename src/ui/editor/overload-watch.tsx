@@ -1,9 +1,9 @@
-import { createContext, useContext, useEffect, useMemo, useState, type ReactNode } from 'react'
+import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { plateau } from '../../core/curve/knots'
 import { shapeThread, threadOf, type ThreadRef } from '../../core/edit'
 import type { Session } from '../../core/model/session'
 import { gainToDb } from '../../core/units/decibel'
-import { findOverloads, type Overload } from '../../engine/overloads'
+import { OverloadFinder, type Overload } from '../../engine/overloads'
 import { commit } from '../../store/edits'
 import type { Thunk } from '../../store/store'
 import { useAppSelector } from '../parts/hooks'
@@ -11,7 +11,7 @@ import { useAppSelector } from '../parts/hooks'
 const OverloadContext = createContext<readonly Overload[]>([])
 
 /** How long the session must stay the same before it is looked through, in milliseconds. */
-const CALM = 1200
+const CALM = 1500
 
 /** Keeps known where the session would pass full scale, in a worker. */
 export function OverloadWatch({ session, children }: { session: Session; children: ReactNode }) {
@@ -20,13 +20,17 @@ export function OverloadWatch({ session, children }: { session: Session; childre
   const base = useAppSelector((s) => s.session.base) ?? session
   const { regions, crossfades, gainThreads, tracks, mix, panLaw } = base
   const watched = useMemo(() => base, [regions, crossfades, gainThreads, tracks, mix, panLaw]) // eslint-disable-line react-hooks/exhaustive-deps
+  const finder = useRef<OverloadFinder | null>(null)
+  useEffect(() => () => {
+    finder.current?.close()
+    finder.current = null
+  }, [])
   useEffect(() => {
-    const control = new AbortController()
-    const timer = window.setTimeout(() => void findOverloads(watched, control.signal).then(setFound, () => undefined), CALM)
-    return () => {
-      window.clearTimeout(timer)
-      control.abort()
-    }
+    const timer = window.setTimeout(() => {
+      finder.current ??= new OverloadFinder()
+      void finder.current.find(watched).then((list) => list && setFound(list), () => undefined)
+    }, CALM)
+    return () => window.clearTimeout(timer)
   }, [watched])
   return <OverloadContext.Provider value={found}>{children}</OverloadContext.Provider>
 }
