@@ -1,12 +1,12 @@
-import { useDrag } from '@use-gesture/react'
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { useMemo, useRef, useState } from 'react'
 import { dbToHeight, heightToDb } from '../../core/units/taper'
 import type { Session } from '../../core/model/session'
 import type { View } from '../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
-import { addKnot, beginThread, type Drag, type ThreadGround } from './timeline/begin'
+import { addKnot, beginThread, type ThreadGround } from './timeline/begin'
 import type { Box } from './timeline/geometry'
 import type { Snapped } from './timeline/snap'
+import { useDrags } from './timeline/use-drags'
 import { ThreadOverlay } from './timeline/thread-overlay'
 import { valueToY, type ThreadPlace } from './timeline/thread-place'
 
@@ -27,32 +27,7 @@ export function BenchThread({ session, view, place, axis }: { session: Session; 
     const bounds = area.current!.getBoundingClientRect()
     return [event.clientX - bounds.left, event.clientY - bounds.top]
   }
-  const current = useRef<Drag | null>(null)
-  useEffect(() => {
-    const onEscape = (event: KeyboardEvent) => {
-      if (event.key !== 'Escape' || !current.current?.gesture) return
-      current.current.gesture.cancel()
-      current.current.cancelled = true
-      event.stopImmediatePropagation()
-    }
-    window.addEventListener('keydown', onEscape, true)
-    return () => window.removeEventListener('keydown', onEscape, true)
-  }, [])
-  const bind = useDrag<PointerEvent>(({ first, last, movement: [dx, dy], event, canceled, memo }) => {
-    if (first) return (current.current = beginThread(ground, place, (event.target as Element).closest<HTMLElement>('[data-handle]'), event, ...at(event)))
-    const drag = memo as Drag
-    const moved = Math.hypot(dx, dy) >= 2
-    if (last && !canceled && !drag.cancelled && !moved) {
-      drag.gesture?.cancel()
-      drag.click?.()
-    } else if (drag.gesture && !drag.cancelled) {
-      if (canceled) drag.gesture.cancel()
-      else if (last) drag.gesture.end()
-      else if (moved) drag.gesture.move({ dx, dy, x: 0, fine: event.altKey, shift: event.shiftKey, ctrl: event.ctrlKey || event.metaKey })
-    }
-    if (last || canceled) current.current = null
-    return drag
-  }, { pointer: { keys: false, buttons: 1 } })
+  const bind = useDrags((event) => beginThread(ground, place, (event.target as Element).closest<HTMLElement>('[data-handle]'), event, ...at(event)))
   const isGain = place.kind.unit === 'gain'
   const marks: [number, string][] = isGain ? LEVELS.map((db) => [db === null ? 0 : dbToHeight(db), db === null ? '−∞' : db > 0 ? `+${db}` : db === 0 ? '0 dB' : `−${-db}`]) : PANS
   let lastY = -Infinity

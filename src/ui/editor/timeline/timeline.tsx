@@ -1,5 +1,4 @@
-import { useDrag } from '@use-gesture/react'
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
+import { useCallback, useLayoutEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
 import { laneKeysOf } from '../../../core/edit'
 import { sessionLength } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
@@ -11,7 +10,7 @@ import { setPointed } from '../pointed'
 import { usePictures } from '../pictures'
 import { useCorrelations } from '../use-relations'
 import { RegionMenu } from '../region-menu'
-import { addKnotAt, beginDrag, MANY, type Drag, type Ground } from './begin'
+import { addKnotAt, beginDrag, MANY, type Ground } from './begin'
 import { drawTimeline } from './draw-timeline'
 import { frameToX, regionAt, ROW_HEIGHT, rowAt, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
 import { Joins } from './joins'
@@ -24,6 +23,7 @@ import { Ruler } from './ruler'
 import type { Snapped } from './snap'
 import { lanePlace, regionPlace, type ThreadPlace } from './thread-place'
 import { ThreadOverlay } from './thread-overlay'
+import { useDrags } from './use-drags'
 import { useShownWhole, useWheel } from './use-view'
 
 /** The threads that the picked bead shows on the visible rows. */
@@ -84,34 +84,7 @@ export function Timeline({ session }: { session: Session }) {
     return [event.clientX - bounds.left, event.clientY - bounds.top]
   }
 
-  const current = useRef<Drag | null>(null)
-  useEffect(() => {
-    const onEscape = (event: KeyboardEvent) => {
-      if (event.key !== 'Escape' || !current.current?.gesture) return
-      current.current.gesture.cancel()
-      current.current.cancelled = true
-      event.stopImmediatePropagation()
-    }
-    window.addEventListener('keydown', onEscape, true)
-    return () => window.removeEventListener('keydown', onEscape, true)
-  }, [])
-
-  const bind = useDrag<PointerEvent>(({ first, last, movement: [dx, dy], event, canceled, memo }) => {
-    if (first) return (current.current = beginDrag(ground, event, ...at(event)))
-    const drag = memo as Drag
-    const moved = Math.hypot(dx, dy) >= 2
-    if (last && !canceled && !drag.cancelled && !moved) {
-      drag.gesture?.cancel()
-      drag.click?.()
-      if (hand === 'range') dispatch(rangeSet(null))
-    } else if (drag.gesture && !drag.cancelled) {
-      if (canceled) drag.gesture.cancel()
-      else if (last) drag.gesture.end()
-      else if (moved) drag.gesture.move({ dx, dy, x: 0, fine: event.altKey, shift: event.shiftKey, ctrl: event.ctrlKey || event.metaKey })
-    }
-    if (last || canceled) current.current = null
-    return drag
-  }, { pointer: { keys: false, buttons: 1 } })
+  const bind = useDrags((event) => beginDrag(ground, event, ...at(event)), () => hand === 'range' && dispatch(rangeSet(null)))
 
   /** The menu is about what is under the pointer, unless that is selected already. */
   const selectForMenu = (event: MouseEvent<HTMLDivElement>) => {
