@@ -17,7 +17,7 @@ export interface Overload {
 const JOINED = 0.25
 /** Blocks after which the worker rests, so that playing and shaping come first; and for how long, in milliseconds. */
 const BATCH = 24
-const REST_MS = 60
+const REST_MS = 100
 
 const cache = new ChunkCache(64)
 /** The peak of every block of `RENDER_BLOCK` frames, by track; null is the mix. */

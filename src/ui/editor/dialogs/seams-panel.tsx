@@ -29,6 +29,7 @@ export function SeamsPanel({ session, onClose }: { session: Session; onClose(): 
   const dispatch = useAppDispatch()
   const { seams, waiting } = useSeams()
   const { selection, view } = useAppSelector((s) => s.view)
+  const playing = useAppSelector((s) => s.transport.playing)
   const [onlyClicks, setOnlyClicks] = useState(true)
   const [onlySelected, setOnlySelected] = useState(false)
   const [picked, setPicked] = useState<string | null>(null)
@@ -55,6 +56,8 @@ export function SeamsPanel({ session, onClose }: { session: Session; onClose(): 
     // Left of the panel.
     dispatch(viewChanged({ framesPerPixel, left: Math.max(0, s.frame - view.width * 0.3 * framesPerPixel) }))
     dispatch(loopOver(Math.max(0, s.frame - rate), s.frame + rate))
+    getPlayer()?.seek(Math.max(0, s.frame - rate))
+    if (!getPlayer()?.playing) void getPlayer()?.play()
   }
   const hear = () => (getPlayer()?.playing ? getPlayer()?.pause() : void getPlayer()?.play())
   const mend = (some: readonly Cure[]) => {
@@ -63,6 +66,7 @@ export function SeamsPanel({ session, onClose }: { session: Session; onClose(): 
     dispatch(commit(mendSeams, { cures: some }))
   }
   const close = () => {
+    getPlayer()?.pause()
     dispatch(dropPreview())
     onClose()
   }
@@ -70,7 +74,7 @@ export function SeamsPanel({ session, onClose }: { session: Session; onClose(): 
     <Panel
       wide title="Seams" about="Every edge and join, measured: those that would click, and the shortest fade or crossfade that keeps each from it." onClose={close}
       footer={<>
-        <Button disabled={!seam} onClick={hear}>Hear in a loop</Button>
+        <Button disabled={!seam && !playing} onClick={hear}>{playing ? 'Stop' : 'Hear in a loop'}</Button>
         <Tick checked={withCure} onChange={setWithCure}>with its cure</Tick>
         <span className="flex-1" />
         <Button disabled={!seam?.cure} onClick={() => seam?.cure && mend([seam.cure])}>Mend this</Button>

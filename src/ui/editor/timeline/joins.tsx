@@ -22,7 +22,7 @@ export const Joins = memo(function Joins({ session, rows, view }: { session: Ses
       const [left, right] = [regions[r - 1]!, regions[r]!]
       if (right.start > regionEnd(left)) continue
       // Narrow pieces leave no room for a handle.
-      if (Math.min(left.length, right.length) / view.framesPerPixel < 26) continue
+      if (Math.min(left.length, right.length) / view.framesPerPixel < 40) continue
       const top = row * ROW_HEIGHT - view.top + ROW_PAD
       const fade = right.start < regionEnd(left) ? crossfadeOf(session, { leftId: left.id, rightId: right.id }) : null
       const x = frameToX(view, right.start)
