@@ -1,10 +1,15 @@
 export default {
   testEnvironment: 'node',
+  // Jest leaves one core free otherwise.
+  maxWorkers: '100%',
+  // Other work on the machine may slow a test down.
+  testTimeout: 30_000,
   roots: ['<rootDir>/src', '<rootDir>/cli', '<rootDir>/server', '<rootDir>/demo'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   transform: {
     '^.+\\.(t|j|mj)sx?$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } } }],
   },
+  moduleNameMapper: { '\\?worker&url$': '<rootDir>/src/engine/worker-url.test-util.ts' },
   // Packages that ship ES modules only.
   transformIgnorePatterns: ['/node_modules/(?!(@noble|fflate|d3-.*|internmap)/)'],
 }

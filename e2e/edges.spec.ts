@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { middleOf, openSample, peakOf, playedLive, regionGroup, sessionOf, throughRing } from './support'
+import { drag, middleOf, openSample, peakOf, playedLive, regionGroup, sessionOf, throughRing } from './support'
 
 const undoLabels = (page: Page) => page.evaluate(() => window.oakenThread.getState().session.steps.map((s) => s.label))
 
@@ -115,7 +115,9 @@ test('fades by hand: a curve is bent by its body, starts from a level, becomes a
   await page.mouse.move(area.x + 300, area.y + 200)
   await page.mouse.wheel(0, 700)
   await page.getByRole('button', { name: 'Solo Bells' }).click()
+  await page.mouse.wheel(0, -700)
   await page.getByRole('button', { name: 'Solo Mill race' }).click()
+  await page.mouse.wheel(0, 700)
   await regionGroup(page, 'stroke 4').click({ position: { x: 25, y: 30 } })
   await page.getByLabel('Fade out', { exact: true }).fill('2 s')
   await page.keyboard.press('Enter')
@@ -133,6 +135,70 @@ test('fades by hand: a curve is bent by its body, starts from a level, becomes a
   expect(peakOf(taped[0]!.subarray(80000, 90000))).toBeGreaterThan(peakOf(plain[0]!.subarray(80000, 90000)))
   const live = await playedLive(page, 88.5, 0.2)
   expect(peakOf(live.channels[0]!)).toBeGreaterThan(0.001)
+})
+
+test('crossfades by hand: across a join, by moving over a neighbour, by a fade handle; then one side alone, and slid', async ({ page }) => {
+  await openSample(page)
+  const read = async () => {
+    const session = await sessionOf(page)
+    const [left, right] = [session.regions.c1!, session.regions.c2!]
+    return { fades: Object.values(session.crossfades), start: right.start, end: left.start + left.length, framesPerPixel: await page.evaluate(() => window.oakenThread.getState().view.view.framesPerPixel) }
+  }
+  // Shift, pressed on the way, keeps it off the grid.
+  const dragOffGrid = async ({ x, y }: { x: number; y: number }, dx: number) => {
+    await page.mouse.move(x, y)
+    await page.mouse.down()
+    await page.keyboard.down('Shift')
+    await page.mouse.move(x + dx, y, { steps: 4 })
+    await page.mouse.up()
+    await page.keyboard.up('Shift')
+  }
+  const before = await read()
+  expect(before.end).toBe(before.start)
+  const about = (frames: number, pixels: number) => expect(Math.abs(frames - pixels * before.framesPerPixel)).toBeLessThan(1.5 * before.framesPerPixel)
+
+  // Across the join: the sound hidden beyond both cuts comes out, half on either side.
+  const join = await middleOf(page.getByRole('button', { name: 'Join of drone in D and drone in G' }))
+  await drag(page, join, { dx: 6 })
+  const across = await read()
+  expect(across.fades).toHaveLength(1)
+  about(across.end - across.start, 12)
+  about(before.start - across.start, 6)
+  await page.keyboard.press('Control+z')
+  expect(await read()).toMatchObject({ fades: [], start: before.start, end: before.end })
+
+  // By moving the second over the first.
+  const second = await page.getByRole('group', { name: /^drone in G/ }).boundingBox()
+  await dragOffGrid({ x: second!.x + 60, y: second!.y + 30 }, -8)
+  const moved = await read()
+  expect(moved.fades).toHaveLength(1)
+  about(moved.end - moved.start, 8)
+  await page.keyboard.press('Control+z')
+
+  // By the fade handle past the edge: twice as long as it is past.
+  await page.mouse.move(second!.x + 60, second!.y + 30)
+  await drag(page, await middleOf(page.getByRole('slider', { name: 'Fade in of drone in G' })), { dx: -6 })
+  const faded = await read()
+  expect(faded.fades).toHaveLength(1)
+  about(faded.end - faded.start, 12)
+
+  // One side alone by its edge, then the whole slid.
+  const end = (await page.getByRole('slider', { name: 'End of drone in D' }).boundingBox())!
+  await dragOffGrid({ x: end.x + end.width / 2, y: end.y + 4 }, 3)
+  const longer = await read()
+  expect(longer.start).toBe(faded.start)
+  about(longer.end - faded.end, 3)
+  await drag(page, await middleOf(page.getByRole('button', { name: /^Crossfade of drone in D/ })), { dx: 4 })
+  const slid = await read()
+  about(slid.start - longer.start, 4)
+  expect(slid.end - slid.start).toBe(longer.end - longer.start)
+
+  // It is heard: equal power over the overlap, and not a step anywhere in it.
+  await page.getByRole('button', { name: 'Solo Concertina' }).click()
+  const [sound] = await throughRing(page, slid.start - 2400, slid.end - slid.start + 4800)
+  const steps = sound!.slice(1).map((v, i) => Math.abs(v - sound![i]!))
+  expect(peakOf(steps)).toBeLessThan(peakOf(sound!) * 0.5)
+  expect((await sessionOf(page)).crossfades[slid.fades[0]!.id]!.law).toBe('equal-power')
 })
 
 test('many fades at once, crossfades at joins, and the offer when one half of a split changes its gain', async ({ page }) => {

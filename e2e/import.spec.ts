@@ -86,6 +86,22 @@ test('a new session takes files dropped on it, each on a track, as one step that
   await page.getByLabel('Import audio files').setInputFiles([file('one.wav', wav('wav16', 48000, 1)), file('two.wav', wav('wav16', 48000, 2))])
   await expect(page.getByRole('region', { name: 'two' })).toBeVisible()
   expect((await sessionOf(page)).trackIds).toHaveLength(2)
+  // All of it is seen, and not much else; so it is after a longer file has come.
+  const seen = async (seconds: number) => {
+    await expect.poll(() => page.evaluate(() => {
+      const { left, width, framesPerPixel } = window.oakenThread.getState().view.view
+      return left === 0 ? (width * framesPerPixel) / 48000 : 0
+    })).toBeCloseTo(seconds * 1.04, 2)
+  }
+  await seen(0.5)
+  await page.getByLabel('Import audio files').setInputFiles([file('long.wav', wav('wav16', 48000, 1, 4))])
+  await expect(page.getByRole('region', { name: 'long' })).toBeVisible()
+  await seen(4)
+  await page.getByRole('button', { name: 'Untitled session' }).dblclick()
+  await page.getByLabel('Title of the session').fill('Ferry')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: 'Ferry' })).toBeVisible()
+  for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z')
   await page.getByRole('button', { name: /^Undo: Import 2 files/ }).click()
   await expect(page.getByText('Drop recordings here')).toBeVisible()
   await page.getByRole('button', { name: /^Redo: Import 2 files/ }).click()

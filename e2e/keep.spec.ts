@@ -81,6 +81,38 @@ test('sessions are renamed, duplicated, deleted and brought back', async ({ page
   await expect(page.getByRole('button', { name: /^Undo: Rename to/ })).toBeEnabled()
 })
 
+test('work before and after a session was renamed in the list, and after steps were undone and done otherwise, outlasts reloads', async ({ page }) => {
+  await openSample(page)
+  for (const name of ['Narrator', 'Concertina', 'Mill race']) await page.getByRole('button', { name: `Mute ${name}` }).click()
+  for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z')
+  await page.getByRole('button', { name: 'Solo Concertina' }).click()
+  await whenSaved(page)
+  await page.getByRole('link', { name: 'All sessions' }).click()
+  await page.getByRole('button', { name: 'What to do with The Tide Mill', exact: true }).click()
+  await page.getByRole('menuitem', { name: 'Rename' }).click()
+  await page.getByLabel('Title').fill('Ebb')
+  await page.getByRole('button', { name: 'Rename', exact: true }).click()
+  await page.getByRole('list', { name: 'Sessions' }).getByRole('link', { name: 'Ebb' }).click()
+  await expect(page.getByTestId('timeline')).toBeVisible()
+  await page.getByRole('button', { name: 'Solo Mill race' }).click()
+  await page.getByRole('button', { name: 'Solo Mill wheel' }).click()
+  await whenSaved(page)
+  for (let i = 0; i < 2; i++) {
+    await page.reload()
+    await expect(page.getByRole('heading', { name: 'Ebb' })).toBeVisible()
+    const { session, steps, done } = await page.evaluate(() => window.oakenThread.getState().session)
+    expect(done).toBe(i === 0 ? 5 : 4)
+    expect(steps.slice(0, done).map((s) => s.label)).toEqual(['Mute “Narrator”', 'Solo “Concertina”', 'Rename to “Ebb”', 'Solo “Mill race”', 'Solo “Mill wheel”'].slice(0, done))
+    expect(Object.values(session!.tracks).filter((t) => t.soloed).map((t) => t.name)).toEqual(i === 0 ? ['Mill wheel', 'Mill race', 'Concertina'] : ['Mill race', 'Concertina'])
+    expect(Object.values(session!.tracks).filter((t) => t.muted).map((t) => t.name)).toEqual(['Narrator'])
+    // The last step is taken back, and so is one after it.
+    await page.getByRole('button', { name: 'Solo Mill wheel' }).click()
+    await page.keyboard.press('Control+z')
+    await page.keyboard.press('Control+z')
+    await whenSaved(page)
+  }
+})
+
 test('several regions keep their differences under one drag; Escape gives a drag up; 0 dB is one action', async ({ page }) => {
   await openSample(page)
   const first = regionGroup(page, 'drone in D')

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { firstDifference, openSample, regionGroup, sessionOf, throughRing } from './support'
+import { firstDifference, middleOf, openSample, peakOf, regionGroup, sessionOf, throughRing } from './support'
 
 const bead = (page: Page, name: string) => page.getByRole('button', { name: new RegExp(`^${name} of the track`) }).click()
 
@@ -43,6 +43,68 @@ test('one narrated word is raised by 2 dB with one gesture on the volume lane; t
   expect(firstDifference((await throughRing(page, 5 * 48000, 5 * 48000))[0]!, before[0]!)).toBe(-1)
   for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z')
   expect((await sessionOf(page)).tracks.narrator!.lanes.volume?.knots ?? []).toHaveLength(0)
+})
+
+test('the drone is lowered under each gull and gate by hand, the bass gets the same by copying; a region takes its automation along', async ({ page }) => {
+  await openSample(page)
+  const effects = [[42.5, 46.7], [53.75, 55.73], [57.5, 58.64], [59.4, 63.6]] as const
+  await page.getByRole('button', { name: 'Solo Concertina' }).click()
+  const heard = async () => (await throughRing(page, 40 * 48000, 26 * 48000))[0]!
+  const before = await heard()
+  await page.getByRole('button', { name: 'Concertina', exact: true }).click()
+  await bead(page, 'Volume')
+  await page.getByRole('button', { name: 'Plateau', exact: true }).click()
+  const { area, x } = await place(page)
+  const row = area.y + 3 * 84
+  for (const [from, to] of effects) {
+    // Right to left or left to right; 30 pixels down are 6 dB.
+    await page.mouse.move(x(to + 0.3), row + 40)
+    await page.mouse.down()
+    await page.mouse.move(x(from - 0.3), row + 70, { steps: 6 })
+    await page.mouse.up()
+  }
+  await page.getByRole('button', { name: 'Point', exact: true }).click()
+  const lane = async (track: string) => (await sessionOf(page)).tracks[track]!.lanes.volume?.knots ?? []
+  const knots = await lane('concertina')
+  expect(knots).toHaveLength(16)
+  const after = await heard()
+  const change = (seconds: number) => {
+    const at = Math.round((seconds - 40) * 48000)
+    const rms = (y: Float32Array) => Math.sqrt(y.subarray(at, at + 9600).reduce((sum, v) => sum + v * v, 0))
+    return 20 * Math.log10(rms(after) / rms(before))
+  }
+  for (const [from, to] of effects) expect(change((from + to) / 2 - 0.1)).toBeCloseTo(-6, 1)
+  for (const still of [41, 49, 56.4, 65]) expect(change(still)).toBeCloseTo(0, 3)
+
+  // What the lane does from 41 s to 65 s, copied onto the bass at the same place.
+  await page.getByRole('button', { name: 'Range', exact: true }).click()
+  await page.mouse.move(x(41), row + 30)
+  await page.mouse.down()
+  await page.mouse.move(x(65), row + 30, { steps: 4 })
+  await page.mouse.up()
+  await page.getByRole('button', { name: 'Point', exact: true }).click()
+  await page.keyboard.press('Control+c')
+  const { range } = await page.evaluate(() => window.oakenThread.getState().view)
+  await page.evaluate((from) => window.oakenThread.getPlayer().seek(from), range!.from)
+  await page.getByRole('button', { name: 'Pedal bass', exact: true }).click()
+  await page.keyboard.press('Control+v')
+  const bass = await lane('bass')
+  const inRange = knots.filter((k) => k.frame > range!.from && k.frame < range!.to)
+  expect(bass.filter((k) => inRange.some((d) => d.frame === k.frame && Math.abs(d.value - k.value) < 1e-9))).toHaveLength(inRange.length)
+  await page.keyboard.press('Control+z')
+  expect(await lane('bass')).toEqual([])
+
+  // With the automation travelling, the second drone moved by a bar takes its dips along.
+  await page.getByLabel('Automation travels with regions').check()
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: /^Clip gain of the region/ }).click()
+  await page.getByRole('group', { name: /^drone in G/ }).click({ position: { x: 150, y: 20 } })
+  await page.keyboard.press('Period')
+  const moved = await sessionOf(page)
+  const by = moved.regions.c2!.start - 2256000
+  expect(by).toBeGreaterThan(0)
+  const lastDip = knots.at(-2)!
+  expect(moved.tracks.concertina!.lanes.volume!.knots.some((k) => k.frame === lastDip.frame + by && Math.abs(k.value - lastDip.value) < 1e-9)).toBe(true)
 })
 
 test('drone and bass are set in motion by weaves of two note values, and compared with the unshaped', async ({ page }) => {
@@ -150,4 +212,179 @@ test('where the mix would pass full scale a flag says so, goes there, and lowers
   await expect(page.getByRole('button', { name: /^Undo: Lower an overload in volume of the mix/ })).toBeVisible()
   const { mix } = await sessionOf(page)
   expect(mix.lanes.volume!.knots).toHaveLength(4)
+  await expect(page.getByTestId('mix-lane').getByRole('slider', { name: /^Knot \d of volume of the mix/ })).toHaveCount(4)
+})
+
+test('the mix in its own row: a plateau swept there lowers what is heard just there, whatever bead was picked; the ways of working outlast a reload', async ({ page }) => {
+  await openSample(page)
+  const whole = async () => (await throughRing(page, 18 * 48000, 16 * 48000))[0]!
+  const before = await whole()
+  await page.getByRole('separator', { name: 'Height of the mix' }).focus()
+  for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowUp')
+  await page.getByRole('button', { name: 'Plateau', exact: true }).click()
+  const lane = (await page.getByTestId('mix-lane').boundingBox())!
+  const { x } = await place(page)
+  await page.mouse.move(x(22), lane.y + 50)
+  await page.mouse.down()
+  await page.keyboard.down('Shift')
+  await page.mouse.move(x(30), lane.y + 80, { steps: 6 })
+  await page.mouse.up()
+  await page.keyboard.up('Shift')
+  const knots = (await sessionOf(page)).mix.lanes.volume!.knots
+  expect(knots).toHaveLength(4)
+  await expect(page.getByRole('button', { name: /^Undo: Plateau in volume of the mix/ })).toBeVisible()
+  await expect(page.getByRole('region', { name: 'Mix' })).toContainText('dB')
+  const after = await whole()
+  const [first, , , last] = knots.map((k) => k.frame - 18 * 48000)
+  // Outside, a volume of 0 dB and a lane at 0 dB are one gain, but for the last step of a float.
+  const apart = after.map((v, n) => (n < first! || n > last! + 48 ? v - before[n]! : 0))
+  expect(peakOf(apart)).toBeLessThan(1e-6)
+  // 30 pixels down at 0.2 dB each.
+  const middle = Math.round((first! + last!) / 2)
+  const loud = before.findIndex((v, n) => n > middle && Math.abs(v) > 0.05)
+  expect(20 * Math.log10(after[loud]! / before[loud]!)).toBeCloseTo(-6, 4)
+  await page.evaluate(() => window.oakenThread.whenSaved())
+  await page.reload()
+  await expect(page.getByRole('separator', { name: 'Height of the mix' })).toHaveAttribute('aria-valuenow', '100')
+})
+
+test('an opened lane: knots in a box are stretched, scaled and moved; a line is drawn on the tracks of all selected regions', async ({ page }) => {
+  await openSample(page)
+  await page.getByRole('button', { name: 'Lanes of Narrator' }).click()
+  await page.getByRole('menuitemcheckbox', { name: 'Volume' }).click()
+  await page.keyboard.press('Escape')
+  const height = page.getByRole('separator', { name: 'Height of the Volume lane of Narrator' })
+  await height.focus()
+  for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowDown')
+  expect(await height.getAttribute('aria-valuenow')).toBe('100')
+  const { area, x } = await place(page)
+  const sweep = async (from: number, to: number, y0: number, y1: number) => {
+    await page.mouse.move(x(from), area.y + y0)
+    await page.mouse.down()
+    await page.mouse.move(x(to), area.y + y1, { steps: 6 })
+    await page.mouse.up()
+  }
+  await page.getByRole('button', { name: 'Plateau', exact: true }).click()
+  await sweep(20, 30, 84 + 40, 84 + 70)
+  await page.getByRole('button', { name: 'Point', exact: true }).click()
+  await sweep(18, 33, 84 + 6, 84 + 96)
+  const knots = async (track = 'narrator') => (await sessionOf(page)).tracks[track]!.lanes.volume!.knots
+  const made = await knots()
+  expect(made).toHaveLength(4)
+  const { framesPerPixel } = (await page.evaluate(() => window.oakenThread.getState().view)).view
+  const grab = async (part: string, dx: number, dy: number) => {
+    const box = (await page.getByTestId('timeline').locator(`[data-part="${part}"]`).first().boundingBox())!
+    // Its inside is grabbed beside its handles and knots.
+    const [px, py] = part === 'move' ? [box.x + box.width * 0.3, box.y + box.height / 2] : part === 'top' ? [box.x + box.width * 0.3, box.y + box.height / 2] : [box.x + box.width / 2, box.y + box.height * 0.3]
+    await page.mouse.move(px, py)
+    await page.mouse.down()
+    await page.keyboard.down('Shift')
+    await page.mouse.move(px + dx, py + dy, { steps: 5 })
+    await page.mouse.up()
+    await page.keyboard.up('Shift')
+  }
+  await grab('right', 40, 0)
+  const longer = await knots()
+  expect(longer[0]).toEqual(made[0])
+  expect(Math.abs(longer[3]!.frame - made[3]!.frame - 40 * framesPerPixel)).toBeLessThan(2 * framesPerPixel)
+  await grab('move', 0, -9)
+  const higher = await knots()
+  // All by the same height: 9 of 90 pixels.
+  for (const [i, k] of higher.entries()) expect(k.value - longer[i]!.value).toBeCloseTo(0.1, 2)
+  await grab('top', 0, 4)
+  const scaled = await knots()
+  const spread = (all: readonly { value: number }[]) => Math.max(...all.map((k) => k.value)) - Math.min(...all.map((k) => k.value))
+  expect(spread(scaled)).not.toBeCloseTo(spread(higher), 3)
+  await page.getByLabel('to', { exact: true }).fill('40 s')
+  await page.keyboard.press('Enter')
+  expect((await knots())[3]!.frame).toBe(40 * 48000)
+
+  // Drawn once, in the lanes of both tracks, as far apart as their faders are.
+  await page.getByRole('button', { name: 'Lanes of Narrator' }).click()
+  await page.getByRole('menuitem', { name: 'Close all' }).or(page.getByRole('menuitemcheckbox', { name: 'Volume' })).first().click()
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Escape')
+  await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 30 } })
+  await page.getByRole('group', { name: /^pedal/ }).first().click({ position: { x: 60, y: 30 }, modifiers: ['Shift'] })
+  await bead(page, 'Volume')
+  await page.getByRole('button', { name: 'Draw', exact: true }).click()
+  await sweep(30, 45, 3 * 84 + 40, 3 * 84 + 60)
+  const [drone, bass] = [await knots('concertina'), await knots('bass')]
+  const session = await sessionOf(page)
+  const dB = (height: number) => 12 + 60 * Math.log10(height)
+  expect(bass.length).toBeGreaterThanOrEqual(2)
+  const [high, low] = [Math.max(...bass.map((k) => k.value)), Math.max(...drone.map((k) => k.value))]
+  expect(dB(high) - dB(low)).toBeCloseTo(session.tracks.bass!.volumeDb! - session.tracks.concertina!.volumeDb!, 1)
+  await page.keyboard.press('Control+z')
+  expect((await sessionOf(page)).tracks.bass!.lanes.volume?.knots ?? []).toHaveLength(0)
+})
+
+test('riding: the fader held while it plays writes the lane, lets it return, and a simulated fader latches; one step a pass', async ({ page }) => {
+  await openSample(page)
+  const steps = () => page.evaluate(() => window.oakenThread.getState().session.steps.map((s) => s.label))
+  const lane = async (track: string) => (await sessionOf(page)).tracks[track]!.lanes.volume!
+  const track = await page.evaluate(() => window.oakenThread.getState().session.session!.trackIds[2]!)
+  const before = (await sessionOf(page)).tracks[track]!.volumeDb!
+  await page.getByRole('button', { name: 'Ride: off' }).click()
+  await page.getByText('Touch', { exact: true }).click()
+  await page.getByLabel('Returns within').fill('200 ms')
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Play', exact: true }).click()
+  await page.waitForTimeout(1500)
+  const fader = await middleOf(page.getByRole('slider', { name: 'Fader of Mill race' }).first())
+  await page.mouse.move(fader.x, fader.y)
+  await page.mouse.down()
+  for (let i = 1; i <= 20; i++) {
+    await page.mouse.move(fader.x - i * 2, fader.y)
+    await page.waitForTimeout(40)
+  }
+  await page.waitForTimeout(500)
+  // Meanwhile nothing is kept, and it is heard: the level that is held is in what is played.
+  expect(await steps()).toEqual([])
+  await page.mouse.up()
+  await page.waitForTimeout(1200)
+  await page.getByRole('button', { name: 'Pause', exact: true }).click()
+  expect(await steps()).toEqual(['Ride in volume of “Mill race”'])
+  const ridden = await lane(track)
+  const levels = ridden.knots.map((k) => k.value)
+  const last = ridden.knots.at(-1)!
+  expect(ridden.knots.length).toBeLessThan(60)
+  expect(Math.min(...levels)).toBeLessThan(levels[0]! - 0.1)
+  // It returned to where the track stands, 200 ms after the hand let go.
+  expect(last.value).toBeCloseTo(levels[0]!, 6)
+  expect(last.frame - ridden.knots.at(-2)!.frame).toBeGreaterThan(7000)
+  expect((await sessionOf(page)).tracks[track]!.volumeDb).toBe(before)
+  // The sound follows: quieter in the middle of the touch than after it.
+  await page.getByRole('button', { name: 'Solo Mill race' }).click()
+  const lowest = ridden.knots.find((k) => k.value === Math.min(...levels))!
+  const rms = (x: Float32Array) => Math.sqrt(x.reduce((sum, v) => sum + v * v, 0) / x.length)
+  const [quiet] = await throughRing(page, lowest.frame, 4800)
+  const [loud] = await throughRing(page, last.frame + 48000, 4800)
+  expect(rms(quiet!)).toBeLessThan(rms(loud!) * 0.7)
+  await page.getByRole('button', { name: 'Solo Mill race' }).click()
+
+  // Latch, by a fader that speaks MIDI: what was moved stays until it stops.
+  await page.getByRole('button', { name: 'Ride: touch' }).click()
+  await page.getByText('Latch', { exact: true }).click()
+  await page.getByLabel('Fader', { exact: false }).getByRole('combobox').or(page.getByRole('combobox', { name: /^Fader/ })).first().selectOption('simulated')
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Narrator', exact: true }).click()
+  await page.keyboard.press('Home')
+  await page.getByRole('button', { name: 'Play', exact: true }).click()
+  await page.waitForTimeout(800)
+  await page.getByRole('button', { name: 'Ride: latch' }).click()
+  await page.getByRole('slider', { name: 'Simulated volume' }).first().focus()
+  for (let i = 0; i < 30; i++) await page.keyboard.press('ArrowLeft')
+  await page.waitForTimeout(1200)
+  await page.keyboard.press('Escape')
+  await page.getByRole('button', { name: 'Pause', exact: true }).click()
+  const narrator = await page.evaluate(() => window.oakenThread.getState().session.session!.trackIds[0]!)
+  const latched = await lane(narrator)
+  // From 96 to 66 of 127, and held there to the end of the pass.
+  expect(Math.min(...latched.knots.map((k) => k.value))).toBeCloseTo(66 / 127, 6)
+  expect(latched.knots.filter((k) => Math.abs(k.value - 66 / 127) < 1e-9).at(-1)!.frame - latched.knots[0]!.frame).toBeGreaterThan(24_000)
+  expect((await steps()).at(-1)).toBe('Ride in volume of “Narrator”')
+  await page.keyboard.press('Control+z')
+  expect((await sessionOf(page)).tracks[narrator]!.lanes.volume?.knots ?? []).toEqual([])
 })

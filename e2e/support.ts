@@ -108,3 +108,40 @@ export const fromRoot = (path: string) => fileURLToPath(new URL(`../${path}`, im
 
 /** The largest absolute sample of a stretch. */
 export const peakOf = (x: Float32Array) => x.reduce((peak, v) => Math.max(peak, Math.abs(v)), 0)
+
+/**
+ * The work of frames, in milliseconds and sorted: each from its beginning until the page is free again, with what was done in it laid out, painted and
+ * handed on. The page rests, scrolls to and fro, or is dragged up and down from a place (one gesture, let go at the end).
+ */
+export async function workOfFrames(page: Page, count: number, what: 'rest' | 'scroll' | { dragFrom: { x: number; y: number } }): Promise<number[]> {
+  return page.evaluate(async ({ frames, todo }) => {
+    const timeline = document.querySelector('[data-testid="timeline"]')!
+    const { x, y } = typeof todo === 'object' ? todo.dragFrom : { x: 0, y: 0 }
+    const target = document.elementFromPoint(x, y)!
+    const point = (type: string, dy: number) => target.dispatchEvent(new PointerEvent(type, { bubbles: true, cancelable: true, pointerId: 1, pointerType: 'mouse', isPrimary: true, button: type === 'pointermove' ? -1 : 0, buttons: type === 'pointerup' ? 0 : 1, clientX: x, clientY: y + dy }))
+    const work: number[] = []
+    if (typeof todo === 'object') point('pointerdown', 0)
+    for (let i = 0; i < frames; i++) {
+      await new Promise(requestAnimationFrame)
+      const begun = performance.now()
+      if (todo === 'scroll') timeline.dispatchEvent(new WheelEvent('wheel', { deltaX: i < frames / 2 ? 23 : -23, bubbles: true, cancelable: true }))
+      else if (todo !== 'rest') point('pointermove', -((i % 60) + 4))
+      // All that follows has run when the message comes: the store, the pictures, the handles.
+      await new Promise<void>((resolve) => {
+        const { port1, port2 } = new MessageChannel()
+        port1.onmessage = () => resolve()
+        port2.postMessage(0)
+      })
+      work.push(performance.now() - begun)
+    }
+    if (typeof todo === 'object') {
+      point('pointermove', -40)
+      point('pointerup', -40)
+    }
+    await new Promise(requestAnimationFrame)
+    return work.sort((a, b) => a - b)
+  }, { frames: count, todo: what })
+}
+
+/** Median and 95th percentile of sorted times, in words. */
+export const timesOf = (work: readonly number[]) => `median ${work[Math.floor(work.length * 0.5)]!.toFixed(1)} ms, p95 ${work[Math.floor(work.length * 0.95)]!.toFixed(1)} ms of work a frame`

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { deliver, openSample, playedLive, peakOf, regionGroup, sessionOf, throughRing, whenSaved } from './support'
+import { deliver, openSample, peakOf, playedLive, regionGroup, sessionOf, throughRing, timesOf, whenSaved, workOfFrames } from './support'
 
 test('storage denied is said in words, with what still works', async ({ page }) => {
   await page.addInitScript(() => {
@@ -117,24 +117,11 @@ test('a minute of the sample session plays without an underrun while another tab
 test('scrolling the sample session: frame times', async ({ page }) => {
   await openSample(page)
   for (let i = 0; i < 4; i++) await page.keyboard.press('Equal')
-  const frames = (scroll: boolean) => page.evaluate(async (moving) => {
-    const area = document.querySelector('[data-testid="timeline"]')!
-    const times: number[] = []
-    let last = performance.now()
-    for (let i = 0; i < 180; i++) {
-      if (moving) area.dispatchEvent(new WheelEvent('wheel', { deltaX: i < 90 ? 23 : -23, bubbles: true, cancelable: true }))
-      await new Promise(requestAnimationFrame)
-      const now = performance.now()
-      times.push(now - last)
-      last = now
-    }
-    return times.sort((a, b) => a - b)
-  }, scroll)
-  const idle = await frames(false)
+  const idle = await workOfFrames(page, 180, 'rest')
   const before = await page.evaluate(() => window.oakenThread.getState().view.view.left)
-  const times = await frames(true)
+  const times = await workOfFrames(page, 180, 'scroll')
   const after = await page.evaluate(() => window.oakenThread.getState().view.view.left)
-  console.log(`scrolling: median ${times[90]!.toFixed(1)} ms, p95 ${times[171]!.toFixed(1)} ms a frame (standing still: ${idle[90]!.toFixed(1)} and ${idle[171]!.toFixed(1)})`)
+  console.log(`scrolling: ${timesOf(times)} (standing still: ${timesOf(idle)})`)
   // There and back again, without a frame's scroll lost on the way.
   expect(Math.abs(after - before)).toBeLessThan(1)
 })

@@ -1,5 +1,5 @@
 // Everything that must hold: types, lint, the import rule, unit tests, browser tests. Ends with "N passed, N failed".
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import fs from 'node:fs'
 import { bin, ensureBuilt, ensureInstalled, inRoot, root } from './lib.mjs'
 import { ensureChromium } from './chromium.mjs'
@@ -21,9 +21,20 @@ function step(name, command, args, env = {}) {
   return status === 0
 }
 
-/** A check that has one outcome. */
-function check(name, command, args) {
-  total[step(name, command, args) ? 'passed' : 'failed']++
+/** Checks that have one outcome each, all at once; what each says is shown when it is done. */
+async function checks(list) {
+  await Promise.all(list.map(([name, command, args]) => new Promise((resolve) => {
+    const begun = Date.now()
+    const said = []
+    const running = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] })
+    for (const out of [running.stdout, running.stderr]) out.on('data', (text) => said.push(text))
+    running.on('error', (error) => said.push(Buffer.from(`${error.message}\n`)))
+    running.on('close', (status) => {
+      console.log(`\n── ${name}\n${Buffer.concat(said).toString()}── ${name}: ${status === 0 ? 'good' : 'failed'} after ${((Date.now() - begun) / 1000).toFixed(1)} s`)
+      total[status === 0 ? 'passed' : 'failed']++
+      resolve()
+    })
+  })))
 }
 
 /** A runner that writes what it counted; one that ends without counting has failed. */
@@ -43,9 +54,11 @@ function counted(name, command, args, file, count, env = {}) {
 const only = process.argv.slice(2)
 const wants = (name) => only.length === 0 || only.includes(name)
 
-if (wants('types')) check('types', bin('tsc'), ['--noEmit'])
-if (wants('lint')) check('lint', bin('eslint'), ['.'])
-if (wants('imports')) check('import rule', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'src', 'cli', 'server', 'demo', 'bench'])
+await checks([
+  ...(wants('types') ? [['types', bin('tsc'), ['--noEmit']]] : []),
+  ...(wants('lint') ? [['lint', bin('eslint'), ['.']]] : []),
+  ...(wants('imports') ? [['import rule', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'src', 'cli', 'server', 'demo', 'bench']]] : []),
+])
 if (wants('unit')) {
   const file = inRoot('.cache', 'results', 'jest.json')
   counted('unit tests', bin('jest'), ['--json', `--outputFile=${file}`], file, (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites, skipped: r.numPendingTests + r.numTodoTests }))

@@ -9,6 +9,7 @@ import type { Slip } from '../core/suggest/slip'
 import { regionsOf } from '../core/model/queries'
 import type { Region, Session } from '../core/model/session'
 import type { AnalysisWorker, OverlapPicture } from './analysis.worker'
+import { handFree } from './hand'
 
 let remote: Remote<AnalysisWorker> | null = null
 
@@ -150,6 +151,8 @@ export async function measureSeams(session: Session, onSome: (known: MeasuredSea
   tell()
   const missing = keyed.filter(({ key }) => !seams.has(key))
   for (let i = 0; i < missing.length; i += BATCH) {
+    await handFree()
+    if (signal.aborted) return
     const batch = missing.slice(i, i + BATCH)
     const ids = batch.flatMap(({ seam }) => [seam.leftId, seam.rightId].filter((id) => id !== null))
     const measured = await analysis().seams(excerpt(session, neighbours(session, ids)), batch.map((b) => b.seam))

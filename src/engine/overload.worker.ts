@@ -24,6 +24,8 @@ const cache = new ChunkCache(64)
 let peaks = new Map<string | null, Float32Array>()
 let blocks = 0
 let generation = 0
+/** A hand holds something: nothing is looked for until it lets go. */
+let resting = false
 
 function peaksOf(trackId: string | null): Float32Array {
   const known = peaks.get(trackId)
@@ -52,6 +54,8 @@ function grouped(session: Session): Overload[] {
 }
 
 const worker = {
+  /** Rests, or goes on. */
+  rest: (on: boolean): void => void (resting = on),
   /**
    * Renders the given stretches of a session (null: all of it) and finds where tracks and the mix pass full scale; what was found elsewhere
    * before still holds. A newer call ends an older one, which then gives null.
@@ -69,7 +73,8 @@ const worker = {
     let n = 0
     for (const b of [...wanted].sort((x, y) => x - y)) {
       if (n++ % BATCH === 0) {
-        await new Promise((resolve) => setTimeout(resolve, REST_MS))
+        do await new Promise((resolve) => setTimeout(resolve, REST_MS))
+        while (resting && mine === generation)
         if (mine !== generation) return null
       }
       const at = b * RENDER_BLOCK

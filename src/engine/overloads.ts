@@ -1,6 +1,7 @@
 import { wrap, type Remote } from 'comlink'
 import { changedSpans, type Span } from '../core/edit/changes'
 import type { Session } from '../core/model/session'
+import { onHandHolds } from './hand'
 import type { Overload, OverloadWorker } from './overload.worker'
 
 export type { Overload }
@@ -9,6 +10,7 @@ export type { Overload }
 export class OverloadFinder {
   private readonly worker = new Worker(new URL('./overload.worker.ts', import.meta.url), { type: 'module' })
   private readonly remote: Remote<OverloadWorker> = wrap<OverloadWorker>(this.worker)
+  private readonly unwatch = onHandHolds((held) => void this.remote.rest(held))
   private asked: Session | null = null
   /** What is still to be looked through; null is all. */
   private pending: Span[] | null = null
@@ -24,6 +26,7 @@ export class OverloadFinder {
   }
 
   close(): void {
+    this.unwatch()
     this.worker.terminate()
   }
 }

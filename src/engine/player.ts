@@ -11,6 +11,8 @@ export type PlayerNotice = 'no-audio-device' | 'no-shared-memory' | { failed: st
 
 /** What the player tells whoever made it. */
 export interface PlayerEvents {
+  /** Sound is about to be rendered from the start: what the player was not told yet has to be told now. */
+  onStarting(): void
   onPlaying(playing: boolean): void
   onNotice(notice: PlayerNotice): void
 }
@@ -108,6 +110,7 @@ export class Player {
   /** Starts playing at the cue; a person's gesture must have come first. Resolves when it was asked for, not when it is heard. */
   async play(): Promise<void> {
     if (this.wanted) return
+    this.events.onStarting()
     this.wanted = true
     this.heard = false
     this.events.onPlaying(true)
@@ -223,6 +226,7 @@ export class Player {
    * For checking that playing and rendering are the same; nothing else may play meanwhile.
    */
   async drain(from: number, frames: number): Promise<{ left: Float32Array; right: Float32Array }> {
+    this.events.onStarting()
     const left = new Float32Array(frames)
     const right = new Float32Array(frames)
     const before = this.worker.onmessage

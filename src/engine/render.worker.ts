@@ -59,10 +59,20 @@ function useRing(memory: RingMemory, port: MessagePort | null): void {
   }
 }
 
-async function refreshSources(): Promise<void> {
-  if (!session || session.sources === sourcesKnown) return
-  sourcesKnown = session.sources
-  cache.setSources(await recordsOf(session.sources))
+let sourcesReady: Promise<void> = Promise.resolve()
+
+/** Finds out where the sounds of the session are. Whoever comes while that goes on waits for it too. */
+function refreshSources(): Promise<void> {
+  if (session && session.sources !== sourcesKnown) {
+    const wanted = session.sources
+    sourcesKnown = wanted
+    sourcesReady = recordsOf(wanted).then((records) => {
+      if (sourcesKnown === wanted) cache.setSources(records)
+    })
+    // What failed is tried again by the next one who asks.
+    sourcesReady.catch(() => (sourcesKnown = null))
+  }
+  return sourcesReady
 }
 
 /** Measures what the level law needs to know; quick where nothing that it depends on has changed. */

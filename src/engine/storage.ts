@@ -20,6 +20,16 @@ export interface SessionRecord {
   sounds: string[]
   /** Set while the session is deleted but can still be brought back. */
   deletedAt?: number
+  /** A name that no other writing of a record has; heads say by it what they go on from. Records of before heads have none. */
+  savedId?: string | undefined
+}
+
+/**
+ * Where a session's history has got to since its record was written, in a few words: a step is kept by writing itself and this, however large the session
+ * is. It counts only together with the record of which it names the writing.
+ */
+export interface SessionHead extends Pick<SessionRecord, 'steps' | 'done' | 'changedAt' | 'sounds'> {
+  base: string
 }
 
 /** Sound in the store, by the hash of its samples; its chunks are filed under `storageId`. */
@@ -36,6 +46,7 @@ export interface AudioRecord {
 const database = (kind: string) => localforage.createInstance({ name: `oaken-thread-${kind}`, driver: localforage.INDEXEDDB })
 
 export const sessionsDb = database('sessions')
+export const headsDb = database('heads')
 export const stepsDb = database('steps')
 export const audioDb = database('audio')
 export const chunksDb = database('chunks')

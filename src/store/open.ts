@@ -72,7 +72,7 @@ export const openSession = (id: string, onProgress: OnProgress, signal: AbortSig
       return false
     }
     dispatch(viewReset())
-    dispatch(opened({ session: record.session, steps: kept, done: whole ? record.done : 0, savedAt: record.changedAt, readOnly: !editable }))
+    dispatch(opened({ session: record.session, steps: kept, done: whole ? record.done : 0, savedAt: record.changedAt, savedId: whole ? record.savedId : undefined, readOnly: !editable }))
     return true
   } catch (error) {
     const failure = storageFailure(error)

@@ -1,4 +1,4 @@
-import { diff } from '../core/model/patch'
+import { diff, type Patch } from '../core/model/patch'
 import { regionEnd, sessionLength } from '../core/model/queries'
 import type { Session } from '../core/model/session'
 import { dbToGain } from '../core/units/decibel'
@@ -18,9 +18,12 @@ const words = (notice: 'no-audio-device' | 'no-shared-memory' | { failed: string
     : notice === 'no-shared-memory' ? 'This page was served without shared memory, so sound takes a little longer to follow an edit. Everything works; start Oaken Thread with “npm start” to have it faster.'
       : `Playing stopped: ${notice.failed}`
 
-/** Sessions with more regions are large; milliseconds between two times that the player is told of a change. */
+/** Sessions with more regions, and threads with more knots, are large; milliseconds between two times that the player is told of a change in them. */
 const LARGE = 500
-const PAUSE_MS = 33
+const PAUSE_MS = { playing: 33, silent: 500 }
+
+/** Whether a patch carries a whole long thread. */
+const isHeavy = ({ value }: Patch) => Array.isArray(value) && value.length > LARGE
 
 /** Keeps a player in step with the store: its session, its loop, whether it plays. */
 export function keepPlaying(store: Store): void {
@@ -28,20 +31,23 @@ export function keepPlaying(store: Store): void {
   /** The session as the player has it, and when it was told last. */
   let told: Session | null = null
   let toldAt = 0
+  let heavy = false
   let timer = 0
   let knownLoop: unknown = null
   let knownListen: unknown = null
   const send = () => {
+    window.clearTimeout(timer)
     timer = 0
     if (!known || !told || known.id !== told.id) return
     const { forward } = diff(told, known)
     told = known
     toldAt = performance.now()
+    heavy = forward.some(isHeavy)
     if (forward.length) player?.patch(forward, sessionLength(known))
   }
   // What a hand changes in a large session is told at most so often, so that its pictures keep up.
   const tell = () => {
-    const rest = Object.keys(known!.regions).length > LARGE ? toldAt + PAUSE_MS - performance.now() : 0
+    const rest = heavy || Object.keys(known!.regions).length > LARGE ? toldAt + (player?.playing ? PAUSE_MS.playing : PAUSE_MS.silent) - performance.now() : 0
     if (rest <= 0) send()
     else timer ||= window.setTimeout(send, rest)
   }
@@ -52,7 +58,7 @@ export function keepPlaying(store: Store): void {
       known = session
       if (!session || session.id !== before?.id) {
         player?.close()
-        player = session ? open(store, session) : null
+        player = session ? open(store, session, send) : null
         told = session
         window.clearTimeout(timer)
         timer = 0
@@ -94,8 +100,9 @@ export const switchEqual = (): Thunk<Promise<void>> => async (dispatch, getState
   dispatch(listenSet({ shapedLufs: shaped, unshapedLufs: unshaped }))
 }
 
-function open(store: Store, session: Session): Player {
+function open(store: Store, session: Session, onStarting: () => void): Player {
   const made = new Player({
+    onStarting,
     onPlaying: (playing) => queueMicrotask(() => store.dispatch(playingChanged(playing))),
     onNotice: (notice) => queueMicrotask(() => store.dispatch(noticed({ id: typeof notice === 'string' ? notice : 'failed', text: words(notice) }))),
   })

@@ -1,4 +1,4 @@
-import { addMarker, copyRegions, crossfadeJoins, crossfadeOf, deleteRegions, duplicateRegions, joinRegions, joinsOf, keepParts, moveRegions, pasteRegions, placeRendered, setClipGain, setRegion, slipRegions, splitRegions, trimRegions, unlinkRegions, type Clip } from '../core/edit'
+import { addMarker, carrying, copyRegions, crossfadeJoins, crossfadeOf, deleteRegions, duplicateRegions, joinRegions, joinsOf, keepParts, moveRegions, pasteRegions, placeRendered, setClipGain, setRegion, slipRegions, splitRegions, trimRegions, unlinkRegions, type Clip } from '../core/edit'
 import { regionEnd, regionsOf } from '../core/model/queries'
 import { excerpt } from '../core/model/excerpt'
 import type { Dye, Region, Source } from '../core/model/session'
@@ -49,12 +49,12 @@ const andSelectNew = (action: Thunk<boolean>): Thunk => (dispatch, getState) => 
 
 export const duplicateSelected = (linked: boolean, times = 1): Thunk => (dispatch, getState) => {
   const regionIds = ids(selectedRegions(getState()))
-  if (regionIds.length) dispatch(andSelectNew(commit(duplicateRegions, { regionIds, times, linked })))
+  if (regionIds.length) dispatch(andSelectNew(commit(carrying(duplicateRegions, getState().view.travels), { regionIds, times, linked })))
 }
 
 export const joinSelected = (): Thunk => (dispatch, getState) => void dispatch(commit(joinRegions, { regionIds: ids(selectedRegions(getState())) }))
 
-export const deleteSelected = (closeGap: boolean): Thunk => (dispatch, getState) => void dispatch(commit(deleteRegions, { regionIds: ids(selectedRegions(getState())), closeGap }))
+export const deleteSelected = (closeGap: boolean): Thunk => (dispatch, getState) => void dispatch(commit(carrying(deleteRegions, getState().view.travels), { regionIds: ids(selectedRegions(getState())), closeGap }))
 
 export const unlinkSelected = (): Thunk => (dispatch, getState) => void dispatch(commit(unlinkRegions, { regionIds: ids(selectedRegions(getState())) }))
 
@@ -65,7 +65,7 @@ export const switchSelected = (key: 'muted' | 'reversed' | 'locked'): Thunk => (
 }
 
 /** Moves the selected regions by so many frames. */
-export const nudgeSelected = (byFrames: number): Thunk => (dispatch, getState) => void dispatch(commit(moveRegions, { regionIds: ids(selectedRegions(getState())), byFrames, byTracks: 0 }))
+export const nudgeSelected = (byFrames: number): Thunk => (dispatch, getState) => void dispatch(commit(carrying(moveRegions, getState().view.travels), { regionIds: ids(selectedRegions(getState())), byFrames, byTracks: 0 }))
 
 /** Copies the selected regions, for this session and any other in this browser. */
 export const copySelected = (): Thunk<boolean> => (dispatch, getState) => {
@@ -95,7 +95,7 @@ export const pasteHere = (): Thunk => (dispatch, getState) => {
     dispatch(noticed({ id: 'paste', text: `The copied regions are at ${clip.sampleRate / 1000} kHz and this session is at ${session.sampleRate / 1000} kHz. Import their files here instead; they are then resampled.` }))
     return
   }
-  dispatch(andSelectNew(commit(pasteRegions, { clip, at: Math.round(getPlayer()?.position() ?? 0), trackId: pathTrack(getState())?.id ?? null })))
+  dispatch(andSelectNew(commit(carrying(pasteRegions, getState().view.travels), { clip, at: Math.round(getPlayer()?.position() ?? 0), trackId: pathTrack(getState())?.id ?? null })))
 }
 
 const playhead = () => Math.round(getPlayer()?.position() ?? 0)

@@ -8,6 +8,15 @@ export function selectedRegions(state: RootState): Region[] {
   return session ? state.view.selection.flatMap((id) => session.regions[id] ?? []) : []
 }
 
+/** More regions than this are not all shown while they are dragged. */
+export const MANY = 200
+
+/**
+ * The session as it is shown, `null` when none is open: with what a gesture in progress tries. While very many regions are dragged together
+ * only their pictures follow; for all else it is the session of before, until the hand lets go.
+ */
+export const shownSession = ({ session: { session, base }, view: { selection } }: RootState): Session | null => (base && selection.length > MANY ? base : session)
+
 /** The track that the Path shows: that of the selected region, else the one picked, else the first. */
 export function pathTrack(state: RootState): Track | null {
   const { session } = state.session

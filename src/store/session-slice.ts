@@ -23,13 +23,15 @@ export interface SessionState {
   /** The highest number that a step of this history ever had. */
   lastNumber: number
   saved: SavedState
+  /** The writing of the whole session from which saving goes on; null when it has to be written whole first. */
+  savedId: string | null
   /** Another tab edits this session. */
   readOnly: boolean
 }
 
-const empty: SessionState = { session: null, base: null, steps: [], done: 0, lastNumber: 0, saved: { at: null, failure: null }, readOnly: false }
+const empty: SessionState = { session: null, base: null, steps: [], done: 0, lastNumber: 0, saved: { at: null, failure: null }, savedId: null, readOnly: false }
 
-export const opened = createAction<{ session: Session; steps: KeptStep[]; done: number; savedAt: number; readOnly: boolean }>('session/opened')
+export const opened = createAction<{ session: Session; steps: KeptStep[]; done: number; savedAt: number; savedId?: string | undefined; readOnly: boolean }>('session/opened')
 export const closed = createAction('session/closed')
 export const previewed = createAction<Session>('session/previewed')
 export const previewDropped = createAction('session/previewDropped')
@@ -43,8 +45,8 @@ export const saved = createAction<SavedState>('session/saved')
  */
 export function sessionReducer(state: SessionState = empty, action: UnknownAction): SessionState {
   if (opened.match(action)) {
-    const { session, steps, done, savedAt, readOnly } = action.payload
-    return { ...empty, session, steps, done, lastNumber: steps.reduce((most, s) => Math.max(most, s.number), 0), readOnly, saved: { at: savedAt, failure: null } }
+    const { session, steps, done, savedAt, savedId, readOnly } = action.payload
+    return { ...empty, session, steps, done, lastNumber: steps.reduce((most, s) => Math.max(most, s.number), 0), readOnly, saved: { at: savedAt, failure: null }, savedId: savedId ?? null }
   }
   if (closed.match(action)) return empty
   if (previewed.match(action)) return { ...state, base: state.base ?? state.session, session: action.payload }

@@ -1,6 +1,6 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import type { Weave } from '../core/curve/weave'
-import type { ThreadRef } from '../core/edit'
+import type { LaneKey, ThreadRef } from '../core/edit'
 import type { Knot } from '../core/model/session'
 import type { FrameRange } from '../engine/stream'
 
@@ -40,10 +40,27 @@ export interface View {
   top: number
   width: number
   height: number
+  /** Pixels that the rows of tracks have below their regions, for opened lanes; rows beyond the list have none. */
+  below?: readonly number[]
 }
+
+/** A lane that is opened below its track. */
+export interface OpenLane {
+  trackId: string
+  lane: LaneKey
+  height: number
+}
+
+/** Limits of an opened lane's height, and its first, in pixels. */
+export const LANE_HEIGHT = { min: 36, first: 64, max: 320 }
+
+/** The same of the mix. */
+export const MIX_HEIGHT = { min: 52, first: 52, max: 240 }
 
 export interface ViewState {
   view: View
+  /** Height of the mix below the tracks, in pixels. */
+  mixHeight: number
   selection: string[]
   trackId: string | null
   /** The selected crossfade; then the bench shows it. */
@@ -67,13 +84,24 @@ export interface ViewState {
   weave: Weave
   lastWeave: LastWeave | null
   listen: Listen
+  openLanes: OpenLane[]
+  /** Whether automation goes with regions that are moved, copied or deleted; else it stays on the track. */
+  travels: boolean
+  /** How moves of volume and pan are written while it plays. `returnMs` is the time back to the lane after a touch. */
+  ride: { mode: 'off' | 'touch' | 'latch'; returnMs: number }
 }
 
+/** What of the view is a person's way of working rather than a place in a session: it is kept from session to session. */
+export const preferenceKeys = ['follow', 'bench', 'timeScale', 'travels', 'shoulderMs', 'thinning', 'mixHeight', 'weave'] as const
+export type Preferences = Pick<ViewState, (typeof preferenceKeys)[number]>
+
+const preferencesOf = (state: ViewState) => Object.fromEntries(preferenceKeys.map((key) => [key, state[key]])) as unknown as Preferences
+
 export const initialView: ViewState = {
-  view: { left: 0, framesPerPixel: 1024, top: 0, width: 800, height: 400 },
+  view: { left: 0, framesPerPixel: 1024, top: 0, width: 800, height: 400 }, mixHeight: MIX_HEIGHT.first,
   selection: [], trackId: null, crossfadeId: null, bead: 'clip-gain', hand: 'point', range: null, loop: false, follow: true, bench: true, knots: null, shoulderMs: 40, thinning: 0.5, timeScale: 'bars', dialog: null,
   weave: { shape: 'triangle', period: { beats: 0.5 }, low: 0.4, high: 0.63, phase: 0, duty: 0.5, seed: 1 }, lastWeave: null,
-  listen: { unshaped: false, equal: false, shapedLufs: null, unshapedLufs: null },
+  listen: { unshaped: false, equal: false, shapedLufs: null, unshapedLufs: null }, openLanes: [], travels: false, ride: { mode: 'off', returnMs: 300 },
 }
 
 /** What is seen, selected and picked in the editor; not part of the session and not undone. */
@@ -105,8 +133,8 @@ export const viewSlice = createSlice({
     },
     handTaken: (state, action: PayloadAction<Hand>) => {
       state.hand = action.payload
-      // Plateaus, weaves and drawn lines are made in a thread.
-      if (action.payload !== 'point' && action.payload !== 'range' && !threadBeads.includes(state.bead)) state.bead = action.payload === 'weave' ? 'volume' : 'gain-thread'
+      // Plateaus, weaves and drawn lines are made in a thread; one is shown unless lanes are open.
+      if (state.openLanes.length === 0 && action.payload !== 'point' && action.payload !== 'range' && !threadBeads.includes(state.bead)) state.bead = action.payload === 'weave' ? 'volume' : 'gain-thread'
     },
     knotsSelected: (state, action: PayloadAction<ViewState['knots']>) => {
       state.knots = action.payload
@@ -123,11 +151,26 @@ export const viewSlice = createSlice({
       state.range = action.payload
       if (!action.payload) state.loop = false
     },
+    travelsSet: (state, action: PayloadAction<boolean>) => void (state.travels = action.payload),
+    rideSet: (state, action: PayloadAction<Partial<ViewState['ride']>>) => void Object.assign(state.ride, action.payload),
     loopSet: (state, action: PayloadAction<boolean>) => void (state.loop = action.payload),
     followSet: (state, action: PayloadAction<boolean>) => void (state.follow = action.payload),
     benchShown: (state, action: PayloadAction<boolean>) => void (state.bench = action.payload),
-    viewReset: (state) => ({ ...initialView, view: { ...initialView.view, width: state.view.width, height: state.view.height } }),
+    /** Opens lanes of a track below it, or closes those that are open. */
+    lanesToggled: (state, action: PayloadAction<{ trackId: string; lanes: LaneKey[] }>) => {
+      const { trackId, lanes } = action.payload
+      const isOpen = (lane: LaneKey) => state.openLanes.some((o) => o.trackId === trackId && o.lane === lane)
+      if (lanes.every(isOpen)) state.openLanes = state.openLanes.filter((o) => o.trackId !== trackId || !lanes.includes(o.lane))
+      else for (const lane of lanes) if (!isOpen(lane)) state.openLanes.push({ trackId, lane, height: LANE_HEIGHT.first })
+    },
+    laneHeightSet: (state, action: PayloadAction<OpenLane>) => {
+      const { trackId, lane, height } = action.payload
+      for (const open of state.openLanes) if (open.trackId === trackId && open.lane === lane) open.height = Math.max(LANE_HEIGHT.min, Math.min(LANE_HEIGHT.max, Math.round(height)))
+    },
+    mixHeightSet: (state, action: PayloadAction<number>) => void (state.mixHeight = Math.max(MIX_HEIGHT.min, Math.min(MIX_HEIGHT.max, Math.round(action.payload)))),
+    preferencesTaken: (state, action: PayloadAction<Partial<Preferences>>) => void Object.assign(state, action.payload),
+    viewReset: (state) => ({ ...initialView, ...preferencesOf(state as ViewState), view: { ...initialView.view, width: state.view.width, height: state.view.height } }),
   },
 })
 
-export const { viewChanged, selected, crossfadePicked, trackPicked, beadPicked, handTaken, rangeSet, loopSet, followSet, benchShown, viewReset, knotsSelected, weaveSet, weaveDrawn, listenSet, shouldersSet, thinningSet, timeScaleSet, dialogShown } = viewSlice.actions
+export const { viewChanged, selected, crossfadePicked, trackPicked, beadPicked, handTaken, rangeSet, loopSet, followSet, benchShown, viewReset, preferencesTaken, knotsSelected, weaveSet, weaveDrawn, listenSet, shouldersSet, thinningSet, timeScaleSet, dialogShown, lanesToggled, laneHeightSet, mixHeightSet, travelsSet, rideSet } = viewSlice.actions

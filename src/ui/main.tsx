@@ -2,8 +2,11 @@ import { setNonce } from 'get-nonce'
 import { createRoot } from 'react-dom/client'
 import { Provider } from 'react-redux'
 import { createBrowserRouter, RouterProvider } from 'react-router'
+import { watchHand } from '../engine/hand'
 import { keepSaved } from '../store/keeper'
 import { getPlayer, keepPlaying } from '../store/playback'
+import { keepPreferences } from '../store/preferences'
+import { keepRiding } from '../store/riding'
 import { createStore } from '../store/store'
 import { DeliverPage } from './deliver/deliver-page'
 import { EditorPage } from './editor/editor-page'
@@ -20,6 +23,9 @@ if (nonce) setNonce(nonce)
 const store = createStore()
 const whenSaved = keepSaved(store)
 keepPlaying(store)
+keepRiding(store)
+keepPreferences(store)
+watchHand(window)
 
 // For scripts that check what is heard: the player, and when everything is saved.
 Object.assign(window, { oakenThread: { getPlayer, whenSaved, getState: store.getState } })

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import type { Knot } from '../model/session'
 import { dbToHeight, heightToDb, UNITY_HEIGHT } from '../units/taper'
-import { drawInto, gainKind, insertKnot, knotsBetween, moveKnots, panKind, plateau, removeKnots, reshapeStretch, scaledValue, shiftedHeight, thinKnots, valueAt } from './knots'
+import { drawInto, gainKind, insertKnot, knotsBetween, moveKnots, panKind, plateau, removeKnots, reshapeStretch, scaleAbout, scaledValue, shiftedHeight, stretchKnots, thinKnots, valueAt } from './knots'
 
 const gainAtFrame = (knots: readonly Knot[], frame: number) => valueAt(gainKind(), knots, frame)
 const knot = (frame: number, value: number, shape: Knot['shape'] = 'line'): Knot => ({ frame, value, shape, bend: 0 })
@@ -100,4 +100,41 @@ test('thinning knots drops those that a straight line replaces, and keeps steps 
   expect(thinKnots(straight, [], 0.5).map((k) => k.frame)).toEqual([0, 1000])
   const stepped = [...straight.slice(0, 5), knot(400, 0.9, 'hold'), knot(800, 0.3), knot(900, 0.3), knot(1000, 0.3)]
   expect(thinKnots(stepped, [], 0.5).map((k) => [k.frame, k.shape])).toEqual([[0, 'line'], [400, 'line'], [400, 'hold'], [800, 'line'], [1000, 'line']])
+})
+
+describe('a selected range', () => {
+  const thread = [0, 100, 200, 300, 400].map((frame, i): Knot => ({ frame, value: 0.2 + i / 10, shape: 'line', bend: 0 }))
+  test('is scaled in value about a level and stretched in time about a side, without passing its neighbours', () => {
+    expect(scaleAbout(gainKind(), thread, [1, 2, 3], 0.3, 0.5).map((k) => Math.round(k.value * 1000) / 1000)).toEqual([0.2, 0.3, 0.35, 0.4, 0.6])
+    expect(stretchKnots(thread, [1, 2, 3], 100, 0.5).map((k) => k.frame)).toEqual([0, 100, 150, 200, 400])
+    // To the right there are 100 frames up to the next knot: one and a half times as long, and no longer.
+    expect(stretchKnots(thread, [1, 2, 3], 100, 9).map((k) => k.frame)).toEqual([0, 100, 250, 400, 400])
+    expect(stretchKnots(thread, [1, 2, 3], 300, 9).map((k) => k.frame)).toEqual([0, 0, 150, 300, 400])
+  })
+  test('keeps its order whatever the factor', () => {
+    fc.assert(fc.property(fc.array(fc.nat(1000), { minLength: 2, maxLength: 10 }), fc.array(fc.nat(9), { minLength: 1, maxLength: 6 }), fc.double({ min: 0, max: 6, noNaN: true }), (frames, picks, factor) => {
+      const knots = frames.sort((a, b) => a - b).map((frame): Knot => ({ frame, value: 0.5, shape: 'line', bend: 0 }))
+      const indices = [...new Set(picks.map((p) => p % knots.length))].sort((a, b) => a - b)
+      const stretched = stretchKnots(knots, indices, knots[indices[0]!]!.frame, factor)
+      expect(stretched.every((k, i) => i === 0 || k.frame >= stretched[i - 1]!.frame)).toBe(true)
+    }))
+  })
+})
+
+describe('a plateau on a slope', () => {
+  const slope: Knot[] = [{ frame: 0, value: 0.4, shape: 'line', bend: 0 }, { frame: 100_000, value: 0.8, shape: 'line', bend: 0 }]
+  test('done again inside itself changes its level and adds no knots', () => {
+    const once = plateau(slope, 20_000, 60_000, -6, 480)
+    const twice = plateau(once, 22_000, 58_000, 2, 480)
+    expect(twice).toHaveLength(once.length)
+    // In all -4 dB against the slope, which is at 0.56 in the middle.
+    expect(heightToDb(valueAt(gainKind(), twice, 20_480))).toBeCloseTo(heightToDb(0.4 + 0.4 * 0.2048) - 4, 6)
+    expect(valueAt(gainKind(), twice, 10_000)).toBeCloseTo(0.44, 9)
+  })
+  test('is flattened by choice, at the level of its middle', () => {
+    const flat = plateau(slope, 20_000, 60_000, -6, 480, gainKind(), true)
+    expect(flat).toHaveLength(6)
+    for (const frame of [20_480, 40_000, 59_520]) expect(heightToDb(valueAt(gainKind(), flat, frame))).toBeCloseTo(heightToDb(0.56) - 6, 9)
+    expect(valueAt(gainKind(), flat, 70_000)).toBeCloseTo(0.68, 9)
+  })
 })

@@ -95,6 +95,31 @@ export function scaledValue(kind: ThreadKind, value: number, factor: number): nu
   return value <= 0 ? (factor === 0 ? UNITY_HEIGHT : 0) : shiftedHeight(UNITY_HEIGHT, heightToDb(value) * factor)
 }
 
+/** The knots with some of them scaled in value about `about`: `factor` 0.5 halves their distance to it, 0 puts all there. They stay within the kind's range. */
+export const scaleAbout = (kind: ThreadKind, knots: readonly Knot[], indices: readonly number[], about: number, factor: number): Knot[] =>
+  mapValues(kind, knots, indices, (value) => about + (value - about) * factor)
+
+/**
+ * The knots with some of them (sorted) stretched in time about frame `about` by a factor above 0; they keep their order and do not pass the knots
+ * beside them.
+ */
+export function stretchKnots(knots: readonly Knot[], indices: readonly number[], about: number, factor: number): Knot[] {
+  const [first, last] = [indices[0], indices.at(-1)]
+  if (first === undefined || last === undefined) return [...knots]
+  const chosen = new Set(indices)
+  let [low, high] = [0, Math.max(factor, 0)]
+  for (const i of indices) {
+    const distance = knots[i]!.frame - about
+    const room = distance > 0 ? (knots[i + 1] && !chosen.has(i + 1) ? knots[i + 1]!.frame - about : Infinity) : distance < 0 ? (knots[i - 1] && !chosen.has(i - 1) ? about - knots[i - 1]!.frame : Infinity) : Infinity
+    if (distance !== 0) high = Math.min(high, room / Math.abs(distance))
+    // Knots that lie between chosen ones hold these on their side.
+    const inner = distance > 0 ? (knots[i - 1] && !chosen.has(i - 1) && i > first ? knots[i - 1]!.frame - about : 0) : distance < 0 ? (knots[i + 1] && !chosen.has(i + 1) && i < last ? about - knots[i + 1]!.frame : 0) : 0
+    if (distance !== 0) low = Math.max(low, inner / Math.abs(distance))
+  }
+  const by = Math.max(low, high)
+  return knots.map((k, i) => (chosen.has(i) ? { ...k, frame: Math.max(0, Math.round(about + (k.frame - about) * by)) } : k))
+}
+
 /** The stretch that begins at a knot with another bend -1…1 (which makes it a line), or another shape. */
 export const reshapeStretch = (knots: readonly Knot[], index: number, change: Partial<Pick<Knot, 'shape' | 'bend'>>): Knot[] =>
   knots.map((k, i) => (i === index ? { frame: k.frame, value: k.value, shape: change.shape ?? (change.bend !== undefined ? 'line' : k.shape), bend: change.shape !== undefined && change.shape !== 'line' ? 0 : within(change.bend ?? k.bend, -1, 1) } : k))
@@ -105,24 +130,25 @@ export const knotsBetween = (knots: readonly Knot[], from: number, to: number): 
 /**
  * Shifts a thread by so many dB (hundredths of pan) between two frames, with shoulders of so many frames inside its ends (0 makes steps). On a
  * plain thread this takes exactly four knots. Outside nothing changes, whatever shape the thread has there; inside, what it did is kept
- * and shifted. Doing it again over the same range changes the level of the plateau that is there. Throws a RangeError when `to` is not
- * after `from`.
+ * and shifted; with `flat` it becomes level, at what the thread is in the middle. Doing it again over the same range changes the level of the
+ * plateau that is there. Throws a RangeError when `to` is not after `from`.
  */
-export function plateau(knots: readonly Knot[], from: number, to: number, by: number, shoulder: number, kind: ThreadKind = gain): Knot[] {
+export function plateau(knots: readonly Knot[], from: number, to: number, by: number, shoulder: number, kind: ThreadKind = gain, flat = false): Knot[] {
   if (!(to > from)) throw new RangeError(`a plateau from ${from} to ${to} has no length`)
   const width = Math.min(Math.round(shoulder), Math.floor((to - from) / 2))
   const [first, last] = [from + width, to - width]
-  const existing = samePlateau(knots, from, to)
-  if (existing) return mapValues(kind, knots, [existing.high, existing.high + 1], (v) => kind.shift(v, by))
+  const existing = samePlateau(knots, from, to, kind)
+  if (existing && !flat) return mapValues(kind, knots, [existing.high, existing.high + 1], (v) => kind.shift(v, by))
   // All four places become knots on the line as it is drawn; then what lies between the inner two is shifted.
   let divided: readonly Knot[] = knots
   for (const frame of [from, first, last, to]) divided = insertKnot(divided, frame, undefined, kind).knots
-  const shifted = (k: Knot): Knot => ({ ...k, value: kind.shift(k.value, by) })
+  const level = kind.shift(valueAt(kind, knots, (from + to) / 2), by)
+  const shifted = (k: Knot): Knot => (flat ? { frame: k.frame, value: level, shape: 'line', bend: 0 } : { ...k, value: kind.shift(k.value, by) })
   const entering = (frame: number) => divided.find((k) => k.frame === frame)!
   const leaving = (frame: number) => divided.findLast((k) => k.frame === frame)!
   const straight = (k: Knot): Knot => ({ frame: k.frame, value: k.value, shape: 'line', bend: 0 })
   const step = width === 0
-  const inside = divided.filter((k) => k.frame > first && k.frame < last)
+  const inside = flat ? [] : divided.filter((k) => k.frame > first && k.frame < last)
   return [
     ...divided.filter((k) => k.frame < from),
     straight(entering(from)), shifted(leaving(first)), ...inside.map(shifted), shifted(straight(step ? entering(last) : leaving(last))), leaving(to),
@@ -130,12 +156,21 @@ export function plateau(knots: readonly Knot[], from: number, to: number, by: nu
   ]
 }
 
-/** Whether the range lies over a plateau that is there already: its four knots, `high` being the first of the upper two. */
-function samePlateau(knots: readonly Knot[], from: number, to: number): { high: number } | null {
+/** dB (hundredths of pan) within which both ends of a plateau lie equally far from the line that its feet are on. */
+const EVEN = 0.02
+
+/** By how much a value lies above another, in dB or hundredths of pan. */
+const above = (kind: ThreadKind, value: number, base: number) => (kind.unit === 'pan' ? (value - base) * 100 : (value > 0 ? heightToDb(value) : FLOOR_DB) - (base > 0 ? heightToDb(base) : FLOOR_DB))
+
+/** Whether the range lies over a plateau that is there already, on a level thread or on a slope: its four knots, `high` being the first of the upper two. */
+function samePlateau(knots: readonly Knot[], from: number, to: number, kind: ThreadKind): { high: number } | null {
   const i = knotBefore(knots, (from + to) / 2)
   const [a, b, c, d] = [knots[i - 1], knots[i], knots[i + 1], knots[i + 2]]
   if (!a || !b || !c || !d || a.frame > from || d.frame < to) return null
-  return b.value === c.value && a.value !== b.value && c.value !== d.value && b.frame - a.frame < (c.frame - b.frame) / 2 && d.frame - c.frame < (c.frame - b.frame) / 2 ? { high: i } : null
+  const slope = (frame: number) => a.value + ((d.value - a.value) * (frame - a.frame)) / Math.max(1, d.frame - a.frame)
+  const [left, right] = [above(kind, b.value, slope(b.frame)), above(kind, c.value, slope(c.frame))]
+  const even = b.value === c.value || Math.abs(left - right) < EVEN
+  return even && Math.abs(left) > EVEN && Math.abs(right) > EVEN && b.frame - a.frame < (c.frame - b.frame) / 2 && d.frame - c.frame < (c.frame - b.frame) / 2 ? { high: i } : null
 }
 
 /**

@@ -6,7 +6,7 @@ import { breachLine, brokenRules } from '../model/rules'
 import type { Crossfade, Fade, Knot, Region, Session } from '../model/session'
 import { drawInto, mapValues, plateau, reshapeStretch, scaledValue, thinKnots } from '../curve/knots'
 import { weaveInto, weaveShapes } from '../curve/weave'
-import { addMarker, alignCrossfade, changeMarker, copyFades, copyRegions, crossfadeJoins, deleteRegions, duplicateRegions, fadeMix, joinRegions, joinsOf, lanesWithKnots, keepParts, moveRegions, pasteRegions, placeRendered, removeCrossfades, removeMarker, resetThreads, setClipGains, setFade, setFades, setGiveWay, setLanesBypassed, setPanMode, setRegion, setTempo, shiftCrossfade, shapeThread, threadOf, slipRegions, splitRegions, trimRegions, unlinkRegions, type Edit } from '.'
+import { addMarker, alignCrossfade, automationOf, carrying, changeMarker, clearAutomation, copyFades, copyRegions, crossfadeJoins, deleteRegions, duplicateRegions, fadeMix, joinRegions, joinsOf, lanesWithKnots, keepParts, moveRegions, pasteAutomation, pasteRegions, placeRendered, removeCrossfades, removeMarker, resetThreads, setClipGains, setFade, setFades, setGiveWay, setLanesBypassed, setPanMode, setRegion, setTempo, shiftCrossfade, shapeThread, shiftAutomation, threadOf, slipRegions, splitRegions, trimRegions, unlinkRegions, type Edit } from '.'
 
 const knots: Knot[] = [{ frame: 2000, value: 0.4, shape: 'line', bend: 0.3 }, { frame: 9000, value: 0.7, shape: 's-curve', bend: 0 }, { frame: 30000, value: 0.5, shape: 'hold', bend: 0 }, { frame: 40000, value: 0.6, shape: 'line', bend: 0 }]
 
@@ -159,13 +159,19 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
       const id = ids[n % Math.max(1, ids.length)]
       return id === undefined ? s : what === 0 ? removeCrossfades.apply(s, { crossfadeIds: [id] }) : what === 1 ? shiftCrossfade.apply(s, { crossfadeId: id, edge, byFrames: by }) : alignCrossfade.apply(s, { crossfadeId: id, byFrames: by })
     }),
-    fc.record({ n: fc.nat(9), lane: fc.constantFrom('volume', 'pan', 'panLeft'), from: fc.nat(30000), length: fc.integer({ min: 20, max: 20000 }), by: fc.double({ min: -20, max: 20, noNaN: true }), what: fc.nat(4) }).map(({ n, lane, from, length, by, what }) => (s: Session) => {
+    fc.record({ n: fc.nat(9), lane: fc.constantFrom('volume', 'pan', 'panLeft'), from: fc.nat(30000), length: fc.integer({ min: 20, max: 20000 }), by: fc.double({ min: -20, max: 20, noNaN: true }), what: fc.nat(8) }).map(({ n, lane, from, length, by, what }) => (s: Session) => {
       const trackId = s.trackIds[n % s.trackIds.length]!
       const ref = { kind: 'lane' as const, trackId, lane }
       const { knots: before, kind } = threadOf(s, ref)!
       if (what === 0) return setLanesBypassed.apply(s, { lanes: lanesWithKnots(s), bypassed: n % 2 === 0 })
       if (what === 1) return setPanMode.apply(s, { trackId, panMode: n % 2 ? 'pair' : 'balance' })
       if (what === 2) return setGiveWay.apply(s, { lanes: { [trackId]: { knots: lane === 'volume' ? before : [], giveWay: n % 2 ? null : { others: [trackId], depthDb: 6, attackMs: 1, holdMs: 1, releaseMs: 1, lookAheadMs: 1, gapMs: 1, thresholdLufs: -40, base: [...before] } } } })
+      const lanes = [ref]
+      const clip = automationOf(s, ref, from, from + length)!
+      if (what === 5) return clearAutomation.apply(s, { lanes, from, to: from + length })
+      if (what === 6) return pasteAutomation.apply(s, { clips: [{ ref, clip }], at: n * 4000, times: 1 + (n % 3) })
+      if (what === 7) return shiftAutomation.apply(s, { lanes, from, to: from + length, byFrames: Math.round(by * 1000) })
+      if (what === 8) return carrying(moveRegions, true).apply(s, { regionIds: Object.keys(s.regions).slice(0, 1 + (n % 3)), byFrames: Math.round(by * 500), byTracks: n % 2 })
       const weave = { shape: weaveShapes[n % weaveShapes.length]!, period: { ms: 20 + n }, low: kind.min + 0.1, high: kind.max - 0.1, phase: Math.abs(by) / 40, duty: 0.3, seed: n }
       return shapeThread.apply(s, { ref, knots: what === 3 ? plateau(before, from, from + length, by, 100, kind) : weaveInto(before, weave, from, from + length, s.tempo, s.sampleRate, kind) })
     }),

@@ -159,7 +159,7 @@ function closeGaps(session: Session, regions: Record<string, Region>, trackId: s
  */
 export const duplicateRegions = defineEdit<{ regionIds: readonly string[]; times: number; linked: boolean }>({
   name: 'duplicateRegions',
-  label: (session, { regionIds, times, linked }) => `${times > 1 ? `Repeat ${times} times` : 'Duplicate'} ${regionWords(session, regionIds)}${linked ? ', linked' : ''}`,
+  label: (session, { regionIds, times, linked }) => `${times > 1 ? 'Repeat' : 'Duplicate'} ${regionWords(session, regionIds)}${times > 1 ? ` ${times} times` : ''}${linked ? ', linked' : ''}`,
   apply(session, { regionIds, times, linked }) {
     const originals = regionIds.flatMap((id) => session.regions[id] ?? [])
     if (originals.length === 0 || times < 1) return session

@@ -30,10 +30,15 @@ export function regionsOf(session: Session, trackId: string): Region[] {
   return regionsByTrack(session.regions).get(trackId) ?? none
 }
 
+const lengths = new WeakMap<Session['regions'], number>()
+
 /** Length of the session in frames: the end of its last region, 0 when it has none. */
-export function sessionLength(session: Session): number {
-  let end = 0
-  for (const id in session.regions) end = Math.max(end, regionEnd(session.regions[id]!))
+export function sessionLength({ regions }: Session): number {
+  let end = lengths.get(regions)
+  if (end !== undefined) return end
+  end = 0
+  for (const id in regions) end = Math.max(end, regionEnd(regions[id]!))
+  lengths.set(regions, end)
   return end
 }
 

@@ -47,6 +47,13 @@ export function parsePercent(text: string, range: { min: number; max: number }, 
   return value >= range.min && value <= range.max ? good(value) : bad(`Type ${what} from ${shown(range.min)} to ${shown(range.max)}, such as 20 %.`)
 }
 
+/** A typed whole number of times, 1 to 999: "3", "3 times", "3x". */
+export function parseCount(text: string): Typed<number> {
+  const count = /^(\d+) ?(?:times|x|×)?$/.exec(plain(text))
+  const times = count ? Number(count[1]) : NaN
+  return times >= 1 && times <= 999 ? good(times) : bad('Type how many times, 1 to 999.')
+}
+
 /** A typed factor: "50%", "x0.5", "0.5", "200 %"; 0…10. */
 export function parseFactor(text: string): Typed<number> {
   const t = plain(text)
@@ -137,4 +144,11 @@ export function showTime(frames: number, sampleRate: number, decimals = 3): stri
   const minutes = Math.floor(total / (60 * unit))
   const seconds = (total - minutes * 60 * unit) / unit
   return `${minutes}:${seconds.toFixed(decimals).padStart(decimals ? 3 + decimals : 2, '0')}`
+}
+
+/** A typed length that may go back: "-250 ms" is earlier; from `-max.back` to `max.on` frames. */
+export function parseShift(text: string, context: TimeContext, max: { back: number; on: number }): Typed<number> {
+  const back = /^\s*[-−]/.test(text)
+  const typed = parseLength(text.replace(/^\s*[-−+]/, ''), context, { min: 0, max: back ? max.back : max.on })
+  return back && 'value' in typed ? { ...typed, value: typed.value === 0 ? 0 : -typed.value } : typed
 }

@@ -19,6 +19,7 @@ import { drawCrossfade } from './timeline/draw-region'
 import { lawNames } from './timeline/joins'
 import { useRelations } from './use-relations'
 
+const showCorrelation = (value: number) => value.toFixed(2).replace('-', '−')
 const showWorst = (db: number) => (Math.abs(db) < 0.05 ? '0.0 dB' : `${db > 0 ? 'bulges' : 'dips'} ${Math.abs(db).toFixed(1)} dB`)
 
 /** A crossfade in the bench: what was measured, both sounds and their sum, and every value as a field. */
@@ -27,12 +28,12 @@ export function BenchCrossfade({ session, fade }: { session: Session; fade: Cros
   const relation = useRelations(session, ids).get(fade.id) ?? null
   const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
   return (
-    <section aria-label="Bench" className="flex h-full min-h-0 bg-linen">
+    <section aria-label="Bench" className="apart flex h-full min-h-0 bg-linen">
       <div className="w-52 shrink-0 overflow-auto border-r border-seam px-4 py-3">
         <p className="text-xs text-soft">Crossfade</p>
         <h2 className="text-base leading-5 font-bold wrap-anywhere">{left.name} → {right.name}</h2>
         <p className="text-sm text-soft">{showLength(regionEnd(left) - right.start, session.sampleRate)}, {lawNames[fade.law]}</p>
-        <p className="mt-2 text-sm"><span className="text-soft">Correlation</span> <span className="font-mono text-xs">{relation ? relation.correlation.toFixed(2).replace('-', '−') : '…'}</span></p>
+        <p className="mt-2 text-sm"><span className="text-soft">Correlation</span> <span className="font-mono text-xs">{relation ? showCorrelation(relation.correlation) : '…'}</span></p>
         <SlipOffer session={session} fade={fade} />
       </div>
       <CrossfadePicture session={session} fade={fade} relation={relation} />
@@ -63,7 +64,7 @@ function SlipOffer({ session, fade }: { session: Session; fade: Crossfade }) {
   if (byFrames === 0 || after - before < 0.02) return <p className="mt-1 text-xs text-soft">No shift within 10 ms makes both sides agree better.</p>
   return (
     <div className="mt-2 text-xs">
-      <p className="text-soft">Shifted by {showLength(Math.abs(byFrames), session.sampleRate)} {byFrames > 0 ? 'later' : 'earlier'}, the correlation is {after.toFixed(2)} instead of {before.toFixed(2)}.</p>
+      <p className="text-soft">Shifted by {showLength(Math.abs(byFrames), session.sampleRate)} {byFrames > 0 ? 'later' : 'earlier'}, the correlation is {showCorrelation(after)} instead of {showCorrelation(before)}.</p>
       <Button className="mt-1 h-7" onClick={() => void dispatch(commit(alignCrossfade, { crossfadeId: fade.id, byFrames }))}>Slip it there</Button>
     </div>
   )

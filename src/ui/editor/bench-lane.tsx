@@ -6,7 +6,7 @@ import { crossfadeSides, planRegion } from '../../core/render'
 import { getPlayer } from '../../store/playback'
 import type { View } from '../../store/view-slice'
 import { preparedContext, useAppSelector, useFrame, useSize } from '../parts/hooks'
-import { BenchThread } from './bench-thread'
+import { ThreadArea } from './thread-area'
 import { usePictures } from './pictures'
 import { frameToX, visibleRegions } from './timeline/geometry'
 import { drawSound } from './timeline/draw-sound'
@@ -28,7 +28,11 @@ export function BenchLane({ session, trackId, lane }: { session: Session; trackI
   const view: View = useMemo(() => ({ left: shown.left - AXIS * framesPerPixel, framesPerPixel, top: 0, width, height }), [shown.left, framesPerPixel, width, height])
   const place = useMemo(() => ({ ...lanePlace(session, view, trackId, lane, 0), tag: undefined, box: { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD } }), [session, view, trackId, lane, inner, height])
 
+  // Only what is heard of the regions is drawn behind; the lane itself lies above.
+  const { regions: all, gainThreads, crossfades, sources } = session
+  const sounding = useMemo(() => session, [all, gainThreads, crossfades, sources, trackId]) // eslint-disable-line react-hooks/exhaustive-deps
   useLayoutEffect(() => {
+    const session = sounding
     const ctx = canvas.current && width > 60 && height > 40 ? preparedContext(canvas.current, width, height) : null
     if (!ctx || trackId === null) return
     const regions = regionsOf(session, trackId)
@@ -44,7 +48,7 @@ export function BenchLane({ session, trackId, lane }: { session: Session; trackI
       drawSound(ctx, pictures, { plan: planRegion(session, region, sides.get(region.id)), source: session.sources[region.sourceId]!, box, width: AXIS + inner, framesPerPixel, dye: region.colour ?? session.tracks[trackId]!.colour })
     }
     ctx.restore()
-  }, [session, trackId, view, pictures, version, width, height, inner, framesPerPixel])
+  }, [sounding, trackId, view, pictures, version, width, height, inner, framesPerPixel])
 
   useFrame(() => {
     const x = frameToX(view, getPlayer()?.position() ?? 0)
@@ -56,7 +60,7 @@ export function BenchLane({ session, trackId, lane }: { session: Session; trackI
   return (
     <div ref={frame} className="absolute inset-0 overflow-hidden">
       <canvas ref={canvas} className="block" style={{ width, height }} aria-hidden />
-      {width > 60 && height > 40 && <BenchThread session={session} view={view} place={place} axis={AXIS} />}
+      {width > 60 && height > 40 && <ThreadArea session={session} view={view} place={place} axis={AXIS} label="Close-up of the thread" testId="bench-thread" />}
       <div ref={line} className="pointer-events-none absolute inset-y-2 left-0 w-px bg-ink" aria-hidden />
     </div>
   )

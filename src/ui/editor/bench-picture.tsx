@@ -6,7 +6,7 @@ import { getPlayer } from '../../store/playback'
 import type { View } from '../../store/view-slice'
 import { colour, faded } from '../look/colours'
 import { preparedContext, useFrame, useSize } from '../parts/hooks'
-import { BenchThread } from './bench-thread'
+import { ThreadArea } from './thread-area'
 import { usePictures } from './pictures'
 import { drawFade } from './timeline/draw-region'
 import { drawSound } from './timeline/draw-sound'
@@ -54,7 +54,7 @@ export function BenchPicture({ session, region, threaded }: { session: Session; 
   return (
     <div ref={frame} className="absolute inset-0 overflow-hidden">
       <canvas ref={canvas} className="block" style={{ width, height }} role="img" aria-label={`The sound of ${region.name} after clip gain and fades`} />
-      {threaded && width > 60 && height > 40 && <BenchThread session={session} view={view} place={place} axis={AXIS} />}
+      {threaded && width > 60 && height > 40 && <ThreadArea session={session} view={view} place={place} axis={AXIS} label="Close-up of the thread" testId="bench-thread" />}
       <div ref={line} className="pointer-events-none absolute inset-y-2 left-0 w-px bg-ink" aria-hidden />
     </div>
   )

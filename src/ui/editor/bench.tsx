@@ -1,7 +1,7 @@
 import { RotateCcw } from 'lucide-react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { Fragment, memo, useMemo, useRef, useState, type ReactNode } from 'react'
-import { changeClipGain, fadeMix, laneKeysOf, lanesWithKnots, resetClipGain, setClipGain, setLanesBypassed, setMixVolume, setPanMode, setTrack, threadWords } from '../../core/edit'
+import { changeClipGain, fadeMix, laneKeysOf, lanesWithKnots, resetClipGain, setClipGain, setLanesBypassed, setMixVolume, setPanMode, setTrack, threadWords, type LaneKey } from '../../core/edit'
 import { sessionLength } from '../../core/model/queries'
 import { levelOf, type LevelKind, type RegionMeasure } from '../../core/measure/region-meter'
 import type { Region, Session, Track } from '../../core/model/session'
@@ -12,11 +12,13 @@ import { splitHere } from '../../store/region-actions'
 import { rangeInRegion, shiftRange } from '../../store/thread-actions'
 import { dialogShown } from '../../store/view-slice'
 import { Button } from '../parts/button'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { useAppDispatch, useAppFields, useAppSelector } from '../parts/hooks'
+import { Calm } from '../parts/calm'
 import { ValueField } from '../parts/value-field'
 import { BenchCrossfade } from './bench-crossfade'
 import { BenchLane, useLaneChoice } from './bench-lane'
 import { BenchPicture } from './bench-picture'
+import { AutomationFields } from './automation-fields'
 import { FadeFields } from './fade-fields'
 import { showLevel } from './dialogs/match-dialog'
 import { useMeasured } from './dialogs/use-measured'
@@ -26,15 +28,21 @@ import { WeaveFields } from './weave-fields'
 
 /** The close-up at the bottom: what is selected, large, with every value as a field. */
 export const Bench = memo(function Bench({ session, track, regions }: { session: Session; track: Track | null; regions: readonly Region[] }) {
-  const { bead, crossfadeId } = useAppSelector((s) => s.view)
+  const { bead, crossfadeId, worked } = useAppFields(({ view: { bead, crossfadeId, knots, lastWeave } }) => ({ bead, crossfadeId, worked: knots?.ref ?? lastWeave?.ref ?? null }))
   const dispatch = useAppDispatch()
   const fade = session.crossfades[crossfadeId ?? '']
   if (fade) return <BenchCrossfade session={session} fade={fade} />
-  if (bead === 'mix') return <LaneFrame session={session} trackId={null} title="Mix" about={['all tracks added']}><MixFields session={session} /></LaneFrame>
-  if ((bead === 'volume' || bead === 'pan') && track) return <LaneFrame session={session} trackId={track.id} title={track.name} about={[track.channels === 1 ? 'mono track' : 'stereo track']}><TrackFields track={track} bead={bead} /></LaneFrame>
+  // A lane opened below its track is here while its knots are selected, whatever bead is picked.
+  const opened = worked?.kind === 'lane' && worked.trackId !== null && bead !== 'volume' && bead !== 'pan' ? session.tracks[worked.trackId] : undefined
+  if (opened && worked?.kind === 'lane') {
+    const own = worked.lane === 'volume' ? 'volume' : 'pan'
+    return <LaneFrame session={session} bead={own} lane={worked.lane} trackId={opened.id} title={opened.name} about={[opened.channels === 1 ? 'mono track' : 'stereo track']}><TrackFields track={opened} bead={own} /></LaneFrame>
+  }
+  if (bead === 'mix') return <LaneFrame session={session} bead="volume" trackId={null} title="Mix" about={['all tracks added']}><MixFields session={session} /></LaneFrame>
+  if ((bead === 'volume' || bead === 'pan') && track) return <LaneFrame session={session} bead={bead} trackId={track.id} title={track.name} about={[track.channels === 1 ? 'mono track' : 'stereo track']}><TrackFields track={track} bead={bead} /></LaneFrame>
   if (regions.length === 0) {
     return (
-      <section aria-label="Bench" className="flex h-full items-center justify-center bg-linen p-6 text-center text-soft">
+      <section aria-label="Bench" className="apart flex h-full items-center justify-center bg-linen p-6 text-center text-soft">
         {track ? 'Select a region to see it here close up and to type its values. Shift adds more; a sweep over empty cloth takes all it touches.' : 'Import audio to begin: drop files anywhere here, or press Import above the tracks.'}
       </section>
     )
@@ -60,11 +68,11 @@ export const Bench = memo(function Bench({ session, track, regions }: { session:
 })
 
 /** A lane of a track or of the mix in the bench, with what can be done to it. */
-function LaneFrame({ session, trackId, title, about, children }: { session: Session; trackId: string | null; title: string; about: string[]; children: ReactNode }) {
+function LaneFrame({ session, trackId, bead, lane: given, title, about, children }: { session: Session; trackId: string | null; bead: 'volume' | 'pan'; lane?: LaneKey; title: string; about: string[]; children: ReactNode }) {
   const dispatch = useAppDispatch()
-  const bead = useAppSelector((s) => s.view.bead)
   const weaving = useAppSelector((s) => s.view.hand === 'weave' || s.view.lastWeave !== null)
-  const [lane, setLane] = useLaneChoice(trackId === null ? ['volume'] : laneKeysOf(session, trackId).filter((key) => (key === 'volume') === (bead === 'volume')))
+  const [chosen, setLane] = useLaneChoice(trackId === null ? ['volume'] : laneKeysOf(session, trackId).filter((key) => (key === 'volume') === (bead === 'volume')))
+  const lane = given ?? chosen
   const ref = { kind: 'lane' as const, trackId, lane }
   const lanes = trackId === null ? session.mix.lanes : session.tracks[trackId]!.lanes
   const has = (lanes[lane]?.knots.length ?? 0) > 0
@@ -74,7 +82,7 @@ function LaneFrame({ session, trackId, title, about, children }: { session: Sess
   const choices = trackId === null ? [] : laneKeysOf(session, trackId).filter((key) => key !== 'volume')
   return (
     <Frame title={title} about={[threadWords(session, ref).split(' of ')[0]!, ...about]} picture={<BenchLane session={session} trackId={trackId} lane={lane} />}>
-      {bead === 'pan' && choices.length > 1 && <Choice label="Which channel" value={lane} onChange={setLane} options={[{ value: 'panLeft', text: 'Left' }, { value: 'panRight', text: 'Right' }]} />}
+      {bead === 'pan' && !given && choices.length > 1 && <Choice label="Which channel" value={lane} onChange={setLane} options={[{ value: 'panLeft', text: 'Left' }, { value: 'panRight', text: 'Right' }]} />}
       {children}
       {has && <Tick checked={lanes[lane]!.bypassed} onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: [ref], bypassed }))}>Bypass this lane</Tick>}
       {ownLanes.length > 1 && <Tick checked={ownLanes.every(isBypassed)} onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: ownLanes, bypassed }))}>Bypass all lanes of this track</Tick>}
@@ -82,6 +90,7 @@ function LaneFrame({ session, trackId, title, about, children }: { session: Sess
       {weaving && <WeaveFields session={session} />}
       {trackId !== null && lane === 'volume' && <Button title="Lower this track while others sound (G)" onClick={() => void dispatch(dialogShown('give-way'))}>{lanes.volume?.giveWay ? 'Gives way: change, make anew…' : 'Give way…'}</Button>}
       <ThreadFields session={session} thread={ref} origin={0} length={Math.max(sessionLength(session), 1)} />
+      <AutomationFields session={session} />
       {!weaving && <WeaveFields session={session} />}
     </Frame>
   )
@@ -89,7 +98,7 @@ function LaneFrame({ session, trackId, title, about, children }: { session: Sess
 
 function Frame({ title, about, measured, picture, children }: { title: string; about: string[]; measured?: ReactNode; picture?: ReactNode; children: ReactNode }) {
   return (
-    <section aria-label="Bench" className="flex h-full min-h-0 bg-linen">
+    <section aria-label="Bench" className="apart flex h-full min-h-0 bg-linen">
       <div className="w-52 shrink-0 overflow-auto border-r border-seam px-4 py-3">
         <p className="text-xs text-soft">Bench</p>
         <h2 className="text-base leading-5 font-bold wrap-anywhere">{title}</h2>
@@ -97,7 +106,7 @@ function Frame({ title, about, measured, picture, children }: { title: string; a
         {measured}
       </div>
       <div className="relative min-w-0 flex-1">{picture}</div>
-      <div className="flex w-64 shrink-0 flex-col gap-2 overflow-auto border-l border-seam bg-cloth px-4 py-3 max-[1100px]:w-56">{children}</div>
+      <div className="flex w-64 shrink-0 flex-col gap-2 overflow-auto border-l border-seam bg-cloth px-4 py-3 max-[1100px]:w-56"><Calm>{children}</Calm></div>
     </section>
   )
 }

@@ -7,7 +7,7 @@ import { showTime, type Typed } from '../../core/units/typed'
 import { commit } from '../../store/edits'
 import { getPlayer } from '../../store/playback'
 import { timeScaleSet } from '../../store/view-slice'
-import { useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
+import { showText, useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
 import { ValueField } from '../parts/value-field'
 
 /** The time at the playhead in seconds and in bars; pressing one makes ruler and grid follow it. Beside it tempo and metre. */
@@ -18,9 +18,9 @@ export function Clock({ session }: { session: Session }) {
   const bars = useRef<HTMLSpanElement>(null)
   useFrame(() => {
     const frame = getPlayer()?.position() ?? 0
-    if (time.current) time.current.textContent = showTime(frame, session.sampleRate)
+    showText(time.current, showTime(frame, session.sampleRate))
     const at = barPosition(session.tempo, secondsToBeat(session.tempo, frame / session.sampleRate))
-    if (bars.current) bars.current.textContent = `${at.bar} | ${at.beat}.${Math.floor(at.fraction * 10)}`
+    showText(bars.current, `${at.bar} | ${at.beat}.${Math.floor(at.fraction * 10)}`)
   })
   const part = 'flex h-full items-center justify-center px-2 hover:bg-white aria-pressed:shadow-[inset_0_-3px_0_var(--color-oak)]'
   return (

@@ -3,11 +3,14 @@ import { useDropzone } from 'react-dropzone'
 import { useStore } from 'react-redux'
 import { Group, Panel, Separator } from 'react-resizable-panels'
 import { useParams } from 'react-router'
+import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { importInto } from '../../store/library'
-import { pathTrack } from '../../store/selectors'
+import { pathTrack, shownSession } from '../../store/selectors'
+import { viewChanged } from '../../store/view-slice'
 import type { RootState } from '../../store/store'
 import { Button } from '../parts/button'
+import { Calm } from '../parts/calm'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { Notices } from '../parts/notices'
 import { OpeningPage } from '../parts/opening-page'
@@ -17,15 +20,14 @@ import { Bench } from './bench'
 import { Dialogs } from './dialogs/dialogs'
 import { HintBar } from './hint-bar'
 import { JoinOffer } from './join-offer'
-import { useEditorKeys } from './keys'
+import { EditorKeys } from './keys'
 import { Overview } from './overview'
 import { OverloadWatch } from './overload-watch'
 import { PathPanel } from './path-panel'
 import { PicturesProvider, useNewPictures } from './pictures'
 import { Rail } from './rail'
 import { SeamWatch } from './seam-watch'
-import { rowAt, xToFrame } from './timeline/geometry'
-import { MANY } from './timeline/begin'
+import { boundedView, rowAt, showsWhole, wholeFramesPerPixel, xToFrame } from './timeline/geometry'
 import { Timeline } from './timeline/timeline'
 import { TopBar } from './top-bar'
 
@@ -33,14 +35,12 @@ import { TopBar } from './top-bar'
 export function EditorPage() {
   const { id } = useParams()
   const opening = useSession(id!)
-  const session = useAppSelector((s) => s.session.session)
+  const session = useAppSelector(shownSession)
   if (opening.state !== 'open' || !session) return <OpeningPage opening={opening} />
   return <Editor key={session.id} session={session} />
 }
 
-function Editor({ session: now }: { session: Session }) {
-  // While very many regions are dragged together, only the timeline follows; all else waits for the end.
-  const session = useAppSelector((s) => (s.session.base && s.view.selection.length > MANY ? s.session.base : now))
+function Editor({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
   const pictures = useNewPictures()
@@ -50,10 +50,16 @@ function Editor({ session: now }: { session: Session }) {
   const readOnly = useAppSelector((s) => s.session.readOnly)
   const regions = useMemo(() => selection.flatMap((id) => session.regions[id] ?? []), [selection, session.regions])
   const imports = useImport()
-  useEditorKeys(session)
 
   const take = (files: File[], at: number, onTrack: string | undefined) => {
-    if (files.length && !readOnly) void imports.run((onProgress, signal) => dispatch(importInto(files, at, onTrack, onProgress, signal)))
+    if (files.length === 0 || readOnly) return
+    const { view } = store.getState().view
+    const whole = showsWhole(view, sessionLength(session))
+    void imports.run((onProgress, signal) => dispatch(importInto(files, at, onTrack, onProgress, signal))).then(() => {
+      // Who saw everything sees everything again.
+      const now = shownSession(store.getState())
+      if (whole && now && now.trackIds.length) dispatch(viewChanged(boundedView({ ...store.getState().view.view, left: 0, framesPerPixel: wholeFramesPerPixel(sessionLength(now), view.width) }, sessionLength(now), now.trackIds.length)))
+    })
   }
   const drop = useDropzone({
     noClick: true, noKeyboard: true,
@@ -73,6 +79,7 @@ function Editor({ session: now }: { session: Session }) {
       <SeamWatch session={session}>
       <OverloadWatch session={session}>
       <div {...drop.getRootProps()} className="flex h-full flex-col">
+        <EditorKeys />
         <TopBar session={session} />
         <Notices />
         <main className="flex min-h-0 flex-1 flex-col">
@@ -82,7 +89,7 @@ function Editor({ session: now }: { session: Session }) {
           <Panel id="tracks" minSize={160} className="flex min-h-0">
             <Rail session={session} pickedTrack={track?.id ?? null} onImport={drop.open} />
             <div className="relative flex min-w-0 flex-1">
-              <Timeline session={now} />
+              <Timeline session={session} />
               {session.trackIds.length === 0 && (
                 <div className="absolute inset-x-0 top-1/3 flex flex-col items-center gap-3 text-center">
                   <p className="text-lg font-semibold">Drop recordings here</p>
@@ -91,7 +98,7 @@ function Editor({ session: now }: { session: Session }) {
                 </div>
               )}
             </div>
-            <PathPanel session={session} track={track} regions={regions} />
+            <Calm><PathPanel session={session} track={track} regions={regions} /></Calm>
           </Panel>
           {bench && <Separator className="h-1.5 border-y border-seam bg-fold hover:bg-seam focus-visible:bg-oak" aria-label="Height of the bench" />}
           {bench && <Panel id="bench" defaultSize={196} minSize={120} maxSize="60%"><Bench session={session} track={track} regions={regions} /></Panel>}

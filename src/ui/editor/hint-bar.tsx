@@ -4,16 +4,17 @@ import { memo, type ReactNode } from 'react'
 import type { Session } from '../../core/model/session'
 import { showDb, showTime } from '../../core/units/typed'
 import { benchShown, dialogShown, followSet, handTaken, threadBeads } from '../../store/view-slice'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { useAppDispatch, useAppFields } from '../parts/hooks'
+import { onlyParts } from '../parts/only-parts'
 import { usePointed } from './pointed'
 import { useSeams } from './seam-watch'
 
-const Key = ({ children }: { children: ReactNode }) => <kbd className="rounded border border-seam bg-linen px-1 font-mono text-2xs">{children}</kbd>
+const Key = ({ children }: { children: ReactNode }) => <kbd className="rounded border border-seam bg-linen px-0.5 font-mono text-[0.65rem] leading-none">{children}</kbd>
 
 function hint(over: string | null, hand: string, onThread: boolean): ReactNode {
   if (hand === 'weave' && over) return <>Sweep a pattern: where you start is one limit, where you go the other · shape and note value in the bench</>
   if (hand === 'draw' && over) return <>Draw a level by hand · <Key>Shift</Key> straight · <Key>Ctrl</Key> curve · <Key>Esc</Key> gives up</>
-  if (hand === 'plateau' && over) return <>Sweep over a word: up is louder, down is quieter · <Key>Alt</Key> fine · <Key>Esc</Key> gives up</>
+  if (hand === 'plateau' && over) return <>Sweep over a word: up is louder, down is quieter · <Key>Ctrl</Key> level · <Key>Alt</Key> fine · <Key>Esc</Key> gives up</>
   switch (over) {
     case 'gain': return <>Drag up or down: clip gain of what is selected · <Key>Alt</Key> fine · <Key>Esc</Key> gives up</>
     case 'bend-in':
@@ -24,6 +25,7 @@ function hint(over: string | null, hand: string, onThread: boolean): ReactNode {
     case 'fade-out': return <>Drag inwards: longer fade; outwards over a neighbour: crossfade · <Key>Alt</Key> fine · <Key>Backspace</Key> removes it</>
     case 'knot': return <>Drag: move the knot; far off lets it go · <Key>Alt</Key> fine · arrow keys nudge · <Key>Delete</Key> removes</>
     case 'stretch': return <>Drag: move this stretch · <Key>Ctrl</Key> bends it · <Key>Alt</Key> fine · double-click: add a knot</>
+    case 'knots': return <>Inside: move the knots up and down · top: scale (<Key>Shift</Key> about 0 dB) · sides: stretch in time</>
     case 'alone': return <>Click: hear this region alone, whatever is muted or soloed · <Key>A</Key></>
     case 'trim-start':
     case 'trim-end': return <>Drag: trim; hidden sound comes out again · <Key>Shift</Key> off the grid · <Key>Alt</Key> fine</>
@@ -41,11 +43,9 @@ export const HintBar = memo(function HintBar({ session }: { session: Session }) 
   const dispatch = useAppDispatch()
   const { seams } = useSeams()
   const clicks = seams.filter((s) => s.clicks).length
-  const { hand, bench, follow, bead, dialog } = useAppSelector((s) => s.view)
-  const pointed = usePointed()
-  const region = pointed?.regionId ? session.regions[pointed.regionId] : undefined
+  const { hand, bench, follow, bead, dialog } = useAppFields(({ view: { hand, bench, follow, bead, dialog } }) => ({ hand, bench, follow, bead, dialog }))
   return (
-    <footer className="flex h-8 shrink-0 items-center gap-1.5 border-t border-seam bg-cloth px-2 text-xs">
+    <footer className="apart flex h-8 shrink-0 items-center gap-1.5 border-t border-seam bg-cloth px-2 text-xs">
       <Hand label="Point" pressed={hand === 'point'} onClick={() => dispatch(handTaken('point'))}><MousePointer2 size={13} /></Hand>
       <Hand label="Range" hotkey="R" pressed={hand === 'range'} onClick={() => dispatch(handTaken('range'))}><TextSelect size={13} /></Hand>
       <Hand label="Draw" hotkey="D" pressed={hand === 'draw'} onClick={() => dispatch(handTaken('draw'))}><PencilLine size={13} /></Hand>
@@ -55,18 +55,29 @@ export const HintBar = memo(function HintBar({ session }: { session: Session }) 
       <Hand label="Bench" hotkey="B" pressed={bench} onClick={() => dispatch(benchShown(!bench))}><PanelBottom size={13} /></Hand>
       <Hand label="Follow" hotkey="F" pressed={follow} onClick={() => dispatch(followSet(!follow))} />
       <Hand label={clicks ? `Seams ${clicks}` : 'Seams'} hotkey="V" pressed={dialog === 'seams'} onClick={() => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams'))} />
-      <p className="min-w-0 flex-1 truncate text-right text-soft">{hint(pointed?.over ?? null, hand, threadBeads.includes(bead))}</p>
-      <span className="w-18 text-right font-mono">{pointed ? showTime(pointed.frame, session.sampleRate) : ''}</span>
-      <span className="w-18 text-right font-mono">{region ? showDb(region.clipGainDb) : ''}</span>
+      <PointedHint session={session} hand={hand} onThread={threadBeads.includes(bead)} />
     </footer>
   )
-})
+}, onlyParts('regions', 'sampleRate'))
+
+/** What a drag would do where the pointer is, and the time and gain there. */
+function PointedHint({ session, hand, onThread }: { session: Session; hand: string; onThread: boolean }) {
+  const pointed = usePointed()
+  const region = pointed?.regionId ? session.regions[pointed.regionId] : undefined
+  return (
+    <>
+      <p className="line-clamp-2 min-w-0 flex-1 text-right text-2xs leading-[0.9rem] text-balance text-soft">{hint(pointed?.over ?? null, hand, onThread)}</p>
+      <span className="w-18 text-right font-mono">{pointed ? showTime(pointed.frame, session.sampleRate) : ''}</span>
+      <span className="w-18 text-right font-mono">{region ? showDb(region.clipGainDb) : ''}</span>
+    </>
+  )
+}
 
 function Hand({ label, hotkey, pressed, onClick, children }: { label: string; hotkey?: string; pressed: boolean; onClick(): void; children?: ReactNode }) {
   return (
     <button type="button" aria-label={label} aria-pressed={pressed} onClick={onClick} className={clsx('inline-flex h-6 items-center gap-1.5 rounded-md px-2', pressed ? 'bg-oak text-white' : 'hover:bg-fold')}>
       {children}{label}
-      {hotkey && <kbd className={clsx('rounded border px-1 font-mono text-2xs', pressed ? 'border-white/50' : 'border-seam bg-linen')}>{hotkey}</kbd>}
+      {hotkey && <kbd className={clsx('rounded border px-1 font-mono text-2xs max-[1180px]:hidden', pressed ? 'border-white/50' : 'border-seam bg-linen')}>{hotkey}</kbd>}
     </button>
   )
 }

@@ -4,13 +4,13 @@ import { regionsOf } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { showDb } from '../../core/units/typed'
 import { commit } from '../../store/edits'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { useAppDispatch, useAppFields } from '../parts/hooks'
 import { toast } from '../parts/toasts'
 
 /** Offers a crossfade at once when the gain of one half of a split was changed, since the join then steps. */
 export function JoinOffer({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
-  const { base, steps, done } = useAppSelector((s) => s.session)
+  const { base, steps, done } = useAppFields(({ session: { base, steps, done } }) => ({ base, steps, done }))
   const before = useRef(session)
   const label = steps[done - 1]?.label ?? ''
   useEffect(() => {

@@ -1,20 +1,21 @@
-import { useEffect, useRef } from 'react'
+import { memo, useEffect, useRef } from 'react'
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook'
-import { changeClipGain, resetClipGain, resetThreads, setFade, setMixVolume, setTrack } from '../../core/edit'
+import { changeClipGain, laneKeysOf, resetClipGain, resetThreads, setFade, setMixVolume, setTrack } from '../../core/edit'
 import { sessionLength } from '../../core/model/queries'
-import type { Session } from '../../core/model/session'
 import { FADER_DB } from '../../core/units/decibel'
+import { aboutAutomation, clearRange, copyAutomation, cutAutomation, putAutomation } from '../../store/automation-actions'
 import { commit, redo, undo } from '../../store/edits'
 import { getPlayer, hearAlone, switchListening, toggleLoop, togglePlay } from '../../store/playback'
 import { copySelected, crossfadeSelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, jumpMarker, loopSelected, markHere, nudgeSelected, pasteHere, slipSelected, splitAt, splitHere, trimToPlayhead, trimToRange } from '../../store/region-actions'
 import { dropKnots, resetKnots, shiftKnots } from '../../store/thread-actions'
-import { pathTrack } from '../../store/selectors'
+import { rideBy } from '../../store/riding'
+import { pathTrack, shownSession } from '../../store/selectors'
 import type { Thunk } from '../../store/store'
 import { benchShown, dialogShown, followSet, handTaken, rangeSet, selected, viewChanged, type Hand } from '../../store/view-slice'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
 import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './timeline/geometry'
 import { getPointed } from './pointed'
-import { gridBeats, gridSeconds } from './timeline/snap'
+import { gridFrames } from './timeline/snap'
 
 const faderStep = (db: number | null, by: number) => Math.max(FADER_DB.min, Math.min(FADER_DB.max, Math.round(((db ?? FADER_DB.min) + by) * 100) / 100))
 
@@ -22,6 +23,9 @@ const HANDLES = ['slider', 'radio'] as const
 
 /** A key of the editor. It also works while a handle has the focus; handles take the keys that they need for themselves. */
 const useKey = (keys: string, callback: HotkeyCallback, options: { preventDefault?: boolean; useKey?: boolean } = {}) => useHotkeys(keys, callback, { enableOnFormTags: HANDLES, ...options })
+
+/** How long a key counts as held for riding after it was pressed, in milliseconds. */
+const KEY_HELD_MS = 350
 
 /** Moves the value of the picked bead by a step (dB, or hundredths of pan). */
 const nudge = (by: number): Thunk => (dispatch, getState) => {
@@ -34,8 +38,8 @@ const nudge = (by: number): Thunk => (dispatch, getState) => {
     case 'gain-thread': return state.view.knots ? dispatch(shiftKnots(state.view.knots.ref, state.view.knots.indices, by)) : void dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
     case 'clip-gain':
     case 'fades': return void dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
-    case 'volume': return state.view.knots ? dispatch(shiftKnots(state.view.knots.ref, state.view.knots.indices, by)) : void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: faderStep(track.volumeDb, by) } })))
-    case 'pan': return state.view.knots ? dispatch(shiftKnots(state.view.knots.ref, state.view.knots.indices, by * 5)) : void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: Math.max(-1, Math.min(1, Math.round((track.pan + by / 20) * 100) / 100)) } })))
+    case 'volume': return track && dispatch(rideBy({ kind: 'lane', trackId: track.id, lane: 'volume' }, by, KEY_HELD_MS)) ? undefined : state.view.knots ? dispatch(shiftKnots(state.view.knots.ref, state.view.knots.indices, by)) : void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: faderStep(track.volumeDb, by) } })))
+    case 'pan': return track && laneKeysOf(session, track.id).some((lane) => lane !== 'volume' && dispatch(rideBy({ kind: 'lane', trackId: track.id, lane }, by * 5, KEY_HELD_MS))) ? undefined : state.view.knots ? dispatch(shiftKnots(state.view.knots.ref, state.view.knots.indices, by * 5)) : void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: Math.max(-1, Math.min(1, Math.round((track.pan + by / 20) * 100) / 100)) } })))
     case 'mix': return void dispatch(commit(setMixVolume, { volumeDb: faderStep(session.mix.volumeDb, by) }))
   }
 }
@@ -66,18 +70,26 @@ const switchTrack = (key: 'muted' | 'soloed'): Thunk => (dispatch, getState) => 
 
 const fieldOf = { 'clip-gain': 'clip-gain', 'gain-thread': 'knot-level', fades: 'fade-in', volume: 'volume', pan: 'pan', mix: 'mix' } as const
 
-/** The keys of the editor; all of them are listed in the help. */
-export function useEditorKeys(session: Session): void {
+/** The keys of the editor; all of them are listed in the help. It draws nothing, and is never drawn anew while a hand drags. */
+export const EditorKeys = memo(function EditorKeys() {
   const dispatch = useAppDispatch()
-  const { view, bench, follow, bead, selection, knots, timeScale, dialog } = useAppSelector((s) => s.view)
-  const length = sessionLength(session)
-  const rows = session.trackIds.length
+  const store = useAppStore()
+  // Read when a key comes: the keys need not be bound anew whenever the view scrolls or the session changes.
+  const state = () => store.getState().view
+  const session = () => shownSession(store.getState())!
+  const length = () => sessionLength(session())
+  const rows = () => session().trackIds.length
   const prevent = { preventDefault: true }
   const zoom = (factor: number) => {
+    const { view } = state()
     const x = frameToX(view, getPlayer()?.position() ?? 0)
-    dispatch(viewChanged(zoomedAbout(view, x >= 0 && x <= view.width ? x : view.width / 2, factor, length, rows)))
+    dispatch(viewChanged(zoomedAbout(view, x >= 0 && x <= view.width ? x : view.width / 2, factor, length(), rows())))
   }
-  const show = (left: number, framesPerPixel: number) => dispatch(viewChanged(boundedView({ ...view, left, framesPerPixel }, length, rows)))
+  const show = (left: number, framesPerPixel: number) => dispatch(viewChanged(boundedView({ ...state().view, left, framesPerPixel }, length(), rows())))
+  const turn = (pages: number) => {
+    const { view } = state()
+    show(view.left + view.width * view.framesPerPixel * pages, view.framesPerPixel)
+  }
   useKey('space', (e) => {
     // On a button the browser's own meaning of Space stays, except where the pointer has just left focus on a transport button.
     if (!(e.target instanceof HTMLButtonElement) || e.target.closest('header')) e.preventDefault()
@@ -85,18 +97,18 @@ export function useEditorKeys(session: Session): void {
     dispatch(togglePlay())
   })
   useKey('home', () => getPlayer()?.seek(0), prevent)
-  useKey('end', () => getPlayer()?.seek(length), prevent)
+  useKey('end', () => getPlayer()?.seek(length()), prevent)
   useKey('l', () => dispatch(toggleLoop()))
   useKey('m', () => dispatch(switchTrack('muted')))
   useKey('s', () => dispatch(switchTrack('soloed')))
-  useKey('b', () => void dispatch(benchShown(!bench)))
-  useKey('f', () => void dispatch(followSet(!follow)))
+  useKey('b', () => void dispatch(benchShown(!state().bench)))
+  useKey('f', () => void dispatch(followSet(!state().follow)))
   useKey('mod+z', () => dispatch(undo()), prevent)
   useKey('mod+shift+z, mod+y', () => dispatch(redo()), prevent)
-  useKey('mod+a', () => void dispatch(selected({ regionIds: Object.keys(session.regions) })), prevent)
+  useKey('mod+a', () => void dispatch(selected({ regionIds: Object.keys(session().regions) })), prevent)
   useKey('escape', () => {
     // It closes a dialog first.
-    if (dialog) return
+    if (state().dialog) return
     dispatch(selected({ regionIds: [] }))
     dispatch(rangeSet(null))
   })
@@ -104,27 +116,31 @@ export function useEditorKeys(session: Session): void {
   useKey('down, alt+down', (e) => dispatch(nudge(e.altKey ? -0.1 : -1)), prevent)
   useKey('backspace', () => dispatch(reset()), prevent)
   useKey('enter', (e) => {
-    const field = document.querySelector<HTMLInputElement>(`[data-field="${fieldOf[bead]}"]`)
+    const field = document.querySelector<HTMLInputElement>(`[data-field="${state().knots ? 'knot-level' : fieldOf[state().bead]}"]`)
     if (!field || e.target instanceof HTMLButtonElement || e.target instanceof HTMLAnchorElement) return
     e.preventDefault()
     field.focus()
   })
   useKey('equal, shift+equal, add, numpadadd', () => zoom(1 / 1.5), { ...prevent, useKey: false })
   useKey('minus, subtract, numpadsubtract', () => zoom(1.5), { ...prevent, useKey: false })
-  useKey('0', () => show(0, wholeFramesPerPixel(length, view.width)))
+  useKey('0', () => show(0, wholeFramesPerPixel(length(), state().view.width)))
   useKey('9', () => {
-    const regions = selection.flatMap((id) => session.regions[id] ?? [])
+    const { view, selection } = state()
+    const regions = selection.flatMap((id) => session().regions[id] ?? [])
     if (regions.length === 0) return
     const from = Math.min(...regions.map((r) => r.start))
     const to = Math.max(...regions.map((r) => r.start + r.length))
     const framesPerPixel = (to - from) / (view.width * 0.92)
     show(from - view.width * 0.04 * framesPerPixel, framesPerPixel)
   })
-  useKey('left', () => show(view.left - view.width * view.framesPerPixel * 0.1, view.framesPerPixel), prevent)
-  useKey('right', () => show(view.left + view.width * view.framesPerPixel * 0.1, view.framesPerPixel), prevent)
-  useKey('pageup', () => show(view.left - view.width * view.framesPerPixel * 0.9, view.framesPerPixel), prevent)
-  useKey('pagedown', () => show(view.left + view.width * view.framesPerPixel * 0.9, view.framesPerPixel), prevent)
-  useKey('a', () => selection[0] !== undefined && dispatch(hearAlone(selection[0])))
+  useKey('left', () => turn(-0.1), prevent)
+  useKey('right', () => turn(0.1), prevent)
+  useKey('pageup', () => turn(-0.9), prevent)
+  useKey('pagedown', () => turn(0.9), prevent)
+  useKey('a', () => {
+    const [first] = state().selection
+    if (first !== undefined) dispatch(hearAlone(first))
+  })
   useKey('k', () => dispatch(splitHere()))
   useKey('j', () => dispatch(joinSelected()))
   useKey('2', () => dispatch(duplicateSelected(false)))
@@ -143,26 +159,38 @@ export function useEditorKeys(session: Session): void {
   useKey('shift+f', () => void dispatch(dialogShown('fades')), prevent)
   useKey('shift+c', () => void dispatch(dialogShown('crossfades')), prevent)
   useKey('c', () => dispatch(crossfadeSelected()))
-  useKey('v', () => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams')), prevent)
+  useKey('v', () => void dispatch(dialogShown(state().dialog === 'seams' ? null : 'seams')), prevent)
   useKey('g', () => void dispatch(dialogShown('give-way')), prevent)
   useKey('u', () => dispatch(switchListening()))
   useKey('n', () => dispatch(markHere()), prevent)
   useKey('mod+left', () => dispatch(jumpMarker(-1)), prevent)
   useKey('mod+right', () => dispatch(jumpMarker(1)), prevent)
-  useKey('delete', () => dispatch(knots ? dropKnots(knots.ref, knots.indices) : deleteSelected(false)), prevent)
+  useKey('delete', () => {
+    const { knots } = state()
+    if (knots) dispatch(dropKnots(knots.ref, knots.indices))
+    else dispatch(aboutAutomation(store.getState()) ? clearRange() : deleteSelected(false))
+  }, prevent)
   useKey('shift+delete', () => dispatch(deleteSelected(true)), prevent)
-  useKey('mod+c', () => void dispatch(copySelected()))
-  useKey('mod+x', () => dispatch(cutSelected()))
-  useKey('mod+v', () => dispatch(pasteHere()))
-  const beat = (60 / session.tempo[0]!.bpm) * session.sampleRate
-  const grid = timeScale === 'seconds' ? Math.round(gridSeconds(session.sampleRate, view.framesPerPixel) * session.sampleRate) : Math.round((gridBeats(session, view.framesPerPixel) ?? session.tempo[0]!.beatsPerBar) * beat)
-  useKey('comma, alt+comma', (e) => dispatch(nudgeSelected(e.altKey ? -Math.round(session.sampleRate / 1000) : -grid)), prevent)
-  useKey('period, alt+period', (e) => dispatch(nudgeSelected(e.altKey ? Math.round(session.sampleRate / 1000) : grid)), prevent)
-  const small = Math.round(session.sampleRate / 1000)
-  useKey('shift+comma, shift+alt+comma', (e) => dispatch(slipSelected(e.altKey ? -small : -grid)), prevent)
-  useKey('shift+period, shift+alt+period', (e) => dispatch(slipSelected(e.altKey ? small : grid)), prevent)
+  // With a lane picked and a range set these are about what the lane does there.
+  const lastCopied = useRef<'regions' | 'automation'>('regions')
+  useKey('mod+c', () => {
+    lastCopied.current = aboutAutomation(store.getState()) ? 'automation' : 'regions'
+    dispatch(lastCopied.current === 'automation' ? copyAutomation() : copySelected())
+  })
+  useKey('mod+x', () => {
+    lastCopied.current = aboutAutomation(store.getState()) ? 'automation' : 'regions'
+    dispatch(lastCopied.current === 'automation' ? cutAutomation() : cutSelected())
+  })
+  useKey('mod+v', () => dispatch(lastCopied.current === 'automation' ? putAutomation() : pasteHere()))
+  const small = () => Math.round(session().sampleRate / 1000)
+  const grid = () => gridFrames(session(), state().view.framesPerPixel, state().timeScale)
+  useKey('comma, alt+comma', (e) => dispatch(nudgeSelected(e.altKey ? -small() : -grid())), prevent)
+  useKey('period, alt+period', (e) => dispatch(nudgeSelected(e.altKey ? small() : grid())), prevent)
+    useKey('shift+comma, shift+alt+comma', (e) => dispatch(slipSelected(e.altKey ? -small() : -grid())), prevent)
+  useKey('shift+period, shift+alt+period', (e) => dispatch(slipSelected(e.altKey ? small() : grid())), prevent)
   useLentHand()
-}
+  return null
+})
 
 const lent: Record<string, Hand> = { r: 'range', d: 'draw', p: 'plateau', w: 'weave' }
 

@@ -62,7 +62,7 @@ export const Overview = memo(function Overview({ session }: { session: Session }
   }, { pointer: { keys: false } })
 
   return (
-    <div ref={box} {...bind()} aria-label="Overview of the whole session" role="group" className="relative shrink-0 touch-none overflow-hidden border-b border-seam bg-linen" style={{ height: HEIGHT }}>
+    <div ref={box} {...bind()} aria-label="Overview of the whole session" role="group" className="apart relative shrink-0 touch-none overflow-hidden border-b border-seam bg-linen" style={{ height: HEIGHT }}>
       <canvas ref={canvas} className="block" style={{ width, height: HEIGHT }} />
       {length > 0 && (
         <div className="absolute inset-y-0.5 cursor-grab rounded-md border-[1.5px] border-ink bg-white/30" style={{ left, width: size }}>

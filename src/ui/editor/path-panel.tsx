@@ -6,7 +6,7 @@ import { showDb, showLength, showPan } from '../../core/units/typed'
 import type { ThreadRef } from '../../core/edit'
 import { getPlayer } from '../../store/playback'
 import { beadPicked, type Bead } from '../../store/view-slice'
-import { useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
+import { showText, useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
 import { isAutomated, useLiveValue } from './use-live-value'
 
 interface Stage {
@@ -52,11 +52,11 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
 export const PathPanel = memo(function PathPanel({ session, track, regions }: { session: Session; track: Track | null; regions: readonly Region[] }) {
   const dispatch = useAppDispatch()
   const bead = useAppSelector((s) => s.view.bead)
-  if (!track) return <aside className="w-64 shrink-0 border-l border-seam bg-cloth p-4 text-sm text-soft max-[1100px]:w-56" aria-label="Path">The path of a track’s sound is shown here once there is a track.</aside>
+  if (!track) return <aside className="apart w-64 shrink-0 border-l border-seam bg-cloth p-4 text-sm text-soft max-[1100px]:w-56" aria-label="Path">The path of a track’s sound is shown here once there is a track.</aside>
   const stages = stagesOf(session, track, regions)
   return (
-    <aside className="flex w-64 shrink-0 flex-col overflow-auto border-l border-seam bg-cloth px-3 py-3 max-[1100px]:w-56" aria-label="Path">
-      <h2 className="truncate px-1 text-sm font-bold">Path of “{track.name}”</h2>
+    <aside className="apart flex w-64 shrink-0 flex-col overflow-auto border-l border-seam bg-cloth px-3 py-3 max-[1100px]:w-56" aria-label="Path">
+      <h2 className="shrink-0 truncate px-1 text-sm font-bold">Path of “{track.name}”</h2>
       <ol className="relative mt-2 before:absolute before:top-4 before:bottom-4 before:left-[0.95rem] before:border-l-2 before:border-dashed before:border-walnut/70">
         {stages.map((stage) => (
           <li key={stage.bead}>
@@ -83,7 +83,7 @@ function StageValue({ session, trackId, stage }: { session: Session; trackId: st
   const ref = useMemo((): Extract<ThreadRef, { kind: 'lane' }> | null => stage.bead === 'volume' || stage.bead === 'pan' || stage.bead === 'mix'
     ? { kind: 'lane', trackId: stage.bead === 'mix' ? null : trackId, lane: stage.bead === 'pan' ? (track.channels === 2 && track.panMode === 'pair' ? 'panLeft' : 'pan') : 'volume' } : null, [stage.bead, trackId, track.channels, track.panMode])
   const automated = ref !== null && isAutomated(session, ref)
-  const live = useLiveValue(session, automated ? ref : null)
+  const live = useLiveValue(automated ? ref : null)
   return automated ? <span ref={live} title="At the playhead" className={`shrink-0 font-mono text-xs font-semibold ${stage.bead === 'pan' ? 'text-woad' : 'text-madder'}`} /> : <span className="shrink-0 font-mono text-xs">{stage.value}</span>
 }
 
@@ -106,7 +106,7 @@ function Peaks({ trackIndex, trackName }: { trackIndex: number; trackName: strin
     for (const [element, level] of [[track.current, h.track], [mix.current, h.mix]] as const) {
       if (!element) continue
       const text = level === 0 ? '—' : showDb(Math.round(gainToDb(level) * 10) / 10).replace(' dB', ' dBFS')
-      if (element.textContent !== text) element.textContent = text
+      showText(element, text)
       element.classList.toggle('text-madder', level > 1)
     }
   })

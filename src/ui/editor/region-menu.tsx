@@ -7,6 +7,7 @@ import {
 } from '../../store/region-actions'
 import { dialogShown } from '../../store/view-slice'
 import { dyeClass } from '../look/colours'
+import { shownSession } from '../../store/selectors'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { useJob } from '../parts/use-job'
 import { getPointed } from './pointed'
@@ -14,7 +15,7 @@ import { getPointed } from './pointed'
 /** The menu of the right mouse button over the timeline: all that can be done to the selected regions, with its keys. */
 export function RegionMenu({ children }: { children: ReactNode }) {
   const dispatch = useAppDispatch()
-  const session = useAppSelector((s) => s.session.session)
+  const session = useAppSelector(shownSession)
   const selection = useAppSelector((s) => s.view.selection)
   const range = useAppSelector((s) => s.view.range)
   const job = useJob()

@@ -1,13 +1,14 @@
 import { RotateCcw, Trash2 } from 'lucide-react'
-import { sameRef, threadOf, type ThreadRef } from '../../core/edit'
-import { moveKnots } from '../../core/curve/knots'
+import { useState } from 'react'
+import { refKey, sameRef, threadOf, type ThreadRef } from '../../core/edit'
+import { moveKnots, stretchKnots, type ThreadKind } from '../../core/curve/knots'
 import type { Knot, Session } from '../../core/model/session'
 import { dbToHeight, heightToDb } from '../../core/units/taper'
 import { parseFactor, parseLength, parseLevel, parsePan, parsePercent, showDb, showLength, showPan } from '../../core/units/typed'
 import { changeKnots, dropKnots, resetKnots, scaleKnots, setKnots, shapeStretches, shiftKnots, thinThread } from '../../store/thread-actions'
 import { shouldersSet, thinningSet } from '../../store/view-slice'
 import { Button } from '../parts/button'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { useAppDispatch, useAppFields } from '../parts/hooks'
 import { Tick } from '../parts/panel'
 import { ValueField } from '../parts/value-field'
 
@@ -24,7 +25,7 @@ const shapes: { shape: Knot['shape']; name: string; path: string }[] = [
  */
 export function ThreadFields({ session, thread, origin, length }: { session: Session; thread: ThreadRef | null; origin: number; length: number }) {
   const dispatch = useAppDispatch()
-  const { knots: selected, shoulderMs, thinning } = useAppSelector((s) => s.view)
+  const { knots: selected, shoulderMs, thinning } = useAppFields(({ view: { knots, shoulderMs, thinning } }) => ({ knots, shoulderMs, thinning }))
   const state = thread && threadOf(session, thread)
   const rate = session.sampleRate
   const context = { sampleRate: rate, bpm: session.tempo[0]!.bpm }
@@ -55,12 +56,13 @@ export function ThreadFields({ session, thread, origin, length }: { session: Ses
             ) : (
               <ValueField name="knot-level" className="flex-1" label="Pan of the knot" shown={showPan(knot.value)} parse={parsePan} onValue={(pan) => dispatch(setKnots(thread, indices, pan))} onNudge={(direction, fine) => dispatch(shiftKnots(thread, indices, direction * (fine ? 1 : 5)))} />
             )}
-            <ValueField
+            {indices.length === 1 && <ValueField
               name="knot-time" className="w-24" label={origin ? 'from start' : 'at'} shown={showLength(knot.frame - origin, rate)} parse={(text) => parseLength(text, context, { min: 0, max: length }, 's')}
               onValue={(frames) => void dispatch(changeKnots(thread, 'Move knot', (all) => moveKnots(all, [index], origin + frames - knot.frame, 0, kind)))}
-            />
+            />}
             <Button className="w-9 !px-0" aria-label={indices.length > 1 ? `Remove ${indices.length} knots` : 'Remove the knot'} title="Remove" onClick={() => dispatch(dropKnots(thread, indices))}><Trash2 size={15} /></Button>
           </div>
+          {indices.length > 1 && <StretchFields thread={thread} knots={knots} kind={kind} indices={indices} origin={origin} length={length} session={session} />}
           <div className="flex items-end gap-2">
             <div className="flex rounded-lg border border-seam bg-linen" role="group" aria-label="Shape of the stretch after the knot">
               {shapes.map(({ shape, name, path }) => (
@@ -95,5 +97,28 @@ export function ThreadFields({ session, thread, origin, length }: { session: Ses
       </div>
       <Tick checked={thinning === null} onChange={(raw) => void dispatch(thinningSet(raw ? null : 0.5))}>Keep drawn lines raw</Tick>
     </div>
+  )
+}
+
+/** A selected stretch: from when to when it goes, and how far it is from what it was when it was selected. */
+function StretchFields({ thread, knots, kind, indices, origin, length, session }: { thread: ThreadRef; knots: readonly Knot[]; kind: ThreadKind; indices: readonly number[]; origin: number; length: number; session: Session }) {
+  const dispatch = useAppDispatch()
+  const rate = session.sampleRate
+  const context = { sampleRate: rate, bpm: session.tempo[0]!.bpm }
+  const key = `${refKey(thread)} ${indices.join(' ')}`
+  const [before, setBefore] = useState({ key, knots })
+  if (before.key !== key) setBefore({ key, knots })
+  const [first, last] = [knots[indices[0]!]!, knots[indices.at(-1)!]!]
+  const was = before.knots[indices[0]!]
+  const change = was && before.knots.length === knots.length ? (kind.unit === 'pan' ? Math.round((first.value - was.value) * 100) : first.value > 0 && was.value > 0 ? Math.round((heightToDb(first.value) - heightToDb(was.value)) * 10) / 10 : 0) : 0
+  const stretch = (about: number, from: number, to: number) => from !== about && dispatch(changeKnots(thread, 'Stretch in time', (all) => stretchKnots(all, indices, about, Math.max(0.001, (to - about) / (from - about)))))
+  const time = (name: string, label: string, knot: Knot, about: Knot) => (
+    <ValueField name={name} className="flex-1" label={label} shown={showLength(knot.frame - origin, rate)} parse={(text) => parseLength(text, context, { min: 0, max: length }, 's')} onValue={(frames) => void stretch(about.frame, knot.frame, origin + frames)} />
+  )
+  return (
+    <>
+      <div className="flex items-end gap-2">{time('stretch-from', 'from', first, last)}{time('stretch-to', 'to', last, first)}</div>
+      <p className="text-xs text-soft">{change === 0 ? 'As it was when it was selected' : kind.unit === 'pan' ? `${Math.abs(change)} to the ${change < 0 ? 'left' : 'right'} of what it was` : `${showDb(change)} against what it was`}</p>
+    </>
   )
 }

@@ -2,25 +2,29 @@ import { CircleHelp, History, PackageCheck, Pause, Play, Redo2, Repeat, SkipBack
 import { Popover } from 'radix-ui'
 import { memo, type ReactNode } from 'react'
 import { Link } from 'react-router'
+import { setTitle } from '../../core/edit'
 import type { Session } from '../../core/model/session'
-import { jumpTo, redo, undo } from '../../store/edits'
+import { commit, jumpTo, redo, undo } from '../../store/edits'
 import { getPlayer, listenOffset, switchEqual, switchListening, toggleLoop, togglePlay } from '../../store/playback'
 import { Button } from '../parts/button'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { useAppDispatch, useAppFields, useAppSelector } from '../parts/hooks'
+import { EditableName } from '../parts/editable-name'
+import { onlyParts } from '../parts/only-parts'
 import { Clock } from './clock'
+import { RidePanel } from './ride-panel'
 
 /** Title and saved state, transport, time, history, deliver. */
 export const TopBar = memo(function TopBar({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const playing = useAppSelector((s) => s.transport.playing)
   const loop = useAppSelector((s) => s.view.loop)
-  const { steps, done } = useAppSelector((s) => s.session)
+  const { steps, done } = useAppFields(({ session: { steps, done } }) => ({ steps, done }))
   return (
-    <header className="flex h-13 shrink-0 items-center gap-2 border-b border-seam bg-cloth px-3">
+    <header className="apart flex h-13 shrink-0 items-center gap-2 border-b border-seam bg-cloth px-3">
       <div className="flex min-w-0 flex-1 items-center gap-3">
         <Link to="/" title="All sessions" className="shrink-0 rounded-lg p-1 hover:bg-fold"><img src="/icon.svg" alt="All sessions" className="h-7 w-7" /></Link>
         <div className="min-w-0">
-          <h1 className="truncate text-base leading-5 font-bold">{session.title}</h1>
+          <h1 className="flex text-base leading-5 font-bold"><EditableName name={session.title} label="Title of the session" className="min-w-0" onName={(title) => void dispatch(commit(setTitle, { title }))} /></h1>
           <SavedState />
         </div>
       </div>
@@ -31,6 +35,7 @@ export const TopBar = memo(function TopBar({ session }: { session: Session }) {
         <Clock session={session} />
       </div>
       <div className="flex flex-1 items-center justify-end gap-1.5">
+        <RidePanel session={session} />
         <ListenSwitch />
         <Icon label={done > 0 ? `Undo: ${steps[done - 1]!.label}` : 'Nothing to undo'} disabled={done === 0} onClick={() => dispatch(undo())}><Undo2 size={17} /></Icon>
         <Icon label={done < steps.length ? `Redo: ${steps[done]!.label}` : 'Nothing to redo'} disabled={done === steps.length} onClick={() => dispatch(redo())}><Redo2 size={17} /></Icon>
@@ -40,7 +45,7 @@ export const TopBar = memo(function TopBar({ session }: { session: Session }) {
       </div>
     </header>
   )
-})
+}, onlyParts('id', 'title', 'tempo', 'sampleRate'))
 
 function Icon({ label, pressed, disabled, onClick, children }: { label: string; pressed?: boolean; disabled?: boolean; onClick(): void; children: ReactNode }) {
   return <Button className="w-9 !px-0" aria-label={label} title={label} aria-pressed={pressed} disabled={disabled} onClick={onClick}>{children}</Button>
@@ -49,7 +54,7 @@ function Icon({ label, pressed, disabled, onClick, children }: { label: string; 
 const clock = new Intl.DateTimeFormat('en-GB', { timeStyle: 'medium' })
 
 function SavedState() {
-  const { saved, readOnly, base } = useAppSelector((s) => s.session)
+  const { saved, readOnly, base } = useAppFields(({ session: { saved, readOnly, base } }) => ({ saved, readOnly, base }))
   const text = readOnly ? 'read-only here' : saved.failure ? 'not saved' : base ? 'changing…' : saved.at ? `saved ${clock.format(saved.at)}` : 'new'
   return <p className={`truncate text-xs ${saved.failure ? 'font-semibold text-madder' : 'text-soft'}`} role="status">{text}</p>
 }
@@ -57,7 +62,7 @@ function SavedState() {
 /** All steps by name; a press goes to the one it names. */
 function HistoryList() {
   const dispatch = useAppDispatch()
-  const { steps, done } = useAppSelector((s) => s.session)
+  const { steps, done } = useAppFields(({ session: { steps, done } }) => ({ steps, done }))
   return (
     <Popover.Root>
       <Popover.Trigger asChild><Button className="w-9 !px-0" aria-label="History" title="History"><History size={17} /></Button></Popover.Trigger>
@@ -88,7 +93,7 @@ function ListenSwitch() {
   return (
     <div className="mr-1 flex h-8 items-center rounded-lg border border-seam bg-linen text-sm" role="group" aria-label="Listen">
       <button type="button" aria-pressed={listen.unshaped} title="Without gains, threads, lanes and fades; crossfades stay (U)" onClick={() => dispatch(switchListening())} className="h-full rounded-l-lg px-2 hover:bg-white aria-pressed:bg-madder aria-pressed:text-white">{listen.unshaped ? 'unshaped' : 'shaped'}</button>
-      <button type="button" aria-pressed={listen.equal} title="Shaped and unshaped at the same measured loudness: the louder one is lowered while listening" onClick={() => void dispatch(switchEqual())} className="h-full rounded-r-lg border-l border-seam px-2 font-mono text-xs hover:bg-white aria-pressed:bg-oak aria-pressed:text-white max-[1100px]:hidden">{measuring ? '…' : listen.equal ? `=${offset === 0 ? '0.0' : offset.toFixed(1).replace('-', '−')} dB` : '= loud'}</button>
+      <button type="button" aria-pressed={listen.equal} title="Shaped and unshaped at the same measured loudness: the louder one is lowered while listening" onClick={() => void dispatch(switchEqual())} className="h-full rounded-r-lg border-l border-seam px-2 font-mono text-xs whitespace-nowrap hover:bg-white aria-pressed:bg-oak aria-pressed:text-white max-[1100px]:hidden">{measuring ? '…' : listen.equal ? `=${offset === 0 ? '0.0' : offset.toFixed(1).replace('-', '−')} dB` : '= loud'}</button>
     </div>
   )
 }

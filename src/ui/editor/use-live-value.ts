@@ -4,7 +4,8 @@ import { threadOf, type ThreadRef } from '../../core/edit'
 import type { Session } from '../../core/model/session'
 import { getPlayer } from '../../store/playback'
 import { showValue } from '../../store/thread-actions'
-import { useFrame } from '../parts/hooks'
+import { shownSession } from '../../store/selectors'
+import { showText, useAppStore, useFrame } from '../parts/hooks'
 
 /** Whether a lane moves its value: it has knots, and is not bypassed. */
 export function isAutomated(session: Session, ref: Extract<ThreadRef, { kind: 'lane' }>): boolean {
@@ -13,13 +14,15 @@ export function isAutomated(session: Session, ref: Extract<ThreadRef, { kind: 'l
 }
 
 /** A reference for an element that shows the value of a lane at the playhead, kept up to date with every frame of the screen. */
-export function useLiveValue(session: Session, ref: ThreadRef | null) {
+export function useLiveValue(ref: ThreadRef | null) {
+  const store = useAppStore()
   const element = useRef<HTMLSpanElement>(null)
   useFrame(() => {
-    const thread = ref && threadOf(session, ref)
+    const session = shownSession(store.getState())
+    const thread = ref && session && threadOf(session, ref)
     if (!element.current || !thread) return
     const text = showValue(thread.kind, valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0))
-    if (element.current.textContent !== text) element.current.textContent = text
+    showText(element.current, text)
   }, ref !== null)
   return element
 }

@@ -1,4 +1,4 @@
-import { useMemo, useSyncExternalStore } from 'react'
+import { useMemo, useState, useSyncExternalStore } from 'react'
 import type { Relation } from '../../core/curve/crossfade'
 import type { Session } from '../../core/model/session'
 import { measuredVersion, onMeasured, relationFor } from '../../engine/analysis'
@@ -20,8 +20,13 @@ export function useRelations(session: Session, also: readonly string[] = NONE): 
 
 const NONE: readonly string[] = []
 
-/** Their correlations alone, as planning wants them. */
+/** Their correlations alone, as planning wants them; the same map as long as they are the same. */
 export function useCorrelations(session: Session): ReadonlyMap<string, number> {
   const relations = useRelations(session)
-  return useMemo(() => new Map([...relations].map(([id, r]) => [id, r.correlation])), [relations])
+  const [last] = useState<{ map: ReadonlyMap<string, number> }>({ map: new Map() })
+  return useMemo(() => {
+    const map = new Map([...relations].map(([id, r]) => [id, r.correlation]))
+    const same = map.size === last.map.size && [...map].every(([id, correlation]) => last.map.get(id) === correlation)
+    return same ? last.map : (last.map = map)
+  }, [relations, last])
 }

@@ -5,7 +5,7 @@ import type { Session } from '../../core/model/session'
 import { parseLength, parsePercent } from '../../core/units/typed'
 import { commit } from '../../store/edits'
 import { weaveDrawn, weaveSet } from '../../store/view-slice'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { useAppDispatch, useAppFields } from '../parts/hooks'
 import { ValueField } from '../parts/value-field'
 
 const names: Record<WeaveShape, string> = { square: 'Square', triangle: 'Triangle', sine: 'Sine', 'ramp-up': 'Ramp up', 'ramp-down': 'Ramp down', random: 'Random' }
@@ -14,7 +14,7 @@ const paths: Record<WeaveShape, string> = { square: 'M1 14V3H10V14H19', triangle
 /** The settings of weaves. The one drawn last, while it is selected, is drawn anew with each change. */
 export function WeaveFields({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
-  const { weave, lastWeave } = useAppSelector((s) => s.view)
+  const { weave, lastWeave } = useAppFields(({ view: { weave, lastWeave } }) => ({ weave, lastWeave }))
   const id = useId()
   const set = (more: Partial<Weave>) => {
     const next = { ...weave, ...more }

@@ -3,24 +3,26 @@ import type { Dye } from '../../core/model/session'
 /** Colours of the look as canvases need them, read once from the style sheet. */
 export type ColourName = Dye | 'linen' | 'cloth' | 'fold' | 'seam' | 'ink' | 'soft' | 'oak' | 'white' | 'weld' | 'madder'
 
-let known: Record<string, string> = {}
+const known: Record<string, string> = {}
 
 /** A colour of the look as the style sheet has it, such as "#f5efe3". */
 export function colour(name: ColourName): string {
   return (known[name] ??= getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim())
 }
 
+/** The parts of a colour, 0…255 each. */
+export function rgbOf(name: ColourName): { r: number; g: number; b: number } {
+  const n = parseInt(colour(name).slice(1), 16)
+  return { r: n >> 16, g: (n >> 8) & 255, b: n & 255 }
+}
+
 /** The colour with an opacity 0…1. */
 export function faded(name: ColourName, opacity: number): string {
   const key = `${name}/${opacity}`
   if (known[key]) return known[key]
-  const hex = colour(name)
-  const n = parseInt(hex.slice(1), 16)
-  return (known[key] = `rgba(${n >> 16}, ${(n >> 8) & 255}, ${n & 255}, ${opacity})`)
+  const { r, g, b } = rgbOf(name)
+  return (known[key] = `rgba(${r}, ${g}, ${b}, ${opacity})`)
 }
-
-/** Forgets what was read, after the look changed. */
-export const rereadColours = () => void (known = {})
 
 /** Class names of a dye, spelled out so that the style sheet keeps them. */
 export const dyeClass: Record<Dye, string> = {

@@ -1,11 +1,31 @@
 import { useEffect, useRef, useState, type RefObject } from 'react'
-import { useDispatch, useSelector, type TypedUseSelectorHook } from 'react-redux'
-import type { Dispatch, RootState } from '../../store/store'
+import { shallowEqual, useDispatch, useSelector, useStore, type TypedUseSelectorHook } from 'react-redux'
+import type { Dispatch, RootState, Store } from '../../store/store'
 
 export const useAppSelector: TypedUseSelectorHook<RootState> = useSelector
 
+/** The store itself, for what is read only when something happens. */
+export const useAppStore = useStore.withTypes<Store>()
+
+/** Some fields of the state; a change of the others is not noticed. */
+export const useAppFields = <T extends object>(pick: (state: RootState) => T): T => useAppSelector(pick, shallowEqual)
+
 /** The store's dispatch, which also takes thunks. */
 export const useAppDispatch = useDispatch.withTypes<Dispatch>()
+
+/** What runs on every frame of the screen; one request serves all. */
+const ticking = new Set<() => void>()
+let requested = false
+
+function request(): void {
+  if (requested || ticking.size === 0) return
+  requested = true
+  requestAnimationFrame(() => {
+    requested = false
+    for (const call of ticking) call()
+    request()
+  })
+}
 
 /** Runs a callback on every frame of the screen while `on`; the callback may change from render to render. */
 export function useFrame(callback: () => void, on = true): void {
@@ -13,12 +33,16 @@ export function useFrame(callback: () => void, on = true): void {
   useEffect(() => void (latest.current = callback))
   useEffect(() => {
     if (!on) return
-    let id = requestAnimationFrame(function tick() {
-      latest.current()
-      id = requestAnimationFrame(tick)
-    })
-    return () => cancelAnimationFrame(id)
+    const call = () => latest.current()
+    ticking.add(call)
+    request()
+    return () => void ticking.delete(call)
   }, [on])
+}
+
+/** Has an element show a text; one that shows it already is left alone, so that nothing is laid out anew on every frame. */
+export function showText(element: HTMLElement | null, text: string): void {
+  if (element && element.textContent !== text) element.textContent = text
 }
 
 /** The size of an element in CSS pixels, kept up to date. */
@@ -45,7 +69,8 @@ export function preparedContext(canvas: HTMLCanvasElement, width: number, height
     canvas.width = w
     canvas.height = h
   }
-  const ctx = canvas.getContext('2d')
+  // Drawn by the processor at once: pictures of sound are put together there pixel by pixel, and handing them to and fro takes longer than drawing.
+  const ctx = canvas.getContext('2d', { willReadFrequently: true })
   ctx?.setTransform(ratio, 0, 0, ratio, 0, 0)
   ctx?.clearRect(0, 0, width, height)
   return ctx

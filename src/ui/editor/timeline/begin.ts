@@ -1,5 +1,5 @@
 import { insertKnot } from '../../../core/curve/knots'
-import { refKey, sameRef, shapeThread } from '../../../core/edit'
+import { laneKeysOf, lanesWithKnots, refKey, sameRef, shapeThread, threadOf, threadWords, type ThreadRef } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
 import { commit } from '../../../store/edits'
@@ -7,11 +7,11 @@ import { getPlayer } from '../../../store/playback'
 import type { Dispatch } from '../../../store/store'
 import { knotsSelected, selected, trackPicked, weaveDrawn, type View, type ViewState } from '../../../store/view-slice'
 import { toast } from '../../parts/toasts'
-import { HEM_HEIGHT, regionAt, ROW_HEIGHT, ROW_PAD, rowAt, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
+import { HEM_HEIGHT, overLanes, regionAt, ROW_HEIGHT, ROW_PAD, rowAt, xToFrame, type Box } from './geometry'
 import { bendFadeGesture, fadeGesture, gainGesture, joinGesture, moveGesture, rangeGesture, slideGesture, slipGesture, sweepGesture, trimGesture, type Gesture } from './gestures'
 import { snap, snapTargets, type Snapped } from './snap'
-import { knotPlaces, yToValue, type ThreadPlace } from './thread-place'
-import { bendGesture, drawGesture, knotGesture, knotSweepGesture, plateauGesture, stretchGesture, weaveGesture, type ThreadTools } from './thread-gestures'
+import { knotPlaces, LANE_PAD, lanePlace, yToValue, type ThreadPlace } from './thread-place'
+import { bendGesture, drawGesture, knotGesture, knotSweepGesture, plateauGesture, rangeOfKnotsGesture, stretchGesture, weaveGesture, type RangePart, type ThreadTools } from './thread-gestures'
 
 /** A gesture in progress, and what a click that never moved means. */
 export interface Drag {
@@ -42,9 +42,18 @@ const drag = (gesture: Gesture | null, click: (() => void) | null = null): Drag 
 /** Pixels within which a moved knot catches. */
 const REACH = 6
 
-function toolsAt({ dispatch, session, state, view, say, showSnapped }: ThreadGround, x: number, y: number): ThreadTools {
+/** Knots of other lanes in sight that a moved one catches on, at most so many. */
+const MOST_KNOTS = 2000
+
+/** The knots of other lanes than the given one that are in sight. */
+function otherKnots(session: Session, view: View, ref: ThreadRef): { frame: number; what: string }[] {
+  const end = xToFrame(view, view.width)
+  return lanesWithKnots(session).filter((lane) => !sameRef(lane, ref)).flatMap((lane) => threadOf(session, lane)!.knots.filter((k) => k.frame >= view.left && k.frame <= end).map((k) => ({ frame: k.frame, what: `a knot of ${threadWords(session, lane)}` }))).slice(0, MOST_KNOTS)
+}
+
+function toolsAt({ dispatch, session, state, view, say, showSnapped }: ThreadGround, ref: ThreadRef, x: number, y: number): ThreadTools {
   const { framesPerPixel } = view
-  const targets = snapTargets(session, new Set(), getPlayer()?.position() ?? 0, state.range)
+  const targets = [...snapTargets(session, new Set(), getPlayer()?.position() ?? 0, state.range), ...otherKnots(session, view, ref)].sort((a, b) => a.frame - b.frame)
   return {
     dispatch, sampleRate: session.sampleRate,
     say: (text) => {
@@ -62,9 +71,11 @@ function toolsAt({ dispatch, session, state, view, say, showSnapped }: ThreadGro
 /** The thread under a place: that of the region there, or the lane of the row. */
 export function placeAt({ places, session, rows, view }: Pick<Ground, 'places' | 'session' | 'rows' | 'view'>, x: number, y: number): ThreadPlace | null {
   const row = rowAt(view, y)
+  const lane = places.find((p) => p.opened && y >= p.box.y - LANE_PAD && y < p.box.y + p.box.height + LANE_PAD)
+  if (lane || overLanes(view, y)) return lane ?? null
   const region = rows[row] && regionAt(rows[row], xToFrame(view, x))
   const trackId = session.trackIds[row]
-  return places.find((p) => (p.ref.kind === 'region' ? p.ref.regionId === region?.id : p.ref.trackId === trackId)) ?? null
+  return places.find((p) => (p.ref.kind === 'region' ? p.ref.regionId === region?.id : !p.opened && p.ref.trackId === trackId)) ?? null
 }
 
 /** Begins what a press at a place means: by the hand, the handle under the pointer, and the picked bead. */
@@ -76,7 +87,7 @@ export function beginDrag(ground: Ground, event: PointerEvent, x: number, y: num
   const row = rowAt(view, y)
   const track = session.trackIds[row]
   if (hand === 'range') return drag(rangeGesture(dispatch, view, x, range))
-  const onThread = kind === 'knot' || kind === 'stretch'
+  const onThread = kind === 'knot' || kind === 'stretch' || kind === 'knots'
   if (hand === 'plateau' || hand === 'draw' || hand === 'weave' || onThread) {
     const place = onThread ? places.find((p) => refKey(p.ref) === handle!.dataset.ref) : placeAt(ground, x, y)
     if (track && place?.ref.kind === 'lane') dispatch(trackPicked(track))
@@ -88,12 +99,13 @@ export function beginDrag(ground: Ground, event: PointerEvent, x: number, y: num
   }
   if (kind === 'crossfade') return drag(slideGesture(dispatch, handle!.dataset.crossfade!, view.framesPerPixel))
   // With a lane picked, dragging beside it selects its knots.
-  const lane = handle ? undefined : places.find((p) => p.ref.kind === 'lane' && p.ref.trackId === track)
+  const under = handle ? null : placeAt(ground, x, y)
+  const lane = under?.ref.kind === 'lane' ? under : null
   if (lane && track) {
     dispatch(trackPicked(track))
     return beginThread(ground, lane, null, event, x, y)
   }
-  const region = handle?.dataset.region ? session.regions[handle.dataset.region]! : rows[row] ? regionAt(rows[row], xToFrame(view, x)) : null
+  const region = handle?.dataset.region ? session.regions[handle.dataset.region]! : rows[row] && !overLanes(view, y) ? regionAt(rows[row], xToFrame(view, x)) : null
   if (!region) {
     const kept = event.shiftKey ? selection : []
     if (!event.shiftKey) dispatch(selected({ regionIds: [], ...(track ? { trackId: track } : {}) }))
@@ -120,13 +132,22 @@ function sweepKnots({ dispatch, state, view, say, showSwept }: ThreadGround, pla
   return drag(knotSweepGesture(tools, place, { x, y }, kept, () => knotPlaces(view, place), showSwept), () => dispatch(knotsSelected(null)))
 }
 
+/** The same lanes of the tracks whose regions are selected along with one of the lane's own track: they are drawn together. */
+function drawnAlong({ session, state, view }: ThreadGround, place: ThreadPlace): ThreadPlace[] {
+  const { ref } = place
+  if (ref.kind !== 'lane' || ref.trackId === null) return []
+  const tracks = new Set(state.selection.flatMap((id) => session.regions[id]?.trackId ?? []))
+  if (!tracks.has(ref.trackId)) return []
+  return [...tracks].filter((id) => id !== ref.trackId && laneKeysOf(session, id).includes(ref.lane)).map((id) => lanePlace(session, view, id, ref.lane, 0))
+}
+
 /** Begins what a press on or beside a thread means: by the hand, and by the knot or stretch under the pointer. */
 export function beginThread(ground: ThreadGround, place: ThreadPlace, grabbed: HTMLElement | null, event: PointerEvent, x: number, y: number): Drag {
   const { dispatch, session, state } = ground
   const { ref } = place
   const regionId = ref.kind === 'region' ? ref.regionId : null
   if (regionId !== null && !state.selection.includes(regionId)) dispatch(selected({ regionIds: [regionId], trackId: session.regions[regionId]!.trackId }))
-  const tools = toolsAt(ground, x, y)
+  const tools = toolsAt(ground, ref, x, y)
   const frame = xToFrame(ground.view, x)
   const handle = state.hand === 'point' && (grabbed?.dataset.handle === 'knot' || grabbed?.dataset.handle === 'stretch') ? grabbed : null
   if (handle?.dataset.handle === 'knot') {
@@ -136,37 +157,24 @@ export function beginThread(ground: ThreadGround, place: ThreadPlace, grabbed: H
     dispatch(knotsSelected(toggled.length ? { ref, indices: [...toggled] } : null))
     return toggled.includes(index) ? drag(knotGesture(tools, place, toggled, index), event.shiftKey ? null : () => dispatch(knotsSelected({ ref, indices: [index] }))) : drag(null)
   }
+  const box = state.hand === 'point' && grabbed?.dataset.handle === 'knots' ? (grabbed.dataset.part as RangePart) : null
+  if (box && state.knots && sameRef(state.knots.ref, ref)) return drag(rangeOfKnotsGesture(tools, place, state.knots.indices, box), () => dispatch(knotsSelected(null)))
   if (handle) return drag(event.ctrlKey || event.metaKey ? bendGesture(tools, place, frame) : stretchGesture(tools, place, frame))
   if (state.hand === 'point' || state.hand === 'range') return sweepKnots(ground, place, event.shiftKey, x, y)
   if (state.hand === 'draw') {
     return drag(drawGesture(tools, place, { frame, x, y }, state.thinning, ({ drawn, worst }, points) => {
       toast({ text: state.thinning === null || points <= 2 ? `${drawn} knots drawn` : `${points} points → ${drawn} knots, ${worst.toFixed(1)} ${place.kind.unit === 'gain' ? 'dB' : '%'} apart at most`, stays: 4000 })
-    }))
+    }, drawnAlong(ground, place)))
   }
   if (state.hand === 'weave') return drag(weaveGesture(tools, place, { frame, y }, state.weave, session.tempo, (drawn) => dispatch(weaveDrawn(drawn))))
   return drag(plateauGesture(tools, place, frame, Math.round((state.shoulderMs / 1000) * session.sampleRate)))
-}
-
-/** More regions than this are not all shown while they are dragged. */
-export const MANY = 200
-
-/** Those of many regions that are on the screen, or about to be heard. */
-function noticed({ rows, view, session }: Ground, ids: readonly string[]): string[] {
-  const all = new Set(ids)
-  const { first, last } = visibleRows(view, rows.length)
-  const position = getPlayer()?.position() ?? 0
-  const seconds = session.sampleRate
-  return rows.flatMap((regions, row) => {
-    const seen = row >= first && row < last ? visibleRegions(regions, view) : { first: 0, last: 0 }
-    return regions.filter((r, i) => all.has(r.id) && ((i >= seen.first && i < seen.last) || (r.start < position + 12 * seconds && regionEnd(r) > position - seconds))).map((r) => r.id)
-  })
 }
 
 /** What a drag of a region, or of one of its handles, does. */
 function regionGesture(ground: Ground, kind: string | undefined, region: Region, moved: readonly string[], x: number, y: number, event: PointerEvent): Gesture {
   const { dispatch, session, state } = ground
   const { view } = state
-  if (kind === 'gain') return gainGesture(dispatch, session, moved, moved.length > MANY ? noticed(ground, moved) : moved, (text) => ground.say(text === null ? null : { x: x + 14, y, text }))
+  if (kind === 'gain') return gainGesture(dispatch, session, moved, (text) => ground.say(text === null ? null : { x: x + 14, y, text }))
   if (kind === 'fade-in' || kind === 'fade-out') {
     const edge = kind === 'fade-in' ? 'in' : 'out'
     const row = ground.rows[session.trackIds.indexOf(region.trackId)] ?? []
@@ -184,7 +192,7 @@ function regionGesture(ground: Ground, kind: string | undefined, region: Region,
   if (kind === 'trim-start') return trimGesture(dispatch, place, moved, 'start', region.start)
   if (kind === 'trim-end') return trimGesture(dispatch, place, moved, 'end', regionEnd(region))
   if (event.ctrlKey || event.metaKey) return slipGesture(dispatch, place, moved)
-  return moveGesture(dispatch, place, moved, (dy) => rowAt(view, y + dy) - rowAt(view, y))
+  return moveGesture(dispatch, place, moved, (dy) => rowAt(view, y + dy) - rowAt(view, y), state.travels)
 }
 
 /** Adds a knot where a thread was double-clicked: on the line when the line was hit, else at the pointer. */
@@ -197,9 +205,10 @@ export function addKnot({ dispatch, view }: ThreadGround, place: ThreadPlace, ta
   if (dispatch(commit(shapeThread, { ref: place.ref, knots, what: 'Add knot' }))) dispatch(knotsSelected({ ref: place.ref, indices: [index] }))
 }
 
-/** The same on the timeline: for the thread whose line was hit, else the one under the pointer. */
-export function addKnotAt(ground: Ground, target: Element, x: number, y: number): void {
+/** The same on the timeline: for the thread whose line was hit, else the one under the pointer. Returns whether there is one. */
+export function addKnotAt(ground: Ground, target: Element, x: number, y: number): boolean {
   const line = target.closest<HTMLElement>('[data-handle="stretch"]')
-  const place = line ? ground.places.find((p) => refKey(p.ref) === line.dataset.ref) : placeAt(ground, x, y)
+  const place = (line ? ground.places.find((p) => refKey(p.ref) === line.dataset.ref) : placeAt(ground, x, y)) ?? null
   if (place) addKnot(ground, place, target, x, y)
+  return place !== null
 }

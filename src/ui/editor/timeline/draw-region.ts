@@ -6,8 +6,9 @@ import type { Crossfade, Fade, Region, Source } from '../../../core/model/sessio
 import type { RegionPlan } from '../../../core/render'
 import type { Pictures } from '../../../engine/pictures'
 import { colour, faded, type ColourName } from '../../look/colours'
-import { drawSound, type Context } from './draw-sound'
+import { laySound } from './draw-sound'
 import { HEM_HEIGHT, soundBox, type Box } from './geometry'
+import { SoundStrip, type Context } from './sound-strip'
 
 /** A region as it is to be drawn on a canvas of `width` pixels; its box may reach beyond. */
 export interface RegionPicture {
@@ -20,34 +21,80 @@ export interface RegionPicture {
   dye: ColourName
 }
 
-/** Draws what of a region moves with it: its wash, its sound, its fades and its stitched edges. */
-export function drawRegion(ctx: Context, pictures: Pictures, picture: RegionPicture): void {
-  const { box, width, dye, region } = picture
+const clipped = (ctx: Context, { box, width, region }: RegionPicture, draw: (x0: number, x1: number) => void) => {
   const x0 = Math.max(-8, box.x)
   const x1 = Math.min(width + 8, box.x + box.width)
   ctx.save()
   ctx.beginPath()
   ctx.rect(x0, box.y, Math.max(1, x1 - x0), box.height)
   ctx.clip()
-  if (region.muted) ctx.globalAlpha = 0.4
-  ctx.fillStyle = faded(dye, 0.15)
-  ctx.fillRect(x0, box.y, x1 - x0, box.height)
-  const sound = soundBox(box)
-  drawSound(ctx, pictures, { ...picture, box: sound })
-  if (region.fadeIn) drawFade(ctx, picture, sound, region.fadeIn, 'in')
-  if (region.fadeOut) drawFade(ctx, picture, sound, region.fadeOut, 'out')
-  ctx.fillStyle = faded(dye, 0.1)
-  ctx.fillRect(x0, box.y + box.height - HEM_HEIGHT, x1 - x0, HEM_HEIGHT)
-  drawStitches(ctx, box, dye)
+  if (region.muted) ctx.globalAlpha = MUTED
+  draw(x0, x1)
   ctx.restore()
 }
 
+/** Opacity of what is muted. */
+const MUTED = 0.4
+
+/** Draws what of regions moves with them, in their order: their wash, their sound, their fades and their stitched edges. `top` and `height` are those of their row. */
+export function drawRegions(ctx: Context, onto: SoundStrip, pictures: Pictures, regions: readonly RegionPicture[], top: number, height: number, ratio: number): void {
+  let end = -Infinity
+  let open: RegionPicture[] = []
+  const close = () => {
+    onto.copy(ctx)
+    for (const picture of open) drawOver(ctx, picture)
+    open = []
+  }
+  for (const picture of regions) {
+    const { box, dye, width, region } = picture
+    // What overlaps lies over the whole of what is below.
+    if (box.x < end) close()
+    if (open.length === 0) onto.begin(0, top, width, height, ratio)
+    end = Math.max(end, box.x + box.width)
+    if (picture.framesPerPixel < 1) {
+      clipped(ctx, picture, (x0, x1) => {
+        ctx.fillStyle = faded(dye, 0.15)
+        ctx.fillRect(x0, box.y, x1 - x0, box.height)
+        laySound(ctx, onto, pictures, { ...picture, box: soundBox(box) }, top, ratio)
+      })
+    } else {
+      const x0 = Math.max(-8, box.x)
+      ctx.fillStyle = faded(dye, region.muted ? 0.15 * MUTED : 0.15)
+      ctx.fillRect(x0, box.y, Math.min(width + 8, box.x + box.width) - x0, box.height)
+      laySound(ctx, onto, pictures, { ...picture, box: soundBox(box), opacity: region.muted ? MUTED : 1 }, top, ratio)
+    }
+    layStitches(onto, picture, top, ratio)
+    open.push(picture)
+  }
+  close()
+}
+
+/** What of a region lies over its sound. */
+function drawOver(ctx: Context, picture: RegionPicture): void {
+  const { box, dye, region, width } = picture
+  const sound = soundBox(box)
+  if (region.fadeIn || region.fadeOut) {
+    clipped(ctx, picture, () => {
+      if (region.fadeIn) drawFade(ctx, picture, sound, region.fadeIn, 'in')
+      if (region.fadeOut) drawFade(ctx, picture, sound, region.fadeOut, 'out')
+    })
+  }
+  ctx.globalAlpha = region.muted ? MUTED : 1
+  const x0 = Math.max(-8, box.x)
+  ctx.fillStyle = faded(dye, 0.1)
+  ctx.fillRect(x0, box.y + box.height - HEM_HEIGHT, Math.min(width + 8, box.x + box.width) - x0, HEM_HEIGHT)
+  ctx.globalAlpha = 1
+}
+
+/** What is written on a region's hem: its name, and its clip gain as it is shown. `covered` is the width of its end that the next region lies over. */
+type Label = Pick<RegionPicture, 'region' | 'box' | 'width'> & { gainDb: number; covered: number }
+
 /** Draws what of a region stays in sight: its name and gain on the hem, and the outline of a selected one. */
-export function drawLabels(ctx: CanvasRenderingContext2D, picture: Pick<RegionPicture, 'region' | 'box' | 'width'>, selected: boolean, threaded: boolean): void {
+export function drawLabels(ctx: CanvasRenderingContext2D, picture: Label, selected: boolean, threaded: boolean): void {
   const { box, width } = picture
   const x0 = Math.max(-8, box.x)
   const x1 = Math.min(width + 8, box.x + box.width)
-  drawHem(ctx, picture, Math.min(width, x1))
+  drawHem(ctx, picture, Math.min(width, box.x + box.width - picture.covered))
   if (threaded && box.width > 14) drawMark(ctx, Math.max(box.x, 0) + 7, box.y + 7)
   if (!selected) return
   ctx.strokeStyle = colour('ink')
@@ -108,45 +155,43 @@ export function drawCrossfade(ctx: Context, box: Box, fade: Crossfade, correlati
   }
 }
 
-function drawStitches(ctx: Context, box: Box, dye: ColourName): void {
-  ctx.strokeStyle = colour(dye)
-  ctx.lineWidth = 2
-  ctx.setLineDash([4, 3])
-  ctx.beginPath()
-  for (const x of [box.x + 1, box.x + box.width - 1]) {
-    ctx.moveTo(x, box.y)
-    ctx.lineTo(x, box.y + box.height)
+/** The stitched edges of a region, laid on the strip over its sound. */
+function layStitches(onto: SoundStrip, { box, dye, region, width }: RegionPicture, top: number, ratio: number): void {
+  const pixel = SoundStrip.dye(dye)
+  const thick = Math.max(1, Math.round(2 * ratio))
+  for (const x of [box.x, box.x + box.width - 2]) {
+    const left = Math.round(x * ratio)
+    if (left < -thick || x > width) continue
+    for (let i = 0; i < thick; i++) onto.put(left + i, (box.y - top) * ratio, (box.y - top + box.height) * ratio, pixel, region.muted ? MUTED : 1, Math.round(4 * ratio), Math.round(7 * ratio))
   }
-  ctx.stroke()
-  ctx.setLineDash([])
 }
 
 const NAME_FONT = '12px "Atkinson Hyperlegible Next Variable", sans-serif'
 
-function drawHem(ctx: CanvasRenderingContext2D, { region, box }: Pick<RegionPicture, 'region' | 'box'>, x1: number): void {
+function drawHem(ctx: CanvasRenderingContext2D, { region, gainDb, box }: Label, x1: number): void {
   const y = box.y + box.height - HEM_HEIGHT
   const left = Math.max(box.x, 0) + 8
   const right = Math.min(box.x + box.width, x1) - 8
   if (right - left < 18) return
-  const gain = showDb(region.clipGainDb)
+  const gain = showDb(gainDb)
   // The mono face: 6.9 pixels a character at this size.
   const gainWidth = gain.length * 6.9
   ctx.textBaseline = 'middle'
   ctx.font = NAME_FONT
   // Where there is no room for both, a gain of 0 dB is left out first, then the name is shortened.
   const tight = widthOf(ctx, region.name) + (region.locked || region.muted ? 50 : 0) + gainWidth + 10 > right - left
-  const shown = right - left > gainWidth + 6 && !(tight && region.clipGainDb === 0)
+  const shown = right - left > gainWidth + 6 && !(tight && gainDb === 0)
   if (shown) {
     ctx.font = '11.5px "Atkinson Hyperlegible Mono Variable", monospace'
     ctx.textAlign = 'right'
-    if (region.clipGainDb !== 0) {
+    if (gainDb !== 0) {
       // A chip tells of a gain that is set.
       ctx.fillStyle = colour('linen')
       ctx.beginPath()
       ctx.roundRect(right - gainWidth - 4, y + 2, gainWidth + 8, HEM_HEIGHT - 4, 4)
       ctx.fill()
     }
-    ctx.fillStyle = region.clipGainDb === 0 ? colour('soft') : colour('ink')
+    ctx.fillStyle = gainDb === 0 ? colour('soft') : colour('ink')
     ctx.fillText(gain, right, y + HEM_HEIGHT / 2 + 0.5)
   }
   ctx.textAlign = 'left'

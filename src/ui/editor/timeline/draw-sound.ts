@@ -3,9 +3,7 @@ import { regionGain, sourceAt, type RegionPlan } from '../../../core/render'
 import type { Columns, Pictures } from '../../../engine/pictures'
 import { colour, faded, type ColourName } from '../../look/colours'
 import type { Box } from './geometry'
-
-/** A canvas on the screen or one kept in memory. */
-export type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D
+import { over, SoundStrip, type Context } from './sound-strip'
 
 /** What to draw of a region: its plan (all gains), its sound, where, and which part of the canvas is seen. */
 export interface SoundPicture {
@@ -17,6 +15,8 @@ export interface SoundPicture {
   width: number
   framesPerPixel: number
   dye: ColourName
+  /** Below 1 for what is muted. */
+  opacity?: number
 }
 
 const scratch: Columns = { min: new Float32Array(0), max: new Float32Array(0) }
@@ -41,84 +41,101 @@ const isShaped = (plan: RegionPlan) => plan.gain !== 1 || plan.thread !== null |
 
 /** Draws the sound of a region as it leaves its gain stages, with the untouched outline behind it where gain changes it. */
 export function drawSound(ctx: Context, pictures: Pictures, picture: SoundPicture): void {
-  const { plan, source, box, framesPerPixel, width } = picture
-  const first = Math.max(0, Math.floor(box.x))
-  const last = Math.min(width, Math.ceil(box.x + box.width))
+  const { box, width } = picture
+  strip.begin(0, box.y, width, box.height, window.devicePixelRatio || 1)
+  laySound(ctx, strip, pictures, picture, box.y, window.devicePixelRatio || 1)
+  strip.copy(ctx)
+}
+
+const strip = new SoundStrip()
+
+/**
+ * Lays the sound of a region on a strip whose left end is that of the canvas and whose top is at `top`, with `ratio` pixels of the screen per
+ * CSS pixel. Single samples are drawn on the canvas at once.
+ */
+export function laySound(ctx: Context, onto: SoundStrip, pictures: Pictures, picture: SoundPicture, top: number, ratio: number): void {
+  const { plan, source, box, width, opacity = 1 } = picture
+  const first = Math.max(0, Math.floor(box.x * ratio))
+  const last = Math.min(Math.ceil(width * ratio), Math.ceil((box.x + box.width) * ratio))
   if (last <= first) return
   const count = last - first
-  reserve(count)
-  // Columns are cut so that they move with the sound and not with the screen.
-  const startFrame = (first - box.x) * framesPerPixel
   const height = box.height / source.channels
-  for (let i = 0; i < count; i++) gains[i] = gainAt(plan, plan.start + startFrame + (i + 0.5) * framesPerPixel)
+  if (picture.framesPerPixel < 1) {
+    for (let c = 0; c < source.channels; c++) drawSamples(ctx, pictures, picture, c, box.y + height * (c + 0.5), height / 2 - 1)
+    return
+  }
+  reserve(count)
+  const framesPerColumn = picture.framesPerPixel / ratio
+  // Columns are cut so that they move with the sound and not with the screen.
+  const startFrame = (first - box.x * ratio) * framesPerColumn
+  const shaped = isShaped(plan)
+  if (plan.thread || plan.fadeIn || plan.fadeOut || plan.crossIn || plan.crossOut) for (let i = 0; i < count; i++) gains[i] = gainAt(plan, plan.start + startFrame + (i + 0.5) * framesPerColumn)
+  else gains.fill(plan.gain, 0, count)
   for (let c = 0; c < source.channels; c++) {
-    const middle = box.y + height * (c + 0.5)
-    const half = height / 2 - 1
-    if (framesPerPixel < 1) {
-      drawSamples(ctx, pictures, picture, c, middle, half)
-      continue
-    }
-    const from = plan.direction === 1 ? plan.sourceStart + startFrame : plan.sourceStart + 1 - startFrame - count * framesPerPixel
-    if (!pictures.columns(source.sha256, c, from, framesPerPixel, count, scratch)) continue
+    const from = plan.direction === 1 ? plan.sourceStart + startFrame : plan.sourceStart + 1 - startFrame - count * framesPerColumn
+    if (!pictures.columns(source.sha256, c, from, framesPerColumn, count, scratch)) continue
     if (plan.direction === -1) {
       scratch.min.subarray(0, count).reverse()
       scratch.max.subarray(0, count).reverse()
     }
-    if (plan.fadeIn?.kind === 'tape' || plan.fadeOut?.kind === 'tape') readTaped(pictures, picture, c, startFrame, count)
-    if (isShaped(plan)) drawOutline(ctx, first, count, middle, half, picture.dye)
-    drawBody(ctx, first, count, middle, half, picture.dye)
+    if (plan.fadeIn?.kind === 'tape' || plan.fadeOut?.kind === 'tape') readTaped(pictures, picture, c, startFrame, framesPerColumn, count)
+    layColumns(onto, first, count, (box.y - top + height * (c + 0.5)) * ratio, (height / 2 - 1) * ratio, picture.dye, shaped, opacity)
   }
 }
 
 const one: Columns = { min: new Float32Array(1), max: new Float32Array(1) }
 
 /** Columns inside tape fades, read where the tape is. */
-function readTaped(pictures: Pictures, { plan, source, framesPerPixel }: SoundPicture, channel: number, startFrame: number, count: number): void {
+function readTaped(pictures: Pictures, { plan, source }: SoundPicture, channel: number, startFrame: number, framesPerColumn: number, count: number): void {
   const { fadeIn, fadeOut, start, end } = plan
   for (let i = 0; i < count; i++) {
-    const frame = start + startFrame + i * framesPerPixel
+    const frame = start + startFrame + i * framesPerColumn
     if (!((fadeIn?.kind === 'tape' && frame < start + fadeIn.length) || (fadeOut?.kind === 'tape' && frame >= end - fadeOut.length))) continue
     const inside = (f: number) => Math.max(start, Math.min(end - 1, f))
-    const [a, b] = [sourceAt(plan, inside(frame)), sourceAt(plan, inside(frame + framesPerPixel))]
+    const [a, b] = [sourceAt(plan, inside(frame)), sourceAt(plan, inside(frame + framesPerColumn))]
     if (!pictures.columns(source.sha256, channel, Math.min(a, b), Math.max(1, Math.abs(b - a)), 1, one)) return
     scratch.min[i] = one.min[0]!
     scratch.max[i] = one.max[0]!
   }
 }
 
-function drawBody(ctx: Context, first: number, count: number, middle: number, half: number, dye: ColourName): void {
-  ctx.beginPath()
-  // The last column reaches to its far side, so that neighbouring pictures touch.
-  for (let i = 0; i <= count; i++) ctx.lineTo(first + i, middle - Math.min(1, Math.max(-1, scratch.max[Math.min(i, count - 1)]! * gains[Math.min(i, count - 1)]!)) * half - 0.5)
-  for (let i = count; i >= 0; i--) ctx.lineTo(first + i, middle - Math.min(1, Math.max(-1, scratch.min[Math.min(i, count - 1)]! * gains[Math.min(i, count - 1)]!)) * half + 0.5)
-  ctx.closePath()
-  ctx.fillStyle = faded(dye, 0.86)
-  ctx.fill()
-  // What passes full scale is marked at the rim.
-  ctx.fillStyle = colour('madder')
-  for (let i = 0; i < count; i++) {
-    const over = Math.max(scratch.max[i]! * gains[i]!, -scratch.min[i]! * gains[i]!) > 1
-    if (!over) continue
-    ctx.fillRect(first + i - 0.5, middle - half - 1, 2, 3)
-    ctx.fillRect(first + i - 0.5, middle + half - 2, 2, 3)
-  }
-}
+const inScale = (value: number) => Math.min(1, Math.max(-1, value))
 
-/** The untouched outline, in the columns where the gain changes the sound. */
-function drawOutline(ctx: Context, first: number, count: number, middle: number, half: number, dye: ColourName): void {
-  for (let i = 0; i < count;) {
-    if (gains[i] === 1) {
-      i++
+/** Lays the columns of a channel: untouched behind, then as they are heard; what passes full scale is marked at the rim. */
+function layColumns(onto: SoundStrip, first: number, count: number, middle: number, half: number, name: ColourName, shaped: boolean, opacity: number): void {
+  const dye = SoundStrip.dye(name)
+  const { min, max } = scratch
+  const [thin, full] = [0.24 * opacity, 0.86 * opacity]
+  const [outline, body] = [over(0, dye, thin), over(0, dye, full)]
+  const both = over(body, dye, thin)
+  for (let i = 0; i < count; i++) {
+    // Where it runs steeply a column reaches to its neighbour, so that the line is whole.
+    const [before, after] = [Math.max(0, i - 1), Math.min(count - 1, i + 1)]
+    const high = Math.max(max[i]!, (min[before]! + max[i]!) / 2, (min[after]! + max[i]!) / 2)
+    const low = Math.min(min[i]!, (max[before]! + min[i]!) / 2, (max[after]! + min[i]!) / 2)
+    const gain = gains[i]!
+    // With reversed polarity it is upside down.
+    const [top, bottom] = [middle - inScale(Math.max(high * gain, low * gain)) * half - 0.5, middle - inScale(Math.min(high * gain, low * gain)) * half + 0.5]
+    if (!shaped || gain === 1) {
+      onto.lay(first + i, top, bottom, dye, full, body)
       continue
     }
-    const from = i
-    while (i < count && gains[i] !== 1) i++
-    ctx.beginPath()
-    for (let k = from; k <= i; k++) ctx.lineTo(first + k, middle - scratch.max[Math.min(k, i - 1)]! * half - 0.5)
-    for (let k = i; k >= from; k--) ctx.lineTo(first + k, middle - scratch.min[Math.min(k, i - 1)]! * half + 0.5)
-    ctx.closePath()
-    ctx.fillStyle = faded(dye, 0.24)
-    ctx.fill()
+    const [outer, under] = [middle - inScale(high) * half - 0.5, middle - inScale(low) * half + 0.5]
+    // What is quieter now shows the outline on both sides, what is louder has it inside.
+    if (Math.abs(gain) < 1) {
+      onto.lay(first + i, outer, Math.ceil(top), dye, thin, outline)
+      onto.lay(first + i, Math.floor(bottom), under, dye, thin, outline)
+      onto.lay(first + i, top, bottom, dye, full, body)
+    } else {
+      onto.lay(first + i, top, bottom, dye, full, body)
+      onto.lay(first + i, outer, under, dye, thin, both)
+    }
+  }
+  const madder = SoundStrip.dye('madder')
+  for (let i = 0; i < count; i++) {
+    if (Math.max(max[i]! * gains[i]!, -min[i]! * gains[i]!) <= 1) continue
+    onto.put(first + i, middle - half - 1, middle - half + 2, madder)
+    onto.put(first + i, middle + half - 2, middle + half + 1, madder)
   }
 }
 

@@ -1,4 +1,4 @@
-import { isAudible } from '../../../core/model/queries'
+import { isAudible, regionEnd } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
 import { crossfadeSides, type Correlations } from '../../../core/render'
 import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
@@ -7,8 +7,9 @@ import type { FrameRange } from '../../../engine/stream'
 import type { View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
 import { drawLabels } from './draw-region'
-import { frameToX, markStep, regionBox, ROW_HEIGHT, SECOND_STEPS, visibleRegions, visibleRows } from './geometry'
+import { frameToX, markStep, regionBox, ROW_HEIGHT, rowTop, SECOND_STEPS, visibleRegions, visibleRows } from './geometry'
 import type { RowTiles } from './row-tiles'
+import type { Trial } from './trial'
 
 /** Everything that the picture of the timeline depends on. */
 export interface TimelinePicture {
@@ -20,6 +21,7 @@ export interface TimelinePicture {
   pickedTrack: string | null
   timeScale: 'bars' | 'seconds'
   correlations: Correlations
+  trial: Trial | null
 }
 
 /** Draws the visible part of the timeline; `version` tells which pictures of sounds have arrived. */
@@ -27,13 +29,19 @@ export function drawTimeline(ctx: CanvasRenderingContext2D, tiles: RowTiles, pic
   const { session, rows, view, selection } = picture
   const { first, last } = visibleRows(view, rows.length)
   for (let row = first; row < last; row++) {
-    const y = row * ROW_HEIGHT - view.top
+    const y = rowTop(view, row)
     if (session.trackIds[row] === picture.pickedTrack) {
       ctx.fillStyle = faded('white', 0.6)
       ctx.fillRect(0, y, view.width, ROW_HEIGHT)
     }
     ctx.fillStyle = colour('fold')
     ctx.fillRect(0, y + ROW_HEIGHT - 1, view.width, 1)
+    // Opened lanes lie on cloth.
+    const lanes = view.below?.[row] ?? 0
+    if (lanes > 0) {
+      ctx.fillStyle = faded('cloth', 0.7)
+      ctx.fillRect(0, y + ROW_HEIGHT, view.width, lanes)
+    }
   }
   if (picture.timeScale === 'seconds') drawSeconds(ctx, session.sampleRate, view)
   else drawGrid(ctx, session, view)
@@ -49,13 +57,17 @@ export function drawTimeline(ctx: CanvasRenderingContext2D, tiles: RowTiles, pic
     const regions = rows[row]!
     const audible = isAudible(session, trackId)
     ctx.globalAlpha = audible ? 1 : 0.45
-    const state = { regions, gainThreads: session.gainThreads, crossfades: session.crossfades, correlations: picture.correlations, framesPerPixel: view.framesPerPixel, ratio, version }
-    tiles.draw(ctx, pictures, session, trackId, sides, { left: view.left, y: row * ROW_HEIGHT - view.top, width: view.width }, state)
+    const state = { regions, gainThreads: session.gainThreads, crossfades: session.crossfades, correlations: picture.correlations, framesPerPixel: view.framesPerPixel, ratio, version, trial: picture.trial }
+    tiles.draw(ctx, pictures, session, trackId, sides, { left: view.left, y: rowTop(view, row), width: view.width }, state)
     const seen = visibleRegions(regions, view)
     for (let r = seen.first; r < seen.last; r++) {
       const region = regions[r]!
       const threaded = region.gainThreadId !== null && session.gainThreads[region.gainThreadId]!.knots.length > 0
-      drawLabels(ctx, { region, box: regionBox(view, region, row), width: view.width }, selection.has(region.id), threaded)
+      const gainDb = region.clipGainDb + (picture.trial?.regionIds.has(region.id) ? picture.trial.byDb : 0)
+      // Where the next region lies over this one's end, the hem is that one's.
+      const next = regions[r + 1]
+      const covered = next ? Math.max(0, regionEnd(region) - next.start) / view.framesPerPixel : 0
+      drawLabels(ctx, { region, gainDb, box: regionBox(view, region, row), width: view.width, covered }, selection.has(region.id), threaded)
     }
     ctx.globalAlpha = 1
   }

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { testRegion } from '../../../core/model/fixture.test-util'
-import { boundedView, frameToX, markStep, regionAt, regionBox, regionsIn, ROW_HEIGHT, visibleRegions, wholeFramesPerPixel, xToFrame, zoomedAbout } from './geometry'
+import { boundedView, frameToX, markStep, overLanes, regionAt, regionBox, regionsIn, ROW_HEIGHT, rowAt, rowTop, sheetFor, visibleRegions, visibleRows, wholeFramesPerPixel, xToFrame, zoomedAbout } from './geometry'
 
 const view = { left: 1000, framesPerPixel: 10, top: 0, width: 800, height: 400 }
 const length = 1_000_000
@@ -48,4 +48,35 @@ test('a region is found under the pointer and by sweeping', () => {
 test('marks of a ruler keep their distance', () => {
   expect(markStep(10, 45, [1, 2, 5, 10])).toBe(5)
   expect(markStep(0.5, 45, [1, 2, 5, 10])).toBe(160)
+})
+
+test('rows with opened lanes below them are found from their places, and the places from the rows', () => {
+  const heights = fc.array(fc.integer({ min: 0, max: 300 }), { maxLength: 12 })
+  fc.assert(fc.property(heights, fc.integer({ min: 0, max: 3000 }), fc.integer({ min: 0, max: 20 }), (below, top, row) => {
+    const v = { ...view, top, below }
+    const lanes = below[row] ?? 0
+    expect(rowTop(v, row + 1) - rowTop(v, row)).toBe(ROW_HEIGHT + lanes)
+    for (const inside of [0, ROW_HEIGHT - 1, ROW_HEIGHT + lanes - 1]) expect(rowAt(v, rowTop(v, row) + inside)).toBe(row)
+    expect(overLanes(v, rowTop(v, row) + ROW_HEIGHT - 1)).toBe(false)
+    if (lanes > 0) expect(overLanes(v, rowTop(v, row) + ROW_HEIGHT)).toBe(true)
+    const { first, last } = visibleRows(v, 30)
+    expect(rowTop(v, last)).toBeGreaterThanOrEqual(Math.min(v.height, rowTop(v, 30)))
+    if (first < 30) expect(rowTop(v, first + 1)).toBeGreaterThan(0)
+  }))
+})
+
+test('a sheet stays the same while the screen is inside it, and always covers the screen', () => {
+  let sheet = sheetFor(view, null)
+  let made = 1
+  for (let left = 1000; left < 60_000; left += 100) {
+    const v = { ...view, left }
+    const next = sheetFor(v, sheet)
+    if (next !== sheet) made++
+    sheet = next
+    expect(sheet.left).toBeLessThanOrEqual(left)
+    expect(xToFrame(sheet, sheet.width)).toBeGreaterThanOrEqual(xToFrame(v, v.width))
+  }
+  // Three quarters of the screen, 6000 frames, fit on either side.
+  expect(made).toBe(Math.ceil(59_000 / 6000))
+  expect(sheetFor({ ...view, left: sheet.left + 100, framesPerPixel: 11 }, sheet)).not.toBe(sheet)
 })

@@ -25,15 +25,39 @@ export const frameToX = (view: View, frame: number) => (frame - view.left) / vie
 /** Session frame (a real number) at a horizontal place. */
 export const xToFrame = (view: View, x: number) => view.left + x * view.framesPerPixel
 
+/** What is shown of a session in which there is nothing yet: half a minute at 48 kHz. */
+const EMPTY_LENGTH = 30 * 48000
+
 /** Frames per pixel at which the whole session fits with a little room behind it. */
-export const wholeFramesPerPixel = (length: number, width: number) => (Math.max(length, 1) * 1.04) / Math.max(width, 1)
+export const wholeFramesPerPixel = (length: number, width: number) => ((length || EMPTY_LENGTH) * 1.04) / Math.max(width, 1)
+
+/** Whether a view shows a session of that length from its start to its end. */
+export const showsWhole = (view: View, length: number) => view.left === 0 && view.width * view.framesPerPixel >= length
+
+const sums = new WeakMap<readonly number[], number[]>()
+
+/** Pixels of opened lanes above a row. */
+function lanesAbove(below: readonly number[], row: number): number {
+  let known = sums.get(below)
+  if (!known) {
+    known = [0]
+    for (const height of below) known.push(known.at(-1)! + height)
+    sums.set(below, known)
+  }
+  return known[Math.min(row, below.length)]!
+}
+
+type Rows = Pick<View, 'top' | 'below'>
+
+/** The upper edge of a row on the timeline, in pixels from the top of the screen's part; that of a row past the last is its lower end. */
+export const rowTop = ({ top, below }: Rows, row: number) => row * ROW_HEIGHT - top + (below?.length ? lanesAbove(below, row) : 0)
 
 /** A view inside its limits: not before the start, not further out than one and a half times the session, not lost behind its end. */
 export function boundedView(view: View, length: number, rows: number): View {
   const widest = Math.max(wholeFramesPerPixel(length, view.width) * 1.5, 1)
   const framesPerPixel = Math.min(widest, Math.max(1 / MAX_PIXELS_PER_FRAME, view.framesPerPixel))
   const last = Math.max(0, length - view.width * framesPerPixel * 0.25)
-  const lowest = Math.max(0, rows * ROW_HEIGHT + ROW_HEIGHT / 2 - view.height)
+  const lowest = Math.max(0, rowTop({ ...view, top: 0 }, rows) + ROW_HEIGHT / 2 - view.height)
   return { ...view, framesPerPixel, left: Math.min(last, Math.max(0, view.left)), top: Math.min(lowest, Math.max(0, view.top)) }
 }
 
@@ -43,13 +67,37 @@ export function zoomedAbout(view: View, x: number, factor: number, length: numbe
   return boundedView({ ...view, framesPerPixel, left: xToFrame(view, x) - x * framesPerPixel }, length, rows)
 }
 
-/** Rows that are seen: first and one past the last. */
-export function visibleRows(view: View, rows: number): { first: number; last: number } {
-  return { first: Math.max(0, Math.floor(view.top / ROW_HEIGHT)), last: Math.min(rows, Math.ceil((view.top + view.height) / ROW_HEIGHT)) }
+/** Rows that a sheet reaches beyond the screen. */
+const SHEET_ROWS = 2
+/** Widths of the screen that it reaches beyond it on either side. */
+const SHEET_SIDE = 0.75
+
+/**
+ * A view wider than the screen all round that stays the same while the screen moves within it. What is laid out on such a sheet is only
+ * pushed along when the timeline scrolls; `last` is the sheet of before.
+ */
+export function sheetFor(view: View, last: View | null): View {
+  const [width, height] = [view.width * (1 + 2 * SHEET_SIDE), view.height + 2 * SHEET_ROWS * ROW_HEIGHT]
+  const holds = last && last.framesPerPixel === view.framesPerPixel && last.width === width && last.height === height && last.below === view.below && view.left >= last.left && frameToX(last, view.left) + view.width <= width && view.top >= last.top && view.top + view.height <= last.top + height
+  return holds ? last : { ...view, width, height, left: view.left - view.width * SHEET_SIDE * view.framesPerPixel, top: view.top - SHEET_ROWS * ROW_HEIGHT }
 }
 
-/** The row at a vertical place (pixels from the top of the timeline below the ruler); it may lie beyond the last. */
-export const rowAt = (view: View, y: number) => Math.floor((y + view.top) / ROW_HEIGHT)
+/** Rows that are seen: first and one past the last. */
+export function visibleRows(view: Rows & Pick<View, 'height'>, rows: number): { first: number; last: number } {
+  return { first: Math.min(rows, Math.max(0, rowAt(view, 0))), last: Math.max(0, Math.min(rows, rowAt(view, view.height - 1) + 1)) }
+}
+
+/** The row at a vertical place (pixels from the top of the timeline below the ruler), with its opened lanes; it may lie beyond the last. */
+export function rowAt(view: Rows, y: number): number {
+  const { below } = view
+  if (!below?.length) return Math.floor((y + view.top) / ROW_HEIGHT)
+  let row = Math.min(below.length, Math.max(-1, Math.floor((y + view.top) / ROW_HEIGHT)))
+  while (row > 0 && rowTop(view, row) > y) row--
+  return row < below.length ? row : row + Math.floor((y - rowTop(view, row)) / ROW_HEIGHT)
+}
+
+/** Whether a place lies on the opened lanes of a row rather than on its regions. */
+export const overLanes = (view: Rows, y: number) => y - rowTop(view, rowAt(view, y)) >= ROW_HEIGHT
 
 /** Regions of a sorted list that touch the visible frames, as indices: first and one past the last. */
 export function visibleRegions(regions: readonly Region[], view: View): { first: number; last: number } {
@@ -69,7 +117,7 @@ export function visibleRegions(regions: readonly Region[], view: View): { first:
 /** Where a region lies on the timeline. */
 export function regionBox(view: View, region: Region, row: number): Box {
   const x = frameToX(view, region.start)
-  return { x, y: row * ROW_HEIGHT - view.top + ROW_PAD, width: region.length / view.framesPerPixel, height: ROW_HEIGHT - 2 * ROW_PAD }
+  return { x, y: rowTop(view, row) + ROW_PAD, width: region.length / view.framesPerPixel, height: ROW_HEIGHT - 2 * ROW_PAD }
 }
 
 /** The part of a region's box that shows sound, above the hem. */
@@ -82,7 +130,10 @@ export function regionsIn(view: View, rows: readonly (readonly Region[])[], swep
   const first = Math.max(0, rowAt(view, swept.y))
   const last = Math.min(rows.length - 1, rowAt(view, swept.y + swept.height))
   const ids: string[] = []
-  for (let row = first; row <= last; row++) for (const region of rows[row]!) if (region.start < to && regionEnd(region) > from) ids.push(region.id)
+  for (let row = first; row <= last; row++) {
+    if (rowTop(view, row) + ROW_HEIGHT <= swept.y) continue
+    for (const region of rows[row]!) if (region.start < to && regionEnd(region) > from) ids.push(region.id)
+  }
   return ids
 }
 

@@ -1,12 +1,15 @@
-import { changeClipGain, clipGainRoom, crossfadeJoins, joinRoom, moveRegions, setFade, shiftCrossfade, slipRegions, trimRegions, type FadeEdge, type Join } from '../../../core/edit'
+import { carrying, changeClipGain, clipGainRoom, crossfadeJoins, joinRoom, moveRegions, setFade, shiftCrossfade, slipRegions, trimRegions, type FadeEdge, type Join } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import { showDb } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
+import { getPlayer } from '../../../store/playback'
+import { MANY } from '../../../store/selectors'
 import { rangeSet, selected, type View } from '../../../store/view-slice'
 import type { Dispatch } from '../../../store/store'
 import { regionsIn, xToFrame, type Box } from './geometry'
 import type { Region, Session } from '../../../core/model/session'
 import { snap, type Snapped } from './snap'
+import { setTrial } from './trial'
 
 /** How far the pointer has come since the gesture began, in pixels, and what is held. */
 export interface Move {
@@ -25,17 +28,46 @@ export interface Gesture {
   cancel(): void
 }
 
+/** Milliseconds between two times that very many regions are changed in the session while a hand moves them. */
+const TOLD_EVERY = { playing: 80, silent: 250 }
+
+/**
+ * Shows a clip gain on very many regions while it is dragged: their pictures follow at once, the session a little later and at most so often
+ * (while it plays, so that it is heard; else once the hand rests).
+ */
+function manyShown(dispatch: Dispatch, regionIds: readonly string[]): { by(db: number): void; end(): void } {
+  const ids = new Set(regionIds)
+  let [told, wanted, timer] = [0, 0, 0]
+  const tell = () => {
+    timer = 0
+    told = wanted
+    dispatch(preview(changeClipGain, { regionIds, byDb: told }))
+    setTrial(null)
+  }
+  return {
+    by(db) {
+      wanted = db
+      setTrial({ regionIds: ids, byDb: db - told })
+      const playing = getPlayer()?.playing ?? false
+      if (!playing) window.clearTimeout(timer)
+      if (!playing || timer === 0) timer = window.setTimeout(tell, playing ? TOLD_EVERY.playing : TOLD_EVERY.silent)
+    },
+    end() {
+      window.clearTimeout(timer)
+      setTrial(null)
+    },
+  }
+}
+
 /** Decibels per pixel, plain and fine. */
 const GAIN_STEP = { plain: 0.1, fine: 0.01 }
 
-/**
- * Dragging on the hem: up is louder; all selected regions move together. Meanwhile only `seen` of them are shown and played, so that
- * thousands cost no more than what is on the screen; the end takes all.
- */
-export function gainGesture(dispatch: Dispatch, session: Session, regionIds: readonly string[], seen: readonly string[], say: (text: string | null) => void): Gesture {
+/** Dragging on the hem: up is louder; all selected regions move together. */
+export function gainGesture(dispatch: Dispatch, session: Session, regionIds: readonly string[], say: (text: string | null) => void): Gesture {
   const room = clipGainRoom(session, regionIds)
   let byDb = 0
   let last = 0
+  const show = regionIds.length > MANY ? manyShown(dispatch, regionIds) : { by: (db: number) => void dispatch(preview(changeClipGain, { regionIds, byDb: db })), end: () => undefined }
   return {
     move({ dy, fine }) {
       // Summed by movement, so that pressing Alt on the way does not make a jump.
@@ -43,13 +75,15 @@ export function gainGesture(dispatch: Dispatch, session: Session, regionIds: rea
       last = dy
       const by = Math.max(room.down, Math.min(room.up, Math.round(byDb * 100) / 100))
       say(regionIds.length > 1 ? `${showDb(by)}, ${regionIds.length} regions` : showDb(Math.round((session.regions[regionIds[0]!]!.clipGainDb + by) * 100) / 100))
-      dispatch(preview(changeClipGain, { regionIds: seen, byDb: by }))
+      show.by(by)
     },
     end() {
+      show.end()
       say(null)
       dispatch(commit(changeClipGain, { regionIds, byDb: Math.round(byDb * 100) / 100 }))
     },
     cancel() {
+      show.end()
       say(null)
       dispatch(dropPreview())
     },
@@ -190,8 +224,9 @@ function caught(place: SnapPlace, edges: readonly number[], by: number, free: bo
   return by + (snapped?.by ?? 0)
 }
 
-/** Dragging regions: in time and to other tracks, together. `rowOf` gives the rows that the pointer has moved. */
-export function moveGesture(dispatch: Dispatch, place: SnapPlace, regionIds: readonly string[], rowsMoved: (dy: number) => number): Gesture {
+/** Dragging regions: in time and to other tracks, together. `rowsMoved` gives the rows that the pointer has moved; with `travels` the automation under the regions goes along. */
+export function moveGesture(dispatch: Dispatch, place: SnapPlace, regionIds: readonly string[], rowsMoved: (dy: number) => number, travels: boolean): Gesture {
+  const edit = carrying(moveRegions, travels)
   const regions = regionIds.flatMap((id) => place.session.regions[id] ?? [])
   const edges = [Math.min(...regions.map((r) => r.start)), Math.max(...regions.map(regionEnd))]
   let args = { regionIds, byFrames: 0, byTracks: 0 }
@@ -199,11 +234,11 @@ export function moveGesture(dispatch: Dispatch, place: SnapPlace, regionIds: rea
     move({ dx, dy, fine, shift }) {
       const by = Math.round(dx * place.framesPerPixel * (fine ? 0.1 : 1))
       args = { regionIds, byFrames: caught(place, edges, by, shift || fine), byTracks: rowsMoved(dy) }
-      dispatch(preview(moveRegions, args))
+      dispatch(preview(edit, args))
     },
     end() {
       place.show(null)
-      dispatch(commit(moveRegions, args))
+      dispatch(commit(edit, args))
     },
     cancel() {
       place.show(null)

@@ -7,7 +7,7 @@ import { commit } from '../../../store/edits'
 import { DEFAULT_CROSSFADE_SECONDS } from '../../../store/region-actions'
 import { crossfadePicked, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { frameToX, HEM_HEIGHT, ROW_HEIGHT, ROW_PAD, visibleRegions, visibleRows } from './geometry'
+import { frameToX, HEM_HEIGHT, ROW_HEIGHT, ROW_PAD, rowTop, visibleRegions, visibleRows } from './geometry'
 
 export const lawNames: Record<Crossfade['law'], string> = { 'equal-gain': 'equal gain', 'equal-power': 'equal power', level: 'level', free: 'free' }
 
@@ -23,7 +23,7 @@ export const Joins = memo(function Joins({ session, rows, view }: { session: Ses
       if (right.start > regionEnd(left)) continue
       // Narrow pieces leave no room for a handle.
       if (Math.min(left.length, right.length) / view.framesPerPixel < 40) continue
-      const top = row * ROW_HEIGHT - view.top + ROW_PAD
+      const top = rowTop(view, row) + ROW_PAD
       const fade = right.start < regionEnd(left) ? crossfadeOf(session, { leftId: left.id, rightId: right.id }) : null
       const x = frameToX(view, right.start)
       if (fade) parts.push(<CrossfadeHandle key={fade.id} fade={fade} left={left} right={right} x={x} width={(regionEnd(left) - right.start) / view.framesPerPixel} top={top} rate={session.sampleRate} viewWidth={view.width} />)
@@ -49,9 +49,9 @@ function JoinHandle({ left, right, x, top, rate }: { left: Region; right: Region
   return (
     <button
       type="button" data-handle="join" data-left={left.id} data-right={right.id} onKeyDown={onKeyDown} title="Drag across: crossfade (Enter: 30 ms)" aria-label={`Join of ${left.name} and ${right.name}`}
-      className="group/join absolute w-4 -translate-x-1/2 cursor-ew-resize touch-none" style={{ left: x, top: top + ROW_HEIGHT - 2 * ROW_PAD - HEM_HEIGHT - 13, height: 14 }}
+      className="group/join absolute z-[3] -ml-2 w-4 cursor-ew-resize touch-none" style={{ left: x, top: top + ROW_HEIGHT - 2 * ROW_PAD - HEM_HEIGHT - 13, height: 14 }}
     >
-      <span className="absolute top-0.5 left-1/2 block h-2.5 w-2.5 -translate-x-1/2 rotate-45 border-2 border-walnut bg-linen opacity-0 group-hover/join:opacity-100 group-focus-visible/join:opacity-100" />
+      <span className="absolute top-0.5 left-0.75 block h-2.5 w-2.5 rotate-45 border-2 border-walnut bg-linen invisible group-hover/join:visible group-focus-visible/join:visible" />
     </button>
   )
 }

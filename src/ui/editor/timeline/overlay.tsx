@@ -1,6 +1,6 @@
 import clsx from 'clsx'
 import { Play } from 'lucide-react'
-import { memo, type KeyboardEvent } from 'react'
+import { memo, useEffect, useRef, useState, type KeyboardEvent } from 'react'
 import { fadeGain } from '../../../core/curve/fade'
 import { changeClipGain, resetClipGain, setFade, trimRegions, type Edit, type FadeEdge } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
@@ -16,12 +16,18 @@ import { HEM_HEIGHT, regionBox, visibleRegions, visibleRows } from './geometry'
 /** Narrower regions show no handles; zoom in to reach them. */
 const HANDLE_WIDTH = 26
 
+/** With more regions in sight, only the one under the pointer or the focus, and a few selected ones, have all their handles. */
+const CROWD = 100
+const FEW = 30
+
 /** What can be grabbed and focused above the picture: regions, their hems and fade handles. Drags are the timeline's. */
 export const Overlay = memo(function Overlay({ session, rows, view, selection }: { session: Session; rows: readonly (readonly Region[])[]; view: View; selection: ReadonlySet<string> }) {
   const { first, last } = visibleRows(view, rows.length)
+  const ranges = rows.slice(first, last).map((regions) => visibleRegions(regions, view))
+  const crowded = ranges.reduce((sum, seen) => sum + seen.last - seen.first, 0) > CROWD
   const parts = []
   for (let row = first; row < last; row++) {
-    const seen = visibleRegions(rows[row]!, view)
+    const seen = ranges[row - first]!
     for (let r = seen.first; r < seen.last; r++) {
       const region = rows[row]![r]!
       const box = regionBox(view, region, row)
@@ -31,8 +37,8 @@ export const Overlay = memo(function Overlay({ session, rows, view, selection }:
       parts.push(
         <RegionHandles
           key={region.id} region={region} beat={(60 / session.tempo[0]!.bpm) * session.sampleRate} rate={session.sampleRate} trackName={session.tracks[region.trackId]!.name} selected={selection.has(region.id)}
-          left={left} top={box.y} width={right - left} height={box.height} wide={box.width >= HANDLE_WIDTH}
-          crossedIn={before !== undefined && regionEnd(before) > region.start} crossedOut={after !== undefined && after.start < regionEnd(region)} framesPerPixel={view.framesPerPixel} boxX={box.x - left}
+          left={left} top={box.y} width={right - left} height={box.height} wide={box.width >= HANDLE_WIDTH} complete={!crowded || (selection.size <= FEW && selection.has(region.id))}
+          crossedIn={before ? Math.max(0, regionEnd(before) - region.start) / view.framesPerPixel : 0} crossedOut={after ? Math.max(0, regionEnd(region) - after.start) / view.framesPerPixel : 0} framesPerPixel={view.framesPerPixel} boxX={box.x - left}
           fadeInX={box.x - left + (region.fadeIn?.length ?? 0) / view.framesPerPixel} fadeOutX={box.x + box.width - left - (region.fadeOut?.length ?? 0) / view.framesPerPixel}
         />,
       )
@@ -57,19 +63,32 @@ interface HandlesProps {
   width: number
   height: number
   wide: boolean
+  /** Whether all handles are there even while the pointer and the focus are elsewhere. */
+  complete: boolean
   fadeInX: number
   fadeOutX: number
   /** Frames of a beat. */
   beat: number
-  /** Whether a crossfade takes the edge. */
-  crossedIn: boolean
-  crossedOut: boolean
+  /** How wide a crossfade is that takes the edge, in pixels; 0 without. */
+  crossedIn: number
+  crossedOut: number
   framesPerPixel: number
   boxX: number
 }
 
-const RegionHandles = memo(function RegionHandles({ region, rate, trackName, selected: isSelected, left, top, width, height, wide, fadeInX, fadeOutX, beat, crossedIn, crossedOut, framesPerPixel, boxX }: HandlesProps) {
+const RegionHandles = memo(function RegionHandles({ region, rate, trackName, selected: isSelected, left, top, width, height, wide, complete, fadeInX, fadeOutX, beat, crossedIn, crossedOut, framesPerPixel, boxX }: HandlesProps) {
   const dispatch = useAppDispatch()
+  const [pointed, setPointed] = useState(false)
+  const [focused, setFocused] = useState(false)
+  const all = wide && (complete || pointed || focused)
+  const button = useRef<HTMLButtonElement>(null)
+  const group = useRef<HTMLDivElement>(null)
+  // The button that plays the region stands where its seen part begins.
+  useEffect(() => {
+    const timeline = group.current?.closest('[data-testid="timeline"]')
+    if (!button.current || !group.current || !timeline || !(pointed || focused)) return
+    button.current.style.left = `${Math.max(12, Math.min(width - 32, timeline.getBoundingClientRect().left - group.current.getBoundingClientRect().left + 12))}px`
+  }, [pointed, focused, width])
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === 'Enter' && event.target === event.currentTarget) dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
   }
@@ -87,23 +106,25 @@ const RegionHandles = memo(function RegionHandles({ region, rate, trackName, sel
   }
   return (
     <div
-      role="group" tabIndex={0} data-region={region.id} onKeyDown={onKeyDown} className="group/region absolute"
+      role="group" tabIndex={0} data-region={region.id} onKeyDown={onKeyDown} ref={group} onPointerEnter={() => setPointed(true)} onPointerLeave={() => setPointed(false)} onFocus={() => setFocused(true)} onBlur={() => setFocused(false)} className="group/region absolute"
       aria-label={`${region.name}, ${trackName}, at ${showTime(region.start, rate)}, ${showLength(region.length, rate)} long, clip gain ${showDb(region.clipGainDb)}${isSelected ? ', selected' : ''}`}
       style={{ left, top, width: Math.max(2, width), height }}
     >
       {wide && (
+        <div
+          role="slider" tabIndex={isSelected ? 0 : -1} data-handle="gain" data-region={region.id} aria-label={`Clip gain of ${region.name}`} aria-orientation="vertical"
+          aria-valuemin={-72} aria-valuemax={36} aria-valuenow={region.clipGainDb} aria-valuetext={showDb(region.clipGainDb)} onKeyDown={onGainKey}
+          className="absolute inset-x-0 bottom-0 cursor-ns-resize rounded-sm hover:ring-1 hover:ring-ink/60 hover:ring-inset" style={{ height: HEM_HEIGHT }}
+        />
+      )}
+      {all && (
         <>
-          <div
-            role="slider" tabIndex={isSelected ? 0 : -1} data-handle="gain" data-region={region.id} aria-label={`Clip gain of ${region.name}`} aria-orientation="vertical"
-            aria-valuemin={-72} aria-valuemax={36} aria-valuenow={region.clipGainDb} aria-valuetext={showDb(region.clipGainDb)} onKeyDown={onGainKey}
-            className="absolute inset-x-0 bottom-0 cursor-ns-resize rounded-sm hover:ring-1 hover:ring-ink/60 hover:ring-inset" style={{ height: HEM_HEIGHT }}
-          />
-          {!region.locked && <TrimHandle edge="start" region={region} rate={rate} shown={isSelected} beat={beat} />}
-          {!region.locked && <TrimHandle edge="end" region={region} rate={rate} shown={isSelected} beat={beat} />}
+          {!region.locked && <TrimHandle edge="start" crossed={crossedIn} region={region} rate={rate} shown={isSelected} beat={beat} />}
+          {!region.locked && <TrimHandle edge="end" crossed={crossedOut} region={region} rate={rate} shown={isSelected} beat={beat} />}
           {width > 70 && (
             <button
-              type="button" tabIndex={isSelected ? 0 : -1} data-handle="alone" data-region={region.id} aria-label={`Hear ${region.name} alone`} title="Hear alone (A)" onClick={() => dispatch(hearAlone(region.id))}
-              className="absolute left-3 flex h-5 w-5 items-center justify-center rounded-full border border-walnut bg-linen text-walnut opacity-0 group-focus-within/region:opacity-100 group-hover/region:opacity-100 hover:bg-walnut hover:text-white" style={{ bottom: HEM_HEIGHT + 4 }}
+              ref={button} type="button" tabIndex={isSelected ? 0 : -1} data-handle="alone" data-region={region.id} aria-label={`Hear ${region.name} alone`} title="Hear alone (A)" onClick={() => dispatch(hearAlone(region.id))}
+              className="absolute flex h-5 w-5 items-center justify-center rounded-full border border-transparent text-transparent group-focus-within/region:border-walnut group-focus-within/region:bg-linen group-focus-within/region:text-walnut group-hover/region:border-walnut group-hover/region:bg-linen group-hover/region:text-walnut hover:bg-walnut! hover:text-white!" style={{ bottom: HEM_HEIGHT + 4, left: 12 }}
             >
               <Play size={10} fill="currentColor" />
             </button>
@@ -118,8 +139,8 @@ const RegionHandles = memo(function RegionHandles({ region, rate, trackName, sel
   )
 })
 
-/** An edge of a region: dragging hides or shows sound; arrow keys move it by a beat, with Alt by a millisecond. */
-function TrimHandle({ edge, region, rate, shown, beat }: { edge: 'start' | 'end'; region: Region; rate: number; shown: boolean; beat: number }) {
+/** An edge of a region, which leaves the middle of a crossfade free: dragging hides or shows sound; arrow keys move it by a beat, with Alt by a millisecond. */
+function TrimHandle({ edge, crossed, region, rate, shown, beat }: { edge: 'start' | 'end'; crossed: number; region: Region; rate: number; shown: boolean; beat: number }) {
   const dispatch = useAppDispatch()
   const at = edge === 'start' ? region.start : region.start + region.length
   const onKeyDown = (event: KeyboardEvent) => {
@@ -133,10 +154,13 @@ function TrimHandle({ edge, region, rate, shown, beat }: { edge: 'start' | 'end'
     <div
       role="slider" tabIndex={shown ? 0 : -1} data-handle={`trim-${edge}`} data-region={region.id} onKeyDown={onKeyDown}
       aria-label={`${edge === 'start' ? 'Start' : 'End'} of ${region.name}`} aria-valuemin={0} aria-valuemax={Math.round((at + region.length) / rate)} aria-valuenow={Math.round(at / rate)} aria-valuetext={showTime(at, rate)}
-      className={clsx('absolute z-[2] w-2 cursor-col-resize touch-none rounded-sm hover:bg-ink/25', edge === 'start' ? 'left-0' : 'right-0')} style={{ top: 16, bottom: HEM_HEIGHT }}
+      className={clsx('absolute z-[2] cursor-col-resize touch-none rounded-sm hover:bg-ink/25', edge === 'start' ? 'left-0' : 'right-0')} style={{ top: 16, bottom: HEM_HEIGHT, width: crossed ? Math.max(3, Math.min(8, crossed / 3)) : 8 }}
     />
   )
 }
+
+/** What is seen only while the pointer or the focus is on its region. (Hidden rather than see-through: thousands of layers would be slow.) */
+const ONLY_NEAR = 'invisible group-focus-within/region:visible group-hover/region:visible'
 
 function FadeHandle({ edge, x, region, rate, shown, width }: { edge: FadeEdge; x: number; region: Region; rate: number; shown: boolean; width: number }) {
   const dispatch = useAppDispatch()
@@ -156,10 +180,10 @@ function FadeHandle({ edge, x, region, rate, shown, width }: { edge: FadeEdge; x
     <div
       role="slider" tabIndex={shown ? 0 : -1} data-handle={`fade-${edge}`} data-region={region.id} onKeyDown={onKeyDown}
       aria-label={`Fade ${edge} of ${region.name}`} aria-valuemin={0} aria-valuemax={Math.round((region.length / rate) * 1000)} aria-valuenow={Math.round((length / rate) * 1000)} aria-valuetext={fade ? showLength(length, rate) : 'none'}
-      className={clsx('absolute -top-0.5 h-5 w-5 -translate-x-1/2 cursor-ew-resize touch-none', fade || shown ? 'opacity-100' : 'opacity-0 group-focus-within/region:opacity-100 group-hover/region:opacity-100')}
+      className="absolute -top-0.5 -ml-2.5 h-5 w-5 cursor-ew-resize touch-none"
       style={{ left: Math.min(width - 7, Math.max(7, x)) }}
     >
-      <span className="absolute top-1 left-1/2 block h-2.5 w-2.5 -translate-x-1/2 rounded-full border-2 border-walnut bg-linen" />
+      <span className={clsx('absolute top-1 left-1.25 block h-2.5 w-2.5 rounded-full border-2 border-walnut bg-linen', !fade && !shown && ONLY_NEAR)} />
     </div>
   )
 }
@@ -193,9 +217,9 @@ function BendHandle({ edge, region, shown, framesPerPixel, boxX, height, width }
         <div
           role="slider" tabIndex={shown ? 0 : -1} data-handle={`bend-${edge}`} data-region={region.id} onKeyDown={onKeyDown} aria-orientation="vertical" aria-label={`Bend of the fade ${edge} of ${region.name}`}
           aria-valuemin={-100} aria-valuemax={100} aria-valuenow={Math.round(fade.bend * 100)} aria-valuetext={`${Math.round(fade.bend * 100)} %`}
-          className={clsx('absolute h-4 w-4 -translate-x-1/2 -translate-y-1/2 cursor-ns-resize touch-none', shown ? 'opacity-100' : 'opacity-0 group-focus-within/region:opacity-100 group-hover/region:opacity-100')} style={{ left: x, top: y }}
+          className="absolute -mt-2 -ml-2 h-4 w-4 cursor-ns-resize touch-none" style={{ left: x, top: y }}
         >
-          <span className="absolute top-1/2 left-1/2 block h-2 w-2 -translate-x-1/2 -translate-y-1/2 rounded-sm border-2 border-walnut bg-linen" />
+          <span className={clsx('absolute top-1 left-1 block h-2 w-2 rounded-sm border-2 border-walnut bg-linen', !shown && ONLY_NEAR)} />
         </div>
       )}
     </>

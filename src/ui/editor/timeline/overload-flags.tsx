@@ -1,3 +1,4 @@
+import { memo } from 'react'
 import { Popover } from 'radix-ui'
 import type { Session } from '../../../core/model/session'
 import { gainToDb } from '../../../core/units/decibel'
@@ -6,20 +7,22 @@ import type { Overload } from '../../../engine/overloads'
 import { getPlayer } from '../../../store/playback'
 import type { View } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
-import { useAppDispatch } from '../../parts/hooks'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { lowerOverload, tooLoud, useOverloads } from '../overload-watch'
-import { frameToX, ROW_HEIGHT, ROW_PAD } from './geometry'
+import { frameToX, ROW_PAD, rowTop } from './geometry'
 
 /** Flags where a track or the mix would pass full scale; pressing one goes there and offers to lower the stretch. */
-export function OverloadFlags({ session, view }: { session: Session; view: View }) {
-  const seen = useOverloads().filter((o) => frameToX(view, o.to) > 0 && frameToX(view, o.from) < view.width).slice(0, 200)
+export const OverloadFlags = memo(function OverloadFlags({ session }: { session: Session }) {
+  const overloads = useOverloads()
+  const view = useAppSelector((s) => s.view.view)
+  const seen = overloads.filter((o) => frameToX(view, o.to) > 0 && frameToX(view, o.from) < view.width).slice(0, 200)
   return <>{seen.map((o) => <Flag key={`${o.trackId} ${o.from}`} overload={o} session={session} view={view} />)}</>
-}
+})
 
 function Flag({ overload: o, session, view }: { overload: Overload; session: Session; view: View }) {
   const dispatch = useAppDispatch()
   const row = o.trackId === null ? -1 : session.trackIds.indexOf(o.trackId)
-  const top = o.trackId === null ? 2 : row * ROW_HEIGHT - view.top + ROW_PAD + 1
+  const top = o.trackId === null ? 2 : rowTop(view, row) + ROW_PAD + 1
   if ((o.trackId !== null && row < 0) || top < -20 || top > view.height) return null
   const name = o.trackId === null ? 'The mix' : session.tracks[o.trackId]!.name
   const over = `+${gainToDb(o.peak).toFixed(1)} dBFS`

@@ -1,16 +1,19 @@
 import { useRef } from 'react'
 import { getPlayer } from '../../../store/playback'
-import { viewChanged, type View } from '../../../store/view-slice'
-import { useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
+import { viewChanged } from '../../../store/view-slice'
+import { useAppDispatch, useAppSelector, useAppStore, useFrame } from '../../parts/hooks'
 import { boundedView, frameToX } from './geometry'
 
 /** The playhead over ruler and regions; it follows the sound and, if wished, turns the page. */
-export function Playhead({ view, playing, length }: { view: View; playing: boolean; length: number }) {
+export function Playhead({ playing, length }: { playing: boolean; length: number }) {
   const line = useRef<HTMLDivElement>(null)
   const dispatch = useAppDispatch()
   const follow = useAppSelector((s) => s.view.follow)
   const rows = useAppSelector((s) => s.session.session?.trackIds.length ?? 0)
+  const store = useAppStore()
+  const height = useAppSelector((s) => s.view.view.height + (s.session.session?.trackIds.length ? s.view.mixHeight : 0))
   useFrame(() => {
+    const { view } = store.getState().view
     const frame = getPlayer()?.position() ?? 0
     const x = frameToX(view, frame)
     if (line.current) {
@@ -21,7 +24,7 @@ export function Playhead({ view, playing, length }: { view: View; playing: boole
   })
   return (
     <div className="pointer-events-none relative h-0" aria-hidden>
-      <div ref={line} className="absolute bottom-0 left-0 w-px bg-ink" style={{ height: view.height + 12 }}>
+      <div ref={line} className="absolute bottom-0 left-0 w-px bg-ink" style={{ height: height + 12 }}>
         <span className="absolute -top-1 left-1/2 block -translate-x-1/2 border-x-6 border-t-8 border-x-transparent border-t-ink" />
       </div>
     </div>

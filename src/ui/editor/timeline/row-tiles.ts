@@ -1,9 +1,11 @@
 import type { Region, Session } from '../../../core/model/session'
-import { planRegion, type Correlations, type Sides } from '../../../core/render'
+import { planRegion, type Correlations, type RegionPlan, type Sides } from '../../../core/render'
+import { dbToGain } from '../../../core/units/decibel'
 import type { Pictures } from '../../../engine/pictures'
-import { drawCrossfade, drawRegion } from './draw-region'
-import type { Context } from './draw-sound'
+import { drawCrossfade, drawRegions } from './draw-region'
 import { frameToX, regionBox, ROW_HEIGHT, soundBox, visibleRegions } from './geometry'
+import { SoundStrip, type Context } from './sound-strip'
+import type { Trial } from './trial'
 
 /** Width of a tile in CSS pixels. */
 const TILE = 256
@@ -19,6 +21,7 @@ interface RowState {
   framesPerPixel: number
   ratio: number
   version: number
+  trial: Trial | null
 }
 
 interface Row extends RowState {
@@ -29,7 +32,7 @@ interface Row extends RowState {
 const sameRegions = (a: readonly Region[], b: readonly Region[]) => a === b || (a.length === b.length && a.every((r, i) => r === b[i]))
 
 const same = (a: RowState, b: RowState) =>
-  a.framesPerPixel === b.framesPerPixel && a.ratio === b.ratio && a.version === b.version && a.gainThreads === b.gainThreads && a.crossfades === b.crossfades && a.correlations === b.correlations && sameRegions(a.regions, b.regions)
+  a.framesPerPixel === b.framesPerPixel && a.ratio === b.ratio && a.version === b.version && a.trial === b.trial && a.gainThreads === b.gainThreads && a.crossfades === b.crossfades && a.correlations === b.correlations && sameRegions(a.regions, b.regions)
 
 /**
  * Keeps the pictures of the rows as tiles, so that scrolling only copies them. A row is drawn anew when its regions, the zoom or
@@ -73,17 +76,18 @@ function paint(pictures: Pictures, session: Session, trackId: string, sides: Rea
   return tile
 }
 
+const strip = new SoundStrip()
+
 /** Draws the part of a row that begins at session frame `left`, with its top at `y`. */
 function paintRow(ctx: Context, pictures: Pictures, session: Session, trackId: string, sides: ReadonlyMap<string, Sides> | null, row: RowState, place: { left: number; y: number; width: number }): void {
   const view = { left: place.left, framesPerPixel: row.framesPerPixel, top: -place.y, width: place.width, height: ROW_HEIGHT }
   const seen = visibleRegions(row.regions, view)
-  for (let r = seen.first; r < seen.last; r++) {
-    const region = row.regions[r]!
-    drawRegion(ctx, pictures, {
-      region, plan: planRegion(session, region, sides?.get(region.id)), source: session.sources[region.sourceId]!,
-      box: regionBox(view, region, 0), width: place.width, framesPerPixel: row.framesPerPixel, dye: region.colour ?? session.tracks[trackId]!.colour,
-    })
-  }
+  const tried = (region: Region, plan: RegionPlan) => (row.trial?.regionIds.has(region.id) ? { ...plan, gain: plan.gain * dbToGain(row.trial.byDb) } : plan)
+  const shown = row.regions.slice(seen.first, seen.last).map((region) => ({
+    region, plan: tried(region, planRegion(session, region, sides?.get(region.id))), source: session.sources[region.sourceId]!,
+    box: regionBox(view, region, 0), width: place.width, framesPerPixel: row.framesPerPixel, dye: region.colour ?? session.tracks[trackId]!.colour,
+  }))
+  drawRegions(ctx, strip, pictures, shown, place.y, ROW_HEIGHT, row.ratio)
   // The curves of crossfades, over both sounds.
   for (let r = seen.first; r < seen.last; r++) {
     const region = row.regions[r]!

@@ -1,22 +1,24 @@
 import { useDrag } from '@use-gesture/react'
-import { useEffect, useRef } from 'react'
+import { memo, useEffect, useRef } from 'react'
 import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
 import { showTime } from '../../../core/units/typed'
 import type { Session } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback'
 import { rangeSet, type View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
-import { preparedContext, useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { preparedContext, useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
+import { onlyParts } from '../../parts/only-parts'
 import { rangeGesture, type Gesture } from './gestures'
 import { MarkerFlags } from './marker-flags'
 import { frameToX, markStep, RULER_HEIGHT, SECOND_STEPS, xToFrame } from './geometry'
 
 /** The ruler in bars and seconds. Pressing or dragging it seeks; with Shift it sets the range. */
-export function Ruler({ session, view, onSeek }: { session: Session; view: View; onSeek(frame: number): void }) {
+export const Ruler = memo(function Ruler({ session, onSeek }: { session: Session; onSeek(frame: number): void }) {
+  const view = useAppSelector((s) => s.view.view)
   const canvas = useRef<HTMLCanvasElement>(null)
   const dispatch = useAppDispatch()
   const range = useAppSelector((s) => s.view.range)
-  const { loop, timeScale } = useAppSelector((s) => s.view)
+  const { loop, timeScale } = useAppFields(({ view: { loop, timeScale } }) => ({ loop, timeScale }))
   const hand = useAppSelector((s) => s.view.hand)
 
   useEffect(() => {
@@ -54,7 +56,7 @@ export function Ruler({ session, view, onSeek }: { session: Session; view: View;
       <MarkerFlags session={session} view={view} />
     </div>
   )
-}
+}, onlyParts('tempo', 'sampleRate', 'markers'))
 
 function drawRuler(ctx: CanvasRenderingContext2D, session: Session, view: View, range: { from: number; to: number } | null, loop: boolean, scale: 'bars' | 'seconds'): void {
   const { width } = view

@@ -35,6 +35,10 @@ export function gridSeconds(sampleRate: number, framesPerPixel: number): number 
   return 60
 }
 
+/** Frames from one grid line to the next at a zoom: a step of the arrow keys. */
+export const gridFrames = (session: Session, framesPerPixel: number, scale: 'bars' | 'seconds'): number =>
+  Math.round(scale === 'seconds' ? gridSeconds(session.sampleRate, framesPerPixel) * session.sampleRate : ((gridBeats(session, framesPerPixel) ?? session.tempo[0]!.beatsPerBar) * 60 * session.sampleRate) / session.tempo[0]!.bpm)
+
 /** The grid line nearest to a frame, rounded once from its beat or its second. */
 export function nearestGrid(session: Session, frame: number, framesPerPixel: number, scale: 'bars' | 'seconds' = 'bars'): number {
   const { tempo, sampleRate } = session

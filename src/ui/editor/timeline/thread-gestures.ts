@@ -1,17 +1,16 @@
-import { drawInto, moveKnots, plateau, removeKnots, reshapeStretch, type Drawn } from '../../../core/curve/knots'
+import { drawInto, moveKnots, plateau, removeKnots, reshapeStretch, scaleAbout, stretchKnots, type Drawn } from '../../../core/curve/knots'
 import { weaveInto, type Weave } from '../../../core/curve/weave'
-import { shapeThread } from '../../../core/edit'
+import { shapeThreads, type ThreadRef } from '../../../core/edit'
 import type { Knot } from '../../../core/model/session'
-import { UNITY_HEIGHT } from '../../../core/units/taper'
+import { heightToDb, UNITY_HEIGHT } from '../../../core/units/taper'
 import type { TempoChange } from '../../../core/units/tempo'
-import { showTime } from '../../../core/units/typed'
+import { showDb, showLength, showTime } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import type { Dispatch } from '../../../store/store'
 import { showValue } from '../../../store/thread-actions'
 import { knotsSelected, weaveSet, type LastWeave } from '../../../store/view-slice'
 import type { Gesture, Move } from './gestures'
 import { stretchAt, valuePerPixel, valueToY, yToValue, type ThreadPlace } from './thread-place'
-import { showDb } from '../../../core/units/typed'
 
 /** What a gesture on a thread needs besides the thread: how to tell a value, and what a moved frame catches on. */
 export interface ThreadTools {
@@ -26,18 +25,25 @@ export interface ThreadTools {
 /** Pixels outside a thread's box at which a dragged knot is let go. */
 const LET_GO = 44
 
-function gesture({ dispatch, say }: ThreadTools, place: ThreadPlace, what: string, shape: (move: Move) => { knots: readonly Knot[]; text: string }, done?: () => void): Gesture {
-  let knots: readonly Knot[] = place.knots
+/** What a movement makes of a thread, and of others that are shaped along with it. */
+interface Shaped {
+  knots: readonly Knot[]
+  text: string
+  also?: { ref: ThreadRef; knots: readonly Knot[] }[]
+}
+
+function gesture({ dispatch, say }: ThreadTools, place: ThreadPlace, what: string, shape: (move: Move) => Shaped, done?: () => void): Gesture {
+  let threads: { ref: ThreadRef; knots: readonly Knot[] }[] = []
   return {
     move(move) {
-      const shaped = shape(move)
-      knots = shaped.knots
-      say(shaped.text)
-      dispatch(preview(shapeThread, { ref: place.ref, knots, what }))
+      const { knots, text, also = [] } = shape(move)
+      threads = [{ ref: place.ref, knots }, ...also]
+      say(text)
+      dispatch(preview(shapeThreads, { threads, what }))
     },
     end() {
       say(null)
-      dispatch(commit(shapeThread, { ref: place.ref, knots, what }))
+      if (threads.length) dispatch(commit(shapeThreads, { threads, what }))
       done?.()
     },
     cancel() {
@@ -91,18 +97,55 @@ export function bendGesture(tools: ThreadTools, place: ThreadPlace, startFrame: 
   })
 }
 
-/** Sweeping a plateau: along the sound is where, up or down is by how much. */
+/** Edges of the box about selected knots, and its inside. */
+export type RangePart = 'move' | 'top' | 'left' | 'right'
+
+/**
+ * Dragging the box about selected knots: its inside moves them up and down as a whole, its top scales them about the lowest (with Shift about 0 dB,
+ * or the centre), its sides stretch them about the other side.
+ */
+export function rangeOfKnotsGesture(tools: ThreadTools, place: ThreadPlace, indices: readonly number[], part: RangePart): Gesture {
+  const { kind, knots } = place
+  const chosen = indices.map((i) => knots[i]!)
+  const values = chosen.map((k) => k.value)
+  const [lowest, highest] = [Math.min(...values), Math.max(...values)]
+  const [first, last] = [chosen[0]!.frame, chosen.at(-1)!.frame]
+  // On the screen the left side is the last one of a thread that runs backwards.
+  const grabbed = (part === 'left') === (place.direction === 1) ? first : last
+  const about = grabbed === first ? last : first
+  return gesture(tools, place, part === 'move' ? `Level of ${indices.length} knots` : part === 'top' ? 'Scale the stretch' : 'Stretch in time', ({ dx, dy, fine, shift }) => {
+    const scale = fine ? 0.1 : 1
+    if (part === 'move') {
+      const moved = moveKnots(knots, indices, 0, dy * scale * valuePerPixel(place), kind)
+      return { knots: moved, text: showValue(kind, moved[indices[0]!]!.value) }
+    }
+    if (part === 'top') {
+      const neutral = kind.unit === 'gain' ? UNITY_HEIGHT : 0
+      // Pans have left at the top: there the lowest value is what is dragged.
+      const [top, base] = kind.unit === 'gain' ? [highest, shift ? neutral : lowest] : [lowest, shift ? neutral : highest]
+      const factor = Math.abs(top - base) < 1e-9 ? 1 : Math.max(0, Math.min(20, (top + dy * scale * valuePerPixel(place) - base) / (top - base)))
+      return { knots: scaleAbout(kind, knots, indices, base, factor), text: `× ${factor.toFixed(2)}` }
+    }
+    const from = place.toSession(grabbed)
+    const to = tools.catchFrame(from + Math.round(dx * scale * place.framesPerPixel), shift || fine)
+    const factor = grabbed === about ? 1 : (place.toThread(to) - about) / (grabbed - about)
+    const stretched = stretchKnots(knots, indices, about, Math.max(0.001, factor))
+    return { knots: stretched, text: showLength(stretched[indices.at(-1)!]!.frame - stretched[indices[0]!]!.frame, tools.sampleRate) }
+  })
+}
+
+/** Sweeping a plateau: along the sound is where, up or down is by how much. With Ctrl it is level inside, whatever the thread did there. */
 export function plateauGesture(tools: ThreadTools, place: ThreadPlace, startFrame: number, shoulderFrames: number): Gesture {
   const inside = (frame: number) => Math.max(place.from, Math.min(place.to, frame))
   const { kind } = place
   const start = tools.catchFrame(startFrame, true)
-  return gesture(tools, place, 'Plateau', ({ dx, dy, fine, shift }) => {
+  return gesture(tools, place, 'Plateau', ({ dx, dy, fine, shift, ctrl }) => {
     const by = Math.round((kind.unit === 'gain' ? -dy : dy) * (fine ? 0.02 : 0.2) * 10) / 10
     const end = tools.catchFrame(startFrame + dx * place.framesPerPixel, shift || fine)
     const [a, b] = [inside(start), inside(end)].map((f) => Math.round(place.toThread(f))) as [number, number]
     const [from, to] = [Math.min(a, b), Math.max(a, b)]
     if (to - from < 4) return { knots: place.knots, text: 'sweep along the sound' }
-    return { knots: plateau(place.knots, from, to, kind.unit === 'gain' ? by : by * 2, shoulderFrames, kind), text: `${kind.unit === 'gain' ? showDb(by) : `${by < 0 ? 'L' : 'R'} ${Math.abs(by * 2)}`} for ${showTime(to - from, tools.sampleRate)}` }
+    return { knots: plateau(place.knots, from, to, kind.unit === 'gain' ? by : by * 2, shoulderFrames, kind, ctrl), text: `${ctrl ? 'level, ' : ''}${kind.unit === 'gain' ? showDb(by) : `${by < 0 ? 'L' : 'R'} ${Math.abs(by * 2)}`} for ${showTime(to - from, tools.sampleRate)}` }
   })
 }
 
@@ -112,8 +155,9 @@ const JOIN_SECONDS = 0.005
 /**
  * Drawing by hand: the value follows the pointer; going back draws over. With Shift a straight line from where the stroke began, with Ctrl
  * a curve. `tolerance` is that of thinning, null keeps every point. `told` hears what thinning did.
+ * The same line goes into `others`, so much higher or lower as these stand without it.
  */
-export function drawGesture(tools: ThreadTools, place: ThreadPlace, start: { frame: number; x: number; y: number }, tolerance: number | null, told: (drawn: Drawn, points: number) => void): Gesture {
+export function drawGesture(tools: ThreadTools, place: ThreadPlace, start: { frame: number; x: number; y: number }, tolerance: number | null, told: (drawn: Drawn, points: number) => void, others: readonly ThreadPlace[] = []): Gesture {
   // One value for each pixel that the stroke passed.
   const columns = new Map<number, number>([[0, start.y]])
   let last = { x: 0, y: start.y }
@@ -126,27 +170,33 @@ export function drawGesture(tools: ThreadTools, place: ThreadPlace, start: { fra
     for (let c = last.x; c !== x; c += step) columns.set(c + step, last.y + ((y - last.y) * (c + step - last.x)) / (x - last.x))
     last = { x, y }
   }
+  const join = JOIN_SECONDS * tools.sampleRate
+  const into = (line: readonly { frame: number; value: number }[], thinning: number | null) => others.map(({ ref, knots, kind }) => {
+    const by = kind.unit === 'pan' ? (kind.neutral - place.kind.neutral) * 100 : place.kind.neutral > 0 && kind.neutral > 0 ? heightToDb(kind.neutral) - heightToDb(place.kind.neutral) : 0
+    return { ref, knots: drawInto(knots, line.map((p) => ({ ...p, value: kind.shift(p.value, by) })), thinning, join, kind).knots }
+  })
+  const many = others.length ? `, ${others.length + 1} tracks` : ''
   return gesture(tools, place, 'Draw', ({ dx, dy, shift, ctrl }) => {
     const [x, y] = [Math.round(dx), start.y + dy]
     const value = yToValue(place, y)
-    const text = showValue(place.kind, value)
+    const text = showValue(place.kind, value) + many
     if (shift || ctrl) {
       const ends = [{ frame: frameAt(0), value: yToValue(place, start.y) }, { frame: frameAt(x), value }].sort((a, b) => a.frame - b.frame)
-      drawn = drawInto(place.knots, ends, 0, JOIN_SECONDS * tools.sampleRate, place.kind)
+      drawn = drawInto(place.knots, ends, 0, join, place.kind)
       points = 2
       if (ctrl) drawn = { ...drawn, knots: drawn.knots.map((k) => (k.frame >= ends[0]!.frame && k.frame < ends[1]!.frame && k.shape === 'line' ? { ...k, shape: 's-curve' } : k)) }
-      return { knots: drawn.knots, text }
+      return { knots: drawn.knots, text, also: into(ends, 0) }
     }
     lineTo(x, y)
     const raw = [...columns].map(([c, at]) => ({ frame: frameAt(c), value: yToValue(place, at) })).sort((a, b) => a.frame - b.frame)
-    drawn = drawInto(place.knots, raw, tolerance, JOIN_SECONDS * tools.sampleRate, place.kind)
+    drawn = drawInto(place.knots, raw, tolerance, join, place.kind)
     points = raw.length
-    return { knots: drawn.knots, text }
+    return { knots: drawn.knots, text, also: into(raw, tolerance) }
   }, () => drawn && drawn.drawn > 0 && told(drawn, points))
 }
 
-/** Pixels above 0 dB that a weave stays at 0 dB, so that nothing is woven above it by accident. */
-const STOP = 16
+/** Pixels above 0 dB that a weave stays at 0 dB, so that nothing is woven above it by accident; marked while weaving. */
+export const STOP = 16
 
 /**
  * Sweeping a weave: along the sound is where, caught on the grid; where the stroke starts is one limit and where it goes the other. Gains

@@ -1,65 +1,136 @@
-import { memo, type KeyboardEvent } from 'react'
+import { memo, type KeyboardEvent, type SyntheticEvent } from 'react'
 import { valueAt } from '../../../core/curve/knots'
-import { refKey, sameRef } from '../../../core/edit'
-import { heightToDb } from '../../../core/units/taper'
+import { refKey, sameRef, threadOf } from '../../../core/edit'
+import { heightToDb, UNITY_HEIGHT } from '../../../core/units/taper'
 import { showTime } from '../../../core/units/typed'
 import { dropKnots, nudgeKnots, shiftKnots, showValue } from '../../../store/thread-actions'
 import { knotsSelected, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { knotPlaces, threadPath, valueToY, type KnotPlace, type ThreadPlace } from './thread-place'
+import { frameToX } from './geometry'
+import { STOP } from './thread-gestures'
+import { knotOutline, knotPlaces, knotRuns, threadRuns, valueToY, type ThreadPlace } from './thread-place'
 
 /** Threads drawn over the timeline, with knots that can be grabbed and focused. */
-export function ThreadOverlay({ places, view, sampleRate, label }: { places: readonly ThreadPlace[]; view: View; sampleRate: number; label: string }) {
+export const ThreadOverlay = memo(function ThreadOverlay({ places, view, sampleRate, grid, label }: { places: readonly ThreadPlace[]; view: View; sampleRate: number; grid: number; label: string }) {
   return (
-    <svg className="pointer-events-none absolute inset-0 overflow-hidden" width={view.width} height={view.height} role="group" aria-label={label}>
-      {places.map((place) => <Thread key={refKey(place.ref)} place={place} view={view} sampleRate={sampleRate} />)}
-    </svg>
+    <div role="group" aria-label={label}>
+      {/* A layer for each thread, so that only those that change are painted anew. */}
+      {places.map((place) => (
+        <svg key={refKey(place.ref)} className="pointer-events-none absolute top-0 left-0 overflow-visible will-change-transform" width={view.width} height={1}>
+          <Thread place={place} view={view} sampleRate={sampleRate} grid={grid} />
+        </svg>
+      ))}
+    </div>
   )
-}
+})
 
 /** Gain threads have squares on a corner, volume filled diamonds, pan rounds; each has a dye of its own. */
 const dyes = { region: 'var(--color-weld)', gain: 'var(--color-madder)', pan: 'var(--color-woad)' }
 
-const Thread = memo(function Thread({ place, view, sampleRate }: { place: ThreadPlace; view: View; sampleRate: number }) {
+const Thread = memo(function Thread({ place, view, sampleRate, grid }: { place: ThreadPlace; view: View; sampleRate: number; grid: number }) {
   const dispatch = useAppDispatch()
   const selected = useAppSelector((s) => s.view.knots)
   const { ref, knots, kind } = place
   const chosen = selected && sameRef(selected.ref, ref) ? selected.indices : []
-  const path = threadPath(view, place)
+  const weaving = useAppSelector((s) => s.view.hand === 'weave')
+  const neutralY = valueToY(place, kind.unit === 'gain' ? UNITY_HEIGHT : 0)
+  const runs = threadRuns(view, place)
   const key = refKey(ref)
   const dye = ref.kind === 'region' ? dyes.region : dyes[kind.unit]
-  const onKeyDown = (index: number) => (event: KeyboardEvent) => {
+  const shape = kind.unit === 'pan' ? 'round' : ref.kind === 'region' ? 'square' : 'filled'
+  const knotOf = (event: SyntheticEvent) => {
+    const index = (event.target as Element).getAttribute('data-knot')
+    return index === null ? null : Number(index)
+  }
+  const onKeyDown = (event: KeyboardEvent) => {
+    const index = knotOf(event)
+    if (index === null) return
     const indices = chosen.includes(index) ? chosen : [index]
     const time = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
     const level = { ArrowUp: 1, ArrowDown: -1 }[event.key]
-    // Finely: by a frame where single frames are seen, else by a millisecond.
-    if (time) dispatch(nudgeKnots(ref, indices, time * place.direction * (event.altKey ? (view.framesPerPixel < 1 ? 1 : Math.round(sampleRate * 0.001)) : Math.max(1, Math.round(view.framesPerPixel < 1 ? 8 : sampleRate * 0.01)))))
+    // By the grid (`grid` frames); finely by a millisecond, or by a frame where single frames are seen.
+    if (time) dispatch(nudgeKnots(ref, indices, time * place.direction * (event.altKey ? (view.framesPerPixel < 1 ? 1 : Math.round(sampleRate * 0.001)) : Math.max(1, view.framesPerPixel < 1 ? 8 : grid))))
     else if (level) dispatch(shiftKnots(ref, indices, level * (event.altKey ? 0.1 : 1) * (kind.unit === 'pan' ? -5 : 1)))
     else if (event.key === 'Delete' || event.key === 'Backspace') dispatch(dropKnots(ref, indices))
     else return
     event.preventDefault()
     event.stopPropagation()
   }
+  // While a hand shapes or rides a lane, what it replaces stays to be seen.
+  const before = useAppSelector((s) => (ref.kind === 'lane' && s.session.base ? threadOf(s.session.base, ref)?.knots : undefined))
+  const ghost = before && before !== knots ? threadRuns(view, { ...place, knots: before }).join('') : null
   const shown = knotPlaces(view, place)
-  // Knots closer than they are wide are drawn as the line alone; zooming in parts them.
-  const crowded = shown.length > 400 || (shown.length > 12 && (shown.at(-1)!.x - shown[0]!.x) / shown.length < 7)
+  // Knots that would lie on each other are drawn as the line alone; zooming in parts them.
+  const crowded = shown.length > 400 || (shown.length > 12 && (shown.at(-1)!.x - shown[0]!.x) / shown.length < 11)
   return (
-    <g opacity={place.bypassed ? 0.45 : 1}>
-      {!crowded && <path d={path} fill="none" stroke="var(--color-white)" strokeWidth={4} strokeOpacity={0.8} />}
-      <path d={path} fill="none" stroke={dye} strokeWidth={crowded ? 1.2 : 2} strokeDasharray={place.bypassed ? '6 4' : undefined} />
-      {place.tag && <Tag text={`${place.tag}${place.bypassed ? ', bypassed' : ''}`} x={6} y={valueToY(place, valueAt(kind, knots, Math.max(0, view.left)))} dye={dye} />}
-      <path d={path} fill="none" stroke="transparent" strokeWidth={11} data-handle="stretch" data-ref={key} className="pointer-events-auto cursor-ns-resize" />
+    <g
+      opacity={place.bypassed ? 0.45 : 1} onKeyDown={onKeyDown}
+      onFocus={(event) => {
+        const index = knotOf(event)
+        if (index !== null && !chosen.includes(index)) dispatch(knotsSelected({ ref, indices: [index] }))
+      }}
+    >
+      {ref.kind === 'lane' && place.tag && <path d={`M0 ${neutralY}H${view.width}`} stroke="var(--color-walnut)" strokeOpacity={0.45} strokeDasharray="2 3" />}
+      {weaving && ref.kind === 'lane' && kind.unit === 'gain' && (
+        <g>
+          <path d={`M0 ${neutralY - STOP}H${view.width}`} stroke="var(--color-madder)" strokeOpacity={0.6} strokeDasharray="6 4" />
+          <path d={`M0 ${neutralY}H${view.width}V${neutralY - STOP}H0Z`} fill="var(--color-madder)" fillOpacity={0.06} />
+        </g>
+      )}
+      {ghost && <path d={ghost} fill="none" stroke={dye} strokeWidth={1.2} strokeDasharray="2 3" strokeOpacity={0.7} />}
+      {!crowded && runs.map((d, i) => <path key={i} d={d} fill="none" stroke="var(--color-white)" strokeWidth={4} strokeOpacity={0.8} />)}
+      {runs.map((d, i) => <path key={i} d={d} fill="none" stroke={dye} strokeWidth={crowded ? 1.2 : 2} strokeLinecap="round" strokeDasharray={place.bypassed ? '6 4' : undefined} />)}
+      {runs.map((d, i) => <path key={i} d={d} fill="none" stroke="transparent" strokeWidth={11} data-handle="stretch" data-ref={key} className="pointer-events-auto cursor-ns-resize" />)}
+      {chosen.length > 1 && <RangeBox place={place} view={view} chosen={chosen} threadKey={key} />}
+      {!crowded && knotRuns(shown, shape === 'round').map((d, i) => <path key={i} d={d} fill={shape === 'filled' ? dye : 'var(--color-linen)'} stroke={dye} strokeWidth={2} />)}
       {!crowded && shown.map(({ index, x, y }) => (
         <Knot
-          key={index} shape={kind.unit === 'pan' ? 'round' : ref.kind === 'region' ? 'square' : 'filled'} place={{ index, x, y }} dye={dye} chosen={chosen.includes(index)} threadKey={key}
-          label={`Knot ${index + 1} of ${place.name}`} value={kind.unit === 'pan' ? Math.round(knots[index]!.value * 100) : Math.max(-90, Math.round(heightToDb(knots[index]!.value) * 10) / 10)} range={kind.unit === 'pan' ? [-100, 100] : [-90, 12]}
+          key={index} shape={shape} index={index} x={x} y={y} dye={dye} chosen={chosen.includes(index)} threadKey={key}
+          label={`Knot ${index + 1} of ${place.name}`} value={kind.unit === 'pan' ? Math.round(knots[index]!.value * 100) : Math.max(-90, Math.round(heightToDb(knots[index]!.value) * 10) / 10)} min={kind.unit === 'pan' ? -100 : -90} max={kind.unit === 'pan' ? 100 : 12}
           text={`${showValue(kind, knots[index]!.value)} at ${showTime(place.toSession(knots[index]!.frame), sampleRate)}`}
-          onKeyDown={onKeyDown(index)} onFocus={() => !chosen.includes(index) && dispatch(knotsSelected({ ref, indices: [index] }))}
         />
       ))}
     </g>
   )
 })
+
+/** Room between selected knots and the box about them, in pixels. */
+const BOX_PAD = 9
+
+/** The box about several selected knots: its inside moves them, its top scales them, its sides stretch them in time. */
+function RangeBox({ place, view, chosen, threadKey }: { place: ThreadPlace; view: View; chosen: readonly number[]; threadKey: string }) {
+  const known = chosen.flatMap((i) => place.knots[i] ?? [])
+  if (known.length < 2) return null
+  const xs = [known[0]!, known.at(-1)!].map((k) => frameToX(view, place.toSession(k.frame)))
+  const ys = known.map((k) => valueToY(place, k.value))
+  const [left, right] = [Math.max(-20, Math.min(...xs) - BOX_PAD), Math.min(view.width + 20, Math.max(...xs) + BOX_PAD)]
+  const [top, bottom] = [Math.min(...ys) - BOX_PAD, Math.max(...ys) + BOX_PAD]
+  if (right - left < 2) return null
+  const part = (name: string) => ({ 'data-handle': 'knots', 'data-part': name, 'data-ref': threadKey, fill: 'transparent' })
+  return (
+    <g>
+      <rect x={left} y={top} width={right - left} height={bottom - top} rx={3} {...part('move')} fill="var(--color-oak)" fillOpacity={0.07} stroke="var(--color-walnut)" strokeDasharray="3 3" className="pointer-events-auto cursor-ns-resize" />
+      <rect x={left} y={top - 4} width={right - left} height={8} {...part('top')} className="pointer-events-auto cursor-row-resize" />
+      <rect x={(left + right) / 2 - 8} y={top - 2} width={16} height={4} rx={2} fill="var(--color-walnut)" />
+      {(['left', 'right'] as const).map((side) => (
+        <g key={side}>
+          <rect x={(side === 'left' ? left : right) - 4} y={top} width={8} height={bottom - top} {...part(side)} className="pointer-events-auto cursor-ew-resize" />
+          <rect x={(side === 'left' ? left : right) - 2} y={(top + bottom) / 2 - 7} width={4} height={14} rx={2} fill="var(--color-walnut)" />
+        </g>
+      ))}
+    </g>
+  )
+}
+
+/** The names of lanes, at the left end of what is seen of their lines. */
+export function LaneTags({ places, sheet }: { places: readonly ThreadPlace[]; sheet: View }) {
+  const view = useAppSelector((s) => s.view.view)
+  return (
+    <svg className="pointer-events-none absolute inset-0" width={view.width} height={view.height} aria-hidden>
+      {places.map((p) => p.tag && <Tag key={refKey(p.ref)} text={`${p.tag}${p.bypassed ? ', bypassed' : ''}`} x={6} y={valueToY(p, valueAt(p.kind, p.knots, Math.max(0, view.left))) + sheet.top - view.top} dye={dyes[p.kind.unit]} />)}
+    </svg>
+  )
+}
 
 /** The name of a lane at the left end of its line. */
 function Tag({ text, x, y, dye }: { text: string; x: number; y: number; dye: string }) {
@@ -71,14 +142,17 @@ function Tag({ text, x, y, dye }: { text: string; x: number; y: number; dye: str
   )
 }
 
-function Knot({ shape, place: { index, x, y }, dye, chosen, threadKey, label, value, range, text, onKeyDown, onFocus }: {
-  shape: 'square' | 'filled' | 'round'; place: KnotPlace; dye: string; chosen: boolean; threadKey: string; label: string; value: number; range: [number, number]; text: string; onKeyDown(event: KeyboardEvent): void; onFocus(): void
+/**
+ * What of a knot can be grabbed and focused; it is seen by itself only while it is chosen. Keys and focus are its thread's to see to, so that only
+ * knots that changed are drawn anew.
+ */
+const Knot = memo(function Knot({ shape, index, x, y, dye, chosen, threadKey, label, value, min, max, text }: {
+  shape: 'square' | 'filled' | 'round'; index: number; x: number; y: number; dye: string; chosen: boolean; threadKey: string; label: string; value: number; min: number; max: number; text: string
 }) {
-  const handle = {
-    'data-handle': 'knot', 'data-ref': threadKey, 'data-knot': index, tabIndex: 0, role: 'slider', 'aria-label': label, 'aria-valuemin': range[0], 'aria-valuemax': range[1], 'aria-valuenow': value, 'aria-valuetext': text,
-    onKeyDown, onFocus, stroke: dye, strokeWidth: 2, className: 'pointer-events-auto cursor-move',
-    fill: chosen ? (shape === 'filled' ? 'var(--color-ink)' : dye) : shape === 'filled' ? dye : 'var(--color-linen)',
-  }
-  if (shape === 'round') return <circle {...handle} cx={x} cy={y} r={4.8} />
-  return <rect {...handle} x={x - 4.5} y={y - 4.5} width={9} height={9} transform={`rotate(45 ${x} ${y})`} />
-}
+  return (
+    <path
+      d={knotOutline(x, y, shape === 'round')} data-handle="knot" data-ref={threadKey} data-knot={index} tabIndex={0} role="slider" aria-label={label} aria-valuemin={min} aria-valuemax={max} aria-valuenow={value} aria-valuetext={text}
+      className="cursor-move [pointer-events:all]" fill={!chosen ? 'none' : shape === 'filled' ? 'var(--color-ink)' : dye} stroke={chosen ? dye : 'none'} strokeWidth={2}
+    />
+  )
+})

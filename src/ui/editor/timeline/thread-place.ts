@@ -1,6 +1,6 @@
 import { valueAt, type ThreadKind } from '../../../core/curve/knots'
 import { knotBefore } from '../../../core/curve/thread'
-import { threadOf, threadWords, type LaneKey, type ThreadRef } from '../../../core/edit'
+import { refKey, threadOf, threadWords, type LaneKey, type ThreadRef } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import type { Knot, Region, Session } from '../../../core/model/session'
 import type { View } from '../../../store/view-slice'
@@ -30,6 +30,8 @@ export interface ThreadPlace {
   to: number
   /** A bypassed lane is drawn but does not act. */
   bypassed?: boolean
+  /** Whether it is a lane opened below its track. */
+  opened?: boolean
   /** What stands beside the line of a lane. */
   tag?: string
 }
@@ -46,12 +48,31 @@ export function regionPlace(session: Session, view: View, region: Region, row: n
 
 const TAGS: Record<LaneKey, string> = { volume: 'volume', pan: 'pan', panLeft: 'pan, left channel', panRight: 'pan, right channel' }
 
-/** A lane of a track, drawn over its row. */
-export function lanePlace(session: Session, view: View, trackId: string | null, lane: LaneKey, y: number, height = ROW_HEIGHT): ThreadPlace {
+/** Between the edge of a row or of an opened lane and its highest and lowest values, in pixels. */
+export const LANE_PAD = ROW_PAD + 2
+
+const same = (frame: number) => frame
+
+/** Places of lanes as they were made last, by their knots: what has not changed need not be drawn anew. */
+const known = new WeakMap<readonly Knot[], Map<string, { view: View; place: ThreadPlace }>>()
+
+/** A lane of a track, drawn over its row or below it. The same place as before where nothing of it has changed. */
+export function lanePlace(session: Session, view: View, trackId: string | null, lane: LaneKey, y: number, height = ROW_HEIGHT, opened = false): ThreadPlace {
   const ref: ThreadRef = { kind: 'lane', trackId, lane }
-  const same = (frame: number) => frame
+  const made = newLanePlace(session, view, ref, y, height, opened)
+  let places = known.get(made.knots)
+  if (!places) known.set(made.knots, (places = new Map()))
+  const before = places.get(refKey(ref))
+  const { place } = before ?? {}
+  if (place && before!.view === view && place.box.y === made.box.y && place.box.height === made.box.height && place.kind.neutral === made.kind.neutral && place.name === made.name && place.bypassed === made.bypassed && place.opened === made.opened) return place
+  places.set(refKey(ref), { view, place: made })
+  return made
+}
+
+function newLanePlace(session: Session, view: View, ref: Extract<ThreadRef, { kind: 'lane' }>, y: number, height: number, opened: boolean): ThreadPlace {
+  const { trackId, lane } = ref
   return {
-    ref, ...threadOf(session, ref)!, box: { x: frameToX(view, 0), y: y + ROW_PAD + 2, width: view.width + 1e6, height: height - 2 * ROW_PAD - 4 }, framesPerPixel: view.framesPerPixel,
+    ref, opened, ...threadOf(session, ref)!, box: { x: frameToX(view, 0), y: y + LANE_PAD, width: view.width + 1e6, height: height - 2 * LANE_PAD }, framesPerPixel: view.framesPerPixel,
     name: threadWords(session, ref).replace(/[“”]/g, ''), tag: TAGS[lane], bypassed: (trackId === null ? session.mix.lanes : session.tracks[trackId]!.lanes)[lane]?.bypassed ?? false, toThread: same, toSession: same, direction: 1, from: 0, to: Infinity,
   }
 }
@@ -97,18 +118,55 @@ export function knotPlaces(view: View, place: ThreadPlace): KnotPlace[] {
   return places
 }
 
+/** Threads and their knots are drawn in runs about so wide, so that a knot that moves has only its own run painted anew. In pixels. */
+const RUN = 128
+
+/** From the middle of a knot to its corners, in pixels. */
+const HALF = 6.4
+
+/** The outline of one knot: round, or a square on a corner. */
+export const knotOutline = (x: number, y: number, round: boolean) => (round ? `M${x - 4.8} ${y}a4.8 4.8 0 1 1 9.6 0a4.8 4.8 0 1 1-9.6 0z` : `M${x} ${y - HALF}l${HALF} ${HALF}-${HALF} ${HALF}-${HALF}-${HALF}z`)
+
+/** The outlines of knots as a few SVG paths: hundreds of shapes of their own would be slow to paint. */
+export function knotRuns(places: readonly KnotPlace[], round: boolean): string[] {
+  const runs: string[] = []
+  let index = NaN
+  for (const { x, y } of places) {
+    const own = Math.floor(x / RUN)
+    if (own !== index) runs.push('')
+    index = own
+    runs[runs.length - 1] += knotOutline(x, y, round)
+  }
+  return runs
+}
+
 /** More knots in sight than this many a pixel are drawn as the stretch between their highest and lowest values. */
 const DENSE = 2
 
-/** The drawn thread as an SVG path, for its visible part: straight runs between knots, points every 3 pixels on curves. */
-export function threadPath(view: View, place: ThreadPlace): string {
+/** Points from left to right, `x y` each, as SVG paths: one for each run, which begins where the one before ended. */
+function runsOf(points: readonly { x: number; text: string }[]): string[] {
+  const runs: string[][] = []
+  let index = NaN
+  let last: string | null = null
+  for (const { x, text } of points) {
+    const own = Math.floor(x / RUN)
+    if (own !== index) runs.push(last === null ? [] : [last])
+    index = own
+    runs.at(-1)!.push(text)
+    last = text
+  }
+  return runs.map((run) => `M${run.join('L')}`)
+}
+
+/** The drawn thread as SVG paths, for its visible part: straight between knots, points every 3 pixels on curves. */
+export function threadRuns(view: View, place: ThreadPlace): string[] {
   const { box, knots, kind } = place
   const from = Math.max(frameToX(view, place.from), -4)
   const to = Math.min(frameToX(view, place.to), view.width + 4)
-  if (to <= from) return ''
+  if (to <= from) return []
   const at = (x: number, nudge = 0) => valueToY({ box, kind }, valueAt(kind, knots, place.toThread(view.left + x * view.framesPerPixel) + nudge))
   const { first, last } = knotsInSight(view, place, from, to)
-  if (last - first > (to - from) * DENSE) return densePath(view, place, first, last, from, to)
+  if (last - first > (to - from) * DENSE) return denseRuns(view, place, first, last, from, to)
   const xs = [from, to]
   let curved = false
   for (let i = first; i < last; i++) {
@@ -118,16 +176,12 @@ export function threadPath(view: View, place: ThreadPlace): string {
     if (x >= from && x <= to) xs.push(x)
   }
   if (curved) for (let x = from; x < to; x += 3) xs.push(x)
-  const points: string[] = []
-  for (const x of xs.sort((a, b) => a - b)) {
-    // Both sides of where it may step.
-    points.push(`${x.toFixed(1)} ${at(x, place.direction * -1e-6).toFixed(1)}`, `${x.toFixed(1)} ${at(x).toFixed(1)}`)
-  }
-  return `M${points.join('L')}`
+  // Both sides of where it may step.
+  return runsOf(xs.sort((a, b) => a - b).map((x) => ({ x, text: `${x.toFixed(1)} ${at(x, place.direction * -1e-6).toFixed(1)}L${x.toFixed(1)} ${at(x).toFixed(1)}` })))
 }
 
 /** A thread with more knots than pixels: for every pixel a line from its highest to its lowest knot. */
-function densePath(view: View, place: ThreadPlace, first: number, last: number, from: number, to: number): string {
+function denseRuns(view: View, place: ThreadPlace, first: number, last: number, from: number, to: number): string[] {
   const columns = new Map<number, [number, number]>()
   for (let i = first; i < last; i++) {
     const x = Math.round(frameToX(view, place.toSession(place.knots[i]!.frame)))
@@ -137,7 +191,7 @@ function densePath(view: View, place: ThreadPlace, first: number, last: number, 
     if (known) [known[0], known[1]] = [Math.min(known[0], y), Math.max(known[1], y)]
     else columns.set(x, [y, y])
   }
-  return `M${[...columns].sort(([a], [b]) => a - b).map(([x, [high, low]]) => `${x} ${high.toFixed(1)}L${x} ${low.toFixed(1)}`).join('L')}`
+  return runsOf([...columns].sort(([a], [b]) => a - b).map(([x, [high, low]]) => ({ x, text: `${x} ${high.toFixed(1)}L${x} ${low.toFixed(1)}` })))
 }
 
 /** The index of the knot at whose right (in thread frames) a frame lies: the stretch under it; null outside all knots. */

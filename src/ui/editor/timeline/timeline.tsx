@@ -1,96 +1,140 @@
-import { useCallback, useLayoutEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
+import { memo, useCallback, useLayoutEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
 import { laneKeysOf } from '../../../core/edit'
 import { sessionLength } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback'
-import { regionRows } from '../../../store/selectors'
-import { beadPicked, benchShown, rangeSet, selected, threadBeads, type Bead, type View } from '../../../store/view-slice'
-import { preparedContext, useAppDispatch, useAppSelector, useSize } from '../../parts/hooks'
+import { MANY, regionRows } from '../../../store/selectors'
+import { beadPicked, benchShown, rangeSet, selected, viewChanged, type Bead, type OpenLane, type View } from '../../../store/view-slice'
+import { preparedContext, useAppDispatch, useAppFields, useAppSelector, useAppStore, useSize } from '../../parts/hooks'
 import { setPointed } from '../pointed'
+import { MixLane } from '../mix-row'
 import { usePictures } from '../pictures'
 import { useCorrelations } from '../use-relations'
 import { RegionMenu } from '../region-menu'
-import { addKnotAt, beginDrag, MANY, type Ground } from './begin'
+import { addKnotAt, beginDrag, type Ground } from './begin'
+import { lanesBelow } from '../open-lanes'
 import { drawTimeline } from './draw-timeline'
-import { frameToX, regionAt, ROW_HEIGHT, rowAt, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
+import { frameToX, overLanes, regionAt, ROW_HEIGHT, rowAt, rowTop, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
 import { Joins } from './joins'
 import { Overlay } from './overlay'
 import { OverloadFlags } from './overload-flags'
 import { Playhead } from './playhead'
+import { ReadoutShown, say } from './readout'
 import { RowTiles } from './row-tiles'
-import { SeamMarks } from './seam-marks'
 import { Ruler } from './ruler'
-import type { Snapped } from './snap'
+import { SeamMarks } from './seam-marks'
+import { Sheet, useSheet } from './sheet'
+import { gridFrames, type Snapped } from './snap'
 import { lanePlace, regionPlace, type ThreadPlace } from './thread-place'
-import { ThreadOverlay } from './thread-overlay'
+import { LaneTags, ThreadOverlay } from './thread-overlay'
+import { useTrial } from './trial'
 import { useDrags } from './use-drags'
 import { useShownWhole, useWheel } from './use-view'
 
-/** The threads that the picked bead shows on the visible rows. */
-function threadPlaces(session: Session, rows: readonly (readonly Region[])[], view: View, bead: Bead): ThreadPlace[] {
-  if (!threadBeads.includes(bead)) return []
+/** The threads on the visible rows: those that the picked bead shows over the regions, and the lanes that are opened below. */
+function threadPlaces(session: Session, rows: readonly (readonly Region[])[], view: View, bead: Bead, openLanes: readonly OpenLane[]): ThreadPlace[] {
   const { first, last } = visibleRows(view, rows.length)
   const places: ThreadPlace[] = []
   for (let row = first; row < last; row++) {
     const trackId = session.trackIds[row]!
-    if (bead === 'mix') continue
-    if (bead !== 'gain-thread') {
-      const y = row * ROW_HEIGHT - view.top
-      for (const lane of laneKeysOf(session, trackId)) if ((lane === 'volume') === (bead === 'volume')) places.push(lanePlace(session, view, trackId, lane, y))
-      continue
+    const top = rowTop(view, row)
+    const opened = lanesBelow(session, trackId, openLanes)
+    let y = top + ROW_HEIGHT
+    for (const { lane, height } of opened) {
+      places.push(lanePlace(session, view, trackId, lane, y, height, true))
+      y += height
     }
-    const seen = visibleRegions(rows[row]!, view)
-    for (const region of rows[row]!.slice(seen.first, seen.last)) if (region.length / view.framesPerPixel >= 4) places.push(regionPlace(session, view, region, row))
+    if (bead === 'gain-thread') {
+      const seen = visibleRegions(rows[row]!, view)
+      for (const region of rows[row]!.slice(seen.first, seen.last)) if (region.length / view.framesPerPixel >= 4) places.push(regionPlace(session, view, region, row))
+    } else if (bead === 'volume' || bead === 'pan') {
+      for (const lane of laneKeysOf(session, trackId)) if ((lane === 'volume') === (bead === 'volume') && !opened.some((o) => o.lane === lane)) places.push(lanePlace(session, view, trackId, lane, top))
+    }
   }
   return places
 }
 
-/** The middle of the editor: ruler, regions, threads, playhead, and the gestures on them. */
+/** The session, the same one while only the lanes of its tracks change: they are drawn over the picture and change nothing of it. */
+function useSounding(): Session {
+  const [last] = useState<{ session: Session | null }>({ session: null })
+  return useAppSelector((s) => {
+    const now = s.session.session!
+    const before = last.session
+    const parts = ['id', 'trackIds', 'regions', 'sources', 'gainThreads', 'crossfades', 'tempo', 'sampleRate'] as const
+    const heads = ['colour', 'muted', 'soloed'] as const
+    const same = before && parts.every((part) => before[part] === now[part]) && (before.tracks === now.tracks || now.trackIds.every((id) => before.tracks[id] === now.tracks[id] || heads.every((h) => before.tracks[id]?.[h] === now.tracks[id]![h])))
+    return same ? before : (last.session = now)
+  })
+}
+
+/** The picture below the handles: it is drawn anew whenever the view, the session or what is known of its sounds changes. */
+const Picture = memo(function Picture() {
+  const session = useSounding()
+  const rows = useMemo(() => regionRows(session), [session])
+  const { pictures, version } = usePictures()
+  const { view, selection, range, trackId, timeScale } = useAppFields(({ view: { view, selection, range, trackId, timeScale } }) => ({ view, selection, range, trackId, timeScale }))
+  const selectedIds = useMemo(() => new Set(selection), [selection])
+  const correlations = useCorrelations(session)
+  const trial = useTrial()
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const [tiles] = useState(() => new RowTiles())
+  useLayoutEffect(() => {
+    if (!canvas.current || view.width === 0) return
+    const ctx = preparedContext(canvas.current, view.width, view.height)
+    if (ctx) drawTimeline(ctx, tiles, pictures, version, { session, rows, view, selection: selectedIds, range, pickedTrack: trackId, timeScale, correlations, trial })
+  }, [session, rows, view, selectedIds, range, tiles, pictures, version, trackId, timeScale, correlations, trial])
+  return <canvas ref={canvas} className="absolute inset-0 block" style={{ width: view.width, height: view.height }} aria-hidden />
+})
+
+/** The middle of the editor, of the session that is shown: ruler, regions, threads, playhead, and the gestures on them. */
 export function Timeline({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
-  const { pictures, version } = usePictures()
-  const state = useAppSelector((s) => s.view)
-  const { view, selection, range, hand, trackId, bead, timeScale } = state
-  const [readout, setReadout] = useState<{ x: number; y: number; text: string } | null>(null)
+  const store = useAppStore()
+  const { selection, hand, bead, openLanes, timeScale } = useAppFields(({ view: { selection, hand, bead, openLanes, timeScale } }) => ({ selection, hand, bead, openLanes, timeScale }))
+  const sheet = useSheet()
   const playing = useAppSelector((s) => s.transport.playing)
   const rows = useMemo(() => regionRows(session), [session])
   const selectedIds = useMemo(() => new Set(selection), [selection])
-  const places = useMemo(() => threadPlaces(session, rows, view, bead), [session, rows, view, bead])
-  const correlations = useCorrelations(session)
+  const places = useMemo(() => threadPlaces(session, rows, sheet, bead, openLanes), [session, rows, sheet, bead, openLanes])
   const area = useRef<HTMLDivElement>(null)
-  const canvas = useRef<HTMLCanvasElement>(null)
-  const [tiles] = useState(() => new RowTiles())
   const [swept, setSwept] = useState<Box | null>(null)
   const [snapped, setSnapped] = useState<Snapped | null>(null)
+  const caught = useRef<Snapped | null>(null)
+  const showSnapped = (next: Snapped | null) => {
+    // Nothing is caught for most of a drag: then the timeline need not be asked again.
+    if (next !== caught.current) setSnapped((caught.current = next))
+  }
   const size = useSize(area)
   const length = sessionLength(session)
+
+  const below = useMemo(() => session.trackIds.map((id) => lanesBelow(session, id, openLanes).reduce((sum, o) => sum + o.height, 0)), [session, openLanes])
+  useLayoutEffect(() => {
+    const known = store.getState().view.view.below ?? []
+    const wanted = below.some((height) => height > 0) ? below : []
+    if (wanted.length !== known.length || wanted.some((height, i) => height !== known[i])) dispatch(viewChanged({ below: wanted }))
+  }, [below, dispatch, store])
 
   useShownWhole(session.id, size, length, session.trackIds.length)
   useWheel(area, length, session.trackIds.length)
 
-  useLayoutEffect(() => {
-    if (!canvas.current || view.width === 0) return
-    const ctx = preparedContext(canvas.current, view.width, view.height)
-    if (ctx) drawTimeline(ctx, tiles, pictures, version, { session, rows, view, selection: selectedIds, range, pickedTrack: trackId, timeScale, correlations })
-  }, [session, rows, view, selectedIds, range, tiles, pictures, version, trackId, timeScale, correlations])
-
-  // While many regions are dragged together, their pictures move and their handles wait for the end.
-  const base = useAppSelector((s) => s.session.base)
-  const still = base && selection.length > MANY ? base : session
-  const stillRows = useMemo(() => regionRows(still), [still])
-  const ground: Ground = { dispatch, session, rows, state, view, places, showSwept: setSwept, showSnapped: setSnapped, say: setReadout }
+  /** What gestures work on, as it is when one begins. */
+  const ground = (): Ground => {
+    const state = store.getState().view
+    return { dispatch, session, rows, state, view: state.view, places: threadPlaces(session, rows, state.view, bead, openLanes), showSwept: setSwept, showSnapped, say }
+  }
   const at = (event: { clientX: number; clientY: number }): [number, number] => {
     const bounds = area.current!.getBoundingClientRect()
     return [event.clientX - bounds.left, event.clientY - bounds.top]
   }
 
-  const bind = useDrags((event) => beginDrag(ground, event, ...at(event)), () => hand === 'range' && dispatch(rangeSet(null)))
+  const bind = useDrags((event) => beginDrag(ground(), event, ...at(event)), () => hand === 'range' && dispatch(rangeSet(null)))
 
   /** The menu is about what is under the pointer, unless that is selected already. */
   const selectForMenu = (event: MouseEvent<HTMLDivElement>) => {
     const [x, y] = at(event)
+    const { view } = store.getState().view
     const row = rowAt(view, y)
-    const region = rows[row] && regionAt(rows[row], xToFrame(view, x))
+    const region = rows[row] && !overLanes(view, y) ? regionAt(rows[row], xToFrame(view, x)) : null
     if (!region) dispatch(selected({ regionIds: [], ...(session.trackIds[row] ? { trackId: session.trackIds[row] } : {}) }))
     else if (!selection.includes(region.id)) dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
   }
@@ -103,43 +147,56 @@ export function Timeline({ session }: { session: Session }) {
     <div
       className="flex min-h-0 min-w-0 flex-1 flex-col"
       onPointerMove={(event) => {
+        // While a hand drags, what it began on stays what it is about.
+        if (event.buttons !== 0 && selection.length > MANY) return
         const [x, y] = at(event)
+        const { view } = store.getState().view
         const handle = (event.target as Element).closest<HTMLElement>('[data-handle],[data-region]')
         const row = rowAt(view, y)
-        const regionId = handle?.dataset.region ?? (rows[row] && y >= 0 ? regionAt(rows[row], xToFrame(view, x))?.id : undefined) ?? null
+        const regionId = handle?.dataset.region ?? (rows[row] && y >= 0 && !overLanes(view, y) ? regionAt(rows[row], xToFrame(view, x))?.id : undefined) ?? null
         setPointed({ frame: Math.max(0, xToFrame(view, x)), over: handle?.dataset.handle ?? (handle ? 'region' : 'empty'), regionId })
       }}
       onPointerLeave={() => setPointed(null)}
     >
-      <Ruler session={session} view={view} onSeek={seek} />
+      <Ruler session={session} onSeek={seek} />
       <RegionMenu>
         <div
-          {...bind()} ref={area} data-testid="timeline" className={`relative min-h-0 flex-1 touch-none overflow-hidden select-none ${hand !== 'point' ? 'cursor-crosshair' : ''}`}
+          {...bind()} ref={area} data-testid="timeline" className={`apart relative min-h-0 flex-1 touch-none overflow-clip select-none ${hand !== 'point' ? 'cursor-crosshair' : ''}`}
           onContextMenu={selectForMenu} onDoubleClick={(event) => {
-            if (places.length > 0) addKnotAt(ground, event.target as Element, ...at(event))
-            else if ((event.target as Element).closest('[data-region]') && !(event.target as Element).closest('[data-handle]')) {
+            if (addKnotAt(ground(), event.target as Element, ...at(event))) return
+            if ((event.target as Element).closest('[data-region]') && !(event.target as Element).closest('[data-handle]')) {
               // A region is opened in the bench, with its gain thread to be shaped.
               dispatch(benchShown(true))
               dispatch(beadPicked('gain-thread'))
             }
           }}
         >
-          <canvas ref={canvas} className="absolute inset-0 block" style={{ width: view.width, height: view.height }} aria-hidden />
-          <Overlay session={still} rows={stillRows} view={view} selection={selectedIds} />
-          <Joins session={still} rows={stillRows} view={view} />
-          <SeamMarks session={session} view={view} />
-          <OverloadFlags session={session} view={view} />
-          {places.length > 0 && <ThreadOverlay places={places} view={view} sampleRate={session.sampleRate} label={bead === 'gain-thread' ? 'Gain threads' : bead === 'volume' ? 'Volume lanes' : 'Pan lanes'} />}
-          {readout && <span className="pointer-events-none absolute z-10 -translate-y-8 rounded bg-ink px-1.5 py-0.5 font-mono text-2xs whitespace-nowrap text-white" style={{ left: Math.min(readout.x, view.width - 150), top: Math.max(30, readout.y) }}>{readout.text}</span>}
-          {snapped && (
-            <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: frameToX(view, snapped.frame) }}>
-              <span className="absolute top-1 left-1.5 max-w-52 truncate rounded bg-madder px-1.5 py-0.5 text-2xs whitespace-nowrap text-white">{snapped.what}</span>
-            </div>
-          )}
+          <Picture />
+          <Sheet sheet={sheet}>
+            <Overlay session={session} rows={rows} view={sheet} selection={selectedIds} />
+            <Joins session={session} rows={rows} view={sheet} />
+            <SeamMarks session={session} view={sheet} />
+            {places.length > 0 && <ThreadOverlay places={places} view={sheet} sampleRate={session.sampleRate} grid={gridFrames(session, sheet.framesPerPixel, timeScale)} label={bead === 'gain-thread' ? 'Gain threads' : bead === 'volume' ? 'Volume lanes' : bead === 'pan' ? 'Pan lanes' : 'Opened lanes'} />}
+          </Sheet>
+          <OverloadFlags session={session} />
+          {places.some((p) => p.tag) && <LaneTags places={places} sheet={sheet} />}
+          <ReadoutShown width={size.width} />
+          {snapped && <SnapLine snapped={snapped} />}
           {swept && <div className="pointer-events-none absolute border border-ink bg-oak/10" style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }} />}
         </div>
       </RegionMenu>
-      <Playhead view={view} playing={playing} length={length} />
+      {session.trackIds.length > 0 && <MixLane session={session} />}
+      <Playhead playing={playing} length={length} />
+    </div>
+  )
+}
+
+/** The line to what a moved thing catches on. */
+function SnapLine({ snapped }: { snapped: Snapped }) {
+  const view = useAppSelector((s) => s.view.view)
+  return (
+    <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: frameToX(view, snapped.frame) }}>
+      <span className="absolute top-1 left-1.5 max-w-52 truncate rounded bg-madder px-1.5 py-0.5 text-2xs whitespace-nowrap text-white">{snapped.what}</span>
     </div>
   )
 }

@@ -2,20 +2,21 @@ import { useEffect, useLayoutEffect, useRef, type RefObject } from 'react'
 import { changeClipGain } from '../../../core/edit'
 import { commit, preview } from '../../../store/edits'
 import { viewChanged, type View } from '../../../store/view-slice'
-import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { useAppDispatch, useAppStore } from '../../parts/hooks'
 import { boundedView, wholeFramesPerPixel, zoomedAbout } from './geometry'
 
-/** Shows the whole session when it is opened, and keeps the view's size up to date. */
+/** Shows the whole session when it is opened and when the first sound is in it, and keeps the view's size up to date. */
 export function useShownWhole(id: string, size: { width: number; height: number }, length: number, rows: number): void {
   const dispatch = useAppDispatch()
-  const view = useAppSelector((s) => s.view.view)
-  const shown = useRef<string | null>(null)
+  const store = useAppStore()
+  const shown = useRef({ id: '', empty: true })
   useLayoutEffect(() => {
     if (size.width === 0) return
+    const { view } = store.getState().view
     const sized: View = { ...view, ...size }
-    const first = shown.current !== id || (view.framesPerPixel === 1024 && length > 0 && view.width !== size.width && view.left === 0)
-    shown.current = id
-    dispatch(viewChanged(boundedView(first && length > 0 ? { ...sized, left: 0, framesPerPixel: wholeFramesPerPixel(length, size.width) } : sized, length, rows)))
+    const first = shown.current.id !== id || shown.current.empty
+    shown.current = { id, empty: length === 0 }
+    dispatch(viewChanged(boundedView(first ? { ...sized, left: 0, framesPerPixel: wholeFramesPerPixel(length, size.width) } : sized, length, rows)))
     // Only when the place or the session changes; scrolling has its own way.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [id, size.width, size.height, rows, length > 0])
@@ -30,9 +31,9 @@ const PAUSE = 400
  */
 export function useWheel(area: RefObject<HTMLDivElement | null>, length: number, rows: number): void {
   const dispatch = useAppDispatch()
-  const { view, selection } = useAppSelector((s) => s.view)
-  const latest = useRef({ view, selection, length, rows })
-  useEffect(() => void (latest.current = { view, selection, length, rows }))
+  const store = useAppStore()
+  const latest = useRef({ length, rows })
+  useEffect(() => void (latest.current = { length, rows }))
   useEffect(() => {
     const element = area.current
     if (!element) return
@@ -45,13 +46,13 @@ export function useWheel(area: RefObject<HTMLDivElement | null>, length: number,
       const now = turn
       now.timer = window.setTimeout(() => {
         turn = null
-        if (now.kind === 'gain') dispatch(commit(changeClipGain, { regionIds: latest.current.selection, byDb: now.byDb }))
+        if (now.kind === 'gain') dispatch(commit(changeClipGain, { regionIds: store.getState().view.selection, byDb: now.byDb }))
       }, PAUSE)
       return now
     }
     const onWheel = (event: WheelEvent) => {
       event.preventDefault()
-      const state = latest.current
+      const state = { ...latest.current, ...store.getState().view }
       const from = wanted ?? state.view
       const unit = event.deltaMode === 1 ? 24 : 1
       const [dx, dy] = [event.deltaX * unit, event.deltaY * unit]
@@ -80,5 +81,5 @@ export function useWheel(area: RefObject<HTMLDivElement | null>, length: number,
       element.removeEventListener('wheel', onWheel)
       cancelAnimationFrame(frame)
     }
-  }, [area, dispatch])
+  }, [area, dispatch, store])
 }

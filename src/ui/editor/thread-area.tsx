@@ -1,11 +1,12 @@
 import { useMemo, useRef, useState } from 'react'
-import { dbToHeight, heightToDb } from '../../core/units/taper'
+import { dbToHeight, heightToDb, UNITY_HEIGHT } from '../../core/units/taper'
 import type { Session } from '../../core/model/session'
 import type { View } from '../../store/view-slice'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { useAppDispatch, useAppFields, useAppStore } from '../parts/hooks'
+import { Calm } from '../parts/calm'
 import { addKnot, beginThread, type ThreadGround } from './timeline/begin'
 import type { Box } from './timeline/geometry'
-import type { Snapped } from './timeline/snap'
+import { gridFrames, type Snapped } from './timeline/snap'
 import { useDrags } from './timeline/use-drags'
 import { ThreadOverlay } from './timeline/thread-overlay'
 import { valueToY, type ThreadPlace } from './timeline/thread-place'
@@ -13,28 +14,52 @@ import { valueToY, type ThreadPlace } from './timeline/thread-place'
 const LEVELS = [12, 6, 0, -6, -12, -24, -48, null]
 const PANS: [number, string][] = [[-1, 'L100'], [-0.5, 'L50'], [0, 'C'], [0.5, 'R50'], [1, 'R100']]
 
-/** A thread large, with its value axis; all gestures of the timeline work on it. `view` says where its frames lie in the bench. */
-export function BenchThread({ session, view, place, axis }: { session: Session; view: View; place: ThreadPlace; axis: number }) {
+interface Props {
+  session: Session
+  /** Where the thread's frames lie in the area. */
+  view: View
+  place: ThreadPlace
+  /** Room for the value axis on the left, in pixels; without it there is none. */
+  axis?: number
+  label: string
+  testId: string
+}
+
+/** A thread of more knots than this follows a hand elsewhere a few times a second only, so that it follows at once where the hand is. */
+const HEAVY = 500
+
+/** An area for one thread; all gestures of the timeline work on it. */
+export function ThreadArea(props: Props) {
+  const [held, setHeld] = useState(false)
+  return (
+    <div className="contents" onPointerDownCapture={() => setHeld(true)} onPointerUp={() => setHeld(false)} onPointerCancel={() => setHeld(false)}>
+      <Calm when={!held && props.place.knots.length > HEAVY}><Area {...props} /></Calm>
+    </div>
+  )
+}
+
+function Area({ session, view, place, axis, label, testId }: Props) {
   const dispatch = useAppDispatch()
-  const state = useAppSelector((s) => s.view)
+  const store = useAppStore()
+  const { hand, timeScale } = useAppFields(({ view: { hand, timeScale } }) => ({ hand, timeScale }))
   const area = useRef<HTMLDivElement>(null)
   const [swept, setSwept] = useState<Box | null>(null)
   const [snapped, setSnapped] = useState<Snapped | null>(null)
   const [readout, setReadout] = useState<{ x: number; y: number; text: string } | null>(null)
   const places = useMemo(() => [place], [place])
-  const ground: ThreadGround = { dispatch, session, state, view, showSwept: setSwept, showSnapped: setSnapped, say: setReadout }
+  const ground = (): ThreadGround => ({ dispatch, session, state: store.getState().view, view, showSwept: setSwept, showSnapped: setSnapped, say: setReadout })
   const at = (event: { clientX: number; clientY: number }): [number, number] => {
     const bounds = area.current!.getBoundingClientRect()
     return [event.clientX - bounds.left, event.clientY - bounds.top]
   }
-  const bind = useDrags((event) => beginThread(ground, place, (event.target as Element).closest<HTMLElement>('[data-handle]'), event, ...at(event)))
+  const bind = useDrags((event) => beginThread(ground(), place, (event.target as Element).closest<HTMLElement>('[data-handle]'), event, ...at(event)))
   const isGain = place.kind.unit === 'gain'
   const marks: [number, string][] = isGain ? LEVELS.map((db) => [db === null ? 0 : dbToHeight(db), db === null ? '−∞' : db > 0 ? `+${db}` : db === 0 ? '0 dB' : `−${-db}`]) : PANS
   let lastY = -Infinity
   return (
-    <div ref={area} {...bind()} data-testid="bench-thread" onDoubleClick={(event) => addKnot(ground, place, event.target as Element, ...at(event))} className={`absolute inset-0 touch-none overflow-hidden select-none ${state.hand !== 'point' ? 'cursor-crosshair' : ''}`}>
+    <div ref={area} {...bind()} data-testid={testId} onDoubleClick={(event) => addKnot(ground(), place, event.target as Element, ...at(event))} className={`absolute inset-0 touch-none overflow-hidden select-none ${hand !== 'point' ? 'cursor-crosshair' : ''}`}>
       <svg className="pointer-events-none absolute inset-0" width={view.width} height={view.height} aria-hidden>
-        {marks.map(([value, text]) => {
+        {axis === undefined ? <line x1={0} x2={view.width} y1={valueToY(place, place.kind.unit === 'gain' ? UNITY_HEIGHT : 0)} y2={valueToY(place, place.kind.unit === 'gain' ? UNITY_HEIGHT : 0)} stroke="var(--color-oak)" strokeOpacity={0.5} /> : marks.map(([value, text]) => {
           const y = valueToY(place, value)
           const room = y - lastY > 11
           if (room) lastY = y
@@ -47,7 +72,7 @@ export function BenchThread({ session, view, place, axis }: { session: Session; 
           )
         })}
       </svg>
-      <ThreadOverlay places={places} view={view} sampleRate={session.sampleRate} label="Close-up of the thread" />
+      <ThreadOverlay places={places} view={view} sampleRate={session.sampleRate} grid={gridFrames(session, view.framesPerPixel, timeScale)} label={label} />
       {readout && <span className="pointer-events-none absolute z-10 -translate-y-8 rounded bg-ink px-1.5 py-0.5 font-mono text-2xs whitespace-nowrap text-white" style={{ left: Math.min(readout.x, view.width - 150), top: Math.max(30, readout.y) }}>{readout.text}</span>}
       {snapped && <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: (snapped.frame - view.left) / view.framesPerPixel }} />}
       {swept && <div className="pointer-events-none absolute border border-ink bg-oak/10" style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }} />}

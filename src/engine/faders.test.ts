@@ -1,0 +1,23 @@
+import { moveSimulated, readMidi, simulatedFader, writeMidi, type FaderMove } from './faders'
+
+test('control changes of channel volume and pan are read; all else is not', () => {
+  expect(readMidi([0xb0, 7, 127])).toEqual({ channel: 1, control: 'volume', value: 1 })
+  expect(readMidi([0xbf, 7, 0])).toEqual({ channel: 16, control: 'volume', value: 0 })
+  expect(readMidi([0xb2, 10, 64])).toEqual({ channel: 3, control: 'pan', value: 0 })
+  expect(readMidi([0xb2, 10, 127])?.value).toBe(1)
+  expect(readMidi([0xb2, 10, 0])?.value).toBe(-1)
+  for (const other of [[0x90, 60, 100], [0xb0, 1, 5], [0xb0, 7], [0xb0, 7, 200], []]) expect(readMidi(other)).toBeNull()
+})
+
+test('the simulated fader speaks MIDI: its movements arrive within half a step of 1/127', () => {
+  const heard: FaderMove[] = []
+  const stop = simulatedFader.listen((move) => heard.push(move))
+  moveSimulated({ channel: 4, control: 'volume', value: 0.5 })
+  moveSimulated({ channel: 4, control: 'pan', value: -1 })
+  stop()
+  moveSimulated({ channel: 4, control: 'volume', value: 1 })
+  expect(heard).toHaveLength(2)
+  expect(Math.abs(heard[0]!.value - 0.5)).toBeLessThanOrEqual(0.5 / 127)
+  expect(heard[1]).toEqual({ channel: 4, control: 'pan', value: -1 })
+  expect(writeMidi({ channel: 1, control: 'pan', value: 0 })).toEqual([0xb0, 10, 64])
+})

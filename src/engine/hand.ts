@@ -1,0 +1,34 @@
+let held = false
+const listeners = new Set<(held: boolean) => void>()
+
+/** Tells whether a hand holds something on the screen: what is worked out in the background rests meanwhile, so that the picture follows the hand. */
+export function handHolds(now: boolean): void {
+  if (now === held) return
+  held = now
+  for (const listener of [...listeners]) listener(held)
+}
+
+/** Hears of every change. Returns how to stop hearing. */
+export function onHandHolds(listener: (held: boolean) => void): () => void {
+  listeners.add(listener)
+  return () => void listeners.delete(listener)
+}
+
+/** Resolves when no hand holds anything; at once where that is so already. */
+export function handFree(): Promise<void> {
+  if (!held) return Promise.resolve()
+  return new Promise((resolve) => {
+    const stop = onHandHolds((now) => {
+      if (now) return
+      stop()
+      resolve()
+    })
+  })
+}
+
+/** Follows the pointer of a window: it holds while a button is down, and not when the window has lost it on the way. */
+export function watchHand(window: Pick<Window, 'addEventListener'>): void {
+  window.addEventListener('pointerdown', () => handHolds(true), true)
+  for (const type of ['pointerup', 'pointercancel', 'blur'] as const) window.addEventListener(type, () => handHolds(false), true)
+  window.addEventListener('pointermove', (event) => event.buttons === 0 && handHolds(false), true)
+}

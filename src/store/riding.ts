@@ -1,0 +1,174 @@
+import { valueAt } from '../core/curve/knots'
+import { rideInto, type Touch } from '../core/curve/ride'
+import type { RawPoint } from '../core/curve/thin'
+import { refKey, shapeThreads, threadOf, type ThreadRef } from '../core/edit'
+import type { Knot } from '../core/model/session'
+import { commit, dropPreview, preview } from './edits'
+import { getPlayer } from './playback'
+import type { Store, Thunk } from './store'
+
+type LaneRef = Extract<ThreadRef, { kind: 'lane' }>
+
+/** A touch that is going on, or over. */
+interface OpenTouch extends Touch {
+  points: RawPoint[]
+  open: boolean
+}
+
+/** A lane that is being ridden in this pass. */
+interface Ridden {
+  ref: LaneRef
+  before: readonly Knot[]
+  value: number
+  touches: OpenTouch[]
+  /** When the hand counts as gone, in the page's milliseconds; Infinity while it holds. */
+  goneAt: number
+}
+
+/** What was kept of a pass. */
+export interface PassKept {
+  lanes: number
+  points: number
+  knots: number
+  worst: number
+}
+
+/** Seconds for which what is held now is heard to go on, while a pass is written. */
+const AHEAD = 1.2
+/** Milliseconds between two times that a pass is shown and heard as far as it is. */
+const SHOWN_EVERY = 70
+/** Seconds of the ramps that join what was written to what is left. */
+const JOIN_SECONDS = 0.005
+
+const ridden = new Map<string, Ridden>()
+const listeners = new Set<(pass: PassKept) => void>()
+let frame = 0
+let shownAt = 0
+
+/** Hears of every pass that is kept. Returns how to stop hearing. */
+export function onPassKept(listener: (pass: PassKept) => void): () => void {
+  listeners.add(listener)
+  return () => void listeners.delete(listener)
+}
+
+/** Whether moving a volume or a pan writes its lane: riding is on and the transport runs. */
+export const isRiding = (): Thunk<boolean> => (_dispatch, getState) => {
+  const { view, transport, session } = getState()
+  return view.ride.mode !== 'off' && transport.playing && !session.readOnly && session.session !== null
+}
+
+/**
+ * A control was moved to a value (a height, or a pan): its lane is written from here on. `holdMs` tells for how long the hand counts as being there when
+ * nothing says that it let go (keys, faders that do not feel a touch). Returns false, and does nothing, when nothing is being ridden.
+ */
+export const rideTo = (ref: LaneRef, value: number, holdMs = Infinity): Thunk<boolean> => (dispatch, getState) => {
+  const { session } = getState().session
+  const thread = session && threadOf(session, ref)
+  if (!thread || !dispatch(isRiding())) return false
+  const key = refKey(ref)
+  let lane = ridden.get(key)
+  if (!lane) ridden.set(key, (lane = { ref, before: thread.knots, value, touches: [], goneAt: Infinity }))
+  if (!lane.touches.at(-1)?.open) lane.touches.push({ points: [], returns: getState().view.ride.mode === 'touch', open: true })
+  lane.value = Math.max(thread.kind.min, Math.min(thread.kind.max, value))
+  lane.goneAt = performance.now() + holdMs
+  write(lane, getPlayer()?.position() ?? 0)
+  frame ||= requestAnimationFrame(() => dispatch(tick()))
+  return true
+}
+
+/** The same by a change in dB or in hundredths of pan, from what is heard now. */
+export const rideBy = (ref: LaneRef, by: number, holdMs: number): Thunk<boolean> => (dispatch, getState) => {
+  const { session } = getState().session
+  const thread = session && threadOf(session, ref)
+  if (!thread || !dispatch(isRiding())) return false
+  const known = ridden.get(refKey(ref))
+  const now = known?.touches.at(-1)?.open ? known.value : valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0)
+  return dispatch(rideTo(ref, thread.kind.shift(now, by), holdMs))
+}
+
+/** The hand lets go of a control. What latches stays until the transport stops. */
+export const letGo = (ref: LaneRef): Thunk => (_dispatch, getState) => {
+  const lane = ridden.get(refKey(ref))
+  if (lane && getState().view.ride.mode === 'touch') closeTouch(lane, true)
+}
+
+function closeTouch(lane: Ridden, returns: boolean): void {
+  const touch = lane.touches.at(-1)
+  if (!touch?.open) return
+  touch.open = false
+  touch.returns = returns && touch.returns
+}
+
+function write(lane: Ridden, position: number): void {
+  const touch = lane.touches.at(-1)
+  if (!touch?.open) return
+  const last = touch.points.at(-1)
+  const at = Math.round(position)
+  if (last && at < last.frame) {
+    // The loop has turned: what was written stays, and writing goes on from there.
+    closeTouch(lane, false)
+    lane.touches.push({ points: [{ frame: at, value: lane.value }], returns: touch.returns, open: true })
+  } else if (last?.frame === at) last.value = lane.value
+  else touch.points.push({ frame: at, value: lane.value })
+}
+
+const tick = (): Thunk => (dispatch) => {
+  frame = 0
+  if (ridden.size === 0) return
+  if (!dispatch(isRiding())) return dispatch(keepPass())
+  const now = performance.now()
+  for (const lane of ridden.values()) {
+    if (lane.touches.at(-1)?.open && now > lane.goneAt) dispatch(letGo(lane.ref))
+    write(lane, getPlayer()?.position() ?? 0)
+  }
+  if (now - shownAt > SHOWN_EVERY) {
+    shownAt = now
+    dispatch(preview(shapeThreads, { threads: dispatch(written(true)).threads, what: 'Ride' }))
+  }
+  frame = requestAnimationFrame(() => dispatch(tick()))
+}
+
+/** The ridden lanes with what is written so far; `live` holds what is being touched for a moment longer, so that it is heard. */
+const written = (live: boolean): Thunk<{ threads: { ref: LaneRef; knots: readonly Knot[] }[]; pass: PassKept }> => (_dispatch, getState) => {
+  const { session: { session }, view: { ride, thinning } } = getState()
+  const pass: PassKept = { lanes: ridden.size, points: 0, knots: 0, worst: 0 }
+  const rate = session?.sampleRate ?? 48000
+  const threads = [...ridden.values()].flatMap(({ ref, before, touches, value }) => {
+    const thread = session && threadOf(session, ref)
+    if (!thread) return []
+    const all = touches.map((t) => {
+      const last = t.points.at(-1)
+      return live && t.open && last ? { points: [...t.points, { frame: last.frame + Math.round(AHEAD * rate), value }], returns: t.returns } : t
+    })
+    const drawn = rideInto(before, all, { tolerance: thinning, returnFrames: (ride.returnMs / 1000) * rate, join: JOIN_SECONDS * rate }, thread.kind)
+    pass.points += touches.reduce((sum, t) => sum + t.points.length, 0)
+    pass.knots += drawn.drawn
+    pass.worst = Math.max(pass.worst, drawn.worst)
+    return [{ ref, knots: drawn.knots }]
+  })
+  return { threads, pass }
+}
+
+/** Ends the pass: what was written is thinned and becomes one step. */
+const keepPass = (): Thunk => (dispatch) => {
+  if (ridden.size === 0) return
+  for (const lane of ridden.values()) closeTouch(lane, true)
+  const { threads, pass } = dispatch(written(false))
+  ridden.clear()
+  if (pass.knots === 0) return dispatch(dropPreview())
+  if (dispatch(commit(shapeThreads, { threads, what: 'Ride' }))) for (const listener of listeners) listener(pass)
+}
+
+/** Keeps what is ridden when the transport stops, riding is switched off or the page is left. */
+export function keepRiding(store: Store): void {
+  let id: string | null = null
+  store.subscribe(() => {
+    const { session } = store.getState().session
+    if ((session?.id ?? null) !== id) {
+      id = session?.id ?? null
+      ridden.clear()
+    }
+    if (ridden.size > 0 && !store.dispatch(isRiding())) store.dispatch(keepPass())
+  })
+  window.addEventListener('pagehide', () => store.dispatch(keepPass()))
+}
