@@ -3,7 +3,6 @@ import { expect, test } from '@playwright/test'
 import { openSample, regionGroup } from './support'
 
 test('axe finds nothing on any page', async ({ page }) => {
-  test.setTimeout(150_000)
   const check = async (what: string, part?: string) => {
     const axe = new AxeBuilder({ page })
     const { violations } = await (part ? axe.include(part) : axe).analyze()

@@ -111,7 +111,8 @@ export const peakOf = (x: Float32Array) => x.reduce((peak, v) => Math.max(peak, 
 
 /**
  * The work of frames, in milliseconds and sorted: each from its beginning until the page is free again, with what was done in it laid out, painted and
- * handed on. The page rests, scrolls to and fro, or is dragged up and down from a place (one gesture, let go at the end).
+ * handed on. The page rests, scrolls to and fro and back to where it was, or is dragged up and down from a place (one gesture, let go at the end). Fewer frames than asked for
+ * are measured where they would take more than 20 seconds.
  */
 export async function workOfFrames(page: Page, count: number, what: 'rest' | 'scroll' | { dragFrom: { x: number; y: number } }): Promise<number[]> {
   return page.evaluate(async ({ frames, todo }) => {
@@ -119,12 +120,18 @@ export async function workOfFrames(page: Page, count: number, what: 'rest' | 'sc
     const { x, y } = typeof todo === 'object' ? todo.dragFrom : { x: 0, y: 0 }
     const target = document.elementFromPoint(x, y)!
     const point = (type: string, dy: number) => target.dispatchEvent(new PointerEvent(type, { bubbles: true, cancelable: true, pointerId: 1, pointerType: 'mouse', isPrimary: true, button: type === 'pointermove' ? -1 : 0, buttons: type === 'pointerup' ? 0 : 1, clientX: x, clientY: y + dy }))
+    let scrolled = 0
+    const wheel = (deltaX: number) => {
+      scrolled += deltaX
+      timeline.dispatchEvent(new WheelEvent('wheel', { deltaX, bubbles: true, cancelable: true }))
+    }
     const work: number[] = []
     if (typeof todo === 'object') point('pointerdown', 0)
-    for (let i = 0; i < frames; i++) {
+    const started = performance.now()
+    for (let i = 0; i < frames && performance.now() - started < 20_000; i++) {
       await new Promise(requestAnimationFrame)
       const begun = performance.now()
-      if (todo === 'scroll') timeline.dispatchEvent(new WheelEvent('wheel', { deltaX: i < frames / 2 ? 23 : -23, bubbles: true, cancelable: true }))
+      if (todo === 'scroll') wheel(i % 120 < 60 ? 23 : -23)
       else if (todo !== 'rest') point('pointermove', -((i % 60) + 4))
       // All that follows has run when the message comes: the store, the pictures, the handles.
       await new Promise<void>((resolve) => {
@@ -134,6 +141,7 @@ export async function workOfFrames(page: Page, count: number, what: 'rest' | 'sc
       })
       work.push(performance.now() - begun)
     }
+    if (scrolled) wheel(-scrolled)
     if (typeof todo === 'object') {
       point('pointermove', -40)
       point('pointerup', -40)

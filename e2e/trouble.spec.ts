@@ -101,7 +101,6 @@ test('an edit while playing is heard soon, and moves the picture in the same fra
 })
 
 test('a minute of the sample session plays without an underrun while another tab is open', async ({ context, page }) => {
-  test.setTimeout(150_000)
   await openSample(page)
   const idle = await context.newPage()
   await idle.goto('/help')
