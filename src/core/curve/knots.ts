@@ -1,6 +1,6 @@
 import type { Knot } from '../model/session'
 import { dbToHeight, heightToDb, UNITY_HEIGHT } from '../units/taper'
-import { knotBefore, threadValue } from './thread'
+import { arrivingValue, knotBefore, threadValue } from './thread'
 import { gainDeviation, panDeviation, thin, type RawPoint } from './thin'
 
 /** Lowest level that a shift in dB leads to; below, a thread is silent. */
@@ -180,7 +180,7 @@ function samePlateau(knots: readonly Knot[], from: number, to: number, kind: Thr
 export function replaceBetween(knots: readonly Knot[], from: number, to: number, inside: readonly Knot[], join: number, kind: ThreadKind = gain): Knot[] {
   const [entry, exit] = [valueAt(kind, knots, from), valueAt(kind, knots, to)]
   const ramp = Math.max(0, Math.min(Math.round(join), Math.floor((to - from) / 2)))
-  const [enters, leaves] = [Math.abs(threadValue(inside, from) - entry) > 1e-9, Math.abs(threadValue(inside, to - 1e-6) - exit) > 1e-9]
+  const [enters, leaves] = [Math.abs(threadValue(inside, from) - entry) > 1e-9, Math.abs(arrivingValue(inside, to) - exit) > 1e-9]
   const [first, last] = [enters ? from + ramp : from, leaves ? to - ramp : to]
   const line = (frame: number, value: number): Knot => ({ frame, value, shape: 'line', bend: 0 })
   let cut: readonly Knot[] = inside
@@ -190,6 +190,8 @@ export function replaceBetween(knots: readonly Knot[], from: number, to: number,
   while (kept.length > 1 && kept.at(-2)!.frame === last) kept.pop()
   const divided = knots.length === 0 ? [] : insertKnot(insertKnot(knots, from, undefined, kind).knots, to, undefined, kind).knots
   const after = divided.findLast((k) => k.frame === to) ?? line(to, exit)
+  // Ends that as good as meet are made to meet, so that outside nothing changes at all.
+  if (!enters) kept[0] = { ...kept[0]!, value: entry }
   return [...divided.filter((k) => k.frame < from), ...(enters ? [line(from, entry)] : []), ...(leaves ? kept : kept.slice(0, -1)), after, ...divided.filter((k) => k.frame > to)]
 }
 

@@ -46,6 +46,12 @@ export function threadValue(knots: readonly Knot[], frame: number): number {
   return at < 0 ? knots[0]!.value : valueFrom(knots, at, frame)
 }
 
+/** The value to which a thread comes at a frame from before it, where it may step. Throws a RangeError for a thread without knots. */
+export function arrivingValue(knots: readonly Knot[], frame: number): number {
+  const next = knots.findIndex((k) => k.frame >= frame)
+  return next > 0 ? valueFrom(knots, next - 1, frame) : threadValue(knots, frame)
+}
+
 function valueFrom(knots: readonly Knot[], at: number, frame: number): number {
   const knot = knots[at]!
   const next = knots[at + 1]
