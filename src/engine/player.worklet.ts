@@ -44,12 +44,12 @@ class RingPlayer extends AudioWorkletProcessor {
         this.epoch = event.data.reset
         return
       }
-      const { from, left, right, positions, meters } = event.data
+      const { from, left, right, positions, meters, write } = event.data
       copyRing(ring.left, from, left, 'write')
       copyRing(ring.right, from, right, 'write')
       for (let q = 0; q < positions.length; q++) ring.positions[(from % RING_FRAMES) / QUANTUM + q] = positions[q]!
       ring.meters.set(meters, meterRow(from))
-      ring.control[WRITE] = from + left.length
+      ring.control[WRITE] = write
     }
   }
 

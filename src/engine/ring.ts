@@ -3,7 +3,7 @@
  * playback; frame n lies in slot n mod RING_FRAMES. Beside the samples stand, for every quantum, the session frame it was rendered
  * from, and for every meter slot the peaks of the tracks.
  */
-export const RING_FRAMES = 32768
+export const RING_FRAMES = 131072
 /** Frames that the audio thread plays at a time. */
 export const QUANTUM = 128
 /** Frames that one row of meter peaks covers. */
@@ -38,6 +38,8 @@ export interface RingMessage {
   right: Float32Array
   positions: Float64Array
   meters: Float32Array
+  /** Where the ring ends with this. */
+  write: number
 }
 
 /** What the worklet says where memory cannot be shared. */

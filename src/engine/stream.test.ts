@@ -72,9 +72,10 @@ test('a seek goes on from there, and the positions say so', async () => {
   stream.seek(100000)
   const after = await play(stream, ring, 20000)
   const target = straight(100000, 20000)
-  const jump = after.findIndex((x, i) => i > 300 && x === target[i - 1024] && after[i + 1] === target[i - 1023] && after[i + 2] === target[i - 1022])
-  expect(jump).toBeGreaterThan(1000)
-  expect(firstDifference(after.subarray(1024 + 256), target.subarray(256))).toBe(-1)
+  // 1024 frames ahead lies too near the end of a row of meters for a blend: it begins with the next row, at 11 · 1024.
+  const begun = 11 * 1024 - 10112
+  expect(firstDifference(after, straight(10112, 20000))).toBe(begun + 1)
+  expect(firstDifference(after.subarray(begun + 256), target.subarray(256))).toBe(-1)
   while (await stream.step());
   expect(positionAt(ring, ring.control[READ]!)).toBeGreaterThanOrEqual(100000 + 18000)
 })
@@ -93,4 +94,58 @@ test('the ring is never filled beyond what was played', async () => {
   while (await stream.step());
   expect(ring.control[WRITE]).toBeLessThanOrEqual(RING_FRAMES)
   expect(ring.control[WRITE]).toBeGreaterThan(RING_FRAMES - 2048)
+})
+
+/** A ring over a level of 1, played on by so many frames whenever the renderer reads sound; what was heard of it meanwhile. */
+function slow(frames: number) {
+  const ring = createRing(false)
+  const heard: number[] = []
+  const machine = { busy: false }
+  const cache = {
+    ensure: () => null,
+    read: (_id: string, _c: number, _frame: number, count: number, out: Float32Array) => {
+      out.fill(1, 0, count)
+      if (!machine.busy) return
+      const read = ring.control[READ]!
+      const part = new Float32Array(Math.min(frames, ring.control[WRITE]! - read))
+      copyRing(ring.left, read, part, 'read')
+      ring.control[READ] = read + part.length
+      heard.push(...part)
+    },
+  } as unknown as ChunkCache
+  const level = (clipGainDb: number) => planSession(testSession([testRegion('a', { length: 400000, clipGainDb })]))
+  const stream = new Stream(level(0), cache, ring, null)
+  stream.start(0)
+  return { ring, heard, machine, stream, level }
+}
+
+test('an edit leaves no less in the ring than there was', async () => {
+  const { ring, stream, level } = slow(0)
+  while (await stream.step());
+  ring.control[READ] = 8192
+  stream.setPlan(level(-6))
+  for (let more = true; more;) {
+    more = await stream.step()
+    expect(ring.control[WRITE]).toBeGreaterThanOrEqual(RING_FRAMES)
+  }
+  expect(ring.control[WRITE]).toBe(RING_FRAMES + 8192)
+})
+
+test.each([200, 900, 1500, 5000])('a rendering that takes %p frames a block: the old sound plays on until the new one is there, without a jump', async (frames) => {
+  const { ring, heard, machine, stream, level } = slow(frames)
+  while (await stream.step());
+  const before = ring.left[0]!
+  machine.busy = true
+  stream.setPlan(level(-20))
+  while (heard.length < 60000) await stream.step()
+  machine.busy = false
+  expect(heard.slice(0, 900).every((x) => x === before)).toBe(true)
+  // Every way from one to the other takes 256 frames, 0.9 of the level at the most.
+  let steepest = 0
+  for (let i = 1; i < heard.length; i++) steepest = Math.max(steepest, Math.abs(heard[i]! - heard[i - 1]!))
+  expect(steepest).toBeLessThan((0.91 * before) / 256)
+  // In the end what is heard is new.
+  while (await stream.step());
+  expect(ring.left[(ring.control[WRITE]! - 1) % RING_FRAMES]! / before).toBeCloseTo(0.1, 6)
+  expect(ring.left[(ring.control[READ]! + 20000) % RING_FRAMES]! / before).toBeCloseTo(0.1, 6)
 })

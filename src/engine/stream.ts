@@ -1,6 +1,6 @@
 import { Renderer, spansNeeded, type RenderPlan, type SourceSpan, type TrackMeter } from '../core/render'
 import type { ChunkCache } from './audio-store'
-import { copyRing, METER_CHANNELS, METER_FRAMES, meterRow, QUANTUM, READ, RING_FRAMES, WRITE, type RingMemory, type RingMessage } from './ring'
+import { copyRing, METER_CHANNELS, METER_FRAMES, meterRow, positionAt, QUANTUM, READ, RING_FRAMES, WRITE, type RingMemory, type RingMessage } from './ring'
 
 /** A range of session frames, `from` ≤ n < `to`. */
 export interface FrameRange {
@@ -10,9 +10,14 @@ export interface FrameRange {
 
 /** Frames rendered at a time; a block never crosses a row of meters. */
 const BLOCK = METER_FRAMES
-/** Frames ahead of the playing position that a rewrite leaves alone, since they may be playing already. */
+/**
+ * Frames ahead of the playing position that a rewrite leaves alone, since they may be playing already; more where rendering is too slow for so few, and
+ * where what is playing is known only by message.
+ */
 const MARGIN = 1024
-/** Frames over which old and new sound are blended where a rewrite begins and where a loop turns (5 ms at 48 kHz). */
+const MESSAGE_MARGIN = 4096
+const MOST_MARGIN = 16384
+/** Frames over which old and new sound are blended where a rewrite begins and ends and where a loop turns (5 ms at 48 kHz). */
 const BLEND = 256
 
 /** Sound that goes on for a moment under what replaces it, from an index of the block on. */
@@ -22,29 +27,49 @@ interface Tail {
   right: Float32Array
 }
 
+/** Sound to be put into the ring. */
+interface Block {
+  /** The stream frame of its beginning, and how many frames it has. */
+  at: number
+  count: number
+  /** The session frame of every quantum. */
+  positions: readonly number[]
+}
+
 /**
- * Fills the ring with the session from a frame on, following a loop, and rewrites what was not played yet when the session or the
- * position changes. Each `step` does a bounded piece of work.
+ * Fills the ring with the session from a frame on, following a loop. When the session changes, what was not played yet is rewritten in place, from a
+ * little after what is playing on, so that there is always something to play; a seek cuts the ring off there. Each `step` does a bounded piece of work.
  */
 export class Stream {
   private readonly renderer: Renderer
+  /** The stream frame up to which the ring holds what is true now, and the session frame there. */
+  private fresh = 0
   private next = 0
+  /** The session frame at the end of the ring. */
+  private end = 0
   private stale = false
+  private margin: number
   private jumpTo: number | null = null
   private loop: FrameRange | null = null
-  private readonly left = new Float32Array(BLOCK)
-  private readonly right = new Float32Array(BLOCK)
+  private readonly left = new Float32Array(BLOCK + BLEND)
+  private readonly right = new Float32Array(BLOCK + BLEND)
 
   /** `send` gets every block written, for a ring whose memory is not shared. */
   constructor(plan: RenderPlan, private readonly cache: ChunkCache, private readonly ring: RingMemory, private readonly send: ((message: RingMessage) => void) | null) {
     this.renderer = new Renderer(plan, cache)
+    this.margin = this.leastMargin()
+  }
+
+  private leastMargin(): number {
+    return this.send ? MESSAGE_MARGIN : MARGIN
   }
 
   /** Starts anew at a session frame; the ring must be stopped. */
   start(frame: number): void {
     Atomics.store(this.ring.control, READ, 0)
     Atomics.store(this.ring.control, WRITE, 0)
-    this.next = frame
+    this.fresh = 0
+    this.next = this.end = frame
     this.stale = false
     this.jumpTo = null
   }
@@ -67,17 +92,32 @@ export class Stream {
 
   /** Renders the next block if there is room. Resolves to whether it did; rejects when the storage fails. */
   async step(): Promise<boolean> {
-    if (this.stale) {
-      await this.rewrite()
-      return true
-    }
     const write = Atomics.load(this.ring.control, WRITE)
-    if (write + BLOCK > Atomics.load(this.ring.control, READ) + RING_FRAMES) return false
-    const wait = this.cache.ensure(this.spans(this.next))
-    // While waiting an edit or a seek may come; it goes first.
+    const read = Atomics.load(this.ring.control, READ)
+    // What is played already cannot be rewritten any more.
+    if (this.fresh < write && this.fresh < read + QUANTUM) this.stale = true
+    if (!this.stale && this.fresh === write && write + BLOCK > read + RING_FRAMES) return false
+    const anew = this.stale
+    const at = anew ? Math.min(write, this.firstAfter(read)) : this.fresh
+    const frame = this.frameAt(at, write)
+    const wait = this.cache.ensure(this.spans(frame))
+    // Time passes while sound is fetched, and an edit or a seek may come: everything is looked at again after it.
     if (wait) await wait
-    else this.renderInto(write, this.next, null)
+    else this.renderInto(at, frame, write, anew)
     return true
+  }
+
+  /** The stream frame at which a rewrite begins: a quantum's start that leaves room in its row of meters for a blend. */
+  private firstAfter(read: number): number {
+    const at = Math.ceil((read + this.margin) / QUANTUM) * QUANTUM
+    const left = BLOCK - (at % BLOCK)
+    return left < BLEND ? at + left : at
+  }
+
+  /** The session frame that belongs at a stream frame. */
+  private frameAt(at: number, write: number): number {
+    if (!this.stale) return this.next
+    return this.jumpTo ?? (at < write ? positionAt(this.ring, at) : this.end)
   }
 
   private spans(frame: number): SourceSpan[] {
@@ -86,38 +126,13 @@ export class Stream {
     return this.loop ? [...spans, ...spansNeeded(plan, this.loop.from, BLOCK), ...spansNeeded(plan, this.loop.to, BLEND)] : spans
   }
 
-  /** Cuts the ring off a little after what is playing and goes on from there with what is true now. */
-  private async rewrite(): Promise<void> {
-    for (;;) {
-      this.stale = false
-      const write = Atomics.load(this.ring.control, WRITE)
-      const read = Atomics.load(this.ring.control, READ)
-      const from = Math.min(write, Math.ceil((read + MARGIN) / QUANTUM) * QUANTUM)
-      const frame = this.jumpTo ?? (from < write ? this.ring.positions[(from % RING_FRAMES) / QUANTUM]! : this.next)
-      const wait = this.cache.ensure(this.spans(frame))
-      if (wait) {
-        // Time passes while sound is fetched, so everything is looked at again after it.
-        await wait
-        continue
-      }
-      this.jumpTo = null
-      const length = Math.min(BLEND, write - from)
-      const tail = { at: 0, left: new Float32Array(length), right: new Float32Array(length) }
-      copyRing(this.ring.left, from, tail.left, 'read')
-      copyRing(this.ring.right, from, tail.right, 'read')
-      Atomics.store(this.ring.control, WRITE, from)
-      this.renderInto(from, frame, length ? tail : null)
-      return
-    }
-  }
-
-  /** Renders from session frame `start` up to the end of the meter row into the ring at stream frame `write`. */
-  private renderInto(write: number, start: number, old: Tail | null): void {
-    const count = BLOCK - (write % BLOCK)
-    const { loop, left, right, renderer } = this
-    const meter = this.meterInto(write)
+  /** Renders from session frame `start` up to the end of the meter row for the stream frame `at` and puts it into the ring, whose end is `write`. */
+  private renderInto(at: number, start: number, write: number, anew: boolean): void {
+    const count = BLOCK - (at % BLOCK)
+    const { loop, left, right, renderer, ring } = this
+    const meter = this.meterInto(at)
     const positions: number[] = []
-    let tail = old
+    let tail = anew && at < write ? this.oldFrom(at, Math.min(BLEND, count, write - at)) : null
     let frame = start
     for (let done = 0; done < count;) {
       if (loop && frame === loop.to) {
@@ -130,9 +145,46 @@ export class Stream {
       done += take
       frame += take
     }
-    this.next = frame
     if (tail) this.blend(tail)
-    this.publish(write, count, positions)
+    const jumps = this.jumpTo !== null
+    const after = jumps ? at + count : Math.max(write, at + count)
+    const over = after > at + count ? this.goOver(at + count, count, frame) : 0
+    if (at < write && Atomics.load(ring.control, READ) + QUANTUM > at) {
+      // The playing has come so far meanwhile: it is begun again, further ahead.
+      this.margin = Math.min(MOST_MARGIN, this.margin * 2)
+      this.stale = true
+      return
+    }
+    this.publish({ at, count, positions }, over, after)
+    this.fresh = at + count
+    this.next = frame
+    if (after === this.fresh) {
+      this.end = frame
+      this.margin = this.leastMargin()
+    }
+    this.stale = false
+    this.jumpTo = null
+  }
+
+  /** What the ring holds from a stream frame on. */
+  private oldFrom(at: number, length: number): Tail {
+    const tail = { at: 0, left: new Float32Array(length), right: new Float32Array(length) }
+    copyRing(this.ring.left, at, tail.left, 'read')
+    copyRing(this.ring.right, at, tail.right, 'read')
+    return tail
+  }
+
+  /** Goes over from a rewritten block to the old sound that still follows it in the ring at `at`, should it be played before it is rewritten as well. */
+  private goOver(at: number, count: number, frame: number): number {
+    const old = this.oldFrom(at, BLEND)
+    const [left, right] = [this.left.subarray(count, count + BLEND), this.right.subarray(count, count + BLEND)]
+    this.renderer.render(frame, left, right)
+    for (let i = 0; i < BLEND; i++) {
+      const u = i / BLEND
+      left[i] = left[i]! + (old.left[i]! - left[i]!) * u
+      right[i] = right[i]! + (old.right[i]! - right[i]!) * u
+    }
+    return BLEND
   }
 
   private tailAfter(frame: number, at: number, count: number): Tail {
@@ -163,11 +215,12 @@ export class Stream {
     }
   }
 
-  private publish(write: number, count: number, positions: readonly number[]): void {
+  /** Puts a rendered block and `over` frames more into the ring, which then ends at `write`. */
+  private publish({ at, count, positions }: Block, over: number, write: number): void {
     const { ring } = this
-    const left = this.left.subarray(0, count)
-    const right = this.right.subarray(0, count)
-    const row = meterRow(write)
+    const left = this.left.subarray(0, count + over)
+    const right = this.right.subarray(0, count + over)
+    const row = meterRow(at)
     let [peakLeft, peakRight] = [ring.meters[row]!, ring.meters[row + 1]!]
     for (let i = 0; i < count; i++) {
       peakLeft = Math.max(peakLeft, Math.abs(left[i]!))
@@ -175,11 +228,11 @@ export class Stream {
     }
     ring.meters[row] = peakLeft
     ring.meters[row + 1] = peakRight
-    copyRing(ring.left, write, left, 'write')
-    copyRing(ring.right, write, right, 'write')
-    const first = (write % RING_FRAMES) / QUANTUM
+    copyRing(ring.left, at, left, 'write')
+    copyRing(ring.right, at, right, 'write')
+    const first = (at % RING_FRAMES) / QUANTUM
     positions.forEach((frame, q) => (ring.positions[first + q] = frame))
-    Atomics.store(ring.control, WRITE, write + count)
-    this.send?.({ from: write, left: left.slice(), right: right.slice(), positions: Float64Array.from(positions), meters: ring.meters.slice(row, row + METER_CHANNELS * 2) })
+    Atomics.store(ring.control, WRITE, write)
+    this.send?.({ from: at, left: left.slice(), right: right.slice(), positions: Float64Array.from(positions), meters: ring.meters.slice(row, row + METER_CHANNELS * 2), write })
   }
 }

@@ -153,7 +153,7 @@ function runsOf(points: readonly { x: number; text: string }[]): string[] {
     if (own !== index) runs.push(last === null ? [] : [last])
     index = own
     runs.at(-1)!.push(text)
-    last = text
+    last = text.slice(text.lastIndexOf('L') + 1)
   }
   return runs.map((run) => `M${run.join('L')}`)
 }
