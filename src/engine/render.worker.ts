@@ -81,6 +81,16 @@ async function refresh(): Promise<void> {
   if (session) correlations = await correlationsOf(session, cache)
 }
 
+const { port1: bell, port2: pull } = new MessageChannel()
+
+/** Lets messages that have come be heard; an edit need not wait until the ring is full. */
+async function listen(): Promise<void> {
+  await new Promise<void>((resolve) => {
+    bell.onmessage = () => resolve()
+    pull.postMessage(null)
+  })
+}
+
 /** Waits until the ring was read, a message came, or a few milliseconds passed. */
 async function pause(): Promise<void> {
   const woken = new Promise<void>((resolve) => (wake = resolve))
@@ -114,7 +124,7 @@ async function start(frame: number): Promise<void> {
   for (let i = 0; i < 8; i++) await made.step()
   if (mine !== generation) return
   reply({ type: 'ready' })
-  while (running && mine === generation) if (!(await made.step())) await pause()
+  while (running && mine === generation) await ((await made.step()) ? listen() : pause())
 }
 
 async function receive(message: RenderMessage): Promise<void> {
