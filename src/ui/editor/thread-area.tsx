@@ -4,6 +4,7 @@ import type { Session } from '../../core/model/session'
 import type { View } from '../../store/view-slice'
 import { useAppDispatch, useAppFields, useAppStore } from '../parts/hooks'
 import { Calm } from '../parts/calm'
+import { ReadoutCard, type Readout } from '../parts/readout'
 import { addKnot, beginThread, type ThreadGround } from './timeline/begin'
 import type { Box } from './timeline/geometry'
 import { gridFrames, type Snapped } from './timeline/snap'
@@ -45,7 +46,7 @@ function Area({ session, view, place, axis, label, testId }: Props) {
   const area = useRef<HTMLDivElement>(null)
   const [swept, setSwept] = useState<Box | null>(null)
   const [snapped, setSnapped] = useState<Snapped | null>(null)
-  const [readout, setReadout] = useState<{ x: number; y: number; text: string } | null>(null)
+  const [readout, setReadout] = useState<Readout | null>(null)
   const places = useMemo(() => [place], [place])
   const ground = (): ThreadGround => ({ dispatch, session, state: store.getState().view, view, showSwept: setSwept, showSnapped: setSnapped, say: setReadout })
   const at = (event: { clientX: number; clientY: number }): [number, number] => {
@@ -73,7 +74,7 @@ function Area({ session, view, place, axis, label, testId }: Props) {
         })}
       </svg>
       <ThreadOverlay places={places} view={view} sampleRate={session.sampleRate} grid={gridFrames(session, view.framesPerPixel, timeScale)} label={label} />
-      {readout && <span className="pointer-events-none absolute z-10 -translate-y-8 rounded bg-ink px-1.5 py-0.5 font-mono text-2xs whitespace-nowrap text-white" style={{ left: Math.min(readout.x, view.width - 150), top: Math.max(30, readout.y) }}>{readout.text}</span>}
+      {readout && <ReadoutCard {...readout} width={view.width} />}
       {snapped && <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: (snapped.frame - view.left) / view.framesPerPixel }} />}
       {swept && <div className="pointer-events-none absolute border border-ink bg-oak/10" style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }} />}
     </div>

@@ -1,11 +1,5 @@
 import { useSyncExternalStore } from 'react'
-
-/** What a gesture says of itself, and where on the timeline. */
-export interface Readout {
-  x: number
-  y: number
-  text: string
-}
+import { ReadoutCard, type Readout } from '../../parts/readout'
 
 let now: Readout | null = null
 const listeners = new Set<() => void>()
@@ -24,5 +18,5 @@ const subscribe = (listener: () => void) => {
 /** The words beside the pointer, inside a place so wide. */
 export function ReadoutShown({ width }: { width: number }) {
   const readout = useSyncExternalStore(subscribe, () => now)
-  return readout && <span className="pointer-events-none absolute z-10 -translate-y-8 rounded bg-ink px-1.5 py-0.5 font-mono text-2xs whitespace-nowrap text-white" style={{ left: Math.min(readout.x, width - 150), top: Math.max(30, readout.y) }}>{readout.text}</span>
+  return readout && <ReadoutCard {...readout} width={width} />
 }

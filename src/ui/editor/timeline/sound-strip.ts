@@ -24,7 +24,9 @@ export function over(pixel: number, dye: number, opacity: number): number {
  * the screen, from the left top of the strip.
  */
 export class SoundStrip {
-  private canvas = new OffscreenCanvas(1, 1)
+  /** Used in turn: one whose picture is still to be drawn somewhere would have to be copied before it takes another. */
+  private readonly canvases = Array.from({ length: 12 }, () => new OffscreenCanvas(1, 1))
+  private turn = 0
   private image = new ImageData(1, 1)
   private pixels = new Uint32Array(this.image.data.buffer)
   private part = nothing()
@@ -38,9 +40,8 @@ export class SoundStrip {
     this.y = y
     this.ratio = ratio
     const [w, h] = [Math.max(1, Math.ceil(width * ratio)), Math.max(1, Math.ceil(height * ratio))]
-    if (this.canvas.width >= w && this.canvas.height >= h) return
-    this.canvas = new OffscreenCanvas(Math.max(w, this.canvas.width), Math.max(h, this.canvas.height))
-    this.image = new ImageData(this.canvas.width, this.canvas.height)
+    if (this.image.width >= w && this.image.height >= h) return
+    this.image = new ImageData(Math.max(w, this.image.width), Math.max(h, this.image.height))
     this.pixels = new Uint32Array(this.image.data.buffer)
     this.part = nothing()
   }
@@ -94,8 +95,10 @@ export class SoundStrip {
     const { from, to, top, bottom } = this.part
     if (to <= from) return
     const { ratio, image } = this
-    this.canvas.getContext('2d', { willReadFrequently: true })!.putImageData(image, 0, 0, from, top, to - from, bottom - top)
-    ctx.drawImage(this.canvas, from, top, to - from, bottom - top, this.x + from / ratio, this.y + top / ratio, (to - from) / ratio, (bottom - top) / ratio)
+    const canvas = this.canvases[(this.turn = (this.turn + 1) % this.canvases.length)]!
+    if (canvas.width !== image.width || canvas.height !== image.height) [canvas.width, canvas.height] = [image.width, image.height]
+    canvas.getContext('2d', { willReadFrequently: true })!.putImageData(image, 0, 0, from, top, to - from, bottom - top)
+    ctx.drawImage(canvas, from, top, to - from, bottom - top, this.x + from / ratio, this.y + top / ratio, (to - from) / ratio, (bottom - top) / ratio)
     for (let y = top; y < bottom; y++) this.pixels.fill(0, y * image.width + from, y * image.width + to)
     this.part = nothing()
   }

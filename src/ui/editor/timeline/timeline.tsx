@@ -83,7 +83,7 @@ const Picture = memo(function Picture() {
     const ctx = preparedContext(canvas.current, view.width, view.height)
     if (ctx) drawTimeline(ctx, tiles, pictures, version, { session, rows, view, selection: selectedIds, range, pickedTrack: trackId, timeScale, correlations, trial })
   }, [session, rows, view, selectedIds, range, tiles, pictures, version, trackId, timeScale, correlations, trial])
-  return <canvas ref={canvas} className="absolute inset-0 block" style={{ width: view.width, height: view.height }} aria-hidden />
+  return <canvas ref={canvas} className="absolute inset-0 block will-change-transform" style={{ width: view.width, height: view.height }} aria-hidden />
 })
 
 /** The middle of the editor, of the session that is shown: ruler, regions, threads, playhead, and the gestures on them. */
