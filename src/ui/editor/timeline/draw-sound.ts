@@ -3,7 +3,7 @@ import { regionGain, sourceAt, type RegionPlan } from '../../../core/render'
 import type { Columns, Pictures } from '../../../engine/pictures'
 import { colour, faded, type ColourName } from '../../look/colours'
 import type { Box } from './geometry'
-import { over, SoundStrip, type Context } from './sound-strip'
+import { SoundStrip, type Context, type Ink } from './sound-strip'
 
 /** What to draw of a region: its plan (all gains), its sound, where, and which part of the canvas is seen. */
 export interface SoundPicture {
@@ -105,31 +105,28 @@ const inScale = (value: number) => Math.min(1, Math.max(-1, value))
 function layColumns(onto: SoundStrip, first: number, count: number, middle: number, half: number, name: ColourName, shaped: boolean, opacity: number): void {
   const dye = SoundStrip.dye(name)
   const { min, max } = scratch
-  const [thin, full] = [0.24 * opacity, 0.86 * opacity]
-  const [outline, body] = [over(0, dye, thin), over(0, dye, full)]
-  const both = over(body, dye, thin)
+  const heard = 0.86 * opacity
+  // What is quieter now shows the outline on both sides, what is louder has it inside.
+  const quieter: Ink = { dye, rim: 0.24 * opacity, core: heard }
+  const louder: Ink = { dye, rim: heard, core: 1 - (1 - 0.24 * opacity) * (1 - heard) }
   for (let i = 0; i < count; i++) {
     // Where it runs steeply a column reaches to its neighbour, so that the line is whole.
-    const [before, after] = [Math.max(0, i - 1), Math.min(count - 1, i + 1)]
+    const before = i > 0 ? i - 1 : 0
+    const after = i < count - 1 ? i + 1 : i
     const high = Math.max(max[i]!, (min[before]! + max[i]!) / 2, (min[after]! + max[i]!) / 2)
     const low = Math.min(min[i]!, (max[before]! + min[i]!) / 2, (max[after]! + min[i]!) / 2)
     const gain = gains[i]!
     // With reversed polarity it is upside down.
-    const [top, bottom] = [middle - inScale(Math.max(high * gain, low * gain)) * half - 0.5, middle - inScale(Math.min(high * gain, low * gain)) * half + 0.5]
+    const top = middle - inScale(gain < 0 ? low * gain : high * gain) * half - 0.5
+    const bottom = middle - inScale(gain < 0 ? high * gain : low * gain) * half + 0.5
     if (!shaped || gain === 1) {
-      onto.lay(first + i, top, bottom, dye, full, body)
+      onto.lay(first + i, top, top, bottom, bottom, quieter)
       continue
     }
-    const [outer, under] = [middle - inScale(high) * half - 0.5, middle - inScale(low) * half + 0.5]
-    // What is quieter now shows the outline on both sides, what is louder has it inside.
-    if (Math.abs(gain) < 1) {
-      onto.lay(first + i, outer, Math.ceil(top), dye, thin, outline)
-      onto.lay(first + i, Math.floor(bottom), under, dye, thin, outline)
-      onto.lay(first + i, top, bottom, dye, full, body)
-    } else {
-      onto.lay(first + i, top, bottom, dye, full, body)
-      onto.lay(first + i, outer, under, dye, thin, both)
-    }
+    const outer = middle - inScale(high) * half - 0.5
+    const under = middle - inScale(low) * half + 0.5
+    if (Math.abs(gain) < 1) onto.lay(first + i, Math.min(outer, top), top, bottom, Math.max(under, bottom), quieter)
+    else onto.lay(first + i, top, Math.max(outer, top), Math.min(under, bottom), bottom, louder)
   }
   const madder = SoundStrip.dye('madder')
   for (let i = 0; i < count; i++) {

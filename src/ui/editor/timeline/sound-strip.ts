@@ -13,10 +13,17 @@ interface Part {
 
 const nothing = (): Part => ({ from: Infinity, to: -Infinity, top: Infinity, bottom: -Infinity })
 
-/** A pixel with a dye laid over it: its opacity grows, whatever colour was below. */
-export function over(pixel: number, dye: number, opacity: number): number {
-  const before = (pixel >>> 24) / 255
-  return ((Math.round((before + opacity * (1 - before)) * 255) << 24) | dye) >>> 0
+/** A dye with an opacity 0…1 as a pixel. */
+const pixelOf = (dye: number, opacity: number): number => (Math.round(opacity * 255) << 24) | dye
+
+/** How much of the pixel from `y` to `y + 1` lies between two heights, 0…1. */
+const covered = (top: number, bottom: number, y: number): number => Math.max(0, Math.min(bottom, y + 1) - Math.max(top, y))
+
+/** How sound is laid: the opacities (0…1) of a dye at the rim and in the core. */
+export interface Ink {
+  dye: number
+  rim: number
+  core: number
 }
 
 /**
@@ -53,22 +60,33 @@ export class SoundStrip {
   }
 
   /**
-   * Lays a dye with an opacity 0…1 over a column, from `top` to `bottom`. Whole pixels are set to `inside`, which is what the dye gives there; the pixels
-   * at the ends get the share of it that they are covered by. In one place only one dye may be laid between two copies.
+   * Lays a column: its core from `coreTop` to `coreBottom` and its rim around it, from `top` to `bottom` (`top` ≤ `coreTop` ≤ `coreBottom` ≤ `bottom`).
+   * Pixels at the ends get the share of it that they are covered by. In one place only one sound may be laid between two copies.
    */
-  lay(column: number, top: number, bottom: number, dye: number, opacity: number, inside: number): void {
-    const { width, height } = this.image
+  lay(column: number, top: number, coreTop: number, coreBottom: number, bottom: number, { dye, rim, core }: Ink): void {
+    const { pixels, image: { width, height } } = this
     const low = Math.max(0, Math.floor(top))
     const high = Math.min(height, Math.ceil(bottom))
     if (column < 0 || column >= width || high <= low) return
     this.touch(column, low, high)
-    const { pixels } = this
-    const first = Math.max(low, Math.ceil(top))
-    const last = Math.min(high, Math.floor(bottom))
-    const end = last * width + column
-    for (let i = first * width + column; i < end; i += width) pixels[i] = inside
-    if (first > low) pixels[low * width + column] = over(pixels[low * width + column]!, dye, opacity * (Math.min(first, bottom) - top))
-    if (last < high && last >= first) pixels[end] = over(pixels[end]!, dye, opacity * (bottom - Math.max(last, top)))
+    const fill = (from: number, to: number, pixel: number) => {
+      const end = Math.min(high, to) * width + column
+      for (let i = Math.max(low, from) * width + column; i < end; i += width) pixels[i] = pixel
+    }
+    const edge = (y: number) => {
+      if (y < low || y >= high) return
+      const inside = covered(coreTop, coreBottom, y)
+      pixels[y * width + column] = pixelOf(dye, rim * (covered(top, bottom, y) - inside) + core * inside)
+    }
+    const [y0, y1, y2, y3] = [Math.floor(top), Math.floor(coreTop), Math.floor(coreBottom), Math.floor(bottom)]
+    const around = pixelOf(dye, rim)
+    if (y1 > y0) fill(y0 + 1, y1, around)
+    fill(y1 + 1, y2, pixelOf(dye, core))
+    if (y3 > y2) fill(y2 + 1, y3, around)
+    edge(y0)
+    if (y1 !== y0) edge(y1)
+    edge(y2)
+    if (y3 !== y2) edge(y3)
   }
 
   /** Sets a column from `top` to `bottom`, rounded to whole pixels, to a dye, whatever is there; as stitches so long and so far from one to the next. */
@@ -78,7 +96,7 @@ export class SoundStrip {
     const high = Math.min(height, Math.round(bottom))
     if (column < 0 || column >= width || high <= low) return
     this.touch(column, low, high)
-    const pixel = over(0, dye, opacity)
+    const pixel = pixelOf(dye, opacity)
     for (let from = low; from < high; from += step) for (let y = from; y < Math.min(from + stitch, high); y++) this.pixels[y * width + column] = pixel
   }
 
