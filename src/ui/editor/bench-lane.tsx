@@ -6,6 +6,7 @@ import { crossfadeSides, planRegion } from '../../core/render'
 import { getPlayer } from '../../store/playback'
 import type { View } from '../../store/view-slice'
 import { preparedContext, useAppSelector, useFrame, useSize } from '../parts/hooks'
+import { placeLine } from '../parts/move'
 import { ThreadArea } from './thread-area'
 import { usePictures } from './pictures'
 import { frameToX, visibleRegions } from './timeline/geometry'
@@ -52,16 +53,14 @@ export function BenchLane({ session, trackId, lane }: { session: Session; trackI
 
   useFrame(() => {
     const x = frameToX(view, getPlayer()?.position() ?? 0)
-    if (!line.current) return
-    line.current.style.transform = `translateX(${Math.round(x)}px)`
-    line.current.style.visibility = x >= AXIS && x <= AXIS + inner ? 'visible' : 'hidden'
+    placeLine(line.current, x, x >= AXIS && x <= AXIS + inner)
   })
 
   return (
     <div ref={frame} className="absolute inset-0 overflow-hidden">
       <canvas ref={canvas} className="block" style={{ width, height }} aria-hidden />
       {width > 60 && height > 40 && <ThreadArea session={session} view={view} place={place} axis={AXIS} label="Close-up of the thread" testId="bench-thread" />}
-      <div ref={line} className="pointer-events-none absolute inset-y-2 left-0 w-px bg-ink" aria-hidden />
+      <div ref={line} className="pointer-events-none absolute inset-y-2 left-0 w-px bg-ink will-change-transform" aria-hidden />
     </div>
   )
 }

@@ -6,6 +6,7 @@ import { getPlayer } from '../../store/playback'
 import type { View } from '../../store/view-slice'
 import { colour, faded } from '../look/colours'
 import { preparedContext, useFrame, useSize } from '../parts/hooks'
+import { placeLine } from '../parts/move'
 import { ThreadArea } from './thread-area'
 import { usePictures } from './pictures'
 import { drawFade } from './timeline/draw-region'
@@ -46,16 +47,14 @@ export function BenchPicture({ session, region, threaded }: { session: Session; 
   useFrame(() => {
     const position = getPlayer()?.position() ?? 0
     const x = AXIS + (position - region.start) / framesPerPixel
-    if (!line.current) return
-    line.current.style.transform = `translateX(${Math.round(x)}px)`
-    line.current.style.visibility = x >= AXIS && x <= AXIS + inner ? 'visible' : 'hidden'
+    placeLine(line.current, x, x >= AXIS && x <= AXIS + inner)
   })
 
   return (
     <div ref={frame} className="absolute inset-0 overflow-hidden">
       <canvas ref={canvas} className="block" style={{ width, height }} role="img" aria-label={`The sound of ${region.name} after clip gain and fades`} />
       {threaded && width > 60 && height > 40 && <ThreadArea session={session} view={view} place={place} axis={AXIS} label="Close-up of the thread" testId="bench-thread" />}
-      <div ref={line} className="pointer-events-none absolute inset-y-2 left-0 w-px bg-ink" aria-hidden />
+      <div ref={line} className="pointer-events-none absolute inset-y-2 left-0 w-px bg-ink will-change-transform" aria-hidden />
     </div>
   )
 }

@@ -8,6 +8,7 @@ import type { Pictures } from '../../engine/pictures'
 import { viewChanged } from '../../store/view-slice'
 import { colour, faded } from '../look/colours'
 import { preparedContext, useAppDispatch, useAppSelector, useFrame, useSize } from '../parts/hooks'
+import { moveTo, placeLine } from '../parts/move'
 import { useOverloads } from './overload-watch'
 import { usePictures } from './pictures'
 import { boundedView } from './timeline/geometry'
@@ -22,6 +23,7 @@ const FLOOR_DB = -54
 export const Overview = memo(function Overview({ session }: { session: Session }) {
   const box = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
+  const frame = useRef<HTMLDivElement>(null)
   const dispatch = useAppDispatch()
   const { width } = useSize(box)
   const { pictures, version } = usePictures()
@@ -40,6 +42,9 @@ export const Overview = memo(function Overview({ session }: { session: Session }
   const rows = session.trackIds.length
   const left = (view.left / span) * width
   const size = Math.max(6, Math.min(width - left, ((view.width * view.framesPerPixel) / span) * width))
+  useLayoutEffect(() => {
+    if (frame.current) moveTo(frame.current, left)
+  })
   const bind = useDrag<PointerEvent>(({ first, movement: [dx], event, memo }) => {
     if (first) {
       const edge = (event.target as HTMLElement).dataset.edge
@@ -65,7 +70,7 @@ export const Overview = memo(function Overview({ session }: { session: Session }
     <div ref={box} {...bind()} aria-label="Overview of the whole session" role="group" className="apart relative shrink-0 touch-none overflow-hidden border-b border-seam bg-linen" style={{ height: HEIGHT }}>
       <canvas ref={canvas} className="block" style={{ width, height: HEIGHT }} />
       {length > 0 && (
-        <div className="absolute inset-y-0.5 cursor-grab rounded-md border-[1.5px] border-ink bg-white/30" style={{ left, width: size }}>
+        <div ref={frame} className="absolute inset-y-0.5 left-0 cursor-grab rounded-md border-[1.5px] border-ink bg-white/30 will-change-transform" style={{ width: size }}>
           <span data-edge="from" className="absolute inset-y-0 -left-1.5 w-3 cursor-ew-resize" />
           <span data-edge="to" className="absolute inset-y-0 -right-1.5 w-3 cursor-ew-resize" />
         </div>
@@ -79,9 +84,9 @@ export const Overview = memo(function Overview({ session }: { session: Session }
 function OverviewPlayhead({ span, width }: { span: number; width: number }) {
   const line = useRef<HTMLDivElement>(null)
   useFrame(() => {
-    if (line.current) line.current.style.transform = `translateX(${Math.round(((getPlayer()?.position() ?? 0) / span) * width)}px)`
+    placeLine(line.current, ((getPlayer()?.position() ?? 0) / span) * width, true)
   })
-  return <div ref={line} className="pointer-events-none absolute inset-y-0 left-0 w-px bg-ink" aria-hidden />
+  return <div ref={line} className="pointer-events-none absolute inset-y-0 left-0 w-px bg-ink will-change-transform" aria-hidden />
 }
 
 /** The level of each column in dBFS: the powers of all sounding regions after their gains and faders, added. */

@@ -1,7 +1,6 @@
 import { crossfadeGains } from '../../../core/curve/crossfade'
 import { fadeGain } from '../../../core/curve/fade'
 import { tapeRate } from '../../../core/curve/tape'
-import { showDb } from '../../../core/units/typed'
 import type { Crossfade, Fade, Region, Source } from '../../../core/model/session'
 import type { RegionPlan } from '../../../core/render'
 import type { Pictures } from '../../../engine/pictures'
@@ -86,15 +85,10 @@ function drawOver(ctx: Context, picture: RegionPicture): void {
   ctx.globalAlpha = 1
 }
 
-/** What is written on a region's hem: its name, and its clip gain as it is shown. `covered` is the width of its end that the next region lies over. */
-type Label = Pick<RegionPicture, 'region' | 'box' | 'width'> & { gainDb: number; covered: number }
-
-/** Draws what of a region stays in sight: its name and gain on the hem, and the outline of a selected one. */
-export function drawLabels(ctx: CanvasRenderingContext2D, picture: Label, selected: boolean, threaded: boolean): void {
-  const { box, width } = picture
+/** Draws what of a region stays in sight over its sound: a mark that it has a gain thread, and the outline of a selected one. */
+export function drawMarks(ctx: CanvasRenderingContext2D, box: Box, width: number, selected: boolean, threaded: boolean): void {
   const x0 = Math.max(-8, box.x)
   const x1 = Math.min(width + 8, box.x + box.width)
-  drawHem(ctx, picture, Math.min(width, box.x + box.width - picture.covered))
   if (threaded && box.width > 14) drawMark(ctx, Math.max(box.x, 0) + 7, box.y + 7)
   if (!selected) return
   ctx.strokeStyle = colour('ink')
@@ -164,66 +158,4 @@ function layStitches(onto: SoundStrip, { box, dye, region, width }: RegionPictur
     if (left < -thick || x > width) continue
     for (let i = 0; i < thick; i++) onto.put(left + i, (box.y - top) * ratio, (box.y - top + box.height) * ratio, pixel, region.muted ? MUTED : 1, Math.round(4 * ratio), Math.round(7 * ratio))
   }
-}
-
-const NAME_FONT = '12px "Atkinson Hyperlegible Next Variable", sans-serif'
-
-function drawHem(ctx: CanvasRenderingContext2D, { region, gainDb, box }: Label, x1: number): void {
-  const y = box.y + box.height - HEM_HEIGHT
-  const left = Math.max(box.x, 0) + 8
-  const right = Math.min(box.x + box.width, x1) - 8
-  if (right - left < 18) return
-  const gain = showDb(gainDb)
-  // The mono face: 6.9 pixels a character at this size.
-  const gainWidth = gain.length * 6.9
-  ctx.textBaseline = 'middle'
-  ctx.font = NAME_FONT
-  // Where there is no room for both, a gain of 0 dB is left out first, then the name is shortened.
-  const tight = widthOf(ctx, region.name) + (region.locked || region.muted ? 50 : 0) + gainWidth + 10 > right - left
-  const shown = right - left > gainWidth + 6 && !(tight && gainDb === 0)
-  if (shown) {
-    ctx.font = '11.5px "Atkinson Hyperlegible Mono Variable", monospace'
-    ctx.textAlign = 'right'
-    if (gainDb !== 0) {
-      // A chip tells of a gain that is set.
-      ctx.fillStyle = colour('linen')
-      ctx.beginPath()
-      ctx.roundRect(right - gainWidth - 4, y + 2, gainWidth + 8, HEM_HEIGHT - 4, 4)
-      ctx.fill()
-    }
-    ctx.fillStyle = gainDb === 0 ? colour('soft') : colour('ink')
-    ctx.fillText(gain, right, y + HEM_HEIGHT / 2 + 0.5)
-  }
-  ctx.textAlign = 'left'
-  ctx.font = NAME_FONT
-  ctx.fillStyle = colour('ink')
-  const room = right - left - (shown ? gainWidth + 10 : 0)
-  const name = `${region.locked ? 'locked: ' : ''}${region.muted ? 'muted: ' : ''}${region.name}`
-  if (room > 18) ctx.fillText(fitted(ctx, name, room), left, y + HEM_HEIGHT / 2 + 0.5)
-}
-
-const widths = new Map<string, number>()
-
-/** The width of a text in the hem's face; measured once. */
-function widthOf(ctx: CanvasRenderingContext2D, text: string): number {
-  let width = widths.get(text)
-  if (width === undefined) {
-    width = ctx.measureText(text).width
-    if (widths.size > 5000) widths.clear()
-    // Until the fonts are here, widths are of another face.
-    if (document.fonts.status === 'loaded') widths.set(text, width)
-  }
-  return width
-}
-
-/** The text, shortened with an ellipsis so that it fits. */
-function fitted(ctx: CanvasRenderingContext2D, text: string, room: number): string {
-  if (widthOf(ctx, text) <= room) return text
-  let [low, high] = [0, text.length]
-  while (low < high) {
-    const middle = (low + high + 1) >>> 1
-    if (widthOf(ctx, `${text.slice(0, middle)}…`) <= room) low = middle
-    else high = middle - 1
-  }
-  return low === 0 ? '' : `${text.slice(0, low)}…`
 }

@@ -6,7 +6,8 @@ import type { Pictures } from '../../../engine/pictures'
 import type { FrameRange } from '../../../engine/stream'
 import type { View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
-import { drawLabels } from './draw-region'
+import { drawHems, type Hem } from './draw-hems'
+import { drawMarks } from './draw-region'
 import { frameToX, markStep, regionBox, ROW_HEIGHT, rowTop, SECOND_STEPS, visibleRegions, visibleRows } from './geometry'
 import type { RowTiles } from './row-tiles'
 import type { Trial } from './trial'
@@ -52,11 +53,12 @@ export function drawTimeline(ctx: CanvasRenderingContext2D, tiles: RowTiles, pic
   }
   const sides = Object.keys(session.crossfades).length ? crossfadeSides(session, picture.correlations) : null
   const ratio = window.devicePixelRatio || 1
+  const hems: Hem[] = []
   for (let row = first; row < last; row++) {
     const trackId = session.trackIds[row]!
     const regions = rows[row]!
-    const audible = isAudible(session, trackId)
-    ctx.globalAlpha = audible ? 1 : 0.45
+    const opacity = isAudible(session, trackId) ? 1 : 0.45
+    ctx.globalAlpha = opacity
     const state = { regions, gainThreads: session.gainThreads, crossfades: session.crossfades, correlations: picture.correlations, framesPerPixel: view.framesPerPixel, ratio, version, trial: picture.trial }
     tiles.draw(ctx, pictures, session, trackId, sides, { left: view.left, y: rowTop(view, row), width: view.width }, state)
     const seen = visibleRegions(regions, view)
@@ -67,10 +69,13 @@ export function drawTimeline(ctx: CanvasRenderingContext2D, tiles: RowTiles, pic
       // Where the next region lies over this one's end, the hem is that one's.
       const next = regions[r + 1]
       const covered = next ? Math.max(0, regionEnd(region) - next.start) / view.framesPerPixel : 0
-      drawLabels(ctx, { region, gainDb, box: regionBox(view, region, row), width: view.width, covered }, selection.has(region.id), threaded)
+      const box = regionBox(view, region, row)
+      hems.push({ region, gainDb, box, end: Math.min(view.width, box.x + box.width - covered), opacity })
+      drawMarks(ctx, box, view.width, selection.has(region.id), threaded)
     }
     ctx.globalAlpha = 1
   }
+  drawHems(ctx, hems)
   tiles.keep(new Set(session.trackIds.slice(Math.max(0, first - 2), last + 2)))
 }
 

@@ -2,6 +2,7 @@ import { useRef } from 'react'
 import { getPlayer } from '../../../store/playback'
 import { viewChanged } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector, useAppStore, useFrame } from '../../parts/hooks'
+import { placeLine } from '../../parts/move'
 import { boundedView, frameToX } from './geometry'
 
 /** The playhead over ruler and regions; it follows the sound and, if wished, turns the page. */
@@ -16,15 +17,12 @@ export function Playhead({ playing, length }: { playing: boolean; length: number
     const { view } = store.getState().view
     const frame = getPlayer()?.position() ?? 0
     const x = frameToX(view, frame)
-    if (line.current) {
-      line.current.style.transform = `translateX(${Math.round(x)}px)`
-      line.current.style.visibility = x >= 0 && x <= view.width ? 'visible' : 'hidden'
-    }
+    placeLine(line.current, x, x >= 0 && x <= view.width)
     if (playing && follow && (x > view.width * 0.94 || x < 0)) dispatch(viewChanged(boundedView({ ...view, left: frame - view.width * 0.08 * view.framesPerPixel }, length, rows)))
   })
   return (
     <div className="pointer-events-none relative h-0" aria-hidden>
-      <div ref={line} className="absolute bottom-0 left-0 w-px bg-ink" style={{ height: height + 12 }}>
+      <div ref={line} className="absolute bottom-0 left-0 w-px bg-ink will-change-transform" style={{ height: height + 12 }}>
         <span className="absolute -top-1 left-1/2 block -translate-x-1/2 border-x-6 border-t-8 border-x-transparent border-t-ink" />
       </div>
     </div>

@@ -1,6 +1,7 @@
 import { useLayoutEffect, useRef, useState, type ReactNode } from 'react'
 import type { View } from '../../../store/view-slice'
 import { useAppSelector, useAppStore } from '../../parts/hooks'
+import { moveTo } from '../../parts/move'
 import { frameToX, sheetFor } from './geometry'
 
 /** The view on which the handles are laid out: wider than the screen, and the same while the screen scrolls within it. */
@@ -14,16 +15,15 @@ export function Sheet({ sheet, children }: { sheet: View; children: ReactNode })
   const element = useRef<HTMLDivElement>(null)
   const store = useAppStore()
   useLayoutEffect(() => {
-    let pushed = ''
+    let pushed = NaN
     const push = () => {
       const { view } = store.getState().view
       // By whole pixels of the screen, as the pictures below.
       const ratio = window.devicePixelRatio || 1
       const [x, y] = [Math.round(frameToX(view, sheet.left) * ratio) / ratio, Math.round((sheet.top - view.top) * ratio) / ratio]
-      const now = `translate(${x}px, ${y}px)`
-      if (!element.current || now === pushed) return
-      pushed = now
-      element.current.style.transform = now
+      if (!element.current) return
+      moveTo(element.current, x)
+      if (y !== pushed) element.current.style.translate = `0 ${(pushed = y)}px`
     }
     push()
     return store.subscribe(push)

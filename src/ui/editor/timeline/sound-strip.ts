@@ -32,7 +32,7 @@ export interface Ink {
  */
 export class SoundStrip {
   /** Used in turn: one whose picture is still to be drawn somewhere would have to be copied before it takes another. */
-  private readonly canvases = Array.from({ length: 12 }, () => new OffscreenCanvas(1, 1))
+  private readonly canvases = Array.from({ length: 12 }, () => new OffscreenCanvas(1, 1).getContext('2d', { willReadFrequently: true })!)
   private turn = 0
   private image = new ImageData(1, 1)
   private pixels = new Uint32Array(this.image.data.buffer)
@@ -97,7 +97,10 @@ export class SoundStrip {
     if (column < 0 || column >= width || high <= low) return
     this.touch(column, low, high)
     const pixel = pixelOf(dye, opacity)
-    for (let from = low; from < high; from += step) for (let y = from; y < Math.min(from + stitch, high); y++) this.pixels[y * width + column] = pixel
+    for (let from = low; from < high; from += step) {
+      const end = Math.min(from + stitch, high) * width + column
+      for (let i = from * width + column; i < end; i += width) this.pixels[i] = pixel
+    }
   }
 
   private touch(column: number, low: number, high: number): void {
@@ -113,9 +116,10 @@ export class SoundStrip {
     const { from, to, top, bottom } = this.part
     if (to <= from) return
     const { ratio, image } = this
-    const canvas = this.canvases[(this.turn = (this.turn + 1) % this.canvases.length)]!
+    const own = this.canvases[(this.turn = (this.turn + 1) % this.canvases.length)]!
+    const { canvas } = own
     if (canvas.width !== image.width || canvas.height !== image.height) [canvas.width, canvas.height] = [image.width, image.height]
-    canvas.getContext('2d', { willReadFrequently: true })!.putImageData(image, 0, 0, from, top, to - from, bottom - top)
+    own.putImageData(image, 0, 0, from, top, to - from, bottom - top)
     ctx.drawImage(canvas, from, top, to - from, bottom - top, this.x + from / ratio, this.y + top / ratio, (to - from) / ratio, (bottom - top) / ratio)
     for (let y = top; y < bottom; y++) this.pixels.fill(0, y * image.width + from, y * image.width + to)
     this.part = nothing()

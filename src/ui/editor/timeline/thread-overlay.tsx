@@ -1,5 +1,4 @@
 import { memo, type KeyboardEvent, type SyntheticEvent } from 'react'
-import { valueAt } from '../../../core/curve/knots'
 import { refKey, sameRef, threadOf } from '../../../core/edit'
 import { heightToDb, UNITY_HEIGHT } from '../../../core/units/taper'
 import { showTime } from '../../../core/units/typed'
@@ -118,26 +117,6 @@ function RangeBox({ place, view, chosen, threadKey }: { place: ThreadPlace; view
           <rect x={(side === 'left' ? left : right) - 2} y={(top + bottom) / 2 - 7} width={4} height={14} rx={2} fill="var(--color-walnut)" />
         </g>
       ))}
-    </g>
-  )
-}
-
-/** The names of lanes, at the left end of what is seen of their lines. */
-export function LaneTags({ places, sheet }: { places: readonly ThreadPlace[]; sheet: View }) {
-  const view = useAppSelector((s) => s.view.view)
-  return (
-    <svg className="pointer-events-none absolute inset-0" width={view.width} height={view.height} aria-hidden>
-      {places.map((p) => p.tag && <Tag key={refKey(p.ref)} text={`${p.tag}${p.bypassed ? ', bypassed' : ''}`} x={6} y={valueToY(p, valueAt(p.kind, p.knots, Math.max(0, view.left))) + sheet.top - view.top} dye={dyes[p.kind.unit]} />)}
-    </svg>
-  )
-}
-
-/** The name of a lane at the left end of its line. */
-function Tag({ text, x, y, dye }: { text: string; x: number; y: number; dye: string }) {
-  return (
-    <g transform={`translate(${x} ${y - 7})`}>
-      <rect width={text.length * 5.9 + 10} height={14} rx={4} fill="var(--color-white)" stroke={dye} />
-      <text x={5} y={10.5} className="fill-ink text-[10.5px]">{text}</text>
     </g>
   )
 }

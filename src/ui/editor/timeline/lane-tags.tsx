@@ -1,0 +1,37 @@
+import { useLayoutEffect, useRef } from 'react'
+import { valueAt } from '../../../core/curve/knots'
+import { colour, type ColourName } from '../../look/colours'
+import { preparedContext, useAppSelector } from '../../parts/hooks'
+import type { View } from '../../../store/view-slice'
+import { valueToY, type ThreadPlace } from './thread-place'
+
+/** Room for the longest tag, in pixels. */
+const WIDTH = 170
+const HEIGHT = 14
+const DYES: Record<'gain' | 'pan', ColourName> = { gain: 'madder', pan: 'woad' }
+
+/** The names of lanes, at the left end of what is seen of their lines. Drawn on a canvas, since they move with every scroll. */
+export function LaneTags({ places, sheet }: { places: readonly ThreadPlace[]; sheet: View }) {
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const view = useAppSelector((s) => s.view.view)
+  useLayoutEffect(() => {
+    const ctx = canvas.current && preparedContext(canvas.current, WIDTH, view.height)
+    if (!ctx) return
+    ctx.font = '10.5px "Atkinson Hyperlegible Next Variable", sans-serif'
+    ctx.textBaseline = 'middle'
+    for (const place of places) {
+      if (!place.tag) continue
+      const text = `${place.tag}${place.bypassed ? ', bypassed' : ''}`
+      const y = Math.round(valueToY(place, valueAt(place.kind, place.knots, Math.max(0, view.left))) + sheet.top - view.top) - HEIGHT / 2
+      ctx.beginPath()
+      ctx.roundRect(6.5, y + 0.5, Math.min(WIDTH - 8, Math.ceil(ctx.measureText(text).width) + 10), HEIGHT, 4)
+      ctx.fillStyle = colour('white')
+      ctx.fill()
+      ctx.strokeStyle = colour(DYES[place.kind.unit])
+      ctx.stroke()
+      ctx.fillStyle = colour('ink')
+      ctx.fillText(text, 11, y + HEIGHT / 2 + 1)
+    }
+  }, [places, sheet.top, view])
+  return <canvas ref={canvas} className="pointer-events-none absolute top-0 left-0 will-change-transform" style={{ width: WIDTH, height: view.height }} aria-hidden />
+}
