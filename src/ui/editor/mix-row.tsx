@@ -59,4 +59,4 @@ export const MixLane = memo(function MixLane({ session }: { session: Session }) 
       <span className="pointer-events-none absolute top-1 right-2 text-2xs text-soft">volume of the mix</span>
     </div>
   )
-})
+}, onlyParts('id', 'mix', 'regions', 'trackIds', 'sampleRate', 'tempo'))

@@ -16,6 +16,7 @@ import { Fader, LiveField, nudgedDb } from './fader'
 import { MixHead } from './mix-row'
 import { LaneHeads, LanesMenu } from './lane-heads'
 import { lanesBelow } from './open-lanes'
+import { sameLook } from '../parts/same-look'
 import { isAutomated } from './use-live-value'
 import { useWheel } from './timeline/use-view'
 import { ROW_HEIGHT, rowTop, RULER_HEIGHT, visibleRows } from './timeline/geometry'
@@ -98,15 +99,6 @@ const TrackHead = memo(function TrackHead({ session, track, index, top, picked, 
     </section>
   )
 }, sameHead)
-
-/** Whether a track's head looks the same: of its lanes it shows only which of them move something. */
-function sameLook(a: Track, b: Track): boolean {
-  if (a === b) return true
-  const fields = Object.keys(b) as (keyof Track)[]
-  const lanes = Object.keys(b.lanes)
-  return fields.every((field) => field === 'lanes' || a[field] === b[field]) && lanes.length === Object.keys(a.lanes).length
-    && lanes.every((key) => a.lanes[key]?.bypassed === b.lanes[key]!.bypassed && a.lanes[key]!.knots.length > 0 === b.lanes[key]!.knots.length > 0)
-}
 
 /** A head shows its track alone; what changes elsewhere in the session is nothing to it. */
 function sameHead(a: HeadProps, b: HeadProps): boolean {

@@ -1,11 +1,12 @@
-import { memo, useCallback, useLayoutEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
+import { memo, useCallback, useLayoutEffect, useMemo, useRef, useState, type MouseEvent, type ReactNode } from 'react'
 import { laneKeysOf } from '../../../core/edit'
 import { sessionLength } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback'
-import { MANY, regionRows } from '../../../store/selectors'
+import { MANY, regionRows, shownSession } from '../../../store/selectors'
 import { beadPicked, benchShown, rangeSet, selected, viewChanged, type Bead, type OpenLane, type View } from '../../../store/view-slice'
 import { preparedContext, useAppDispatch, useAppFields, useAppSelector, useAppStore, useSize } from '../../parts/hooks'
+import { sameSessionLook } from '../../parts/same-look'
 import { setPointed } from '../pointed'
 import { MixLane } from '../mix-row'
 import { usePictures } from '../pictures'
@@ -87,16 +88,18 @@ const Picture = memo(function Picture() {
   return <canvas ref={canvas} className="absolute inset-0 block will-change-transform" style={{ width: view.width, height: view.height }} aria-hidden />
 })
 
-/** The middle of the editor, of the session that is shown: ruler, regions, threads, playhead, and the gestures on them. */
-export function Timeline({ session }: { session: Session }) {
+/**
+ * The middle of the editor, of the session that is shown: ruler, regions, threads, playhead, and the gestures on them. While only the knots of lanes
+ * change it stays as it is.
+ */
+export const Timeline = memo(function Timeline({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const store = useAppStore()
-  const { selection, hand, bead, openLanes, timeScale } = useAppFields(({ view: { selection, hand, bead, openLanes, timeScale } }) => ({ selection, hand, bead, openLanes, timeScale }))
+  const { selection, hand, bead, openLanes } = useAppFields(({ view: { selection, hand, bead, openLanes } }) => ({ selection, hand, bead, openLanes }))
   const sheet = useSheet()
   const playing = useAppSelector((s) => s.transport.playing)
   const rows = useMemo(() => regionRows(session), [session])
   const selectedIds = useMemo(() => new Set(selection), [selection])
-  const places = useMemo(() => threadPlaces(session, rows, sheet, bead, openLanes), [session, rows, sheet, bead, openLanes])
   const area = useRef<HTMLDivElement>(null)
   const [swept, setSwept] = useState<Box | null>(null)
   const [snapped, setSnapped] = useState<Snapped | null>(null)
@@ -120,7 +123,9 @@ export function Timeline({ session }: { session: Session }) {
 
   /** What gestures work on, as it is when one begins. */
   const ground = (): Ground => {
-    const state = store.getState().view
+    const root = store.getState()
+    const state = root.view
+    const session = shownSession(root)!
     return { dispatch, session, rows, state, view: state.view, places: threadPlaces(session, rows, state.view, bead, openLanes), showSwept: setSwept, showSnapped, say }
   }
   const at = (event: { clientX: number; clientY: number }): [number, number] => {
@@ -173,14 +178,12 @@ export function Timeline({ session }: { session: Session }) {
           }}
         >
           <Picture />
-          <Sheet sheet={sheet}>
+          <Threads sheet={sheet} rows={rows}>
             <Overlay session={session} rows={rows} view={sheet} selection={selectedIds} />
             <Joins session={session} rows={rows} view={sheet} />
             <SeamMarks session={session} view={sheet} />
-            {places.length > 0 && <ThreadOverlay places={places} view={sheet} sampleRate={session.sampleRate} grid={gridFrames(session, sheet.framesPerPixel, timeScale)} label={bead === 'gain-thread' ? 'Gain threads' : bead === 'volume' ? 'Volume lanes' : bead === 'pan' ? 'Pan lanes' : 'Opened lanes'} />}
-          </Sheet>
+          </Threads>
           <OverloadFlags session={session} />
-          {places.some((p) => p.tag) && <LaneTags places={places} sheet={sheet} />}
           <ReadoutShown width={size.width} />
           {snapped && <SnapLine snapped={snapped} />}
           {swept && <div className="pointer-events-none absolute border border-ink bg-oak/10" style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }} />}
@@ -189,6 +192,24 @@ export function Timeline({ session }: { session: Session }) {
       {session.trackIds.length > 0 && <MixLane session={session} />}
       <Playhead playing={playing} length={length} />
     </div>
+  )
+}, (a, b) => sameSessionLook(a.session, b.session))
+
+const THREADS: Partial<Record<Bead, string>> = { 'gain-thread': 'Gain threads', volume: 'Volume lanes', pan: 'Pan lanes' }
+
+/** The sheet with the threads of the visible rows on it, above what else lies on it. It alone follows the knots of lanes. */
+function Threads({ sheet, rows, children }: { sheet: View; rows: readonly (readonly Region[])[]; children: ReactNode }) {
+  const session = useAppSelector(shownSession)!
+  const { bead, openLanes, timeScale } = useAppFields(({ view: { bead, openLanes, timeScale } }) => ({ bead, openLanes, timeScale }))
+  const places = useMemo(() => threadPlaces(session, rows, sheet, bead, openLanes), [session, rows, sheet, bead, openLanes])
+  return (
+    <>
+      <Sheet sheet={sheet}>
+        {children}
+        {places.length > 0 && <ThreadOverlay places={places} view={sheet} sampleRate={session.sampleRate} grid={gridFrames(session, sheet.framesPerPixel, timeScale)} label={THREADS[bead] ?? 'Opened lanes'} />}
+      </Sheet>
+      {places.some((p) => p.tag) && <LaneTags places={places} sheet={sheet} />}
+    </>
   )
 }
 
