@@ -1,4 +1,5 @@
 import { expose } from 'comlink'
+import { applyPatches, type Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
 import { planSession, RENDER_BLOCK, Renderer, spansNeeded } from '../core/render'
 import { ChunkCache, recordsOf } from './audio-store'
@@ -19,6 +20,10 @@ const JOINED = 0.25
 const BATCH = 24
 const REST_MS = 100
 
+/** The session to look through: whole, or by what changed of the one before. */
+export type Known = { session: Session } | { patches: readonly Patch[] }
+
+let current: Session | null = null
 const cache = new ChunkCache(64)
 /** The peak of every block of `RENDER_BLOCK` frames, by track; null is the mix. */
 let peaks = new Map<string | null, Float32Array>()
@@ -57,11 +62,12 @@ const worker = {
   /** Rests, or goes on. */
   rest: (on: boolean): void => void (resting = on),
   /**
-   * Renders the given stretches of a session (null: all of it) and finds where tracks and the mix pass full scale; what was found elsewhere
+   * Renders the given stretches of the session (null: all of it) and finds where tracks and the mix pass full scale; what was found elsewhere
    * before still holds. A newer call ends an older one, which then gives null.
    */
-  async find(session: Session, spans: readonly FrameRange[] | null): Promise<Overload[] | null> {
+  async find(known: Known, spans: readonly FrameRange[] | null): Promise<Overload[] | null> {
     const mine = ++generation
+    const session = (current = 'session' in known ? known.session : applyPatches(current!, known.patches))
     cache.setSources(await recordsOf(session.sources))
     const plan = planSession(session, { correlations: await correlationsOf(session, cache) })
     const renderer = new Renderer(plan, cache)

@@ -1,8 +1,9 @@
 import { wrap, type Remote } from 'comlink'
 import { changedSpans, type Span } from '../core/edit/changes'
+import { diff } from '../core/model/patch'
 import type { Session } from '../core/model/session'
 import { onHandHolds } from './hand'
-import type { Overload, OverloadWorker } from './overload.worker'
+import type { Known, Overload, OverloadWorker } from './overload.worker'
 
 export type { Overload }
 
@@ -19,8 +20,10 @@ export class OverloadFinder {
   async find(session: Session): Promise<Overload[] | null> {
     const spans = this.asked ? changedSpans(this.asked, session) : null
     this.pending = spans === null || (this.asked !== null && this.pending === null) || this.asked === null ? null : [...(this.pending ?? []), ...spans]
+    // Only what changed goes over: a session can be large.
+    const known: Known = this.asked?.id === session.id ? { patches: diff(this.asked, session).forward } : { session }
     this.asked = session
-    const found = await this.remote.find(session, this.pending)
+    const found = await this.remote.find(known, this.pending)
     if (found !== null && this.asked === session) this.pending = []
     return this.asked === session ? found : null
   }
