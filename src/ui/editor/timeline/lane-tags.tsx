@@ -14,24 +14,28 @@ const DYES: Record<'gain' | 'pan', ColourName> = { gain: 'madder', pan: 'woad' }
 export function LaneTags({ places, sheet }: { places: readonly ThreadPlace[]; sheet: View }) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const view = useAppSelector((s) => s.view.view)
+  const tags = places.flatMap((place) => {
+    if (!place.tag) return []
+    const y = Math.round(valueToY(place, valueAt(place.kind, place.knots, Math.max(0, view.left))) + sheet.top - view.top) - HEIGHT / 2
+    return [{ text: `${place.tag}${place.bypassed ? ', bypassed' : ''}`, y, dye: DYES[place.kind.unit] }]
+  })
+  // Most of what changes the threads leaves their tags where they are.
+  const key = JSON.stringify(tags)
   useLayoutEffect(() => {
     const ctx = canvas.current && preparedContext(canvas.current, WIDTH, view.height)
     if (!ctx) return
     ctx.font = '10.5px "Atkinson Hyperlegible Next Variable", sans-serif'
     ctx.textBaseline = 'middle'
-    for (const place of places) {
-      if (!place.tag) continue
-      const text = `${place.tag}${place.bypassed ? ', bypassed' : ''}`
-      const y = Math.round(valueToY(place, valueAt(place.kind, place.knots, Math.max(0, view.left))) + sheet.top - view.top) - HEIGHT / 2
+    for (const { text, y, dye } of JSON.parse(key) as typeof tags) {
       ctx.beginPath()
       ctx.roundRect(6.5, y + 0.5, Math.min(WIDTH - 8, Math.ceil(ctx.measureText(text).width) + 10), HEIGHT, 4)
       ctx.fillStyle = colour('white')
       ctx.fill()
-      ctx.strokeStyle = colour(DYES[place.kind.unit])
+      ctx.strokeStyle = colour(dye)
       ctx.stroke()
       ctx.fillStyle = colour('ink')
       ctx.fillText(text, 11, y + HEIGHT / 2 + 1)
     }
-  }, [places, sheet.top, view])
+  }, [key, view.height])
   return <canvas ref={canvas} className="pointer-events-none absolute top-0 left-0 will-change-transform" style={{ width: WIDTH, height: view.height }} aria-hidden />
 }
