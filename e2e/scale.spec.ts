@@ -3,7 +3,7 @@ import { createSession, createTrack } from '../src/core/model/create'
 import type { Knot, Region, Session, Track } from '../src/core/model/session'
 import { exactWav, writePackage } from '../src/formats/package'
 import { SamplesHash } from '../src/formats/samples-hash'
-import { timesOf, workOfFrames } from './support'
+import { playedOn, timesOf, workOfFrames } from './support'
 
 /** A package with so many tracks of 20 regions of one second of sound each, `shape` for the lanes of each. */
 function large(tracks: number, shape: (track: Track) => Track = (track) => track): Uint8Array<ArrayBuffer> {
@@ -54,12 +54,10 @@ test('24 tracks with 5000 knots each on volume and pan: played without a gap, sc
   await openPackage(page, large(24, (track) => ({ ...track, volumeDb: -24, lanes })))
   await page.waitForTimeout(4000)
   await page.getByRole('button', { name: 'Play', exact: true }).click()
-  await page.waitForTimeout(6000)
-  const { position, underruns } = await page.evaluate(() => ({ position: window.oakenThread.getPlayer().position(), underruns: window.oakenThread.getPlayer().underruns }))
+  const { position, underruns } = await playedOn(page, 5)
   await page.getByRole('button', { name: 'Pause', exact: true }).click()
   console.log(`24 × 2 lanes of 5000 knots: ${(position / 48000).toFixed(1)} s played, ${underruns} underruns`)
   expect(underruns).toBe(0)
-  expect(position).toBeGreaterThan(4 * 48000)
   await page.getByRole('button', { name: /^Volume of the track/ }).click()
   for (let i = 0; i < 6; i++) await page.keyboard.press('Equal')
   await page.waitForTimeout(1500)

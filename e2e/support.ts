@@ -80,6 +80,13 @@ export async function playedLive(page: Page, fromSeconds: number, forSeconds: nu
   return { from: heard.from, channels: heard.sides.map(floatsFrom) }
 }
 
+/** Waits until what plays has come so far (seconds of the session); the position (frames) and the underruns until then. */
+export async function playedOn(page: Page, seconds: number): Promise<{ position: number; underruns: number }> {
+  const now = () => page.evaluate(() => ({ position: window.oakenThread.getPlayer().position(), underruns: window.oakenThread.getPlayer().underruns }))
+  await expect.poll(async () => (await now()).position, { timeout: seconds * 2000 + 30_000 }).toBeGreaterThan(seconds * 48000)
+  return now()
+}
+
 /** Renders on the page for delivery and returns the file's sound and header. */
 export async function deliver(page: Page, format: 'WAV, 32-bit float' | 'WAV, 24 bit' | 'WAV, 16 bit') {
   await page.getByRole('link', { name: 'Deliver' }).click()

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { deliver, openSample, peakOf, playedLive, regionGroup, sessionOf, throughRing, timesOf, whenSaved, workOfFrames } from './support'
+import { deliver, openSample, peakOf, playedLive, playedOn, regionGroup, sessionOf, throughRing, timesOf, whenSaved, workOfFrames } from './support'
 
 test('storage denied is said in words, with what still works', async ({ page }) => {
   await page.addInitScript(() => {
@@ -106,10 +106,8 @@ test('a minute of the sample session plays without an underrun while another tab
   await idle.goto('/help')
   await page.bringToFront()
   await page.getByRole('button', { name: 'Play', exact: true }).click()
-  await page.waitForTimeout(60_500)
-  const { position, underruns } = await page.evaluate(() => ({ position: window.oakenThread.getPlayer().position(), underruns: window.oakenThread.getPlayer().underruns }))
+  const { position, underruns } = await playedOn(page, 60)
   console.log(`a minute played: ${(position / 48000).toFixed(1)} s, ${underruns} underruns`)
-  expect(position).toBeGreaterThan(58 * 48000)
   expect(underruns).toBe(0)
 })
 

@@ -27,7 +27,7 @@ export function BenchLane({ session, trackId, lane }: { session: Session; trackI
   const inner = Math.max(1, width - AXIS - PAD)
   const framesPerPixel = (shown.width * shown.framesPerPixel) / inner
   const view: View = useMemo(() => ({ left: shown.left - AXIS * framesPerPixel, framesPerPixel, top: 0, width, height }), [shown.left, framesPerPixel, width, height])
-  const place = useMemo(() => ({ ...lanePlace(session, view, trackId, lane, 0), tag: undefined, box: { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD } }), [session, view, trackId, lane, inner, height])
+  const place = useMemo(() => ({ ...lanePlace(session, view, trackId, lane, 0), tag: undefined, from: Math.max(0, shown.left), box: { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD } }), [session, view, trackId, lane, inner, height, shown.left])
 
   // Only what is heard of the regions is drawn behind; the lane itself lies above.
   const { regions: all, gainThreads, crossfades, sources } = session

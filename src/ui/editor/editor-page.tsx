@@ -1,10 +1,10 @@
-import { useMemo } from 'react'
+import { useMemo, type ReactNode } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { useStore } from 'react-redux'
 import { Group, Panel, Separator } from 'react-resizable-panels'
 import { useParams } from 'react-router'
 import { sessionLength } from '../../core/model/queries'
-import type { Session } from '../../core/model/session'
+import type { Region, Session, Track } from '../../core/model/session'
 import { importInto } from '../../store/library'
 import { pathTrack, shownSession } from '../../store/selectors'
 import { viewChanged } from '../../store/view-slice'
@@ -13,6 +13,7 @@ import { Button } from '../parts/button'
 import { Calm } from '../parts/calm'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { Notices } from '../parts/notices'
+import { sameSessionLook } from '../parts/same-look'
 import { OpeningPage } from '../parts/opening-page'
 import { useImport } from '../parts/use-import'
 import { useSession } from '../parts/use-session'
@@ -35,20 +36,29 @@ import { TopBar } from './top-bar'
 export function EditorPage() {
   const { id } = useParams()
   const opening = useSession(id!)
-  const session = useAppSelector(shownSession)
+  // While only the knots of lanes change, the editor stays as it is; what shows them follows by itself.
+  const session = useAppSelector(shownSession, (a, b) => a === b || (a !== null && b !== null && sameSessionLook(a, b)))
   if (opening.state !== 'open' || !session) return <OpeningPage opening={opening} />
   return <Editor key={session.id} session={session} />
+}
+
+/** What follows every change of the session: with the track that the Path shows and the selected regions. */
+function Followed({ children }: { children(session: Session, track: Track | null, regions: readonly Region[]): ReactNode }) {
+  const session = useAppSelector(shownSession)
+  const track = useAppSelector(pathTrack)
+  const selection = useAppSelector((s) => s.view.selection)
+  const known = session?.regions
+  const regions = useMemo(() => selection.flatMap((id) => known?.[id] ?? []), [selection, known])
+  return session && children(session, track, regions)
 }
 
 function Editor({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
   const pictures = useNewPictures()
-  const track = useAppSelector(pathTrack)
-  const selection = useAppSelector((s) => s.view.selection)
   const bench = useAppSelector((s) => s.view.bench)
   const readOnly = useAppSelector((s) => s.session.readOnly)
-  const regions = useMemo(() => selection.flatMap((id) => session.regions[id] ?? []), [selection, session.regions])
+  const pickedTrack = useAppSelector((s) => pathTrack(s)?.id ?? null)
   const imports = useImport()
 
   const take = (files: File[], at: number, onTrack: string | undefined) => {
@@ -77,7 +87,7 @@ function Editor({ session }: { session: Session }) {
   return (
     <PicturesProvider value={pictures}>
       <SeamWatch session={session}>
-      <OverloadWatch session={session}>
+      <OverloadWatch>
       <div {...drop.getRootProps()} className="flex h-full flex-col">
         <EditorKeys />
         <TopBar session={session} />
@@ -87,7 +97,7 @@ function Editor({ session }: { session: Session }) {
         <Overview session={session} />
         <Group orientation="vertical" className="min-h-0 flex-1">
           <Panel id="tracks" minSize={160} className="flex min-h-0">
-            <Rail session={session} pickedTrack={track?.id ?? null} onImport={drop.open} />
+            <Rail session={session} pickedTrack={pickedTrack} onImport={drop.open} />
             <div className="relative flex min-w-0 flex-1">
               <Timeline session={session} />
               {session.trackIds.length === 0 && (
@@ -98,16 +108,16 @@ function Editor({ session }: { session: Session }) {
                 </div>
               )}
             </div>
-            <Calm><PathPanel session={session} track={track} regions={regions} /></Calm>
+            <Followed>{(now, track, regions) => <Calm><PathPanel session={now} track={track} regions={regions} /></Calm>}</Followed>
           </Panel>
           {bench && <Separator className="h-1.5 border-y border-seam bg-fold hover:bg-seam focus-visible:bg-oak" aria-label="Height of the bench" />}
-          {bench && <Panel id="bench" defaultSize={196} minSize={120} maxSize="60%"><Bench session={session} track={track} regions={regions} /></Panel>}
+          {bench && <Panel id="bench" defaultSize={196} minSize={120} maxSize="60%"><Followed>{(now, track, regions) => <Bench session={now} track={track} regions={regions} />}</Followed></Panel>}
         </Group>
         </main>
         <HintBar session={session} />
         {drop.isDragActive && <div className="pointer-events-none fixed inset-3 z-40 flex items-start justify-center rounded-3xl border-4 border-dashed border-oak bg-linen/40 pt-24 text-2xl font-bold"><span className="rounded-xl bg-linen px-4 py-2">Drop to import at the pointer</span></div>}
         {imports.shown}
-        <Dialogs session={session} />
+        <Followed>{(now) => <Dialogs session={now} />}</Followed>
         <JoinOffer session={session} />
       </div>
       </OverloadWatch>

@@ -14,10 +14,10 @@ const OverloadContext = createContext<readonly Overload[]>([])
 const CALM = 1500
 
 /** Keeps known where the session would pass full scale, in a worker. */
-export function OverloadWatch({ session, children }: { session: Session; children: ReactNode }) {
+export function OverloadWatch({ children }: { children: ReactNode }) {
   const [found, setFound] = useState<readonly Overload[]>([])
   // What a gesture or a dialog tries out does not count.
-  const base = useAppSelector((s) => s.session.base) ?? session
+  const base = useAppSelector((s): Session => (s.session.base ?? s.session.session)!)
   const { regions, crossfades, gainThreads, tracks, mix, panLaw } = base
   const watched = useMemo(() => base, [regions, crossfades, gainThreads, tracks, mix, panLaw]) // eslint-disable-line react-hooks/exhaustive-deps
   const finder = useRef<OverloadFinder | null>(null)

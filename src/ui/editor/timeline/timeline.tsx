@@ -6,7 +6,6 @@ import { getPlayer } from '../../../store/playback'
 import { MANY, regionRows, shownSession } from '../../../store/selectors'
 import { beadPicked, benchShown, rangeSet, selected, viewChanged, type Bead, type OpenLane, type View } from '../../../store/view-slice'
 import { preparedContext, useAppDispatch, useAppFields, useAppSelector, useAppStore, useSize } from '../../parts/hooks'
-import { sameSessionLook } from '../../parts/same-look'
 import { setPointed } from '../pointed'
 import { MixLane } from '../mix-row'
 import { usePictures } from '../pictures'
@@ -88,10 +87,7 @@ const Picture = memo(function Picture() {
   return <canvas ref={canvas} className="absolute inset-0 block will-change-transform" style={{ width: view.width, height: view.height }} aria-hidden />
 })
 
-/**
- * The middle of the editor, of the session that is shown: ruler, regions, threads, playhead, and the gestures on them. While only the knots of lanes
- * change it stays as it is.
- */
+/** The middle of the editor: ruler, regions, threads, playhead, and the gestures on them. */
 export const Timeline = memo(function Timeline({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const store = useAppStore()
@@ -193,7 +189,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
       <Playhead playing={playing} length={length} />
     </div>
   )
-}, (a, b) => sameSessionLook(a.session, b.session))
+})
 
 const THREADS: Partial<Record<Bead, string>> = { 'gain-thread': 'Gain threads', volume: 'Volume lanes', pan: 'Pan lanes' }
 
