@@ -28,10 +28,10 @@ async function openPackage(page: Page, bytes: Uint8Array<ArrayBuffer>): Promise<
   await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 60_000 })
 }
 
-test('100 tracks and 2000 regions: dragging the gain of all, scrolling, and a saved step', async ({ page }) => {
+test('100 tracks and 2000 regions: dragging the gain of all, scrolling, and a saved step', { tag: '@alone' }, async ({ page }) => {
   await openPackage(page, large(100))
   // Seams and overloads of all are looked for first; the drag is measured at rest.
-  await page.waitForTimeout(20_000)
+  await page.waitForTimeout(12_000)
   await page.keyboard.press('Control+a')
   const hem = page.getByRole('slider', { name: 'Clip gain of hit 5' }).first()
   const box = (await hem.boundingBox())!
@@ -47,7 +47,7 @@ test('100 tracks and 2000 regions: dragging the gain of all, scrolling, and a sa
   expect((await page.evaluate(() => window.oakenThread.getState().session.session!.regions['r50-3']!.clipGainDb))).toBe(-3)
 })
 
-test('24 tracks with 5000 knots each on volume and pan: played without a gap, scrolled and dragged', async ({ page }) => {
+test('24 tracks with 5000 knots each on volume and pan: played without a gap, scrolled and dragged', { tag: '@alone' }, async ({ page }) => {
   // A knot every 10 ms and more, over 25 s of session.
   const knots = (low: number, high: number): Knot[] => Array.from({ length: 5000 }, (_, i) => ({ frame: i * 250, value: low + (high - low) * (0.5 + 0.5 * Math.sin(i / 7) * Math.cos(i / 31)), shape: 'line', bend: 0 }))
   const lanes = { volume: { bypassed: false, visible: true, knots: knots(0.3, 0.6) }, pan: { bypassed: false, visible: true, knots: knots(-0.8, 0.8) } }

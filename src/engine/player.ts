@@ -1,5 +1,6 @@
 import type { Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
+import { soundBegins } from './hand'
 import type { Captured, WorkletMessage } from './player.worklet'
 import workletUrl from './player.worklet?worker&url'
 import type { Listening, RenderMessage, RenderReply } from './render.worker'
@@ -111,6 +112,7 @@ export class Player {
   async play(): Promise<void> {
     if (this.wanted) return
     this.events.onStarting()
+    soundBegins()
     this.wanted = true
     this.heard = false
     this.events.onPlaying(true)

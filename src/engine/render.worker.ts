@@ -121,7 +121,7 @@ async function start(frame: number): Promise<void> {
   stream = made
   running = true
   // A few blocks first, so that playing does not begin with an empty ring.
-  for (let i = 0; i < 8; i++) await made.step()
+  for (let i = 0; i < 16; i++) await made.step()
   if (mine !== generation) return
   reply({ type: 'ready' })
   while (running && mine === generation) await ((await made.step()) ? listen() : pause())
