@@ -66,8 +66,13 @@ test('24 tracks with 5000 knots each on volume and pan: played without a gap, sc
   await page.waitForTimeout(1000)
   // A knot in sight, in the middle of the picture.
   const area = (await page.getByTestId('timeline').boundingBox())!
-  const boxes = await page.locator('[data-handle="knot"]').evaluateAll((all) => all.map((e) => e.getBoundingClientRect()).map(({ x, y, width, height }) => ({ x: x + width / 2, y: y + height / 2 })))
-  const knot = boxes.find((b) => b.x > area.x + 300 && b.y > area.y && b.y < area.y + 80)!
+  const places = await page.getByTestId('timeline').locator('[data-handle="knot"]').evaluateAll((all) => all.flatMap((knot) => {
+    const { x, y, width, height } = knot.getBoundingClientRect()
+    const middle = { x: x + width / 2, y: y + height / 2 }
+    // One that lies on top, so that a hand can take it.
+    return document.elementFromPoint(middle.x, middle.y) === knot ? [middle] : []
+  }))
+  const knot = places.find((p) => p.x > area.x + 300 && p.x < area.x + area.width - 100 && p.y < area.y + 80)!
   const before = await page.evaluate(() => JSON.stringify(window.oakenThread.getState().session.session!.tracks.t0!.lanes.volume!.knots.length))
   console.log(`dragging a knot among them: ${timesOf(await workOfFrames(page, 120, { dragFrom: knot }))}`)
   const { steps, session } = await page.evaluate(() => window.oakenThread.getState().session)
