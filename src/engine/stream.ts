@@ -48,7 +48,8 @@ export class Stream {
   /** The session frame at the end of the ring. */
   private end = 0
   private stale = false
-  private margin: number
+  /** How often in a row the playing was quicker than a rewrite. */
+  private late = 0
   private jumpTo: number | null = null
   private loop: FrameRange | null = null
   private readonly left = new Float32Array(BLOCK + BLEND)
@@ -57,11 +58,11 @@ export class Stream {
   /** `send` gets every block written, for a ring whose memory is not shared. */
   constructor(plan: RenderPlan, private readonly cache: ChunkCache, private readonly ring: RingMemory, private readonly send: ((message: RingMessage) => void) | null) {
     this.renderer = new Renderer(plan, cache)
-    this.margin = this.leastMargin()
   }
 
-  private leastMargin(): number {
-    return this.send ? MESSAGE_MARGIN : MARGIN
+  /** The frames to leave alone: more once it was late twice, since once is a moment in which something else was running. */
+  private margin(): number {
+    return Math.min(MOST_MARGIN, Math.round((this.send ? MESSAGE_MARGIN : MARGIN) * 1.5 ** Math.max(0, this.late - 1)))
   }
 
   /** Starts anew at a session frame; the ring must be stopped. */
@@ -109,7 +110,7 @@ export class Stream {
 
   /** The stream frame at which a rewrite begins: a quantum's start that leaves room in its row of meters for a blend. */
   private firstAfter(read: number): number {
-    const at = Math.ceil((read + this.margin) / QUANTUM) * QUANTUM
+    const at = Math.ceil((read + this.margin()) / QUANTUM) * QUANTUM
     const left = BLOCK - (at % BLOCK)
     return left < BLEND ? at + left : at
   }
@@ -151,7 +152,7 @@ export class Stream {
     const over = after > at + count ? this.goOver(at + count, count, frame) : 0
     if (at < write && Atomics.load(ring.control, READ) + QUANTUM > at) {
       // The playing has come so far meanwhile: it is begun again, further ahead.
-      this.margin = Math.min(MOST_MARGIN, this.margin * 2)
+      this.late++
       this.stale = true
       return
     }
@@ -160,7 +161,7 @@ export class Stream {
     this.next = frame
     if (after === this.fresh) {
       this.end = frame
-      this.margin = this.leastMargin()
+      this.late = 0
     }
     this.stale = false
     this.jumpTo = null
