@@ -124,7 +124,11 @@ async function start(frame: number): Promise<void> {
   for (let i = 0; i < 16; i++) await made.step()
   if (mine !== generation) return
   reply({ type: 'ready' })
-  while (running && mine === generation) await ((await made.step()) ? listen() : pause())
+  while (running && mine === generation) {
+    if (!(await made.step())) await pause()
+    // What is heard next comes before what somebody has to say.
+    else if (made.ahead() > 8192) await listen()
+  }
 }
 
 async function receive(message: RenderMessage): Promise<void> {

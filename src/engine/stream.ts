@@ -91,6 +91,11 @@ export class Stream {
     this.stale = true
   }
 
+  /** How many frames from what is playing on hold what is true now. */
+  ahead(): number {
+    return this.fresh - Atomics.load(this.ring.control, READ)
+  }
+
   /** Renders the next block if there is room. Resolves to whether it did; rejects when the storage fails. */
   async step(): Promise<boolean> {
     const write = Atomics.load(this.ring.control, WRITE)
