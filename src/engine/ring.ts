@@ -3,7 +3,7 @@
  * playback; frame n lies in slot n mod RING_FRAMES. Beside the samples stand, for every quantum, the session frame it was rendered
  * from, and for every meter slot the peaks of the tracks.
  */
-export const RING_FRAMES = 131072
+export const RING_FRAMES = 65536
 /** Frames that the audio thread plays at a time. */
 export const QUANTUM = 128
 /** Frames that one row of meter peaks covers. */
