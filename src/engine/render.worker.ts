@@ -81,6 +81,10 @@ async function refresh(): Promise<void> {
   if (session) correlations = await correlationsOf(session, cache)
 }
 
+/** Frames ahead of the playing from which on messages are heard between blocks, and from which on there is no hurry. */
+const SAFE = 4096
+const RELAXED = 12288
+
 const { port1: bell, port2: pull } = new MessageChannel()
 
 /** Lets messages that have come be heard; an edit need not wait until the ring is full. */
@@ -126,8 +130,9 @@ async function start(frame: number): Promise<void> {
   reply({ type: 'ready' })
   while (running && mine === generation) {
     if (!(await made.step())) await pause()
-    // What is heard next comes before what somebody has to say.
-    else if (made.ahead() > 8192) await listen()
+    // What is heard next comes before what somebody has to say; what is heard much later must not keep a processor from the hand and the audio thread.
+    else if (made.ahead() > RELAXED) await new Promise((resolve) => setTimeout(resolve, 5))
+    else if (made.ahead() > SAFE) await listen()
   }
 }
 
