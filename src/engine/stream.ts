@@ -14,7 +14,7 @@ const BLOCK = METER_FRAMES
  * Frames ahead of the playing position that a rewrite leaves alone, since they may be playing already; more where rendering is too slow for so few, and
  * where what is playing is known only by message.
  */
-const MARGIN = 768
+const MARGIN = 640
 const MESSAGE_MARGIN = 4096
 const MOST_MARGIN = 16384
 /** Frames over which old and new sound are blended where a rewrite begins and ends and where a loop turns (5 ms at 48 kHz). */
