@@ -1,22 +1,13 @@
-import { useSyncExternalStore } from 'react'
+import { besideStore } from '../../parts/beside-store'
 import { ReadoutCard, type Readout } from '../../parts/readout'
 
-let now: Readout | null = null
-const listeners = new Set<() => void>()
+const { set, use: useReadout } = besideStore<Readout | null>(null)
 
-/** Says something beside the pointer; null when the gesture is over. Kept outside the timeline, since it changes with every movement. */
-export function say(next: Readout | null): void {
-  now = next
-  for (const listener of listeners) listener()
-}
-
-const subscribe = (listener: () => void) => {
-  listeners.add(listener)
-  return () => listeners.delete(listener)
-}
+/** Says something beside the pointer; null when the gesture is over. */
+export const say = set
 
 /** The words beside the pointer, inside a place so wide. */
 export function ReadoutShown({ width }: { width: number }) {
-  const readout = useSyncExternalStore(subscribe, () => now)
+  const readout = useReadout()
   return readout && <ReadoutCard {...readout} width={width} />
 }

@@ -1,4 +1,4 @@
-import { useSyncExternalStore } from 'react'
+import { besideStore } from '../../parts/beside-store'
 
 /** A clip gain that a hand tries on very many regions: only their pictures have it, on top of what the session says. */
 export interface Trial {
@@ -6,18 +6,5 @@ export interface Trial {
   byDb: number
 }
 
-let now: Trial | null = null
-const listeners = new Set<() => void>()
-
-/** Shows a trial, or ends it. */
-export function setTrial(next: Trial | null): void {
-  now = next
-  for (const listener of listeners) listener()
-}
-
-const subscribe = (listener: () => void) => {
-  listeners.add(listener)
-  return () => listeners.delete(listener)
-}
-
-export const useTrial = () => useSyncExternalStore(subscribe, () => now)
+/** The trial that is shown; null when there is none. */
+export const { set: setTrial, use: useTrial } = besideStore<Trial | null>(null)
