@@ -27,6 +27,11 @@ interface Tail {
   right: Float32Array
 }
 
+/** Writes what goes from one sound to another over their length, evenly. */
+function crossOver(out: Float32Array, from: Float32Array, to: Float32Array): void {
+  for (let i = 0; i < out.length; i++) out[i] = from[i]! + (to[i]! - from[i]!) * (i / out.length)
+}
+
 /** Sound to be put into the ring. */
 interface Block {
   /** The stream frame of its beginning, and how many frames it has. */
@@ -48,7 +53,7 @@ export class Stream {
   /** The session frame at the end of the ring. */
   private end = 0
   private stale = false
-  /** How often in a row the playing was quicker than a rewrite. */
+  /** How often the playing was quicker than a rewrite, less how often it was not. */
   private late = 0
   private jumpTo: number | null = null
   private loop: FrameRange | null = null
@@ -164,10 +169,9 @@ export class Stream {
     this.publish({ at, count, positions }, over, after)
     this.fresh = at + count
     this.next = frame
-    if (after === this.fresh) {
-      this.end = frame
-      this.late = 0
-    }
+    if (after === this.fresh) this.end = frame
+    // What came in time, while a hand changes the session again and again, need not be as far ahead the next time.
+    if (anew) this.late = Math.max(0, this.late - 1)
     this.stale = false
     this.jumpTo = null
   }
@@ -185,11 +189,8 @@ export class Stream {
     const old = this.oldFrom(at, BLEND)
     const [left, right] = [this.left.subarray(count, count + BLEND), this.right.subarray(count, count + BLEND)]
     this.renderer.render(frame, left, right)
-    for (let i = 0; i < BLEND; i++) {
-      const u = i / BLEND
-      left[i] = left[i]! + (old.left[i]! - left[i]!) * u
-      right[i] = right[i]! + (old.right[i]! - right[i]!) * u
-    }
+    crossOver(left, left, old.left)
+    crossOver(right, right, old.right)
     return BLEND
   }
 
@@ -200,13 +201,10 @@ export class Stream {
     return tail
   }
 
-  private blend(tail: Tail): void {
-    for (let i = 0; i < tail.left.length; i++) {
-      const u = i / tail.left.length
-      const n = tail.at + i
-      this.left[n] = tail.left[i]! + (this.left[n]! - tail.left[i]!) * u
-      this.right[n] = tail.right[i]! + (this.right[n]! - tail.right[i]!) * u
-    }
+  private blend({ at, left, right }: Tail): void {
+    const [newLeft, newRight] = [this.left, this.right].map((side) => side.subarray(at, at + left.length)) as [Float32Array, Float32Array]
+    crossOver(newLeft, left, newLeft)
+    crossOver(newRight, right, newRight)
   }
 
   private meterInto(write: number): TrackMeter {
