@@ -1,0 +1,67 @@
+import { testRegion } from '../../../core/model/fixture.test-util'
+import { drawHems, type Hem } from './draw-hems'
+
+/** What was written, with its face, its place and its opacity; a character is 6 pixels wide. */
+interface Written {
+  text: string
+  x: number
+  face: 'name' | 'gain'
+  alpha: number
+}
+
+function draw(hems: Hem[]) {
+  const written: Written[] = []
+  const faces: string[] = []
+  let chips = 0
+  const saved: number[] = []
+  const ctx = {
+    globalAlpha: 1, textAlign: 'left', textBaseline: '', fillStyle: '',
+    set font(face: string) {
+      faces.push(face)
+    },
+    measureText: (text: string) => ({ width: text.length * 6 }),
+    fillText: (text: string, x: number) => void written.push({ text, x, face: faces.at(-1)!.includes('Mono') ? 'gain' : 'name', alpha: ctx.globalAlpha }),
+    roundRect: () => void chips++,
+    beginPath() {}, fill() {}, save: () => void saved.push(ctx.globalAlpha), restore: () => void (ctx.globalAlpha = saved.pop()!),
+  }
+  drawHems(ctx as unknown as CanvasRenderingContext2D, hems)
+  return { written, faces, chips, alpha: ctx.globalAlpha }
+}
+
+const hem = (x: number, width: number, more: Partial<Hem> = {}, name = 'walk-in'): Hem => ({ region: testRegion('a', { name }), gainDb: 0, box: { x, y: 0, width, height: 78 }, end: 1000, opacity: 1, ...more })
+
+beforeAll(() => {
+  Object.assign(globalThis, { document: { fonts: { status: 'loaded' }, documentElement: {} }, getComputedStyle: () => ({ getPropertyValue: () => '#123456' }) })
+})
+
+test('name at the left, gain at the right; a gain that is set has a chip', () => {
+  const plain = draw([hem(100, 200)])
+  expect(plain.written).toEqual([{ text: 'walk-in', x: 108, face: 'name', alpha: 1 }, { text: '0.0 dB', x: 292, face: 'gain', alpha: 1 }])
+  expect(plain.chips).toBe(0)
+  const set = draw([hem(100, 200, { gainDb: -5.2, opacity: 0.45 })])
+  expect(set.written.map((w) => [w.text, w.alpha])).toEqual([['walk-in', 0.45], ['−5.2 dB', 0.45]])
+  expect([set.chips, set.alpha]).toEqual([1, 1])
+})
+
+test('what is seen of a hem holds its name: from the left end of the screen, up to what lies over it', () => {
+  expect(draw([hem(-500, 700)]).written.map((w) => w.x)).toEqual([8, 192])
+  expect(draw([hem(100, 400, { end: 300 })]).written.map((w) => w.x)).toEqual([108, 292])
+})
+
+test('where it is tight 0 dB goes first, then the name is shortened; a gain that is set stays', () => {
+  expect(draw([hem(0, 100)]).written.map((w) => w.text)).toEqual(['walk-in'])
+  expect(draw([hem(0, 100, { gainDb: -3 })]).written.map((w) => w.text)).toEqual(['wal…', '−3.0 dB'])
+  expect(draw([hem(0, 50)]).written.map((w) => w.text)).toEqual(['walk…'])
+  expect(draw([hem(0, 30)]).written).toEqual([])
+})
+
+test('muted and locked regions say so', () => {
+  const region = testRegion('a', { name: 'hum', muted: true, locked: true })
+  expect(draw([hem(0, 300, { region })]).written[0]!.text).toBe('locked: muted: hum')
+})
+
+test('the face is chosen twice, however many there are', () => {
+  const { faces, written } = draw(Array.from({ length: 50 }, (_, i) => hem(i * 200, 190, { end: 1e6, gainDb: i })))
+  expect(faces).toHaveLength(2)
+  expect(written).toHaveLength(100)
+})
