@@ -3,7 +3,7 @@ import { fadeGain } from '../../../core/curve/fade'
 import { tapeRate } from '../../../core/curve/tape'
 import type { Crossfade, Fade, Region, Source } from '../../../core/model/session'
 import type { RegionPlan } from '../../../core/render'
-import type { Pictures } from '../../../engine/pictures'
+import type { Columns, Pictures } from '../../../engine/pictures'
 import { colour, faded, type ColourName } from '../../look/colours'
 import { laySound } from './draw-sound'
 import { HEM_HEIGHT, soundBox, type Box } from './geometry'
@@ -18,6 +18,8 @@ export interface RegionPicture {
   width: number
   framesPerPixel: number
   dye: ColourName
+  /** What was read of its sound, see SoundPicture. */
+  kept?: Columns[]
 }
 
 const clipped = (ctx: Context, { box, width, region }: RegionPicture, draw: (x0: number, x1: number) => void) => {

@@ -17,6 +17,8 @@ export interface SoundPicture {
   dye: ColourName
   /** Below 1 for what is muted. */
   opacity?: number
+  /** The columns of each channel, kept while the same part of the same sound is drawn with other gains; filled by the first drawing. */
+  kept?: Columns[]
 }
 
 const scratch: Columns = { min: new Float32Array(0), max: new Float32Array(0) }
@@ -24,7 +26,7 @@ let gains = new Float64Array(0)
 const single = new Float64Array(1)
 
 function reserve(count: number): void {
-  if (scratch.min.length >= count) return
+  if (gains.length >= count) return
   scratch.min = new Float32Array(count * 2)
   scratch.max = new Float32Array(count * 2)
   gains = new Float64Array(count * 2)
@@ -72,15 +74,24 @@ export function laySound(ctx: Context, onto: SoundStrip, pictures: Pictures, pic
   if (plan.thread || plan.fadeIn || plan.fadeOut || plan.crossIn || plan.crossOut) for (let i = 0; i < count; i++) gains[i] = gainAt(plan, plan.start + startFrame + (i + 0.5) * framesPerColumn)
   else gains.fill(plan.gain, 0, count)
   for (let c = 0; c < source.channels; c++) {
-    const from = plan.direction === 1 ? plan.sourceStart + startFrame : plan.sourceStart + 1 - startFrame - count * framesPerColumn
-    if (!pictures.columns(source.sha256, c, from, framesPerColumn, count, scratch)) continue
-    if (plan.direction === -1) {
-      scratch.min.subarray(0, count).reverse()
-      scratch.max.subarray(0, count).reverse()
-    }
-    if (plan.fadeIn?.kind === 'tape' || plan.fadeOut?.kind === 'tape') readTaped(pictures, picture, c, startFrame, framesPerColumn, count)
-    layColumns(onto, first, count, (box.y - top + height * (c + 0.5)) * ratio, (height / 2 - 1) * ratio, picture.dye, shaped, opacity)
+    const columns = picture.kept?.[c] ?? readColumns(pictures, picture, c, startFrame, framesPerColumn, count)
+    if (!columns) continue
+    if (picture.kept && columns === scratch) picture.kept[c] = { min: scratch.min.slice(0, count), max: scratch.max.slice(0, count) }
+    layColumns(onto, first, count, columns, (box.y - top + height * (c + 0.5)) * ratio, (height / 2 - 1) * ratio, picture.dye, shaped, opacity)
   }
+}
+
+/** Reads the columns of a channel as they lie in the region, or null when nothing can be shown yet. They stand until the next reading. */
+function readColumns(pictures: Pictures, picture: SoundPicture, channel: number, startFrame: number, framesPerColumn: number, count: number): Columns | null {
+  const { plan, source } = picture
+  const from = plan.direction === 1 ? plan.sourceStart + startFrame : plan.sourceStart + 1 - startFrame - count * framesPerColumn
+  if (!pictures.columns(source.sha256, channel, from, framesPerColumn, count, scratch)) return null
+  if (plan.direction === -1) {
+    scratch.min.subarray(0, count).reverse()
+    scratch.max.subarray(0, count).reverse()
+  }
+  if (plan.fadeIn?.kind === 'tape' || plan.fadeOut?.kind === 'tape') readTaped(pictures, picture, channel, startFrame, framesPerColumn, count)
+  return scratch
 }
 
 const one: Columns = { min: new Float32Array(1), max: new Float32Array(1) }
@@ -102,9 +113,8 @@ function readTaped(pictures: Pictures, { plan, source }: SoundPicture, channel: 
 const inScale = (value: number) => Math.min(1, Math.max(-1, value))
 
 /** Lays the columns of a channel: untouched behind, then as they are heard; what passes full scale is marked at the rim. */
-function layColumns(onto: SoundStrip, first: number, count: number, middle: number, half: number, name: ColourName, shaped: boolean, opacity: number): void {
+function layColumns(onto: SoundStrip, first: number, count: number, { min, max }: Columns, middle: number, half: number, name: ColourName, shaped: boolean, opacity: number): void {
   const dye = SoundStrip.dye(name)
-  const { min, max } = scratch
   const heard = 0.86 * opacity
   // What is quieter now shows the outline on both sides, what is louder has it inside.
   const quieter: Ink = { dye, rim: 0.24 * opacity, core: heard }

@@ -1,7 +1,7 @@
 import type { Region, Session } from '../../../core/model/session'
 import { planRegion, type Correlations, type RegionPlan, type Sides } from '../../../core/render'
 import { dbToGain } from '../../../core/units/decibel'
-import type { Pictures } from '../../../engine/pictures'
+import type { Columns, Pictures } from '../../../engine/pictures'
 import { drawCrossfade, drawRegions } from './draw-region'
 import { frameToX, regionBox, ROW_HEIGHT, soundBox, visibleRegions } from './geometry'
 import { SoundStrip, type Context } from './sound-strip'
@@ -25,14 +25,22 @@ interface RowState {
 }
 
 interface Row extends RowState {
+  left: number
+  width: number
+  /** What was read of the sounds of its regions, for the same view with other gains. */
+  read: Read
   /** Null until the row was the same twice: a row that a hand is changing is drawn without being kept. */
   tiles: Map<number, OffscreenCanvas> | null
 }
 
+type Read = Map<string, Columns[]>
+
 const sameRegions = (a: readonly Region[], b: readonly Region[]) => a === b || (a.length === b.length && a.every((r, i) => r === b[i]))
 
-const same = (a: RowState, b: RowState) =>
-  a.framesPerPixel === b.framesPerPixel && a.ratio === b.ratio && a.version === b.version && a.trial === b.trial && a.gainThreads === b.gainThreads && a.crossfades === b.crossfades && a.correlations === b.correlations && sameRegions(a.regions, b.regions)
+const same = (a: RowState, b: RowState) => a.trial === b.trial && sameSounds(a, b)
+
+const sameSounds = (a: RowState, b: RowState) =>
+  a.framesPerPixel === b.framesPerPixel && a.ratio === b.ratio && a.version === b.version && a.gainThreads === b.gainThreads && a.crossfades === b.crossfades && a.correlations === b.correlations && sameRegions(a.regions, b.regions)
 
 /**
  * Keeps the pictures of the rows as tiles, so that scrolling only copies them. A row is drawn anew when its regions, the zoom or
@@ -45,8 +53,9 @@ export class RowTiles {
   draw(ctx: CanvasRenderingContext2D, pictures: Pictures, session: Session, trackId: string, sides: ReadonlyMap<string, Sides> | null, place: { left: number; y: number; width: number }, state: RowState): void {
     const row = this.rows.get(trackId)
     if (!row || !same(row, state)) {
-      this.rows.set(trackId, { ...state, tiles: null })
-      paintRow(ctx, pictures, session, trackId, sides, state, place)
+      const read: Read = row && row.left === place.left && row.width === place.width && sameSounds(row, state) ? row.read : new Map<string, Columns[]>()
+      this.rows.set(trackId, { ...state, tiles: null, left: place.left, width: place.width, read })
+      paintRow(ctx, pictures, session, trackId, sides, state, place, read)
       return
     }
     row.tiles ??= new Map()
@@ -79,13 +88,14 @@ function paint(pictures: Pictures, session: Session, trackId: string, sides: Rea
 const strip = new SoundStrip()
 
 /** Draws the part of a row that begins at session frame `left`, with its top at `y`. */
-function paintRow(ctx: Context, pictures: Pictures, session: Session, trackId: string, sides: ReadonlyMap<string, Sides> | null, row: RowState, place: { left: number; y: number; width: number }): void {
+function paintRow(ctx: Context, pictures: Pictures, session: Session, trackId: string, sides: ReadonlyMap<string, Sides> | null, row: RowState, place: { left: number; y: number; width: number }, read?: Read): void {
   const view = { left: place.left, framesPerPixel: row.framesPerPixel, top: -place.y, width: place.width, height: ROW_HEIGHT }
   const seen = visibleRegions(row.regions, view)
   const tried = (region: Region, plan: RegionPlan) => (row.trial?.regionIds.has(region.id) ? { ...plan, gain: plan.gain * dbToGain(row.trial.byDb) } : plan)
+  const kept = (id: string) => read?.get(id) ?? (read && read.set(id, []).get(id))
   const shown = row.regions.slice(seen.first, seen.last).map((region) => ({
     region, plan: tried(region, planRegion(session, region, sides?.get(region.id))), source: session.sources[region.sourceId]!,
-    box: regionBox(view, region, 0), width: place.width, framesPerPixel: row.framesPerPixel, dye: region.colour ?? session.tracks[trackId]!.colour,
+    box: regionBox(view, region, 0), width: place.width, framesPerPixel: row.framesPerPixel, dye: region.colour ?? session.tracks[trackId]!.colour, kept: kept(region.id),
   }))
   drawRegions(ctx, strip, pictures, shown, place.y, ROW_HEIGHT, row.ratio)
   // The curves of crossfades, over both sounds.
