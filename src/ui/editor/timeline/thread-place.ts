@@ -143,41 +143,57 @@ export function knotRuns(places: readonly KnotPlace[], round: boolean): string[]
 /** More knots in sight than this many a pixel are drawn as the stretch between their highest and lowest values. */
 const DENSE = 2
 
-/** Points from left to right, `x y` each, as SVG paths: one for each run, which begins where the one before ended. */
-function runsOf(points: readonly { x: number; text: string }[]): string[] {
-  const runs: string[][] = []
+/** A point of a drawn line, in pixels. */
+type Point = readonly [x: number, y: number]
+
+/** Points from left to right as SVG paths: one for each run, which begins where the one before ended. */
+function runsOf(points: readonly Point[]): string[] {
+  const runs: string[] = []
   let index = NaN
-  let last: string | null = null
-  for (const { x, text } of points) {
+  let last = ''
+  for (const [x, y] of points) {
     const own = Math.floor(x / RUN)
-    if (own !== index) runs.push(last === null ? [] : [last])
+    const text = `${x.toFixed(1)} ${y.toFixed(1)}`
+    if (own === index) runs[runs.length - 1] += `L${text}`
+    else runs.push(last ? `M${last}L${text}` : `M${text}`)
     index = own
-    runs.at(-1)!.push(text)
-    last = text.slice(text.lastIndexOf('L') + 1)
+    last = text
   }
-  return runs.map((run) => `M${run.join('L')}`)
+  return runs
 }
+
+const isCurved = (knot: Knot | undefined) => knot !== undefined && (knot.shape === 's-curve' || (knot.shape === 'line' && knot.bend !== 0))
 
 /** The drawn thread as SVG paths, for its visible part: straight between knots, points every 3 pixels on curves. */
 export function threadRuns(view: View, place: ThreadPlace): string[] {
-  const { box, knots, kind } = place
+  const { knots, kind, direction } = place
   const from = Math.max(frameToX(view, place.from), -4)
   const to = Math.min(frameToX(view, place.to), view.width + 4)
   if (to <= from) return []
-  const at = (x: number, nudge = 0) => valueToY({ box, kind }, valueAt(kind, knots, place.toThread(view.left + x * view.framesPerPixel) + nudge))
   const { first, last } = knotsInSight(view, place, from, to)
   if (last - first > (to - from) * DENSE) return denseRuns(view, place, first, last, from, to)
-  const xs = [from, to]
-  let curved = false
-  for (let i = first; i < last; i++) {
-    const k = knots[i]!
-    if (k.bend !== 0 || k.shape === 's-curve') curved = true
-    const x = frameToX(view, place.toSession(k.frame))
-    if (x >= from && x <= to) xs.push(x)
+  const at = (x: number): Point => [x, valueToY(place, valueAt(kind, knots, place.toThread(view.left + x * view.framesPerPixel)))]
+  const points: Point[] = [at(from)]
+  /** Points up to a place on the stretch that begins at a knot. */
+  const followCurve = (knot: Knot | undefined, end: number) => {
+    if (isCurved(knot)) for (let x = points.at(-1)![0] + 3; x < end; x += 3) points.push(at(x))
   }
-  if (curved) for (let x = from; x < to; x += 3) xs.push(x)
-  // Both sides of where it may step.
-  return runsOf(xs.sort((a, b) => a - b).map((x) => ({ x, text: `${x.toFixed(1)} ${at(x, place.direction * -1e-6).toFixed(1)}L${x.toFixed(1)} ${at(x).toFixed(1)}` })))
+  const onScreen = direction === 1 ? { begin: first, end: last } : { begin: last - 1, end: first - 1 }
+  for (let i = onScreen.begin; i !== onScreen.end; i += direction) {
+    const knot = knots[i]!
+    const x = frameToX(view, place.toSession(knot.frame))
+    if (x < from || x > to) continue
+    followCurve(knots[direction === 1 ? i - 1 : i], x)
+    const y = valueToY(place, knot.value)
+    const held = knots[i - 1]?.shape === 'hold' ? valueToY(place, knots[i - 1]!.value) : y
+    // Where it steps it has both heights, in the order of the screen.
+    points.push([x, direction === 1 ? held : y])
+    if (held !== y) points.push([x, direction === 1 ? y : held])
+  }
+  const end = place.toThread(view.left + to * view.framesPerPixel)
+  followCurve(knots[knotBefore(knots, end)], to)
+  points.push(at(to))
+  return runsOf(points)
 }
 
 /** A thread with more knots than pixels: for every pixel a line from its highest to its lowest knot. */
@@ -191,7 +207,7 @@ function denseRuns(view: View, place: ThreadPlace, first: number, last: number, 
     if (known) [known[0], known[1]] = [Math.min(known[0], y), Math.max(known[1], y)]
     else columns.set(x, [y, y])
   }
-  return runsOf([...columns].sort(([a], [b]) => a - b).map(([x, [high, low]]) => ({ x, text: `${x} ${high.toFixed(1)}L${x} ${low.toFixed(1)}` })))
+  return runsOf([...columns].sort(([a], [b]) => a - b).flatMap(([x, [high, low]]): Point[] => [[x, high], [x, low]]))
 }
 
 /** The index of the knot at whose right (in thread frames) a frame lies: the stretch under it; null outside all knots. */
