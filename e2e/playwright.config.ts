@@ -9,7 +9,7 @@ export default defineConfig({
   timeout: 240_000,
   expect: { timeout: 20_000 },
   workers: 2,
-  fullyParallel: false,
+  fullyParallel: true,
   retries: 0,
   reporter: process.env.E2E_JSON ? [['line'], ['json', { outputFile: process.env.E2E_JSON }]] : [['line']],
   use: {

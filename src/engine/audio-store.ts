@@ -59,14 +59,17 @@ export class AudioWriter {
   private chunks = 0
   private frames = 0
   private readonly coarse: { min: number[]; max: number[]; meanSquare: number[] }[]
+  /** The chunk that is being written while the next is made. */
+  private writing: Promise<unknown> = Promise.resolve()
 
-  constructor(private readonly channels: 1 | 2) {
+  /** `sha256` is the hash of the samples, where whoever reads them checks that; else it is made here. */
+  constructor(private readonly channels: 1 | 2, private readonly sha256: string | null = null) {
     this.pending = Array.from({ length: channels }, () => new Float32Array(CHUNK_FRAMES))
     this.coarse = Array.from({ length: channels }, () => ({ min: [], max: [], meanSquare: [] }))
   }
 
   async add(block: readonly Float32Array[]): Promise<void> {
-    this.hash.add(block)
+    if (!this.sha256) this.hash.add(block)
     const length = block[0]!.length
     for (let done = 0; done < length;) {
       const take = Math.min(length - done, CHUNK_FRAMES - this.held)
@@ -80,7 +83,8 @@ export class AudioWriter {
 
   async finish(): Promise<AudioRecord> {
     if (this.held) await this.flush()
-    const record: AudioRecord = { sha256: this.hash.hex(), storageId: this.storageId, channels: this.channels, frames: this.frames, createdAt: Date.now() }
+    await this.writing
+    const record: AudioRecord = { sha256: this.sha256 ?? this.hash.hex(), storageId: this.storageId, channels: this.channels, frames: this.frames, createdAt: Date.now() }
     const known = await findAudio(record.sha256)
     if (known) {
       await this.abort()
@@ -93,6 +97,7 @@ export class AudioWriter {
   }
 
   async abort(): Promise<void> {
+    await this.writing.catch(() => undefined)
     await removeChunks(this.storageId, this.chunks).catch(() => undefined)
   }
 
@@ -106,7 +111,10 @@ export class AudioWriter {
     }
     const index = this.chunks++
     this.held = 0
-    await stored(() => chunksDb.setItem(chunkKey(this.storageId, index), buffer))
+    await this.writing
+    this.writing = stored(() => chunksDb.setItem(chunkKey(this.storageId, index), buffer))
+    // What goes wrong is met by whoever waits for it next.
+    this.writing.catch(() => undefined)
   }
 }
 

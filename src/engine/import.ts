@@ -97,7 +97,7 @@ export async function importPackage(bytes: Uint8Array, onProgress: OnProgress, c
   const total = missing.reduce((sum, s) => sum + s.frames, 0)
   let done = 0
   for (const source of missing) {
-    const writer = new AudioWriter(source.channels)
+    const writer = new AudioWriter(source.channels, source.sha256)
     try {
       for await (const block of sourceBlocks(source, audio.get(source.sha256), CHUNK_FRAMES)) {
         if (cancelled()) throw new Cancelled()

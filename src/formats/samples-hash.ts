@@ -16,15 +16,22 @@ export class SamplesHash {
   }
 }
 
-/** Samples as interleaved little-endian floats. */
-export function interleavedBytes(channels: readonly Float32Array[]): Uint8Array<ArrayBuffer> {
-  const frames = channels[0]!.length
-  const bytes = new Uint8Array(frames * channels.length * 4)
-  const v = new DataView(bytes.buffer)
-  let at = 0
-  for (let i = 0; i < frames; i++) for (const channel of channels) {
-    v.setFloat32(at, channel[i]!, true)
-    at += 4
+const littleEndian = new Uint8Array(new Uint16Array([1]).buffer)[0] === 1
+
+/** Samples as interleaved little-endian floats; those of one channel may be the very bytes given. */
+function interleavedBytes(channels: readonly Float32Array[]): Uint8Array {
+  const [first, second] = channels
+  let samples = first!
+  if (second) {
+    samples = new Float32Array(first!.length * 2)
+    for (let i = 0; i < first!.length; i++) {
+      samples[2 * i] = first![i]!
+      samples[2 * i + 1] = second[i]!
+    }
   }
+  if (littleEndian) return new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength)
+  const bytes = new Uint8Array(samples.length * 4)
+  const v = new DataView(bytes.buffer)
+  samples.forEach((x, i) => v.setFloat32(i * 4, x, true))
   return bytes
 }
