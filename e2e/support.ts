@@ -118,10 +118,10 @@ export const peakOf = (x: Float32Array) => x.reduce((peak, v) => Math.max(peak, 
 
 /**
  * The work of frames, in milliseconds and sorted: each from its beginning until the page is free again, with what was done in it laid out, painted and
- * handed on. The page rests, scrolls to and fro and back to where it was, or is dragged up and down from a place (one gesture, let go at the end). Fewer frames than asked for
- * are measured where they would take more than 20 seconds.
+ * handed on. The page rests, adds up sines (which tells how steady the machine is), scrolls to and fro and back to where it was, or is dragged up and down from a place (one gesture,
+ * let go at the end). Fewer frames than asked for are measured where they would take more than 20 seconds.
  */
-export async function workOfFrames(page: Page, count: number, what: 'rest' | 'scroll' | { dragFrom: { x: number; y: number } }): Promise<number[]> {
+export async function workOfFrames(page: Page, count: number, what: 'rest' | 'arithmetic' | 'scroll' | { dragFrom: { x: number; y: number } }): Promise<number[]> {
   return page.evaluate(async ({ frames, todo }) => {
     const timeline = document.querySelector('[data-testid="timeline"]')!
     const { x, y } = typeof todo === 'object' ? todo.dragFrom : { x: 0, y: 0 }
@@ -133,12 +133,14 @@ export async function workOfFrames(page: Page, count: number, what: 'rest' | 'sc
       timeline.dispatchEvent(new WheelEvent('wheel', { deltaX, bubbles: true, cancelable: true }))
     }
     const work: number[] = []
+    let sum = 0
     if (typeof todo === 'object') point('pointerdown', 0)
     const started = performance.now()
     for (let i = 0; i < frames && performance.now() - started < 20_000; i++) {
       await new Promise(requestAnimationFrame)
       const begun = performance.now()
       if (todo === 'scroll') wheel(i % 120 < 60 ? 23 : -23)
+      else if (todo === 'arithmetic') for (let k = 0; k < 200_000; k++) sum += Math.sin(k)
       else if (todo !== 'rest') point('pointermove', -((i % 60) + 4))
       // All that follows has run when the message comes: the store, the pictures, the handles.
       await new Promise<void>((resolve) => {
@@ -154,9 +156,20 @@ export async function workOfFrames(page: Page, count: number, what: 'rest' | 'sc
       point('pointerup', -40)
     }
     await new Promise(requestAnimationFrame)
+    if (Number.isNaN(sum)) throw new Error('no sum')
     return work.sort((a, b) => a - b)
   }, { frames: count, todo: what })
 }
 
 /** Median and 95th percentile of sorted times, in words. */
 export const timesOf = (work: readonly number[]) => `median ${work[Math.floor(work.length * 0.5)]!.toFixed(1)} ms, p95 ${work[Math.floor(work.length * 0.95)]!.toFixed(1)} ms of work a frame`
+
+/** Picks a bead of the Path. */
+export const bead = (page: Page, name: string) => page.getByRole('button', { name: new RegExp(`^${name} of the track`) }).click()
+
+/** The area of the timeline, and where seconds lie on it. */
+export async function place(page: Page) {
+  const area = (await page.getByTestId('timeline').boundingBox())!
+  const { view } = await page.evaluate(() => window.oakenThread.getState().view)
+  return { area, x: (seconds: number) => area.x + (seconds * 48000 - view.left) / view.framesPerPixel }
+}

@@ -68,8 +68,8 @@ if (wants('browser')) {
     console.error('\nThe browser tests need Chromium, and it could not be installed here. Install Debian’s package “chromium”, or set CHROMIUM to the path of one.')
     total.failed++
   } else {
-    // What is measured in large sessions runs by itself: beside another test it would measure that one too.
-    for (const [name, args] of [['browser tests', ['--grep-invert', '@alone']], ['browser tests of large sessions', ['--grep', '@alone', '--workers', '1']]]) {
+    // What is measured in time runs by itself: beside another test it would measure that one too.
+    for (const [name, args] of [['browser tests', ['--grep-invert', '@alone']], ['browser tests that measure time', ['--grep', '@alone', '--workers', '1']]]) {
       const file = inRoot('.cache', 'results', `${name.replaceAll(' ', '-')}.json`)
       counted(name, bin('playwright'), ['test', '-c', 'e2e/playwright.config.ts', ...args], file, ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky, skipped: stats.skipped }), { E2E_JSON: file, CHROMIUM: chromium })
     }
