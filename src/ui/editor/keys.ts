@@ -1,6 +1,6 @@
 import { memo, useEffect, useRef } from 'react'
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook'
-import { changeClipGain, laneKeysOf, resetClipGain, resetThreads, setFade, setMixVolume, setTrack } from '../../core/edit'
+import { changeClipGain, laneKeysOf, resetClipGain, resetThreads, setFades, setMixVolume, setTrack } from '../../core/edit'
 import { sessionLength } from '../../core/model/queries'
 import { FADER_DB } from '../../core/units/decibel'
 import { aboutAutomation, clearRange, copyAutomation, cutAutomation, putAutomation } from '../../store/automation-actions'
@@ -53,9 +53,7 @@ const reset = (): Thunk => (dispatch, getState) => {
   switch (state.view.bead) {
     case 'clip-gain': return void dispatch(commit(resetClipGain, { regionIds }))
     case 'gain-thread': return void dispatch(commit(resetThreads, { regionIds }))
-    case 'fades':
-      dispatch(commit(setFade, { regionIds, edge: 'in', change: { lengthFrames: 0 } }))
-      return void dispatch(commit(setFade, { regionIds, edge: 'out', change: { lengthFrames: 0 } }))
+    case 'fades': return void dispatch(commit(setFades, { regionIds, edges: ['in', 'out'], change: { lengthFrames: 0 } }))
     case 'volume': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: 0 } })))
     case 'pan': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: 0 } })))
     case 'mix': return void dispatch(commit(setMixVolume, { volumeDb: 0 }))

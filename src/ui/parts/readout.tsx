@@ -12,7 +12,10 @@ export interface Readout {
 const HEIGHT = 20
 const PADDING = 6
 /** Of a character of the mono face at this size, in pixels. */
-const CHARACTER = 6.6
+const CHARACTER = 6.96
+/** How far above the pointer it stands, so that it does not cover what is being shaped; where there is no room, so far below. */
+const ABOVE = 54
+const BELOW = 34
 const FONT = '11px "Atkinson Hyperlegible Mono Variable", monospace'
 /** Room for the longest that is said. */
 const WIDTH = 440
@@ -34,7 +37,7 @@ export function ReadoutCard({ x, y, text, width }: Readout & { width: number }) 
     ctx.font = FONT
     ctx.textBaseline = 'middle'
     ctx.fillStyle = colour('white')
-    ctx.fillText(text, PADDING, HEIGHT / 2 + 0.5, wide - PADDING)
+    ctx.fillText(text, PADDING, HEIGHT / 2 + 0.5, wide - 2 * PADDING)
   }, [text, wide])
-  return <canvas ref={canvas} className="pointer-events-none absolute top-0 left-0 z-10 will-change-transform" style={{ width: WIDTH, height: HEIGHT, transform: `translate(${Math.round(Math.max(4, Math.min(x, width - wide - 4)))}px, ${Math.round(Math.max(30, y) - 32)}px)` }} aria-hidden />
+  return <canvas ref={canvas} className="pointer-events-none absolute top-0 left-0 z-10 will-change-transform" style={{ width: WIDTH, height: HEIGHT, transform: `translate(${Math.round(Math.max(4, Math.min(x, width - wide - 4)))}px, ${Math.round(y >= ABOVE + 2 ? y - ABOVE : y + BELOW)}px)` }} aria-hidden />
 }

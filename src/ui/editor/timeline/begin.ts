@@ -174,7 +174,7 @@ export function beginThread(ground: ThreadGround, place: ThreadPlace, grabbed: H
 function regionGesture(ground: Ground, kind: string | undefined, region: Region, moved: readonly string[], x: number, y: number, event: PointerEvent): Gesture {
   const { dispatch, session, state } = ground
   const { view } = state
-  if (kind === 'gain') return gainGesture(dispatch, session, moved, (text) => ground.say(text === null ? null : { x: x + 14, y, text }))
+  if (kind === 'gain') return gainGesture(dispatch, session, moved, (text) => ground.say(text === null ? null : { x: x + 14, y: y + 22, text }))
   if (kind === 'fade-in' || kind === 'fade-out') {
     const edge = kind === 'fade-in' ? 'in' : 'out'
     const row = ground.rows[session.trackIds.indexOf(region.trackId)] ?? []

@@ -17,7 +17,7 @@ export interface Hem {
 const NAME_FONT = '12px "Atkinson Hyperlegible Next Variable", sans-serif'
 const GAIN_FONT = '11.5px "Atkinson Hyperlegible Mono Variable", monospace'
 /** The width of a character of the mono face at this size. */
-const GAIN_CHARACTER = 6.9
+const GAIN_CHARACTER = 7.27
 
 /** Writes on the hems of regions. All names come first and then all gains: going from face to face is slow. */
 export function drawHems(ctx: CanvasRenderingContext2D, hems: readonly Hem[]): void {
