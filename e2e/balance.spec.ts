@@ -15,7 +15,7 @@ test('music gives way to gulls and gates; the knots can be made anew and let go'
   await expect(dialog.getByRole('status')).toContainText(/\d places\. \d+ knots a lane/, { timeout: 30_000 })
   await dialog.getByLabel('Depth').fill('lots')
   await page.keyboard.press('Enter')
-  await expect(page.getByRole('alert')).toContainText('−60.0 dB to +60.0 dB')
+  await expect(page.getByRole('alert')).toContainText('from 0.0 dB to −60.0 dB')
   await dialog.getByLabel('Depth').fill('-12')
   await page.keyboard.press('Enter')
   await dialog.getByRole('button', { name: 'Give way', exact: true }).click()

@@ -149,7 +149,13 @@ test('several regions keep their differences under one drag; Escape gives a drag
   await page.keyboard.press('Enter')
   await expect(page.getByRole('alert')).toContainText('−72.0 dB to +36.0 dB')
   expect(await gains()).toEqual([-1.7, 4.3])
+  // Escape takes back what was typed, good or bad.
   await page.keyboard.press('Escape')
+  await expect(page.getByRole('alert')).toHaveCount(0)
+  await page.getByLabel(/^Clip gain of “drone in D”/).fill('-9')
+  await page.keyboard.press('Escape')
+  await expect(page.getByLabel(/^Clip gain of “drone in D”/)).toHaveValue('−1.7 dB')
+  expect(await gains()).toEqual([-1.7, 4.3])
   await page.getByRole('button', { name: /^Reset clip gain of 2 regions/ }).click()
   expect(await gains()).toEqual([0, 0])
   const { steps } = await page.evaluate(() => window.oakenThread.getState().session)

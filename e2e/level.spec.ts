@@ -30,7 +30,11 @@ test('four takes are levelled against each other: shown before, one step, within
   const target = dialog.getByLabel('Level in LUFS')
   await target.fill('loud')
   await target.press('Enter')
-  await expect(page.getByRole('alert')).toContainText('−60.0 dB to 0.0 dB')
+  await expect(page.getByRole('alert')).toContainText('−60.0 LUFS to 0.0 LUFS')
+  // The first Escape is the field's, not the dialog's.
+  await target.press('Escape')
+  await expect(page.getByRole('alert')).toHaveCount(0)
+  await expect(target).not.toHaveValue('loud')
   await target.fill('-24')
   await target.press('Enter')
   await expect(dialog.getByRole('row').nth(3)).toContainText('−24.0 LUFS')

@@ -1,4 +1,4 @@
-import { parseLength, parseLevel, parsePan, showDb, showLength, showPan, showTime } from './typed'
+import { parseDepth, parseLength, parseLevel, parseMeasured, parsePan, showDb, showLength, showMeasured, showPan, showTime } from './typed'
 
 const gain = { min: -72, max: 36 }
 
@@ -17,6 +17,16 @@ describe('a typed level', () => {
     expect(parseLevel('-inf', gain).ok).toBe(false)
   })
 })
+
+describe('a level that was measured', () => {
+  const loudness = { min: -60, max: 0, unit: 'LUFS' } as const
+  test.each([['-23', -23], ['−23 LUFS', -23], ['-23lufs', -23], ['-16.5 dB', -16.5], ['0', 0]])('%p is %p LUFS', (text, level) => expect(parseMeasured(text, loudness)).toEqual({ ok: true, value: level }))
+  test.each(['', 'loud', '50%', '-61', '1', '-23 dBTP'])('%p is refused with the range in LUFS', (text) => expect(parseMeasured(text, loudness)).toMatchObject({ ok: false, message: expect.stringContaining('−60.0 LUFS to 0.0 LUFS') }))
+  test('is shown in its unit', () => expect([showMeasured(-23, 'LUFS'), showMeasured(-1.25, 'dBTP')]).toEqual(['−23.0 LUFS', '−1.25 dBTP']))
+})
+
+test.each([['-12', 12], ['12', 12], ['12 dB', 12], ['50%', 6.02], ['0', 0]])('a depth of %p is %p dB down', (text, db) => expect(parseDepth(text, 60)).toEqual({ ok: true, value: db }))
+test.each(['deep', '-61', '61'])('a depth of %p is refused', (text) => expect(parseDepth(text, 60)).toMatchObject({ ok: false, message: expect.stringContaining('from 0.0 dB to −60.0 dB') }))
 
 test.each([['L30', -0.3], ['30L', -0.3], ['c', 0], ['R100', 1], ['-50', -0.5], ['right 25 %', 0.25]])('pan %p is %p', (text, pan) => expect(parsePan(text)).toEqual({ ok: true, value: pan }))
 test.each(['L101', 'X5', '', 'L'])('pan %p is refused', (text) => expect(parsePan(text)).toMatchObject({ ok: false, message: expect.stringContaining('L100') }))

@@ -40,6 +40,26 @@ export function parseLevel(text: string, range: { min: number; max: number; sile
   return good(round(db) + 0)
 }
 
+/** Units of what was measured. */
+export type MeasuredUnit = 'LUFS' | 'dBFS' | 'dBTP'
+
+/** A measured level as shown: "−23.0 LUFS". */
+export const showMeasured = (level: number, unit: MeasuredUnit): string => `${showDb(level).replace(' dB', '')} ${unit}`
+
+/** A typed level in a measured unit, with the unit or without: "-23", "-23 LUFS"; rounded to 0.01. */
+export function parseMeasured(text: string, range: { min: number; max: number; unit: MeasuredUnit }): Typed<number> {
+  const level = number(plain(text).replace(new RegExp(` ?(db|${range.unit.toLowerCase()})$`), ''))
+  if (level >= range.min && level <= range.max) return good(round(level) + 0)
+  const out = Number.isNaN(level) ? '' : `${text.trim()} is out of range. `
+  return bad(`${out}Type a level from ${showMeasured(range.min, range.unit)} to ${showMeasured(range.max, range.unit)}, such as ${showMeasured(Math.round((range.min + range.max) / 2), range.unit)}.`)
+}
+
+/** How far down something goes, typed as a level with its minus or without: "-12", "12 dB", "25%"; in dB, 0 or more. */
+export function parseDepth(text: string, mostDb: number): Typed<number> {
+  const typed = parseLevel(text, { min: -mostDb, max: mostDb })
+  return typed.ok ? good(Math.abs(typed.value!)) : bad(`Type how far down, from 0.0 dB to ${showDb(-mostDb)}, such as −12, −12 dB or 25%.`)
+}
+
 /** A typed percentage as a factor: "20%", "-35 %", "20"; `min` and `max` are factors. `what` is named when it is refused. */
 export function parsePercent(text: string, range: { min: number; max: number }, what: string): Typed<number> {
   const value = number(plain(text).replace(/ ?%$/, '')) / 100

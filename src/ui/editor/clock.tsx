@@ -8,7 +8,7 @@ import { commit } from '../../store/edits'
 import { getPlayer } from '../../store/playback'
 import { timeScaleSet } from '../../store/view-slice'
 import { showText, useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
-import { ValueField } from '../parts/value-field'
+import { unlessTyped, ValueField } from '../parts/value-field'
 
 /** The time at the playhead in seconds and in bars; pressing one makes ruler and grid follow it. Beside it tempo and metre. */
 export function Clock({ session }: { session: Session }) {
@@ -53,7 +53,7 @@ function Tempo({ session }: { session: Session }) {
     <Popover.Root>
       <Popover.Trigger className="h-full border-l border-seam px-2 text-xs text-soft hover:bg-white max-[1100px]:hidden" title="Tempo and metre">{now.bpm} bpm {now.beatsPerBar}/{now.beatUnit}</Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content sideOffset={6} className="z-50 w-72 rounded-xl border border-seam bg-white p-4 font-sans shadow-lg" aria-label="Tempo and metre">
+        <Popover.Content onEscapeKeyDown={unlessTyped} sideOffset={6} className="z-50 w-72 rounded-xl border border-seam bg-white p-4 font-sans shadow-lg" aria-label="Tempo and metre">
           <div className="flex gap-3">
             <ValueField className="flex-1" label="Tempo" shown={`${now.bpm} bpm`} parse={bpmOf} onValue={(bpm) => set({ bpm })} onNudge={(d, fine) => set({ bpm: Math.max(10, Math.min(1000, Math.round((now.bpm + d * (fine ? 0.1 : 1)) * 10) / 10)) })} />
             <ValueField className="w-24" label="Metre" shown={`${now.beatsPerBar}/${now.beatUnit}`} parse={metreOf} onValue={set} />

@@ -12,7 +12,7 @@ import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
 import { Choice } from '../parts/panel'
 import { toast } from '../parts/toasts'
-import { ValueField } from '../parts/value-field'
+import { unlessTyped, ValueField } from '../parts/value-field'
 
 /** How long a fader that does not feel a touch counts as held after it moved, in milliseconds. */
 const HELD_MS = 350
@@ -56,7 +56,7 @@ export function RidePanel({ session }: { session: Session }) {
         <Button className={`gap-1.5 !px-2.5 ${on ? '!border-madder !bg-madder !text-white' : ''}`} aria-label={`Ride: ${ride.mode}`} title="Write volume and pan by hand while it plays"><Radio size={15} /><span className="text-sm max-[1180px]:hidden">{on ? ride.mode : 'ride'}</span></Button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={6} className="z-50 flex w-72 flex-col gap-3 rounded-xl border border-seam bg-white p-3.5 text-sm shadow-lg" aria-label="Ride">
+        <Popover.Content onEscapeKeyDown={unlessTyped} align="end" sideOffset={6} className="z-50 flex w-72 flex-col gap-3 rounded-xl border border-seam bg-white p-3.5 text-sm shadow-lg" aria-label="Ride">
           <Choice label="Ride" value={ride.mode} onChange={(mode) => dispatch(rideSet({ mode }))} options={[{ value: 'off', text: 'Off' }, { value: 'touch', text: 'Touch' }, { value: 'latch', text: 'Latch' }]} />
           <p className="text-xs text-soft">{ride.mode === 'touch' ? 'While it plays, a volume or pan that you hold is written; let go, it returns to what the lane had.' : ride.mode === 'latch' ? 'While it plays, a volume or pan that you move is written and stays there until it stops.' : 'Moves of volume and pan set the whole track. Choose touch or latch to write them into the lanes while it plays.'}</p>
           <ValueField label="Returns within" shown={showLength((ride.returnMs / 1000) * session.sampleRate, session.sampleRate)} disabled={ride.mode !== 'touch'} parse={(t) => parseLength(t, { sampleRate: session.sampleRate, bpm: session.tempo[0]!.bpm }, { min: 0, max: 10 * session.sampleRate })} onValue={(frames) => void dispatch(rideSet({ returnMs: (frames / session.sampleRate) * 1000 }))} />

@@ -1,6 +1,7 @@
 import { X } from 'lucide-react'
 import { Dialog } from 'radix-ui'
 import type { ReactNode } from 'react'
+import { unlessTyped } from './value-field'
 
 /**
  * A panel over the editor's right side that leaves the rest in reach: regions can be seen, played and selected while it is open. `footer` holds
@@ -11,7 +12,7 @@ export function Panel({ title, about, footer, wide, onClose, children }: { title
     <Dialog.Root open modal={false} onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Content
-          onInteractOutside={(event) => event.preventDefault()} onKeyDown={(event) => event.key !== ' ' && event.stopPropagation()}
+          onInteractOutside={(event) => event.preventDefault()} onEscapeKeyDown={unlessTyped} onKeyDown={(event) => event.key !== ' ' && event.stopPropagation()}
           className={`fixed top-16 right-4 z-40 flex max-h-[calc(100vh-7rem)] ${wide ? 'w-[38rem]' : 'w-[25rem]'} max-w-[calc(100vw-2rem)] flex-col rounded-2xl border border-seam bg-linen shadow-2xl`}
         >
           <div className="flex items-start gap-3 px-5 pt-4">
@@ -35,7 +36,7 @@ export function Question({ title, about, onClose, children }: { title: string; a
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
-        <Dialog.Content onKeyDown={(e) => e.stopPropagation()} {...(about ? {} : { 'aria-describedby': undefined })} className="fixed top-1/2 left-1/2 z-50 w-96 max-w-[calc(100vw-2rem)] -translate-x-1/2 -translate-y-1/2 rounded-2xl border border-seam bg-linen p-5 shadow-2xl">
+        <Dialog.Content onEscapeKeyDown={unlessTyped} onKeyDown={(e) => e.stopPropagation()} {...(about ? {} : { 'aria-describedby': undefined })} className="fixed top-1/2 left-1/2 z-50 w-96 max-w-[calc(100vw-2rem)] -translate-x-1/2 -translate-y-1/2 rounded-2xl border border-seam bg-linen p-5 shadow-2xl">
           <Dialog.Title className="text-lg font-bold">{title}</Dialog.Title>
           {about && <Dialog.Description className="mt-1 text-sm text-soft">{about}</Dialog.Description>}
           {children}

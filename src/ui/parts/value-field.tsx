@@ -20,6 +20,11 @@ export interface ValueFieldProps<T> {
   placeholder?: string
 }
 
+/** For what Escape closes: the first Escape in a field in which something was typed is the field's own. */
+export const unlessTyped = (event: Event) => {
+  if ((event.target as Element).closest('[data-typed]')) event.preventDefault()
+}
+
 /**
  * A field for a value with a unit. Enter or leaving it takes the text; text that cannot be taken stays, with one sentence that says
  * what can. Escape puts the old value back.
@@ -70,7 +75,7 @@ export function ValueField<T>({ label, shown, parse, onValue, onNudge, disabled,
     } else if (event.key === 'Escape') {
       setText(null)
       setProblem(null)
-      input.current?.blur()
+      leave()
     } else if ((event.key === 'ArrowUp' || event.key === 'ArrowDown') && onNudge) {
       event.preventDefault()
       setText(null)
@@ -83,7 +88,7 @@ export function ValueField<T>({ label, shown, parse, onValue, onNudge, disabled,
     <div className={clsx('relative', className)}>
       <label htmlFor={id} className={hideLabel ? 'sr-only' : 'mb-0.5 block text-xs text-soft'}>{label}</label>
       <input
-        ref={input} id={id} data-field={name} disabled={disabled} autoComplete="off" spellCheck={false} placeholder={placeholder}
+        ref={input} id={id} data-field={name} data-typed={text !== null || undefined} disabled={disabled} autoComplete="off" spellCheck={false} placeholder={placeholder}
         className={clsx('h-8 w-full rounded-lg border bg-linen px-2 font-mono text-sm text-ink placeholder:text-soft focus:bg-white disabled:opacity-45', problem ? 'border-madder' : 'border-seam')}
         value={text ?? shown} aria-invalid={problem !== null} aria-describedby={problem ? `${id}-problem` : undefined}
         onChange={(event) => setText(event.target.value)} onFocus={(event) => event.target.select()} onBlur={() => leaving.current || take()} onKeyDown={onKeyDown}

@@ -3,7 +3,7 @@ import { shapeThreads, threadOf, type ThreadRef } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import type { Knot, Region, Session } from '../../../core/model/session'
 import { evenOutThread, findPhrases, medianLoudness, multiplyThreads, phraseGain, usualFloor, type Phrase } from '../../../core/suggest/even-out'
-import { parseLevel, showDb } from '../../../core/units/typed'
+import { parseDepth, parseLevel, parseMeasured, showDb, showMeasured } from '../../../core/units/typed'
 import { phraseSteps } from '../../../engine/analysis'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { getPlayer, loopOver } from '../../../store/playback'
@@ -91,9 +91,9 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
     >
       <div className="grid grid-cols-2 gap-3">
         <ValueField label="How far" shown={`${options.percent} %`} parse={percent} onValue={(value) => setOptions((o) => ({ ...o, percent: value }))} onNudge={(d) => setOptions((o) => ({ ...o, percent: Math.max(0, Math.min(100, o.percent + d * 10)) }))} />
-        <ValueField label="Floor: quieter is not raised" shown={`${showDb(floorLufs).replace(' dB', '')} LUFS`} parse={(t) => parseLevel(t.replace(/ ?lufs/i, ''), { min: -70, max: -10 })} onValue={(db) => setFloor(db)} onNudge={(d) => setFloor(Math.max(-70, Math.min(-10, floorLufs + d)))} />
+        <ValueField label="Floor: quieter is not raised" shown={showMeasured(floorLufs, 'LUFS')} parse={(t) => parseMeasured(t, { min: -70, max: -10, unit: 'LUFS' })} onValue={(db) => setFloor(db)} onNudge={(d) => setFloor(Math.max(-70, Math.min(-10, floorLufs + d)))} />
         <ValueField label="Raise at most" shown={showDb(options.boostDb)} parse={(t) => parseLevel(t, { min: 0, max: 24 })} onValue={(db) => setOptions((o) => ({ ...o, boostDb: db! }))} />
-        <ValueField label="Lower at most" shown={showDb(-options.cutDb)} parse={(t) => parseLevel(t, { min: -36, max: 36 })} onValue={(db) => setOptions((o) => ({ ...o, cutDb: Math.abs(db!) }))} />
+        <ValueField label="Lower at most" shown={showDb(-options.cutDb)} parse={(t) => parseDepth(t, 36)} onValue={(cutDb) => setOptions((o) => ({ ...o, cutDb }))} />
       </div>
       <div className="mt-3"><Tick checked={shown} onChange={setShown}>Show and play it already</Tick></div>
       <p role="status" className="mt-3 text-sm">

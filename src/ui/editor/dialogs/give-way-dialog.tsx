@@ -2,7 +2,7 @@ import { useEffect, useMemo, useState } from 'react'
 import { setGiveWay, threadOf } from '../../../core/edit'
 import type { GiveWay, Knot, Session } from '../../../core/model/session'
 import { giveWayKnots, usualGiveWay, whereOthersSound } from '../../../core/suggest/give-way'
-import { parseLevel, parseLength, showDb } from '../../../core/units/typed'
+import { parseDepth, parseLength, parseMeasured, showDb, showMeasured } from '../../../core/units/typed'
 import { tracksSteps } from '../../../engine/analysis'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { pathTrack } from '../../../store/selectors'
@@ -79,8 +79,8 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
     >
       <div className="flex gap-4">{choose(music, setMusic, others, 'Music that gives way')}{choose(others, setOthers, music, 'while these sound')}</div>
       <div className="mt-3 grid grid-cols-2 gap-3">
-        <ValueField label="Depth" shown={showDb(-settings.depthDb)} parse={(t) => parseLevel(t, { min: -60, max: 60 })} onValue={(db) => setSettings((s) => ({ ...s, depthDb: Math.abs(db!) }))} onNudge={(d, fine) => setSettings((s) => ({ ...s, depthDb: Math.max(0, Math.min(60, s.depthDb - d * (fine ? 0.1 : 1))) }))} />
-        <ValueField label="Others count from" shown={`${showDb(settings.thresholdLufs).replace(' dB', '')} LUFS`} parse={(t) => parseLevel(t.replace(/ ?lufs/i, ''), { min: -70, max: 0 })} onValue={(db) => setSettings((s) => ({ ...s, thresholdLufs: db! }))} />
+        <ValueField label="Depth" shown={showDb(-settings.depthDb)} parse={(t) => parseDepth(t, 60)} onValue={(depthDb) => setSettings((s) => ({ ...s, depthDb }))} onNudge={(d, fine) => setSettings((s) => ({ ...s, depthDb: Math.max(0, Math.min(60, s.depthDb - d * (fine ? 0.1 : 1))) }))} />
+        <ValueField label="Others count from" shown={showMeasured(settings.thresholdLufs, 'LUFS')} parse={(t) => parseMeasured(t, { min: -70, max: 0, unit: 'LUFS' })} onValue={(thresholdLufs) => setSettings((s) => ({ ...s, thresholdLufs }))} />
         {time('lookAheadMs', 'Down before they begin', 2000)}
         {time('attackMs', 'Going down takes', 5000)}
         {time('holdMs', 'Stays down after them', 10_000)}

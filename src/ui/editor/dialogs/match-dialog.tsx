@@ -4,7 +4,7 @@ import { levelOf, type LevelKind } from '../../../core/measure/region-meter'
 import { regionsOf } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
 import { meanLevel, proposeMatch, type MatchProposal } from '../../../core/suggest/match'
-import { parseLevel, showDb } from '../../../core/units/typed'
+import { parseMeasured, showDb, type MeasuredUnit } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
@@ -12,7 +12,7 @@ import { Choice, Panel, Tick } from '../../parts/panel'
 import { ValueField } from '../../parts/value-field'
 import { useMeasured } from './use-measured'
 
-const units: Record<LevelKind, string> = { loudness: 'LUFS', rms: 'dBFS', peak: 'dBFS', 'true-peak': 'dBTP' }
+const units: Record<LevelKind, MeasuredUnit> = { loudness: 'LUFS', rms: 'dBFS', peak: 'dBFS', 'true-peak': 'dBTP' }
 
 /** A level as shown, with the unit of its kind. */
 export const showLevel = (db: number, kind: LevelKind): string => `${showDb(Number.isFinite(db) ? Math.round(db * 10) / 10 : null).replace(' dB', '').replace(/^\+?/, '')} ${units[kind]}`
@@ -88,14 +88,14 @@ export function MatchDialog({ session, onClose }: { session: Session; onClose():
         <Choice label="What is matched" value={kind} onChange={setKind} options={[{ value: 'loudness', text: 'Loudness' }, { value: 'rms', text: 'RMS' }, { value: 'peak', text: 'Peak' }, { value: 'true-peak', text: 'Loudest without clipping' }]} />
         {loudest ? (
           <div className="flex items-end gap-4">
-            <ValueField label="Ceiling (true peak)" className="w-36" shown={showLevel(ceiling, 'true-peak')} parse={(t) => parseLevel(t.replace(/ ?dbtp/i, ''), { min: -40, max: overload ? 12 : 0 })} onValue={(db) => setCeiling(db!)} />
+            <ValueField label="Ceiling (true peak)" className="w-36" shown={showLevel(ceiling, 'true-peak')} parse={(t) => parseMeasured(t, { min: -40, max: overload ? 12 : 0, unit: 'dBTP' })} onValue={setCeiling} />
             <div className="pb-1.5"><Tick checked={overload} onChange={(on) => { setOverload(on); if (!on) setCeiling((c) => Math.min(0, c)) }}>Allow overload (a ceiling above 0 dBTP)</Tick></div>
           </div>
         ) : (
           <>
             <Choice label="To which level" value={to} onChange={setTo} options={[{ value: 'typed', text: 'A typed level' }, { value: 'reference', text: 'A reference region' }, { value: 'others', text: 'The others on its track' }]} />
             <div className="flex items-end gap-4">
-              {to === 'typed' && <ValueField name="match-target" label={`Level in ${units[kind]}`} className="w-36" shown={showLevel(typed[kind], kind)} parse={(t) => parseLevel(t.replace(/ ?(lufs|dbfs|dbtp)/i, ''), { min: -60, max: 0 })} onValue={(db) => setTyped((all) => ({ ...all, [kind]: db! }))} />}
+              {to === 'typed' && <ValueField name="match-target" label={`Level in ${units[kind]}`} className="w-36" shown={showLevel(typed[kind], kind)} parse={(t) => parseMeasured(t, { min: -60, max: 0, unit: units[kind] })} onValue={(level) => setTyped((all) => ({ ...all, [kind]: level }))} />}
               {to === 'reference' && (
                 <label className="text-xs text-soft">Reference
                   <select value={reference?.id ?? ''} onChange={(e) => setReferenceId(e.target.value)} className="mt-0.5 block h-8 w-56 rounded-lg border border-seam bg-linen px-2 text-sm text-ink">
@@ -105,7 +105,7 @@ export function MatchDialog({ session, onClose }: { session: Session; onClose():
               )}
               {to === 'others' && <p className="pb-1.5 text-sm text-soft">{others.length ? `${others.length} other ${others.length === 1 ? 'region' : 'regions'}` : 'All regions of the track are selected; leave out those to match to.'}</p>}
               <div className="pb-1.5"><Tick checked={hold} onChange={setHold}>Stop at a ceiling</Tick></div>
-              {hold && <ValueField label="Ceiling (true peak)" className="w-28" shown={showLevel(ceiling, 'true-peak')} parse={(t) => parseLevel(t.replace(/ ?dbtp/i, ''), { min: -40, max: 0 })} onValue={(db) => setCeiling(db!)} />}
+              {hold && <ValueField label="Ceiling (true peak)" className="w-28" shown={showLevel(ceiling, 'true-peak')} parse={(t) => parseMeasured(t, { min: -40, max: 0, unit: 'dBTP' })} onValue={setCeiling} />}
             </div>
           </>
         )}

@@ -3,7 +3,7 @@ import { keepParts, splitRegions, type Part } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { soundingParts, splitPoints } from '../../../core/suggest/silence'
-import { parseLength, parseLevel, showDb, showLength } from '../../../core/units/typed'
+import { parseLength, parseMeasured, showLength, showMeasured } from '../../../core/units/typed'
 import { millisecondPeaks } from '../../../engine/analysis'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { Button } from '../../parts/button'
@@ -78,7 +78,7 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
     >
       <Choice label="What to do" value={what} onChange={setWhat} options={[{ value: 'ends', text: 'Cut the ends' }, { value: 'split', text: 'Split' }, { value: 'cut', text: 'Cut out' }]} />
       <div className="mt-3 grid grid-cols-2 gap-3">
-        <ValueField name="silence-threshold" label="Threshold" shown={`${showDb(options.thresholdDb).replace(' dB', '')} dBFS`} parse={(t) => parseLevel(t.replace(/ ?dbfs/i, ''), { min: -90, max: -6 })} onValue={(db) => setOptions((o) => ({ ...o, thresholdDb: db! }))} onNudge={(d, fine) => setOptions((o) => ({ ...o, thresholdDb: Math.max(-90, Math.min(-6, o.thresholdDb + d * (fine ? 0.1 : 1))) }))} />
+        <ValueField name="silence-threshold" label="Threshold" shown={showMeasured(options.thresholdDb, 'dBFS')} parse={(t) => parseMeasured(t, { min: -90, max: -6, unit: 'dBFS' })} onValue={(thresholdDb) => setOptions((o) => ({ ...o, thresholdDb }))} onNudge={(d, fine) => setOptions((o) => ({ ...o, thresholdDb: Math.max(-90, Math.min(-6, o.thresholdDb + d * (fine ? 0.1 : 1))) }))} />
         {what === 'ends' ? <span /> : time('shortest', 'Shortest silence')}
         {time('before', 'Kept before a sound')}
         {time('after', 'Kept after a sound')}
