@@ -1,5 +1,6 @@
 import clsx from 'clsx'
-import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react'
+import { Popover } from 'radix-ui'
+import { useEffect, useId, useRef, useState, type KeyboardEvent, type RefObject } from 'react'
 import type { Typed } from '../../core/units/typed'
 
 /** What a value field needs: its label, the value as shown, how text is read, and what to do with a good value. */
@@ -93,9 +94,22 @@ export function ValueField<T>({ label, shown, parse, onValue, onNudge, disabled,
         value={text ?? shown} aria-invalid={problem !== null} aria-describedby={problem ? `${id}-problem` : undefined}
         onChange={(event) => setText(event.target.value)} onFocus={(event) => event.target.select()} onBlur={() => leaving.current || take()} onKeyDown={onKeyDown}
       />
-      {problem && (
-        <p id={`${id}-problem`} role="alert" className="absolute right-0 bottom-full z-30 mb-1 w-60 rounded-lg border border-madder bg-white p-2 text-xs text-ink shadow-lg">{problem}</p>
-      )}
+      {problem && <Problem id={`${id}-problem`} of={input}>{problem}</Problem>}
     </div>
+  )
+}
+
+/** What is wrong with a field, beside it and wholly on the screen. */
+function Problem({ id, of, children }: { id: string; of: RefObject<HTMLInputElement | null>; children: string }) {
+  const keepFocus = (event: Event) => event.preventDefault()
+  return (
+    <Popover.Root open>
+      <Popover.Anchor virtualRef={of as RefObject<HTMLInputElement>} />
+      <Popover.Portal>
+        <Popover.Content id={id} role="alert" side="top" align="end" sideOffset={4} collisionPadding={8} onOpenAutoFocus={keepFocus} onCloseAutoFocus={keepFocus} className="z-50 w-60 rounded-lg border border-madder bg-white p-2 text-xs text-ink shadow-lg">
+          {children}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
   )
 }
