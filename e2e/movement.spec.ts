@@ -1,17 +1,20 @@
 import { expect, test } from '@playwright/test'
-import { bead, firstDifference, middleOf, openSample, place, sessionOf, throughRing } from './support'
+import { bead, firstDifference, middleOf, openSample, place, regionGroup, sessionOf, throughRing } from './support'
 
 test('drone and bass are set in motion by weaves of two note values, and compared with the unshaped', async ({ page }) => {
   await openSample(page)
   const still = await throughRing(page, 30 * 48000, 5 * 48000)
   await page.keyboard.press('0')
   const { area, x } = await place(page)
+  await regionGroup(page, 'walk-in, take 1').click({ position: { x: 40, y: 30 } })
   await bead(page, 'Pan')
   await page.getByRole('button', { name: 'Weave', exact: true }).click()
   await page.mouse.move(x(27.5), area.y + 3 * 84 + 20)
   await page.mouse.down()
   await page.mouse.move(x(45), area.y + 3 * 84 + 64, { steps: 8 })
   await page.mouse.up()
+  // What is worked on is what the Path and the bench are about, whatever was selected before.
+  await expect(page.getByText('Path of “Concertina”')).toBeVisible()
   await page.getByRole('button', { name: 'Sine', exact: true }).click()
   await page.getByLabel('Note value').selectOption('1/2')
   await bead(page, 'Volume')

@@ -78,6 +78,12 @@ export function placeAt({ places, session, rows, view }: Pick<Ground, 'places' |
   return places.find((p) => (p.ref.kind === 'region' ? p.ref.regionId === region?.id : !p.opened && p.ref.trackId === trackId)) ?? null
 }
 
+/** The track whose lane is worked on is the Path's: regions that are selected on other tracks alone would hold it, and are let go. */
+function pickTrack({ dispatch, session, state }: ThreadGround, trackId: string): void {
+  const kept = state.selection.length === 0 || state.selection.some((id) => session.regions[id]?.trackId === trackId)
+  dispatch(kept ? trackPicked(trackId) : selected({ regionIds: [], trackId }))
+}
+
 /** Begins what a press at a place means: by the hand, the handle under the pointer, and the picked bead. */
 export function beginDrag(ground: Ground, event: PointerEvent, x: number, y: number): Drag {
   const { dispatch, session, rows, state, places } = ground
@@ -90,7 +96,7 @@ export function beginDrag(ground: Ground, event: PointerEvent, x: number, y: num
   const onThread = kind === 'knot' || kind === 'stretch' || kind === 'knots'
   if (hand === 'plateau' || hand === 'draw' || hand === 'weave' || onThread) {
     const place = onThread ? places.find((p) => refKey(p.ref) === handle!.dataset.ref) : placeAt(ground, x, y)
-    if (track && place?.ref.kind === 'lane') dispatch(trackPicked(track))
+    if (track && place?.ref.kind === 'lane') pickTrack(ground, track)
     return place ? beginThread(ground, place, handle, event, x, y) : drag(null)
   }
   if (kind === 'join') {
@@ -102,7 +108,7 @@ export function beginDrag(ground: Ground, event: PointerEvent, x: number, y: num
   const under = handle ? null : placeAt(ground, x, y)
   const lane = under?.ref.kind === 'lane' ? under : null
   if (lane && track) {
-    dispatch(trackPicked(track))
+    pickTrack(ground, track)
     return beginThread(ground, lane, null, event, x, y)
   }
   const region = handle?.dataset.region ? session.regions[handle.dataset.region]! : rows[row] && !overLanes(view, y) ? regionAt(rows[row], xToFrame(view, x)) : null
