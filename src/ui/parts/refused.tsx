@@ -2,8 +2,14 @@ import { Dialog } from 'radix-ui'
 import type { Refused } from '../../engine/importer'
 import { Button } from './button'
 
+/** What can be done with those files that were imported. */
+export interface Onward {
+  label: string
+  run(): void
+}
+
 /** Says which files were not imported, and why. */
-export function RefusedDialog({ refused, imported, onClose }: { refused: Refused[]; imported: number; onClose(): void }) {
+export function RefusedDialog({ refused, imported, onward, onClose }: { refused: Refused[]; imported: number; onward: Onward | null; onClose(): void }) {
   return (
     <Dialog.Root open={refused.length > 0} onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
@@ -16,7 +22,10 @@ export function RefusedDialog({ refused, imported, onClose }: { refused: Refused
               <li key={i} className="rounded-lg border border-seam bg-white px-3 py-2 text-sm wrap-anywhere"><strong>{r.name}</strong> {r.message}</li>
             ))}
           </ul>
-          <Dialog.Close asChild><Button kind="solid" className="mt-4 self-end">Close</Button></Dialog.Close>
+          <div className="mt-4 flex justify-end gap-2">
+            <Dialog.Close asChild><Button {...(onward ? {} : { kind: 'solid' })}>Close</Button></Dialog.Close>
+            {onward && <Dialog.Close asChild><Button kind="solid" onClick={onward.run}>{onward.label}</Button></Dialog.Close>}
+          </div>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>

@@ -2,23 +2,25 @@ import { useRef, useState } from 'react'
 import type { ImportOutcome, Refused } from '../../engine/importer'
 import { Cancelled, type OnProgress, type Progress } from '../../engine/jobs'
 import { ProgressBar } from './progress'
-import { RefusedDialog } from './refused'
+import { RefusedDialog, type Onward } from './refused'
 import { toast } from './toasts'
 
-/** An import as a page runs it: `run` starts one, `shown` is its progress and what was refused. */
+const none = { refused: [] as Refused[], imported: 0, onward: null as Onward | null }
+
+/** An import as a page runs it: `run` starts one, `shown` is its progress and what was refused, with what `onward` offers then. */
 export function useImport() {
   const [progress, setProgress] = useState<Progress | null>(null)
-  const [refused, setRefused] = useState<{ refused: Refused[]; imported: number }>({ refused: [], imported: 0 })
+  const [refused, setRefused] = useState(none)
   const abort = useRef<AbortController | null>(null)
 
-  async function run<T extends ImportOutcome>(job: (onProgress: OnProgress, signal: AbortSignal) => Promise<T>): Promise<T | null> {
+  async function run<T extends ImportOutcome>(job: (onProgress: OnProgress, signal: AbortSignal) => Promise<T>, onward: (outcome: T) => Onward | null = () => null): Promise<T | null> {
     if (abort.current) return null
     const control = new AbortController()
     abort.current = control
     setProgress({ done: 0, doing: 'Reading the files' })
     try {
       const outcome = await job((p) => setProgress(p), control.signal)
-      setRefused({ refused: outcome.refused, imported: outcome.sounds.length })
+      setRefused({ refused: outcome.refused, imported: outcome.sounds.length, onward: onward(outcome) })
       return outcome
     } catch (error) {
       toast({ text: error instanceof Cancelled ? 'The import was cancelled; nothing was added.' : error instanceof Error ? error.message : String(error) })
@@ -36,7 +38,7 @@ export function useImport() {
           <ProgressBar progress={progress} onCancel={() => abort.current?.abort()} />
         </div>
       )}
-      <RefusedDialog {...refused} onClose={() => setRefused({ refused: [], imported: 0 })} />
+      <RefusedDialog {...refused} onClose={() => setRefused(none)} />
     </>
   )
   return { run, shown, busy: progress !== null }

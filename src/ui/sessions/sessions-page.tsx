@@ -36,11 +36,11 @@ export function SessionsPage() {
 
   const importFiles = async (files: File[]) => {
     if (files.length === 0) return
-    const outcome = await imports.run((onProgress, signal) => sessionFromFiles(files, onProgress, signal))
+    const open = (id: string) => void navigate(`/session/${id}`)
+    const outcome = await imports.run((onProgress, signal) => sessionFromFiles(files, onProgress, signal), ({ session }) => session && { label: 'Open the session', run: () => open(session.id) })
     if (!outcome?.session) return
     await refresh()
-    if (outcome.refused.length === 0) await navigate(`/session/${outcome.session.id}`)
-    else toast({ text: `“${outcome.session.title}” was made of what could be imported.`, action: { label: 'Open', run: () => void navigate(`/session/${outcome.session!.id}`) } })
+    if (outcome.refused.length === 0) open(outcome.session.id)
   }
   const drop = useDropzone({ onDrop: (files) => void importFiles(files), noClick: true, noKeyboard: true })
 
