@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { openSample, peakOf, playedLive, playedOn, regionGroup, throughRing } from './support'
+import { drag, middleOf, openSample, peakOf, playedLive, playedOn, regionGroup, sessionOf, throughRing } from './support'
 
 test('a minute of the sample session plays without an underrun while another tab is open', async ({ context, page }) => {
   await openSample(page)
@@ -34,6 +34,27 @@ test('seeking, dragging the ruler, mute, solo and the history change what goes t
   await page.mouse.click(area.x + 400, area.y - 20)
   const { view } = await page.evaluate(() => window.oakenThread.getState().view)
   expect(await page.evaluate(() => window.oakenThread.getPlayer().position())).toBe(Math.round(view.left + 400 * view.framesPerPixel))
+})
+
+test('Space plays and pauses whatever was pressed last with the pointer; a button reached by key keeps its own Space', async ({ page }) => {
+  await openSample(page)
+  const playing = () => page.evaluate(() => window.oakenThread.getState().transport.playing)
+  const soloed = async () => (await sessionOf(page)).tracks.concertina!.soloed
+  const solo = page.getByRole('button', { name: 'Solo Concertina' })
+  await solo.click()
+  await page.keyboard.press('Space')
+  await expect.poll(playing).toBe(true)
+  expect(await soloed()).toBe(true)
+  const fader = await middleOf(page.getByRole('slider', { name: 'Fader of Concertina' }).last())
+  await drag(page, fader, { dx: 12 })
+  await page.keyboard.press('Space')
+  await expect.poll(playing).toBe(false)
+  await page.keyboard.press('Control+z')
+  expect((await sessionOf(page)).tracks.concertina!.volumeDb).toBe(-17)
+  await solo.focus()
+  await page.keyboard.press('Space')
+  await expect.poll(soloed).toBe(false)
+  expect(await playing()).toBe(false)
 })
 
 test('an edit while playing is heard soon, and moves the picture in the same frame', { tag: '@alone' }, async ({ page }) => {

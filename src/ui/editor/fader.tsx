@@ -12,6 +12,7 @@ import { shownSession } from '../../store/selectors'
 import { beadPicked, trackPicked } from '../../store/view-slice'
 import { colour, type ColourName } from '../look/colours'
 import { preparedContext, useAppDispatch, useAppStore, useFrame } from '../parts/hooks'
+import { onlyItsKeys } from '../parts/keys-back'
 import { useLiveValue } from './use-live-value'
 
 /** Hundredths of pan, or dB, for a pixel that a live value is dragged while riding. */
@@ -121,7 +122,7 @@ export function Fader({ trackId, name, volumeDb, dye, meter, silenced, automated
         if (riding) dispatch(letGo(ref))
         else onDb(toDb(step!))
       }}
-      className="relative flex h-5 touch-none items-center" onKeyDown={(e) => e.stopPropagation()} onDoubleClick={() => !riding && onDb(0)}
+      className="relative flex h-5 touch-none items-center" onKeyDown={onlyItsKeys} onDoubleClick={() => !riding && onDb(0)}
     >
       <canvas ref={canvas} className="pointer-events-none absolute top-1/2 left-0 -translate-y-1/2" style={{ width: WIDTH, height: 9 }} aria-hidden />
       <Slider.Track className="relative h-5 grow" />

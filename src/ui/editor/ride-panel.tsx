@@ -10,6 +10,7 @@ import { pathTrack } from '../../store/selectors'
 import { rideSet } from '../../store/view-slice'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
+import { onlyItsKeys } from '../parts/keys-back'
 import { Choice } from '../parts/panel'
 import { toast } from '../parts/toasts'
 import { unlessTyped, ValueField } from '../parts/value-field'
@@ -87,7 +88,7 @@ export function RidePanel({ session }: { session: Session }) {
 function Simulated({ label, min, max, first, onMove }: { label: string; min: number; max: number; first: number; onMove(step: number): void }) {
   return (
     <div className="flex flex-col gap-0.5 text-xs">{label}
-      <Slider.Root min={min} max={max} defaultValue={[first]} aria-label={label} onValueChange={([step]) => onMove(step!)} onKeyDown={(e) => e.stopPropagation()} className="relative flex h-5 touch-none items-center">
+      <Slider.Root min={min} max={max} defaultValue={[first]} aria-label={label} onValueChange={([step]) => onMove(step!)} onKeyDown={onlyItsKeys} className="relative flex h-5 touch-none items-center">
         <Slider.Track className="relative h-1.5 grow rounded bg-fold" />
         <Slider.Thumb aria-label={label} className="block h-5 w-2.5 rounded-sm border border-ink bg-white shadow-sm" />
       </Slider.Root>
