@@ -12,7 +12,7 @@ import type { RootState } from '../../store/store'
 import { Button } from '../parts/button'
 import { Calm } from '../parts/calm'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
-import { giveKeysBack } from '../parts/keys-back'
+import { keysBack } from '../parts/keys-back'
 import { Notices } from '../parts/notices'
 import { sameSessionLook } from '../parts/same-look'
 import { OpeningPage } from '../parts/opening-page'
@@ -89,7 +89,7 @@ function Editor({ session }: { session: Session }) {
     <PicturesProvider value={pictures}>
       <SeamWatch session={session}>
       <OverloadWatch>
-      <div {...drop.getRootProps()} onClick={giveKeysBack} className="flex h-full flex-col">
+      <div {...drop.getRootProps()} {...keysBack} className="flex h-full flex-col">
         <EditorKeys />
         <TopBar session={session} />
         <Notices />

@@ -184,7 +184,7 @@ export const EditorKeys = memo(function EditorKeys() {
   const grid = () => gridFrames(session(), state().view.framesPerPixel, state().timeScale)
   useKey('comma, alt+comma', (e) => dispatch(nudgeSelected(e.altKey ? -small() : -grid())), prevent)
   useKey('period, alt+period', (e) => dispatch(nudgeSelected(e.altKey ? small() : grid())), prevent)
-    useKey('shift+comma, shift+alt+comma', (e) => dispatch(slipSelected(e.altKey ? -small() : -grid())), prevent)
+  useKey('shift+comma, shift+alt+comma', (e) => dispatch(slipSelected(e.altKey ? -small() : -grid())), prevent)
   useKey('shift+period, shift+alt+period', (e) => dispatch(slipSelected(e.altKey ? small() : grid())), prevent)
   useLentHand()
   return null
@@ -200,7 +200,7 @@ function useLentHand(): void {
   const latest = useRef(hand)
   useEffect(() => void (latest.current = hand))
   useEffect(() => {
-    const typing = (e: KeyboardEvent) => e.target instanceof HTMLInputElement || e.ctrlKey || e.metaKey || e.altKey
+    const typing = (e: KeyboardEvent) => (e.target as Element).matches('input, select, textarea') || e.ctrlKey || e.metaKey || e.altKey
     const down = (e: KeyboardEvent) => {
       const key = e.key.toLowerCase()
       if (!lent[key] || e.repeat || held.current || typing(e)) return
@@ -215,9 +215,16 @@ function useLentHand(): void {
       const tapped = performance.now() - since < 300
       dispatch(handTaken(tapped ? (before === lent[key] ? 'point' : lent[key]!) : before))
     }
+    /** Elsewhere the key is let go without a word: the hand comes back. */
+    const away = () => {
+      if (held.current) dispatch(handTaken(held.current.before))
+      held.current = null
+    }
     window.addEventListener('keydown', down)
     window.addEventListener('keyup', up)
+    window.addEventListener('blur', away)
     return () => {
+      window.removeEventListener('blur', away)
       window.removeEventListener('keydown', down)
       window.removeEventListener('keyup', up)
     }
