@@ -32,6 +32,8 @@ const Thread = memo(function Thread({ place, view, sampleRate, grid }: { place: 
   const { ref, knots, kind } = place
   const chosen = selected && sameRef(selected.ref, ref) ? selected.indices : []
   const weaving = useAppSelector((s) => s.view.hand === 'weave')
+  // Where lanes begin: at the start of the session, or at the axis of the bench.
+  const left = Math.max(0, place.box.x)
   const neutralY = valueToY(place, kind.unit === 'gain' ? UNITY_HEIGHT : 0)
   const runs = threadRuns(view, place)
   const key = refKey(ref)
@@ -69,11 +71,11 @@ const Thread = memo(function Thread({ place, view, sampleRate, grid }: { place: 
         if (index !== null && !chosen.includes(index)) dispatch(knotsSelected({ ref, indices: [index] }))
       }}
     >
-      {ref.kind === 'lane' && place.tag && <path d={`M0 ${neutralY}H${view.width}`} stroke="var(--color-walnut)" strokeOpacity={0.45} strokeDasharray="2 3" />}
+      {ref.kind === 'lane' && place.tag && <path d={`M${left} ${neutralY}H${view.width}`} stroke="var(--color-walnut)" strokeOpacity={0.45} strokeDasharray="2 3" />}
       {weaving && ref.kind === 'lane' && kind.unit === 'gain' && (
         <g>
-          <path d={`M0 ${neutralY - STOP}H${view.width}`} stroke="var(--color-madder)" strokeOpacity={0.6} strokeDasharray="6 4" />
-          <path d={`M0 ${neutralY}H${view.width}V${neutralY - STOP}H0Z`} fill="var(--color-madder)" fillOpacity={0.06} />
+          <path d={`M${left} ${neutralY - STOP}H${view.width}`} stroke="var(--color-madder)" strokeOpacity={0.6} strokeDasharray="6 4" />
+          <path d={`M${left} ${neutralY}H${view.width}V${neutralY - STOP}H${left}Z`} fill="var(--color-madder)" fillOpacity={0.06} />
         </g>
       )}
       {ghost && <path d={ghost} fill="none" stroke={dye} strokeWidth={1.2} strokeDasharray="2 3" strokeOpacity={0.7} />}
