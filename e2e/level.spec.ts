@@ -31,8 +31,9 @@ test('four takes are levelled against each other: shown before, one step, within
   await target.fill('loud')
   await target.press('Enter')
   await expect(page.getByRole('alert')).toContainText('−60.0 LUFS to 0.0 LUFS')
-  // The first Escape is the field's, not the dialog's.
-  await target.press('Escape')
+  // The first Escape is the field's, not the dialog's, wherever the focus is.
+  await dialog.getByRole('heading', { name: 'Match levels' }).click()
+  await page.keyboard.press('Escape')
   await expect(page.getByRole('alert')).toHaveCount(0)
   await expect(target).not.toHaveValue('loud')
   await target.fill('-24')

@@ -43,8 +43,8 @@ export function parseLevel(text: string, range: { min: number; max: number; sile
 /** Units of what was measured. */
 export type MeasuredUnit = 'LUFS' | 'dBFS' | 'dBTP'
 
-/** A measured level as shown: "−23.0 LUFS". */
-export const showMeasured = (level: number, unit: MeasuredUnit): string => `${showDb(level).replace(' dB', '')} ${unit}`
+/** A measured level as shown: "−23.0 LUFS", without a plus; -Infinity is silence. */
+export const showMeasured = (level: number, unit: MeasuredUnit): string => `${showDb(level).replace(' dB', '').replace('+', '')} ${unit}`
 
 /** A typed level in a measured unit, with the unit or without: "-23", "-23 LUFS"; rounded to 0.01. */
 export function parseMeasured(text: string, range: { min: number; max: number; unit: MeasuredUnit }): Typed<number> {

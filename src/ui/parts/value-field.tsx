@@ -68,19 +68,22 @@ export function ValueField<T>({ label, shown, parse, onValue, onNudge, disabled,
     leaving.current = false
   }
 
+  const putBack = () => {
+    setText(null)
+    setProblem(null)
+  }
+
   const onKeyDown = (event: KeyboardEvent) => {
     event.stopPropagation()
     if (event.key === 'Enter') {
       // Back to the editor's keys: Space plays, Ctrl+Z takes it back.
       if (take()) leave()
     } else if (event.key === 'Escape') {
-      setText(null)
-      setProblem(null)
+      putBack()
       leave()
     } else if ((event.key === 'ArrowUp' || event.key === 'ArrowDown') && onNudge) {
       event.preventDefault()
-      setText(null)
-      setProblem(null)
+      putBack()
       onNudge(event.key === 'ArrowUp' ? 1 : -1, event.altKey)
     }
   }
@@ -94,19 +97,19 @@ export function ValueField<T>({ label, shown, parse, onValue, onNudge, disabled,
         value={text ?? shown} aria-invalid={problem !== null} aria-describedby={problem ? `${id}-problem` : undefined}
         onChange={(event) => setText(event.target.value)} onFocus={(event) => event.target.select()} onBlur={() => leaving.current || take()} onKeyDown={onKeyDown}
       />
-      {problem && <Problem id={`${id}-problem`} of={input}>{problem}</Problem>}
+      {problem && <Problem id={`${id}-problem`} of={input} onEscape={putBack}>{problem}</Problem>}
     </div>
   )
 }
 
-/** What is wrong with a field, beside it and wholly on the screen. */
-function Problem({ id, of, children }: { id: string; of: RefObject<HTMLInputElement | null>; children: string }) {
-  const keepFocus = (event: Event) => event.preventDefault()
+/** What is wrong with a field, beside it and wholly on the screen. It lies above all else, so Escape is its own wherever the focus is; presses elsewhere leave it. */
+function Problem({ id, of, onEscape, children }: { id: string; of: RefObject<HTMLInputElement | null>; onEscape(): void; children: string }) {
+  const stay = (event: Event) => event.preventDefault()
   return (
     <Popover.Root open>
       <Popover.Anchor virtualRef={of as RefObject<HTMLInputElement>} />
       <Popover.Portal>
-        <Popover.Content id={id} role="alert" side="top" align="end" sideOffset={4} collisionPadding={8} onOpenAutoFocus={keepFocus} onCloseAutoFocus={keepFocus} className="z-50 w-60 rounded-lg border border-madder bg-white p-2 text-xs text-ink shadow-lg">
+        <Popover.Content id={id} role="alert" side="top" align="end" sideOffset={4} collisionPadding={8} onOpenAutoFocus={stay} onCloseAutoFocus={stay} onInteractOutside={stay} onEscapeKeyDown={onEscape} className="z-50 w-60 rounded-lg border border-madder bg-white p-2 text-xs text-ink shadow-lg">
           {children}
         </Popover.Content>
       </Popover.Portal>

@@ -4,7 +4,7 @@ import { levelOf, type LevelKind } from '../../../core/measure/region-meter'
 import { regionsOf } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
 import { meanLevel, proposeMatch, type MatchProposal } from '../../../core/suggest/match'
-import { parseMeasured, showDb, type MeasuredUnit } from '../../../core/units/typed'
+import { parseMeasured, showMeasured, showDb, type MeasuredUnit } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
@@ -15,7 +15,7 @@ import { useMeasured } from './use-measured'
 const units: Record<LevelKind, MeasuredUnit> = { loudness: 'LUFS', rms: 'dBFS', peak: 'dBFS', 'true-peak': 'dBTP' }
 
 /** A level as shown, with the unit of its kind. */
-export const showLevel = (db: number, kind: LevelKind): string => `${showDb(Number.isFinite(db) ? Math.round(db * 10) / 10 : null).replace(' dB', '').replace(/^\+?/, '')} ${units[kind]}`
+export const showLevel = (db: number, kind: LevelKind): string => showMeasured(Number.isFinite(db) ? Math.round(db * 10) / 10 : -Infinity, units[kind])
 
 const held: Record<NonNullable<MatchProposal['held']>, string> = { silent: 'silent', 'too-short': 'under 0.4 s, has no loudness', ceiling: 'held at the ceiling', range: 'at the end of the range' }
 
