@@ -50,17 +50,17 @@ export function ThreadFields({ session, thread, origin, length }: { session: Ses
           <div className="flex items-end gap-2">
             {isGain ? (
               <ValueField
-                name="knot-level" className="flex-1" label={indices.length > 1 ? `${indices.length} knots` : 'Level of the knot'} shown={showDb(knot.value === 0 ? null : Math.round(heightToDb(knot.value) * 100) / 100)} parse={(text) => parseLevel(text, RANGE)}
+                name="knot-level" className="min-w-0 flex-1 [&_input]:px-1.5" label={indices.length > 1 ? `${indices.length} knots` : 'Level of the knot'} shown={showDb(knot.value === 0 ? null : Math.round(heightToDb(knot.value) * 100) / 100)} parse={(text) => parseLevel(text, RANGE)}
                 onValue={(db) => dispatch(setKnots(thread, indices, db === null ? 0 : dbToHeight(db)))} onNudge={(direction, fine) => dispatch(shiftKnots(thread, indices, direction * (fine ? 0.1 : 1)))}
               />
             ) : (
               <ValueField name="knot-level" className="flex-1" label="Pan of the knot" shown={showPan(knot.value)} parse={parsePan} onValue={(pan) => dispatch(setKnots(thread, indices, pan))} onNudge={(direction, fine) => dispatch(shiftKnots(thread, indices, direction * (fine ? 1 : 5)))} />
             )}
             {indices.length === 1 && <ValueField
-              name="knot-time" className="w-24" label={origin ? 'from start' : 'at'} shown={showLength(knot.frame - origin, rate)} parse={(text) => parseLength(text, context, { min: 0, max: length }, 's')}
+              name="knot-time" className="w-[5.25rem] shrink-0 [&_input]:px-1.5" label={origin ? 'from start' : 'at'} shown={showLength(knot.frame - origin, rate)} parse={(text) => parseLength(text, context, { min: 0, max: length }, 's')}
               onValue={(frames) => void dispatch(changeKnots(thread, 'Move knot', (all) => moveKnots(all, [index], origin + frames - knot.frame, 0, kind)))}
             />}
-            <Button className="w-9 !px-0" aria-label={indices.length > 1 ? `Remove ${indices.length} knots` : 'Remove the knot'} title="Remove" onClick={() => dispatch(dropKnots(thread, indices))}><Trash2 size={15} /></Button>
+            <Button className="w-8 shrink-0 !px-0" aria-label={indices.length > 1 ? `Remove ${indices.length} knots` : 'Remove the knot'} title="Remove" onClick={() => dispatch(dropKnots(thread, indices))}><Trash2 size={15} /></Button>
           </div>
           {indices.length > 1 && <StretchFields thread={thread} knots={knots} kind={kind} indices={indices} origin={origin} length={length} session={session} />}
           <div className="flex items-end gap-2">
