@@ -62,6 +62,13 @@ export function insertKnot(knots: readonly Knot[], frame: number, value?: number
   return { knots: [...head, knot, ...knots.slice(at + 1)], index: at + 1 }
 }
 
+/** The knots with some of them replaced; those of other indices stay the same objects. */
+function changed(knots: readonly Knot[], indices: readonly number[], change: (knot: Knot) => Knot): Knot[] {
+  const next = knots.slice()
+  for (const i of indices) if (next[i]) next[i] = change(next[i])
+  return next
+}
+
 /**
  * The knots with some of them moved together: by frames, stopping at their neighbours, and in value, keeping their differences
  * until the first reaches an end. `indices` are sorted.
@@ -79,15 +86,18 @@ export function moveKnots(knots: readonly Knot[], indices: readonly number[], by
   }
   const frames = Math.round(within(byFrames, left, right))
   const value = within(byValue, down, up)
-  return knots.map((k, i) => (chosen.has(i) ? { ...k, frame: k.frame + frames, value: within(k.value + value, limits.min, limits.max) } : k))
+  return changed(knots, indices, (k) => ({ ...k, frame: k.frame + frames, value: within(k.value + value, limits.min, limits.max) }))
 }
 
 /** The knots without some of them. */
-export const removeKnots = (knots: readonly Knot[], indices: readonly number[]): Knot[] => knots.filter((_, i) => !indices.includes(i))
+export function removeKnots(knots: readonly Knot[], indices: readonly number[]): Knot[] {
+  const removed = new Set(indices)
+  return knots.filter((_, i) => !removed.has(i))
+}
 
 /** The knots with the values of some of them changed, within the kind's range. */
 export const mapValues = (kind: ThreadKind, knots: readonly Knot[], indices: readonly number[], change: (value: number) => number): Knot[] =>
-  knots.map((k, i) => (indices.includes(i) ? { ...k, value: within(change(k.value), kind.min, kind.max) } : k))
+  changed(knots, indices, (k) => ({ ...k, value: within(change(k.value), kind.min, kind.max) }))
 
 /** A gain scaled about 0 dB: `factor` 0.5 halves its dB, 2 doubles them, 0 makes it 0 dB. For pan, about the centre. */
 export function scaledValue(kind: ThreadKind, value: number, factor: number): number {
@@ -117,12 +127,12 @@ export function stretchKnots(knots: readonly Knot[], indices: readonly number[],
     if (distance !== 0) low = Math.max(low, inner / Math.abs(distance))
   }
   const by = Math.max(low, high)
-  return knots.map((k, i) => (chosen.has(i) ? { ...k, frame: Math.max(0, Math.round(about + (k.frame - about) * by)) } : k))
+  return changed(knots, indices, (k) => ({ ...k, frame: Math.max(0, Math.round(about + (k.frame - about) * by)) }))
 }
 
 /** The stretch that begins at a knot with another bend -1…1 (which makes it a line), or another shape. */
 export const reshapeStretch = (knots: readonly Knot[], index: number, change: Partial<Pick<Knot, 'shape' | 'bend'>>): Knot[] =>
-  knots.map((k, i) => (i === index ? { frame: k.frame, value: k.value, shape: change.shape ?? (change.bend !== undefined ? 'line' : k.shape), bend: change.shape !== undefined && change.shape !== 'line' ? 0 : within(change.bend ?? k.bend, -1, 1) } : k))
+  changed(knots, [index], (k) => ({ frame: k.frame, value: k.value, shape: change.shape ?? (change.bend !== undefined ? 'line' : k.shape), bend: change.shape !== undefined && change.shape !== 'line' ? 0 : within(change.bend ?? k.bend, -1, 1) }))
 
 /** Indices of the knots from one frame to another, both included. */
 export const knotsBetween = (knots: readonly Knot[], from: number, to: number): number[] => knots.flatMap((k, i) => (k.frame >= from && k.frame <= to ? [i] : []))

@@ -86,7 +86,7 @@ export const slipRegions = defineEdit<{ regionIds: readonly string[]; byFrames: 
   },
 })
 
-/** Splits regions at session frames; the pieces keep sound, gain and thread. Frames outside a region, or inside a crossfade, leave it. */
+/** Splits regions at session frames; the pieces keep sound, gain and thread. Frames outside a region, or inside a crossfade or at one of its ends, leave it. */
 export const splitRegions = defineEdit<{ regionIds: readonly string[]; frames: readonly number[] }>({
   name: 'splitRegions',
   label: (session, { regionIds }) => `Split ${regionWords(session, regionIds)}`,
@@ -98,7 +98,7 @@ export const splitRegions = defineEdit<{ regionIds: readonly string[]; frames: r
       for (const frame of [...frames].map(Math.round).sort((a, b) => a - b)) {
         const region = regions[current]!
         if (frame <= region.start || frame >= regionEnd(region)) continue
-        const inside = Object.values(crossfades).some((x) => (x.leftId === current && frame > regions[x.rightId]!.start) || (x.rightId === current && frame < regionEnd(regions[x.leftId]!)))
+        const inside = Object.values(crossfades).some((x) => (x.leftId === current && frame >= regions[x.rightId]!.start) || (x.rightId === current && frame <= regionEnd(regions[x.leftId]!)))
         if (inside) continue
         const [left, right] = halves(region, frame, freshId(regions, id))
         regions[left.id] = left

@@ -27,10 +27,11 @@ export function joinRoom(session: Session, join: Join): JoinRoom | null {
   const [left, right] = [session.regions[join.leftId], session.regions[join.rightId]]
   if (!left || !right || left.trackId !== right.trackId || right.start > regionEnd(left) || left.start >= right.start) return null
   const fade = crossfadeOf(session, join)
-  const frame = fade ? Math.round((regionEnd(left) + right.start) / 2) : right.start
   const hidden = { left: edgeRoom(left, session.sources[left.sourceId]!).endRight, right: -edgeRoom(right, session.sources[right.sourceId]!).startLeft }
   // Neither side reaches past the other's far end, nor into the crossfade there.
   const taken = { left: crossfadeRoom(session, left.id).in, right: crossfadeRoom(session, right.id).out }
+  // An overlap of one frame has its middle at its end, or, where the next crossfade begins there, at its start.
+  const frame = fade ? Math.min(Math.round((regionEnd(left) + right.start) / 2), regionEnd(right) - taken.right - 1) : right.start
   return {
     frame,
     left: Math.max(0, Math.min(regionEnd(left) + hidden.left, regionEnd(right) - taken.right - 1) - frame),
@@ -152,7 +153,7 @@ export const shiftCrossfade = defineEdit<{ crossfadeId: string; edge: 'start' | 
 const fadeEndMin = (session: Session, fade: Crossfade) => session.regions[fade.leftId]!.start + crossfadeRoom(session, fade.leftId).in + 1 - session.regions[fade.rightId]!.start
 const fadeStartMax = (session: Session, fade: Crossfade) => regionEnd(session.regions[fade.rightId]!) - crossfadeRoom(session, fade.rightId).out - 1 - regionEnd(session.regions[fade.leftId]!)
 
-/** Takes crossfades away: the regions meet in the middle of what was their overlap. */
+/** Takes crossfades away: the regions meet in the middle of what was their overlap. One of a single frame, hemmed in on both sides by others, stays. */
 export const removeCrossfades = defineEdit<{ crossfadeIds: readonly string[] }>({
   name: 'removeCrossfades',
   label: (session, { crossfadeIds }) => `Remove crossfade ${named(session, crossfadeIds)}`,
@@ -163,6 +164,7 @@ export const removeCrossfades = defineEdit<{ crossfadeIds: readonly string[] }>(
       const room = fade && joinRoom(next, fade)
       if (!fade || !room || next.regions[fade.leftId]!.locked || next.regions[fade.rightId]!.locked) continue
       const [left, right] = [next.regions[fade.leftId]!, next.regions[fade.rightId]!]
+      if (room.frame <= left.start + crossfadeRoom(next, left.id).in) continue
       const crossfades = { ...next.crossfades }
       delete crossfades[id]
       next = { ...next, crossfades, regions: { ...next.regions, [left.id]: moveEnd(left, room.frame - regionEnd(left)), [right.id]: moveStart(right, room.frame - right.start) } }

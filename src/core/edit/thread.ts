@@ -55,10 +55,12 @@ export function threadWords(session: Session, ref: ThreadRef): string {
 }
 
 function checkKnots(knots: readonly Knot[], kind: ThreadKind): void {
-  knots.forEach((k, i) => {
-    if (!(k.value >= kind.min && k.value <= kind.max)) throw new RangeError(`a knot at ${k.value} is outside ${kind.min}…${kind.max}`)
-    if (i > 0 && k.frame < knots[i - 1]!.frame) throw new RangeError(`a knot at frame ${k.frame} comes after one at ${knots[i - 1]!.frame}`)
-  })
+  let last = -Infinity
+  for (const { frame, value } of knots) {
+    if (!(value >= kind.min && value <= kind.max)) throw new RangeError(`a knot at ${value} is outside ${kind.min}…${kind.max}`)
+    if (frame < last) throw new RangeError(`a knot at frame ${frame} comes after one at ${last}`)
+    last = frame
+  }
 }
 
 /** The session with other knots in a thread; the same session when they are the same. */

@@ -22,3 +22,9 @@ export function excerpt(session: Session, regionIds: readonly string[]): Session
     gainThreads: pick(session.gainThreads, list.flatMap((r) => r.gainThreadId ?? [])), crossfades: Object.fromEntries(crossfades.map((x) => [x.id, x])), markers: [],
   }
 }
+
+/** The same for what is measured of regions and of where they meet, before anything that is done to their tracks: without lanes, which may be long. */
+export function soundExcerpt(session: Session, regionIds: readonly string[]): Session {
+  const part = excerpt(session, regionIds)
+  return { ...part, tracks: Object.fromEntries(Object.entries(part.tracks).map(([id, track]) => [id, { ...track, lanes: {} }])), mix: { ...part.mix, lanes: {} } }
+}

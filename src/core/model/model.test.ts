@@ -67,6 +67,17 @@ describe('patches', () => {
     expect(applied.tracks).toBe(plain.tracks)
     expect(plain.regions.a!.clipGainDb).toBe(0)
   })
+  test('of a list hold what changed in its middle', () => {
+    const [a, b, c, d] = [{ n: 1 }, { n: 2 }, { n: 3 }, { n: 4 }]
+    const { forward, inverse } = diff({ list: [a, b, c] }, { list: [a, d, b, c] })
+    expect(forward).toEqual([{ path: ['list'], items: { at: 1, remove: 0, insert: [d] } }])
+    expect(inverse).toEqual([{ path: ['list'], items: { at: 1, remove: 1, insert: [] } }])
+    expect(diff({ list: [a, b, c] }, { list: [a, d, c] }).forward[0]!.items).toEqual({ at: 1, remove: 1, insert: [d] })
+    expect(diff({ list: [a, a] }, { list: [a] }).forward[0]!.items).toEqual({ at: 1, remove: 1, insert: [] })
+    expect(diff({ list: [a] }, { list: [b] }).forward[0]).toEqual({ path: ['list'], value: [b] })
+    expect(() => applyPatches({ list: [a] }, forward)).not.toThrow()
+    expect(() => applyPatches({ list: [a] }, [{ path: ['list'], items: { at: 1, remove: 1, insert: [] } }])).toThrow(/2 items, of which there are 1/)
+  })
   test('a path that leads nowhere throws', () => expect(() => applyPatches({ a: 1 }, [{ path: ['a', 'b'], value: 2 }])).toThrow(RangeError))
 })
 
