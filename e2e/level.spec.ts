@@ -103,7 +103,7 @@ test('silence is cut off the ends and taken back; a breath is drawn down; a stre
   // The breath before the line, from 0.1 s to 0.45 s, drawn down in the bench.
   await regionGroup(page, 'the keeper, take 3').dblclick({ position: { x: 20, y: 30 } })
   const area = (await page.getByTestId('bench-thread').boundingBox())!
-  const x = (seconds: number) => area.x + 44 + ((area.width - 54) * seconds * 48000) / length
+  const x = (seconds: number) => area.x + (area.width * seconds * 48000) / length
   await page.getByRole('button', { name: 'Draw' }).click()
   await page.mouse.move(x(0.05), area.y + 120)
   await page.mouse.down()

@@ -62,6 +62,8 @@ test('24 tracks with 5000 knots each on volume and pan: played without a gap, sc
   for (let i = 0; i < 6; i++) await page.keyboard.press('Equal')
   await page.waitForTimeout(1500)
   console.log(`scrolling over these lanes: ${timesOf(await workOfFrames(page, 240, 'scroll'))}`)
+  await page.waitForTimeout(1500)
+  console.log(`scrolling down through the tracks and up again: ${timesOf(await workOfFrames(page, 240, 'scroll down'))}`)
   for (let i = 0; i < 6; i++) await page.keyboard.press('Equal')
   await page.waitForTimeout(1000)
   // A knot in sight, in the middle of the picture.

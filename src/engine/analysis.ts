@@ -1,7 +1,7 @@
 import { wrap, type Remote } from 'comlink'
 import type { RegionMeasure } from '../core/measure/region-meter'
 import type { Relation } from '../core/curve/crossfade'
-import { excerpt } from '../core/model/excerpt'
+import { soundExcerpt } from '../core/model/excerpt'
 import { identityOf } from '../core/model/identity'
 import { overlapKey } from '../core/render/overlap'
 import { listSeams, seamKey, type MeasuredSeam, type Seam } from '../core/suggest/seams'
@@ -60,7 +60,7 @@ export async function measure(session: Session, region: Region): Promise<RegionM
   if (known && known !== 'asked') return known
   measured.set(key, 'asked')
   try {
-    const result = await analysis().measure(excerpt(session, [region.id]), region.id)
+    const result = await analysis().measure(soundExcerpt(session, [region.id]), region.id)
     if (measured.size > MOST) measured.clear()
     measured.set(key, result)
     told()
@@ -81,14 +81,14 @@ export function onMeasured(listener: () => void): () => void {
 export const measuredVersion = () => version
 
 /** Loudness steps for finding phrases in a region. */
-export const phraseSteps = (session: Session, region: Region): Promise<number[]> => analysis().phraseSteps(excerpt(session, [region.id]), region.id)
+export const phraseSteps = (session: Session, region: Region): Promise<number[]> => analysis().phraseSteps(soundExcerpt(session, [region.id]), region.id)
 
 /** Peaks of every millisecond of a region, for finding silence. */
-export const millisecondPeaks = (session: Session, region: Region): Promise<Float32Array> => analysis().millisecondPeaks(excerpt(session, [region.id]), region.id)
+export const millisecondPeaks = (session: Session, region: Region): Promise<Float32Array> => analysis().millisecondPeaks(soundExcerpt(session, [region.id]), region.id)
 
 const around = (session: Session, crossfadeId: string): Session => {
   const fade = session.crossfades[crossfadeId]!
-  return excerpt(session, [fade.leftId, fade.rightId])
+  return soundExcerpt(session, [fade.leftId, fade.rightId])
 }
 
 const relations = new Map<string, Relation | 'asked'>()
@@ -155,7 +155,7 @@ export async function measureSeams(session: Session, onSome: (known: MeasuredSea
     if (signal.aborted) return
     const batch = missing.slice(i, i + BATCH)
     const ids = batch.flatMap(({ seam }) => [seam.leftId, seam.rightId].filter((id) => id !== null))
-    const measured = await analysis().seams(excerpt(session, neighbours(session, ids)), batch.map((b) => b.seam))
+    const measured = await analysis().seams(soundExcerpt(session, neighbours(session, ids)), batch.map((b) => b.seam))
     if (signal.aborted) return
     batch.forEach(({ key }, n) => seams.set(key, measured[n]!))
     tell()

@@ -1,4 +1,4 @@
-import { handFree, handHolds, onHandHolds, soundBegins, watchHand } from './hand'
+import { handFree, handHolds, isHandBusy, onHandHolds, soundBegins, watchHand, whenHandFree } from './hand'
 
 test('what waits for the hand goes on when its button is up, or when the window has lost it', async () => {
   const window = new EventTarget()
@@ -23,8 +23,19 @@ test('what waits for the hand goes on when its button is up, or when the window 
   expect(heard).toEqual(Array.from({ length: 4 }, () => [true, false]).flat())
 })
 
+test('what no longer waits for the hand is not called', () => {
+  const called: string[] = []
+  handHolds(true)
+  expect(isHandBusy()).toBe(true)
+  whenHandFree(() => called.push('waits'))
+  whenHandFree(() => called.push('given up'))()
+  handHolds(false)
+  whenHandFree(() => called.push('at once'))
+  expect([isHandBusy(), ...called]).toEqual([false, 'waits', 'at once'])
+})
+
 test('the background rests for three seconds when sound begins, and longer while a hand still holds', () => {
-  jest.useFakeTimers()
+  jest.useFakeTimers({ now: 1e12 })
   const heard: boolean[] = []
   const stop = onHandHolds((held) => heard.push(held))
   soundBegins()
@@ -38,5 +49,43 @@ test('the background rests for three seconds when sound begins, and longer while
   handHolds(false)
   expect(heard).toEqual([true, false])
   stop()
+  jest.useRealTimers()
+})
+
+test('the background rests while the wheel is turned, and a little longer; a beginning sound is not cut short by it', () => {
+  jest.useFakeTimers({ now: 2e12 })
+  const window = new EventTarget()
+  watchHand(window as unknown as Window)
+  const heard: boolean[] = []
+  const stop = onHandHolds((held) => heard.push(held))
+  for (let i = 0; i < 5; i++) {
+    window.dispatchEvent(new Event('wheel'))
+    jest.advanceTimersByTime(200)
+  }
+  expect(heard).toEqual([true])
+  jest.advanceTimersByTime(100)
+  expect(heard).toEqual([true, false])
+  soundBegins()
+  window.dispatchEvent(new Event('wheel'))
+  jest.advanceTimersByTime(2999)
+  expect(heard).toEqual([true, false, true])
+  jest.advanceTimersByTime(1)
+  expect(heard).toEqual([true, false, true, false])
+  stop()
+  jest.useRealTimers()
+})
+
+test('the rest ends when its timer does, even where the clock has not moved on by as much', () => {
+  jest.useFakeTimers({ now: 3e12 })
+  const clock = jest.spyOn(performance, 'now').mockReturnValue(5e12)
+  const window = new EventTarget()
+  watchHand(window as unknown as Window)
+  const heard: boolean[] = []
+  const stop = onHandHolds((held) => heard.push(held))
+  window.dispatchEvent(new Event('wheel'))
+  jest.advanceTimersByTime(300)
+  expect(heard).toEqual([true, false])
+  stop()
+  clock.mockRestore()
   jest.useRealTimers()
 })

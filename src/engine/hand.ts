@@ -1,12 +1,12 @@
-/** A hand holds something on the screen; sound is beginning; either of them, as it was told last. */
+/** A hand holds something on the screen; it turns the wheel, or sound is beginning, until when (0 when neither is so); any of them, as it was told last. */
 let holding = false
-let beginning = false
+let restsUntil = 0
 let held = false
 let timer: ReturnType<typeof setTimeout> | undefined
 const listeners = new Set<(held: boolean) => void>()
 
 function tell(): void {
-  const now = holding || beginning
+  const now = holding || restsUntil > 0
   if (now === held) return
   held = now
   for (const listener of [...listeners]) listener(held)
@@ -18,19 +18,26 @@ export function handHolds(now: boolean): void {
   tell()
 }
 
-/** How long the background rests when sound begins, in milliseconds: as long as it may take to fill the ring that it is played from. */
-const BEGINNING_MS = 3000
-
-/** Tells that sound begins to play: what is worked out in the background rests for a while, so that no gap is heard. */
-export function soundBegins(): void {
+/** Has the background rest for so many milliseconds from now. */
+function rest(ms: number): void {
+  const until = performance.now() + ms
+  if (until <= restsUntil) return
+  restsUntil = until
   clearTimeout(timer)
-  beginning = true
   timer = setTimeout(() => {
-    beginning = false
+    restsUntil = 0
     tell()
-  }, BEGINNING_MS)
+  }, ms)
   tell()
 }
+
+/** How long the background rests when sound begins, in milliseconds: as long as it may take to fill the ring that it is played from. */
+const BEGINNING_MS = 3000
+/** The same when the wheel was turned: until it is clear that it has stopped. */
+const WHEEL_MS = 300
+
+/** Tells that sound begins to play: what is worked out in the background rests for a while, so that no gap is heard. */
+export const soundBegins = () => rest(BEGINNING_MS)
 
 /** Hears of every change. Returns how to stop hearing. */
 export function onHandHolds(listener: (held: boolean) => void): () => void {
@@ -38,21 +45,30 @@ export function onHandHolds(listener: (held: boolean) => void): () => void {
   return () => void listeners.delete(listener)
 }
 
-/** Resolves when no hand holds anything and no sound begins; at once where that is so already. */
-export function handFree(): Promise<void> {
-  if (!held) return Promise.resolve()
-  return new Promise((resolve) => {
-    const stop = onHandHolds((now) => {
-      if (now) return
-      stop()
-      resolve()
-    })
+/** Whether a hand holds or turns something, or sound begins. */
+export const isHandBusy = (): boolean => held
+
+/** Calls back when no hand holds or turns anything and no sound begins; at once where that is so already. Returns how to give it up. */
+export function whenHandFree(call: () => void): () => void {
+  if (!held) {
+    call()
+    return () => {}
+  }
+  const stop = onHandHolds((now) => {
+    if (now) return
+    stop()
+    call()
   })
+  return stop
 }
 
-/** Follows the pointer of a window: it holds while a button is down, and not when the window has lost it on the way. */
+/** The same as a promise. */
+export const handFree = (): Promise<void> => new Promise((resolve) => void whenHandFree(resolve))
+
+/** Follows the pointer of a window: it holds while a button is down, and not when the window has lost it on the way. Turning the wheel counts too. */
 export function watchHand(window: Pick<Window, 'addEventListener'>): void {
   window.addEventListener('pointerdown', () => handHolds(true), true)
   for (const type of ['pointerup', 'pointercancel', 'blur'] as const) window.addEventListener(type, () => handHolds(false), true)
+  window.addEventListener('wheel', () => rest(WHEEL_MS), { capture: true, passive: true })
   window.addEventListener('pointermove', (event) => event.buttons === 0 && handHolds(false), true)
 }

@@ -22,8 +22,11 @@ const words = (notice: 'no-audio-device' | 'no-shared-memory' | { failed: string
 const LARGE = 500
 const PAUSE_MS = { playing: 33, silent: 500 }
 
-/** Whether a patch carries a whole long thread. */
-const isHeavy = ({ value }: Patch) => Array.isArray(value) && value.length > LARGE
+/** Whether a patch carries a long thread, or much of one. */
+function isHeavy({ value, items }: Patch): boolean {
+  const carried = items?.insert ?? value
+  return Array.isArray(carried) && carried.length > LARGE
+}
 
 /** Keeps a player in step with the store: its session, its loop, whether it plays. */
 export function keepPlaying(store: Store): void {

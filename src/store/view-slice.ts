@@ -42,6 +42,8 @@ export interface View {
   height: number
   /** Pixels that the rows of tracks have below their regions, for opened lanes; rows beyond the list have none. */
   below?: readonly number[]
+  /** Where what is seen begins, in pixels from `left`: 0 in a view, some way off on a sheet. */
+  x0?: number
 }
 
 /** A lane that is opened below its track. */

@@ -13,6 +13,7 @@ import { EditorPage } from './editor/editor-page'
 import { HelpPage } from './help/help-page'
 import { SessionsPage } from './sessions/sessions-page'
 import './look/look.css'
+import { facesLoaded } from './look/writing'
 import { NotFound } from './parts/not-found'
 import { Toasts } from './parts/toasts'
 
@@ -38,9 +39,9 @@ const router = createBrowserRouter([
   { path: '*', element: <NotFound what="This page does not exist." /> },
 ])
 
-createRoot(document.getElementById('root')!).render(
+void facesLoaded().then(() => createRoot(document.getElementById('root')!).render(
   <Provider store={store}>
     <RouterProvider router={router} />
     <Toasts />
   </Provider>,
-)
+))

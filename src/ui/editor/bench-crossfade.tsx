@@ -10,9 +10,11 @@ import { overlapPicture, slipFor } from '../../engine/analysis'
 import type { OverlapPicture } from '../../engine/analysis.worker'
 import { commit } from '../../store/edits'
 import { loopOver } from '../../store/playback'
-import { colour, faded } from '../look/colours'
+import { shownSession } from '../../store/selectors'
+import { faded } from '../look/colours'
+import { write } from '../look/writing'
 import { Button } from '../parts/button'
-import { preparedContext, useAppDispatch, useSize } from '../parts/hooks'
+import { preparedContext, useAppDispatch, useAppSelector, useSize } from '../parts/hooks'
 import { ValueField } from '../parts/value-field'
 import { CurveChoice } from './fade-fields'
 import { drawCrossfade } from './timeline/draw-region'
@@ -23,7 +25,13 @@ const showCorrelation = (value: number) => value.toFixed(2).replace('-', '−')
 const showWorst = (db: number) => (Math.abs(db) < 0.05 ? '0.0 dB' : `${db > 0 ? 'bulges' : 'dips'} ${Math.abs(db).toFixed(1)} dB`)
 
 /** A crossfade in the bench: what was measured, both sounds and their sum, and every value as a field. */
-export function BenchCrossfade({ session, fade }: { session: Session; fade: Crossfade }) {
+export function BenchCrossfade({ crossfadeId }: { crossfadeId: string }) {
+  const session = useAppSelector(shownSession)
+  const fade = session?.crossfades[crossfadeId]
+  return session && fade && <CrossfadeBench session={session} fade={fade} />
+}
+
+function CrossfadeBench({ session, fade }: { session: Session; fade: Crossfade }) {
   const ids = useMemo(() => [fade.id], [fade.id])
   const relation = useRelations(session, ids).get(fade.id) ?? null
   const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
@@ -64,7 +72,7 @@ function SlipOffer({ session, fade }: { session: Session; fade: Crossfade }) {
   if (byFrames === 0 || after - before < 0.02) return <p className="mt-1 text-xs text-soft">No shift within 10 ms makes both sides agree better.</p>
   return (
     <div className="mt-2 text-xs">
-      <p className="text-soft">Shifted by {showLength(Math.abs(byFrames), session.sampleRate)} {byFrames > 0 ? 'later' : 'earlier'}, the correlation is {showCorrelation(after)} instead of {showCorrelation(before)}.</p>
+      <p className="text-soft">{showLength(Math.abs(byFrames), session.sampleRate)} {byFrames > 0 ? 'later' : 'earlier'} it would be {showCorrelation(after)}.</p>
       <Button className="mt-1 h-7" onClick={() => void dispatch(commit(alignCrossfade, { crossfadeId: fade.id, byFrames }))}>Slip it there</Button>
     </div>
   )
@@ -137,12 +145,9 @@ function CrossfadePicture({ session, fade, relation }: { session: Session; fade:
     const overlap = { x: across(right.start), width: across(regionEnd(left)) - across(right.start) }
     ctx.fillStyle = faded('oak', 0.1)
     ctx.fillRect(overlap.x, 4, overlap.width, height - 8)
-    ctx.font = '11px "Atkinson Hyperlegible Next Variable", sans-serif'
-    ctx.textBaseline = 'middle'
     for (let n = 0; n < 3; n++) {
       const middle = 6 + lane * (n + 0.5)
-      ctx.fillStyle = colour('soft')
-      ctx.fillText(['left', 'right', 'sum'][n]!, 12, middle)
+      write(ctx, ['left', 'right', 'sum'][n]!, 12, middle, { face: 'words', size: 11, dye: 'soft' })
       ctx.fillStyle = faded('seam', 0.8)
       ctx.fillRect(52, Math.round(middle), columns, 1)
       ctx.fillStyle = faded(n === 2 ? 'ink' : dye, n === 2 ? 0.7 : 0.86)

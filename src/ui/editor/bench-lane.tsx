@@ -1,68 +1,88 @@
-import { useLayoutEffect, useMemo, useRef, useState } from 'react'
+import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react'
+import { gainKind, panKind } from '../../core/curve/knots'
 import type { LaneKey } from '../../core/edit'
 import { regionsOf } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { crossfadeSides, planRegion } from '../../core/render'
 import { getPlayer } from '../../store/playback'
 import type { View } from '../../store/view-slice'
-import { preparedContext, useAppSelector, useFrame, useSize } from '../parts/hooks'
+import { preparedContext, useAppStore, useFrame, useSize } from '../parts/hooks'
 import { placeLine } from '../parts/move'
-import { ThreadArea } from './thread-area'
 import { usePictures } from './pictures'
-import { frameToX, visibleRegions } from './timeline/geometry'
+import { useSounding } from './sounding'
+import { ThreadArea } from './thread-area'
+import { AXIS, PAD, ThreadAxis } from './thread-axis'
 import { drawSound } from './timeline/draw-sound'
-import { lanePlace } from './timeline/thread-place'
+import { frameToX, seenAcross, visibleRegions, xToFrame } from './timeline/geometry'
+import { Sheet, useSheet } from './timeline/sheet'
+import { newLanePlace } from './timeline/thread-place'
 
-const AXIS = 44
-const PAD = 10
+/** By so much the picture of the sound behind a lane grows, in pixels: a large picture takes long to be shown. */
+const STEP = 768
+
+/** Room for a knot at either end, in pixels. */
+const EDGE = 8
 
 /** A lane large, over the stretch that the timeline shows, with the sound of its track behind. */
-export function BenchLane({ session, trackId, lane }: { session: Session; trackId: string | null; lane: LaneKey }) {
+export function BenchLane({ trackId, lane }: { trackId: string | null; lane: LaneKey }) {
   const frame = useRef<HTMLDivElement>(null)
-  const canvas = useRef<HTMLCanvasElement>(null)
   const line = useRef<HTMLDivElement>(null)
+  const store = useAppStore()
   const { width, height } = useSize(frame)
-  const { pictures, version } = usePictures()
-  const shown = useAppSelector((s) => s.view.view)
   const inner = Math.max(1, width - AXIS - PAD)
-  const framesPerPixel = (shown.width * shown.framesPerPixel) / inner
-  const view: View = useMemo(() => ({ left: shown.left - AXIS * framesPerPixel, framesPerPixel, top: 0, width, height }), [shown.left, framesPerPixel, width, height])
-  const place = useMemo(() => ({ ...lanePlace(session, view, trackId, lane, 0), tag: undefined, from: Math.max(0, shown.left), box: { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD } }), [session, view, trackId, lane, inner, height, shown.left])
-
-  // Only what is heard of the regions is drawn behind; the lane itself lies above.
-  const { regions: all, gainThreads, crossfades, sources } = session
-  const sounding = useMemo(() => session, [all, gainThreads, crossfades, sources, trackId]) // eslint-disable-line react-hooks/exhaustive-deps
-  useLayoutEffect(() => {
-    const session = sounding
-    const ctx = canvas.current && width > 60 && height > 40 ? preparedContext(canvas.current, width, height) : null
-    if (!ctx || trackId === null) return
-    const regions = regionsOf(session, trackId)
-    const seen = visibleRegions(regions, view)
-    const sides = crossfadeSides(session)
-    ctx.save()
-    ctx.beginPath()
-    ctx.rect(AXIS, 0, inner, height)
-    ctx.clip()
-    ctx.globalAlpha = 0.45
-    for (const region of regions.slice(seen.first, seen.last)) {
-      const box = { x: frameToX(view, region.start), y: PAD, width: region.length / framesPerPixel, height: height - 2 * PAD }
-      drawSound(ctx, pictures, { plan: planRegion(session, region, sides.get(region.id)), source: session.sources[region.sourceId]!, box, width: AXIS + inner, framesPerPixel, dye: region.colour ?? session.tracks[trackId]!.colour })
-    }
-    ctx.restore()
-  }, [sounding, trackId, view, pictures, version, width, height, inner, framesPerPixel])
+  // The same stretch as the timeline's, on as many pixels as there are here, with room for knots at its ends.
+  const viewOf = useCallback((shown: View): View => {
+    const framesPerPixel = (shown.width * shown.framesPerPixel) / Math.max(1, inner - 2 * EDGE)
+    return { left: shown.left - EDGE * framesPerPixel, framesPerPixel, top: 0, width: inner, height }
+  }, [inner, height])
+  const thread = useMemo(() => ({ kind: 'lane' as const, trackId, lane }), [trackId, lane])
+  const placeOf = useCallback((session: Session, view: View) => {
+    const place = newLanePlace(session, view, thread, 0)
+    return place && { ...place, tag: undefined, box: { ...place.box, y: PAD, height: height - 2 * PAD } }
+  }, [thread, height])
+  const axis = useMemo(() => ({ kind: lane === 'volume' ? gainKind() : panKind(), box: { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD } }), [lane, inner, height])
 
   useFrame(() => {
-    const x = frameToX(view, getPlayer()?.position() ?? 0)
-    placeLine(line.current, x, x >= AXIS && x <= AXIS + inner)
+    const x = frameToX(viewOf(store.getState().view.view), getPlayer()?.position() ?? 0)
+    placeLine(line.current, AXIS + x, x >= 0 && x <= inner)
   })
 
   return (
     <div ref={frame} className="absolute inset-0 overflow-hidden">
-      <canvas ref={canvas} className="block" style={{ width, height }} aria-hidden />
-      {width > 60 && height > 40 && <ThreadArea session={session} view={view} place={place} axis={AXIS} label="Close-up of the thread" testId="bench-thread" />}
+      {width > 60 && height > 40 && (
+        <>
+          <div className="absolute inset-y-0 overflow-clip" style={{ left: AXIS, width: inner }}>{trackId !== null && <TrackSound trackId={trackId} viewOf={viewOf} height={height} />}</div>
+          <ThreadAxis place={axis} width={width} height={height} />
+          <div className="absolute inset-y-0" style={{ left: AXIS, width: inner }}><ThreadArea thread={thread} viewOf={viewOf} placeOf={placeOf} label="Close-up of the thread" testId="bench-thread" /></div>
+        </>
+      )}
       <div ref={line} className="pointer-events-none absolute inset-y-2 left-0 w-px bg-ink will-change-transform" aria-hidden />
     </div>
   )
+}
+
+/** What is heard of a track's regions, faintly: the lane itself lies above. */
+function TrackSound({ trackId, viewOf, height }: { trackId: string; viewOf(shown: View): View; height: number }) {
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const { pictures, version } = usePictures()
+  const session = useSounding()
+  const sheet = useSheet(viewOf, 0, STEP)
+  const x0 = seenAcross(sheet).from
+  useLayoutEffect(() => {
+    const ctx = canvas.current && preparedContext(canvas.current, sheet.width, height)
+    if (!ctx) return
+    const view = { ...sheet, left: xToFrame(sheet, x0), x0: 0 }
+    const regions = regionsOf(session, trackId)
+    const seen = visibleRegions(regions, view)
+    const sides = crossfadeSides(session)
+    ctx.globalAlpha = 0.45
+    for (const region of regions.slice(seen.first, seen.last)) {
+      const box = { x: frameToX(view, region.start), y: PAD, width: region.length / sheet.framesPerPixel, height: height - 2 * PAD }
+      drawSound(ctx, pictures, { plan: planRegion(session, region, sides.get(region.id)), source: session.sources[region.sourceId]!, box, width: sheet.width, framesPerPixel: sheet.framesPerPixel, dye: region.colour ?? session.tracks[trackId]!.colour })
+    }
+    ctx.globalAlpha = 1
+  }, [session, trackId, sheet, x0, height, pictures, version])
+  return <Sheet sheet={sheet} viewOf={viewOf}><canvas ref={canvas} className="absolute top-0 block max-w-none" style={{ left: x0, width: sheet.width, height }} aria-hidden /></Sheet>
 }
 
 /** Which of the two pan lanes of a pair is in the bench. */

@@ -1,25 +1,34 @@
-import { useLayoutEffect, useMemo, useRef } from 'react'
+import { useCallback, useLayoutEffect, useMemo, useRef } from 'react'
+import { gainKind } from '../../core/curve/knots'
 import type { Region, Session } from '../../core/model/session'
 import { crossfadeSides, planRegion } from '../../core/render'
 import { dbToGain } from '../../core/units/decibel'
 import { getPlayer } from '../../store/playback'
+import { shownSession } from '../../store/selectors'
 import type { View } from '../../store/view-slice'
-import { colour, faded } from '../look/colours'
-import { preparedContext, useFrame, useSize } from '../parts/hooks'
+import { faded } from '../look/colours'
+import { write, type Style } from '../look/writing'
+import { preparedContext, useAppSelector, useFrame, useSize } from '../parts/hooks'
 import { placeLine } from '../parts/move'
 import { ThreadArea } from './thread-area'
+import { AXIS, PAD, ThreadAxis } from './thread-axis'
 import { usePictures } from './pictures'
 import { drawFade } from './timeline/draw-region'
 import { drawSound } from './timeline/draw-sound'
+import { frameToX } from './timeline/geometry'
 import { regionPlace } from './timeline/thread-place'
 
-/** Room for the axis on the left and around the sound. */
-const AXIS = 44
-const PAD = 10
+const FIGURES: Style = { face: 'figures', size: 10.5, dye: 'soft' }
 const MARKS = [0, -6, -12, -24]
 
 /** A region in full width, as it leaves its gain stages, with an axis in dBFS. */
-export function BenchPicture({ session, region, threaded }: { session: Session; region: Region; threaded: boolean }) {
+export function BenchPicture({ regionId, threaded }: { regionId: string; threaded: boolean }) {
+  const session = useAppSelector(shownSession)
+  const region = session?.regions[regionId]
+  return session && region && <RegionPicture session={session} region={region} threaded={threaded} />
+}
+
+function RegionPicture({ session, region, threaded }: { session: Session; region: Region; threaded: boolean }) {
   const frame = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
   const line = useRef<HTMLDivElement>(null)
@@ -27,8 +36,13 @@ export function BenchPicture({ session, region, threaded }: { session: Session; 
   const { pictures, version } = usePictures()
   const inner = Math.max(1, width - AXIS - PAD)
   const framesPerPixel = region.length / inner
-  const view: View = useMemo(() => ({ left: region.start - AXIS * framesPerPixel, framesPerPixel, top: 0, width, height }), [region.start, framesPerPixel, width, height])
-  const place = useMemo(() => ({ ...regionPlace(session, view, region, 0), box: { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD } }), [session, view, region, inner, height])
+  const viewOf = useCallback((): View => ({ left: region.start, framesPerPixel, top: 0, width: inner, height }), [region.start, framesPerPixel, inner, height])
+  const thread = useMemo(() => ({ kind: 'region' as const, regionId: region.id }), [region.id])
+  const placeOf = useCallback((session: Session, view: View) => {
+    const own = session.regions[thread.regionId]
+    return own ? { ...regionPlace(session, view, own, 0), box: { x: frameToX(view, own.start), y: PAD, width: inner, height: height - 2 * PAD } } : null
+  }, [thread, inner, height])
+  const axis = useMemo(() => ({ kind: gainKind(), box: { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD } }), [inner, height])
 
   useLayoutEffect(() => {
     const ctx = canvas.current && width > 60 && height > 40 ? preparedContext(canvas.current, width, height) : null
@@ -53,16 +67,18 @@ export function BenchPicture({ session, region, threaded }: { session: Session; 
   return (
     <div ref={frame} className="absolute inset-0 overflow-hidden">
       <canvas ref={canvas} className="block" style={{ width, height }} role="img" aria-label={`The sound of ${region.name} after clip gain and fades`} />
-      {threaded && width > 60 && height > 40 && <ThreadArea session={session} view={view} place={place} axis={AXIS} label="Close-up of the thread" testId="bench-thread" />}
+      {threaded && width > 60 && height > 40 && (
+        <>
+          <ThreadAxis place={axis} width={width} height={height} />
+          <div className="absolute inset-y-0" style={{ left: AXIS, width: inner }}><ThreadArea thread={thread} viewOf={viewOf} placeOf={placeOf} overhang label="Close-up of the thread" testId="bench-thread" /></div>
+        </>
+      )}
       <div ref={line} className="pointer-events-none absolute inset-y-2 left-0 w-px bg-ink will-change-transform" aria-hidden />
     </div>
   )
 }
 
 function drawAxis(ctx: CanvasRenderingContext2D, place: { x: number; y: number; width: number; height: number }, channels: number): void {
-  ctx.font = '10.5px "Atkinson Hyperlegible Mono Variable", monospace'
-  ctx.textAlign = 'right'
-  ctx.textBaseline = 'middle'
   const height = place.height / channels
   for (let c = 0; c < channels; c++) {
     const middle = place.y + height * (c + 0.5)
@@ -74,14 +90,10 @@ function drawAxis(ctx: CanvasRenderingContext2D, place: { x: number; y: number; 
       ctx.fillRect(place.x, Math.round(y), place.width, 1)
       if (side === 1 || y - lastY < 11) continue
       lastY = y
-      ctx.fillStyle = colour('soft')
-      ctx.fillText(db === 0 ? '0 dB' : `−${-db}`, place.x - 6, Math.max(6, y))
+      write(ctx, db === 0 ? '0 dB' : `−${-db}`, place.x - 6, Math.max(6, y), FIGURES, 'right')
     }
     ctx.fillStyle = faded('seam', 0.9)
     ctx.fillRect(place.x, Math.round(middle), place.width, 1)
-    if (middle - lastY > 11) {
-      ctx.fillStyle = colour('soft')
-      ctx.fillText('−∞', place.x - 6, middle)
-    }
+    if (middle - lastY > 11) write(ctx, '−∞', place.x - 6, middle, FIGURES, 'right')
   }
 }

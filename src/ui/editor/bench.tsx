@@ -13,25 +13,26 @@ import { rangeInRegion, shiftRange } from '../../store/thread-actions'
 import { dialogShown } from '../../store/view-slice'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppFields, useAppSelector } from '../parts/hooks'
-import { Calm } from '../parts/calm'
 import { ValueField } from '../parts/value-field'
 import { BenchCrossfade } from './bench-crossfade'
 import { BenchLane, useLaneChoice } from './bench-lane'
 import { BenchPicture } from './bench-picture'
 import { AutomationFields } from './automation-fields'
 import { FadeFields } from './fade-fields'
+import { useFollowed } from './followed'
 import { showLevel } from './dialogs/match-dialog'
 import { useMeasured } from './dialogs/use-measured'
 import { Choice, Tick } from '../parts/panel'
 import { ThreadFields } from './thread-fields'
 import { WeaveFields } from './weave-fields'
 
-/** The close-up at the bottom: what is selected, large, with every value as a field. */
-export const Bench = memo(function Bench({ session, track, regions }: { session: Session; track: Track | null; regions: readonly Region[] }) {
+/** The close-up at the bottom: what is selected, large, with every value as a field. The pictures in it follow a hand at once, all else a moment later. */
+export const Bench = memo(function Bench() {
+  const { session, track, regions } = useFollowed()
   const { bead, crossfadeId, worked } = useAppFields(({ view: { bead, crossfadeId, knots, lastWeave } }) => ({ bead, crossfadeId, worked: knots?.ref ?? lastWeave?.ref ?? null }))
   const dispatch = useAppDispatch()
-  const fade = session.crossfades[crossfadeId ?? '']
-  if (fade) return <BenchCrossfade session={session} fade={fade} />
+  if (!session) return null
+  if (session.crossfades[crossfadeId ?? '']) return <BenchCrossfade crossfadeId={crossfadeId!} />
   // A lane opened below its track is here while its knots are selected, whatever bead is picked.
   const opened = worked?.kind === 'lane' && worked.trackId !== null && bead !== 'volume' && bead !== 'pan' ? session.tracks[worked.trackId] : undefined
   if (opened && worked?.kind === 'lane') {
@@ -49,8 +50,8 @@ export const Bench = memo(function Bench({ session, track, regions }: { session:
   }
   const single = regions.length === 1 ? regions[0]! : null
   return (
-    <Frame title={single ? single.name : `${regions.length} regions`} about={single ? [session.tracks[single.trackId]!.name, `at ${showTime(single.start, session.sampleRate)}`, `${showLength(single.length, session.sampleRate)} long`] : ['selected']} measured={<Measured session={session} regions={regions} />} picture={single ? <BenchPicture session={session} region={single} threaded={bead === 'gain-thread'} /> : <RegionList session={session} regions={regions} />}>
-      {bead === 'gain-thread' ? <ThreadFields session={session} thread={single ? { kind: 'region', regionId: single.id } : null} origin={single?.offset ?? 0} length={single?.length ?? 0} /> : (
+    <Frame title={single ? single.name : `${regions.length} regions`} about={single ? [session.tracks[single.trackId]!.name, `at ${showTime(single.start, session.sampleRate)}`, `${showLength(single.length, session.sampleRate)} long`] : ['selected']} measured={<Measured session={session} regions={regions} />} picture={single ? <BenchPicture regionId={single.id} threaded={bead === 'gain-thread'} /> : <RegionList session={session} regions={regions} />}>
+      {bead === 'gain-thread' ? <ThreadFields thread={single ? { kind: 'region', regionId: single.id } : null} origin={single?.offset ?? 0} length={single?.length ?? 0} /> : (
         <>
           {bead !== 'fades' && <GainField regions={regions} />}
           <FadeFields session={session} regions={regions} edge="in" full={bead === 'fades'} />
@@ -81,7 +82,7 @@ function LaneFrame({ session, trackId, bead, lane: given, title, about, children
   const ownLanes = allLanes.filter((l) => l.trackId === trackId)
   const choices = trackId === null ? [] : laneKeysOf(session, trackId).filter((key) => key !== 'volume')
   return (
-    <Frame title={title} about={[threadWords(session, ref).split(' of ')[0]!, ...about]} picture={<BenchLane session={session} trackId={trackId} lane={lane} />}>
+    <Frame title={title} about={[threadWords(session, ref).split(' of ')[0]!, ...about]} picture={<BenchLane trackId={trackId} lane={lane} />}>
       {bead === 'pan' && !given && choices.length > 1 && <Choice label="Which channel" value={lane} onChange={setLane} options={[{ value: 'panLeft', text: 'Left' }, { value: 'panRight', text: 'Right' }]} />}
       {children}
       {has && <Tick checked={lanes[lane]!.bypassed} onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: [ref], bypassed }))}>Bypass this lane</Tick>}
@@ -89,7 +90,7 @@ function LaneFrame({ session, trackId, bead, lane: given, title, about, children
       {allLanes.length > 1 && <Tick checked={allLanes.every(isBypassed)} onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: allLanes, bypassed }))}>Bypass all automation</Tick>}
       {weaving && <WeaveFields session={session} />}
       {trackId !== null && lane === 'volume' && <Button title="Lower this track while others sound (G)" onClick={() => void dispatch(dialogShown('give-way'))}>{lanes.volume?.giveWay ? 'Gives way: change, make anew…' : 'Give way…'}</Button>}
-      <ThreadFields session={session} thread={ref} origin={0} length={Math.max(sessionLength(session), 1)} />
+      <ThreadFields thread={ref} origin={0} length={Math.max(sessionLength(session), 1)} />
       <AutomationFields session={session} />
       {!weaving && <WeaveFields session={session} />}
     </Frame>
@@ -106,7 +107,7 @@ function Frame({ title, about, measured, picture, children }: { title: string; a
         {measured}
       </div>
       <div className="relative min-w-0 flex-1">{picture}</div>
-      <div className="flex w-64 shrink-0 flex-col gap-2 overflow-auto border-l border-seam bg-cloth px-4 py-3 max-[1100px]:w-56"><Calm>{children}</Calm></div>
+      <div className="flex w-64 shrink-0 flex-col gap-2 overflow-auto border-l border-seam bg-cloth px-4 py-3 max-[1100px]:w-56">{children}</div>
     </section>
   )
 }

@@ -1,16 +1,14 @@
-import { useMemo, type ReactNode } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { useStore } from 'react-redux'
 import { Group, Panel, Separator } from 'react-resizable-panels'
 import { useParams } from 'react-router'
 import { sessionLength } from '../../core/model/queries'
-import type { Region, Session, Track } from '../../core/model/session'
+import type { Session } from '../../core/model/session'
 import { importInto } from '../../store/library'
-import { pathTrack, shownSession } from '../../store/selectors'
+import { shownSession } from '../../store/selectors'
 import { viewChanged } from '../../store/view-slice'
 import type { RootState } from '../../store/store'
 import { Button } from '../parts/button'
-import { Calm } from '../parts/calm'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { keysBack } from '../parts/keys-back'
 import { Notices } from '../parts/notices'
@@ -43,23 +41,12 @@ export function EditorPage() {
   return <Editor key={session.id} session={session} />
 }
 
-/** What follows every change of the session: with the track that the Path shows and the selected regions. */
-function Followed({ children }: { children(session: Session, track: Track | null, regions: readonly Region[]): ReactNode }) {
-  const session = useAppSelector(shownSession)
-  const track = useAppSelector(pathTrack)
-  const selection = useAppSelector((s) => s.view.selection)
-  const known = session?.regions
-  const regions = useMemo(() => selection.flatMap((id) => known?.[id] ?? []), [selection, known])
-  return session && children(session, track, regions)
-}
-
 function Editor({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
   const pictures = useNewPictures()
   const bench = useAppSelector((s) => s.view.bench)
   const readOnly = useAppSelector((s) => s.session.readOnly)
-  const pickedTrack = useAppSelector((s) => pathTrack(s)?.id ?? null)
   const imports = useImport()
 
   const take = (files: File[], at: number, onTrack: string | undefined) => {
@@ -98,7 +85,7 @@ function Editor({ session }: { session: Session }) {
         <Overview session={session} />
         <Group orientation="vertical" className="min-h-0 flex-1">
           <Panel id="tracks" minSize={160} className="flex min-h-0">
-            <Rail session={session} pickedTrack={pickedTrack} onImport={drop.open} />
+            <Rail session={session} onImport={drop.open} />
             <div className="relative flex min-w-0 flex-1">
               <Timeline session={session} />
               {session.trackIds.length === 0 && (
@@ -109,16 +96,16 @@ function Editor({ session }: { session: Session }) {
                 </div>
               )}
             </div>
-            <Followed>{(now, track, regions) => <Calm><PathPanel session={now} track={track} regions={regions} /></Calm>}</Followed>
+            <PathPanel />
           </Panel>
           {bench && <Separator className="h-1.5 border-y border-seam bg-fold hover:bg-seam focus-visible:bg-oak" aria-label="Height of the bench" />}
-          {bench && <Panel id="bench" defaultSize={196} minSize={120} maxSize="60%"><Followed>{(now, track, regions) => <Bench session={now} track={track} regions={regions} />}</Followed></Panel>}
+          {bench && <Panel id="bench" defaultSize={196} minSize={120} maxSize="60%"><Bench /></Panel>}
         </Group>
         </main>
         <HintBar session={session} />
         {drop.isDragActive && <div className="pointer-events-none fixed inset-3 z-40 flex items-start justify-center rounded-3xl border-4 border-dashed border-oak bg-linen/40 pt-24 text-2xl font-bold"><span className="rounded-xl bg-linen px-4 py-2">Drop to import at the pointer</span></div>}
         {imports.shown}
-        <Followed>{(now) => <Dialogs session={now} />}</Followed>
+        <Dialogs />
         <JoinOffer session={session} />
       </div>
       </OverloadWatch>

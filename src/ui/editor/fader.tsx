@@ -1,18 +1,18 @@
 import { useDrag } from '@use-gesture/react'
 import { Slider } from 'radix-ui'
-import { useMemo, useRef, useState, type KeyboardEvent } from 'react'
+import { useMemo, useState, type KeyboardEvent } from 'react'
 import { valueAt } from '../../core/curve/knots'
 import { threadOf, type LaneKey } from '../../core/edit'
-import { FADER_DB, gainToDb } from '../../core/units/decibel'
+import { FADER_DB } from '../../core/units/decibel'
 import { dbToHeight, heightToDb } from '../../core/units/taper'
 import { showDb } from '../../core/units/typed'
 import { getPlayer } from '../../store/playback'
 import { letGo, rideBy, rideTo } from '../../store/riding'
 import { shownSession } from '../../store/selectors'
 import { beadPicked, trackPicked } from '../../store/view-slice'
-import { colour, type ColourName } from '../look/colours'
-import { preparedContext, useAppDispatch, useAppStore, useFrame } from '../parts/hooks'
+import { useAppDispatch, useAppStore, useFrame } from '../parts/hooks'
 import { onlyItsKeys } from '../parts/keys-back'
+import { METER } from './meters'
 import { useLiveValue } from './use-live-value'
 
 /** Hundredths of pan, or dB, for a pixel that a live value is dragged while riding. */
@@ -56,28 +56,21 @@ export function LiveField({ trackId, name, lane, className }: { trackId: string 
 
 const STEPS = 1000
 
-/** Width of fader and meter, in pixels. */
-const WIDTH = 182
-
-/** What a fader moves: the volume of a track, or (null) of the mix. `meter` is its place among the player's meters: 0 the mix, n the track in row n. */
+/** What a fader moves: the volume of a track, or (null) of the mix. */
 interface FaderProps {
   trackId: string | null
   name: string
   volumeDb: number | null
-  dye: ColourName
-  meter: number
-  silenced: boolean
   automated: boolean
   riding: boolean
   onTry(db: number | null): void
   onDb(db: number | null): void
 }
 
-/** The fader over the meter: its height follows the taper, 0 dB is marked. While riding it moves with its lane and writes it. */
-export function Fader({ trackId, name, volumeDb, dye, meter, silenced, automated, riding, onTry, onDb }: FaderProps) {
+/** The fader, which lies over a meter: its height follows the taper, 0 dB is marked. While riding it moves with its lane and writes it. */
+export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb }: FaderProps) {
   const dispatch = useAppDispatch()
   const store = useAppStore()
-  const canvas = useRef<HTMLCanvasElement>(null)
   const ref = useMemo(() => ({ kind: 'lane' as const, trackId, lane: 'volume' as const }), [trackId])
   const [live, setLive] = useState<number | null>(null)
   const toDb = (step: number) => {
@@ -90,25 +83,9 @@ export function Fader({ trackId, name, volumeDb, dye, meter, silenced, automated
     if (!thread) return
     const step = Math.round(valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0) * STEPS)
     // A step of a pixel.
-    if (live === null || Math.abs(step - live) > STEPS / WIDTH) setLive(step)
+    if (live === null || Math.abs(step - live) > STEPS / METER.width) setLive(step)
   }, riding)
   const still = volumeDb === null ? 0 : dbToHeight(volumeDb) * STEPS
-  useFrame(() => {
-    const levels = getPlayer()?.meters()
-    if (!canvas.current) return
-    const [left, right] = levels ? [levels[meter * 2] ?? 0, levels[meter * 2 + 1] ?? 0] : [0, 0]
-    const key = `${left}/${right}/${silenced}`
-    if (canvas.current.dataset.key === key) return
-    canvas.current.dataset.key = key
-    const ctx = preparedContext(canvas.current, WIDTH, 9)
-    if (!ctx) return
-    ;[left, right].forEach((level, c) => {
-      ctx.fillStyle = colour('fold')
-      ctx.fillRect(0, c * 5, WIDTH, 4)
-      ctx.fillStyle = colour(level > 1 ? 'madder' : dye)
-      ctx.fillRect(0, c * 5, Math.max(0, Math.min(1, 1 + gainToDb(level) / 60)) * WIDTH, 4)
-    })
-  })
   return (
     <Slider.Root
       disabled={automated && !riding} title={riding ? 'Hold and move: writes the volume lane' : automated ? 'A lane moves the volume; shape it, or bypass it in the bench' : undefined} min={0} max={STEPS} step={1} value={[Math.round(riding && live !== null ? live : still)]} aria-label={`Fader of ${name}`}
@@ -124,7 +101,6 @@ export function Fader({ trackId, name, volumeDb, dye, meter, silenced, automated
       }}
       className="relative flex h-5 touch-none items-center" onKeyDown={onlyItsKeys} onDoubleClick={() => !riding && onDb(0)}
     >
-      <canvas ref={canvas} className="pointer-events-none absolute top-1/2 left-0 -translate-y-1/2" style={{ width: WIDTH, height: 9 }} aria-hidden />
       <Slider.Track className="relative h-5 grow" />
       <Slider.Thumb aria-label={`Fader of ${name}`} aria-valuetext={showDb(volumeDb)} className="block h-5 w-2.5 rounded-sm border border-ink bg-white shadow-sm hover:bg-linen data-disabled:opacity-35" />
     </Slider.Root>

@@ -1,6 +1,6 @@
 import clsx from 'clsx'
 import { MousePointer2, PanelBottom, PencilLine, Spline, TextSelect, Waves } from 'lucide-react'
-import { memo, type ReactNode } from 'react'
+import { memo, useMemo, type ReactNode } from 'react'
 import type { Session } from '../../core/model/session'
 import { showDb, showTime } from '../../core/units/typed'
 import { benchShown, dialogShown, followSet, handTaken, threadBeads } from '../../store/view-slice'
@@ -64,9 +64,11 @@ export const HintBar = memo(function HintBar({ session }: { session: Session }) 
 function PointedHint({ session, hand, onThread }: { session: Session; hand: string; onThread: boolean }) {
   const pointed = usePointed()
   const region = pointed?.regionId ? session.regions[pointed.regionId] : undefined
+  const over = pointed?.over ?? null
+  const words = useMemo(() => hint(over, hand, onThread), [over, hand, onThread])
   return (
     <>
-      <p className="line-clamp-2 min-w-0 flex-1 text-right text-2xs leading-[0.9rem] text-balance text-soft">{hint(pointed?.over ?? null, hand, onThread)}</p>
+      <p className="line-clamp-2 min-w-0 flex-1 text-right text-2xs leading-[0.9rem] text-balance text-soft">{words}</p>
       <span className="w-18 text-right font-mono">{pointed ? showTime(pointed.frame, session.sampleRate) : ''}</span>
       <span className="w-18 text-right font-mono">{region ? showDb(region.clipGainDb) : ''}</span>
     </>

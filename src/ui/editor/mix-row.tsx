@@ -1,18 +1,19 @@
-import { memo, useMemo, useRef } from 'react'
+import { memo, useCallback, useRef } from 'react'
 import { setMixVolume } from '../../core/edit'
 import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { FADER_DB } from '../../core/units/decibel'
 import { parseLevel, showDb } from '../../core/units/typed'
 import { commit, preview } from '../../store/edits'
-import { beadPicked, MIX_HEIGHT, mixHeightSet } from '../../store/view-slice'
+import { beadPicked, MIX_HEIGHT, mixHeightSet, type View } from '../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { HeightHandle } from '../parts/height-handle'
 import { onlyParts } from '../parts/only-parts'
 import { ValueField } from '../parts/value-field'
 import { Fader, LiveField, nudgedDb } from './fader'
+import { MixMeter } from './meters'
 import { ThreadArea } from './thread-area'
-import { LANE_PAD, lanePlace } from './timeline/thread-place'
+import { newLanePlace } from './timeline/thread-place'
 import { useWheel } from './timeline/use-view'
 import { isAutomated } from './use-live-value'
 
@@ -38,7 +39,10 @@ export const MixHead = memo(function MixHead({ session }: { session: Session }) 
           parse={(text) => parseLevel(text, { ...FADER_DB, silence: true })} onValue={set} onNudge={(direction, fine) => set(nudgedDb(volumeDb, direction, fine))}
         />}
       </div>
-      <Fader trackId={null} name="the mix" volumeDb={volumeDb} dye="ink" meter={0} silenced={false} automated={automated} riding={riding} onTry={(db) => dispatch(preview(setMixVolume, { volumeDb: db }))} onDb={set} />
+      <div className="relative">
+        <MixMeter className="absolute top-1/2 left-0 block -translate-y-1/2" />
+        <Fader trackId={null} name="the mix" volumeDb={volumeDb} automated={automated} riding={riding} onTry={(db) => dispatch(preview(setMixVolume, { volumeDb: db }))} onDb={set} />
+      </div>
     </section>
   )
 }, onlyParts('id', 'mix'))
@@ -47,16 +51,15 @@ export const MixHead = memo(function MixHead({ session }: { session: Session }) 
 export const MixLane = memo(function MixLane({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const height = useAppSelector((s) => s.view.mixHeight)
-  const shown = useAppSelector((s) => s.view.view)
   const picked = useAppSelector((s) => s.view.bead === 'mix')
   const area = useRef<HTMLDivElement>(null)
   useWheel(area, sessionLength(session), session.trackIds.length)
-  const view = useMemo(() => ({ left: shown.left, framesPerPixel: shown.framesPerPixel, width: shown.width, top: 0, height }), [shown.left, shown.framesPerPixel, shown.width, height])
-  const place = useMemo(() => ({ ...lanePlace(session, view, null, 'volume', 0, height), box: { x: 0, y: LANE_PAD, width: view.width, height: height - 2 * LANE_PAD } }), [session, view, height])
+  const viewOf = useCallback(({ left, framesPerPixel, width }: View): View => ({ left, framesPerPixel, width, top: 0, height }), [height])
+  const placeOf = useCallback((now: Session, view: View) => newLanePlace(now, view, LANE, 0, height), [height])
   return (
     <div ref={area} onPointerDownCapture={() => dispatch(beadPicked('mix'))} data-testid="mix-lane" className={`apart relative shrink-0 border-t border-seam ${picked ? 'bg-linen' : 'bg-cloth/70'}`} style={{ height }}>
-      <ThreadArea session={session} view={view} place={place} label="Lane of the mix" testId="mix-thread" />
+      <ThreadArea thread={LANE} viewOf={viewOf} placeOf={placeOf} label="Lane of the mix" testId="mix-thread" />
       <span className="pointer-events-none absolute top-1 right-2 text-2xs text-soft">volume of the mix</span>
     </div>
   )
-}, onlyParts('id', 'mix', 'regions', 'trackIds', 'sampleRate', 'tempo'))
+}, onlyParts('id', 'regions', 'trackIds'))

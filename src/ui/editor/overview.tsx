@@ -6,7 +6,8 @@ import { planRegion } from '../../core/render'
 import { dbToGain } from '../../core/units/decibel'
 import type { Pictures } from '../../engine/pictures'
 import { viewChanged } from '../../store/view-slice'
-import { colour, faded } from '../look/colours'
+import { faded } from '../look/colours'
+import { write } from '../look/writing'
 import { preparedContext, useAppDispatch, useAppSelector, useFrame, useSize } from '../parts/hooks'
 import { moveTo, placeLine } from '../parts/move'
 import { useOverloads } from './overload-watch'
@@ -121,8 +122,5 @@ function drawOverview(ctx: CanvasRenderingContext2D, levels: Float64Array, width
   ctx.lineTo(width, HEIGHT)
   ctx.fillStyle = faded('soft', 0.42)
   ctx.fill()
-  ctx.fillStyle = colour('soft')
-  ctx.font = '10.5px "Atkinson Hyperlegible Next Variable", sans-serif'
-  ctx.textAlign = 'right'
-  ctx.fillText('level of the whole session', width - 8, 12)
+  write(ctx, 'level of the whole session', width - 8, 9, { face: 'words', size: 10.5, dye: 'soft' }, 'right')
 }

@@ -7,6 +7,7 @@ import type { ThreadRef } from '../../core/edit'
 import { getPlayer } from '../../store/playback'
 import { beadPicked, type Bead } from '../../store/view-slice'
 import { showText, useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
+import { useFollowed } from './followed'
 import { isAutomated, useLiveValue } from './use-live-value'
 
 interface Stage {
@@ -49,10 +50,11 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
 }
 
 /** The signal path of the selected track as a thread with a bead for every stage; the picked bead is what keys and fields shape. */
-export const PathPanel = memo(function PathPanel({ session, track, regions }: { session: Session; track: Track | null; regions: readonly Region[] }) {
+export const PathPanel = memo(function PathPanel() {
+  const { session, track, regions } = useFollowed()
   const dispatch = useAppDispatch()
   const bead = useAppSelector((s) => s.view.bead)
-  if (!track) return <aside className="apart w-64 shrink-0 border-l border-seam bg-cloth p-4 text-sm text-soft max-[1100px]:w-56" aria-label="Path">The path of a track’s sound is shown here once there is a track.</aside>
+  if (!session || !track) return <aside className="apart w-64 shrink-0 border-l border-seam bg-cloth p-4 text-sm text-soft max-[1100px]:w-56" aria-label="Path">The path of a track’s sound is shown here once there is a track.</aside>
   const stages = stagesOf(session, track, regions)
   return (
     <aside className="apart flex w-64 shrink-0 flex-col overflow-auto border-l border-seam bg-cloth px-3 py-3 max-[1100px]:w-56" aria-label="Path">

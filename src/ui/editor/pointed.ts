@@ -7,5 +7,14 @@ export interface Pointed {
   regionId: string | null
 }
 
+const pointed = besideStore<Pointed | null>(null)
+
 /** What the pointer is over; null when it has left the timeline. */
-export const { get: getPointed, set: setPointed, use: usePointed } = besideStore<Pointed | null>(null)
+export const { get: getPointed, use: usePointed } = pointed
+
+/** The pointer is over this now. */
+export function setPointed(next: Pointed | null): void {
+  const now = pointed.get()
+  // Most movements of a hand that goes up or down stay over the same thing.
+  if (now && next ? now.frame !== next.frame || now.over !== next.over || now.regionId !== next.regionId : now !== next) pointed.set(next)
+}

@@ -7,50 +7,57 @@ import type { Session, Track } from '../../core/model/session'
 import { FADER_DB } from '../../core/units/decibel'
 import { parseLevel, parsePan, showDb, showPan } from '../../core/units/typed'
 import { commit, preview } from '../../store/edits'
-import { trackPicked, viewChanged } from '../../store/view-slice'
+import { trackPicked, type View } from '../../store/view-slice'
 import { dyeClass } from '../look/colours'
-import { useAppDispatch, useAppFields, useAppSelector } from '../parts/hooks'
+import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { EditableName } from '../parts/editable-name'
 import { ValueField } from '../parts/value-field'
 import { Fader, LiveField, nudgedDb } from './fader'
 import { MixHead } from './mix-row'
+import { Meters } from './meters'
 import { LaneHeads, LanesMenu } from './lane-heads'
 import { lanesBelow } from './open-lanes'
 import { sameLook } from '../parts/same-look'
 import { isAutomated } from './use-live-value'
-import { useWheel } from './timeline/use-view'
-import { ROW_HEIGHT, rowTop, RULER_HEIGHT, visibleRows } from './timeline/geometry'
+import { usePushed } from './timeline/sheet'
+import { useFocusSeen, useWheel } from './timeline/use-view'
+import { ROW_HEIGHT, rowTop, RULER_HEIGHT } from './timeline/geometry'
+import { Rows } from './timeline/rows'
+
+const upwards = ({ top }: View) => ({ y: -top })
 
 /** The left rail: name, mute, solo, volume, pan and meter of every track. */
-export const Rail = memo(function Rail({ session, pickedTrack, onImport }: { session: Session; pickedTrack: string | null; onImport(): void }) {
-  const dispatch = useAppDispatch()
-  const view = useAppFields(({ view: { view: { top, height, below } } }) => ({ top, height, below }))
+export const Rail = memo(function Rail({ session, onImport }: { session: Session; onImport(): void }) {
+  const below = useAppSelector((s) => s.view.view.below)
   const openLanes = useAppSelector((s) => s.view.openLanes)
-  const { first, last } = visibleRows(view, session.trackIds.length)
   const rows = session.trackIds.length
-  // One row beyond what is seen, so that Tab always finds the next track; what has the focus is brought into view.
-  const from = Math.max(0, first - 1)
-  const show = useCallback((row: number) => {
-    const first = rowTop({ ...view, top: 0 }, row)
-    const top = Math.min(first, Math.max(view.top, first + ROW_HEIGHT - view.height))
-    if (top !== view.top) dispatch(viewChanged({ top }))
-  }, [dispatch, view])
+  const pushed = useRef<HTMLDivElement>(null)
+  usePushed(pushed, upwards)
   const box = useRef<HTMLDivElement>(null)
   useWheel(box, sessionLength(session), rows)
-  const anySolo = Object.values(session.tracks).some((t) => t.soloed)
+  const onFocus = useFocusSeen(box, sessionLength(session), rows)
+  // Laid out from the top of all rows, and pushed along when the timeline scrolls. Tab finds the next track, since it is there before it is seen.
+  const layOut = useCallback((row: number) => {
+    const track = session.tracks[session.trackIds[row]!]!
+    const top = rowTop({ top: 0, ...(below ? { below } : {}) }, row)
+    return (
+      <Fragment key={track.id}>
+        <TrackHead session={session} track={track} top={top} />
+        <LaneHeads name={track.name} lanes={lanesBelow(session, track.id, openLanes)} top={top + ROW_HEIGHT} />
+      </Fragment>
+    )
+  }, [session, below, openLanes])
   return (
     <aside className="apart flex w-52 shrink-0 flex-col border-r border-seam bg-cloth" aria-label="Tracks">
       <div className="flex shrink-0 items-center justify-between border-b border-seam pr-2 pl-3" style={{ height: RULER_HEIGHT }}>
         <span className="text-xs text-soft">{rows === 0 ? 'no tracks yet' : `${rows} ${rows === 1 ? 'track' : 'tracks'}`}</span>
         <button type="button" onClick={onImport} className="inline-flex items-center gap-1 rounded-md px-2 py-1 text-xs font-medium hover:bg-fold"><AudioLines size={14} />Import…</button>
       </div>
-      <div ref={box} className="relative min-h-0 flex-1 overflow-clip">
-        {session.trackIds.slice(from, last + 1).map((id, i) => (
-          <Fragment key={id}>
-            <TrackHead session={session} track={session.tracks[id]!} index={from + i} top={rowTop(view, from + i)} onShow={show} picked={id === pickedTrack} silenced={session.tracks[id]!.muted || (anySolo && !session.tracks[id]!.soloed)} />
-            <LaneHeads name={session.tracks[id]!.name} lanes={lanesBelow(session, id, openLanes)} top={rowTop(view, from + i) + ROW_HEIGHT} />
-          </Fragment>
-        ))}
+      <div ref={box} onFocus={onFocus} className="relative min-h-0 flex-1 overflow-clip">
+        <Meters />
+        <div ref={pushed} className="absolute inset-x-0 top-0 h-0 will-change-transform">
+          <Rows trackIds={session.trackIds} layOut={layOut} />
+        </div>
       </div>
       {rows > 0 && <MixHead session={session} />}
     </aside>
@@ -60,14 +67,10 @@ export const Rail = memo(function Rail({ session, pickedTrack, onImport }: { ses
 interface HeadProps {
   session: Session
   track: Track
-  index: number
   top: number
-  picked: boolean
-  silenced: boolean
-  onShow(row: number): void
 }
 
-const TrackHead = memo(function TrackHead({ session, track, index, top, picked, silenced, onShow }: HeadProps) {
+const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
   const dispatch = useAppDispatch()
   const trackIds = [track.id]
   const pair = track.channels === 2 && track.panMode === 'pair'
@@ -78,8 +81,8 @@ const TrackHead = memo(function TrackHead({ session, track, index, top, picked, 
   const nudgePan = (direction: number, fine: boolean) => set({ pan: Math.max(-1, Math.min(1, Math.round((track.pan + direction * (fine ? 0.01 : 0.05)) * 100) / 100)) })
   return (
     <section
-      aria-label={track.name} onPointerDown={() => dispatch(trackPicked(track.id))} onFocus={() => onShow(index)}
-      className={clsx('absolute inset-x-0 flex flex-col gap-1 border-b border-fold px-2.5 pt-1.5 pl-4', picked && 'bg-linen')} style={{ top, height: ROW_HEIGHT }}
+      aria-label={track.name} onPointerDown={() => dispatch(trackPicked(track.id))} data-seen-whole
+      className="absolute inset-x-0 flex flex-col gap-1 border-b border-fold px-2.5 pt-1.5 pl-4" style={{ top, height: ROW_HEIGHT }}
     >
       <span className={`absolute inset-y-0 left-0 w-1.5 ${dyeClass[track.colour]}`} aria-hidden />
       <div className="flex items-center gap-1">
@@ -95,14 +98,14 @@ const TrackHead = memo(function TrackHead({ session, track, index, top, picked, 
         />}
         {automated.pan || riding ? <LiveField trackId={track.id} name={track.name} lane={pair ? 'panLeft' : 'pan'} className="w-11" /> : <ValueField label={`Pan of ${track.name}`} hideLabel className="w-11 [&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs" shown={showPan(track.pan)} parse={parsePan} onValue={(pan) => set({ pan })} onNudge={nudgePan} />}
       </div>
-      <Fader trackId={track.id} name={track.name} volumeDb={track.volumeDb} dye={track.colour} meter={index + 1} silenced={silenced} automated={automated.volume} riding={riding} onTry={(volumeDb) => dispatch(preview(setTrack, { trackIds, change: { volumeDb } }))} onDb={(volumeDb) => set({ volumeDb })} />
+      <Fader trackId={track.id} name={track.name} volumeDb={track.volumeDb} automated={automated.volume} riding={riding} onTry={(volumeDb) => dispatch(preview(setTrack, { trackIds, change: { volumeDb } }))} onDb={(volumeDb) => set({ volumeDb })} />
     </section>
   )
 }, sameHead)
 
 /** A head shows its track alone; what changes elsewhere in the session is nothing to it. */
 function sameHead(a: HeadProps, b: HeadProps): boolean {
-  return sameLook(a.track, b.track) && a.session.id === b.session.id && a.index === b.index && a.top === b.top && a.picked === b.picked && a.silenced === b.silenced && a.onShow === b.onShow
+  return sameLook(a.track, b.track) && a.session.id === b.session.id && a.top === b.top
 }
 
 function Switch({ letter, label, on, dye, onClick }: { letter: string; label: string; on: boolean; dye: string; onClick(): void }) {

@@ -15,15 +15,15 @@ import { getPointed } from './pointed'
 /** The menu of the right mouse button over the timeline: all that can be done to the selected regions, with its keys. */
 export function RegionMenu({ children }: { children: ReactNode }) {
   const dispatch = useAppDispatch()
-  const session = useAppSelector(shownSession)
+  const regions = useAppSelector((s) => shownSession(s)?.regions)
   const selection = useAppSelector((s) => s.view.selection)
   const range = useAppSelector((s) => s.view.range)
   const job = useJob()
   // Where the menu was opened.
   const pointed = useRef<number | null>(null)
-  const first = session?.regions[selection[0] ?? '']
+  const first = regions?.[selection[0] ?? '']
   const several = selection.length > 1
-  const shared = first?.gainThreadId ? Object.values(session!.regions).filter((r) => r.gainThreadId === first.gainThreadId).length > 1 : false
+  const shared = first?.gainThreadId ? Object.values(regions!).filter((r) => r.gainThreadId === first.gainThreadId).length > 1 : false
   const render = () => job.run((onProgress, signal) => dispatch(renderToRegion(onProgress, signal)))
   return (
     <ContextMenu.Root modal={false} onOpenChange={(open) => open && (pointed.current = getPointed()?.frame ?? null)}>

@@ -4,20 +4,38 @@ import type { MeasuredSeam } from '../../core/suggest/seams'
 import { measureSeams } from '../../engine/analysis'
 import { useAppSelector } from '../parts/hooks'
 
-/** All seams of the session as far as they are measured, and how many are still to come. */
+/** All seams of the session as far as they are measured, those that click by their tracks, and how many are still to come. */
 export interface SeamsValue {
   seams: readonly MeasuredSeam[]
+  clicks: ReadonlyMap<string, MeasuredSeam[]>
   waiting: number
 }
 
-const SeamsContext = createContext<SeamsValue>({ seams: [], waiting: 0 })
+const none: SeamsValue = { seams: [], clicks: new Map(), waiting: 0 }
+const SeamsContext = createContext(none)
+
+/** The value with new measures; the list of a track in which nothing changed stays the same one. */
+function seamsValue(before: SeamsValue, seams: readonly MeasuredSeam[], waiting: number): SeamsValue {
+  const clicks = new Map<string, MeasuredSeam[]>()
+  for (const seam of seams) {
+    if (!seam.clicks) continue
+    const found = clicks.get(seam.trackId)
+    if (found) found.push(seam)
+    else clicks.set(seam.trackId, [seam])
+  }
+  for (const [trackId, found] of clicks) {
+    const known = before.clicks.get(trackId)
+    if (known?.length === found.length && known.every((k, i) => k.id === found[i]!.id && k.frame === found[i]!.frame)) clicks.set(trackId, known)
+  }
+  return { seams, clicks, waiting }
+}
 
 /** How long the session must stay the same before its seams are measured, in milliseconds. */
 const CALM = 500
 
 /** Keeps the seams of the session measured, in a worker and only where something changed. */
 export function SeamWatch({ session, children }: { session: Session; children: ReactNode }) {
-  const [value, setValue] = useState<SeamsValue>({ seams: [], waiting: 0 })
+  const [value, setValue] = useState(none)
   // What a gesture or a dialog tries out does not count.
   const base = useAppSelector((s) => s.session.base) ?? session
   const { regions, crossfades, gainThreads, trackIds } = base
@@ -25,7 +43,7 @@ export function SeamWatch({ session, children }: { session: Session; children: R
   useEffect(() => {
     const control = new AbortController()
     const timer = window.setTimeout(() => {
-      measureSeams(watched, (seams, waiting) => !control.signal.aborted && setValue({ seams, waiting }), control.signal).catch(() => undefined)
+      measureSeams(watched, (seams, waiting) => !control.signal.aborted && setValue((before) => seamsValue(before, seams, waiting)), control.signal).catch(() => undefined)
     }, CALM)
     return () => {
       window.clearTimeout(timer)

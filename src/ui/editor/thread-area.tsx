@@ -1,27 +1,27 @@
 import { useMemo, useRef, useState } from 'react'
-import { dbToHeight, heightToDb, UNITY_HEIGHT } from '../../core/units/taper'
+import { threadOf, type ThreadRef } from '../../core/edit'
 import type { Session } from '../../core/model/session'
+import { shownSession } from '../../store/selectors'
 import type { View } from '../../store/view-slice'
-import { useAppDispatch, useAppFields, useAppStore } from '../parts/hooks'
-import { Calm } from '../parts/calm'
+import { useCalm } from '../parts/calm'
+import { useAppDispatch, useAppFields, useAppSelector, useAppStore } from '../parts/hooks'
 import { ReadoutCard, type Readout } from '../parts/readout'
-import { addKnot, beginThread, type ThreadGround } from './timeline/begin'
-import type { Box } from './timeline/geometry'
-import { gridFrames, type Snapped } from './timeline/snap'
+import { addKnot, beginThread, drag, type ThreadGround } from './timeline/begin'
+import { frameToX, type Box } from './timeline/geometry'
+import { Sheet, useSheet } from './timeline/sheet'
+import { gridFrames } from './timeline/snap'
 import { useDrags } from './timeline/use-drags'
 import { ThreadOverlay } from './timeline/thread-overlay'
-import { valueToY, type ThreadPlace } from './timeline/thread-place'
-
-const LEVELS = [12, 6, 0, -6, -12, -24, -48, null]
-const PANS: [number, string][] = [[-1, 'L100'], [-0.5, 'L50'], [0, 'C'], [0.5, 'R50'], [1, 'R100']]
+import type { ThreadPlace } from './timeline/thread-place'
 
 interface Props {
-  session: Session
-  /** Where the thread's frames lie in the area. */
-  view: View
-  place: ThreadPlace
-  /** Room for the value axis on the left, in pixels; without it there is none. */
-  axis?: number
+  thread: ThreadRef
+  /** Where the thread's frames lie in the area while the timeline shows a view; the same function while the area stays as it is. */
+  viewOf(shown: View): View
+  /** Where the thread lies in a session, for such a view; the same function while it lies in the same place. */
+  placeOf(session: Session, view: View): ThreadPlace | null
+  /** Whether knots at its ends may hang over them; for threads that begin and end there. */
+  overhang?: boolean
   label: string
   testId: string
 }
@@ -29,53 +29,57 @@ interface Props {
 /** A thread of more knots than this follows a hand elsewhere a few times a second only, so that it follows at once where the hand is. */
 const HEAVY = 500
 
-/** An area for one thread; all gestures of the timeline work on it. */
-export function ThreadArea(props: Props) {
-  const [held, setHeld] = useState(false)
-  return (
-    <div className="contents" onPointerDownCapture={() => setHeld(true)} onPointerUp={() => setHeld(false)} onPointerCancel={() => setHeld(false)}>
-      <Calm when={!held && props.place.knots.length > HEAVY}><Area {...props} /></Calm>
-    </div>
-  )
+/** Whether nothing of what a thread belongs to has changed, nor the grid below it. */
+function sameOwner(a: Session, b: Session, thread: ThreadRef): boolean {
+  if (a.tempo !== b.tempo) return false
+  if (thread.kind === 'lane') return thread.trackId === null ? a.mix === b.mix : a.tracks[thread.trackId] === b.tracks[thread.trackId]
+  return a.regions[thread.regionId] === b.regions[thread.regionId] && threadOf(a, thread)?.knots === threadOf(b, thread)?.knots
 }
 
-function Area({ session, view, place, axis, label, testId }: Props) {
+/** An area for one thread; all gestures of the timeline work on it. It is laid out on a sheet that is pushed along when the timeline scrolls. */
+export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, testId }: Props) {
   const dispatch = useAppDispatch()
   const store = useAppStore()
+  const [held, setHeld] = useState(false)
+  const heavy = useAppSelector((s) => (threadOf(shownSession(s)!, thread)?.knots.length ?? 0) > HEAVY)
+  const session = useCalm(shownSession, (a, b) => a === b || (a !== null && b !== null && sameOwner(a, b, thread)), heavy && !held)!
   const { hand, timeScale } = useAppFields(({ view: { hand, timeScale } }) => ({ hand, timeScale }))
+  const sheet = useSheet(viewOf)
+  const place = useMemo(() => placeOf(session, sheet), [placeOf, session, sheet])
   const area = useRef<HTMLDivElement>(null)
   const [swept, setSwept] = useState<Box | null>(null)
-  const [snapped, setSnapped] = useState<Snapped | null>(null)
-  const [readout, setReadout] = useState<Readout | null>(null)
-  const places = useMemo(() => [place], [place])
-  const ground = (): ThreadGround => ({ dispatch, session, state: store.getState().view, view, showSwept: setSwept, showSnapped: setSnapped, say: setReadout })
-  const at = (event: { clientX: number; clientY: number }): [number, number] => {
+  const [snappedX, setSnappedX] = useState<number | null>(null)
+  const [readout, setReadout] = useState<(Readout & { width: number }) | null>(null)
+
+  /** What a gesture works on, and the place under the pointer, as they are when it begins. */
+  const begun = (event: { clientX: number; clientY: number }) => {
+    const now = shownSession(store.getState())!
+    const state = store.getState().view
+    const view = viewOf(state.view)
+    const ground: ThreadGround = { dispatch, session: now, state, view, showSwept: setSwept, showSnapped: (s) => setSnappedX(s && frameToX(view, s.frame)), say: (said) => setReadout(said && { ...said, width: view.width }) }
     const bounds = area.current!.getBoundingClientRect()
-    return [event.clientX - bounds.left, event.clientY - bounds.top]
+    return { ground, place: placeOf(now, view), x: event.clientX - bounds.left, y: event.clientY - bounds.top }
   }
-  const bind = useDrags((event) => beginThread(ground(), place, (event.target as Element).closest<HTMLElement>('[data-handle]'), event, ...at(event)))
-  const isGain = place.kind.unit === 'gain'
-  const marks: [number, string][] = isGain ? LEVELS.map((db) => [db === null ? 0 : dbToHeight(db), db === null ? '−∞' : db > 0 ? `+${db}` : db === 0 ? '0 dB' : `−${-db}`]) : PANS
-  let lastY = -Infinity
+  const bind = useDrags((event) => {
+    const { ground, place, x, y } = begun(event)
+    return place ? beginThread(ground, place, (event.target as Element).closest<HTMLElement>('[data-handle]'), event, x, y) : drag(null)
+  })
   return (
-    <div ref={area} {...bind()} data-testid={testId} onDoubleClick={(event) => addKnot(ground(), place, event.target as Element, ...at(event))} className={`absolute inset-0 touch-none overflow-hidden select-none ${hand !== 'point' ? 'cursor-crosshair' : ''}`}>
-      <svg className="pointer-events-none absolute inset-0" width={view.width} height={view.height} aria-hidden>
-        {axis === undefined ? <line x1={0} x2={view.width} y1={valueToY(place, place.kind.unit === 'gain' ? UNITY_HEIGHT : 0)} y2={valueToY(place, place.kind.unit === 'gain' ? UNITY_HEIGHT : 0)} stroke="var(--color-oak)" strokeOpacity={0.5} /> : marks.map(([value, text]) => {
-          const y = valueToY(place, value)
-          const room = y - lastY > 11
-          if (room) lastY = y
-          const neutral = isGain ? Math.abs(heightToDb(value)) < 1e-9 : value === 0
-          return (
-            <g key={text}>
-              <line x1={axis} x2={view.width} y1={y} y2={y} stroke={neutral ? 'var(--color-oak)' : 'var(--color-seam)'} strokeWidth={neutral ? 1.5 : 1} />
-              {room && <text x={axis - 6} y={y} dominantBaseline="middle" textAnchor="end" className="fill-soft font-mono text-[10.5px]">{text}</text>}
-            </g>
-          )
-        })}
-      </svg>
-      <ThreadOverlay places={places} view={view} sampleRate={session.sampleRate} grid={gridFrames(session, view.framesPerPixel, timeScale)} label={label} />
-      {readout && <ReadoutCard {...readout} width={view.width} />}
-      {snapped && <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: (snapped.frame - view.left) / view.framesPerPixel }} />}
+    <div
+      ref={area} data-testid={testId} className={`absolute inset-0 touch-none overflow-clip select-none ${overhang ? '[overflow-clip-margin:8px]' : ''} ${hand !== 'point' ? 'cursor-crosshair' : ''}`}
+      {...bind()} onPointerDownCapture={() => setHeld(true)} onPointerUpCapture={() => setHeld(false)} onPointerCancelCapture={() => setHeld(false)}
+      onDoubleClick={(event) => {
+        const { ground, place, x, y } = begun(event)
+        if (place) addKnot(ground, place, event.target as Element, x, y)
+      }}
+    >
+      <Sheet sheet={sheet} viewOf={viewOf}>
+        <div role="group" aria-label={label}>
+          {place && <ThreadOverlay places={[place]} view={sheet} sampleRate={session.sampleRate} grid={gridFrames(session, sheet.framesPerPixel, timeScale)} />}
+        </div>
+      </Sheet>
+      {readout && <ReadoutCard {...readout} />}
+      {snappedX !== null && <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: snappedX }} />}
       {swept && <div className="pointer-events-none absolute border border-ink bg-oak/10" style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }} />}
     </div>
   )

@@ -6,8 +6,10 @@ import type { Knot, Session } from '../../core/model/session'
 import { dbToHeight, heightToDb } from '../../core/units/taper'
 import { parseFactor, parseLength, parseLevel, parsePan, parsePercent, showDb, showLength, showPan } from '../../core/units/typed'
 import { changeKnots, dropKnots, resetKnots, scaleKnots, setKnots, shapeStretches, shiftKnots, thinThread } from '../../store/thread-actions'
+import { shownSession } from '../../store/selectors'
 import { shouldersSet, thinningSet } from '../../store/view-slice'
 import { Button } from '../parts/button'
+import { useCalm } from '../parts/calm'
 import { useAppDispatch, useAppFields } from '../parts/hooks'
 import { Tick } from '../parts/panel'
 import { ValueField } from '../parts/value-field'
@@ -23,8 +25,9 @@ const shapes: { shape: Knot['shape']; name: string; path: string }[] = [
  * A thread's values as fields: the selected knots, what can be done to them or to all, the shoulders of plateaus, and the way back to plain.
  * `origin` is the thread frame from which times are counted, `length` how far it reaches.
  */
-export function ThreadFields({ session, thread, origin, length }: { session: Session; thread: ThreadRef | null; origin: number; length: number }) {
+export function ThreadFields({ thread, origin, length }: { thread: ThreadRef | null; origin: number; length: number }) {
   const dispatch = useAppDispatch()
+  const session = useCalm(shownSession)!
   const { knots: selected, shoulderMs, thinning } = useAppFields(({ view: { knots, shoulderMs, thinning } }) => ({ knots, shoulderMs, thinning }))
   const state = thread && threadOf(session, thread)
   const rate = session.sampleRate

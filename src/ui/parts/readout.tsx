@@ -1,5 +1,6 @@
 import { useLayoutEffect, useRef } from 'react'
 import { colour } from '../look/colours'
+import { write, type Style } from '../look/writing'
 import { preparedContext } from './hooks'
 
 /** What a gesture says of itself, and where. */
@@ -16,7 +17,7 @@ const CHARACTER = 6.96
 /** How far above the pointer it stands, so that it does not cover what is being shaped; where there is no room, so far below. */
 const ABOVE = 54
 const BELOW = 34
-const FONT = '11px "Atkinson Hyperlegible Mono Variable", monospace'
+const FIGURES: Style = { face: 'figures', size: 11, dye: 'white' }
 /** Room for the longest that is said. */
 const WIDTH = 440
 
@@ -34,10 +35,7 @@ export function ReadoutCard({ x, y, text, width }: Readout & { width: number }) 
     ctx.beginPath()
     ctx.roundRect(0, 0, wide, HEIGHT, 4)
     ctx.fill()
-    ctx.font = FONT
-    ctx.textBaseline = 'middle'
-    ctx.fillStyle = colour('white')
-    ctx.fillText(text, PADDING, HEIGHT / 2 + 0.5, wide - 2 * PADDING)
+    write(ctx, text, PADDING, HEIGHT / 2 + 0.5, FIGURES, 'left', true)
   }, [text, wide])
   return <canvas ref={canvas} className="pointer-events-none absolute top-0 left-0 z-10 will-change-transform" style={{ width: WIDTH, height: HEIGHT, transform: `translate(${Math.round(Math.max(4, Math.min(x, width - wide - 4)))}px, ${Math.round(y >= ABOVE + 2 ? y - ABOVE : y + BELOW)}px)` }} aria-hidden />
 }

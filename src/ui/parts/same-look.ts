@@ -1,14 +1,18 @@
-import type { Session, Track } from '../../core/model/session'
+import type { Lane, Session } from '../../core/model/session'
 
-/** Whether two states of a track look the same to whoever does not draw its threads: of its lanes they show only which of them move something. */
-export function sameLook(a: Track, b: Track): boolean {
+/** Whether two states of a track, or of the mix, look the same to whoever does not draw its threads: of its lanes they show only which of them move something, and what made them. */
+export function sameLook<T extends { lanes: Record<string, Lane> }>(a: T, b: T): boolean {
   if (a === b) return true
-  const fields = Object.keys(b) as (keyof Track)[]
+  const fields = Object.keys(b) as (keyof T)[]
   const lanes = Object.keys(b.lanes)
-  return fields.every((field) => field === 'lanes' || a[field] === b[field]) && lanes.length === Object.keys(a.lanes).length
-    && lanes.every((key) => a.lanes[key]?.bypassed === b.lanes[key]!.bypassed && a.lanes[key]!.knots.length > 0 === b.lanes[key]!.knots.length > 0)
+  return fields.every((field) => field === 'lanes' || a[field] === b[field]) && lanes.length === Object.keys(a.lanes).length && lanes.every((key) => a.lanes[key] !== undefined && sameLane(a.lanes[key], b.lanes[key]!))
 }
 
+const sameLane = (a: Lane, b: Lane) => a === b || (a.bypassed === b.bypassed && a.giveWay === b.giveWay && a.knots.length > 0 === b.knots.length > 0)
+
 /** The same of two states of a session. */
-export const sameSessionLook = (a: Session, b: Session): boolean =>
-  a === b || ((Object.keys(b) as (keyof Session)[]).every((part) => part === 'tracks' || a[part] === b[part]) && (a.tracks === b.tracks || b.trackIds.every((id) => a.tracks[id] && sameLook(a.tracks[id], b.tracks[id]!))))
+export function sameSessionLook(a: Session, b: Session): boolean {
+  if (a === b) return true
+  const others = (Object.keys(b) as (keyof Session)[]).filter((part) => part !== 'tracks' && part !== 'mix')
+  return others.every((part) => a[part] === b[part]) && sameLook(a.mix, b.mix) && (a.tracks === b.tracks || b.trackIds.every((id) => a.tracks[id] && sameLook(a.tracks[id], b.tracks[id]!)))
+}

@@ -1,7 +1,7 @@
 import { useForm } from 'react-hook-form'
-import type { Session } from '../../../core/model/session'
 import { duplicateSelected, renameSelected } from '../../../store/region-actions'
-import { dialogShown } from '../../../store/view-slice'
+import { shownSession } from '../../../store/selectors'
+import { dialogShown, type DialogName } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Question } from '../../parts/panel'
@@ -14,10 +14,16 @@ import { SeamsPanel } from './seams-panel'
 import { SilenceDialog } from './silence-dialog'
 
 /** The dialog of the editor that is open, if any. */
-export function Dialogs({ session }: { session: Session }) {
-  const dispatch = useAppDispatch()
+export function Dialogs() {
   const dialog = useAppSelector((s) => s.view.dialog)
+  return dialog && <OpenDialog dialog={dialog} />
+}
+
+function OpenDialog({ dialog }: { dialog: DialogName }) {
+  const dispatch = useAppDispatch()
+  const session = useAppSelector(shownSession)
   const first = useAppSelector((s) => s.session.session?.regions[s.view.selection[0] ?? ''])
+  if (!session) return null
   const close = () => void dispatch(dialogShown(null))
   switch (dialog) {
     case 'match': return <MatchDialog session={session} onClose={close} />
@@ -36,7 +42,6 @@ export function Dialogs({ session }: { session: Session }) {
     case 'rename': return (
       <AskText title="Rename" label="Name of the region" initial={first?.name ?? ''} verb="Rename" onClose={close} check={(text) => (text.trim().length > 0 && text.length <= 255) || 'Type a name of 1 to 255 characters.'} onText={(text) => dispatch(renameSelected(text.trim()))} />
     )
-    case null: return null
   }
 }
 

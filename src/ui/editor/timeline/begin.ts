@@ -37,7 +37,8 @@ export interface Ground extends ThreadGround {
   places: readonly ThreadPlace[]
 }
 
-const drag = (gesture: Gesture | null, click: (() => void) | null = null): Drag => ({ gesture, click, cancelled: false })
+/** A drag that does what a gesture does; without one it does nothing. */
+export const drag = (gesture: Gesture | null, click: (() => void) | null = null): Drag => ({ gesture, click, cancelled: false })
 
 /** Pixels within which a moved knot catches. */
 const REACH = 6

@@ -161,3 +161,20 @@ function layStitches(onto: SoundStrip, { box, dye, region, width }: RegionPictur
     for (let i = 0; i < thick; i++) onto.put(left + i, (box.y - top) * ratio, (box.y - top + box.height) * ratio, pixel, region.muted ? MUTED : 1, Math.round(4 * ratio), Math.round(7 * ratio))
   }
 }
+
+/** The outline of a click's mark, in pixels from its seam at the upper edge of the regions. */
+const CLICK = [[-4, 1], [-1, 6], [-3.5, 6], [1, 13], [0, 7.5], [3, 7.5], [0, 1]] as const
+
+/** A small mark at a seam that clicks. */
+export function drawClick(ctx: Context, x: number, y: number): void {
+  ctx.beginPath()
+  for (const [dx, dy] of CLICK) ctx.lineTo(x + dx, y + dy)
+  ctx.closePath()
+  // On a white rim, so that it stands out from edges and frames.
+  ctx.strokeStyle = colour('white')
+  ctx.lineWidth = 2.4
+  ctx.lineJoin = 'round'
+  ctx.stroke()
+  ctx.fillStyle = colour('madder')
+  ctx.fill()
+}

@@ -1,15 +1,17 @@
 import { isAudible, regionEnd } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
 import { crossfadeSides, type Correlations } from '../../../core/render'
+import type { Seam } from '../../../core/suggest/seams'
 import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
 import type { Pictures } from '../../../engine/pictures'
 import type { FrameRange } from '../../../engine/stream'
 import type { View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
 import { drawHems, type Hem } from './draw-hems'
-import { drawMarks } from './draw-region'
-import { frameToX, markStep, regionBox, ROW_HEIGHT, rowTop, SECOND_STEPS, visibleRegions, visibleRows } from './geometry'
+import { drawClick, drawMarks } from './draw-region'
+import { frameToX, markStep, regionBox, ROW_HEIGHT, ROW_PAD, rowTop, SECOND_STEPS, visibleRegions, visibleRows } from './geometry'
 import type { RowTiles } from './row-tiles'
+import { nextRow } from './rows'
 import type { Trial } from './trial'
 
 /** Everything that the picture of the timeline depends on. */
@@ -22,7 +24,25 @@ export interface TimelinePicture {
   pickedTrack: string | null
   timeScale: 'bars' | 'seconds'
   correlations: Correlations
+  /** The seams that click, by their tracks. */
+  clicks: ReadonlyMap<string, readonly Seam[]>
   trial: Trial | null
+}
+
+/** The pictures of so many rows above and below those in sight are kept and, in spare moments, painted. */
+const AHEAD = 4
+
+/** What the picture of one row is made of. */
+const rowState = ({ session, rows, view, correlations, trial }: TimelinePicture, row: number, version: number) =>
+  ({ regions: rows[row]!, gainThreads: session.gainThreads, crossfades: session.crossfades, correlations, framesPerPixel: view.framesPerPixel, ratio: window.devicePixelRatio || 1, version, trial })
+
+const sidesOf = ({ session, correlations }: TimelinePicture) => (Object.keys(session.crossfades).length ? crossfadeSides(session, correlations) : null)
+
+/** Paints a piece of a row that is out of sight, near it; tells whether there was one to paint. With `all`, rows that changed since they were seen are painted anew, too. */
+export function drawAhead(tiles: RowTiles, pictures: Pictures, version: number, picture: TimelinePicture, down: boolean, all: boolean): boolean {
+  const { session, rows, view } = picture
+  const sides = sidesOf(picture)
+  return nextRow(visibleRows(view, rows.length), rows.length, down, AHEAD, (row) => tiles.paintAhead(pictures, session, session.trackIds[row]!, sides, view, rowState(picture, row, version), all)) !== null
 }
 
 /** Draws the visible part of the timeline; `version` tells which pictures of sounds have arrived. */
@@ -51,16 +71,14 @@ export function drawTimeline(ctx: CanvasRenderingContext2D, tiles: RowTiles, pic
     ctx.fillStyle = faded('oak', 0.12)
     ctx.fillRect(a, 0, b - a, view.height)
   }
-  const sides = Object.keys(session.crossfades).length ? crossfadeSides(session, picture.correlations) : null
-  const ratio = window.devicePixelRatio || 1
+  const sides = sidesOf(picture)
   const hems: Hem[] = []
   for (let row = first; row < last; row++) {
     const trackId = session.trackIds[row]!
     const regions = rows[row]!
     const opacity = isAudible(session, trackId) ? 1 : 0.45
     ctx.globalAlpha = opacity
-    const state = { regions, gainThreads: session.gainThreads, crossfades: session.crossfades, correlations: picture.correlations, framesPerPixel: view.framesPerPixel, ratio, version, trial: picture.trial }
-    tiles.draw(ctx, pictures, session, trackId, sides, { left: view.left, y: rowTop(view, row), width: view.width }, state)
+    tiles.draw(ctx, pictures, session, trackId, sides, { left: view.left, y: rowTop(view, row), width: view.width }, rowState(picture, row, version))
     const seen = visibleRegions(regions, view)
     for (let r = seen.first; r < seen.last; r++) {
       const region = regions[r]!
@@ -74,9 +92,14 @@ export function drawTimeline(ctx: CanvasRenderingContext2D, tiles: RowTiles, pic
       drawMarks(ctx, box, view.width, selection.has(region.id), threaded)
     }
     ctx.globalAlpha = 1
+    // Over the frames of selected regions.
+    for (const { frame } of picture.clicks.get(trackId) ?? []) {
+      const x = frameToX(view, frame)
+      if (x > -6 && x < view.width + 6) drawClick(ctx, x, rowTop(view, row) + ROW_PAD)
+    }
   }
   drawHems(ctx, hems)
-  tiles.keep(new Set(session.trackIds.slice(Math.max(0, first - 2), last + 2)))
+  tiles.keep(new Set(session.trackIds.slice(Math.max(0, first - AHEAD), last + AHEAD)))
 }
 
 /** Thin lines at bars, and at beats when they are far enough apart. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { testRegion } from '../../../core/model/fixture.test-util'
-import { boundedView, frameToX, markStep, overLanes, regionAt, regionBox, regionsIn, ROW_HEIGHT, rowAt, rowTop, sheetFor, visibleRegions, visibleRows, wholeFramesPerPixel, xToFrame, zoomedAbout } from './geometry'
+import { boundedView, frameToX, markStep, nearby, overLanes, regionAt, regionBox, regionsIn, ROW_HEIGHT, rowAt, rowTop, seenAcross, SHEET_STEP, sheetFor, visibleRegions, visibleRows, wholeFramesPerPixel, xToFrame, zoomedAbout } from './geometry'
 
 const view = { left: 1000, framesPerPixel: 10, top: 0, width: 800, height: 400 }
 const length = 1_000_000
@@ -65,18 +65,37 @@ test('rows with opened lanes below them are found from their places, and the pla
   }))
 })
 
-test('a sheet stays the same while the screen is inside it, and always covers the screen', () => {
+test('a sheet stays the same while the screen is inside it, always covers the screen, and keeps its origin as long as it can', () => {
   let sheet = sheetFor(view, null)
+  const origin = sheet.left
   let made = 1
   for (let left = 1000; left < 60_000; left += 100) {
-    const v = { ...view, left }
+    const v = { ...view, left, top: left / 100 }
     const next = sheetFor(v, sheet)
     if (next !== sheet) made++
     sheet = next
-    expect(sheet.left).toBeLessThanOrEqual(left)
-    expect(xToFrame(sheet, sheet.width)).toBeGreaterThanOrEqual(xToFrame(v, v.width))
+    const { from, to } = seenAcross(sheet)
+    // Where it is on the sheet, there is all that the screen shows.
+    expect(from).toBeLessThanOrEqual(frameToX(sheet, left))
+    expect(to).toBeGreaterThanOrEqual(frameToX(sheet, left) + v.width)
+    expect([sheet.left, sheet.top, from % SHEET_STEP, to % SHEET_STEP]).toEqual([origin, 0, expect.closeTo(0), expect.closeTo(0)])
   }
-  // Three quarters of the screen, 6000 frames, fit on either side.
-  expect(made).toBe(Math.ceil(59_000 / 6000))
-  expect(sheetFor({ ...view, left: sheet.left + 100, framesPerPixel: 11 }, sheet)).not.toBe(sheet)
+  // It is left behind every one to two steps, of 10 frames a pixel.
+  expect(made).toBeGreaterThan(59_000 / (20 * SHEET_STEP))
+  expect(made).toBeLessThan(59_000 / (10 * SHEET_STEP) + 2)
+  expect(sheetFor({ ...view, left: 60_000, framesPerPixel: 11 }, sheet).left).toBe(60_000)
+  // Places far from the origin would be told apart less finely.
+  expect(sheetFor({ ...view, left: origin + 16_100 * 10 }, sheet).left).toBe(origin + 161_000)
+  const phased = sheetFor({ ...view, left: 30_000 }, sheetFor(view, null, 64), 64)
+  expect([(phased.x0! + SHEET_STEP) % SHEET_STEP, phased.width % SHEET_STEP]).toEqual([64, 0])
+  // The sheet that was laid out ahead is not left at once for one without what lies ahead: it would go to and fro.
+  let ahead = sheetFor(view, null)
+  for (let left = 1000; left < 60_000; left += 100) {
+    const v = { ...view, left }
+    ahead = sheetFor(nearby(v), ahead)
+    expect(sheetFor(v, ahead)).toBe(ahead)
+    expect(sheetFor(nearby(v), ahead)).toBe(ahead)
+  }
+  // A window that has become small does not keep a sheet for a large one.
+  expect(sheetFor({ ...view, left: 30_000, width: 200, height: 100 }, sheetFor({ ...view, left: 30_000 }, sheet)).width).toBeLessThan(200 + 4 * SHEET_STEP)
 })

@@ -67,24 +67,44 @@ export function zoomedAbout(view: View, x: number, factor: number, length: numbe
   return boundedView({ ...view, framesPerPixel, left: xToFrame(view, x) - x * framesPerPixel }, length, rows)
 }
 
-/** Rows that a sheet reaches beyond the screen. */
-const SHEET_ROWS = 2
-/** Widths of the screen that it reaches beyond it on either side. */
-const SHEET_SIDE = 0.75
+/** What of a view is seen from left to right, in pixels from its `left`. */
+export const seenAcross = ({ x0 = 0, width }: Pick<View, 'x0' | 'width'>) => ({ from: x0, to: x0 + width })
 
-/**
- * A view wider than the screen all round that stays the same while the screen moves within it. What is laid out on such a sheet is only
- * pushed along when the timeline scrolls; `last` is the sheet of before.
- */
-export function sheetFor(view: View, last: View | null): View {
-  const [width, height] = [view.width * (1 + 2 * SHEET_SIDE), view.height + 2 * SHEET_ROWS * ROW_HEIGHT]
-  const holds = last && last.framesPerPixel === view.framesPerPixel && last.width === width && last.height === height && last.below === view.below && view.left >= last.left && frameToX(last, view.left) + view.width <= width && view.top >= last.top && view.top + view.height <= last.top + height
-  return holds ? last : { ...view, width, height, left: view.left - view.width * SHEET_SIDE * view.framesPerPixel, top: view.top - SHEET_ROWS * ROW_HEIGHT }
+/** Sheets begin and end at multiples of this, in pixels, and reach at least so far beyond the screen where it goes when they are chosen. */
+export const SHEET_STEP = 1536
+/** How far from its origin things are laid out on a sheet, in pixels. */
+const SHEET_REACH = 16000
+/** What reaches further than this from the origin of a sheet ends there, in pixels: farther than any sheet reaches, so that what scrolls by stays as it is. */
+export const FAR = 30_000
+
+/** The pixels from `from` to `to`, widened to whole steps and by one more where those of before are left (at first on both sides); those of before while they hold what is seen. */
+function widened(from: number, to: number, step: number, phase: number, last: { from: number; to: number } | null): { from: number; to: number } {
+  if (last && last.from <= from && last.to >= to) return last
+  const [before, after] = [!last || from < last.from ? 1 : 0, !last || to > last.to ? 1 : 0]
+  return { from: (Math.floor((from - phase) / step) - before) * step + phase, to: (Math.ceil((to - phase) / step) + after) * step + phase }
 }
 
-/** Rows that are seen: first and one past the last. */
-export function visibleRows(view: Rows & Pick<View, 'height'>, rows: number): { first: number; last: number } {
-  return { first: Math.min(rows, Math.max(0, rowAt(view, 0))), last: Math.max(0, Math.min(rows, rowAt(view, view.height - 1) + 1)) }
+/**
+ * A view wider than the screen, and as high as all rows, that stays the same while the screen moves within it. What is laid out on such a sheet is only
+ * pushed along when the timeline scrolls. When the screen leaves it the next sheet has the same origin, so that what is on both stays where it is and
+ * only what comes into it is laid out. `last` is the sheet of before. Sheets of several phases (pixels below a step) are left at different times, so that
+ * no picture has all of them to lay out.
+ */
+export function sheetFor(view: View, last: View | null, phase = 0, step = SHEET_STEP): View {
+  const kept = last && last.framesPerPixel === view.framesPerPixel && last.below === view.below && Math.abs(frameToX(last, view.left)) < SHEET_REACH ? last : null
+  const left = kept?.left ?? view.left
+  const x = frameToX({ ...view, left }, view.left)
+  const across = widened(x, x + view.width, step, phase, kept && kept.width < view.width + 4 * step ? seenAcross(kept) : null)
+  if (kept && across.from === kept.x0 && across.to - across.from === kept.width) return kept
+  return { ...view, left, top: 0, x0: across.from, width: across.to - across.from, height: 0 }
+}
+
+/** A view with what is close to it on both sides: so much of the next sheet is laid out before it is seen. */
+export const nearby = (view: View, step = SHEET_STEP): View => ({ ...view, left: view.left - (step / 2) * view.framesPerPixel, width: view.width + step })
+
+/** Rows that are seen, or less than so many pixels beyond: first and one past the last. */
+export function visibleRows(view: Rows & Pick<View, 'height'>, rows: number, beyond = 0): { first: number; last: number } {
+  return { first: Math.min(rows, Math.max(0, rowAt(view, -beyond))), last: Math.max(0, Math.min(rows, rowAt(view, view.height + beyond - 1) + 1)) }
 }
 
 /** The row at a vertical place (pixels from the top of the timeline below the ruler), with its opened lanes; it may lie beyond the last. */
@@ -101,12 +121,13 @@ export const overLanes = (view: Rows, y: number) => y - rowTop(view, rowAt(view,
 
 /** Regions of a sorted list that touch the visible frames, as indices: first and one past the last. */
 export function visibleRegions(regions: readonly Region[], view: View): { first: number; last: number } {
-  const end = xToFrame(view, view.width)
+  const { from, to } = seenAcross(view)
+  const [begin, end] = [xToFrame(view, from), xToFrame(view, to)]
   let low = 0
   let high = regions.length
   while (low < high) {
     const middle = (low + high) >>> 1
-    if (regionEnd(regions[middle]!) <= view.left) low = middle + 1
+    if (regionEnd(regions[middle]!) <= begin) low = middle + 1
     else high = middle
   }
   let last = low

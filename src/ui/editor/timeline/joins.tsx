@@ -1,4 +1,4 @@
-import { memo, type KeyboardEvent } from 'react'
+import type { KeyboardEvent } from 'react'
 import { crossfadeJoins, crossfadeOf, removeCrossfades, shiftCrossfade } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import type { Crossfade, Region, Session } from '../../../core/model/session'
@@ -7,31 +7,25 @@ import { commit } from '../../../store/edits'
 import { DEFAULT_CROSSFADE_SECONDS } from '../../../store/region-actions'
 import { crossfadePicked, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { frameToX, HEM_HEIGHT, ROW_HEIGHT, ROW_PAD, rowTop, visibleRegions, visibleRows } from './geometry'
+import { frameToX, HEM_HEIGHT, ROW_HEIGHT, ROW_PAD, rowTop, seenAcross, visibleRegions } from './geometry'
 
 export const lawNames: Record<Crossfade['law'], string> = { 'equal-gain': 'equal gain', 'equal-power': 'equal power', level: 'level', free: 'free' }
 
-/** What can be grabbed where two regions meet: joins that become crossfades, and crossfades that slide. */
-export const Joins = memo(function Joins({ session, rows, view }: { session: Session; rows: readonly (readonly Region[])[]; view: View }) {
-  const { first, last } = visibleRows(view, rows.length)
-  const parts = []
-  for (let row = first; row < last; row++) {
-    const regions = rows[row]!
-    const seen = visibleRegions(regions, view)
-    for (let r = Math.max(1, seen.first); r < Math.min(regions.length, seen.last + 1); r++) {
-      const [left, right] = [regions[r - 1]!, regions[r]!]
-      if (right.start > regionEnd(left)) continue
-      // Narrow pieces leave no room for a handle.
-      if (Math.min(left.length, right.length) / view.framesPerPixel < 40) continue
-      const top = rowTop(view, row) + ROW_PAD
-      const fade = right.start < regionEnd(left) ? crossfadeOf(session, { leftId: left.id, rightId: right.id }) : null
-      const x = frameToX(view, right.start)
-      if (fade) parts.push(<CrossfadeHandle key={fade.id} fade={fade} left={left} right={right} x={x} width={(regionEnd(left) - right.start) / view.framesPerPixel} top={top} rate={session.sampleRate} viewWidth={view.width} />)
-      else if (x > -8 && x < view.width + 8) parts.push(<JoinHandle key={`${left.id} ${right.id}`} left={left} right={right} x={x} top={top} rate={session.sampleRate} />)
-    }
-  }
-  return <>{parts}</>
-})
+/** What can be grabbed where two regions of a row meet: joins that become crossfades, and crossfades that slide. */
+export function Joins({ session, regions, row, view }: { session: Session; regions: readonly Region[]; row: number; view: View }) {
+  const seen = seenAcross(view)
+  const top = rowTop(view, row) + ROW_PAD
+  const { first, last } = visibleRegions(regions, view)
+  return regions.slice(Math.max(1, first), last + 1).map((right, i) => {
+    const left = regions[Math.max(1, first) + i - 1]!
+    // Narrow pieces leave no room for a handle.
+    if (right.start > regionEnd(left) || Math.min(left.length, right.length) / view.framesPerPixel < 40) return null
+    const fade = right.start < regionEnd(left) ? crossfadeOf(session, { leftId: left.id, rightId: right.id }) : null
+    const x = frameToX(view, right.start)
+    if (fade) return <CrossfadeHandle key={fade.id} fade={fade} left={left} right={right} x={x} width={(regionEnd(left) - right.start) / view.framesPerPixel} top={top} rate={session.sampleRate} seen={seen} />
+    return x > seen.from - 8 && x < seen.to + 8 && <JoinHandle key={`${left.id} ${right.id}`} left={left} right={right} x={x} top={top} rate={session.sampleRate} />
+  })
+}
 
 /** Where two regions touch: dragging across it makes a crossfade, so does Enter. */
 function JoinHandle({ left, right, x, top, rate }: { left: Region; right: Region; x: number; top: number; rate: number }) {
@@ -57,10 +51,10 @@ function JoinHandle({ left, right, x, top, rate }: { left: Region; right: Region
 }
 
 /** A crossfade: click selects it, dragging slides it; arrow keys change its length. */
-function CrossfadeHandle({ fade, left, right, x, width, top, rate, viewWidth }: { fade: Crossfade; left: Region; right: Region; x: number; width: number; top: number; rate: number; viewWidth: number }) {
+function CrossfadeHandle({ fade, left, right, x, width, top, rate, seen }: { fade: Crossfade; left: Region; right: Region; x: number; width: number; top: number; rate: number; seen: { from: number; to: number } }) {
   const dispatch = useAppDispatch()
   const chosen = useAppSelector((s) => s.view.crossfadeId === fade.id)
-  const [from, to] = [Math.max(-10, x), Math.min(viewWidth + 10, x + width)]
+  const [from, to] = [Math.max(seen.from - 10, x), Math.min(seen.to + 10, x + width)]
   if (to <= from) return null
   const overlap = regionEnd(left) - right.start
   const pick = () => dispatch(crossfadePicked({ id: fade.id, trackId: left.trackId }))

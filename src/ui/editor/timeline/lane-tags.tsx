@@ -1,6 +1,7 @@
 import { useLayoutEffect, useRef } from 'react'
 import { valueAt } from '../../../core/curve/knots'
 import { colour, type ColourName } from '../../look/colours'
+import { widthOf, write, type Style } from '../../look/writing'
 import { preparedContext, useAppSelector } from '../../parts/hooks'
 import type { View } from '../../../store/view-slice'
 import { valueToY, type ThreadPlace } from './thread-place'
@@ -8,6 +9,7 @@ import { valueToY, type ThreadPlace } from './thread-place'
 /** Room for the longest tag, in pixels. */
 const WIDTH = 170
 const HEIGHT = 14
+const WORDS: Style = { face: 'words', size: 10.5, dye: 'ink' }
 const DYES: Record<'gain' | 'pan', ColourName> = { gain: 'madder', pan: 'woad' }
 
 /** The names of lanes, at the left end of what is seen of their lines. Drawn on a canvas, since they move with every scroll. */
@@ -24,17 +26,14 @@ export function LaneTags({ places, sheet }: { places: readonly ThreadPlace[]; sh
   useLayoutEffect(() => {
     const ctx = canvas.current && preparedContext(canvas.current, WIDTH, view.height)
     if (!ctx) return
-    ctx.font = '10.5px "Atkinson Hyperlegible Next Variable", sans-serif'
-    ctx.textBaseline = 'middle'
     for (const { text, y, dye } of JSON.parse(key) as typeof tags) {
       ctx.beginPath()
-      ctx.roundRect(6.5, y + 0.5, Math.min(WIDTH - 8, Math.ceil(ctx.measureText(text).width) + 10), HEIGHT, 4)
+      ctx.roundRect(6.5, y + 0.5, Math.min(WIDTH - 8, Math.ceil(widthOf(text, WORDS)) + 10), HEIGHT, 4)
       ctx.fillStyle = colour('white')
       ctx.fill()
       ctx.strokeStyle = colour(dye)
       ctx.stroke()
-      ctx.fillStyle = colour('ink')
-      ctx.fillText(text, 11, y + HEIGHT / 2 + 1)
+      write(ctx, text, 11, y + HEIGHT / 2 + 1, WORDS)
     }
   }, [key, view.height])
   return <canvas ref={canvas} className="pointer-events-none absolute top-0 left-0 will-change-transform" style={{ width: WIDTH, height: view.height }} aria-hidden />

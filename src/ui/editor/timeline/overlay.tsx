@@ -11,41 +11,34 @@ import { hearAlone } from '../../../store/playback'
 import type { Thunk } from '../../../store/store'
 import { selected, type View } from '../../../store/view-slice'
 import { useAppDispatch } from '../../parts/hooks'
-import { HEM_HEIGHT, regionBox, visibleRegions, visibleRows } from './geometry'
+import { FAR, HEM_HEIGHT, regionBox, visibleRegions } from './geometry'
 
 /** Narrower regions show no handles; zoom in to reach them. */
 const HANDLE_WIDTH = 26
 
-/** With more regions in sight, only the one under the pointer or the focus, and a few selected ones, have all their handles. */
-const CROWD = 100
+/** With more regions in a row, only the one under the pointer or the focus, and a few selected ones, have all their handles. */
+const CROWD = 16
 const FEW = 30
 
-/** What can be grabbed and focused above the picture: regions, their hems and fade handles. Drags are the timeline's. */
-export const Overlay = memo(function Overlay({ session, rows, view, selection }: { session: Session; rows: readonly (readonly Region[])[]; view: View; selection: ReadonlySet<string> }) {
-  const { first, last } = visibleRows(view, rows.length)
-  const ranges = rows.slice(first, last).map((regions) => visibleRegions(regions, view))
-  const crowded = ranges.reduce((sum, seen) => sum + seen.last - seen.first, 0) > CROWD
-  const parts = []
-  for (let row = first; row < last; row++) {
-    const seen = ranges[row - first]!
-    for (let r = seen.first; r < seen.last; r++) {
-      const region = rows[row]![r]!
-      const box = regionBox(view, region, row)
-      const left = Math.max(-20, box.x)
-      const right = Math.min(view.width + 20, box.x + box.width)
-      const [before, after] = [rows[row]![r - 1], rows[row]![r + 1]]
-      parts.push(
-        <RegionHandles
-          key={region.id} region={region} beat={(60 / session.tempo[0]!.bpm) * session.sampleRate} rate={session.sampleRate} trackName={session.tracks[region.trackId]!.name} selected={selection.has(region.id)}
-          left={left} top={box.y} width={right - left} height={box.height} wide={box.width >= HANDLE_WIDTH} complete={!crowded || (selection.size <= FEW && selection.has(region.id))}
-          crossedIn={before ? Math.max(0, regionEnd(before) - region.start) / view.framesPerPixel : 0} crossedOut={after ? Math.max(0, regionEnd(region) - after.start) / view.framesPerPixel : 0} framesPerPixel={view.framesPerPixel} boxX={box.x - left}
-          fadeInX={box.x - left + (region.fadeIn?.length ?? 0) / view.framesPerPixel} fadeOutX={box.x + box.width - left - (region.fadeOut?.length ?? 0) / view.framesPerPixel}
-        />,
-      )
-    }
-  }
-  return <>{parts}</>
-})
+/** What can be grabbed and focused above the picture of a row: regions, their hems and fade handles. Drags are the timeline's. */
+export function Overlay({ session, regions, row, view, selection }: { session: Session; regions: readonly Region[]; row: number; view: View; selection: ReadonlySet<string> }) {
+  const { first, last } = visibleRegions(regions, view)
+  const crowded = last - first > CROWD
+  return regions.slice(first, last).map((region, i) => {
+    const box = regionBox(view, region, row)
+    const left = Math.max(-FAR, box.x)
+    const right = Math.min(FAR, box.x + box.width)
+    const [before, after] = [regions[first + i - 1], regions[first + i + 1]]
+    return (
+      <RegionHandles
+        key={region.id} region={region} beat={(60 / session.tempo[0]!.bpm) * session.sampleRate} rate={session.sampleRate} trackName={session.tracks[region.trackId]!.name} selected={selection.has(region.id)}
+        left={left} top={box.y} width={right - left} height={box.height} wide={box.width >= HANDLE_WIDTH} complete={!crowded || (selection.size <= FEW && selection.has(region.id))}
+        crossedIn={before ? Math.max(0, regionEnd(before) - region.start) / view.framesPerPixel : 0} crossedOut={after ? Math.max(0, regionEnd(region) - after.start) / view.framesPerPixel : 0} framesPerPixel={view.framesPerPixel} boxX={box.x - left}
+        fadeInX={box.x - left + (region.fadeIn?.length ?? 0) / view.framesPerPixel} fadeOutX={box.x + box.width - left - (region.fadeOut?.length ?? 0) / view.framesPerPixel}
+      />
+    )
+  })
+}
 
 /** Does an edit to all selected regions when the given one is among them, else to that one alone. */
 const commitWith = <Args extends { regionIds: readonly string[] }>(regionId: string, edit: Edit<Args>, args: Omit<Args, 'regionIds'>): Thunk => (dispatch, getState) => {

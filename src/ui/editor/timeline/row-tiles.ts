@@ -48,6 +48,8 @@ const sameSounds = (a: RowState, b: RowState) =>
  */
 export class RowTiles {
   private readonly rows = new Map<string, Row>()
+  /** Whether a tile was painted for this picture. */
+  private painted = false
 
   /** Copies the visible part of a track's row onto a canvas that is scrolled to `left` frames. */
   draw(ctx: CanvasRenderingContext2D, pictures: Pictures, session: Session, trackId: string, sides: ReadonlyMap<string, Sides> | null, place: { left: number; y: number; width: number }, state: RowState): void {
@@ -62,17 +64,51 @@ export class RowTiles {
     const scroll = place.left / state.framesPerPixel
     const first = Math.floor(scroll / TILE)
     const last = Math.floor((scroll + place.width) / TILE)
+    const { tiles } = row
+    const tileAt = (index: number): OffscreenCanvas => {
+      let tile = tiles.get(index)
+      if (!tile) {
+        tiles.set(index, (tile = paint(pictures, session, trackId, sides, row, index)))
+        this.painted = true
+      }
+      return tile
+    }
     for (let index = first; index <= last; index++) {
-      let tile = row.tiles.get(index)
-      if (!tile) row.tiles.set(index, (tile = paint(pictures, session, trackId, sides, row, index)))
+      const tile = tileAt(index)
       const x = Math.round((index * TILE - scroll) * state.ratio) / state.ratio
       ctx.drawImage(tile, x, place.y, TILE, ROW_HEIGHT)
     }
+    // What comes into sight next is painted before, one tile with every picture: all rows at once would take too long for one.
+    const towards = Math.sign(place.left - row.left)
+    row.left = place.left
+    if (towards !== 0 && !this.painted) tileAt(towards > 0 ? last + 1 : Math.max(0, first - 1))
     for (const index of row.tiles.keys()) if (index < first - SPARE || index > last + SPARE) row.tiles.delete(index)
   }
 
-  /** Forgets the rows of tracks that are not among the given ones. */
+  /**
+   * Paints one tile of what would be seen of a row that is out of sight, and tells whether one was missing. A row that was another when it was seen is begun anew
+   * only with `all`.
+   */
+  paintAhead(pictures: Pictures, session: Session, trackId: string, sides: ReadonlyMap<string, Sides> | null, place: { left: number; width: number }, state: RowState, all: boolean): boolean {
+    let row = this.rows.get(trackId)
+    if (!row || !same(row, state)) {
+      if (row && !all) return false
+      this.rows.set(trackId, (row = { ...state, tiles: null, left: place.left, width: place.width, read: new Map() }))
+    }
+    row.tiles ??= new Map()
+    const scroll = place.left / state.framesPerPixel
+    const last = Math.floor((scroll + place.width) / TILE)
+    for (let index = Math.floor(scroll / TILE); index <= last; index++) {
+      if (row.tiles.has(index)) continue
+      row.tiles.set(index, paint(pictures, session, trackId, sides, row, index))
+      return true
+    }
+    return false
+  }
+
+  /** Ends a picture: forgets the rows of tracks that are not among the given ones. */
   keep(trackIds: ReadonlySet<string>): void {
+    this.painted = false
     for (const id of this.rows.keys()) if (!trackIds.has(id)) this.rows.delete(id)
   }
 }

@@ -6,6 +6,7 @@ import type { Session } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback'
 import { rangeSet, type View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
+import { write, type Style } from '../../look/writing'
 import { preparedContext, useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
 import { onlyParts } from '../../parts/only-parts'
 import { rangeGesture, type Gesture } from './gestures'
@@ -58,6 +59,8 @@ export const Ruler = memo(function Ruler({ session, onSeek }: { session: Session
   )
 }, onlyParts('tempo', 'sampleRate', 'markers'))
 
+const FIGURES: Style = { face: 'figures', size: 11.5, dye: 'ink' }
+
 function drawRuler(ctx: CanvasRenderingContext2D, session: Session, view: View, range: { from: number; to: number } | null, loop: boolean, scale: 'bars' | 'seconds'): void {
   const { width } = view
   const rate = session.sampleRate
@@ -66,8 +69,6 @@ function drawRuler(ctx: CanvasRenderingContext2D, session: Session, view: View, 
     ctx.fillStyle = loop ? colour('oak') : faded('oak', 0.35)
     ctx.fillRect(a, RULER_HEIGHT - 5, b - a, 5)
   }
-  ctx.font = '11.5px "Atkinson Hyperlegible Mono Variable", monospace'
-  ctx.textBaseline = 'middle'
   // What the grid follows stands in ink.
   ctx.globalAlpha = scale === 'bars' ? 1 : 0.6
   drawBars(ctx, session, view)
@@ -75,12 +76,13 @@ function drawRuler(ctx: CanvasRenderingContext2D, session: Session, view: View, 
   // Seconds below.
   const step = markStep(rate / view.framesPerPixel, 74, SECOND_STEPS)
   const decimals = Math.max(0, Math.ceil(-Math.log10(step) - 1e-9))
-  ctx.fillStyle = colour(scale === 'seconds' ? 'ink' : 'soft')
+  const style: Style = { ...FIGURES, dye: scale === 'seconds' ? 'ink' : 'soft' }
+  ctx.fillStyle = colour(style.dye)
   const lastSecond = xToFrame(view, width) / rate
   for (let n = Math.max(0, Math.floor(view.left / rate / step)); n * step <= lastSecond; n++) {
     const x = frameToX(view, n * step * rate)
     ctx.fillRect(Math.round(x), RULER_HEIGHT / 2 + 3, 1, 7)
-    ctx.fillText(showTime(Math.round(n * step * rate), rate, decimals), x + 5, RULER_HEIGHT * 0.75 - 1)
+    write(ctx, showTime(Math.round(n * step * rate), rate, decimals), x + 5, RULER_HEIGHT * 0.75 - 1, style)
   }
 }
 
@@ -98,7 +100,7 @@ function drawBars(ctx: CanvasRenderingContext2D, session: Session, view: View): 
     if ((bar - 1) % every === 0) {
       ctx.fillStyle = colour('ink')
       ctx.fillRect(Math.round(x), 4, 1, 14)
-      ctx.fillText(String(bar), x + 5, 11)
+      write(ctx, String(bar), x + 5, 11, FIGURES)
     } else if (barPixels > 6) {
       ctx.fillStyle = colour('seam')
       ctx.fillRect(Math.round(x), 12, 1, 6)

@@ -67,6 +67,8 @@ export function knotGesture(tools: ThreadTools, place: ThreadPlace, indices: rea
     const to = tools.catchFrame(from + Math.round(dx * place.framesPerPixel * scale), shift || fine || Math.abs(dx) < 3)
     const knots = moveKnots(place.knots, indices, (to - from) * place.direction, dy * scale * valuePerPixel(place), place.kind)
     const now = knots[grabbed]!
+    // Held back by a neighbour it has not caught on anything.
+    if (place.toSession(now.frame) !== to) tools.catchFrame(to, true)
     return { knots, text: `${showValue(place.kind, now.value)} at ${showTime(place.toSession(now.frame), tools.sampleRate)}` }
   })
 }

@@ -5,35 +5,33 @@ import { showTime } from '../../../core/units/typed'
 import { dropKnots, nudgeKnots, shiftKnots, showValue } from '../../../store/thread-actions'
 import { knotsSelected, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { frameToX } from './geometry'
+import { frameToX, seenAcross } from './geometry'
 import { STOP } from './thread-gestures'
-import { knotOutline, knotPlaces, knotRuns, threadRuns, valueToY, type ThreadPlace } from './thread-place'
+import { isLevel, knotOutline, knotPlaces, knotRuns, threadRuns, valueToY, type ThreadPlace } from './thread-place'
 
 /** Threads drawn over the timeline, with knots that can be grabbed and focused. */
-export const ThreadOverlay = memo(function ThreadOverlay({ places, view, sampleRate, grid, label }: { places: readonly ThreadPlace[]; view: View; sampleRate: number; grid: number; label: string }) {
-  return (
-    <div role="group" aria-label={label}>
-      {/* A layer for each thread, so that only those that change are painted anew. */}
-      {places.map((place) => (
-        <svg key={refKey(place.ref)} className="pointer-events-none absolute top-0 left-0 overflow-visible will-change-transform" width={view.width} height={1}>
-          <Thread place={place} view={view} sampleRate={sampleRate} grid={grid} />
-        </svg>
-      ))}
-    </div>
-  )
-})
+export function ThreadOverlay({ places, inSight = true, view, sampleRate, grid }: { places: readonly ThreadPlace[]; inSight?: boolean; view: View; sampleRate: number; grid: number }) {
+  return places.map((place) => <Thread key={refKey(place.ref)} place={place} inSight={inSight} view={view} sampleRate={sampleRate} grid={grid} />)
+}
+
+/** How far knots at the highest and the lowest value may reach beyond the place of their thread, in pixels. */
+const OVER = 12
+/** The layer of a thread grows by steps of this, in pixels. */
+const STEADY = 4096
 
 /** Gain threads have squares on a corner, volume filled diamonds, pan rounds; each has a dye of its own. */
 const dyes = { region: 'var(--color-weld)', gain: 'var(--color-madder)', pan: 'var(--color-woad)' }
 
-const Thread = memo(function Thread({ place, view, sampleRate, grid }: { place: ThreadPlace; view: View; sampleRate: number; grid: number }) {
+const Thread = memo(function Thread({ place, inSight, view, sampleRate, grid }: { place: ThreadPlace; inSight: boolean; view: View; sampleRate: number; grid: number }) {
   const dispatch = useAppDispatch()
   const selected = useAppSelector((s) => s.view.knots)
   const { ref, knots, kind } = place
   const chosen = selected && sameRef(selected.ref, ref) ? selected.indices : []
   const weaving = useAppSelector((s) => s.view.hand === 'weave')
   // Where lanes begin: at the start of the session, or at the axis of the bench.
-  const left = Math.max(0, place.box.x)
+  const seen = seenAcross(view)
+  const left = Math.max(seen.from, place.box.x)
+  const whole = { from: Math.max(Math.floor(seen.from / STEADY) * STEADY, place.box.x), to: Math.min(Math.ceil(seen.to / STEADY) * STEADY, place.box.x + place.box.width) }
   const neutralY = valueToY(place, kind.unit === 'gain' ? UNITY_HEIGHT : 0)
   const runs = threadRuns(view, place)
   const key = refKey(ref)
@@ -59,39 +57,42 @@ const Thread = memo(function Thread({ place, view, sampleRate, grid }: { place: 
   }
   // While a hand shapes or rides a lane, what it replaces stays to be seen.
   const before = useAppSelector((s) => (ref.kind === 'lane' && s.session.base ? threadOf(s.session.base, ref)?.knots : undefined))
-  const ghost = before && before !== knots ? threadRuns(view, { ...place, knots: before }).join('') : null
+  const ghost = before && before !== knots ? threadRuns(view, { ...place, knots: before }).map((run) => run.d).join('') : null
   const shown = knotPlaces(view, place)
   // Knots that would lie on each other are drawn as the line alone; zooming in parts them.
   const crowded = shown.length > 400 || (shown.length > 12 && (shown.at(-1)!.x - shown[0]!.x) / shown.length < 11)
   return (
-    <g
-      opacity={place.bypassed ? 0.45 : 1} onKeyDown={onKeyDown}
+    // A layer for each thread, so that only those that change are painted anew.
+    <svg
+      className="pointer-events-none absolute top-0 left-0 overflow-visible will-change-transform" width={1} height={1} opacity={place.bypassed ? 0.45 : 1} onKeyDown={onKeyDown}
       onFocus={(event) => {
         const index = knotOf(event)
         if (index !== null && !chosen.includes(index)) dispatch(knotsSelected({ ref, indices: [index] }))
       }}
     >
-      {ref.kind === 'lane' && place.tag && <path d={`M${left} ${neutralY}H${view.width}`} stroke="var(--color-walnut)" strokeOpacity={0.45} strokeDasharray="2 3" />}
+      {/* Hardly to be seen: it keeps the layer as large as it can become, since browsers put the layers of the page together anew when one grows. */}
+      <rect x={whole.from} y={place.box.y - OVER} width={whole.to - whole.from} height={place.box.height + 2 * OVER} fill="var(--color-white)" fillOpacity={0.004} />
+      {ref.kind === 'lane' && place.tag && <path d={`M${left} ${neutralY}H${seen.to}`} stroke="var(--color-walnut)" strokeOpacity={0.45} strokeDasharray="2 3" />}
       {weaving && ref.kind === 'lane' && kind.unit === 'gain' && (
         <g>
-          <path d={`M${left} ${neutralY - STOP}H${view.width}`} stroke="var(--color-madder)" strokeOpacity={0.6} strokeDasharray="6 4" />
-          <path d={`M${left} ${neutralY}H${view.width}V${neutralY - STOP}H${left}Z`} fill="var(--color-madder)" fillOpacity={0.06} />
+          <path d={`M${left} ${neutralY - STOP}H${seen.to}`} stroke="var(--color-madder)" strokeOpacity={0.6} strokeDasharray="6 4" />
+          <path d={`M${left} ${neutralY}H${seen.to}V${neutralY - STOP}H${left}Z`} fill="var(--color-madder)" fillOpacity={0.06} />
         </g>
       )}
       {ghost && <path d={ghost} fill="none" stroke={dye} strokeWidth={1.2} strokeDasharray="2 3" strokeOpacity={0.7} />}
-      {!crowded && runs.map((d, i) => <path key={i} d={d} fill="none" stroke="var(--color-white)" strokeWidth={4} strokeOpacity={0.8} />)}
-      {runs.map((d, i) => <path key={i} d={d} fill="none" stroke={dye} strokeWidth={crowded ? 1.2 : 2} strokeLinecap="round" strokeDasharray={place.bypassed ? '6 4' : undefined} />)}
-      {runs.map((d, i) => <path key={i} d={d} fill="none" stroke="transparent" strokeWidth={11} data-handle="stretch" data-ref={key} className="pointer-events-auto cursor-ns-resize" />)}
+      {!crowded && runs.map(({ column, d }) => <path key={column} d={d} fill="none" stroke="var(--color-white)" strokeWidth={4} strokeLinejoin="round" strokeOpacity={0.8} />)}
+      {runs.map(({ column, d }) => <path key={column} d={d} fill="none" stroke={dye} strokeWidth={crowded ? 1.2 : 2} strokeLinecap={isLevel(d) ? 'butt' : 'round'} strokeLinejoin="round" strokeDasharray={place.bypassed ? '6 4' : undefined} />)}
+      {runs.map(({ column, d }) => <path key={column} d={d} fill="none" strokeWidth={11} strokeLinejoin="round" data-handle="stretch" data-ref={key} className="cursor-ns-resize [pointer-events:stroke]" />)}
       {chosen.length > 1 && <RangeBox place={place} view={view} chosen={chosen} threadKey={key} />}
-      {!crowded && knotRuns(shown, shape === 'round').map((d, i) => <path key={i} d={d} fill={shape === 'filled' ? dye : 'var(--color-linen)'} stroke={dye} strokeWidth={2} />)}
-      {!crowded && shown.map(({ index, x, y }) => (
+      {!crowded && knotRuns(shown, shape === 'round').map(({ column, d }) => <path key={column} d={d} fill={shape === 'filled' ? dye : 'var(--color-linen)'} stroke={dye} strokeWidth={2} />)}
+      {!crowded && inSight && shown.map(({ index, x, y }) => (
         <Knot
           key={index} shape={shape} index={index} x={x} y={y} dye={dye} chosen={chosen.includes(index)} threadKey={key}
           label={`Knot ${index + 1} of ${place.name}`} value={kind.unit === 'pan' ? Math.round(knots[index]!.value * 100) : Math.max(-90, Math.round(heightToDb(knots[index]!.value) * 10) / 10)} min={kind.unit === 'pan' ? -100 : -90} max={kind.unit === 'pan' ? 100 : 12}
           text={`${showValue(kind, knots[index]!.value)} at ${showTime(place.toSession(knots[index]!.frame), sampleRate)}`}
         />
       ))}
-    </g>
+    </svg>
   )
 })
 
@@ -104,7 +105,8 @@ function RangeBox({ place, view, chosen, threadKey }: { place: ThreadPlace; view
   if (known.length < 2) return null
   const xs = [known[0]!, known.at(-1)!].map((k) => frameToX(view, place.toSession(k.frame)))
   const ys = known.map((k) => valueToY(place, k.value))
-  const [left, right] = [Math.max(-20, Math.min(...xs) - BOX_PAD), Math.min(view.width + 20, Math.max(...xs) + BOX_PAD)]
+  const seen = seenAcross(view)
+  const [left, right] = [Math.max(seen.from - 20, Math.min(...xs) - BOX_PAD), Math.min(seen.to + 20, Math.max(...xs) + BOX_PAD)]
   const [top, bottom] = [Math.min(...ys) - BOX_PAD, Math.max(...ys) + BOX_PAD]
   if (right - left < 2) return null
   const part = (name: string) => ({ 'data-handle': 'knots', 'data-part': name, 'data-ref': threadKey, fill: 'transparent' })

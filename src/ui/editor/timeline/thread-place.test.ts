@@ -3,7 +3,7 @@ import { valueAt } from '../../../core/curve/knots'
 import { createTrack } from '../../../core/model/create'
 import { testRegion, testSession } from '../../../core/model/fixture.test-util'
 import type { Knot } from '../../../core/model/session'
-import { knotOutline, knotPlaces, knotRuns, lanePlace, regionPlace, sessionToSource, sourceToSession, stretchAt, threadRuns, valuePerPixel, valueToY, yToValue } from './thread-place'
+import { isLevel, knotOutline, knotPlaces, knotRuns, lanePlace, regionPlace, sessionToSource, sourceToSession, stretchAt, threadRuns, type Run, valuePerPixel, valueToY, yToValue } from './thread-place'
 
 const view = { left: 0, framesPerPixel: 100, top: 0, width: 800, height: 400 }
 const knot = (frame: number, value: number, more: Partial<Knot> = {}): Knot => ({ frame, value, shape: 'line', bend: 0, ...more })
@@ -11,7 +11,7 @@ const withLane = (knots: Knot[], lane: 'volume' | 'pan' = 'volume') => testSessi
 const place = (knots: Knot[], lane: 'volume' | 'pan' = 'volume') => lanePlace(withLane(knots, lane), view, 't', lane, 0)
 
 /** All points of the drawn thread, run after run. */
-const pointsOf = (runs: readonly string[]) => runs.map((run) => [...run.matchAll(/(-?[\d.]+) (-?[\d.]+)/g)].map(([, x, y]) => ({ x: Number(x), y: Number(y) })))
+const pointsOf = (runs: readonly Run[]) => runs.map(({ d }) => [...d.matchAll(/(-?[\d.]+) (-?[\d.]+)/g)].map(([, x, y]) => ({ x: Number(x), y: Number(y) })))
 
 const anyKnots = fc.uniqueArray(fc.record({ frame: fc.integer({ min: 0, max: 79_999 }), value: fc.double({ min: 0, max: 1, noNaN: true }), shape: fc.constantFrom('line', 's-curve', 'hold'), bend: fc.double({ min: -1, max: 1, noNaN: true }) }), { selector: (k) => k.frame, minLength: 1, maxLength: 40 })
   .map((knots) => knots.sort((a, b) => a.frame - b.frame) as Knot[])
@@ -42,14 +42,30 @@ test('the drawn thread lies on the thread: every point of it, to a twentieth of 
   }))
 })
 
+test('only a plain level line is cut straight where its columns meet', () => {
+  expect(threadRuns(view, place([])).map((run) => isLevel(run.d))).toEqual(Array.from({ length: 7 }, () => true))
+  const slope = threadRuns(view, place([knot(0, 0.2), knot(20_000, 0.2), knot(80_000, 0.7)])).map((run) => isLevel(run.d))
+  // Level up to 200 pixels, in the second column.
+  expect(slope).toEqual([true, ...Array.from({ length: 6 }, () => false)])
+})
+
 test('a knot that is moved changes only the runs that it touches', () => {
   const knots = Array.from({ length: 60 }, (_, i) => knot(i * 1333, 0.4 + 0.2 * Math.sin(i)))
   const before = threadRuns(view, place(knots))
   const after = threadRuns(view, place(knots.map((k, i) => (i === 30 ? { ...k, value: 0.9 } : k))))
   expect(after).toHaveLength(before.length)
-  const changed = before.filter((run, i) => run !== after[i])
+  const changed = before.filter((run, i) => run.d !== after[i]!.d)
   expect(changed.length).toBeGreaterThan(0)
   expect(changed.length).toBeLessThanOrEqual(2)
+})
+
+test('a sheet that goes on leaves the runs that both have as they were', () => {
+  fc.assert(fc.property(anyKnots, (knots) => {
+    const sheets = [{ ...view, x0: 0, width: 512 }, { ...view, x0: 128, width: 512 }]
+    const [before, after] = sheets.map((sheet) => new Map(threadRuns(sheet, lanePlace(withLane([...knots]), sheet, 't', 'volume', 0)).map((run) => [run.column, run.d])))
+    // The outermost runs are cut off at the edges of each sheet.
+    for (const column of [2, 3]) expect(after!.get(column)).toBe(before!.get(column))
+  }))
 })
 
 test('more knots than pixels are drawn as a line from the highest to the lowest of each pixel', () => {
@@ -84,8 +100,8 @@ test('a place stays the same object while nothing of it changes, so that it need
 test('outlines of knots: one path for each stretch of the screen, with a closed shape for every knot', () => {
   const places = [3, 60, 127, 129, 700].map((x, index) => ({ index, x, y: 20 }))
   const runs = knotRuns(places, false)
-  expect(runs.map((run) => run.split('z').length - 1)).toEqual([3, 1, 1])
-  expect(runs[1]).toBe(knotOutline(129, 20, false))
+  expect(runs.map((run) => [run.column, run.d.split('z').length - 1])).toEqual([[0, 3], [1, 1], [5, 1]])
+  expect(runs[1]!.d).toBe(knotOutline(129, 20, false))
   expect(knotRuns([], true)).toEqual([])
 })
 

@@ -4,7 +4,7 @@ import { refKey, threadOf, threadWords, type LaneKey, type ThreadRef } from '../
 import { regionEnd } from '../../../core/model/queries'
 import type { Knot, Region, Session } from '../../../core/model/session'
 import type { View } from '../../../store/view-slice'
-import { frameToX, regionBox, ROW_HEIGHT, ROW_PAD, soundBox, type Box } from './geometry'
+import { frameToX, regionBox, ROW_HEIGHT, ROW_PAD, seenAcross, soundBox, type Box } from './geometry'
 
 /** The session frame at which a source frame of a region sounds; a reversed region plays it from its end. */
 export const sourceToSession = (region: Region, frame: number) => (region.reversed ? region.start + region.offset + region.length - 1 - frame : region.start + frame - region.offset)
@@ -54,14 +54,14 @@ export const LANE_PAD = ROW_PAD + 2
 const same = (frame: number) => frame
 
 /** Places of lanes as they were made last, by their knots: what has not changed need not be drawn anew. */
-const known = new WeakMap<readonly Knot[], Map<string, { view: View; place: ThreadPlace }>>()
+const placed = new WeakMap<readonly Knot[], Map<string, { view: View; place: ThreadPlace }>>()
 
 /** A lane of a track, drawn over its row or below it. The same place as before where nothing of it has changed. */
 export function lanePlace(session: Session, view: View, trackId: string | null, lane: LaneKey, y: number, height = ROW_HEIGHT, opened = false): ThreadPlace {
   const ref: ThreadRef = { kind: 'lane', trackId, lane }
-  const made = newLanePlace(session, view, ref, y, height, opened)
-  let places = known.get(made.knots)
-  if (!places) known.set(made.knots, (places = new Map()))
+  const made = newLanePlace(session, view, ref, y, height, opened)!
+  let places = placed.get(made.knots)
+  if (!places) placed.set(made.knots, (places = new Map()))
   const before = places.get(refKey(ref))
   const { place } = before ?? {}
   if (place && before!.view === view && place.box.y === made.box.y && place.box.height === made.box.height && place.kind.neutral === made.kind.neutral && place.name === made.name && place.bypassed === made.bypassed && place.opened === made.opened) return place
@@ -69,10 +69,12 @@ export function lanePlace(session: Session, view: View, trackId: string | null, 
   return made
 }
 
-function newLanePlace(session: Session, view: View, ref: Extract<ThreadRef, { kind: 'lane' }>, y: number, height: number, opened: boolean): ThreadPlace {
+/** The same, always made anew; null when its track is not there. */
+export function newLanePlace(session: Session, view: View, ref: Extract<ThreadRef, { kind: 'lane' }>, y: number, height = ROW_HEIGHT, opened = false): ThreadPlace | null {
   const { trackId, lane } = ref
-  return {
-    ref, opened, ...threadOf(session, ref)!, box: { x: frameToX(view, 0), y: y + LANE_PAD, width: view.width + 1e6, height: height - 2 * LANE_PAD }, framesPerPixel: view.framesPerPixel,
+  const thread = threadOf(session, ref)
+  return thread && {
+    ref, opened, ...thread, box: { x: frameToX(view, 0), y: y + LANE_PAD, width: view.width + 1e6, height: height - 2 * LANE_PAD }, framesPerPixel: view.framesPerPixel,
     name: threadWords(session, ref).replace(/[“”]/g, ''), tag: TAGS[lane], bypassed: (trackId === null ? session.mix.lanes : session.tracks[trackId]!.lanes)[lane]?.bypassed ?? false, toThread: same, toSession: same, direction: 1, from: 0, to: Infinity,
   }
 }
@@ -108,18 +110,25 @@ function knotsInSight(view: View, { knots, toThread }: ThreadPlace, fromX: numbe
 /** The knots of a thread that lie where it is drawn and on the screen. */
 export function knotPlaces(view: View, place: ThreadPlace): KnotPlace[] {
   const places: KnotPlace[] = []
-  const { first, last } = knotsInSight(view, place, -12, view.width + 12)
+  const seen = seenAcross(view)
+  const { first, last } = knotsInSight(view, place, seen.from - 12, seen.to + 12)
   for (let index = first; index < last; index++) {
     const knot = place.knots[index]!
     const frame = place.toSession(knot.frame)
     const x = frameToX(view, frame)
-    if (frame >= place.from && frame <= place.to && x >= -10 && x <= view.width + 10) places.push({ index, x, y: valueToY(place, knot.value) })
+    if (frame >= place.from && frame <= place.to && x >= seen.from - 10 && x <= seen.to + 10) places.push({ index, x, y: valueToY(place, knot.value) })
   }
   return places
 }
 
-/** Threads and their knots are drawn in runs about so wide, so that a knot that moves has only its own run painted anew. In pixels. */
+/** Threads and their knots are drawn in runs so wide, so that a knot that moves has only its own run painted anew. In pixels. */
 const RUN = 128
+
+/** A piece of a thread, or of its knots: in which column of the sheet it begins, and its path. */
+export interface Run {
+  column: number
+  d: string
+}
 
 /** From the middle of a knot to its corners, in pixels. */
 const HALF = 6.4
@@ -128,17 +137,18 @@ const HALF = 6.4
 export const knotOutline = (x: number, y: number, round: boolean) => (round ? `M${x - 4.8} ${y}a4.8 4.8 0 1 1 9.6 0a4.8 4.8 0 1 1-9.6 0z` : `M${x} ${y - HALF}l${HALF} ${HALF}-${HALF} ${HALF}-${HALF}-${HALF}z`)
 
 /** The outlines of knots as a few SVG paths: hundreds of shapes of their own would be slow to paint. */
-export function knotRuns(places: readonly KnotPlace[], round: boolean): string[] {
-  const runs: string[] = []
-  let index = NaN
+export function knotRuns(places: readonly KnotPlace[], round: boolean): Run[] {
+  const runs: Run[] = []
   for (const { x, y } of places) {
-    const own = Math.floor(x / RUN)
-    if (own !== index) runs.push('')
-    index = own
-    runs[runs.length - 1] += knotOutline(x, y, round)
+    const column = Math.floor(x / RUN)
+    if (column !== runs.at(-1)?.column) runs.push({ column, d: '' })
+    runs.at(-1)!.d += knotOutline(x, y, round)
   }
   return runs
 }
+
+/** Between two points of a curve, in pixels. */
+const FINE = 3
 
 /** More knots in sight than this many a pixel are drawn as the stretch between their highest and lowest values. */
 const DENSE = 2
@@ -146,37 +156,51 @@ const DENSE = 2
 /** A point of a drawn line, in pixels. */
 type Point = readonly [x: number, y: number]
 
-/** Points from left to right as SVG paths: one for each run, which begins where the one before ended. */
-function runsOf(points: readonly Point[]): string[] {
-  const runs: string[] = []
-  let index = NaN
-  let last = ''
-  for (const [x, y] of points) {
-    const own = Math.floor(x / RUN)
-    const text = `${x.toFixed(1)} ${y.toFixed(1)}`
-    if (own === index) runs[runs.length - 1] += `L${text}`
-    else runs.push(last ? `M${last}L${text}` : `M${text}`)
-    index = own
-    last = text
+const isCurved = (knot: Knot | undefined) => knot !== undefined && (knot.shape === 's-curve' || (knot.shape === 'line' && knot.bend !== 0))
+
+/** The drawn thread as SVG paths, for its visible part: one for each column of the sheet, which begins where the one before ended. */
+export function threadRuns(view: View, place: ThreadPlace): Run[] {
+  const seen = seenAcross(view)
+  const from = Math.max(frameToX(view, place.from), seen.from - 4)
+  const to = Math.min(frameToX(view, place.to), seen.to + 4)
+  const runs: Run[] = []
+  if (to <= from) return runs
+  const drawn = drawnBefore(view, place)
+  for (let column = Math.floor(from / RUN); column * RUN < to; column++) {
+    const [begin, end] = [Math.max(from, column * RUN), Math.min(to, (column + 1) * RUN)]
+    const whole = end - begin === RUN
+    const d = (whole && drawn.get(column)) || columnPath(view, place, begin, end)
+    if (whole) drawn.set(column, d)
+    runs.push({ column, d })
   }
   return runs
 }
 
-const isCurved = (knot: Knot | undefined) => knot !== undefined && (knot.shape === 's-curve' || (knot.shape === 'line' && knot.bend !== 0))
+/** Ways of drawing the same knots that are remembered: on the timeline, in the bench, and a few zooms. */
+const MOST_WAYS = 6
 
-/** The drawn thread as SVG paths, for its visible part: straight between knots, points every 3 pixels on curves. */
-export function threadRuns(view: View, place: ThreadPlace): string[] {
+const known = new WeakMap<readonly Knot[], Map<string, Map<number, string>>>()
+
+/** The columns of a thread that were drawn already in the same way: a sheet that goes on has only few new ones. */
+function drawnBefore(view: View, { knots, kind, box, direction, toSession }: ThreadPlace): Map<number, string> {
+  let ways = known.get(knots)
+  if (!ways || ways.size > MOST_WAYS) known.set(knots, (ways = new Map()))
+  const way = `${view.left} ${view.framesPerPixel} ${box.y} ${box.height} ${kind.unit} ${kind.neutral} ${toSession(0)} ${direction}`
+  let drawn = ways.get(way)
+  if (!drawn) ways.set(way, (drawn = new Map()))
+  return drawn
+}
+
+/** A thread between two places, in pixels: straight between knots, points every few pixels on curves; with very many knots a line from the highest to the lowest of each pixel. */
+function columnPath(view: View, place: ThreadPlace, from: number, to: number): string {
   const { knots, kind, direction } = place
-  const from = Math.max(frameToX(view, place.from), -4)
-  const to = Math.min(frameToX(view, place.to), view.width + 4)
-  if (to <= from) return []
   const { first, last } = knotsInSight(view, place, from, to)
-  if (last - first > (to - from) * DENSE) return denseRuns(view, place, first, last, from, to)
   const at = (x: number): Point => [x, valueToY(place, valueAt(kind, knots, place.toThread(view.left + x * view.framesPerPixel)))]
+  if (last - first > (to - from) * DENSE) return pathOf([at(from), ...densePoints(view, place, first, last, from, to), at(to)])
   const points: Point[] = [at(from)]
-  /** Points up to a place on the stretch that begins at a knot. */
+  /** Points up to a place on the stretch that begins at a knot; in a column always the same ones. */
   const followCurve = (knot: Knot | undefined, end: number) => {
-    if (isCurved(knot)) for (let x = points.at(-1)![0] + 3; x < end; x += 3) points.push(at(x))
+    if (isCurved(knot)) for (let x = (Math.floor(points.at(-1)![0] / FINE) + 1) * FINE; x < end; x += FINE) points.push(at(x))
   }
   const onScreen = direction === 1 ? { begin: first, end: last } : { begin: last - 1, end: first - 1 }
   for (let i = onScreen.begin; i !== onScreen.end; i += direction) {
@@ -193,21 +217,26 @@ export function threadRuns(view: View, place: ThreadPlace): string[] {
   const end = place.toThread(view.left + to * view.framesPerPixel)
   followCurve(knots[knotBefore(knots, end)], to)
   points.push(at(to))
-  return runsOf(points)
+  return pathOf(points)
 }
 
-/** A thread with more knots than pixels: for every pixel a line from its highest to its lowest knot. */
-function denseRuns(view: View, place: ThreadPlace, first: number, last: number, from: number, to: number): string[] {
+/** Whether a path is one level line: its ends meet those beside it without a seam when they are cut straight. */
+export const isLevel = (path: string) => /^M\S+ (\S+)(L\S+ \1)+$/.test(path)
+
+const pathOf = (points: readonly Point[]) => `M${points.map(([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`).join('L')}`
+
+/** For every pixel its highest and its lowest knot. */
+function densePoints(view: View, place: ThreadPlace, first: number, last: number, from: number, to: number): Point[] {
   const columns = new Map<number, [number, number]>()
   for (let i = first; i < last; i++) {
     const x = Math.round(frameToX(view, place.toSession(place.knots[i]!.frame)))
     if (x < from || x > to) continue
     const y = valueToY(place, place.knots[i]!.value)
-    const known = columns.get(x)
-    if (known) [known[0], known[1]] = [Math.min(known[0], y), Math.max(known[1], y)]
+    const pixel = columns.get(x)
+    if (pixel) [pixel[0], pixel[1]] = [Math.min(pixel[0], y), Math.max(pixel[1], y)]
     else columns.set(x, [y, y])
   }
-  return runsOf([...columns].sort(([a], [b]) => a - b).flatMap(([x, [high, low]]): Point[] => [[x, high], [x, low]]))
+  return [...columns].sort(([a], [b]) => a - b).flatMap(([x, [high, low]]): Point[] => [[x, high], [x, low]])
 }
 
 /** The index of the knot at whose right (in thread frames) a frame lies: the stretch under it; null outside all knots. */

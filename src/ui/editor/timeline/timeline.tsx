@@ -1,4 +1,4 @@
-import { memo, useCallback, useLayoutEffect, useMemo, useRef, useState, type MouseEvent, type ReactNode } from 'react'
+import { Fragment, memo, useCallback, useLayoutEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
 import { laneKeysOf } from '../../../core/edit'
 import { sessionLength } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
@@ -6,23 +6,26 @@ import { getPlayer } from '../../../store/playback'
 import { MANY, regionRows, shownSession } from '../../../store/selectors'
 import { beadPicked, benchShown, rangeSet, selected, viewChanged, type Bead, type OpenLane, type View } from '../../../store/view-slice'
 import { preparedContext, useAppDispatch, useAppFields, useAppSelector, useAppStore, useSize } from '../../parts/hooks'
-import { setPointed } from '../pointed'
+import { getPointed, setPointed } from '../pointed'
 import { MixLane } from '../mix-row'
+import { doInSpareTime } from '../../parts/spare'
 import { usePictures } from '../pictures'
 import { useCorrelations } from '../use-relations'
 import { RegionMenu } from '../region-menu'
+import { useSeams } from '../seam-watch'
+import { useSounding } from '../sounding'
 import { addKnotAt, beginDrag, type Ground } from './begin'
 import { lanesBelow } from '../open-lanes'
-import { drawTimeline } from './draw-timeline'
-import { frameToX, overLanes, regionAt, ROW_HEIGHT, rowAt, rowTop, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
+import { drawAhead, drawTimeline } from './draw-timeline'
+import { frameToX, overLanes, regionAt, ROW_HEIGHT, rowAt, rowTop, SHEET_STEP, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
 import { Joins } from './joins'
 import { Overlay } from './overlay'
 import { OverloadFlags } from './overload-flags'
 import { Playhead } from './playhead'
 import { ReadoutShown, say } from './readout'
 import { RowTiles } from './row-tiles'
+import { Rows } from './rows'
 import { Ruler } from './ruler'
-import { SeamMarks } from './seam-marks'
 import { Sheet, useSheet } from './sheet'
 import { gridFrames, type Snapped } from './snap'
 import { lanePlace, regionPlace, type ThreadPlace } from './thread-place'
@@ -30,43 +33,31 @@ import { LaneTags } from './lane-tags'
 import { ThreadOverlay } from './thread-overlay'
 import { useTrial } from './trial'
 import { useDrags } from './use-drags'
-import { useShownWhole, useWheel } from './use-view'
+import { useFocusSeen, useShownWhole, useWheel } from './use-view'
 
-/** The threads on the visible rows: those that the picked bead shows over the regions, and the lanes that are opened below. */
-function threadPlaces(session: Session, rows: readonly (readonly Region[])[], view: View, bead: Bead, openLanes: readonly OpenLane[]): ThreadPlace[] {
-  const { first, last } = visibleRows(view, rows.length)
+/** The threads of a row: those that the picked bead shows over its regions, and the lanes that are opened below. */
+function threadPlaces(session: Session, regions: readonly Region[], row: number, view: View, bead: Bead, openLanes: readonly OpenLane[]): ThreadPlace[] {
   const places: ThreadPlace[] = []
-  for (let row = first; row < last; row++) {
-    const trackId = session.trackIds[row]!
-    const top = rowTop(view, row)
-    const opened = lanesBelow(session, trackId, openLanes)
-    let y = top + ROW_HEIGHT
-    for (const { lane, height } of opened) {
-      places.push(lanePlace(session, view, trackId, lane, y, height, true))
-      y += height
-    }
-    if (bead === 'gain-thread') {
-      const seen = visibleRegions(rows[row]!, view)
-      for (const region of rows[row]!.slice(seen.first, seen.last)) if (region.length / view.framesPerPixel >= 4) places.push(regionPlace(session, view, region, row))
-    } else if (bead === 'volume' || bead === 'pan') {
-      for (const lane of laneKeysOf(session, trackId)) if ((lane === 'volume') === (bead === 'volume') && !opened.some((o) => o.lane === lane)) places.push(lanePlace(session, view, trackId, lane, top))
-    }
+  const trackId = session.trackIds[row]!
+  const top = rowTop(view, row)
+  const opened = lanesBelow(session, trackId, openLanes)
+  let y = top + ROW_HEIGHT
+  for (const { lane, height } of opened) {
+    places.push(lanePlace(session, view, trackId, lane, y, height, true))
+    y += height
+  }
+  if (bead === 'gain-thread') {
+    const seen = visibleRegions(regions, view)
+    for (const region of regions.slice(seen.first, seen.last)) if (region.length / view.framesPerPixel >= 4) places.push(regionPlace(session, view, region, row))
+  } else if (bead === 'volume' || bead === 'pan') {
+    for (const lane of laneKeysOf(session, trackId)) if ((lane === 'volume') === (bead === 'volume') && !opened.some((o) => o.lane === lane)) places.push(lanePlace(session, view, trackId, lane, top))
   }
   return places
 }
 
-/** The session, the same one while only the lanes of its tracks change: they are drawn over the picture and change nothing of it. */
-function useSounding(): Session {
-  const [last] = useState<{ session: Session | null }>({ session: null })
-  return useAppSelector((s) => {
-    const now = s.session.session!
-    const before = last.session
-    const parts = ['id', 'trackIds', 'regions', 'sources', 'gainThreads', 'crossfades', 'tempo', 'sampleRate'] as const
-    const heads = ['colour', 'muted', 'soloed'] as const
-    const same = before && parts.every((part) => before[part] === now[part]) && (before.tracks === now.tracks || now.trackIds.every((id) => before.tracks[id] === now.tracks[id] || heads.every((h) => before.tracks[id]?.[h] === now.tracks[id]![h])))
-    return same ? before : (last.session = now)
-  })
-}
+/** The same of all rows from one to before another. */
+const threadPlacesOf = (session: Session, rows: readonly (readonly Region[])[], { first, last }: { first: number; last: number }, view: View, bead: Bead, openLanes: readonly OpenLane[]) =>
+  rows.slice(first, last).flatMap((regions, i) => threadPlaces(session, regions, first + i, view, bead, openLanes))
 
 /** The picture below the handles: it is drawn anew whenever the view, the session or what is known of its sounds changes. */
 const Picture = memo(function Picture() {
@@ -76,14 +67,20 @@ const Picture = memo(function Picture() {
   const { view, selection, range, trackId, timeScale } = useAppFields(({ view: { view, selection, range, trackId, timeScale } }) => ({ view, selection, range, trackId, timeScale }))
   const selectedIds = useMemo(() => new Set(selection), [selection])
   const correlations = useCorrelations(session)
+  const { clicks } = useSeams()
   const trial = useTrial()
   const canvas = useRef<HTMLCanvasElement>(null)
   const [tiles] = useState(() => new RowTiles())
+  const [went] = useState({ top: 0, down: true })
   useLayoutEffect(() => {
     if (!canvas.current || view.width === 0) return
     const ctx = preparedContext(canvas.current, view.width, view.height)
-    if (ctx) drawTimeline(ctx, tiles, pictures, version, { session, rows, view, selection: selectedIds, range, pickedTrack: trackId, timeScale, correlations, trial })
-  }, [session, rows, view, selectedIds, range, tiles, pictures, version, trackId, timeScale, correlations, trial])
+    if (!ctx) return
+    const picture = { session, rows, view, selection: selectedIds, range, pickedTrack: trackId, timeScale, correlations, clicks, trial }
+    drawTimeline(ctx, tiles, pictures, version, picture)
+    if (view.top !== went.top) Object.assign(went, { top: view.top, down: view.top > went.top })
+    return doInSpareTime((all) => drawAhead(tiles, pictures, version, picture, went.down, all))
+  }, [session, rows, view, selectedIds, range, tiles, pictures, version, trackId, timeScale, correlations, clicks, trial, went])
   return <canvas ref={canvas} className="absolute inset-0 block will-change-transform" style={{ width: view.width, height: view.height }} aria-hidden />
 })
 
@@ -92,7 +89,6 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
   const dispatch = useAppDispatch()
   const store = useAppStore()
   const { selection, hand, bead, openLanes } = useAppFields(({ view: { selection, hand, bead, openLanes } }) => ({ selection, hand, bead, openLanes }))
-  const sheet = useSheet()
   const playing = useAppSelector((s) => s.transport.playing)
   const rows = useMemo(() => regionRows(session), [session])
   const selectedIds = useMemo(() => new Set(selection), [selection])
@@ -116,13 +112,14 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
 
   useShownWhole(session.id, size, length, session.trackIds.length)
   useWheel(area, length, session.trackIds.length)
+  const onFocus = useFocusSeen(area, length, session.trackIds.length)
 
   /** What gestures work on, as it is when one begins. */
   const ground = (): Ground => {
     const root = store.getState()
     const state = root.view
     const session = shownSession(root)!
-    return { dispatch, session, rows, state, view: state.view, places: threadPlaces(session, rows, state.view, bead, openLanes), showSwept: setSwept, showSnapped, say }
+    return { dispatch, session, rows, state, view: state.view, places: threadPlacesOf(session, rows, visibleRows(state.view, rows.length), state.view, bead, openLanes), showSwept: setSwept, showSnapped, say }
   }
   const at = (event: { clientX: number; clientY: number }): [number, number] => {
     const bounds = area.current!.getBoundingClientRect()
@@ -147,12 +144,16 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
 
   return (
     <div
-      className="flex min-h-0 min-w-0 flex-1 flex-col"
+      className="apart flex min-h-0 min-w-0 flex-1 flex-col"
       onPointerMove={(event) => {
-        // While a hand drags, what it began on stays what it is about.
-        if (event.buttons !== 0 && selection.length > MANY) return
         const [x, y] = at(event)
         const { view } = store.getState().view
+        // While a hand drags, what it began on stays what it is about.
+        if (event.buttons !== 0) {
+          const pointed = getPointed()
+          if (pointed && selection.length <= MANY) setPointed({ ...pointed, frame: Math.max(0, xToFrame(view, x)) })
+          return
+        }
         const handle = (event.target as Element).closest<HTMLElement>('[data-handle],[data-region]')
         const row = rowAt(view, y)
         const regionId = handle?.dataset.region ?? (rows[row] && y >= 0 && !overLanes(view, y) ? regionAt(rows[row], xToFrame(view, x))?.id : undefined) ?? null
@@ -164,7 +165,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
       <RegionMenu>
         <div
           {...bind()} ref={area} data-testid="timeline" className={`apart relative min-h-0 flex-1 touch-none overflow-clip select-none ${hand !== 'point' ? 'cursor-crosshair' : ''}`}
-          onContextMenu={selectForMenu} onDoubleClick={(event) => {
+          onFocus={onFocus} onContextMenu={selectForMenu} onDoubleClick={(event) => {
             if (addKnotAt(ground(), event.target as Element, ...at(event))) return
             if ((event.target as Element).closest('[data-region]') && !(event.target as Element).closest('[data-handle]')) {
               // A region is opened in the bench, with its gain thread to be shaped.
@@ -174,11 +175,8 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
           }}
         >
           <Picture />
-          <Threads sheet={sheet} rows={rows}>
-            <Overlay session={session} rows={rows} view={sheet} selection={selectedIds} />
-            <Joins session={session} rows={rows} view={sheet} />
-            <SeamMarks session={session} view={sheet} />
-          </Threads>
+          <RegionsOnSheet session={session} rows={rows} selection={selectedIds} />
+          <Threads rows={rows} />
           <OverloadFlags session={session} />
           <ReadoutShown width={size.width} />
           {snapped && <SnapLine snapped={snapped} />}
@@ -191,23 +189,41 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
   )
 })
 
+/** So many rows of threads are ready beyond those in sight: each thread is a layer of the page, and many layers make all pictures slower. */
+const THREADS_AHEAD = 9
+
 const THREADS: Partial<Record<Bead, string>> = { 'gain-thread': 'Gain threads', volume: 'Volume lanes', pan: 'Pan lanes' }
 
-/** The sheet with the threads of the visible rows on it, above what else lies on it. It alone follows the knots of lanes. */
-function Threads({ sheet, rows, children }: { sheet: View; rows: readonly (readonly Region[])[]; children: ReactNode }) {
+/** What can be grabbed of regions, laid out on a sheet. */
+const RegionsOnSheet = memo(function RegionsOnSheet({ session, rows, selection }: { session: Session; rows: readonly (readonly Region[])[]; selection: ReadonlySet<string> }) {
+  const sheet = useSheet(undefined, SHEET_STEP / 2)
+  const layOut = useCallback((row: number) => (
+    <Fragment key={session.trackIds[row]}>
+      <Overlay session={session} regions={rows[row]!} row={row} view={sheet} selection={selection} />
+      <Joins session={session} regions={rows[row]!} row={row} view={sheet} />
+    </Fragment>
+  ), [session, rows, sheet, selection])
+  return <Sheet sheet={sheet}><Rows trackIds={session.trackIds} beyond={ROW_HEIGHT / 3} layOut={layOut} /></Sheet>
+})
+
+/** The threads, on a sheet of their own. They alone follow the knots of lanes. */
+const Threads = memo(function Threads({ rows }: { rows: readonly (readonly Region[])[] }) {
+  const sheet = useSheet()
   const session = useAppSelector(shownSession)!
   const { bead, openLanes, timeScale } = useAppFields(({ view: { bead, openLanes, timeScale } }) => ({ bead, openLanes, timeScale }))
-  const places = useMemo(() => threadPlaces(session, rows, sheet, bead, openLanes), [session, rows, sheet, bead, openLanes])
+  const seen = useAppFields(({ view: { view } }) => visibleRows(view, rows.length))
+  const layOut = useCallback((row: number, inSight: boolean) => (
+    <ThreadOverlay key={session.trackIds[row]} inSight={inSight} places={threadPlaces(session, rows[row]!, row, sheet, bead, openLanes)} view={sheet} sampleRate={session.sampleRate} grid={gridFrames(session, sheet.framesPerPixel, timeScale)} />
+  ), [session, rows, sheet, bead, openLanes, timeScale])
+  const tagged = useMemo(() => (bead === 'gain-thread' && openLanes.length === 0 ? [] : threadPlacesOf(session, rows, seen, sheet, bead, openLanes).filter((p) => p.tag)), [session, rows, seen, sheet, bead, openLanes])
+  if (!(bead in THREADS) && openLanes.length === 0) return null
   return (
     <>
-      <Sheet sheet={sheet}>
-        {children}
-        {places.length > 0 && <ThreadOverlay places={places} view={sheet} sampleRate={session.sampleRate} grid={gridFrames(session, sheet.framesPerPixel, timeScale)} label={THREADS[bead] ?? 'Opened lanes'} />}
-      </Sheet>
-      {places.some((p) => p.tag) && <LaneTags places={places} sheet={sheet} />}
+      <Sheet sheet={sheet}><div role="group" aria-label={THREADS[bead] ?? 'Opened lanes'}><Rows trackIds={session.trackIds} beyond={(ROW_HEIGHT * 2) / 3} ahead={THREADS_AHEAD} layOut={layOut} /></div></Sheet>
+      {tagged.length > 0 && <LaneTags places={tagged} sheet={sheet} />}
     </>
   )
-}
+})
 
 /** The line to what a moved thing catches on. */
 function SnapLine({ snapped }: { snapped: Snapped }) {

@@ -7,4 +7,4 @@ export interface Trial {
 }
 
 /** The trial that is shown; null when there is none. */
-export const { set: setTrial, use: useTrial } = besideStore<Trial | null>(null)
+export const { get: getTrial, set: setTrial, use: useTrial } = besideStore<Trial | null>(null)

@@ -1,4 +1,4 @@
-import { useEffect, useLayoutEffect, useRef, type RefObject } from 'react'
+import { useEffect, useLayoutEffect, useRef, type FocusEvent, type RefObject } from 'react'
 import { changeClipGain } from '../../../core/edit'
 import { commit, preview } from '../../../store/edits'
 import { viewChanged, type View } from '../../../store/view-slice'
@@ -22,6 +22,26 @@ export function useShownWhole(id: string, size: { width: number; height: number 
   }, [id, size.width, size.height, rows, length > 0])
 }
 
+/** How much of what has the focus must be seen, in pixels; and how far from the left edge it comes when it was not, as a part of the width. */
+const SEEN = 40
+const FROM_LEFT = 0.15
+
+/** Brings what a key gave the focus into sight, or what is to be seen whole around it: things lie ready beyond the edges of an area before they are seen. */
+export function useFocusSeen(area: RefObject<HTMLDivElement | null>, length: number, rows: number): (event: FocusEvent) => void {
+  const dispatch = useAppDispatch()
+  const store = useAppStore()
+  return ({ target }) => {
+    // A menu or a dialog opened from here lies elsewhere on the page, yet its focus is told here too.
+    if (!area.current?.contains(target) || !target.matches(':focus-visible')) return
+    const [box, seen] = [(target.closest('[data-seen-whole]') ?? target).getBoundingClientRect(), area.current.getBoundingClientRect()]
+    const { view } = store.getState().view
+    const across = Math.min(box.right, seen.right) - Math.max(box.left, seen.left) < Math.min(box.width, SEEN)
+    const top = view.top + Math.min(0, box.top - seen.top) + Math.max(0, Math.min(box.bottom - seen.bottom, box.top - seen.top))
+    const left = across ? view.left + (box.left - seen.left - seen.width * FROM_LEFT) * view.framesPerPixel : view.left
+    if (across || top !== view.top) dispatch(viewChanged(boundedView({ ...view, left, top }, length, rows)))
+  }
+}
+
 /** How long a turn of the wheel lasts at most between two notches, in milliseconds. */
 const PAUSE = 400
 
@@ -37,7 +57,8 @@ export function useWheel(area: RefObject<HTMLDivElement | null>, length: number,
   useEffect(() => {
     const element = area.current
     if (!element) return
-    let wanted: View | null = null
+    /** Turns since the last frame: what else moves the view meanwhile is not undone by them. */
+    let turns: ((from: View) => View)[] = []
     let frame = 0
     let turn: { kind: 'scroll' | 'gain'; byDb: number; timer: number } | null = null
     const kept = (kind: 'scroll' | 'gain') => {
@@ -53,7 +74,6 @@ export function useWheel(area: RefObject<HTMLDivElement | null>, length: number,
     const onWheel = (event: WheelEvent) => {
       event.preventDefault()
       const state = { ...latest.current, ...store.getState().view }
-      const from = wanted ?? state.view
       const unit = event.deltaMode === 1 ? 24 : 1
       const [dx, dy] = [event.deltaX * unit, event.deltaY * unit]
       const hem = (event.target as Element).closest<HTMLElement>('[data-handle="gain"]')
@@ -65,15 +85,14 @@ export function useWheel(area: RefObject<HTMLDivElement | null>, length: number,
         dispatch(preview(changeClipGain, { regionIds: state.selection, byDb: turn.byDb }))
         return
       }
-      if (zooms) wanted = zoomedAbout(from, event.clientX - element.getBoundingClientRect().left, Math.exp(Math.max(-120, Math.min(120, dy)) * 0.004), state.length, state.rows)
-      else {
-        const sideways = event.shiftKey ? dx + dy : dx
-        wanted = boundedView({ ...from, left: from.left + sideways * from.framesPerPixel, top: from.top + (event.shiftKey ? 0 : dy) }, state.length, state.rows)
-      }
+      const x = zooms ? event.clientX - element.getBoundingClientRect().left : 0
+      const [sideways, down] = event.shiftKey ? [dx + dy, 0] : [dx, dy]
+      turns.push((from) => (zooms ? zoomedAbout(from, x, Math.exp(Math.max(-120, Math.min(120, dy)) * 0.004), state.length, state.rows)
+        : boundedView({ ...from, left: from.left + sideways * from.framesPerPixel, top: from.top + down }, state.length, state.rows)))
       frame ||= requestAnimationFrame(() => {
         frame = 0
-        if (wanted) dispatch(viewChanged(wanted))
-        wanted = null
+        dispatch(viewChanged(turns.reduce((view, turn) => turn(view), store.getState().view.view)))
+        turns = []
       })
     }
     element.addEventListener('wheel', onWheel, { passive: false })

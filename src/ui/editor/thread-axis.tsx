@@ -1,0 +1,32 @@
+import { dbToHeight, heightToDb } from '../../core/units/taper'
+import { valueToY, type ThreadPlace } from './timeline/thread-place'
+
+/** Room for a value axis on the left of a picture in the bench, and about the picture elsewhere, in pixels. */
+export const AXIS = 44
+export const PAD = 10
+
+const LEVELS = [12, 6, 0, -6, -12, -24, -48, null]
+const PANS: [number, string][] = [[-1, 'L100'], [-0.5, 'L50'], [0, 'C'], [0.5, 'R50'], [1, 'R100']]
+
+/** Marks for the values of a thread, with lines across a picture of so many pixels. */
+export function ThreadAxis({ place, width, height }: { place: Pick<ThreadPlace, 'box' | 'kind'>; width: number; height: number }) {
+  const isGain = place.kind.unit === 'gain'
+  const marks: [number, string][] = isGain ? LEVELS.map((db) => [db === null ? 0 : dbToHeight(db), db === null ? '−∞' : db > 0 ? `+${db}` : db === 0 ? '0 dB' : `−${-db}`]) : PANS
+  let lastY = -Infinity
+  return (
+    <svg className="pointer-events-none absolute inset-0" width={width} height={height} aria-hidden>
+      {marks.map(([value, text]) => {
+        const y = valueToY(place, value)
+        const room = y - lastY > 11
+        if (room) lastY = y
+        const neutral = isGain ? Math.abs(heightToDb(value)) < 1e-9 : value === 0
+        return (
+          <g key={text}>
+            <line x1={AXIS} x2={width} y1={y} y2={y} stroke={neutral ? 'var(--color-oak)' : 'var(--color-seam)'} strokeWidth={neutral ? 1.5 : 1} />
+            {room && <text x={AXIS - 6} y={y} dominantBaseline="middle" textAnchor="end" className="fill-soft font-mono text-[10.5px]">{text}</text>}
+          </g>
+        )
+      })}
+    </svg>
+  )
+}

@@ -1,0 +1,57 @@
+import { useEffect, useReducer, useState, type ReactNode } from 'react'
+import { flushSync } from 'react-dom'
+import { useAppFields, useAppSelector } from '../../parts/hooks'
+import { doInSpareTime } from '../../parts/spare'
+import { visibleRows } from './geometry'
+
+/** So many rows are laid out beyond those in sight, above and below, when no hand is busy; so many at least in spare moments while the timeline scrolls. */
+const AHEAD = 16
+const LEAST_AHEAD = 2
+/** Rows that are further away go at once, however busy the hand. */
+const MOST = 4 * AHEAD
+
+/** The nearest row beyond those in sight, at first where the timeline went last, for which something is to be done; null when there is none within `ahead`. */
+export function nextRow({ first, last }: { first: number; last: number }, count: number, down: boolean, ahead: number, isToDo: (row: number) => boolean): number | null {
+  for (let n = 0; n < ahead; n++)
+    for (const row of down ? [last + n, first - 1 - n] : [first - 1 - n, last + n]) if (row >= 0 && row < count && isToDo(row)) return row
+  return null
+}
+
+/** Lays out a row, for being seen or for being there when it comes into sight. */
+type LayOut = (row: number, inSight: boolean) => ReactNode
+
+interface Laid {
+  by: LayOut
+  inSight: boolean
+  row: ReactNode
+}
+
+/**
+ * Rows of tracks. Those in sight, or less than `beyond` pixels away, are laid out at once; the next ones are in spare moments, so that there is
+ * nothing to do when they come into sight. What changes while a row is out of sight is laid out when no hand is busy any more.
+ * `layOut` gives a row, with its track as the key: the same function while nothing of the rows changes.
+ */
+export function Rows({ trackIds, beyond = 0, ahead = AHEAD, layOut }: { trackIds: readonly string[]; beyond?: number; ahead?: number; layOut: LayOut }) {
+  const count = trackIds.length
+  const { first, last } = useAppFields(({ view: { view } }) => visibleRows(view, count, beyond))
+  const below = useAppSelector((s) => s.view.view.below)
+  const [kept] = useState(() => ({ rows: new Map<number, Laid>(), trackIds, below, first, down: true }))
+  const [, showNext] = useReducer((n: number) => n + 1, 0)
+  const { rows } = kept
+  // Opened lanes push all rows below them down, and so do new tracks: none may be seen where it was.
+  if (kept.below !== below || kept.trackIds !== trackIds) rows.clear()
+  if (kept.first !== first) kept.down = first > kept.first
+  Object.assign(kept, { trackIds, below, first })
+  for (const row of rows.keys()) if (row < first - MOST || row >= last + MOST) rows.delete(row)
+  for (let row = first; row < last; row++) if (rows.get(row)?.by !== layOut || !rows.get(row)!.inSight) rows.set(row, { by: layOut, inSight: true, row: layOut(row, true) })
+  useEffect(() => doInSpareTime((all) => {
+    const next = nextRow({ first, last }, count, kept.down, all ? ahead : Math.min(ahead, LEAST_AHEAD), (row) => (all ? rows.get(row)?.by !== layOut : !rows.has(row)))
+    if (next !== null) rows.set(next, { by: layOut, inSight: false, row: layOut(next, false) })
+    const far = all ? [...rows.keys()].filter((row) => row < first - ahead || row >= last + ahead) : []
+    for (const row of far) rows.delete(row)
+    if (next === null && far.length === 0) return false
+    flushSync(showNext)
+    return true
+  }), [rows, first, last, count, ahead, kept, layOut])
+  return [...rows].sort(([a], [b]) => a - b).map(([, { row }]) => row)
+}
