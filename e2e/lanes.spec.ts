@@ -102,7 +102,7 @@ test('the drone is lowered under each gull and gate by hand, the bass gets the s
 test('the mix in its own row: a plateau swept there lowers what is heard just there, whatever bead was picked; the ways of working outlast a reload', async ({ page }) => {
   await openSample(page)
   const whole = async () => (await throughRing(page, 18 * 48000, 16 * 48000))[0]!
-  const before = await whole()
+  const [before, right] = (await throughRing(page, 18 * 48000, 16 * 48000)) as [Float32Array, Float32Array]
   await page.getByRole('separator', { name: 'Height of the mix' }).focus()
   for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowUp')
   await page.getByRole('button', { name: 'Plateau', exact: true }).click()
@@ -127,6 +127,30 @@ test('the mix in its own row: a plateau swept there lowers what is heard just th
   const middle = Math.round((first! + last!) / 2)
   const loud = before.findIndex((v, n) => n > middle && Math.abs(v) > 0.05)
   expect(20 * Math.log10(after[loud]! / before[loud]!)).toBeCloseTo(-6, 4)
+  await page.keyboard.press('Control+z')
+
+  // Its pan opens below it when it is picked; a stretch turned to the right leaves the right side and lowers the left one.
+  await page.getByRole('button', { name: /^Mix pan/ }).click()
+  const pans = (await page.getByTestId('mix-pan-lane').boundingBox())!
+  await page.mouse.move(x(22), pans.y + 32)
+  await page.mouse.down()
+  await page.keyboard.down('Shift')
+  await page.mouse.move(x(30), pans.y + 32 + 13, { steps: 6 })
+  await page.mouse.up()
+  await page.keyboard.up('Shift')
+  await expect(page.getByRole('button', { name: /^Undo: Plateau in pan of the mix/ })).toBeVisible()
+  const turned = (await sessionOf(page)).mix.lanes.pan!.knots
+  expect(turned).toHaveLength(4)
+  const pan = turned[1]!.value
+  // 13 of the 54 pixels from L100 to R100.
+  expect(pan).toBeCloseTo((2 * 13) / 54, 1)
+  const sides = await throughRing(page, 18 * 48000, 16 * 48000)
+  const at = Math.round((turned[1]!.frame + turned[2]!.frame) / 2) - 18 * 48000
+  const heard = before.findIndex((v, n) => n > at && Math.abs(v) > 0.05)
+  expect(sides[0]![heard]! / before[heard]!).toBeCloseTo(Math.cos((pan * Math.PI) / 2), 4)
+  expect(peakOf(sides[1]!.map((v, n) => v - right[n]!))).toBeLessThan(1e-6)
+  await page.getByRole('button', { name: 'Close the Pan lane of the mix' }).click()
+  await expect(page.getByTestId('mix-pan-lane')).toHaveCount(0)
   await page.evaluate(() => window.oakenThread.whenSaved())
   await page.reload()
   await expect(page.getByRole('separator', { name: 'Height of the mix' })).toHaveAttribute('aria-valuenow', '100')
@@ -152,6 +176,7 @@ test('an opened lane: knots in a box are stretched, scaled and moved; a line is 
   await sweep(20, 30, 84 + 40, 84 + 70)
   await page.getByRole('button', { name: 'Point', exact: true }).click()
   await sweep(18, 33, 84 + 6, 84 + 96)
+  const dB = (height: number) => 12 + 60 * Math.log10(height)
   const knots = async (track = 'narrator') => (await sessionOf(page)).tracks[track]!.lanes.volume!.knots
   const made = await knots()
   expect(made).toHaveLength(4)
@@ -179,6 +204,20 @@ test('an opened lane: knots in a box are stretched, scaled and moved; a line is 
   const scaled = await knots()
   const spread = (all: readonly { value: number }[]) => Math.max(...all.map((k) => k.value)) - Math.min(...all.map((k) => k.value))
   expect(spread(scaled)).not.toBeCloseTo(spread(higher), 3)
+  // The arrow keys are about the selected knots, though the clip gain is picked in the Path: up by 1 dB, to the right by the grid, finely by 1 ms.
+  await page.getByRole('button', { name: 'Point', exact: true }).click()
+  const grid = (frames: number) => frames / (48000 * 0.625)
+  await page.keyboard.press('ArrowUp')
+  await page.keyboard.press('ArrowRight')
+  await page.keyboard.press('Alt+ArrowRight')
+  const stepped = await knots()
+  for (const [i, k] of stepped.entries()) {
+    expect(dB(k.value) - dB(scaled[i]!.value)).toBeCloseTo(1, 6)
+    expect(grid(k.frame - scaled[i]!.frame - 48) % 1).toBe(0)
+    expect(k.frame).toBeGreaterThan(scaled[i]!.frame + 48)
+  }
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z')
+  expect(await knots()).toEqual(scaled)
   await page.getByLabel('to', { exact: true }).fill('40 s')
   await page.keyboard.press('Enter')
   expect((await knots())[3]!.frame).toBe(40 * 48000)
@@ -195,7 +234,6 @@ test('an opened lane: knots in a box are stretched, scaled and moved; a line is 
   await sweep(30, 45, 3 * 84 + 40, 3 * 84 + 60)
   const [drone, bass] = [await knots('concertina'), await knots('bass')]
   const session = await sessionOf(page)
-  const dB = (height: number) => 12 + 60 * Math.log10(height)
   expect(bass.length).toBeGreaterThanOrEqual(2)
   const [high, low] = [Math.max(...bass.map((k) => k.value)), Math.max(...drone.map((k) => k.value))]
   expect(dB(high) - dB(low)).toBeCloseTo(session.tracks.bass!.volumeDb! - session.tracks.concertina!.volumeDb!, 1)

@@ -18,7 +18,7 @@ export function lanesPicked(state: RootState): LaneRef[] {
   const { session: { session }, view: { knots, bead } } = state
   if (!session) return []
   if (knots?.ref.kind === 'lane') return [knots.ref]
-  if (bead === 'mix') return [{ kind: 'lane', trackId: null, lane: 'volume' }]
+  if (bead === 'mix' || bead === 'mix-pan') return [{ kind: 'lane', trackId: null, lane: bead === 'mix' ? 'volume' : 'pan' }]
   const track = pathTrack(state)
   if (!track || (bead !== 'volume' && bead !== 'pan')) return []
   return laneKeysOf(session, track.id).filter((lane) => (lane === 'volume') === (bead === 'volume')).map((lane) => ({ kind: 'lane', trackId: track.id, lane }))

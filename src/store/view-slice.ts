@@ -5,13 +5,13 @@ import type { Knot } from '../core/model/session'
 import type { FrameRange } from '../engine/stream'
 
 /** Stages of the path that can be picked. */
-export type Bead = 'clip-gain' | 'gain-thread' | 'fades' | 'volume' | 'pan' | 'mix'
+export type Bead = 'clip-gain' | 'gain-thread' | 'fades' | 'volume' | 'pan' | 'mix' | 'mix-pan'
 
 /** What the pointer does. */
 export type Hand = 'point' | 'range' | 'draw' | 'plateau' | 'weave'
 
 /** Beads whose stage has threads that can be shaped by hand. */
-export const threadBeads: readonly Bead[] = ['gain-thread', 'volume', 'pan', 'mix']
+export const threadBeads: readonly Bead[] = ['gain-thread', 'volume', 'pan', 'mix', 'mix-pan']
 
 /** The weave that was drawn last: it is drawn anew when its settings change. */
 export interface LastWeave {
@@ -46,9 +46,9 @@ export interface View {
   x0?: number
 }
 
-/** A lane that is opened below its track. */
+/** A lane that is opened below its track, or (null) below the mix. */
 export interface OpenLane {
-  trackId: string
+  trackId: string | null
   lane: LaneKey
   height: number
 }
@@ -99,6 +99,9 @@ export type Preferences = Pick<ViewState, (typeof preferenceKeys)[number]>
 
 const preferencesOf = (state: ViewState) => Object.fromEntries(preferenceKeys.map((key) => [key, state[key]])) as unknown as Preferences
 
+/** How much room the mix and its opened lanes take below the tracks, in pixels. */
+export const mixRoom = ({ mixHeight, openLanes }: ViewState): number => openLanes.reduce((sum, o) => (o.trackId === null ? sum + o.height : sum), mixHeight)
+
 export const initialView: ViewState = {
   view: { left: 0, framesPerPixel: 1024, top: 0, width: 800, height: 400 }, mixHeight: MIX_HEIGHT.first,
   selection: [], trackId: null, crossfadeId: null, bead: 'clip-gain', hand: 'point', range: null, loop: false, follow: true, bench: true, knots: null, shoulderMs: 40, thinning: 0.5, timeScale: 'bars', dialog: null,
@@ -132,6 +135,8 @@ export const viewSlice = createSlice({
         state.lastWeave = null
       }
       state.bead = action.payload
+      // Its volume is always seen, its pan once it is picked.
+      if (state.bead === 'mix-pan' && !state.openLanes.some((o) => o.trackId === null)) state.openLanes.push({ trackId: null, lane: 'pan', height: LANE_HEIGHT.first })
     },
     handTaken: (state, action: PayloadAction<Hand>) => {
       state.hand = action.payload
@@ -159,9 +164,10 @@ export const viewSlice = createSlice({
     followSet: (state, action: PayloadAction<boolean>) => void (state.follow = action.payload),
     benchShown: (state, action: PayloadAction<boolean>) => void (state.bench = action.payload),
     /** Opens lanes of a track below it, or closes those that are open. */
-    lanesToggled: (state, action: PayloadAction<{ trackId: string; lanes: LaneKey[] }>) => {
+    lanesToggled: (state, action: PayloadAction<{ trackId: string | null; lanes: LaneKey[] }>) => {
       const { trackId, lanes } = action.payload
       const isOpen = (lane: LaneKey) => state.openLanes.some((o) => o.trackId === trackId && o.lane === lane)
+      if (trackId === null && state.bead === 'mix-pan') state.bead = 'mix'
       if (lanes.every(isOpen)) state.openLanes = state.openLanes.filter((o) => o.trackId !== trackId || !lanes.includes(o.lane))
       else for (const lane of lanes) if (!isOpen(lane)) state.openLanes.push({ trackId, lane, height: LANE_HEIGHT.first })
     },

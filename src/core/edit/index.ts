@@ -5,7 +5,7 @@ export { copyFades, crossfadeRoom, setFade, setFades, type FadeChange, type Fade
 export { alignCrossfade, crossfadeEdges, crossfadeJoins, crossfadeOf, joinRoom, joinsOf, removeCrossfades, setCrossfade, shiftCrossfade, spread, type CrossfadeChange, type Join, type JoinRoom } from './crossfade'
 export { setTitle } from './title'
 export { setTrack, type TrackChange } from './track'
-export { fadeMix, setMixVolume } from './mix'
+export { fadeMix, setMixPan, setMixVolume } from './mix'
 export {
   contiguous, deleteRegions, duplicateRegions, fitsTracks, joinRegions, movable, moveRegions, moveRoom, setRegion, slipRegions, splitRegions, trimRegions, unlinkRegions, type RegionChange,
 } from './arrange'

@@ -21,12 +21,10 @@ function withLane(session: Session, { trackId, lane: key }: LaneRef, change: (la
   return trackId === null ? withMix(session, { lanes: { ...lanes, [key]: changed } }) : withTrack(session, trackId, { lanes: { ...lanes, [key]: changed } })
 }
 
-/** All lanes of a session that have knots, or those of one track. */
-export function lanesWithKnots(session: Session, trackId?: string): LaneRef[] {
-  const tracks = trackId === undefined ? session.trackIds : [trackId]
-  const own = tracks.flatMap((id) => laneKeysOf(session, id).map((lane): LaneRef => ({ kind: 'lane', trackId: id, lane })))
-  const mix: LaneRef[] = trackId === undefined ? [{ kind: 'lane', trackId: null, lane: 'volume' }] : []
-  return [...own, ...mix].filter(({ trackId: id, lane }) => ((id === null ? session.mix : session.tracks[id]!).lanes[lane]?.knots.length ?? 0) > 0)
+/** All lanes of a session that have knots, or those of one track or (null) the mix. */
+export function lanesWithKnots(session: Session, trackId?: string | null): LaneRef[] {
+  const owners = trackId === undefined ? [...session.trackIds, null] : [trackId]
+  return owners.flatMap((id) => laneKeysOf(session, id).map((lane): LaneRef => ({ kind: 'lane', trackId: id, lane }))).filter(({ trackId: id, lane }) => ((id === null ? session.mix : session.tracks[id]!).lanes[lane]?.knots.length ?? 0) > 0)
 }
 
 /** Chooses how a stereo track is placed: by balance, or each channel with a pan of its own. */

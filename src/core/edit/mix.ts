@@ -4,6 +4,7 @@ import type { Knot } from '../model/session'
 import { FADER_DB } from '../units/decibel'
 import { threadOf, withKnots, type ThreadRef } from './thread'
 import { defineEdit } from './edit'
+import { withMix } from './owner'
 
 /** Sets the volume of the mix in dB (-72…+12), null for silence. Throws a RangeError outside. */
 export const setMixVolume = defineEdit<{ volumeDb: number | null }>({
@@ -11,7 +12,17 @@ export const setMixVolume = defineEdit<{ volumeDb: number | null }>({
   label: () => 'Volume of the mix',
   apply(session, { volumeDb }) {
     if (volumeDb !== null && !(volumeDb >= FADER_DB.min && volumeDb <= FADER_DB.max)) throw new RangeError(`a volume of ${volumeDb} dB is outside ${FADER_DB.min}…${FADER_DB.max}`)
-    return session.mix.volumeDb === volumeDb ? session : { ...session, mix: { ...session.mix, volumeDb } }
+    return session.mix.volumeDb === volumeDb ? session : withMix(session, { volumeDb })
+  },
+})
+
+/** Sets the balance of the mix, -1 (left) … 1. Throws a RangeError outside. */
+export const setMixPan = defineEdit<{ pan: number }>({
+  name: 'setMixPan',
+  label: () => 'Pan of the mix',
+  apply(session, { pan }) {
+    if (!(pan >= -1 && pan <= 1)) throw new RangeError(`a pan of ${pan} is outside -1…1`)
+    return (session.mix.pan ?? 0) === pan ? session : withMix(session, { pan })
   },
 })
 

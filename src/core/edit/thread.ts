@@ -5,7 +5,7 @@ import { defineEdit, regionWords } from './edit'
 import { withMix, withTrack } from './owner'
 import { freshId } from './span'
 
-/** The lanes of tracks; the mix has a volume lane only. */
+/** The lanes of tracks; the mix has the first two. */
 export type LaneKey = 'volume' | 'pan' | 'panLeft' | 'panRight'
 
 /** Which thread is meant: that of a region (in source frames), or a lane of a track or, with null, of the mix (in session frames). */
@@ -36,14 +36,13 @@ export function threadOf(session: Session, ref: ThreadRef): ThreadState | null {
   if (!owner) return null
   const knots = owner.lanes[ref.lane]?.knots ?? none
   if (ref.lane === 'volume') return { knots, kind: gainKind(owner.volumeDb === null ? 0 : dbToHeight(owner.volumeDb)) }
-  const pan = ref.trackId === null ? 0 : session.tracks[ref.trackId]!.pan
-  return { knots, kind: panKind(ref.lane === 'panLeft' ? -1 : ref.lane === 'panRight' ? 1 : pan) }
+  return { knots, kind: panKind(ref.lane === 'panLeft' ? -1 : ref.lane === 'panRight' ? 1 : owner.pan ?? 0) }
 }
 
-/** The lanes that act on a track: its volume, and its pan or the pans of both channels. */
-export function laneKeysOf(session: Session, trackId: string): LaneKey[] {
-  const track = session.tracks[trackId]!
-  return track.channels === 2 && track.panMode === 'pair' ? ['volume', 'panLeft', 'panRight'] : ['volume', 'pan']
+/** The lanes that act on a track, or with null on the mix: its volume, and its pan or the pans of both channels. */
+export function laneKeysOf(session: Session, trackId: string | null): LaneKey[] {
+  const track = trackId === null ? null : session.tracks[trackId]!
+  return track?.channels === 2 && track.panMode === 'pair' ? ['volume', 'panLeft', 'panRight'] : ['volume', 'pan']
 }
 
 const laneWords: Record<LaneKey, string> = { volume: 'volume', pan: 'pan', panLeft: 'left pan', panRight: 'right pan' }

@@ -110,11 +110,12 @@ function knotBreach(entity: string, knots: readonly Knot[], min: number, max: nu
 
 const GAIN_LANES = new Set(['volume'])
 const PAN_LANES = new Set(['pan', 'panLeft', 'panRight'])
+const MIX_PAN_LANES = new Set(['pan'])
 
-function* laneBreaches(owner: string, lanes: Session['mix']['lanes'], pan: boolean): Generator<Breach> {
+function* laneBreaches(owner: string, lanes: Session['mix']['lanes'], panLanes: ReadonlySet<string>): Generator<Breach> {
   for (const [key, lane] of Object.entries(lanes)) {
     const isGain = GAIN_LANES.has(key)
-    if (!isGain && !(pan && PAN_LANES.has(key))) yield breach('ids', `${owner}.lanes`, key, 'is not a lane of this version')
+    if (!isGain && !panLanes.has(key)) yield breach('ids', `${owner}.lanes`, key, 'is not a lane of this version')
     const bad = knotBreach(`${owner}.lanes.${key}`, lane.knots, isGain ? 0 : -1, 1)
     if (bad) yield bad
   }
@@ -125,8 +126,8 @@ function* knotBreaches(session: Session): Generator<Breach> {
     const bad = knotBreach(`gainThreads.${thread.id}`, thread.knots, 0, 1)
     if (bad) yield bad
   }
-  for (const track of Object.values(session.tracks)) yield* laneBreaches(`tracks.${track.id}`, track.lanes, true)
-  yield* laneBreaches('mix', session.mix.lanes, false)
+  for (const track of Object.values(session.tracks)) yield* laneBreaches(`tracks.${track.id}`, track.lanes, PAN_LANES)
+  yield* laneBreaches('mix', session.mix.lanes, MIX_PAN_LANES)
   for (let i = 1; i < session.tempo.length; i++)
     if (session.tempo[i]!.beat <= session.tempo[i - 1]!.beat) yield breach('knots', `tempo.${i}.beat`, session.tempo[i]!.beat, 'must come after the change before it')
   if (session.tempo[0]!.beat !== 0) yield breach('knots', 'tempo.0.beat', session.tempo[0]!.beat, 'must be 0')

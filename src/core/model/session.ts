@@ -109,6 +109,8 @@ export const sessionSchema = z.strictObject({
   markers: z.array(markerSchema).max(LIMITS.markers),
   mix: z.strictObject({
     volumeDb: z.number().min(-72).max(12).nullable(), inserts: z.array(z.unknown()).max(0, 'this version has no inserts'), lanes: z.record(z.string(), laneSchema),
+    /** The balance of both sides; in the centre where a file says nothing of it. */
+    pan: z.number().min(-1).max(1).optional(),
   }),
 })
 

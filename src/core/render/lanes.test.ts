@@ -102,3 +102,19 @@ test('a bypassed lane leaves the static value, and lanes of the mix act on all',
   const mixed = mono({ pan: -1 }, { mix: { ...testSession([]).mix, lanes: { volume: lane(knots) } } })
   expect(worst(rendered(mixed, 48_000).left, (n) => gainOf(threadAt(knots, n)))).toBeLessThan(1e-6)
 })
+
+test('the mix is balanced after its volume: the near side stays, the far one falls, at every sample of its lane and without one', () => {
+  const [levels, pans] = [shaped(0.2, 0.8), shaped(-0.9, 0.7)]
+  const far = (pan: number) => Math.cos((Math.abs(pan) * Math.PI) / 2)
+  const mix = (change: Partial<Session['mix']>) => mono({ pan: 0, lanes: {} }, { mix: { ...testSession([]).mix, ...change } })
+  const still = rendered(mix({ pan: 0.5, volumeDb: -6 }), 480)
+  // Equal power in the centre is cos 45°; half way to the right leaves cos 45° of the left.
+  expect(worst(still.left, () => 10 ** (-6 / 20) * Math.SQRT1_2 * Math.SQRT1_2)).toBeLessThan(1e-6)
+  expect(worst(still.right, () => 10 ** (-6 / 20) * Math.SQRT1_2)).toBeLessThan(1e-6)
+  const session = mix({ lanes: { volume: lane(levels), pan: lane(pans) } })
+  const moved = rendered(session, 48_000)
+  const level = (n: number) => gainOf(threadAt(levels, n)) * Math.SQRT1_2
+  expect(worst(moved.left, (n) => level(n) * (threadAt(pans, n) > 0 ? far(threadAt(pans, n)) : 1))).toBeLessThan(1e-6)
+  expect(worst(moved.right, (n) => level(n) * (threadAt(pans, n) < 0 ? far(threadAt(pans, n)) : 1))).toBeLessThan(1e-6)
+  for (const block of [1, 64, 4096]) expect(rendered(session, 9000, { block, from: 300 })).toEqual(rendered(session, 9000, { from: 300 }))
+})

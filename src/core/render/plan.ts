@@ -58,6 +58,9 @@ export interface RenderPlan {
   tracks: TrackPlan[]
   volume: number
   volumeLane: ThreadReader | null
+  /** The balance of the mix. */
+  pan: number
+  panLane: ThreadReader | null
   /** Linear gain of listening only, such as for comparing at equal loudness; 1 in everything that is delivered. */
   listen: number
   /** End of the last region, in frames. */
@@ -157,5 +160,9 @@ export function planSession(session: Session, options: PlanOptions = {}): Render
       panLeftLane: laneReader(track.lanes, 'panLeft', rate, unshaped), panRightLane: laneReader(track.lanes, 'panRight', rate, unshaped),
     }
   })
-  return { sampleRate: rate, panLaw: session.panLaw, tracks, volume: fader(session.mix.volumeDb), volumeLane: laneReader(session.mix.lanes, 'volume', rate, unshaped), listen: options.listen ?? 1, length }
+  const { mix } = session
+  return {
+    sampleRate: rate, panLaw: session.panLaw, tracks, listen: options.listen ?? 1, length,
+    volume: fader(mix.volumeDb), volumeLane: laneReader(mix.lanes, 'volume', rate, unshaped), pan: mix.pan ?? 0, panLane: laneReader(mix.lanes, 'pan', rate, unshaped),
+  }
 }

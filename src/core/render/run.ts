@@ -88,22 +88,34 @@ export class Renderer {
       if (stage === 'clip' || stage === 'insert') this.addUnpanned(track, stage === 'insert' ? track.input : 1, count)
       else this.addTrack(track, t, from, count, meter)
     }
-    const gains = stage === 'mix' ? this.mixGain(from, count) : 1
-    const { listen } = this.plan
-    if (typeof gains === 'number') {
-      for (let i = 0; i < count; i++) left[i] = mixLeft[i]! * gains * listen
-      for (let i = 0; i < count; i++) right[i] = mixRight[i]! * gains * listen
-    } else {
-      for (let i = 0; i < count; i++) {
-        left[i] = mixLeft[i]! * gains[i]! * listen
-        right[i] = mixRight[i]! * gains[i]! * listen
-      }
-    }
+    const volume = stage === 'mix' ? this.mixGain(from, count) : 1
+    const pans = stage === 'mix' ? this.mixPan(from, count) : { left: 1, right: 1 }
+    this.putOut(mixLeft, left, volume, pans.left, count)
+    this.putOut(mixRight, right, volume, pans.right, count)
   }
 
   private mixGain(from: number, count: number): number | Float64Array {
     const { volumeLane, volume } = this.plan
     return volumeLane ? this.laneGain(volumeLane, from, count) : volume
+  }
+
+  private mixPan(from: number, count: number): { left: number | Float64Array; right: number | Float64Array } {
+    const { panLane, pan } = this.plan
+    if (!panLane) return balanceStereo(pan)
+    const [left, right] = this.pans as [Float64Array, Float64Array]
+    panLane.fill(from, count, this.lane)
+    fillPan(null, this.lane, count, left, right)
+    return { left, right }
+  }
+
+  private putOut(mix: Float64Array, out: Float32Array, volume: number | Float64Array, pan: number | Float64Array, count: number): void {
+    const { listen } = this.plan
+    if (typeof volume === 'number' && typeof pan === 'number') {
+      const gain = volume * pan
+      for (let i = 0; i < count; i++) out[i] = mix[i]! * gain * listen
+    } else if (typeof pan === 'number') for (let i = 0; i < count; i++) out[i] = mix[i]! * ((volume as Float64Array)[i]! * pan) * listen
+    else if (typeof volume === 'number') for (let i = 0; i < count; i++) out[i] = mix[i]! * (volume * pan[i]!) * listen
+    else for (let i = 0; i < count; i++) out[i] = mix[i]! * (volume[i]! * pan[i]!) * listen
   }
 
   private laneGain(lane: NonNullable<RenderPlan['volumeLane']>, from: number, count: number): number | Float64Array {

@@ -1,7 +1,7 @@
 import { RotateCcw } from 'lucide-react'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { Fragment, memo, useMemo, useRef, useState, type ReactNode } from 'react'
-import { changeClipGain, fadeMix, laneKeysOf, lanesWithKnots, resetClipGain, setClipGain, setLanesBypassed, setMixVolume, setPanMode, setTrack, threadWords, type LaneKey } from '../../core/edit'
+import { changeClipGain, fadeMix, laneKeysOf, lanesWithKnots, resetClipGain, setClipGain, setLanesBypassed, setMixPan, setMixVolume, setPanMode, setTrack, threadWords, type LaneKey } from '../../core/edit'
 import { sessionLength } from '../../core/model/queries'
 import { levelOf, type LevelKind, type RegionMeasure } from '../../core/measure/region-meter'
 import type { Region, Session, Track } from '../../core/model/session'
@@ -18,6 +18,7 @@ import { BenchCrossfade } from './bench-crossfade'
 import { BenchLane, useLaneChoice } from './bench-lane'
 import { BenchPicture } from './bench-picture'
 import { AutomationFields } from './automation-fields'
+import { nudgedDb, nudgedPan } from './fader'
 import { FadeFields } from './fade-fields'
 import { useFollowed } from './followed'
 import { showLevel } from './dialogs/match-dialog'
@@ -40,6 +41,7 @@ export const Bench = memo(function Bench() {
     return <LaneFrame session={session} bead={own} lane={worked.lane} trackId={opened.id} title={opened.name} about={[opened.channels === 1 ? 'mono track' : 'stereo track']}><TrackFields track={opened} bead={own} /></LaneFrame>
   }
   if (bead === 'mix') return <LaneFrame session={session} bead="volume" trackId={null} title="Mix" about={['all tracks added']}><MixFields session={session} /></LaneFrame>
+  if (bead === 'mix-pan') return <LaneFrame session={session} bead="pan" trackId={null} title="Mix" about={['all tracks added']}><PanField name="mix-pan" label="Pan of the mix" pan={session.mix.pan ?? 0} onPan={(pan) => void dispatch(commit(setMixPan, { pan }))} /></LaneFrame>
   if ((bead === 'volume' || bead === 'pan') && track) return <LaneFrame session={session} bead={bead} trackId={track.id} title={track.name} about={[track.channels === 1 ? 'mono track' : 'stereo track']}><TrackFields track={track} bead={bead} /></LaneFrame>
   if (regions.length === 0) {
     return (
@@ -72,7 +74,7 @@ export const Bench = memo(function Bench() {
 function LaneFrame({ session, trackId, bead, lane: given, title, about, children }: { session: Session; trackId: string | null; bead: 'volume' | 'pan'; lane?: LaneKey; title: string; about: string[]; children: ReactNode }) {
   const dispatch = useAppDispatch()
   const weaving = useAppSelector((s) => s.view.hand === 'weave' || s.view.lastWeave !== null)
-  const [chosen, setLane] = useLaneChoice(trackId === null ? ['volume'] : laneKeysOf(session, trackId).filter((key) => (key === 'volume') === (bead === 'volume')))
+  const [chosen, setLane] = useLaneChoice(laneKeysOf(session, trackId).filter((key) => (key === 'volume') === (bead === 'volume')))
   const lane = given ?? chosen
   const ref = { kind: 'lane' as const, trackId, lane }
   const lanes = trackId === null ? session.mix.lanes : session.tracks[trackId]!.lanes
@@ -80,13 +82,13 @@ function LaneFrame({ session, trackId, bead, lane: given, title, about, children
   const allLanes = lanesWithKnots(session)
   const isBypassed = (l: (typeof allLanes)[number]) => (l.trackId === null ? session.mix.lanes : session.tracks[l.trackId]!.lanes)[l.lane]!.bypassed
   const ownLanes = allLanes.filter((l) => l.trackId === trackId)
-  const choices = trackId === null ? [] : laneKeysOf(session, trackId).filter((key) => key !== 'volume')
+  const choices = laneKeysOf(session, trackId).filter((key) => key !== 'volume')
   return (
     <Frame title={title} about={[threadWords(session, ref).split(' of ')[0]!, ...about]} picture={<BenchLane trackId={trackId} lane={lane} />}>
       {bead === 'pan' && !given && choices.length > 1 && <Choice label="Which channel" value={lane} onChange={setLane} options={[{ value: 'panLeft', text: 'Left' }, { value: 'panRight', text: 'Right' }]} />}
       {children}
       {has && <Tick checked={lanes[lane]!.bypassed} onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: [ref], bypassed }))}>Bypass this lane</Tick>}
-      {ownLanes.length > 1 && <Tick checked={ownLanes.every(isBypassed)} onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: ownLanes, bypassed }))}>Bypass all lanes of this track</Tick>}
+      {ownLanes.length > 1 && <Tick checked={ownLanes.every(isBypassed)} onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: ownLanes, bypassed }))}>Bypass all lanes of {trackId === null ? 'the mix' : 'this track'}</Tick>}
       {allLanes.length > 1 && <Tick checked={allLanes.every(isBypassed)} onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: allLanes, bypassed }))}>Bypass all automation</Tick>}
       {weaving && <WeaveFields session={session} />}
       {trackId !== null && lane === 'volume' && <Button title="Lower this track while others sound (G)" onClick={() => void dispatch(dialogShown('give-way'))}>{lanes.volume?.giveWay ? 'Gives way: change, make anew…' : 'Give way…'}</Button>}
@@ -219,10 +221,7 @@ function TrackFields({ track, bead }: { track: Track; bead: 'volume' | 'pan' }) 
   return (
     <>
       {track.channels === 2 && <Choice label="How the track is placed" value={track.panMode} onChange={(panMode) => void dispatch(commit(setPanMode, { trackId: track.id, panMode }))} options={[{ value: 'balance', text: 'Balance' }, { value: 'pair', text: 'Both channels' }]} />}
-      <div className="flex items-end gap-2">
-        <ValueField name="pan" className="flex-1" label="Pan" shown={showPan(track.pan)} parse={parsePan} onValue={pan} onNudge={(d, fine) => pan(Math.max(-1, Math.min(1, Math.round((track.pan + d * (fine ? 0.01 : 0.05)) * 100) / 100)))} />
-        <Button aria-label="Pan to the centre" disabled={track.pan === 0} onClick={() => pan(0)}><RotateCcw size={15} />C</Button>
-      </div>
+      <PanField name="pan" label="Pan" pan={track.pan} onPan={pan} />
     </>
   )
 }
@@ -243,13 +242,23 @@ function MixFields({ session }: { session: Session }) {
   )
 }
 
+/** A pan as a field, with its way back to the centre. */
+function PanField({ name, label, pan, onPan }: { name: string; label: string; pan: number; onPan(pan: number): void }) {
+  return (
+    <div className="flex items-end gap-2">
+      <ValueField name={name} className="flex-1" label={label} shown={showPan(pan)} parse={parsePan} onValue={onPan} onNudge={(direction, fine) => onPan(nudgedPan(pan, direction, fine))} />
+      <Button aria-label={`${label} to the centre`} disabled={pan === 0} onClick={() => onPan(0)}><RotateCcw size={15} />C</Button>
+    </div>
+  )
+}
+
 /** A fader's level as a field, with its way back to 0 dB. */
 function LevelField({ name, label, db, onDb }: { name: string; label: string; db: number | null; onDb(db: number | null): void }) {
   return (
     <div className="flex items-end gap-2">
       <ValueField
         name={name} className="flex-1" label={label} shown={showDb(db)} parse={(text) => parseLevel(text, { ...FADER_DB, silence: true })} onValue={onDb}
-        onNudge={(direction, fine) => onDb(Math.max(FADER_DB.min, Math.min(FADER_DB.max, Math.round(((db ?? FADER_DB.min) + direction * (fine ? 0.1 : 1)) * 100) / 100)))}
+        onNudge={(direction, fine) => onDb(nudgedDb(db, direction, fine))}
       />
       <Button aria-label={`${label} to 0 dB`} disabled={db === 0} onClick={() => onDb(0)}><RotateCcw size={15} />0 dB</Button>
     </div>

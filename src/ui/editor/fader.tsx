@@ -24,6 +24,9 @@ const KEY_HELD_MS = 350
 /** A volume field's next value: a dB further, finely a tenth, within the range. */
 export const nudgedDb = (db: number | null, direction: number, fine: boolean) => Math.max(FADER_DB.min, Math.min(FADER_DB.max, Math.round(((db ?? FADER_DB.min) + direction * (fine ? 0.1 : 1)) * 100) / 100))
 
+/** A pan field's next value: a twentieth of the way from the centre to a side further, finely a hundredth. */
+export const nudgedPan = (pan: number, direction: number, fine: boolean) => Math.max(-1, Math.min(1, Math.round((pan + direction * (fine ? 0.01 : 0.05)) * 100) / 100))
+
 /**
  * The value of an automated lane at the playhead, of a track or (null) the mix; pressing it picks the lane, dragging it up and down (pan: to the sides)
  * rides it.
@@ -44,8 +47,11 @@ export function LiveField({ trackId, name, lane, className }: { trackId: string 
     event.stopPropagation()
   }
   const pick = () => {
-    if (trackId !== null) dispatch(trackPicked(trackId))
-    dispatch(beadPicked(trackId === null ? 'mix' : lane === 'volume' ? 'volume' : 'pan'))
+    if (trackId === null) dispatch(beadPicked(lane === 'volume' ? 'mix' : 'mix-pan'))
+    else {
+      dispatch(trackPicked(trackId))
+      dispatch(beadPicked(lane === 'volume' ? 'volume' : 'pan'))
+    }
   }
   return (
     <button type="button" {...bind()} onKeyDown={onKeyDown} title="Automated: the value at the playhead. Press to see its lane" aria-label={`Automated ${lane === 'volume' ? 'volume' : 'pan'} of ${name}`} onClick={pick} className={`${className} h-6 touch-none rounded-md border border-dashed px-1 text-right font-mono text-xs ${lane === 'volume' ? 'border-madder' : 'border-woad'}`}>

@@ -1,23 +1,22 @@
 import { memo, useEffect, useRef } from 'react'
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook'
-import { changeClipGain, laneKeysOf, resetClipGain, resetThreads, setFades, setMixVolume, setTrack } from '../../core/edit'
+import { changeClipGain, resetClipGain, resetThreads, setFades, setMixPan, setMixVolume, setTrack } from '../../core/edit'
 import { sessionLength } from '../../core/model/queries'
-import { FADER_DB } from '../../core/units/decibel'
-import { aboutAutomation, clearRange, copyAutomation, cutAutomation, putAutomation } from '../../store/automation-actions'
+import { aboutAutomation, clearRange, copyAutomation, cutAutomation, lanesPicked, putAutomation } from '../../store/automation-actions'
 import { commit, redo, undo } from '../../store/edits'
 import { getPlayer, hearAlone, switchListening, toggleLoop, togglePlay } from '../../store/playback'
 import { copySelected, crossfadeSelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, jumpMarker, loopSelected, markHere, nudgeSelected, pasteHere, slipSelected, splitAt, splitHere, trimToPlayhead, trimToRange } from '../../store/region-actions'
-import { dropKnots, resetKnots, shiftKnots } from '../../store/thread-actions'
+import { dropKnots, resetKnots } from '../../store/thread-actions'
 import { rideBy } from '../../store/riding'
 import { pathTrack, shownSession } from '../../store/selectors'
 import type { Thunk } from '../../store/store'
-import { benchShown, dialogShown, followSet, handTaken, rangeSet, selected, viewChanged, type Hand } from '../../store/view-slice'
+import { benchShown, dialogShown, followSet, handTaken, knotsSelected, rangeSet, selected, viewChanged, type Hand } from '../../store/view-slice'
 import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
 import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './timeline/geometry'
 import { getPointed } from './pointed'
 import { gridFrames } from './timeline/snap'
-
-const faderStep = (db: number | null, by: number) => Math.max(FADER_DB.min, Math.min(FADER_DB.max, Math.round(((db ?? FADER_DB.min) + by) * 100) / 100))
+import { stepKnots } from './timeline/step-knots'
+import { nudgedDb, nudgedPan } from './fader'
 
 const HANDLES = ['slider', 'radio'] as const
 
@@ -27,36 +26,40 @@ const useKey = (keys: string, callback: HotkeyCallback, options: { preventDefaul
 /** How long a key counts as held for riding after it was pressed, in milliseconds. */
 const KEY_HELD_MS = 350
 
-/** Moves the value of the picked bead by a step (dB, or hundredths of pan). */
-const nudge = (by: number): Thunk => (dispatch, getState) => {
+/** Moves what is picked by a step (1 dB or 5 hundredths of pan, finely a tenth): a lane that is ridden, selected knots, else the value of the bead. */
+const nudge = (direction: 1 | -1, fine: boolean): Thunk => (dispatch, getState) => {
   const state = getState()
-  const { session } = state.session
+  const { session: { session }, view: { knots, bead, selection, view } } = state
   const track = pathTrack(state)
   if (!session) return
-  switch (state.view.bead) {
-    // With knots selected the thread, else the gain of the region.
-    case 'gain-thread': return state.view.knots ? dispatch(shiftKnots(state.view.knots.ref, state.view.knots.indices, by)) : void dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
+  const by = direction * (fine ? 0.1 : 1)
+  if (lanesPicked(state).some((ref) => dispatch(rideBy(ref, ref.lane === 'volume' ? by : by * 5, KEY_HELD_MS)))) return
+  if (knots) return dispatch(stepKnots(knots.ref, knots.indices, { level: direction, fine }, view.framesPerPixel))
+  switch (bead) {
+    case 'gain-thread':
     case 'clip-gain':
-    case 'fades': return void dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
-    case 'volume': return track && dispatch(rideBy({ kind: 'lane', trackId: track.id, lane: 'volume' }, by, KEY_HELD_MS)) ? undefined : state.view.knots ? dispatch(shiftKnots(state.view.knots.ref, state.view.knots.indices, by)) : void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: faderStep(track.volumeDb, by) } })))
-    case 'pan': return track && laneKeysOf(session, track.id).some((lane) => lane !== 'volume' && dispatch(rideBy({ kind: 'lane', trackId: track.id, lane }, by * 5, KEY_HELD_MS))) ? undefined : state.view.knots ? dispatch(shiftKnots(state.view.knots.ref, state.view.knots.indices, by * 5)) : void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: Math.max(-1, Math.min(1, Math.round((track.pan + by / 20) * 100) / 100)) } })))
-    case 'mix': return void dispatch(commit(setMixVolume, { volumeDb: faderStep(session.mix.volumeDb, by) }))
+    case 'fades': return void dispatch(commit(changeClipGain, { regionIds: selection, byDb: by }))
+    case 'volume': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: nudgedDb(track.volumeDb, direction, fine) } })))
+    case 'pan': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: nudgedPan(track.pan, direction, fine) } })))
+    case 'mix': return void dispatch(commit(setMixVolume, { volumeDb: nudgedDb(session.mix.volumeDb, direction, fine) }))
+    case 'mix-pan': return void dispatch(commit(setMixPan, { pan: nudgedPan(session.mix.pan ?? 0, direction, fine) }))
   }
 }
 
-/** Puts the value of the picked bead back to where it does nothing. */
+/** Puts the value of the picked bead, or of selected knots, back to where it does nothing. */
 const reset = (): Thunk => (dispatch, getState) => {
   const state = getState()
-  const regionIds = state.view.selection
+  const { knots, bead, selection: regionIds } = state.view
   const track = pathTrack(state)
-  if (state.view.knots && state.view.bead !== 'clip-gain' && state.view.bead !== 'fades') return dispatch(resetKnots(state.view.knots.ref, state.view.knots.indices))
-  switch (state.view.bead) {
+  if (knots) return dispatch(resetKnots(knots.ref, knots.indices))
+  switch (bead) {
     case 'clip-gain': return void dispatch(commit(resetClipGain, { regionIds }))
     case 'gain-thread': return void dispatch(commit(resetThreads, { regionIds }))
     case 'fades': return void dispatch(commit(setFades, { regionIds, edges: ['in', 'out'], change: { lengthFrames: 0 } }))
     case 'volume': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: 0 } })))
     case 'pan': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: 0 } })))
     case 'mix': return void dispatch(commit(setMixVolume, { volumeDb: 0 }))
+    case 'mix-pan': return void dispatch(commit(setMixPan, { pan: 0 }))
   }
 }
 
@@ -66,7 +69,7 @@ const switchTrack = (key: 'muted' | 'soloed'): Thunk => (dispatch, getState) => 
   if (track) dispatch(commit(setTrack, { trackIds: [track.id], change: { [key]: !track[key] } }))
 }
 
-const fieldOf = { 'clip-gain': 'clip-gain', 'gain-thread': 'knot-level', fades: 'fade-in', volume: 'volume', pan: 'pan', mix: 'mix' } as const
+const fieldOf = { 'clip-gain': 'clip-gain', 'gain-thread': 'knot-level', fades: 'fade-in', volume: 'volume', pan: 'pan', mix: 'mix', 'mix-pan': 'mix-pan' } as const
 
 /** The keys of the editor; all of them are listed in the help. It draws nothing, and is never drawn anew while a hand drags. */
 export const EditorKeys = memo(function EditorKeys() {
@@ -108,10 +111,11 @@ export const EditorKeys = memo(function EditorKeys() {
     // It closes a dialog first.
     if (state().dialog) return
     dispatch(selected({ regionIds: [] }))
+    dispatch(knotsSelected(null))
     dispatch(rangeSet(null))
   })
-  useKey('up, alt+up', (e) => dispatch(nudge(e.altKey ? 0.1 : 1)), prevent)
-  useKey('down, alt+down', (e) => dispatch(nudge(e.altKey ? -0.1 : -1)), prevent)
+  useKey('up, alt+up', (e) => dispatch(nudge(1, e.altKey)), prevent)
+  useKey('down, alt+down', (e) => dispatch(nudge(-1, e.altKey)), prevent)
   useKey('backspace', () => dispatch(reset()), prevent)
   useKey('enter', (e) => {
     const field = document.querySelector<HTMLInputElement>(`[data-field="${state().knots ? 'knot-level' : fieldOf[state().bead]}"]`)
@@ -131,8 +135,16 @@ export const EditorKeys = memo(function EditorKeys() {
     const framesPerPixel = (to - from) / (view.width * 0.92)
     show(from - view.width * 0.04 * framesPerPixel, framesPerPixel)
   })
-  useKey('left', () => turn(-0.1), prevent)
-  useKey('right', () => turn(0.1), prevent)
+  /** Selected knots go on in time; without any the view does, and with Alt the keys are the browser's. */
+  const stepOrTurn = (event: KeyboardEvent, time: 1 | -1) => {
+    const { knots, view } = state()
+    if (!knots && event.altKey) return
+    event.preventDefault()
+    if (knots) dispatch(stepKnots(knots.ref, knots.indices, { time, fine: event.altKey }, view.framesPerPixel))
+    else turn(time * 0.1)
+  }
+  useKey('left, alt+left', (e) => stepOrTurn(e, -1))
+  useKey('right, alt+right', (e) => stepOrTurn(e, 1))
   useKey('pageup', () => turn(-0.9), prevent)
   useKey('pagedown', () => turn(0.9), prevent)
   useKey('a', () => {

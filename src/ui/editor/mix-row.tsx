@@ -1,65 +1,102 @@
-import { memo, useCallback, useRef } from 'react'
-import { setMixVolume } from '../../core/edit'
+import { Spline } from 'lucide-react'
+import { memo, useCallback, useMemo, useRef } from 'react'
+import { setMixPan, setMixVolume, type LaneKey } from '../../core/edit'
 import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { FADER_DB } from '../../core/units/decibel'
-import { parseLevel, showDb } from '../../core/units/typed'
+import { parseLevel, parsePan, showDb, showPan } from '../../core/units/typed'
 import { commit, preview } from '../../store/edits'
-import { beadPicked, MIX_HEIGHT, mixHeightSet, type View } from '../../store/view-slice'
+import { beadPicked, lanesToggled, MIX_HEIGHT, mixHeightSet, mixRoom, type View } from '../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { HeightHandle } from '../parts/height-handle'
 import { onlyParts } from '../parts/only-parts'
 import { ValueField } from '../parts/value-field'
-import { Fader, LiveField, nudgedDb } from './fader'
+import { Fader, LiveField, nudgedDb, nudgedPan } from './fader'
+import { LaneHeads } from './lane-heads'
 import { MixMeter } from './meters'
+import { lanesBelow } from './open-lanes'
 import { ThreadArea } from './thread-area'
 import { newLanePlace } from './timeline/thread-place'
 import { useWheel } from './timeline/use-view'
 import { isAutomated } from './use-live-value'
 
-const LANE = { kind: 'lane' as const, trackId: null, lane: 'volume' as const }
+const VOLUME = { kind: 'lane' as const, trackId: null, lane: 'volume' as const }
+const PAN = { kind: 'lane' as const, trackId: null, lane: 'pan' as const }
 
-/** The mix below the tracks of the rail: its volume, its meter, and the height of its lane. */
+const FIELD = '[&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs'
+
+/** The lanes opened below the mix's volume, which is always seen. */
+function useMixLanes(session: Session) {
+  const openLanes = useAppSelector((s) => s.view.openLanes)
+  return useMemo(() => lanesBelow(session, null, openLanes), [session, openLanes])
+}
+
+/** The mix below the tracks of the rail: its volume and pan, its meter, and the heights of its lanes. */
 export const MixHead = memo(function MixHead({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const height = useAppSelector((s) => s.view.mixHeight)
   const picked = useAppSelector((s) => s.view.bead === 'mix')
   const riding = useAppSelector((s) => s.view.ride.mode !== 'off' && s.transport.playing)
-  const automated = isAutomated(session, LANE)
-  const { volumeDb } = session.mix
-  const set = (db: number | null) => void dispatch(commit(setMixVolume, { volumeDb: db }))
+  const room = useAppSelector((s) => mixRoom(s.view))
+  const opened = useMixLanes(session)
+  const automated = { volume: isAutomated(session, VOLUME), pan: isAutomated(session, PAN) }
+  const { volumeDb, pan = 0 } = session.mix
+  const setVolume = (db: number | null) => void dispatch(commit(setMixVolume, { volumeDb: db }))
+  const setPan = (to: number) => void dispatch(commit(setMixPan, { pan: to }))
   return (
-    <section aria-label="Mix" onPointerDown={() => dispatch(beadPicked('mix'))} className={`relative shrink-0 border-t border-seam px-2.5 pt-1 pl-4 ${picked ? 'bg-linen' : 'bg-fold/40'}`} style={{ height }}>
+    <section aria-label="Mix" className="relative shrink-0 border-t border-seam" style={{ height: room }}>
+      <div onPointerDown={() => dispatch(beadPicked('mix'))} className={`px-2.5 pt-1 pl-4 ${picked ? 'bg-linen' : 'bg-fold/40'}`} style={{ height }}>
+        <div className="flex items-center gap-1">
+          <button type="button" aria-pressed={picked} onClick={() => dispatch(beadPicked('mix'))} className="min-w-0 flex-1 truncate text-left text-sm leading-5 font-semibold">Mix</button>
+          <button
+            type="button" aria-label="Pan lane of the mix" aria-pressed={opened.length > 0} title="Open the pan lane of the mix below its volume" onPointerDown={(e) => e.stopPropagation()} onClick={() => dispatch(lanesToggled({ trackId: null, lanes: ['pan'] }))}
+            className={`flex h-5 w-6 shrink-0 items-center justify-center rounded-md border hover:bg-white ${opened.length ? 'border-oak bg-oak text-white hover:text-ink' : automated.volume || automated.pan ? 'border-walnut' : 'border-transparent text-soft'}`}
+          ><Spline size={13} /></button>
+          {automated.volume || riding ? <LiveField trackId={null} name="the mix" lane="volume" className="w-[4.4rem]" /> : <ValueField
+            label="Mix volume" hideLabel className={`w-[4.4rem] ${FIELD}`} shown={showDb(volumeDb)}
+            parse={(text) => parseLevel(text, { ...FADER_DB, silence: true })} onValue={setVolume} onNudge={(direction, fine) => setVolume(nudgedDb(volumeDb, direction, fine))}
+          />}
+          {automated.pan || riding ? <LiveField trackId={null} name="the mix" lane="pan" className="w-11" /> : <ValueField
+            label="Mix pan" hideLabel className={`w-11 ${FIELD}`} shown={showPan(pan)} parse={parsePan} onValue={setPan} onNudge={(direction, fine) => setPan(nudgedPan(pan, direction, fine))}
+          />}
+        </div>
+        <div className="relative">
+          <MixMeter className="absolute top-1/2 left-0 block -translate-y-1/2" />
+          <Fader trackId={null} name="the mix" volumeDb={volumeDb} automated={automated.volume} riding={riding} onTry={(db) => dispatch(preview(setMixVolume, { volumeDb: db }))} onDb={setVolume} />
+        </div>
+      </div>
+      <LaneHeads name="the mix" lanes={opened} top={height} />
       <HeightHandle label="Height of the mix" height={height} limits={MIX_HEIGHT} edge="top" onHeight={(to) => dispatch(mixHeightSet(to))} />
       <span className="absolute inset-y-0 left-0 w-1.5 bg-ink" aria-hidden />
-      <div className="flex items-center gap-1.5">
-        <button type="button" aria-pressed={picked} onClick={() => dispatch(beadPicked('mix'))} className="min-w-0 flex-1 truncate text-left text-sm leading-5 font-semibold">Mix</button>
-        {automated || riding ? <LiveField trackId={null} name="the mix" lane="volume" className="w-[4.6rem]" /> : <ValueField
-          label="Mix volume" hideLabel className="w-[4.6rem] [&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs" shown={showDb(volumeDb)}
-          parse={(text) => parseLevel(text, { ...FADER_DB, silence: true })} onValue={set} onNudge={(direction, fine) => set(nudgedDb(volumeDb, direction, fine))}
-        />}
-      </div>
-      <div className="relative">
-        <MixMeter className="absolute top-1/2 left-0 block -translate-y-1/2" />
-        <Fader trackId={null} name="the mix" volumeDb={volumeDb} automated={automated} riding={riding} onTry={(db) => dispatch(preview(setMixVolume, { volumeDb: db }))} onDb={set} />
-      </div>
     </section>
   )
 }, onlyParts('id', 'mix'))
 
-/** The mix's volume lane below the regions, over the stretch that the timeline shows. Whatever is done to it picks the mix in the Path. */
-export const MixLane = memo(function MixLane({ session }: { session: Session }) {
-  const dispatch = useAppDispatch()
+/** The lanes of the mix below the regions, over the stretch that the timeline shows: its volume, and its pan when it is opened. */
+export const MixLanes = memo(function MixLanes({ session }: { session: Session }) {
   const height = useAppSelector((s) => s.view.mixHeight)
-  const picked = useAppSelector((s) => s.view.bead === 'mix')
+  const opened = useMixLanes(session)
+  return (
+    <>
+      <MixLane session={session} lane="volume" height={height} />
+      {opened.map((o) => <MixLane key={o.lane} session={session} lane={o.lane} height={o.height} />)}
+    </>
+  )
+}, onlyParts('id', 'regions', 'trackIds'))
+
+/** A lane of the mix. Whatever is done to it picks it in the Path. */
+function MixLane({ session, lane, height }: { session: Session; lane: LaneKey; height: number }) {
+  const dispatch = useAppDispatch()
+  const [bead, thread, words] = lane === 'volume' ? (['mix', VOLUME, 'volume of the mix'] as const) : (['mix-pan', PAN, 'pan of the mix'] as const)
+  const picked = useAppSelector((s) => s.view.bead === bead)
   const area = useRef<HTMLDivElement>(null)
   useWheel(area, sessionLength(session), session.trackIds.length)
   const viewOf = useCallback(({ left, framesPerPixel, width }: View): View => ({ left, framesPerPixel, width, top: 0, height }), [height])
-  const placeOf = useCallback((now: Session, view: View) => newLanePlace(now, view, LANE, 0, height), [height])
+  const placeOf = useCallback((now: Session, view: View) => newLanePlace(now, view, thread, 0, height), [thread, height])
   return (
-    <div ref={area} onPointerDownCapture={() => dispatch(beadPicked('mix'))} data-testid="mix-lane" className={`apart relative shrink-0 border-t border-seam ${picked ? 'bg-linen' : 'bg-cloth/70'}`} style={{ height }}>
-      <ThreadArea thread={LANE} viewOf={viewOf} placeOf={placeOf} label="Lane of the mix" testId="mix-thread" />
-      <span className="pointer-events-none absolute top-1 right-2 text-2xs text-soft">volume of the mix</span>
+    <div ref={area} onPointerDownCapture={() => dispatch(beadPicked(bead))} data-testid={`${bead}-lane`} className={`apart relative shrink-0 border-t border-seam ${picked ? 'bg-linen' : 'bg-cloth/70'}`} style={{ height }}>
+      <ThreadArea thread={thread} viewOf={viewOf} placeOf={placeOf} label={lane === 'volume' ? 'Lane of the mix' : 'Pan lane of the mix'} testId={`${bead}-thread`} />
+      <span className="pointer-events-none absolute top-1 right-2 text-2xs text-soft">{words}</span>
     </div>
   )
-}, onlyParts('id', 'regions', 'trackIds'))
+}

@@ -46,6 +46,7 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
     { bead: 'volume', name: 'Volume', place: 'of the track', value: showDb(track.volumeDb), about: 'The track’s fader, after its regions were shaped. Its lane lies over the tracks: hold P and sweep to lower or raise a stretch, D to draw, W to weave; double-click adds a knot.' },
     { bead: 'pan', name: 'Pan', place: 'of the track', value: showPan(track.pan), about: track.channels === 1 ? 'Places the track between left (top of the lane) and right. Shape its lane over the tracks; W weaves a pattern.' : 'The balance of the track, or a pan for each channel. Left is at the top of the lane; W weaves a pattern.' },
     { bead: 'mix', name: 'Mix', place: 'all tracks', value: showDb(session.mix.volumeDb), about: 'The level of the whole mix, after all tracks are added. It is what you hear and deliver.' },
+    { bead: 'mix-pan', name: 'Mix pan', place: 'all tracks', value: showPan(session.mix.pan ?? 0), about: 'The balance of the whole mix, after its level: the side that you turn away from falls.' },
   ]
 }
 
@@ -82,11 +83,19 @@ export const PathPanel = memo(function PathPanel() {
 /** A stage's value; where a lane moves it, the one at the playhead. */
 function StageValue({ session, trackId, stage }: { session: Session; trackId: string; stage: Stage }) {
   const track = session.tracks[trackId]!
-  const ref = useMemo((): Extract<ThreadRef, { kind: 'lane' }> | null => stage.bead === 'volume' || stage.bead === 'pan' || stage.bead === 'mix'
-    ? { kind: 'lane', trackId: stage.bead === 'mix' ? null : trackId, lane: stage.bead === 'pan' ? (track.channels === 2 && track.panMode === 'pair' ? 'panLeft' : 'pan') : 'volume' } : null, [stage.bead, trackId, track.channels, track.panMode])
+  const panLane = track.channels === 2 && track.panMode === 'pair' ? 'panLeft' : 'pan'
+  const ref = useMemo((): Extract<ThreadRef, { kind: 'lane' }> | null => {
+    switch (stage.bead) {
+      case 'volume': return { kind: 'lane', trackId, lane: 'volume' }
+      case 'pan': return { kind: 'lane', trackId, lane: panLane }
+      case 'mix': return { kind: 'lane', trackId: null, lane: 'volume' }
+      case 'mix-pan': return { kind: 'lane', trackId: null, lane: 'pan' }
+      default: return null
+    }
+  }, [stage.bead, trackId, panLane])
   const automated = ref !== null && isAutomated(session, ref)
   const live = useLiveValue(automated ? ref : null)
-  return automated ? <span ref={live} title="At the playhead" className={`shrink-0 font-mono text-xs font-semibold ${stage.bead === 'pan' ? 'text-woad' : 'text-madder'}`} /> : <span className="shrink-0 font-mono text-xs">{stage.value}</span>
+  return automated ? <span ref={live} title="At the playhead" className={`shrink-0 font-mono text-xs font-semibold ${ref.lane !== 'volume' ? 'text-woad' : 'text-madder'}`} /> : <span className="shrink-0 font-mono text-xs">{stage.value}</span>
 }
 
 /** Highest peaks since playing began, of the track and of the mix. */

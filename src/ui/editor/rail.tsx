@@ -12,7 +12,7 @@ import { dyeClass } from '../look/colours'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { EditableName } from '../parts/editable-name'
 import { ValueField } from '../parts/value-field'
-import { Fader, LiveField, nudgedDb } from './fader'
+import { Fader, LiveField, nudgedDb, nudgedPan } from './fader'
 import { MixHead } from './mix-row'
 import { Meters } from './meters'
 import { LaneHeads, LanesMenu } from './lane-heads'
@@ -78,7 +78,7 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
   const riding = useAppSelector((s) => s.view.ride.mode !== 'off' && s.transport.playing)
   const set = (change: TrackChange) => void dispatch(commit(setTrack, { trackIds, change }))
   const nudgeVolume = (direction: number, fine: boolean) => set({ volumeDb: nudgedDb(track.volumeDb, direction, fine) })
-  const nudgePan = (direction: number, fine: boolean) => set({ pan: Math.max(-1, Math.min(1, Math.round((track.pan + direction * (fine ? 0.01 : 0.05)) * 100) / 100)) })
+  const nudgePan = (direction: number, fine: boolean) => set({ pan: nudgedPan(track.pan, direction, fine) })
   return (
     <section
       aria-label={track.name} onPointerDown={() => dispatch(trackPicked(track.id))} data-seen-whole

@@ -4,12 +4,11 @@ import type { Session } from '../../core/model/session'
 import { shownSession } from '../../store/selectors'
 import type { View } from '../../store/view-slice'
 import { useCalm } from '../parts/calm'
-import { useAppDispatch, useAppFields, useAppSelector, useAppStore } from '../parts/hooks'
+import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
 import { ReadoutCard, type Readout } from '../parts/readout'
 import { addKnot, beginThread, drag, type ThreadGround } from './timeline/begin'
 import { frameToX, type Box } from './timeline/geometry'
 import { Sheet, useSheet } from './timeline/sheet'
-import { gridFrames } from './timeline/snap'
 import { useDrags } from './timeline/use-drags'
 import { ThreadOverlay } from './timeline/thread-overlay'
 import type { ThreadPlace } from './timeline/thread-place'
@@ -29,9 +28,8 @@ interface Props {
 /** A thread of more knots than this follows a hand elsewhere a few times a second only, so that it follows at once where the hand is. */
 const HEAVY = 500
 
-/** Whether nothing of what a thread belongs to has changed, nor the grid below it. */
+/** Whether nothing of what a thread belongs to has changed. */
 function sameOwner(a: Session, b: Session, thread: ThreadRef): boolean {
-  if (a.tempo !== b.tempo) return false
   if (thread.kind === 'lane') return thread.trackId === null ? a.mix === b.mix : a.tracks[thread.trackId] === b.tracks[thread.trackId]
   return a.regions[thread.regionId] === b.regions[thread.regionId] && threadOf(a, thread)?.knots === threadOf(b, thread)?.knots
 }
@@ -43,20 +41,20 @@ export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, t
   const [held, setHeld] = useState(false)
   const heavy = useAppSelector((s) => (threadOf(shownSession(s)!, thread)?.knots.length ?? 0) > HEAVY)
   const session = useCalm(shownSession, (a, b) => a === b || (a !== null && b !== null && sameOwner(a, b, thread)), heavy && !held)!
-  const { hand, timeScale } = useAppFields(({ view: { hand, timeScale } }) => ({ hand, timeScale }))
+  const hand = useAppSelector((s) => s.view.hand)
   const sheet = useSheet(viewOf)
   const place = useMemo(() => placeOf(session, sheet), [placeOf, session, sheet])
   const area = useRef<HTMLDivElement>(null)
   const [swept, setSwept] = useState<Box | null>(null)
   const [snappedX, setSnappedX] = useState<number | null>(null)
-  const [readout, setReadout] = useState<(Readout & { width: number }) | null>(null)
+  const [readout, setReadout] = useState<(Readout & { width: number; height: number }) | null>(null)
 
   /** What a gesture works on, and the place under the pointer, as they are when it begins. */
   const begun = (event: { clientX: number; clientY: number }) => {
     const now = shownSession(store.getState())!
     const state = store.getState().view
     const view = viewOf(state.view)
-    const ground: ThreadGround = { dispatch, session: now, state, view, showSwept: setSwept, showSnapped: (s) => setSnappedX(s && frameToX(view, s.frame)), say: (said) => setReadout(said && { ...said, width: view.width }) }
+    const ground: ThreadGround = { dispatch, session: now, state, view, showSwept: setSwept, showSnapped: (s) => setSnappedX(s && frameToX(view, s.frame)), say: (said) => setReadout(said && { ...said, width: view.width, height: view.height }) }
     const bounds = area.current!.getBoundingClientRect()
     return { ground, place: placeOf(now, view), x: event.clientX - bounds.left, y: event.clientY - bounds.top }
   }
@@ -75,7 +73,7 @@ export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, t
     >
       <Sheet sheet={sheet} viewOf={viewOf}>
         <div role="group" aria-label={label}>
-          {place && <ThreadOverlay places={[place]} view={sheet} sampleRate={session.sampleRate} grid={gridFrames(session, sheet.framesPerPixel, timeScale)} />}
+          {place && <ThreadOverlay places={[place]} view={sheet} sampleRate={session.sampleRate} />}
         </div>
       </Sheet>
       {readout && <ReadoutCard {...readout} />}

@@ -14,18 +14,30 @@ const HEIGHT = 20
 const PADDING = 6
 /** Of a character of the mono face at this size, in pixels. */
 const CHARACTER = 6.96
-/** How far above the pointer it stands, so that it does not cover what is being shaped; where there is no room, so far below. */
+/** How far above the pointer it stands, so that it does not cover what is being shaped; where there is no room, so far below, else beside. */
 const ABOVE = 54
 const BELOW = 34
+const BESIDE = 24
+/** At least so far from the edges of the area. */
+const EDGE = 4
 const FIGURES: Style = { face: 'figures', size: 11, dye: 'white' }
 /** Room for the longest that is said. */
 const WIDTH = 440
 
+/** Where words so wide stand that are about a place in an area, in pixels: their left upper corner. */
+export function readoutPlace({ x, y }: Pick<Readout, 'x' | 'y'>, wide: number, area: { width: number; height: number }): { left: number; top: number } {
+  const within = (left: number) => Math.round(Math.max(EDGE, Math.min(left, area.width - wide - EDGE)))
+  if (y - ABOVE >= 2) return { left: within(x), top: Math.round(y - ABOVE) }
+  if (y + BELOW + HEIGHT <= area.height) return { left: within(x), top: Math.round(y + BELOW) }
+  const before = x - BESIDE - wide
+  return { left: within(before >= EDGE ? before : x + BESIDE), top: Math.round(Math.max(EDGE, Math.min(y - HEIGHT / 2, area.height - HEIGHT - EDGE))) }
+}
+
 /**
- * The words beside the pointer, inside a place so wide. They are drawn on a canvas: an element whose text changes with every movement has the browser
+ * The words beside the pointer, inside an area so large. They are drawn on a canvas: an element whose text changes with every movement has the browser
  * go through the whole page each time.
  */
-export function ReadoutCard({ x, y, text, width }: Readout & { width: number }) {
+export function ReadoutCard({ x, y, text, width, height }: Readout & { width: number; height: number }) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const wide = Math.min(WIDTH, text.length * CHARACTER + 2 * PADDING)
   useLayoutEffect(() => {
@@ -37,5 +49,6 @@ export function ReadoutCard({ x, y, text, width }: Readout & { width: number }) 
     ctx.fill()
     write(ctx, text, PADDING, HEIGHT / 2 + 0.5, FIGURES, 'left', true)
   }, [text, wide])
-  return <canvas ref={canvas} className="pointer-events-none absolute top-0 left-0 z-10 will-change-transform" style={{ width: WIDTH, height: HEIGHT, transform: `translate(${Math.round(Math.max(4, Math.min(x, width - wide - 4)))}px, ${Math.round(y >= ABOVE + 2 ? y - ABOVE : y + BELOW)}px)` }} aria-hidden />
+  const { left, top } = readoutPlace({ x, y }, wide, { width, height })
+  return <canvas ref={canvas} className="pointer-events-none absolute top-0 left-0 z-10 will-change-transform" style={{ width: WIDTH, height: HEIGHT, transform: `translate(${left}px, ${top}px)` }} aria-hidden />
 }

@@ -6,9 +6,12 @@ import { parseDepth, parseLength, parseMeasured, showDb, showMeasured } from '..
 import { tracksSteps } from '../../../engine/analysis'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { pathTrack } from '../../../store/selectors'
+import { beadPicked } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Panel, Tick } from '../../parts/panel'
+import { GiveWayPicture } from './give-way-picture'
+import { GIVE_WAY_LIMITS } from './give-way-shape'
 import { ValueField } from '../../parts/value-field'
 
 type Settings = Omit<GiveWay, 'others' | 'base'>
@@ -26,6 +29,8 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
     const { others: _, base: _knots, ...kept } = before
     return kept
   })
+  // What is proposed is seen in the volume lanes.
+  useEffect(() => void dispatch(beadPicked('volume')), [dispatch])
   const [steps, setSteps] = useState<{ key: string; steps: number[] } | null>(null)
   const [shown, setShown] = useState(true)
   const key = others.join(' ')
@@ -61,6 +66,7 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
   const time = (name: keyof Settings, label: string, max: number) => (
     <ValueField label={label} shown={`${settings[name]} ms`} parse={(t) => parseLength(t, context, { min: 0, max })} onValue={(ms) => setSettings((s) => ({ ...s, [name]: ms }))} onNudge={(d, fine) => setSettings((s) => ({ ...s, [name]: Math.max(0, Math.min(max, s[name] + d * (fine ? 5 : 50))) }))} />
   )
+  const status = others.length === 0 ? 'Tick the tracks that the music is to give way to.' : steps?.key !== key ? 'Listening …' : `${places.length} places. ${Object.values(lanes)[0]?.knots.length ?? 0} knots a lane.`
   const choose = (list: readonly string[], set: (ids: string[]) => void, taken: readonly string[], label: string) => (
     <fieldset className="min-w-0 flex-1">
       <legend className="mb-1 text-xs text-soft">{label}</legend>
@@ -74,37 +80,22 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
       title="Give way" about="Lowers the volume of the music while others sound, by ordinary knots that can be made anew." onClose={close}
       footer={<>
         {before && track && <Button title="The knots stay, as ordinary ones" onClick={() => { dispatch(dropPreview()); dispatch(commit(setGiveWay, { lanes: { [track.id]: { knots: base.tracks[track.id]!.lanes.volume!.knots, giveWay: null } } })); onClose() }}>Let go</Button>}
-        <span className="flex-1" /><Button onClick={close}>Cancel</Button><Button kind="solid" disabled={!useful} onClick={() => { dispatch(commit(setGiveWay, { lanes })); onClose() }}>{before ? 'Make anew' : 'Give way'}</Button>
+        <p role="status" className="min-w-0 flex-1 text-sm">{status}</p><Button onClick={close}>Cancel</Button><Button kind="solid" disabled={!useful} onClick={() => { dispatch(commit(setGiveWay, { lanes })); onClose() }}>{before ? 'Make anew' : 'Give way'}</Button>
       </>}
     >
       <div className="flex gap-4">{choose(music, setMusic, others, 'Music that gives way')}{choose(others, setOthers, music, 'while these sound')}</div>
       <div className="mt-3 grid grid-cols-2 gap-3">
-        <ValueField label="Depth" shown={showDb(-settings.depthDb)} parse={(t) => parseDepth(t, 60)} onValue={(depthDb) => setSettings((s) => ({ ...s, depthDb }))} onNudge={(d, fine) => setSettings((s) => ({ ...s, depthDb: Math.max(0, Math.min(60, s.depthDb - d * (fine ? 0.1 : 1))) }))} />
+        <ValueField label="Depth" shown={showDb(-settings.depthDb)} parse={(t) => parseDepth(t, GIVE_WAY_LIMITS.depthDb)} onValue={(depthDb) => setSettings((s) => ({ ...s, depthDb }))} onNudge={(d, fine) => setSettings((s) => ({ ...s, depthDb: Math.max(0, Math.min(GIVE_WAY_LIMITS.depthDb, s.depthDb - d * (fine ? 0.1 : 1))) }))} />
         <ValueField label="Others count from" shown={showMeasured(settings.thresholdLufs, 'LUFS')} parse={(t) => parseMeasured(t, { min: -70, max: 0, unit: 'LUFS' })} onValue={(thresholdLufs) => setSettings((s) => ({ ...s, thresholdLufs }))} />
-        {time('lookAheadMs', 'Down before they begin', 2000)}
-        {time('attackMs', 'Going down takes', 5000)}
-        {time('holdMs', 'Stays down after them', 10_000)}
-        {time('releaseMs', 'Coming back takes', 20_000)}
+        {time('lookAheadMs', 'Down before they begin', GIVE_WAY_LIMITS.down)}
+        {time('attackMs', 'Going down takes', GIVE_WAY_LIMITS.begins)}
+        {time('holdMs', 'Stays down after them', GIVE_WAY_LIMITS.up)}
+        {time('releaseMs', 'Coming back takes', GIVE_WAY_LIMITS.back)}
         {time('gapMs', 'Joins gaps shorter than', 20_000)}
+        <div className="flex items-end pb-1.5"><Tick checked={shown} onChange={setShown}>Show and play it</Tick></div>
       </div>
-      <Picture settings={settings} />
-      <div className="mt-2"><Tick checked={shown} onChange={setShown}>Show and play it already</Tick></div>
-      <p role="status" className="mt-2 text-sm">{others.length === 0 ? 'Tick the tracks that the music is to give way to.' : steps?.key !== key ? 'Listening …' : `${places.length} places. ${Object.values(lanes)[0]?.knots.length ?? 0} knots a lane.`}</p>
+      <GiveWayPicture shape={settings} onShape={(shape) => setSettings((s) => ({ ...s, ...shape }))} />
+      <p className="mt-1 text-xs text-soft">Drag its corners, or type above.</p>
     </Panel>
-  )
-}
-
-/** How the level goes down and comes back about a sound. */
-function Picture({ settings: s }: { settings: Settings }) {
-  const sound = 600
-  const total = s.attackMs + s.lookAheadMs + sound + s.holdMs + s.releaseMs + 400
-  const x = (ms: number) => (352 * ms) / total
-  const depth = Math.min(1, s.depthDb / 24) * 44
-  const [a, b, c, d] = [200, 200 + s.attackMs, 200 + s.attackMs + s.lookAheadMs + sound + s.holdMs, 200 + s.attackMs + s.lookAheadMs + sound + s.holdMs + s.releaseMs]
-  return (
-    <svg viewBox="0 0 352 60" className="mt-3 w-full rounded-lg bg-cloth" role="img" aria-label="The level around a sound of the others">
-      <rect x={x(200 + s.attackMs + s.lookAheadMs)} width={x(sound)} y={4} height={52} fill="var(--color-fold)" />
-      <path d={`M0 8H${x(a)}L${x(b)} ${8 + depth}H${x(c)}L${x(d)} 8H352`} fill="none" stroke="var(--color-madder)" strokeWidth={2} />
-    </svg>
   )
 }

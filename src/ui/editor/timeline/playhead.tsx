@@ -1,6 +1,6 @@
 import { useRef } from 'react'
 import { getPlayer } from '../../../store/playback'
-import { viewChanged } from '../../../store/view-slice'
+import { mixRoom, viewChanged } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector, useAppStore, useFrame } from '../../parts/hooks'
 import { placeLine } from '../../parts/move'
 import { boundedView, frameToX } from './geometry'
@@ -12,7 +12,7 @@ export function Playhead({ playing, length }: { playing: boolean; length: number
   const follow = useAppSelector((s) => s.view.follow)
   const rows = useAppSelector((s) => s.session.session?.trackIds.length ?? 0)
   const store = useAppStore()
-  const height = useAppSelector((s) => s.view.view.height + (s.session.session?.trackIds.length ? s.view.mixHeight : 0))
+  const height = useAppSelector((s) => s.view.view.height + (s.session.session?.trackIds.length ? mixRoom(s.view) : 0))
   useFrame(() => {
     const { view } = store.getState().view
     const frame = getPlayer()?.position() ?? 0

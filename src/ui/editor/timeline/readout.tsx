@@ -6,8 +6,8 @@ const { set, use: useReadout } = besideStore<Readout | null>(null)
 /** Says something beside the pointer; null when the gesture is over. */
 export const say = set
 
-/** The words beside the pointer, inside a place so wide. */
-export function ReadoutShown({ width }: { width: number }) {
+/** The words beside the pointer, inside an area so large. */
+export function ReadoutShown({ width, height }: { width: number; height: number }) {
   const readout = useReadout()
-  return readout && <ReadoutCard {...readout} width={width} />
+  return readout && <ReadoutCard {...readout} width={width} height={height} />
 }

@@ -159,6 +159,14 @@ describe('a plateau', () => {
     }
   })
 
+  test('of a pan goes as far as the pointer does', () => {
+    const { run, tools, place, said } = open([], 'pan')
+    // 18.5 of 74 pixels are a quarter of the way from L100 to R100.
+    const after = run(plateauGesture(tools, place(), 4800, 480), { dx: 96, dy: 18.5 })
+    expect(after.map((k) => [k.frame, k.value])).toEqual([[4800, 0], [5280, 0.5], [13_920, 0.5], [14_400, 0]])
+    expect(said.at(-2)).toBe('R 50 for 0:00.200')
+  })
+
   test('with Ctrl is level inside, whatever the thread did there; a press without a sweep does nothing', () => {
     const { run, tools, place, steps } = open([knot(0, dbToHeight(-12)), knot(20_000, dbToHeight(0))])
     const swept = run(plateauGesture(tools, place(), 5000, 0), { dx: 0.01, dy: -10 })

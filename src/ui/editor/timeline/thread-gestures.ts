@@ -142,12 +142,13 @@ export function plateauGesture(tools: ThreadTools, place: ThreadPlace, startFram
   const { kind } = place
   const start = tools.catchFrame(startFrame, true)
   return gesture(tools, place, 'Plateau', ({ dx, dy, fine, shift, ctrl }) => {
-    const by = Math.round((kind.unit === 'gain' ? -dy : dy) * (fine ? 0.02 : 0.2) * 10) / 10
+    // A level in dB, a pan in hundredths as far as the pointer goes.
+    const by = kind.unit === 'gain' ? Math.round(-dy * (fine ? 0.02 : 0.2) * 10) / 10 : Math.round(dy * valuePerPixel(place) * (fine ? 10 : 100))
     const end = tools.catchFrame(startFrame + dx * place.framesPerPixel, shift || fine)
     const [a, b] = [inside(start), inside(end)].map((f) => Math.round(place.toThread(f))) as [number, number]
     const [from, to] = [Math.min(a, b), Math.max(a, b)]
     if (to - from < 4) return { knots: place.knots, text: 'sweep along the sound' }
-    return { knots: plateau(place.knots, from, to, kind.unit === 'gain' ? by : by * 2, shoulderFrames, kind, ctrl), text: `${ctrl ? 'level, ' : ''}${kind.unit === 'gain' ? showDb(by) : `${by < 0 ? 'L' : 'R'} ${Math.abs(by * 2)}`} for ${showTime(to - from, tools.sampleRate)}` }
+    return { knots: plateau(place.knots, from, to, by, shoulderFrames, kind, ctrl), text: `${ctrl ? 'level, ' : ''}${kind.unit === 'gain' ? showDb(by) : `${by < 0 ? 'L' : 'R'} ${Math.abs(by)}`} for ${showTime(to - from, tools.sampleRate)}` }
   })
 }
 

@@ -2,16 +2,17 @@ import { memo, type KeyboardEvent, type SyntheticEvent } from 'react'
 import { refKey, sameRef, threadOf } from '../../../core/edit'
 import { heightToDb, UNITY_HEIGHT } from '../../../core/units/taper'
 import { showTime } from '../../../core/units/typed'
-import { dropKnots, nudgeKnots, shiftKnots, showValue } from '../../../store/thread-actions'
+import { dropKnots, showValue } from '../../../store/thread-actions'
 import { knotsSelected, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { frameToX, seenAcross } from './geometry'
+import { stepKnots, type KnotStep } from './step-knots'
 import { STOP } from './thread-gestures'
 import { isLevel, knotOutline, knotPlaces, knotRuns, threadRuns, valueToY, type ThreadPlace } from './thread-place'
 
 /** Threads drawn over the timeline, with knots that can be grabbed and focused. */
-export function ThreadOverlay({ places, inSight = true, view, sampleRate, grid }: { places: readonly ThreadPlace[]; inSight?: boolean; view: View; sampleRate: number; grid: number }) {
-  return places.map((place) => <Thread key={refKey(place.ref)} place={place} inSight={inSight} view={view} sampleRate={sampleRate} grid={grid} />)
+export function ThreadOverlay({ places, inSight = true, view, sampleRate }: { places: readonly ThreadPlace[]; inSight?: boolean; view: View; sampleRate: number }) {
+  return places.map((place) => <Thread key={refKey(place.ref)} place={place} inSight={inSight} view={view} sampleRate={sampleRate} />)
 }
 
 /** How far knots at the highest and the lowest value may reach beyond the place of their thread, in pixels. */
@@ -22,7 +23,9 @@ const STEADY = 4096
 /** Gain threads have squares on a corner, volume filled diamonds, pan rounds; each has a dye of its own. */
 const dyes = { region: 'var(--color-weld)', gain: 'var(--color-madder)', pan: 'var(--color-woad)' }
 
-const Thread = memo(function Thread({ place, inSight, view, sampleRate, grid }: { place: ThreadPlace; inSight: boolean; view: View; sampleRate: number; grid: number }) {
+const STEPS: Record<string, Pick<KnotStep, 'time' | 'level'>> = { ArrowRight: { time: 1 }, ArrowLeft: { time: -1 }, ArrowUp: { level: 1 }, ArrowDown: { level: -1 } }
+
+const Thread = memo(function Thread({ place, inSight, view, sampleRate }: { place: ThreadPlace; inSight: boolean; view: View; sampleRate: number }) {
   const dispatch = useAppDispatch()
   const selected = useAppSelector((s) => s.view.knots)
   const { ref, knots, kind } = place
@@ -45,11 +48,8 @@ const Thread = memo(function Thread({ place, inSight, view, sampleRate, grid }: 
     const index = knotOf(event)
     if (index === null) return
     const indices = chosen.includes(index) ? chosen : [index]
-    const time = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
-    const level = { ArrowUp: 1, ArrowDown: -1 }[event.key]
-    // By the grid (`grid` frames); finely by a millisecond, or by a frame where single frames are seen.
-    if (time) dispatch(nudgeKnots(ref, indices, time * place.direction * (event.altKey ? (view.framesPerPixel < 1 ? 1 : Math.round(sampleRate * 0.001)) : Math.max(1, view.framesPerPixel < 1 ? 8 : grid))))
-    else if (level) dispatch(shiftKnots(ref, indices, level * (event.altKey ? 0.1 : 1) * (kind.unit === 'pan' ? -5 : 1)))
+    const step = STEPS[event.key]
+    if (step) dispatch(stepKnots(ref, indices, { ...step, fine: event.altKey }, view.framesPerPixel))
     else if (event.key === 'Delete' || event.key === 'Backspace') dispatch(dropKnots(ref, indices))
     else return
     event.preventDefault()

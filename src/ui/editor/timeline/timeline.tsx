@@ -7,7 +7,7 @@ import { MANY, regionRows, shownSession } from '../../../store/selectors'
 import { beadPicked, benchShown, rangeSet, selected, viewChanged, type Bead, type OpenLane, type View } from '../../../store/view-slice'
 import { preparedContext, useAppDispatch, useAppFields, useAppSelector, useAppStore, useSize } from '../../parts/hooks'
 import { getPointed, setPointed } from '../pointed'
-import { MixLane } from '../mix-row'
+import { MixLanes } from '../mix-row'
 import { doInSpareTime } from '../../parts/spare'
 import { usePictures } from '../pictures'
 import { useCorrelations } from '../use-relations'
@@ -27,7 +27,7 @@ import { RowTiles } from './row-tiles'
 import { Rows } from './rows'
 import { Ruler } from './ruler'
 import { Sheet, useSheet } from './sheet'
-import { gridFrames, type Snapped } from './snap'
+import type { Snapped } from './snap'
 import { lanePlace, regionPlace, type ThreadPlace } from './thread-place'
 import { LaneTags } from './lane-tags'
 import { ThreadOverlay } from './thread-overlay'
@@ -178,12 +178,12 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
           <RegionsOnSheet session={session} rows={rows} selection={selectedIds} />
           <Threads rows={rows} />
           <OverloadFlags session={session} />
-          <ReadoutShown width={size.width} />
+          <ReadoutShown width={size.width} height={size.height} />
           {snapped && <SnapLine snapped={snapped} />}
           {swept && <div className="pointer-events-none absolute border border-ink bg-oak/10" style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }} />}
         </div>
       </RegionMenu>
-      {session.trackIds.length > 0 && <MixLane session={session} />}
+      {session.trackIds.length > 0 && <MixLanes session={session} />}
       <Playhead playing={playing} length={length} />
     </div>
   )
@@ -210,11 +210,11 @@ const RegionsOnSheet = memo(function RegionsOnSheet({ session, rows, selection }
 const Threads = memo(function Threads({ rows }: { rows: readonly (readonly Region[])[] }) {
   const sheet = useSheet()
   const session = useAppSelector(shownSession)!
-  const { bead, openLanes, timeScale } = useAppFields(({ view: { bead, openLanes, timeScale } }) => ({ bead, openLanes, timeScale }))
+  const { bead, openLanes } = useAppFields(({ view: { bead, openLanes } }) => ({ bead, openLanes }))
   const seen = useAppFields(({ view: { view } }) => visibleRows(view, rows.length))
   const layOut = useCallback((row: number, inSight: boolean) => (
-    <ThreadOverlay key={session.trackIds[row]} inSight={inSight} places={threadPlaces(session, rows[row]!, row, sheet, bead, openLanes)} view={sheet} sampleRate={session.sampleRate} grid={gridFrames(session, sheet.framesPerPixel, timeScale)} />
-  ), [session, rows, sheet, bead, openLanes, timeScale])
+    <ThreadOverlay key={session.trackIds[row]} inSight={inSight} places={threadPlaces(session, rows[row]!, row, sheet, bead, openLanes)} view={sheet} sampleRate={session.sampleRate} />
+  ), [session, rows, sheet, bead, openLanes])
   const tagged = useMemo(() => (bead === 'gain-thread' && openLanes.length === 0 ? [] : threadPlacesOf(session, rows, seen, sheet, bead, openLanes).filter((p) => p.tag)), [session, rows, seen, sheet, bead, openLanes])
   if (!(bead in THREADS) && openLanes.length === 0) return null
   return (
