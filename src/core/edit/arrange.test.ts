@@ -166,12 +166,15 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
       return id === undefined ? s : what === 0 ? removeCrossfades.apply(s, { crossfadeIds: [id] }) : what === 1 ? shiftCrossfade.apply(s, { crossfadeId: id, edge, byFrames: by }) : alignCrossfade.apply(s, { crossfadeId: id, byFrames: by })
     }),
     fc.record({ n: fc.nat(9), lane: fc.constantFrom('volume', 'pan', 'panLeft'), from: near(0, 30000), length: near(20, 20000), by: fc.double({ min: -20, max: 20, noNaN: true }), what: fc.nat(8) }).map(({ n, lane, from, length, by, what }) => (s: Session) => {
-      const trackId = s.trackIds[n % s.trackIds.length]!
+      // A track, or the mix.
+      const trackId = s.trackIds[n % (s.trackIds.length + 1)] ?? null
       const ref = { kind: 'lane' as const, trackId, lane }
-      const { knots: before, kind } = threadOf(s, ref)!
+      const thread = threadOf(s, ref)
+      if (!thread) return s
+      const { knots: before, kind } = thread
       if (what === 0) return setLanesBypassed.apply(s, { lanes: lanesWithKnots(s), bypassed: n % 2 === 0 })
-      if (what === 1) return setPanMode.apply(s, { trackId, panMode: n % 2 ? 'pair' : 'balance' })
-      if (what === 2) return setGiveWay.apply(s, { lanes: { [trackId]: { knots: lane === 'volume' ? before : [], giveWay: n % 2 ? null : { others: [trackId], depthDb: 6, attackMs: 1, holdMs: 1, releaseMs: 1, lookAheadMs: 1, gapMs: 1, thresholdLufs: -40, base: [...before] } } } })
+      if (what === 1 && trackId !== null) return setPanMode.apply(s, { trackId, panMode: n % 2 ? 'pair' : 'balance' })
+      if (what === 2 && trackId !== null) return setGiveWay.apply(s, { lanes: { [trackId]: { knots: lane === 'volume' ? before : [], giveWay: n % 2 ? null : { others: [trackId], depthDb: 6, attackMs: 1, holdMs: 1, releaseMs: 1, lookAheadMs: 1, gapMs: 1, thresholdLufs: -40, base: [...before] } } } })
       const lanes = [ref]
       const clip = automationOf(s, ref, from, from + length)!
       if (what === 5) return clearAutomation.apply(s, { lanes, from, to: from + length })

@@ -3,7 +3,7 @@ import { testRegion, testSession } from '../model/fixture.test-util'
 import { applyPatches, diff } from '../model/patch'
 import { brokenRules } from '../model/rules'
 import type { Session } from '../model/session'
-import { addSounds, changeClipGain, resetClipGain, setClipGain, setFade, setMixVolume, setTitle, setTrack, type Edit } from '.'
+import { addSounds, changeClipGain, resetClipGain, setClipGain, setFade, setMixPan, setMixVolume, setTitle, setTrack, type Edit } from '.'
 
 const session = testSession([testRegion('a', { clipGainDb: -6 }), testRegion('b', { start: 50000, clipGainDb: 2 }), testRegion('c', { start: 100000 })])
 const both = ['a', 'b']
@@ -74,6 +74,7 @@ test('after any sequence of edits the rules hold, and undoing all gives the same
     step(setFade, fc.record({ regionIds, edge: fc.constantFrom('in', 'out'), change: fc.oneof(fc.record({ lengthFrames: fc.integer({ min: 0, max: 100000 }) }), fc.record({ byFrames: fc.integer({ min: -60000, max: 60000 }) }), fc.record({ curve: fc.constantFrom('linear', 'equal-power') })) })),
     step(setTrack, fc.record({ trackIds: fc.constant(['t']), change: fc.oneof(fc.record({ volumeDb: fc.option(fc.integer({ min: -72, max: 12 })) }), fc.record({ pan: fc.double({ min: -1, max: 1, noNaN: true }) }), fc.record({ muted: fc.boolean() })) })),
     step(setMixVolume, fc.record({ volumeDb: fc.option(fc.integer({ min: -72, max: 12 })) })),
+    step(setMixPan, fc.record({ pan: fc.double({ min: -1, max: 1, noNaN: true }) })),
     step(setTitle, fc.record({ title: fc.string({ maxLength: 20 }) })),
     fc.record({ count: fc.integer({ min: 0, max: 3 }), start: fc.integer({ min: 200000, max: 220000 }) }).map(({ count, start }) => (s: Session) => addSounds.apply(s, { sounds: Array.from({ length: count }, fresh), start, onTrackId: 't' })),
   )

@@ -26,14 +26,14 @@ const none: readonly Knot[] = []
 
 const lanesOf = (session: Session, trackId: string | null): Record<string, Lane> | undefined => (trackId === null ? session.mix : session.tracks[trackId])?.lanes
 
-/** The thread that a reference means; null when its region or track is not there. */
+/** The thread that a reference means; null when its region or track is not there, or the mix has no such lane. */
 export function threadOf(session: Session, ref: ThreadRef): ThreadState | null {
   if (ref.kind === 'region') {
     const region = session.regions[ref.regionId]
     return region ? { knots: region.gainThreadId === null ? none : session.gainThreads[region.gainThreadId]!.knots, kind: gainKind() } : null
   }
   const owner = ref.trackId === null ? session.mix : session.tracks[ref.trackId]
-  if (!owner) return null
+  if (!owner || (ref.trackId === null && !MIX_LANES.includes(ref.lane))) return null
   const knots = owner.lanes[ref.lane]?.knots ?? none
   if (ref.lane === 'volume') return { knots, kind: gainKind(owner.volumeDb === null ? 0 : dbToHeight(owner.volumeDb)) }
   return { knots, kind: panKind(ref.lane === 'panLeft' ? -1 : ref.lane === 'panRight' ? 1 : owner.pan ?? 0) }
@@ -41,9 +41,12 @@ export function threadOf(session: Session, ref: ThreadRef): ThreadState | null {
 
 /** The lanes that act on a track, or with null on the mix: its volume, and its pan or the pans of both channels. */
 export function laneKeysOf(session: Session, trackId: string | null): LaneKey[] {
-  const track = trackId === null ? null : session.tracks[trackId]!
-  return track?.channels === 2 && track.panMode === 'pair' ? ['volume', 'panLeft', 'panRight'] : ['volume', 'pan']
+  if (trackId === null) return [...MIX_LANES]
+  const track = session.tracks[trackId]!
+  return track.channels === 2 && track.panMode === 'pair' ? ['volume', 'panLeft', 'panRight'] : ['volume', 'pan']
 }
+
+const MIX_LANES: readonly LaneKey[] = ['volume', 'pan']
 
 const laneWords: Record<LaneKey, string> = { volume: 'volume', pan: 'pan', panLeft: 'left pan', panRight: 'right pan' }
 
