@@ -3,7 +3,8 @@ import { createSession, createTrack } from '../src/core/model/create'
 import type { Knot, Region, Session, Track } from '../src/core/model/session'
 import { exactWav, writePackage } from '../src/formats/package'
 import { SamplesHash } from '../src/formats/samples-hash'
-import { openSample, playedOn, timesOf, workOfFrames } from './support'
+import { framesOf, frameWords, median, p95, type FrameTimes } from './frames'
+import { openSample, playedOn } from './support'
 
 /** A package with so many tracks of 20 regions of one second of sound each, `shape` for the lanes of each. */
 function large(tracks: number, shape: (track: Track) => Track = (track) => track): Uint8Array<ArrayBuffer> {
@@ -28,6 +29,15 @@ async function openPackage(page: Page, bytes: Uint8Array<ArrayBuffer>): Promise<
   await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 60_000 })
 }
 
+/** How many times as long as adding up 200,000 sines on the same machine a frame may take. */
+const MOST = 6
+
+/** Says how long frames took, and that they are no slower than they should be. */
+function report(what: string, frames: FrameTimes, arithmetic: FrameTimes): void {
+  console.log(`${what} (median / p95 of a frame): ${frameWords(frames)}`)
+  expect(p95(frames.own)).toBeLessThan(MOST * median(arithmetic.own))
+}
+
 test('100 tracks and 2000 regions: dragging the gain of all, scrolling, and a saved step', { tag: '@alone' }, async ({ page }) => {
   await openPackage(page, large(100))
   // Seams and overloads of all are looked for first; the drag is measured at rest.
@@ -35,8 +45,10 @@ test('100 tracks and 2000 regions: dragging the gain of all, scrolling, and a sa
   await page.keyboard.press('Control+a')
   const hem = page.getByRole('slider', { name: 'Clip gain of hit 5' }).first()
   const box = (await hem.boundingBox())!
-  const work = await workOfFrames(page, 240, { dragFrom: { x: box.x + box.width / 2, y: box.y + box.height / 2 } })
-  console.log(`2000 regions dragged: ${timesOf(work)} (pure arithmetic here: ${timesOf(await workOfFrames(page, 240, 'arithmetic'))})`)
+  const work = await framesOf(page, 240, { dragFrom: { x: box.x + box.width / 2, y: box.y + box.height / 2 } })
+  const arithmetic = await framesOf(page, 240, 'arithmetic')
+  report('2000 regions dragged', work, arithmetic)
+  console.log(`pure arithmetic beside it: ${frameWords(arithmetic)}`)
   const { steps, session } = await page.evaluate(() => window.oakenThread.getState().session)
   expect(steps.map((s) => s.label)).toEqual(['Clip gain of 2000 regions'])
   // All moved together: their differences are those of before.
@@ -61,9 +73,11 @@ test('24 tracks with 5000 knots each on volume and pan: played without a gap, sc
   await page.getByRole('button', { name: /^Volume of the track/ }).click()
   for (let i = 0; i < 6; i++) await page.keyboard.press('Equal')
   await page.waitForTimeout(1500)
-  console.log(`scrolling over these lanes: ${timesOf(await workOfFrames(page, 240, 'scroll'))}`)
+  const arithmetic = await framesOf(page, 240, 'arithmetic')
+  console.log(`pure arithmetic: ${frameWords(arithmetic)}`)
+  report('scrolling over these lanes', await framesOf(page, 240, 'scroll'), arithmetic)
   await page.waitForTimeout(1500)
-  console.log(`scrolling down through the tracks and up again: ${timesOf(await workOfFrames(page, 240, 'scroll down'))}`)
+  report('scrolling down through the tracks and up again', await framesOf(page, 240, 'scroll down'), arithmetic)
   for (let i = 0; i < 6; i++) await page.keyboard.press('Equal')
   await page.waitForTimeout(1000)
   // A knot in sight, in the middle of the picture.
@@ -76,7 +90,7 @@ test('24 tracks with 5000 knots each on volume and pan: played without a gap, sc
   }))
   const knot = places.find((p) => p.x > area.x + 300 && p.x < area.x + area.width - 100 && p.y < area.y + 80)!
   const before = await page.evaluate(() => JSON.stringify(window.oakenThread.getState().session.session!.tracks.t0!.lanes.volume!.knots.length))
-  console.log(`dragging a knot among them: ${timesOf(await workOfFrames(page, 240, { dragFrom: knot }))} (pure arithmetic here: ${timesOf(await workOfFrames(page, 240, 'arithmetic'))})`)
+  report('dragging a knot among them', await framesOf(page, 240, { dragFrom: knot }), arithmetic)
   const { steps, session } = await page.evaluate(() => window.oakenThread.getState().session)
   expect(steps).toHaveLength(1)
   expect(String(session!.tracks.t0!.lanes.volume!.knots.length)).toBe(before)
@@ -85,11 +99,12 @@ test('24 tracks with 5000 knots each on volume and pan: played without a gap, sc
 test('scrolling the sample session: frame times', { tag: '@alone' }, async ({ page }) => {
   await openSample(page)
   for (let i = 0; i < 4; i++) await page.keyboard.press('Equal')
-  const idle = await workOfFrames(page, 180, 'rest')
+  const arithmetic = await framesOf(page, 180, 'arithmetic')
+  console.log(`standing still: ${frameWords(await framesOf(page, 180, 'rest'))}`)
   const before = await page.evaluate(() => window.oakenThread.getState().view.view.left)
-  const times = await workOfFrames(page, 180, 'scroll')
+  const times = await framesOf(page, 180, 'scroll')
   const after = await page.evaluate(() => window.oakenThread.getState().view.view.left)
-  console.log(`scrolling: ${timesOf(times)} (standing still: ${timesOf(idle)})`)
+  report('scrolling the sample session', times, arithmetic)
   // There and back again, without a frame's scroll lost on the way.
   expect(Math.abs(after - before)).toBeLessThan(1)
 })

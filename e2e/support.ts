@@ -117,64 +117,6 @@ export const fromRoot = (path: string) => fileURLToPath(new URL(`../${path}`, im
 /** The largest absolute sample of a stretch. */
 export const peakOf = (x: Float32Array) => x.reduce((peak, v) => Math.max(peak, Math.abs(v)), 0)
 
-/**
- * The work of frames, in milliseconds and sorted: what an event has done at once, and the frame after it from its beginning until the page is free again, with all
- * laid out, painted and handed on. The page rests, adds up sines (which tells how steady the machine is), scrolls to and fro and back to where it was, or is dragged up and down from a place (one gesture,
- * let go at the end). Fewer frames than asked for are measured where they would take more than 20 seconds.
- */
-export async function workOfFrames(page: Page, count: number, what: 'rest' | 'arithmetic' | 'scroll' | 'scroll down' | { dragFrom: { x: number; y: number } }): Promise<number[]> {
-  return page.evaluate(async ({ frames, todo }) => {
-    const timeline = document.querySelector('[data-testid="timeline"]')!
-    const { x, y } = typeof todo === 'object' ? todo.dragFrom : { x: 0, y: 0 }
-    const target = document.elementFromPoint(x, y)!
-    const point = (type: string, dy: number) => target.dispatchEvent(new PointerEvent(type, { bubbles: true, cancelable: true, pointerId: 1, pointerType: 'mouse', isPrimary: true, button: type === 'pointermove' ? -1 : 0, buttons: type === 'pointerup' ? 0 : 1, clientX: x, clientY: y + dy }))
-    let scrolled = 0
-    const wheel = (by: number) => {
-      scrolled += by
-      timeline.dispatchEvent(new WheelEvent('wheel', { [todo === 'scroll down' ? 'deltaY' : 'deltaX']: by, bubbles: true, cancelable: true }))
-    }
-    const work: number[] = []
-    /** All that follows from what was done has run then: the store, the pictures, the handles. */
-    const untilFree = () => new Promise<void>((resolve) => {
-      const { port1, port2 } = new MessageChannel()
-      port1.onmessage = () => resolve()
-      port2.postMessage(0)
-    })
-    let sum = 0
-    if (typeof todo === 'object') point('pointerdown', 0)
-    const started = performance.now()
-    for (let i = 0; i < frames && performance.now() - started < 20_000; i++) {
-      // Asked for before the event, so that it begins before anything that the event asks the frame for.
-      let begun = 0
-      const frame = new Promise<void>((resolve) => requestAnimationFrame(() => {
-        begun = performance.now()
-        resolve()
-      }))
-      const moved = performance.now()
-      if (todo === 'scroll') wheel(i % 120 < 60 ? 23 : -23)
-      else if (todo === 'scroll down') wheel(i % 120 < 60 ? 17 : -17)
-      else if (todo === 'arithmetic') for (let k = 0; k < 200_000; k++) sum += Math.sin(k)
-      else if (todo !== 'rest') point('pointermove', -((i % 60) + 4))
-      await untilFree()
-      const free = performance.now()
-      await frame
-      await untilFree()
-      work.push(performance.now() - moved - Math.max(0, begun - free))
-    }
-    if (scrolled) wheel(-scrolled)
-    if (typeof todo === 'object') {
-      point('pointermove', -40)
-      point('pointerup', -40)
-    }
-    await new Promise(requestAnimationFrame)
-    if (Number.isNaN(sum)) throw new Error('no sum')
-    return work.sort((a, b) => a - b)
-  }, { frames: count, todo: what })
-}
-
-/** Median and 95th percentile of sorted times, in words. */
-export const timesOf = (work: readonly number[]) => `median ${work[Math.floor(work.length * 0.5)]!.toFixed(1)} ms, p95 ${work[Math.floor(work.length * 0.95)]!.toFixed(1)} ms of work a frame`
-
 /** Picks a bead of the Path. */
 export const bead = (page: Page, name: string) => page.getByRole('button', { name: new RegExp(`^${name} of the track`) }).click()
 
