@@ -2,6 +2,7 @@ import type { Region } from '../../../core/model/session'
 import { showDb } from '../../../core/units/typed'
 import { colour } from '../../look/colours'
 import { widthOf, write, type Style } from '../../look/writing'
+import { stamp, stamps } from '../../look/stamp'
 import { HEM_HEIGHT, type Box } from './geometry'
 
 /** What is to be written on a region's hem: its name, and its clip gain as it is shown. */
@@ -20,6 +21,14 @@ const GAIN: Style = { face: 'figures', size: 11.5, dye: 'ink' }
 const GAIN_UNSET: Style = { ...GAIN, dye: 'soft' }
 /** The width of a character of the face for figures at this size. */
 const GAIN_CHARACTER = 7.27
+
+/** What a gain that is set stands on, so wide in pixels. */
+const chip = stamps((width: number) => stamp(width, HEM_HEIGHT - 4, (ctx) => {
+  ctx.fillStyle = colour('linen')
+  ctx.beginPath()
+  ctx.roundRect(0, 0, width, HEM_HEIGHT - 4, 4)
+  ctx.fill()
+}))
 
 /** Writes on the hems of regions. */
 export function drawHems(ctx: CanvasRenderingContext2D, hems: readonly Hem[]): void {
@@ -44,10 +53,7 @@ function drawHem(ctx: CanvasRenderingContext2D, { region, gainDb, box, end, opac
   if (!shown) return
   if (gainDb !== 0) {
     // A chip tells of a gain that is set.
-    ctx.fillStyle = colour('linen')
-    ctx.beginPath()
-    ctx.roundRect(right - gainWidth - 4, box.y + box.height - HEM_HEIGHT + 2, gainWidth + 8, HEM_HEIGHT - 4, 4)
-    ctx.fill()
+    chip(gainWidth + 8)(ctx, right - gainWidth - 4, box.y + box.height - HEM_HEIGHT + 2)
   }
   write(ctx, gain, right, middleOf(box), gainDb === 0 ? GAIN_UNSET : GAIN, 'right')
 }

@@ -5,6 +5,7 @@ import type { Crossfade, Fade, Region, Source } from '../../../core/model/sessio
 import type { RegionPlan } from '../../../core/render'
 import type { Columns, Pictures } from '../../../engine/pictures'
 import { colour, faded, type ColourName } from '../../look/colours'
+import { stamp } from '../../look/stamp'
 import { laySound } from './draw-sound'
 import { HEM_HEIGHT, soundBox, type Box } from './geometry'
 import { SoundStrip, type Context } from './sound-strip'
@@ -91,7 +92,7 @@ function drawOver(ctx: Context, picture: RegionPicture): void {
 export function drawMarks(ctx: CanvasRenderingContext2D, box: Box, width: number, selected: boolean, threaded: boolean): void {
   const x0 = Math.max(-8, box.x)
   const x1 = Math.min(width + 8, box.x + box.width)
-  if (threaded && box.width > 14) drawMark(ctx, Math.max(box.x, 0) + 7, box.y + 7)
+  if (threaded && box.width > 14) threadMark(ctx, Math.max(box.x, 0) + 2, box.y + 2)
   if (!selected) return
   ctx.strokeStyle = colour('ink')
   ctx.lineWidth = 1.5
@@ -99,14 +100,12 @@ export function drawMarks(ctx: CanvasRenderingContext2D, box: Box, width: number
 }
 
 /** A small mark that tells of a gain thread: its knot, a square on a corner. */
-function drawMark(ctx: CanvasRenderingContext2D, x: number, y: number): void {
-  ctx.save()
-  ctx.translate(x, y)
+const threadMark = stamp(10, 10, (ctx) => {
+  ctx.translate(5, 5)
   ctx.rotate(Math.PI / 4)
   ctx.fillStyle = colour('weld')
   ctx.fillRect(-3, -3, 6, 6)
-  ctx.restore()
-}
+})
 
 /** How high a fade is drawn at `u` from its outer end: its gain, or the pace of the tape. */
 export const fadeHeight = (fade: Fade, edge: 'in' | 'out', u: number): number => (fade.kind === 'gain' ? fadeGain(fade, u) : tapeRate(fade, edge, edge === 'in' ? u : 1 - u))
@@ -165,10 +164,9 @@ function layStitches(onto: SoundStrip, { box, dye, region, width }: RegionPictur
 /** The outline of a click's mark, in pixels from its seam at the upper edge of the regions. */
 const CLICK = [[-4, 1], [-1, 6], [-3.5, 6], [1, 13], [0, 7.5], [3, 7.5], [0, 1]] as const
 
-/** A small mark at a seam that clicks. */
-export function drawClick(ctx: Context, x: number, y: number): void {
+const clickMark = stamp(13, 18, (ctx) => {
   ctx.beginPath()
-  for (const [dx, dy] of CLICK) ctx.lineTo(x + dx, y + dy)
+  for (const [x, y] of CLICK) ctx.lineTo(6 + x, 2 + y)
   ctx.closePath()
   // On a white rim, so that it stands out from edges and frames.
   ctx.strokeStyle = colour('white')
@@ -177,4 +175,7 @@ export function drawClick(ctx: Context, x: number, y: number): void {
   ctx.stroke()
   ctx.fillStyle = colour('madder')
   ctx.fill()
-}
+})
+
+/** Draws a small mark at a seam that clicks. */
+export const drawClick = (ctx: Context, x: number, y: number): void => clickMark(ctx, x - 6, y - 2)
