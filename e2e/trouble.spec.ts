@@ -62,3 +62,21 @@ test('no audio device: said in words, and the mix can still be delivered', async
   const { channels } = await deliver(page, 'WAV, 24 bit')
   expect(peakOf(channels[0]!)).toBeGreaterThan(0.1)
 })
+
+test('a page that comes apart says so; what was done is there when it is opened again', async ({ page }) => {
+  await openSample(page)
+  await page.getByRole('slider', { name: 'Clip gain of walk-in, take 1' }).focus()
+  await page.keyboard.press('ArrowUp')
+  await page.evaluate(() => {
+    CanvasRenderingContext2D.prototype.setTransform = () => {
+      throw new TypeError('no picture can be drawn')
+    }
+  })
+  await page.keyboard.press('ArrowUp')
+  await expect(page.getByRole('heading', { name: 'This page has come apart.' })).toBeVisible()
+  await expect(page.getByRole('main')).toContainText('TypeError: no picture can be drawn')
+  await page.evaluate(() => window.oakenThread.whenSaved())
+  await page.getByRole('button', { name: 'Open it again' }).click()
+  await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 60_000 })
+  expect(Object.values((await sessionOf(page)).regions).find((r) => r.name === 'walk-in, take 1')!.clipGainDb).toBe(2)
+})

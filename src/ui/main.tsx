@@ -14,6 +14,7 @@ import { HelpPage } from './help/help-page'
 import { SessionsPage } from './sessions/sessions-page'
 import './look/look.css'
 import { facesLoaded } from './look/writing'
+import { Broken } from './parts/broken'
 import { NotFound } from './parts/not-found'
 import { Toasts } from './parts/toasts'
 
@@ -32,11 +33,16 @@ watchHand(window)
 Object.assign(window, { oakenThread: { getPlayer, whenSaved, getState: store.getState } })
 
 const router = createBrowserRouter([
-  { path: '/', element: <SessionsPage /> },
-  { path: '/session/:id', element: <EditorPage /> },
-  { path: '/session/:id/deliver', element: <DeliverPage /> },
-  { path: '/help', element: <HelpPage /> },
-  { path: '*', element: <NotFound what="This page does not exist." /> },
+  {
+    errorElement: <Broken />,
+    children: [
+      { path: '/', element: <SessionsPage /> },
+      { path: '/session/:id', element: <EditorPage /> },
+      { path: '/session/:id/deliver', element: <DeliverPage /> },
+      { path: '/help', element: <HelpPage /> },
+      { path: '*', element: <NotFound what="This page does not exist." /> },
+    ],
+  },
 ])
 
 void facesLoaded().then(() => createRoot(document.getElementById('root')!).render(

@@ -21,6 +21,12 @@ function withLane(session: Session, { trackId, lane: key }: LaneRef, change: (la
   return trackId === null ? withMix(session, { lanes: { ...lanes, [key]: changed } }) : withTrack(session, trackId, { lanes: { ...lanes, [key]: changed } })
 }
 
+/** Whether a lane moves its value: it has knots, and is not bypassed. */
+export function isAutomated(session: Session, { trackId, lane: key }: LaneRef): boolean {
+  const lane = (trackId === null ? session.mix : session.tracks[trackId])?.lanes[key]
+  return lane !== undefined && lane.knots.length > 0 && !lane.bypassed
+}
+
 /** All lanes of a session that have knots, or those of one track or (null) the mix. */
 export function lanesWithKnots(session: Session, trackId?: string | null): LaneRef[] {
   const owners = trackId === undefined ? [...session.trackIds, null] : [trackId]

@@ -60,3 +60,11 @@ export function regionGain(region: RegionPlan, from: number, count: number, out:
   }
   return null
 }
+
+const single = new Float64Array(1)
+
+/** The gain of a region at one session frame; before its first frame and after its last one, that of these. */
+export function gainAt(region: RegionPlan, frame: number): number {
+  const inside = Math.min(region.end - 1, Math.max(region.start, Math.floor(frame)))
+  return regionGain(region, inside, 1, single) ?? single[0]!
+}

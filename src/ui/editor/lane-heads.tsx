@@ -1,12 +1,12 @@
 import { Spline, X } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { memo, useMemo } from 'react'
-import { laneKeysOf, type LaneKey } from '../../core/edit'
+import { isAutomated, laneKeysOf, type LaneKey } from '../../core/edit'
 import type { Session, Track } from '../../core/model/session'
 import { LANE_HEIGHT, laneHeightSet, lanesToggled, type OpenLane } from '../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { HeightHandle } from '../parts/height-handle'
-import { isAutomated, useLiveValue } from './use-live-value'
+import { useLiveValue } from './use-live-value'
 
 export const laneNames: Record<LaneKey, string> = { volume: 'Volume', pan: 'Pan', panLeft: 'Pan, left channel', panRight: 'Pan, right channel' }
 

@@ -1,6 +1,6 @@
 import { Spline } from 'lucide-react'
 import { memo, useCallback, useMemo, useRef } from 'react'
-import { setMixPan, setMixVolume, type LaneKey } from '../../core/edit'
+import { isAutomated, setMixPan, setMixVolume, type LaneKey } from '../../core/edit'
 import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { FADER_DB } from '../../core/units/decibel'
@@ -18,7 +18,6 @@ import { lanesBelow } from './open-lanes'
 import { ThreadArea } from './thread-area'
 import { newLanePlace } from './timeline/thread-place'
 import { useWheel } from './timeline/use-view'
-import { isAutomated } from './use-live-value'
 
 const VOLUME = { kind: 'lane' as const, trackId: null, lane: 'volume' as const }
 const PAN = { kind: 'lane' as const, trackId: null, lane: 'pan' as const }

@@ -1,19 +1,16 @@
 import { useDrag } from '@use-gesture/react'
 import { memo, useLayoutEffect, useRef } from 'react'
-import { isAudible, regionEnd, regionsOf, sessionLength } from '../../core/model/queries'
+import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
-import { planRegion } from '../../core/render'
-import { dbToGain } from '../../core/units/decibel'
-import type { Pictures } from '../../engine/pictures'
 import { viewChanged } from '../../store/view-slice'
 import { faded } from '../look/colours'
 import { write } from '../look/writing'
 import { preparedContext, useAppDispatch, useAppSelector, useFrame, useSize } from '../parts/hooks'
 import { moveTo, placeLine } from '../parts/move'
 import { useOverloads } from './overload-watch'
+import { levelsOf } from './overview-levels'
 import { usePictures } from './pictures'
 import { boundedView } from './timeline/geometry'
-import { gainAt } from './timeline/draw-sound'
 import { getPlayer } from '../../store/playback'
 
 const HEIGHT = 44
@@ -88,31 +85,6 @@ function OverviewPlayhead({ span, width }: { span: number; width: number }) {
     placeLine(line.current, ((getPlayer()?.position() ?? 0) / span) * width, true)
   })
   return <div ref={line} className="pointer-events-none absolute inset-y-0 left-0 w-px bg-ink will-change-transform" aria-hidden />
-}
-
-/** The level of each column in dBFS: the powers of all sounding regions after their gains and faders, added. */
-function levelsOf(session: Session, pictures: Pictures, columns: number, framesPerColumn: number): Float64Array {
-  const power = new Float64Array(columns)
-  for (const trackId of session.trackIds) {
-    const track = session.tracks[trackId]!
-    if (!isAudible(session, trackId) || track.volumeDb === null) continue
-    const trackGain = dbToGain(track.volumeDb) * dbToGain(track.trimDb)
-    for (const region of regionsOf(session, trackId)) {
-      if (region.muted) continue
-      const plan = planRegion(session, region, undefined)
-      const sha = session.sources[region.sourceId]!.sha256
-      const last = Math.min(columns - 1, Math.floor((regionEnd(region) - 1) / framesPerColumn))
-      for (let c = Math.floor(region.start / framesPerColumn); c <= last; c++) {
-        const from = Math.max(region.start, c * framesPerColumn)
-        const to = Math.min(regionEnd(region), (c + 1) * framesPerColumn)
-        const source = region.reversed ? region.offset + region.length - (to - region.start) : region.offset + from - region.start
-        const gain = gainAt(plan, (from + to) / 2) * trackGain
-        power[c] = power[c]! + pictures.meanSquare(sha, source, source + to - from) * gain * gain * ((to - from) / framesPerColumn)
-      }
-    }
-  }
-  const mix = session.mix.volumeDb
-  return power.map((p) => 10 * Math.log10(p) + (mix ?? -Infinity))
 }
 
 function drawOverview(ctx: CanvasRenderingContext2D, levels: Float64Array, width: number): void {

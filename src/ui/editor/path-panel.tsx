@@ -3,12 +3,12 @@ import { memo, useMemo, useRef } from 'react'
 import type { Region, Session, Track } from '../../core/model/session'
 import { gainToDb } from '../../core/units/decibel'
 import { showDb, showLength, showPan } from '../../core/units/typed'
-import type { ThreadRef } from '../../core/edit'
+import { isAutomated, type ThreadRef } from '../../core/edit'
 import { getPlayer } from '../../store/playback'
 import { beadPicked, type Bead } from '../../store/view-slice'
 import { showText, useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
 import { useFollowed } from './followed'
-import { isAutomated, useLiveValue } from './use-live-value'
+import { useLiveValue } from './use-live-value'
 
 interface Stage {
   bead: Bead
@@ -65,7 +65,7 @@ export const PathPanel = memo(function PathPanel() {
           <li key={stage.bead}>
             <button
               type="button" aria-pressed={stage.bead === bead} onClick={() => dispatch(beadPicked(stage.bead))}
-              className={clsx('relative flex h-9 w-full items-center gap-2 rounded-lg border py-1 pr-2 pl-8 text-left', stage.bead === bead ? 'border-oak bg-linen' : 'border-transparent hover:bg-linen/60')}
+              className={clsx('relative flex h-8 w-full items-center gap-2 rounded-lg border py-1 pr-2 pl-8 text-left', stage.bead === bead ? 'border-oak bg-linen' : 'border-transparent hover:bg-linen/60')}
             >
               <span className={clsx('absolute left-2.5 h-3 w-3 rotate-45 border-2 border-walnut', stage.bead === bead ? 'bg-walnut' : 'bg-cloth')} aria-hidden />
               <span className="min-w-0 flex-1 truncate text-sm font-medium">{stage.name} <span className="text-xs font-normal text-soft">{stage.place}</span></span>
@@ -122,7 +122,7 @@ function Peaks({ trackIndex, trackName }: { trackIndex: number; trackName: strin
     }
   })
   return (
-    <dl className="mt-auto grid [@media(max-height:760px)]:hidden grid-cols-[1fr_auto] gap-y-1 px-1 pt-4 text-sm">
+    <dl className="mt-auto grid [@media(max-height:760px)]:hidden grid-cols-[1fr_auto] gap-y-1 px-1 pt-3 text-sm">
       <dt className="col-span-2 text-xs text-soft">Highest peak since play</dt>
       <dt className="truncate">{trackName}</dt>
       <dd ref={track} className="font-mono text-xs leading-5">—</dd>

@@ -1,17 +1,10 @@
 import { useRef } from 'react'
 import { valueAt } from '../../core/curve/knots'
 import { threadOf, type ThreadRef } from '../../core/edit'
-import type { Session } from '../../core/model/session'
 import { getPlayer } from '../../store/playback'
 import { showValue } from '../../store/thread-actions'
 import { shownSession } from '../../store/selectors'
 import { showText, useAppStore, useFrame } from '../parts/hooks'
-
-/** Whether a lane moves its value: it has knots, and is not bypassed. */
-export function isAutomated(session: Session, ref: Extract<ThreadRef, { kind: 'lane' }>): boolean {
-  const lane = (ref.trackId === null ? session.mix.lanes : session.tracks[ref.trackId]?.lanes)?.[ref.lane]
-  return lane !== undefined && lane.knots.length > 0 && !lane.bypassed
-}
 
 /** A reference for an element that shows the value of a lane at the playhead, kept up to date with every frame of the screen. */
 export function useLiveValue(ref: ThreadRef | null) {

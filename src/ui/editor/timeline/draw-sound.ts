@@ -1,5 +1,5 @@
 import type { Source } from '../../../core/model/session'
-import { regionGain, sourceAt, type RegionPlan } from '../../../core/render'
+import { gainAt, sourceAt, type RegionPlan } from '../../../core/render'
 import type { Columns, Pictures } from '../../../engine/pictures'
 import { colour, faded, type ColourName } from '../../look/colours'
 import type { Box } from './geometry'
@@ -23,19 +23,12 @@ export interface SoundPicture {
 
 const scratch: Columns = { min: new Float32Array(0), max: new Float32Array(0) }
 let gains = new Float64Array(0)
-const single = new Float64Array(1)
 
 function reserve(count: number): void {
   if (gains.length >= count) return
   scratch.min = new Float32Array(count * 2)
   scratch.max = new Float32Array(count * 2)
   gains = new Float64Array(count * 2)
-}
-
-/** The region's gain at a session frame, the very one that is heard. */
-export function gainAt(plan: RegionPlan, frame: number): number {
-  const inside = Math.min(plan.end - 1, Math.max(plan.start, Math.floor(frame)))
-  return regionGain(plan, inside, 1, single) ?? single[0]!
 }
 
 /** Whether any frame of a stretch has another gain than 1. */

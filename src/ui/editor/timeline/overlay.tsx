@@ -10,7 +10,7 @@ import { commit } from '../../../store/edits'
 import { hearAlone } from '../../../store/playback'
 import type { Thunk } from '../../../store/store'
 import { selected, type View } from '../../../store/view-slice'
-import { useAppDispatch } from '../../parts/hooks'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { FAR, HEM_HEIGHT, regionBox, visibleRegions } from './geometry'
 
 /** Narrower regions show no handles; zoom in to reach them. */
@@ -46,6 +46,9 @@ const commitWith = <Args extends { regionIds: readonly string[] }>(regionId: str
   dispatch(commit(edit, { ...args, regionIds: selection.includes(regionId) ? selection : [regionId] } as unknown as Args))
 }
 
+/** Room for the longest tags of lanes at the left end of what is seen, in pixels. */
+const TAGS = { volume: 66, pan: 118 }
+
 interface HandlesProps {
   region: Region
   rate: number
@@ -76,12 +79,13 @@ const RegionHandles = memo(function RegionHandles({ region, rate, trackName, sel
   const all = wide && (complete || pointed || focused)
   const button = useRef<HTMLButtonElement>(null)
   const group = useRef<HTMLDivElement>(null)
-  // The button that plays the region stands where its seen part begins.
+  const lanesOver = useAppSelector((s) => (s.view.bead === 'volume' || s.view.bead === 'pan' ? s.view.bead : null))
+  // The button that plays the region stands where its seen part begins, after the tag of a lane that lies over it.
   useEffect(() => {
     const timeline = group.current?.closest('[data-testid="timeline"]')
     if (!button.current || !group.current || !timeline || !(pointed || focused)) return
-    button.current.style.left = `${Math.max(12, Math.min(width - 32, timeline.getBoundingClientRect().left - group.current.getBoundingClientRect().left + 12))}px`
-  }, [pointed, focused, width])
+    button.current.style.left = `${Math.max(12, Math.min(width - 32, timeline.getBoundingClientRect().left - group.current.getBoundingClientRect().left + (lanesOver ? TAGS[lanesOver] : 12)))}px`
+  }, [pointed, focused, width, lanesOver])
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === 'Enter' && event.target === event.currentTarget) dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
   }
