@@ -66,7 +66,7 @@ test('hear the sample session, turn one region down, fade it, take home a file t
 
 test('delivers 16 bit with dither, can be cancelled, and says when the mix clips', async ({ page }) => {
   await openSample(page)
-  await page.getByRole('button', { name: 'Mix', exact: false }).filter({ hasText: 'all tracks' }).click()
+  await page.getByRole('button', { name: /^Mix all tracks/ }).click()
   await page.getByLabel('Volume of the mix', { exact: true }).fill('+12')
   await page.keyboard.press('Enter')
   await whenSaved(page)

@@ -46,7 +46,7 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
     { bead: 'volume', name: 'Volume', place: 'of the track', value: showDb(track.volumeDb), about: 'The track’s fader, after its regions were shaped. Its lane lies over the tracks: hold P and sweep to lower or raise a stretch, D to draw, W to weave; double-click adds a knot.' },
     { bead: 'pan', name: 'Pan', place: 'of the track', value: showPan(track.pan), about: track.channels === 1 ? 'Places the track between left (top of the lane) and right. Shape its lane over the tracks; W weaves a pattern.' : 'The balance of the track, or a pan for each channel. Left is at the top of the lane; W weaves a pattern.' },
     { bead: 'mix', name: 'Mix', place: 'all tracks', value: showDb(session.mix.volumeDb), about: 'The level of the whole mix, after all tracks are added. It is what you hear and deliver.' },
-    { bead: 'mix-pan', name: 'Mix pan', place: 'all tracks', value: showPan(session.mix.pan ?? 0), about: 'The balance of the whole mix, after its level: the side that you turn away from falls.' },
+    { bead: 'mix-pan', name: 'Mix pan', place: 'balance', value: showPan(session.mix.pan ?? 0), about: 'The balance of the whole mix, after its level: the side that you turn away from falls.' },
   ]
 }
 
