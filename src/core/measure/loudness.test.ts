@@ -78,3 +78,14 @@ test('silence is -Infinity, and the correlation of equal, opposite and unrelated
   expect(of(x, y)).toBeCloseTo(0, 3)
   expect(of(x, new Float32Array(48000))).toBe(0)
 })
+
+test('silence after a sound soon is nothing at all, and what comes after it is measured as if nothing had been before', () => {
+  const second = Float32Array.from({ length: 48000 }, (_, n) => 0.5 * Math.sin(n / 8))
+  const after = new LoudnessMeter(48000, 1)
+  for (const block of [second, new Float32Array(10 * 48000), second]) after.add([block])
+  const fresh = new LoudnessMeter(48000, 1)
+  fresh.add([second])
+  // Steps of 100 ms: 1 s of sound, 10 s of silence (the filters have died away after 2 of them), 1 s of sound.
+  expect(after.steps.slice(30, 110)).toEqual(Array<number>(80).fill(0))
+  expect(after.steps.slice(110)).toEqual(fresh.steps)
+})
