@@ -170,6 +170,12 @@ test('sweeping selects what it touches; the range hand sets a range that loops; 
   const selection = await page.evaluate(() => window.oakenThread.getState().view.selection)
   expect(selection.length).toBeGreaterThan(5)
   expect(new Set(selection.map((id) => regions[id]!.trackId))).toEqual(new Set(['wheel', 'race']))
+  // Escape closes a menu and leaves what is selected.
+  await page.getByRole('button', { name: 'Lanes of Narrator' }).click()
+  await expect(page.getByRole('menu')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('menu')).toHaveCount(0)
+  expect(await page.evaluate(() => window.oakenThread.getState().view.selection)).toEqual(selection)
   await page.keyboard.down('r')
   await page.waitForTimeout(350)
   await drag(page, { x: area.x + 300, y: area.y + 20 }, { dx: 30 })

@@ -107,9 +107,9 @@ export const EditorKeys = memo(function EditorKeys() {
   useKey('mod+z', () => dispatch(undo()), prevent)
   useKey('mod+shift+z, mod+y', () => dispatch(redo()), prevent)
   useKey('mod+a', () => void dispatch(selected({ regionIds: Object.keys(session().regions) })), prevent)
-  useKey('escape', () => {
-    // It closes a dialog first.
-    if (state().dialog) return
+  useKey('escape', (e) => {
+    // It closes a dialog or a menu first.
+    if (state().dialog || e.defaultPrevented) return
     dispatch(selected({ regionIds: [] }))
     dispatch(knotsSelected(null))
     dispatch(rangeSet(null))
