@@ -25,7 +25,7 @@ interface Props {
   testId: string
 }
 
-/** A thread of more knots than this follows a hand elsewhere a few times a second only, so that it follows at once where the hand is. */
+/** A thread of more knots than this follows a hand elsewhere when that pauses, or about once a second, so that it follows at once where the hand is. */
 const HEAVY = 500
 
 /** Whether nothing of what a thread belongs to has changed. */
