@@ -21,6 +21,9 @@ const RIDE_STEP = { pan: 1, volume: 0.1 }
 /** How long a key counts as held for riding after it was pressed, in milliseconds. */
 const KEY_HELD_MS = 350
 
+/** The look of the fields on the heads of tracks and of the mix. */
+export const HEAD_FIELD = '[&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs'
+
 /** A volume field's next value: a dB further, finely a tenth, within the range. */
 export const nudgedDb = (db: number | null, direction: number, fine: boolean) => Math.max(FADER_DB.min, Math.min(FADER_DB.max, Math.round(((db ?? FADER_DB.min) + direction * (fine ? 0.1 : 1)) * 100) / 100))
 

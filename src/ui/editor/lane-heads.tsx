@@ -10,6 +10,9 @@ import { useLiveValue } from './use-live-value'
 
 export const laneNames: Record<LaneKey, string> = { volume: 'Volume', pan: 'Pan', panLeft: 'Pan, left channel', panRight: 'Pan, right channel' }
 
+/** The look of what opens lanes: whether any is open, and whether any moves its value. */
+export const lanesSwitch = (open: boolean, moves: boolean) => `flex h-5 w-6 shrink-0 items-center justify-center rounded-md border hover:bg-white ${open ? 'border-oak bg-oak text-white hover:text-ink' : moves ? 'border-walnut' : 'border-transparent text-soft'}`
+
 /** Opens and closes the lanes of a track below it. */
 export function LanesMenu({ session, track }: { session: Session; track: Track }) {
   const dispatch = useAppDispatch()
@@ -19,7 +22,7 @@ export function LanesMenu({ session, track }: { session: Session; track: Track }
   const any = keys.some((lane) => isAutomated(session, { kind: 'lane', trackId: track.id, lane }))
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger aria-label={`Lanes of ${track.name}`} title="Open lanes below the track" className={`flex h-5 w-6 shrink-0 items-center justify-center rounded-md border hover:bg-white ${keys.some(isOpen) ? 'border-oak bg-oak text-white hover:text-ink' : any ? 'border-walnut' : 'border-transparent text-soft'}`}><Spline size={13} /></DropdownMenu.Trigger>
+      <DropdownMenu.Trigger aria-label={`Lanes of ${track.name}`} title="Open lanes below the track" className={lanesSwitch(keys.some(isOpen), any)}><Spline size={13} /></DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="start" sideOffset={4} className="z-50 rounded-xl border border-seam bg-white p-1.5 text-sm shadow-lg">
           {keys.map((lane) => (

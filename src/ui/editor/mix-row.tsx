@@ -11,8 +11,8 @@ import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { HeightHandle } from '../parts/height-handle'
 import { onlyParts } from '../parts/only-parts'
 import { ValueField } from '../parts/value-field'
-import { Fader, LiveField, nudgedDb, nudgedPan } from './fader'
-import { LaneHeads } from './lane-heads'
+import { Fader, HEAD_FIELD, LiveField, nudgedDb, nudgedPan } from './fader'
+import { LaneHeads, lanesSwitch } from './lane-heads'
 import { MixMeter } from './meters'
 import { lanesBelow } from './open-lanes'
 import { ThreadArea } from './thread-area'
@@ -21,8 +21,6 @@ import { useWheel } from './timeline/use-view'
 
 const VOLUME = { kind: 'lane' as const, trackId: null, lane: 'volume' as const }
 const PAN = { kind: 'lane' as const, trackId: null, lane: 'pan' as const }
-
-const FIELD = '[&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs'
 
 /** The lanes opened below the mix's volume, which is always seen. */
 function useMixLanes(session: Session) {
@@ -49,14 +47,14 @@ export const MixHead = memo(function MixHead({ session }: { session: Session }) 
           <button type="button" aria-pressed={picked} onClick={() => dispatch(beadPicked('mix'))} className="min-w-0 flex-1 truncate text-left text-sm leading-5 font-semibold">Mix</button>
           <button
             type="button" aria-label="Pan lane of the mix" aria-pressed={opened.length > 0} title="Open the pan lane of the mix below its volume" onPointerDown={(e) => e.stopPropagation()} onClick={() => dispatch(lanesToggled({ trackId: null, lanes: ['pan'] }))}
-            className={`flex h-5 w-6 shrink-0 items-center justify-center rounded-md border hover:bg-white ${opened.length ? 'border-oak bg-oak text-white hover:text-ink' : automated.volume || automated.pan ? 'border-walnut' : 'border-transparent text-soft'}`}
+            className={lanesSwitch(opened.length > 0, automated.volume || automated.pan)}
           ><Spline size={13} /></button>
           {automated.volume || riding ? <LiveField trackId={null} name="the mix" lane="volume" className="w-[4.4rem]" /> : <ValueField
-            label="Mix volume" hideLabel className={`w-[4.4rem] ${FIELD}`} shown={showDb(volumeDb)}
+            label="Mix volume" hideLabel className={`w-[4.4rem] ${HEAD_FIELD}`} shown={showDb(volumeDb)}
             parse={(text) => parseLevel(text, { ...FADER_DB, silence: true })} onValue={setVolume} onNudge={(direction, fine) => setVolume(nudgedDb(volumeDb, direction, fine))}
           />}
           {automated.pan || riding ? <LiveField trackId={null} name="the mix" lane="pan" className="w-11" /> : <ValueField
-            label="Mix pan" hideLabel className={`w-11 ${FIELD}`} shown={showPan(pan)} parse={parsePan} onValue={setPan} onNudge={(direction, fine) => setPan(nudgedPan(pan, direction, fine))}
+            label="Mix pan" hideLabel className={`w-11 ${HEAD_FIELD}`} shown={showPan(pan)} parse={parsePan} onValue={setPan} onNudge={(direction, fine) => setPan(nudgedPan(pan, direction, fine))}
           />}
         </div>
         <div className="relative">

@@ -12,7 +12,7 @@ import { dyeClass } from '../look/colours'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { EditableName } from '../parts/editable-name'
 import { ValueField } from '../parts/value-field'
-import { Fader, LiveField, nudgedDb, nudgedPan } from './fader'
+import { Fader, HEAD_FIELD, LiveField, nudgedDb, nudgedPan } from './fader'
 import { MixHead } from './mix-row'
 import { Meters } from './meters'
 import { LaneHeads, LanesMenu } from './lane-heads'
@@ -92,10 +92,10 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
         <Switch letter="M" label={`Mute ${track.name}`} on={track.muted} dye="bg-ink text-white border-ink" onClick={() => set({ muted: !track.muted })} />
         <Switch letter="S" label={`Solo ${track.name}`} on={track.soloed} dye="bg-weld text-ink border-weld" onClick={() => set({ soloed: !track.soloed })} />
         {automated.volume || riding ? <LiveField trackId={track.id} name={track.name} lane="volume" className="ml-auto w-[4.6rem]" /> : <ValueField
-          label={`Volume of ${track.name}`} hideLabel className="ml-auto w-[4.6rem] [&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs" shown={showDb(track.volumeDb)}
+          label={`Volume of ${track.name}`} hideLabel className={`ml-auto w-[4.6rem] ${HEAD_FIELD}`} shown={showDb(track.volumeDb)}
           parse={(text) => parseLevel(text, { ...FADER_DB, silence: true })} onValue={(volumeDb) => set({ volumeDb })} onNudge={nudgeVolume}
         />}
-        {automated.pan || riding ? <LiveField trackId={track.id} name={track.name} lane={pair ? 'panLeft' : 'pan'} className="w-11" /> : <ValueField label={`Pan of ${track.name}`} hideLabel className="w-11 [&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs" shown={showPan(track.pan)} parse={parsePan} onValue={(pan) => set({ pan })} onNudge={nudgePan} />}
+        {automated.pan || riding ? <LiveField trackId={track.id} name={track.name} lane={pair ? 'panLeft' : 'pan'} className="w-11" /> : <ValueField label={`Pan of ${track.name}`} hideLabel className={`w-11 ${HEAD_FIELD}`} shown={showPan(track.pan)} parse={parsePan} onValue={(pan) => set({ pan })} onNudge={nudgePan} />}
       </div>
       <Fader trackId={track.id} name={track.name} volumeDb={track.volumeDb} automated={automated.volume} riding={riding} onTry={(volumeDb) => dispatch(preview(setTrack, { trackIds, change: { volumeDb } }))} onDb={(volumeDb) => set({ volumeDb })} />
     </section>
