@@ -1,4 +1,4 @@
-// Everything that must hold: types, lint, the import rule, unit tests, browser tests. Ends with "N passed, N failed".
+// Everything that must hold: types, formatting, lint, the import rule, unit tests, browser tests. Ends with "N passed, N failed".
 import { spawn, spawnSync } from 'node:child_process'
 import fs from 'node:fs'
 import { bin, ensureBuilt, ensureInstalled, inRoot, root } from './lib.mjs'
@@ -56,6 +56,7 @@ const wants = (name) => only.length === 0 || only.includes(name)
 
 await checks([
   ...(wants('types') ? [['types', bin('tsc'), ['--noEmit']]] : []),
+  ...(wants('format') ? [['format', bin('prettier'), ['--check', '--log-level', 'warn', '.']]] : []),
   ...(wants('lint') ? [['lint', bin('eslint'), ['.']]] : []),
   ...(wants('imports') ? [['import rule', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'src', 'cli', 'server', 'demo', 'bench']]] : []),
 ])
