@@ -10,14 +10,24 @@ const upwards = order.map((room, at) => ({
   to: { path: `^src/core/(${order.slice(at + 1).join('|') || 'none'})/` },
 }))
 
-const deny = (name, from, to) => ({ name, severity: 'error', from: { path: from, pathNot: '\\.test\\.tsx?$' }, to: { path: to } })
+const deny = (name, from, to) => ({
+  name,
+  severity: 'error',
+  from: { path: from, pathNot: '\\.test\\.tsx?$' },
+  to: { path: to },
+})
 
 module.exports = {
   forbidden: [
     { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
     ...upwards.filter(() => rooms.length === order.length),
     deny('core-is-closed', '^src/core/', '^(src/(formats|engine|store|ui)|cli|server|demo|bench|e2e)/'),
-    { name: 'core-has-only-zod', severity: 'error', from: { path: '^src/core/', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['npm', 'npm-dev', 'core'], pathNot: 'node_modules/zod/' } },
+    {
+      name: 'core-has-only-zod',
+      severity: 'error',
+      from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['npm', 'npm-dev', 'core'], pathNot: 'node_modules/zod/' },
+    },
     deny('formats-below', '^src/formats/', '^(src/(engine|store|ui)|cli|server|demo|bench)/'),
     deny('engine-below', '^src/engine/', '^(src/(store|ui)|cli|server|demo|bench)/'),
     deny('store-below', '^src/store/', '^(src/ui|cli|server|demo|bench)/'),
@@ -25,5 +35,9 @@ module.exports = {
     deny('cli-and-bench', '^(cli|bench)/', '^(src/(engine|store|ui)|server)/'),
     deny('no-tests-in-code', '^(src|cli|server|demo|bench)/', '\\.test\\.tsx?$'),
   ],
-  options: { doNotFollow: { path: 'node_modules' }, tsPreCompilationDeps: true, tsConfig: { fileName: 'tsconfig.json' } },
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+  },
 }

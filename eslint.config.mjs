@@ -20,6 +20,9 @@ export default tseslint.config(
     plugins: { 'react-hooks': hooks },
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
-  { files: ['cli/**', 'server/**', 'scripts/**', 'bench/**', 'demo/**', 'e2e/**'], rules: { 'no-console': 'off' } },
+  {
+    files: ['cli/**', 'server/**', 'scripts/**', 'bench/**', 'demo/**', 'e2e/**'],
+    rules: { 'no-console': 'off' },
+  },
   { files: ['**/*.cjs'], languageOptions: { sourceType: 'commonjs' } },
 )

@@ -18,4 +18,13 @@ const yardstick = timed(() => {
 const milliseconds = timed(() => {
   for (let c = 0; c < 2; c++) levelsAbove(baseLevel(samples))
 })
-console.log(JSON.stringify({ bench: 'peaks', minutes: 10, channels: 2, milliseconds: Math.round(milliseconds), yardstickMilliseconds: Math.round(yardstick), ratio: Number((milliseconds / yardstick).toFixed(2)) }))
+console.log(
+  JSON.stringify({
+    bench: 'peaks',
+    minutes: 10,
+    channels: 2,
+    milliseconds: Math.round(milliseconds),
+    yardstickMilliseconds: Math.round(yardstick),
+    ratio: Number((milliseconds / yardstick).toFixed(2)),
+  }),
+)

@@ -30,7 +30,8 @@ function parsed<T extends ParseArgsConfig>(config: T) {
 function numberOption(value: string | undefined, name: string, whole = false): number | null {
   if (value === undefined) return null
   const n = Number(value)
-  if (value.trim() === '' || !Number.isFinite(n) || n < 0 || (whole && !Number.isInteger(n))) throw new UsageError(`${name} takes ${whole ? 'a whole number' : 'seconds'} from 0, not “${value}”`)
+  if (value.trim() === '' || !Number.isFinite(n) || n < 0 || (whole && !Number.isInteger(n)))
+    throw new UsageError(`${name} takes ${whole ? 'a whole number' : 'seconds'} from 0, not “${value}”`)
   return n
 }
 
@@ -51,20 +52,33 @@ const stages: readonly Stage[] = ['clip', 'insert', 'track', 'mix']
 const commands: Record<string, (args: string[]) => Promise<number>> = {
   async render(args) {
     const { values, positionals } = parsed({
-      args, allowPositionals: true,
+      args,
+      allowPositionals: true,
       options: {
-        output: { type: 'string', short: 'o' }, format: { type: 'string' }, from: { type: 'string' }, to: { type: 'string' },
-        track: { type: 'string' }, region: { type: 'string' }, stage: { type: 'string' }, unshaped: { type: 'boolean', default: false }, seed: { type: 'string' },
+        output: { type: 'string', short: 'o' },
+        format: { type: 'string' },
+        from: { type: 'string' },
+        to: { type: 'string' },
+        track: { type: 'string' },
+        region: { type: 'string' },
+        stage: { type: 'string' },
+        unshaped: { type: 'boolean', default: false },
+        seed: { type: 'string' },
       },
     } as const)
     const file = single(positionals, 'session')
     if (values.output === undefined) throw new UsageError('say where to write with -o FILE')
     const implied: OutputFormat = path.extname(values.output).toLowerCase() === '.flac' ? 'flac' : 'wav24'
     await render(file, {
-      output: values.output, format: oneOf(values.format, '--format', outputFormats) ?? implied,
-      from: numberOption(values.from, '--from'), to: numberOption(values.to, '--to'),
-      track: values.track ?? null, region: values.region ?? null, stage: oneOf(values.stage, '--stage', stages),
-      unshaped: values.unshaped ?? false, seed: numberOption(values.seed, '--seed', true) ?? 1,
+      output: values.output,
+      format: oneOf(values.format, '--format', outputFormats) ?? implied,
+      from: numberOption(values.from, '--from'),
+      to: numberOption(values.to, '--to'),
+      track: values.track ?? null,
+      region: values.region ?? null,
+      stage: oneOf(values.stage, '--stage', stages),
+      unshaped: values.unshaped ?? false,
+      seed: numberOption(values.seed, '--seed', true) ?? 1,
     })
     return 0
   },
@@ -83,7 +97,9 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
     try {
       json = JSON.parse(await sessionJson(file))
     } catch (error) {
-      throw error instanceof SyntaxError ? new InputError(`${file}: is not valid JSON: ${error.message}`) : error
+      throw error instanceof SyntaxError
+        ? new InputError(`${file}: is not valid JSON: ${error.message}`)
+        : error
     }
     const breaches = checkSession(json)
     for (const breach of breaches) console.log(breachLine(breach))
@@ -111,13 +127,15 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
 export async function main(args: readonly string[]): Promise<number> {
   const [name, ...rest] = args
   try {
-    if (name === undefined) throw new UsageError('name a command: render, measure, check, seams or demo (oaken --help shows how)')
+    if (name === undefined)
+      throw new UsageError('name a command: render, measure, check, seams or demo (oaken --help shows how)')
     if (name === '--help' || name === '-h' || name === 'help') {
       console.log(usage)
       return 0
     }
     const command = commands[name]
-    if (!command) throw new UsageError(`there is no command “${name}”; there are ${Object.keys(commands).join(', ')}`)
+    if (!command)
+      throw new UsageError(`there is no command “${name}”; there are ${Object.keys(commands).join(', ')}`)
     return await command(rest)
   } catch (error) {
     const line = (error instanceof Error ? error.message : String(error)).replace(/\s*\n\s*/g, ' ')

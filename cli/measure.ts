@@ -50,10 +50,16 @@ export async function measureFile(file: string): Promise<Measured> {
     const loudness = loudnessMeter.loudness()
     const levels = meters.map((m) => m.levels())
     return {
-      file, channels: header.channels, sampleRate: header.sampleRate, frames: header.frames,
+      file,
+      channels: header.channels,
+      sampleRate: header.sampleRate,
+      frames: header.frames,
       peak: db(Math.max(...levels.map((l) => l.peak))),
       truePeak: db(Math.max(...truePeaks.map((t) => t.peak()))),
-      integrated: lufs(loudness.integrated), momentaryMax: lufs(loudness.momentaryMax), shortTermMax: lufs(loudness.shortTermMax), range: Math.round(loudness.range * 100) / 100,
+      integrated: lufs(loudness.integrated),
+      momentaryMax: lufs(loudness.momentaryMax),
+      shortTermMax: lufs(loudness.shortTermMax),
+      range: Math.round(loudness.range * 100) / 100,
       correlation: header.channels === 2 ? Math.round(correlation.correlation() * 1e4) / 1e4 : null,
       rms: db(Math.sqrt(levels.reduce((sum, l) => sum + l.rms ** 2, 0) / levels.length)),
       dc: levels.map((l) => l.dc),

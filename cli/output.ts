@@ -21,12 +21,18 @@ export function plainOutput(channels: readonly Float32Array[], info: OutputInfo)
   if (info.format === 'flac') {
     const quantiser = tpdfQuantiser(24, info.seed)
     const integers = channels.map((c) => new Int32Array(c.length))
-    for (let i = 0; i < channels[0]!.length; i++) channels.forEach((samples, c) => (integers[c]![i] = quantiser.next(samples[i]!)))
+    for (let i = 0; i < channels[0]!.length; i++)
+      channels.forEach((samples, c) => (integers[c]![i] = quantiser.next(samples[i]!)))
     return flacFile(integers, info.sampleRate, 24)
   }
   const wav = {
-    format: info.format, channels: channels.length as 1 | 2, sampleRate: info.sampleRate, frames: channels[0]!.length, seed: info.seed,
-    broadcast: { description: info.title, timeReference: info.from }, cues: info.cues,
+    format: info.format,
+    channels: channels.length as 1 | 2,
+    sampleRate: info.sampleRate,
+    frames: channels[0]!.length,
+    seed: info.seed,
+    broadcast: { description: info.title, timeReference: info.from },
+    cues: info.cues,
   }
   const encoder = new WavEncoder(wav)
   return Buffer.concat([wavHeader(wav), encoder.encode(channels), encoder.finish()])

@@ -12,8 +12,15 @@ export async function seams(file: string): Promise<object[]> {
   return listSeams(session).map((seam) => {
     const { jump, times, clicks, cure } = measureSeamOf(session, seam, reader)
     return {
-      track: session.tracks[seam.trackId]!.name, kind: seam.kind, frame: seam.frame, seconds: seam.frame / session.sampleRate, left: seam.leftId, right: seam.rightId,
-      jumpDb: jump > 0 ? rounded(gainToDb(jump)) : null, times: rounded(times), clicks,
+      track: session.tracks[seam.trackId]!.name,
+      kind: seam.kind,
+      frame: seam.frame,
+      seconds: seam.frame / session.sampleRate,
+      left: seam.leftId,
+      right: seam.rightId,
+      jumpDb: jump > 0 ? rounded(gainToDb(jump)) : null,
+      times: rounded(times),
+      clicks,
       cure: cure && { ...cure, lengthMs: rounded((cure.lengthFrames / session.sampleRate) * 1000) },
     }
   })

@@ -20,13 +20,17 @@ export async function readInput(file: string): Promise<Uint8Array> {
     return await fs.readFile(file)
   } catch (error) {
     const code = (error as NodeJS.ErrnoException).code
-    throw new InputError(`${file}: ${code === 'ENOENT' ? 'there is no such file' : code === 'EISDIR' ? 'is a folder' : (error as Error).message}`)
+    throw new InputError(
+      `${file}: ${code === 'ENOENT' ? 'there is no such file' : code === 'EISDIR' ? 'is a folder' : (error as Error).message}`,
+    )
   }
 }
 
 /** Turns what reading a session throws into an `InputError` that names the file. */
 export function asInputError(file: string, error: unknown): unknown {
-  return error instanceof FileError || error instanceof SessionError ? new InputError(`${file}: ${error.message}`) : error
+  return error instanceof FileError || error instanceof SessionError
+    ? new InputError(`${file}: ${error.message}`)
+    : error
 }
 
 /** The text of a session file, whether it is a package or plain JSON, without checking it. */
@@ -36,7 +40,9 @@ export async function sessionJson(file: string): Promise<string> {
   const { unzipSync } = await import('fflate')
   let json: Uint8Array | undefined
   try {
-    json = unzipSync(bytes, { filter: (entry) => entry.name === 'session.json' && entry.originalSize < 256 * 1024 ** 2 })['session.json']
+    json = unzipSync(bytes, {
+      filter: (entry) => entry.name === 'session.json' && entry.originalSize < 256 * 1024 ** 2,
+    })['session.json']
   } catch (error) {
     throw new InputError(`${file}: is not a readable package: ${(error as Error).message}`)
   }
@@ -77,5 +83,8 @@ export async function sourceReader(file: string, opened: SessionFile): Promise<S
   } catch (error) {
     throw asInputError(file, error)
   }
-  return { read: (id, channel, frame, count, out) => out.set(samples.get(id)![channel]!.subarray(frame, frame + count)) }
+  return {
+    read: (id, channel, frame, count, out) =>
+      out.set(samples.get(id)![channel]!.subarray(frame, frame + count)),
+  }
 }

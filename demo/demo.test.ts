@@ -18,11 +18,16 @@ let takes: Take[]
 beforeAll(async () => {
   const opened = readPackage(fs.readFileSync(file))
   session = opened.session
-  for (const source of Object.values(session.sources)) sounds.set(source.id, await sourceSamples(source, opened.audio.get(source.sha256)))
-  takes = await Promise.all(script.map(async (lines, i) => ({ samples: sound(`take-${i + 1}`), lines: await lineTimes(lines) })))
+  for (const source of Object.values(session.sources))
+    sounds.set(source.id, await sourceSamples(source, opened.audio.get(source.sha256)))
+  takes = await Promise.all(
+    script.map(async (lines, i) => ({ samples: sound(`take-${i + 1}`), lines: await lineTimes(lines) })),
+  )
   const plan = planSession(session)
   mix = [new Float32Array(plan.length), new Float32Array(plan.length)]
-  new Renderer(plan, { read: (id, c, frame, count, out) => out.set(sounds.get(id)![c]!.subarray(frame, frame + count)) }).render(0, mix[0]!, mix[1]!)
+  new Renderer(plan, {
+    read: (id, c, frame, count, out) => out.set(sounds.get(id)![c]!.subarray(frame, frame + count)),
+  }).render(0, mix[0]!, mix[1]!)
 }, 120_000)
 
 const db = (x: number) => 20 * Math.log10(x)
@@ -48,7 +53,8 @@ test('keeps the rules, lasts a minute and a half, and its mix does not clip', ()
 
 test('the narrator: one line far too loud, breaths, one mouth click, a join that pops, a tail cut off', () => {
   const [one, two] = takes as [Take, Take, Take]
-  const line = (take: Take, name: string) => part(take.samples, take.lines[name]!.from, take.lines[name]!.to - take.lines[name]!.from)
+  const line = (take: Take, name: string) =>
+    part(take.samples, take.lines[name]!.from, take.lines[name]!.to - take.lines[name]!.from)
   const louder = db(activeRms(line(two, '4-rail')) / activeRms(line(two, '3-listen')))
   expect(Math.abs(louder - LOUD_LINE_DB)).toBeLessThan(2)
   // A breath in the half second before a line lies well above the room and well below the voice.
@@ -70,7 +76,10 @@ test('the wheel: hammers on the four beats of every bar, the third too quiet, li
   const turn = sound('wheel')
   const hits = [0, 1, 2, 3].map((beat) => peakOf(part(turn, 0.02 + beat * 0.625, 0.05)))
   for (const beat of [0, 1, 3]) expect(db(hits[2]! / hits[beat]!)).toBeLessThan(-8)
-  for (const beat of [0, 1, 2, 3]) expect(peakOf(part(turn, 0.02 + beat * 0.625, 0.02))).toBeGreaterThan(4 * peakOf(part(turn, beat * 0.625 - 0.06 + (beat === 0 ? 0.06 : 0), 0.015)))
+  for (const beat of [0, 1, 2, 3])
+    expect(peakOf(part(turn, 0.02 + beat * 0.625, 0.02))).toBeGreaterThan(
+      4 * peakOf(part(turn, beat * 0.625 - 0.06 + (beat === 0 ? 0.06 : 0), 0.015)),
+    )
   const wheels = Object.values(session.regions).filter((r) => r.trackId === 'wheel')
   expect(new Set(wheels.map((r) => r.gainThreadId))).toEqual(new Set(['wheel-turn']))
   expect(wheels.length).toBeGreaterThan(10)
@@ -97,17 +106,32 @@ test('drones sound their notes, with more to hear on both sides of the cut; the 
 })
 
 test('gulls fall in pitch, gates clang and rush, four bells ring down at the end', () => {
-  expect(toneDb(part(sound('gate'), 1.22, 0.3), 92) - toneDb(part(sound('gate'), 0.2, 0.3), 92)).toBeGreaterThan(15)
-  const crossings = (x: Float32Array) => x.reduce((n, v, i) => n + (i > 0 && v >= 0 !== x[i - 1]! >= 0 ? 1 : 0), 0)
-  expect(crossings(part(sound('gull'), 0.06, 0.05))).toBeGreaterThan(crossings(part(sound('gull'), 0.28, 0.05)))
-  const strokes = Object.values(session.regions).filter((r) => r.trackId === 'bells').map((r) => r.start / 48000).sort((a, b) => a - b)
+  expect(
+    toneDb(part(sound('gate'), 1.22, 0.3), 92) - toneDb(part(sound('gate'), 0.2, 0.3), 92),
+  ).toBeGreaterThan(15)
+  const crossings = (x: Float32Array) =>
+    x.reduce((n, v, i) => n + (i > 0 && v >= 0 !== x[i - 1]! >= 0 ? 1 : 0), 0)
+  expect(crossings(part(sound('gull'), 0.06, 0.05))).toBeGreaterThan(
+    crossings(part(sound('gull'), 0.28, 0.05)),
+  )
+  const strokes = Object.values(session.regions)
+    .filter((r) => r.trackId === 'bells')
+    .map((r) => r.start / 48000)
+    .sort((a, b) => a - b)
   expect(strokes).toEqual([77.5, 80, 82.5, 85])
-  for (const start of strokes) expect(db(peakOf(part(mix[0]!, start, 0.1)) / peakOf(part(mix[0]!, start - 0.1, 0.09)))).toBeGreaterThan(6)
+  for (const start of strokes)
+    expect(db(peakOf(part(mix[0]!, start, 0.1)) / peakOf(part(mix[0]!, start - 0.1, 0.09)))).toBeGreaterThan(
+      6,
+    )
   expect(db(rms(part(sound('bell'), 4, 0.5)) / rms(part(sound('bell'), 0.2, 0.5)))).toBeLessThan(-8)
 })
 
 test('is made the same every time', () => {
-  for (const [id, channel] of [['wheel', wheelTurn()], ['bell', bell()], ['gulls', gull(4, 1350)]] as const) {
+  for (const [id, channel] of [
+    ['wheel', wheelTurn()],
+    ['bell', bell()],
+    ['gulls', gull(4, 1350)],
+  ] as const) {
     const hash = new SamplesHash()
     hash.add([sixteenBit(channel)])
     expect(hash.hex()).toBe(session.sources[id]!.sha256)

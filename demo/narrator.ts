@@ -24,7 +24,11 @@ const speech = (name: string) => fs.readFile(new URL(`speech/${name}.wav`, impor
 async function spoken(name: string): Promise<Float32Array> {
   const bytes = await speech(name)
   const header = await readWavHeader(bytesOf(bytes))
-  const [samples] = decodeWav(header, bytes.subarray(header.dataFrom, header.dataFrom + header.frames * header.bytesPerFrame), 0)
+  const [samples] = decodeWav(
+    header,
+    bytes.subarray(header.dataFrom, header.dataFrom + header.frames * header.bytesPerFrame),
+    0,
+  )
   const resampler = new Resampler(header.sampleRate, RATE)
   const parts = [resampler.push(samples!), resampler.finish(header.frames)]
   const out = new Float32Array(parts[0]!.length + parts[1]!.length)
@@ -52,7 +56,8 @@ function breath(seed: number): Float32Array {
   return enveloped(air, (t) => 0.07 * Math.sin(Math.PI * Math.min(1, t / 0.38)) ** 1.5)
 }
 
-const mouthClick = () => enveloped(bandPass(noise(at(0.004), 5), 3400, 2), (t) => 0.55 * Math.exp(-t / 0.0009))
+const mouthClick = () =>
+  enveloped(bandPass(noise(at(0.004), 5), 3400, 2), (t) => 0.55 * Math.exp(-t / 0.0009))
 
 /** A line of a take, and how much louder than the others it was spoken. */
 interface Line {

@@ -14,9 +14,18 @@ export interface Sample {
 
 /** The sample session as the build has packed it, or made anew where it has not. */
 export async function openSample(): Promise<Sample> {
-  const built = await fs.readFile(fileURLToPath(new URL('../public/sample/tide-mill.oaken.zip', import.meta.url))).catch(() => null)
+  const built = await fs
+    .readFile(fileURLToPath(new URL('../public/sample/tide-mill.oaken.zip', import.meta.url)))
+    .catch(() => null)
   const { session, audio } = readPackage(built ? new Uint8Array(built) : await tideMillPackage())
   const sounds = new Map<string, Float32Array[]>()
-  for (const source of Object.values(session.sources)) sounds.set(source.id, await sourceSamples(source, audio.get(source.sha256)))
-  return { session, sounds, reader: { read: (id, c, frame, count, out) => void out.set(sounds.get(id)![c]!.subarray(frame, frame + count)) } }
+  for (const source of Object.values(session.sources))
+    sounds.set(source.id, await sourceSamples(source, audio.get(source.sha256)))
+  return {
+    session,
+    sounds,
+    reader: {
+      read: (id, c, frame, count, out) => void out.set(sounds.get(id)![c]!.subarray(frame, frame + count)),
+    },
+  }
 }

@@ -16,7 +16,12 @@ const WINDOW = 480
 /** A track as it is before its inserts, in 64 bits, left side. */
 function trackSound(session: Session, trackId: string, frames: number): Float64Array {
   const left = new Float32Array(frames)
-  new Renderer(planSession(session, { trackId }), demo.reader).renderStage('clip', 0, left, new Float32Array(frames))
+  new Renderer(planSession(session, { trackId }), demo.reader).renderStage(
+    'clip',
+    0,
+    left,
+    new Float32Array(frames),
+  )
   return Float64Array.from(left)
 }
 
@@ -25,7 +30,9 @@ test('of points inside continuous sound at most 2 % are called clicks, of random
   const random = seededRandom(2026)
   const tracks = session.trackIds.map((id) => {
     const sound = trackSound(session, id, planSession(session).length)
-    const edges = Object.values(session.regions).filter((r) => r.trackId === id).flatMap((r) => [r.start, regionEnd(r)])
+    const edges = Object.values(session.regions)
+      .filter((r) => r.trackId === id)
+      .flatMap((r) => [r.start, regionEnd(r)])
     const inside: number[] = []
     for (let tries = 0; tries < 2500 && inside.length < 200; tries++) {
       const frame = WINDOW + Math.floor(random() * (sound.length - 2 * WINDOW))
@@ -34,16 +41,25 @@ test('of points inside continuous sound at most 2 % are called clicks, of random
     }
     return { sound, inside }
   })
-  const sides = (sound: Float64Array, frame: number) => [sound.slice(frame - WINDOW, frame), sound.slice(frame, frame + WINDOW)] as const
-  const inside = tracks.flatMap(({ sound, inside: frames }) => frames.map((f) => measureSeam(...sides(sound, f))))
+  const sides = (sound: Float64Array, frame: number) =>
+    [sound.slice(frame - WINDOW, frame), sound.slice(frame, frame + WINDOW)] as const
+  const inside = tracks.flatMap(({ sound, inside: frames }) =>
+    frames.map((f) => measureSeam(...sides(sound, f))),
+  )
   const splices = []
   for (let tries = 0; tries < 60_000 && splices.length < 600; tries++) {
     const { sound, inside: frames } = tracks[Math.floor(random() * tracks.length)]!
-    const [a, b] = [frames[Math.floor(random() * frames.length)]!, frames[Math.floor(random() * frames.length)]!]
-    if (Math.abs(sound[a - 1]! - sound[b]!) > 0.02) splices.push(measureSeam(sides(sound, a)[0], sides(sound, b)[1]))
+    const [a, b] = [
+      frames[Math.floor(random() * frames.length)]!,
+      frames[Math.floor(random() * frames.length)]!,
+    ]
+    if (Math.abs(sound[a - 1]! - sound[b]!) > 0.02)
+      splices.push(measureSeam(sides(sound, a)[0], sides(sound, b)[1]))
   }
   const rate = (list: { clicks: boolean }[]) => list.filter((s) => s.clicks).length / list.length
-  console.log(`called clicks: ${(100 * rate(inside)).toFixed(2)} % of ${inside.length} points inside sound, ${(100 * rate(splices)).toFixed(2)} % of ${splices.length} splices`)
+  console.log(
+    `called clicks: ${(100 * rate(inside)).toFixed(2)} % of ${inside.length} points inside sound, ${(100 * rate(splices)).toFixed(2)} % of ${splices.length} splices`,
+  )
   expect(inside.length).toBeGreaterThan(800)
   expect(splices).toHaveLength(600)
   expect(rate(inside)).toBeLessThanOrEqual(0.02)
@@ -60,22 +76,33 @@ test('mending all seams of the sample session leaves none that clicks, and chang
   const cures = clicking.map((s) => s.cure!)
   const mended = mendSeams.apply(session, { cures })
   expect(brokenRules(mended)).toEqual([])
-  expect(listSeams(mended).map((seam) => measureSeamOf(mended, seam, demo.reader)).filter((s) => s.clicks).map((s) => s.id)).toEqual([])
+  expect(
+    listSeams(mended)
+      .map((seam) => measureSeamOf(mended, seam, demo.reader))
+      .filter((s) => s.clicks)
+      .map((s) => s.id),
+  ).toEqual([])
   const frames = planSession(session).length
   const touched = (cure: Cure, trackId: string): [number, number][] => {
     const ids = cure.kind === 'fade' ? [cure.regionId] : [cure.leftId, cure.rightId]
-    return ids.filter((id) => mended.regions[id]!.trackId === trackId).map((id) => {
-      const r = mended.regions[id]!
-      if (cure.kind === 'fade') return cure.edge === 'in' ? [r.start, r.start + cure.lengthFrames] : [regionEnd(r) - cure.lengthFrames, regionEnd(r)]
-      const join = session.regions[ids[1]!]!.start
-      return [join - cure.lengthFrames, join + cure.lengthFrames]
-    })
+    return ids
+      .filter((id) => mended.regions[id]!.trackId === trackId)
+      .map((id) => {
+        const r = mended.regions[id]!
+        if (cure.kind === 'fade')
+          return cure.edge === 'in'
+            ? [r.start, r.start + cure.lengthFrames]
+            : [regionEnd(r) - cure.lengthFrames, regionEnd(r)]
+        const join = session.regions[ids[1]!]!.start
+        return [join - cure.lengthFrames, join + cure.lengthFrames]
+      })
   }
   for (const id of session.trackIds) {
     const [before, after] = [trackSound(session, id, frames), trackSound(mended, id, frames)]
     const spans = cures.flatMap((c) => touched(c, id))
     let changed = 0
-    for (let n = 0; n < frames; n++) if (before[n] !== after[n]) changed += spans.some(([from, to]) => n >= from && n < to) ? 0 : 1
+    for (let n = 0; n < frames; n++)
+      if (before[n] !== after[n]) changed += spans.some(([from, to]) => n >= from && n < to) ? 0 : 1
     expect([id, changed]).toEqual([id, 0])
   }
 }, 60_000)

@@ -4,7 +4,15 @@ import { setClipGain, withKnots } from '../src/core/edit'
 import type { Session } from '../src/core/model/session'
 import { threadValue } from '../src/core/curve/thread'
 import { crossfadeSides, planRegion, RegionRenderer } from '../src/core/render'
-import { evenOutThread, findPhrases, medianLoudness, phraseGain, PHRASE_STEP_SECONDS, usualFloor, type Phrase } from '../src/core/suggest/even-out'
+import {
+  evenOutThread,
+  findPhrases,
+  medianLoudness,
+  phraseGain,
+  PHRASE_STEP_SECONDS,
+  usualFloor,
+  type Phrase,
+} from '../src/core/suggest/even-out'
 import { proposeMatch } from '../src/core/suggest/match'
 import { UNITY_HEIGHT } from '../src/core/units/taper'
 import { openSample, type Sample } from './sample.test-util'
@@ -15,8 +23,15 @@ beforeAll(async () => void (demo = await openSample()), 120_000)
 /** A region as it leaves its gain stages. */
 function soundOf(session: Session, id: string): Float32Array[] {
   const region = session.regions[id]!
-  const out = Array.from({ length: session.sources[region.sourceId]!.channels }, () => new Float32Array(region.length))
-  new RegionRenderer(demo.reader).render(planRegion(session, region, crossfadeSides(session).get(id)), region.start, out)
+  const out = Array.from(
+    { length: session.sources[region.sourceId]!.channels },
+    () => new Float32Array(region.length),
+  )
+  new RegionRenderer(demo.reader).render(
+    planRegion(session, region, crossfadeSides(session).get(id)),
+    region.start,
+    out,
+  )
   return out
 }
 
@@ -29,9 +44,24 @@ function measured(session: Session, id: string): RegionMeasure {
 
 test('match to -23 LUFS lands within 0.1 LU on every region of the sample session that is long enough to have a loudness', () => {
   // The long ones are looked at over a few seconds.
-  const session: Session = { ...demo.session, regions: Object.fromEntries(Object.values(demo.session.regions).map((r) => [r.id, { ...r, length: Math.min(r.length, 4 * 48000), fadeIn: null, fadeOut: null }])) }
+  const session: Session = {
+    ...demo.session,
+    regions: Object.fromEntries(
+      Object.values(demo.session.regions).map((r) => [
+        r.id,
+        { ...r, length: Math.min(r.length, 4 * 48000), fadeIn: null, fadeOut: null },
+      ]),
+    ),
+  }
   const ids = ['n1', 'n2', 'n3', 'n4', 'n5', 'w22', 'm1', 'c2', 'b2', 'e2', 'e4', 'k4']
-  const proposals = proposeMatch(ids.map((regionId) => ({ regionId, clipGainDb: session.regions[regionId]!.clipGainDb, measure: measured(session, regionId) })), { kind: 'loudness', targetDb: -23, ceilingDb: 0, hold: false })
+  const proposals = proposeMatch(
+    ids.map((regionId) => ({
+      regionId,
+      clipGainDb: session.regions[regionId]!.clipGainDb,
+      measure: measured(session, regionId),
+    })),
+    { kind: 'loudness', targetDb: -23, ceilingDb: 0, hold: false },
+  )
   for (const { regionId, toDb, after, held } of proposals) {
     expect([regionId, held]).toEqual([regionId, null])
     const out = soundOf(setClipGain.apply(session, { regionIds: [regionId], db: toDb }), regionId)
@@ -50,7 +80,9 @@ test('even out at 100 % brings the narrator’s phrases within 1 LU of each othe
     return meter.steps
   }
   const ids = ['n1', 'n2', 'n3', 'n4', 'n5']
-  const phrases = new Map<string, Phrase[]>(ids.map((id) => [id, findPhrases(stepsOf(session, id), 48000, usualFloor(stepsOf(session, id)))]))
+  const phrases = new Map<string, Phrase[]>(
+    ids.map((id) => [id, findPhrases(stepsOf(session, id), 48000, usualFloor(stepsOf(session, id)))]),
+  )
   const all = [...phrases.values()].flat()
   const median = medianLoudness(all)
   expect(all.length).toBeGreaterThan(8)
@@ -60,16 +92,27 @@ test('even out at 100 % brings the narrator’s phrases within 1 LU of each othe
   for (const id of ids) {
     const region = session.regions[id]!
     const list = phrases.get(id)!
-    const knots = evenOutThread(list, list.map((p) => phraseGain(p, median, { percent: 100, boostDb: 12, cutDb: 12 })), 1440)
+    const knots = evenOutThread(
+      list,
+      list.map((p) => phraseGain(p, median, { percent: 100, boostDb: 12, cutDb: 12 })),
+      1440,
+    )
     expect(knots.length).toBeLessThanOrEqual(4 * list.length)
-    const shaped = withKnots(session, { kind: 'region', regionId: id }, knots.map((k) => ({ ...k, frame: k.frame + region.offset })))
+    const shaped = withKnots(
+      session,
+      { kind: 'region', regionId: id },
+      knots.map((k) => ({ ...k, frame: k.frame + region.offset })),
+    )
     const steps = stepsOf(shaped, id)
     const mean = (p: Phrase) => {
       const [a, b] = [p.from / 960, p.to / 960]
       return -0.691 + 10 * Math.log10(steps.slice(a, b).reduce((x, y) => x + y, 0) / (b - a))
     }
     after.push(...list.map(mean))
-    if (knots.length) for (let f = 0; f < region.length; f += 240) if (!list.some((p) => f > p.from && f < p.to)) expect(threadValue(knots, f)).toBeLessThanOrEqual(UNITY_HEIGHT + 1e-12)
+    if (knots.length)
+      for (let f = 0; f < region.length; f += 240)
+        if (!list.some((p) => f > p.from && f < p.to))
+          expect(threadValue(knots, f)).toBeLessThanOrEqual(UNITY_HEIGHT + 1e-12)
     // The breath before the line stays under the floor, and is none.
     expect(list.every((p) => p.loudness > -34)).toBe(true)
   }

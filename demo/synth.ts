@@ -12,7 +12,8 @@ export const silence = (seconds: number) => new Float32Array(at(seconds))
 /** Adds a sound into another from a time on, at a gain; what does not fit is left out. */
 export function mixInto(target: Float32Array, sound: Float32Array, seconds: number, gain = 1): void {
   const from = at(seconds)
-  for (let i = 0; i < sound.length && from + i < target.length; i++) target[from + i] = target[from + i]! + sound[i]! * gain
+  for (let i = 0; i < sound.length && from + i < target.length; i++)
+    target[from + i] = target[from + i]! + sound[i]! * gain
 }
 
 /** White noise of peak 1. */
@@ -46,7 +47,12 @@ export function lowPass(sound: Float32Array, hz: number): Float32Array {
 
 /** A decaying sine with a soft start. */
 export function struck(hz: number, decaySeconds: number, seconds: number, phase = 0): Float32Array {
-  return silence(seconds).map((_, i) => Math.sin((2 * Math.PI * hz * i) / RATE + phase) * Math.exp(-i / RATE / decaySeconds) * Math.min(1, i / 48))
+  return silence(seconds).map(
+    (_, i) =>
+      Math.sin((2 * Math.PI * hz * i) / RATE + phase) *
+      Math.exp(-i / RATE / decaySeconds) *
+      Math.min(1, i / 48),
+  )
 }
 
 /** The sound times an envelope of `seconds → gain`. */
@@ -76,7 +82,8 @@ export function activeRms(sound: Float32Array): number {
 export const scaled = (sound: Float32Array, gain: number) => sound.map((x) => x * gain)
 
 /** Samples as a 16-bit recorder would have kept them. */
-export const sixteenBit = (sound: Float32Array) => sound.map((x) => Math.max(-32768, Math.min(32767, Math.round(x * 32768))) / 32768 + 0)
+export const sixteenBit = (sound: Float32Array) =>
+  sound.map((x) => Math.max(-32768, Math.min(32767, Math.round(x * 32768))) / 32768 + 0)
 
 /** A sound that can be repeated without a seam: its last `seconds` are blended with what comes before its start. */
 export function seamless(sound: Float32Array, seconds: number): Float32Array {

@@ -15,10 +15,19 @@ export interface Demo {
 
 const BAR = 2.5
 
-const fade = (seconds: number, curve: GainFade['curve']): GainFade => ({ kind: 'gain', length: at(seconds), curve, bend: 0, level: 0 })
+const fade = (seconds: number, curve: GainFade['curve']): GainFade => ({
+  kind: 'gain',
+  length: at(seconds),
+  curve,
+  bend: 0,
+  level: 0,
+})
 
 class Builder {
-  readonly session: Session = { ...createSession('tide-mill', 'The Tide Mill', RATE), tempo: [{ beat: 0, bpm: 96, beatsPerBar: 4, beatUnit: 4 }] }
+  readonly session: Session = {
+    ...createSession('tide-mill', 'The Tide Mill', RATE),
+    tempo: [{ beat: 0, bpm: 96, beatsPerBar: 4, beatUnit: 4 }],
+  }
   readonly sounds = new Map<string, Float32Array[]>()
 
   source(id: string, name: string, channels: Float32Array[]): void {
@@ -26,21 +35,52 @@ class Builder {
     const hash = new SamplesHash()
     hash.add(kept)
     this.session.sources[id] = {
-      id, name, channels: kept.length as 1 | 2, frames: kept[0]!.length, sampleRate: RATE, sha256: hash.hex(), origin: { fileName: name, sampleRate: RATE, format: '16-bit' },
+      id,
+      name,
+      channels: kept.length as 1 | 2,
+      frames: kept[0]!.length,
+      sampleRate: RATE,
+      sha256: hash.hex(),
+      origin: { fileName: name, sampleRate: RATE, format: '16-bit' },
     }
     this.sounds.set(id, kept)
   }
 
   track(id: string, name: string, channels: 1 | 2, settings: Partial<Track>): void {
-    this.session.tracks[id] = { ...createTrack(id, name, channels, this.session.trackIds.length), ...settings }
+    this.session.tracks[id] = {
+      ...createTrack(id, name, channels, this.session.trackIds.length),
+      ...settings,
+    }
     this.session.trackIds.push(id)
   }
 
   /** Adds a region; times in seconds. */
-  region(id: string, trackId: string, sourceId: string, name: string, start: number, offset: number, length: number, more: Partial<Region> = {}): void {
+  region(
+    id: string,
+    trackId: string,
+    sourceId: string,
+    name: string,
+    start: number,
+    offset: number,
+    length: number,
+    more: Partial<Region> = {},
+  ): void {
     this.session.regions[id] = {
-      id, trackId, sourceId, name, start: at(start), offset: at(offset), length: at(length), clipGainDb: 0, polarity: 1, reversed: false, muted: false,
-      gainThreadId: null, fadeIn: null, fadeOut: null, ...more,
+      id,
+      trackId,
+      sourceId,
+      name,
+      start: at(start),
+      offset: at(offset),
+      length: at(length),
+      clipGainDb: 0,
+      polarity: 1,
+      reversed: false,
+      muted: false,
+      gainThreadId: null,
+      fadeIn: null,
+      fadeOut: null,
+      ...more,
     }
   }
 }
@@ -48,7 +88,8 @@ class Builder {
 /** The loudest voiced moment near a time of a take, in seconds: where a cut is sure to be heard. */
 function loudMoment(take: Take, near: number, sign: 1 | -1): number {
   let best = at(near)
-  for (let i = at(near - 0.12); i < at(near + 0.12); i++) if (take.samples[i]! * sign > take.samples[best]! * sign) best = i
+  for (let i = at(near - 0.12); i < at(near + 0.12); i++)
+    if (take.samples[i]! * sign > take.samples[best]! * sign) best = i
   return best / RATE
 }
 
@@ -64,14 +105,30 @@ function narrate(b: Builder, [one, two, three]: [Take, Take, Take]): void {
   const out = loudMoment(two, line2.from + 2.35, 1)
   const into = loudMoment(three, line3.from + 2.3, -1)
   b.region('n2', 'narrator', 'take-2', 'wheel pit, take 2', 8 * BAR, 0.2, out - 0.2)
-  const join = 8 * BAR + (at(out - 0.2)) / RATE
+  const join = 8 * BAR + at(out - 0.2) / RATE
   b.region('n3', 'narrator', 'take-3', 'hammers, take 3', join, into, line3.to + 0.3 - into)
   const keeper = three.lines['6-keeper']!
-  b.region('n4', 'narrator', 'take-3', 'the keeper, take 3', 19 * BAR, keeper.from - 0.55, keeper.to - keeper.from + 0.85)
+  b.region(
+    'n4',
+    'narrator',
+    'take-3',
+    'the keeper, take 3',
+    19 * BAR,
+    keeper.from - 0.55,
+    keeper.to - keeper.from + 0.85,
+  )
   // The last tail is cut off before the word has ended.
   const slack = three.lines['7-slack']!
   const end = three.lines['8-end']!
-  b.region('n5', 'narrator', 'take-3', 'slack water, take 3', 25.5 * BAR, slack.from - 0.55, end.to - 0.16 - (slack.from - 0.55))
+  b.region(
+    'n5',
+    'narrator',
+    'take-3',
+    'slack water, take 3',
+    25.5 * BAR,
+    slack.from - 0.55,
+    end.to - 0.16 - (slack.from - 0.55),
+  )
 }
 
 /** Builds "The Tide Mill": 36 bars at 96 bpm, a minute and a half, with the faults that its users are to mend. */
@@ -83,18 +140,26 @@ export async function tideMill(): Promise<Demo> {
   b.track('wheel', 'Mill wheel', 1, { volumeDb: -9, pan: -0.25 })
   b.session.gainThreads['wheel-turn'] = { id: 'wheel-turn', knots: [] }
   for (let n = 0; n < 22; n++)
-    b.region(`w${n + 1}`, 'wheel', 'wheel', 'wheel turn', (6 + n) * BAR, 0, 2.5, { gainThreadId: 'wheel-turn', fadeOut: n === 21 ? fade(1.5, 'linear') : null })
+    b.region(`w${n + 1}`, 'wheel', 'wheel', 'wheel turn', (6 + n) * BAR, 0, 2.5, {
+      gainThreadId: 'wheel-turn',
+      fadeOut: n === 21 ? fade(1.5, 'linear') : null,
+    })
 
   b.source('race', 'mill race.wav', millRace())
   b.track('race', 'Mill race', 2, { volumeDb: -15, pan: 0 })
   for (let n = 0; n < 3; n++)
-    b.region(`m${n + 1}`, 'race', 'race', 'mill race', n * 30, 0, 30, { fadeIn: n === 0 ? fade(3, 'equal-power') : null, fadeOut: n === 2 ? fade(5, 'linear') : null })
+    b.region(`m${n + 1}`, 'race', 'race', 'mill race', n * 30, 0, 30, {
+      fadeIn: n === 0 ? fade(3, 'equal-power') : null,
+      fadeOut: n === 2 ? fade(5, 'linear') : null,
+    })
 
   b.source('drone-d', 'drone in D.wav', [drone([146.83, 220], 1)])
   b.source('drone-g', 'drone in G.wav', [drone([196, 293.66], 2)])
   b.track('concertina', 'Concertina', 1, { volumeDb: -17, pan: 0.3 })
   b.region('c1', 'concertina', 'drone-d', 'drone in D', 9 * BAR, 0, 24.5, { fadeIn: fade(2, 'linear') })
-  b.region('c2', 'concertina', 'drone-g', 'drone in G', 9 * BAR + 24.5, 0.7, 25, { fadeOut: fade(2.5, 'equal-power') })
+  b.region('c2', 'concertina', 'drone-g', 'drone in G', 9 * BAR + 24.5, 0.7, 25, {
+    fadeOut: fade(2.5, 'equal-power'),
+  })
 
   b.source('bass', 'pedal bass.wav', [pedalBass()])
   b.track('bass', 'Pedal bass', 1, { volumeDb: -14, pan: 0 })
@@ -113,12 +178,18 @@ export async function tideMill(): Promise<Demo> {
 
   b.source('bell', 'harbour bell.wav', [bell()])
   b.track('bells', 'Bells', 1, { volumeDb: -7, pan: -0.15 })
-  ;[31, 32, 33].forEach((bar, n) => b.region(`k${n + 1}`, 'bells', 'bell', `stroke ${n + 1}`, bar * BAR, 0, 2.5, { fadeOut: fade(0.25, 'linear') }))
+  ;[31, 32, 33].forEach((bar, n) =>
+    b.region(`k${n + 1}`, 'bells', 'bell', `stroke ${n + 1}`, bar * BAR, 0, 2.5, {
+      fadeOut: fade(0.25, 'linear'),
+    }),
+  )
   b.region('k4', 'bells', 'bell', 'stroke 4', 34 * BAR, 0, 5, { fadeOut: fade(1, 'linear') })
 
   b.session.markers = [
-    { id: 'gate', frame: at(2 * BAR), name: 'at the gate' }, { id: 'pit', frame: at(8 * BAR), name: 'wheel pit' },
-    { id: 'keeper', frame: at(17 * BAR), name: 'the keeper' }, { id: 'bells', frame: at(31 * BAR), name: 'bells' },
+    { id: 'gate', frame: at(2 * BAR), name: 'at the gate' },
+    { id: 'pit', frame: at(8 * BAR), name: 'wheel pit' },
+    { id: 'keeper', frame: at(17 * BAR), name: 'the keeper' },
+    { id: 'bells', frame: at(31 * BAR), name: 'bells' },
   ]
   const broken = brokenRules(b.session)
   if (broken.length) throw new Error(broken.map(breachLine).join('\n'))
@@ -128,6 +199,8 @@ export async function tideMill(): Promise<Demo> {
 /** The sample session as the bytes of a package. */
 export async function tideMillPackage(): Promise<Uint8Array<ArrayBuffer>> {
   const { session, sounds } = await tideMill()
-  const audio = new Map(Object.values(session.sources).map((s) => [s.sha256, exactWav(sounds.get(s.id)!, s.sampleRate)]))
+  const audio = new Map(
+    Object.values(session.sources).map((s) => [s.sha256, exactWav(sounds.get(s.id)!, s.sampleRate)]),
+  )
   return writePackage(session, audio)
 }

@@ -27,7 +27,15 @@ test('axe finds nothing on the pages', async ({ page }) => {
 test('axe finds nothing in the dialogs and in the bench', async ({ page }) => {
   await openSample(page)
   await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 30 } })
-  for (const [key, name] of [['e', 'Match levels'], ['Shift+E', 'Even out'], ['x', 'Silence'], ['Shift+F', 'Fades'], ['Shift+C', 'Crossfades'], ['v', 'Seams'], ['g', 'Give way']] as const) {
+  for (const [key, name] of [
+    ['e', 'Match levels'],
+    ['Shift+E', 'Even out'],
+    ['x', 'Silence'],
+    ['Shift+F', 'Fades'],
+    ['Shift+C', 'Crossfades'],
+    ['v', 'Seams'],
+    ['g', 'Give way'],
+  ] as const) {
     await page.keyboard.press(key)
     const dialog = page.getByRole('dialog', { name })
     await expect(dialog).toBeVisible()

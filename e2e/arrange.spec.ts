@@ -1,7 +1,18 @@
 import { expect, test } from '@playwright/test'
-import { drag, middleOf, openSample, peakOf, playedLive, regionGroup, sessionOf, throughRing } from './support'
+import {
+  drag,
+  middleOf,
+  openSample,
+  peakOf,
+  playedLive,
+  regionGroup,
+  sessionOf,
+  throughRing,
+} from './support'
 
-test('move with snapping, trim, split, join, duplicate, copy, delete: each one step, and all undone', async ({ page }) => {
+test('move with snapping, trim, split, join, duplicate, copy, delete: each one step, and all undone', async ({
+  page,
+}) => {
   await openSample(page)
   const first = await sessionOf(page)
   const region = async (id: string) => (await sessionOf(page)).regions[id]!
@@ -21,7 +32,9 @@ test('move with snapping, trim, split, join, duplicate, copy, delete: each one s
   await page.mouse.move(moved.x + 7, moved.y - 25, { steps: 3 })
   await page.mouse.up()
   await page.keyboard.up('Shift')
-  expect((await region('n4')).start).toBe(first.regions.n4!.start + 240000 + Math.round(7 * view.framesPerPixel))
+  expect((await region('n4')).start).toBe(
+    first.regions.n4!.start + 240000 + Math.round(7 * view.framesPerPixel),
+  )
 
   // Trim the end of the first take back by its edge, to the playhead by key, and out again.
   await regionGroup(page, 'walk-in, take 1').click({ position: { x: 40, y: 30 } })
@@ -41,7 +54,10 @@ test('move with snapping, trim, split, join, duplicate, copy, delete: each one s
   expect([split.regions.n2!.length, split.regions['n2~1']!.start]).toEqual([5 * 48000, 25 * 48000])
   const after = await throughRing(page, 20 * 48000, 15 * 48000)
   expect(Buffer.from(after[0]!.buffer).equals(Buffer.from(before[0]!.buffer))).toBe(true)
-  await page.getByRole('group', { name: /^wheel pit, take 2/ }).last().click({ position: { x: 30, y: 30 }, modifiers: ['Shift'] })
+  await page
+    .getByRole('group', { name: /^wheel pit, take 2/ })
+    .last()
+    .click({ position: { x: 30, y: 30 }, modifiers: ['Shift'] })
   await page.keyboard.press('j')
   expect((await region('n2')).length).toBe(first.regions.n2!.length)
 
@@ -55,7 +71,16 @@ test('move with snapping, trim, split, join, duplicate, copy, delete: each one s
   expect((await sessionOf(page)).regions['n4~1']).toBeUndefined()
 
   const { steps } = await page.evaluate(() => window.oakenThread.getState().session)
-  expect(steps.map((s) => s.label.replace(/ “.*/, ''))).toEqual(['Move', 'Move', 'Trim end of', 'Trim end of', 'Split', 'Join 2 regions', 'Paste', 'Delete'])
+  expect(steps.map((s) => s.label.replace(/ “.*/, ''))).toEqual([
+    'Move',
+    'Move',
+    'Trim end of',
+    'Trim end of',
+    'Split',
+    'Join 2 regions',
+    'Paste',
+    'Delete',
+  ])
   for (let i = 0; i < steps.length; i++) await page.keyboard.press('Control+z')
   expect(await sessionOf(page)).toEqual(first)
 })
@@ -88,10 +113,15 @@ test('linked repeats share one thread; a region is heard alone without touching 
   await page.waitForTimeout(400)
   expect(await page.evaluate(() => window.oakenThread.getPlayer().position())).toBeGreaterThan(5 * 48000)
   await page.getByRole('button', { name: 'Pause', exact: true }).click()
-  await page.getByRole('group', { name: /^the keeper, take 3/ }).first().click({ position: { x: 20, y: 20 } })
+  await page
+    .getByRole('group', { name: /^the keeper, take 3/ })
+    .first()
+    .click({ position: { x: 20, y: 20 } })
   await page.keyboard.press('a')
   await page.waitForTimeout(1500)
-  const meters = await page.evaluate(() => Array.from(window.oakenThread.getPlayer().meters() ?? []).slice(0, 8))
+  const meters = await page.evaluate(() =>
+    Array.from(window.oakenThread.getPlayer().meters() ?? []).slice(0, 8),
+  )
   expect(peakOf(Float32Array.from(meters.slice(2, 4)))).toBeGreaterThan(0)
   expect(peakOf(Float32Array.from(meters.slice(6, 8)))).toBe(0)
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible({ timeout: 10_000 })

@@ -5,9 +5,13 @@ test('music gives way to gulls and gates; the knots can be made anew and let go'
   await openSample(page)
   await page.getByRole('button', { name: 'Solo Mill race' }).click()
   // The gate opens at 42.5 s.
-  const rms = (x: Float32Array, from: number, to: number) => 10 * Math.log10(x.subarray(from, to).reduce((sum, v) => sum + v * v, 0))
+  const rms = (x: Float32Array, from: number, to: number) =>
+    10 * Math.log10(x.subarray(from, to).reduce((sum, v) => sum + v * v, 0))
   const before = await throughRing(page, 40 * 48000, 8 * 48000)
-  await page.getByRole('group', { name: /^mill race/ }).first().click({ position: { x: 100, y: 40 } })
+  await page
+    .getByRole('group', { name: /^mill race/ })
+    .first()
+    .click({ position: { x: 100, y: 40 } })
   await bead(page, 'Volume')
   await page.keyboard.press('g')
   const dialog = page.getByRole('dialog', { name: 'Give way' })
@@ -19,7 +23,8 @@ test('music gives way to gulls and gates; the knots can be made anew and let go'
   // The corners of the picture do the same as the fields, and what is proposed is seen and heard while one is dragged; Escape gives it up.
   const corner = dialog.getByRole('slider', { name: 'Corner where it begins to come back' })
   const { x, y } = (await corner.boundingBox())!
-  const proposed = () => page.evaluate(() => window.oakenThread.getState().session.session!.tracks.race!.lanes.volume!.knots)
+  const proposed = () =>
+    page.evaluate(() => window.oakenThread.getState().session.session!.tracks.race!.lanes.volume!.knots)
   const first = await proposed()
   const dragCorner = async () => {
     await page.mouse.move(x + 5, y + 5)
@@ -44,7 +49,9 @@ test('music gives way to gulls and gates; the knots can be made anew and let go'
   await page.keyboard.press('Enter')
   await dialog.getByRole('button', { name: 'Give way', exact: true }).click()
   const after = await throughRing(page, 40 * 48000, 8 * 48000)
-  const change = (seconds: number) => rms(after[0]!, seconds * 48000, (seconds + 0.1) * 48000) - rms(before[0]!, seconds * 48000, (seconds + 0.1) * 48000)
+  const change = (seconds: number) =>
+    rms(after[0]!, seconds * 48000, (seconds + 0.1) * 48000) -
+    rms(before[0]!, seconds * 48000, (seconds + 0.1) * 48000)
   expect(change(2.5)).toBeCloseTo(-12, 1)
   expect(change(2.4)).toBeLessThan(-10)
   expect(change(1)).toBeCloseTo(0, 3)
@@ -57,10 +64,16 @@ test('music gives way to gulls and gates; the knots can be made anew and let go'
   expect((await sessionOf(page)).tracks.race!.lanes.volume!.knots).toEqual(made.knots)
   await page.keyboard.press('g')
   await dialog.getByRole('button', { name: 'Let go' }).click()
-  expect((await sessionOf(page)).tracks.race!.lanes.volume).toEqual({ knots: made.knots, bypassed: false, visible: true })
+  expect((await sessionOf(page)).tracks.race!.lanes.volume).toEqual({
+    knots: made.knots,
+    bypassed: false,
+    visible: true,
+  })
 })
 
-test('where the mix would pass full scale a flag says so, goes there, and lowers just that stretch', async ({ page }) => {
+test('where the mix would pass full scale a flag says so, goes there, and lowers just that stretch', async ({
+  page,
+}) => {
   await openSample(page)
   await page.getByRole('button', { name: /^Mix all tracks/ }).click()
   await page.getByRole('textbox', { name: 'Volume of the mix' }).fill('2.5')
@@ -77,8 +90,12 @@ test('where the mix would pass full scale a flag says so, goes there, and lowers
   expect(await peak()).toBeGreaterThan(0)
   expect(over).toBeGreaterThan(0)
   await page.getByRole('button', { name: /^Lower this stretch by/ }).click()
-  await expect(page.getByRole('button', { name: /^Undo: Lower an overload in volume of the mix/ })).toBeVisible()
+  await expect(
+    page.getByRole('button', { name: /^Undo: Lower an overload in volume of the mix/ }),
+  ).toBeVisible()
   const { mix } = await sessionOf(page)
   expect(mix.lanes.volume!.knots).toHaveLength(4)
-  await expect(page.getByTestId('mix-lane').getByRole('slider', { name: /^Knot \d of volume of the mix/ })).toHaveCount(4)
+  await expect(
+    page.getByTestId('mix-lane').getByRole('slider', { name: /^Knot \d of volume of the mix/ }),
+  ).toHaveCount(4)
 })

@@ -1,9 +1,21 @@
 import { expect, test, type Page } from '@playwright/test'
-import { drag, middleOf, openSample, peakOf, playedLive, regionGroup, sessionOf, throughRing } from './support'
+import {
+  drag,
+  middleOf,
+  openSample,
+  peakOf,
+  playedLive,
+  regionGroup,
+  sessionOf,
+  throughRing,
+} from './support'
 
-const undoLabels = (page: Page) => page.evaluate(() => window.oakenThread.getState().session.steps.map((s) => s.label))
+const undoLabels = (page: Page) =>
+  page.evaluate(() => window.oakenThread.getState().session.steps.map((s) => s.label))
 
-test('by keyboard alone: a join is crossfaded, its law and length changed; the level law is measured and heard', async ({ page }) => {
+test('by keyboard alone: a join is crossfaded, its law and length changed; the level law is measured and heard', async ({
+  page,
+}) => {
   await openSample(page)
   await page.getByRole('button', { name: 'Solo Concertina' }).click()
   await page.getByRole('button', { name: 'Join of drone in D and drone in G' }).focus()
@@ -15,7 +27,9 @@ test('by keyboard alone: a join is crossfaded, its law and length changed; the l
     return regions.c1!.start + regions.c1!.length - regions.c2!.start
   }
   expect(await length()).toBe(1440)
-  const handle = page.getByRole('button', { name: /^Crossfade of drone in D into drone in G, 30 ms, equal power/ })
+  const handle = page.getByRole('button', {
+    name: /^Crossfade of drone in D into drone in G, 30 ms, equal power/,
+  })
   await handle.focus()
   await page.keyboard.press('ArrowRight')
   expect(await length()).toBe(1920)
@@ -37,7 +51,11 @@ test('by keyboard alone: a join is crossfaded, its law and length changed; the l
   await page.keyboard.press('Space')
   await expect(law).toBeChecked()
   const level = await middle()
-  const rho = Number((await page.locator('p', { hasText: 'Correlation' }).first().innerText()).replace(/[^−\d.]/g, '').replace('−', '-'))
+  const rho = Number(
+    (await page.locator('p', { hasText: 'Correlation' }).first().innerText())
+      .replace(/[^−\d.]/g, '')
+      .replace('−', '-'),
+  )
   expect(Math.abs(rho)).toBeLessThan(0.5)
   expect(level[8]! / equalPower[8]!).toBeCloseTo(1 / Math.sqrt(1 + rho), 2)
   await page.getByRole('button', { name: 'Remove the crossfade' }).click()
@@ -46,7 +64,9 @@ test('by keyboard alone: a join is crossfaded, its law and length changed; the l
   expect(Object.keys((await sessionOf(page)).crossfades)).toHaveLength(0)
 })
 
-test('seams: the list names what clicks; all are mended as one step, none clicks any more, and it is taken back', async ({ page }) => {
+test('seams: the list names what clicks; all are mended as one step, none clicks any more, and it is taken back', async ({
+  page,
+}) => {
   await openSample(page)
   const before = await sessionOf(page)
   await page.getByRole('button', { name: /^Seams/ }).click()
@@ -69,7 +89,9 @@ test('seams: the list names what clicks; all are mended as one step, none clicks
   expect(await sessionOf(page)).toEqual(before)
 })
 
-test('fades by hand: a curve is bent by its body, starts from a level, becomes a tape stop; the handle past the edge makes a crossfade', async ({ page }) => {
+test('fades by hand: a curve is bent by its body, starts from a level, becomes a tape stop; the handle past the edge makes a crossfade', async ({
+  page,
+}) => {
   await openSample(page)
   await page.getByRole('button', { name: 'Solo Mill race' }).click()
   const race = page.getByRole('group', { name: /^mill race/ }).first()
@@ -82,7 +104,10 @@ test('fades by hand: a curve is bent by its body, starts from a level, becomes a
   await page.mouse.up()
   const fade = async () => (await sessionOf(page)).regions.m1!.fadeIn!
   expect((await fade()).bend).toBeGreaterThan(0.4)
-  await page.getByRole('button', { name: /^Fades/ }).first().click()
+  await page
+    .getByRole('button', { name: /^Fades/ })
+    .first()
+    .click()
   await page.getByLabel('Starts from').fill('140 %')
   await page.keyboard.press('Enter')
   await expect(page.getByRole('alert')).toContainText('0 % to 100 %')
@@ -137,12 +162,19 @@ test('fades by hand: a curve is bent by its body, starts from a level, becomes a
   expect(peakOf(live.channels[0]!)).toBeGreaterThan(0.001)
 })
 
-test('crossfades by hand: across a join, by moving over a neighbour, by a fade handle; then one side alone, and slid', async ({ page }) => {
+test('crossfades by hand: across a join, by moving over a neighbour, by a fade handle; then one side alone, and slid', async ({
+  page,
+}) => {
   await openSample(page)
   const read = async () => {
     const session = await sessionOf(page)
     const [left, right] = [session.regions.c1!, session.regions.c2!]
-    return { fades: Object.values(session.crossfades), start: right.start, end: left.start + left.length, framesPerPixel: await page.evaluate(() => window.oakenThread.getState().view.view.framesPerPixel) }
+    return {
+      fades: Object.values(session.crossfades),
+      start: right.start,
+      end: left.start + left.length,
+      framesPerPixel: await page.evaluate(() => window.oakenThread.getState().view.view.framesPerPixel),
+    }
   }
   // Shift, pressed on the way, keeps it off the grid.
   const dragOffGrid = async ({ x, y }: { x: number; y: number }, dx: number) => {
@@ -155,7 +187,8 @@ test('crossfades by hand: across a join, by moving over a neighbour, by a fade h
   }
   const before = await read()
   expect(before.end).toBe(before.start)
-  const about = (frames: number, pixels: number) => expect(Math.abs(frames - pixels * before.framesPerPixel)).toBeLessThan(1.5 * before.framesPerPixel)
+  const about = (frames: number, pixels: number) =>
+    expect(Math.abs(frames - pixels * before.framesPerPixel)).toBeLessThan(1.5 * before.framesPerPixel)
 
   // Across the join: the sound hidden beyond both cuts comes out, half on either side.
   const join = await middleOf(page.getByRole('button', { name: 'Join of drone in D and drone in G' }))
@@ -201,17 +234,24 @@ test('crossfades by hand: across a join, by moving over a neighbour, by a fade h
   expect((await sessionOf(page)).crossfades[slid.fades[0]!.id]!.law).toBe('equal-power')
 })
 
-test('many fades at once, crossfades at joins, and the offer when one half of a split changes its gain', async ({ page }) => {
+test('many fades at once, crossfades at joins, and the offer when one half of a split changes its gain', async ({
+  page,
+}) => {
   await openSample(page)
   await regionGroup(page, 'wheel pit, take 2').click({ position: { x: 30, y: 30 } })
   await page.evaluate(() => window.oakenThread.getPlayer().seek(25 * 48000))
   await page.keyboard.press('k')
-  await page.getByRole('group', { name: /^wheel pit, take 2/ }).last().click({ position: { x: 20, y: 30 } })
+  await page
+    .getByRole('group', { name: /^wheel pit, take 2/ })
+    .last()
+    .click({ position: { x: 20, y: 30 } })
   await page.getByLabel('Clip gain', { exact: true }).fill('-6')
   await page.keyboard.press('Enter')
   await page.getByRole('button', { name: 'Crossfade 10 ms' }).click()
   const crossed = await sessionOf(page)
-  expect(Object.values(crossed.crossfades)).toMatchObject([{ leftId: 'n2', rightId: 'n2~1', law: 'equal-gain' }])
+  expect(Object.values(crossed.crossfades)).toMatchObject([
+    { leftId: 'n2', rightId: 'n2~1', law: 'equal-gain' },
+  ])
   expect(crossed.regions.n2!.start + crossed.regions.n2!.length - crossed.regions['n2~1']!.start).toBe(480)
 
   await page.keyboard.press('Escape')
@@ -224,7 +264,9 @@ test('many fades at once, crossfades at joins, and the offer when one half of a 
   await dialog.getByRole('button', { name: 'S-curve' }).click()
   await dialog.getByRole('button', { name: 'Make fades' }).click()
   const faded = await sessionOf(page)
-  for (const id of ['c1', 'c2']) for (const key of ['fadeIn', 'fadeOut'] as const) expect(faded.regions[id]![key]).toMatchObject({ length: 12000, curve: 's-curve' })
+  for (const id of ['c1', 'c2'])
+    for (const key of ['fadeIn', 'fadeOut'] as const)
+      expect(faded.regions[id]![key]).toMatchObject({ length: 12000, curve: 's-curve' })
   expect((await undoLabels(page)).at(-1)).toBe('Fades in and out of 2 regions')
   await page.keyboard.press('Control+z')
   await page.keyboard.press('Shift+C')

@@ -32,7 +32,10 @@ export async function framesOf(page: Page, count: number, what: Doing): Promise<
   const session = await page.context().browser()!.newBrowserCDPSession()
   const events: TraceEvent[] = []
   session.on('Tracing.dataCollected', ({ value }) => events.push(...(value as unknown as TraceEvent[])))
-  await session.send('Tracing.start', { transferMode: 'ReportEvents', traceConfig: { includedCategories: ['toplevel', 'blink.user_timing'], excludedCategories: ['*'] } })
+  await session.send('Tracing.start', {
+    transferMode: 'ReportEvents',
+    traceConfig: { includedCategories: ['toplevel', 'blink.user_timing'], excludedCategories: ['*'] },
+  })
   await doInFrames(page, count, what)
   const complete = new Promise((resolve) => session.once('Tracing.tracingComplete', resolve))
   await session.send('Tracing.end')
@@ -42,41 +45,67 @@ export async function framesOf(page: Page, count: number, what: Doing): Promise<
 }
 
 function doInFrames(page: Page, count: number, what: Doing): Promise<void> {
-  return page.evaluate(async ({ frames, todo, mark }) => {
-    const timeline = document.querySelector('[data-testid="timeline"]')!
-    const { x, y } = typeof todo === 'object' ? todo.dragFrom : { x: 0, y: 0 }
-    const target = document.elementFromPoint(x, y)!
-    const point = (type: string, dy: number) => target.dispatchEvent(new PointerEvent(type, { bubbles: true, cancelable: true, pointerId: 1, pointerType: 'mouse', isPrimary: true, button: type === 'pointermove' ? -1 : 0, buttons: type === 'pointerup' ? 0 : 1, clientX: x, clientY: y + dy }))
-    let scrolled = 0
-    const wheel = (by: number) => {
-      scrolled += by
-      timeline.dispatchEvent(new WheelEvent('wheel', { [todo === 'scroll down' ? 'deltaY' : 'deltaX']: by, bubbles: true, cancelable: true }))
-    }
-    let sum = 0
-    if (typeof todo === 'object') point('pointerdown', 0)
-    for (let i = 0; i < frames; i++) {
+  return page.evaluate(
+    async ({ frames, todo, mark }) => {
+      const timeline = document.querySelector('[data-testid="timeline"]')!
+      const { x, y } = typeof todo === 'object' ? todo.dragFrom : { x: 0, y: 0 }
+      const target = document.elementFromPoint(x, y)!
+      const point = (type: string, dy: number) =>
+        target.dispatchEvent(
+          new PointerEvent(type, {
+            bubbles: true,
+            cancelable: true,
+            pointerId: 1,
+            pointerType: 'mouse',
+            isPrimary: true,
+            button: type === 'pointermove' ? -1 : 0,
+            buttons: type === 'pointerup' ? 0 : 1,
+            clientX: x,
+            clientY: y + dy,
+          }),
+        )
+      let scrolled = 0
+      const wheel = (by: number) => {
+        scrolled += by
+        timeline.dispatchEvent(
+          new WheelEvent('wheel', {
+            [todo === 'scroll down' ? 'deltaY' : 'deltaX']: by,
+            bubbles: true,
+            cancelable: true,
+          }),
+        )
+      }
+      let sum = 0
+      if (typeof todo === 'object') point('pointerdown', 0)
+      for (let i = 0; i < frames; i++) {
+        await new Promise(requestAnimationFrame)
+        performance.mark(mark)
+        if (todo === 'scroll') wheel(i % 120 < 60 ? 23 : -23)
+        else if (todo === 'scroll down') wheel(i % 120 < 60 ? 17 : -17)
+        else if (todo === 'arithmetic') for (let k = 0; k < 200_000; k++) sum += Math.sin(k)
+        else if (todo !== 'rest') point('pointermove', -((i % 60) + 4))
+      }
       await new Promise(requestAnimationFrame)
-      performance.mark(mark)
-      if (todo === 'scroll') wheel(i % 120 < 60 ? 23 : -23)
-      else if (todo === 'scroll down') wheel(i % 120 < 60 ? 17 : -17)
-      else if (todo === 'arithmetic') for (let k = 0; k < 200_000; k++) sum += Math.sin(k)
-      else if (todo !== 'rest') point('pointermove', -((i % 60) + 4))
-    }
-    await new Promise(requestAnimationFrame)
-    if (scrolled) wheel(-scrolled)
-    if (typeof todo === 'object') {
-      point('pointermove', -40)
-      point('pointerup', -40)
-    }
-    await new Promise(requestAnimationFrame)
-    if (Number.isNaN(sum)) throw new Error('no sum')
-  }, { frames: count, todo: what, mark: FRAME_MARK })
+      if (scrolled) wheel(-scrolled)
+      if (typeof todo === 'object') {
+        point('pointermove', -40)
+        point('pointerup', -40)
+      }
+      await new Promise(requestAnimationFrame)
+      if (Number.isNaN(sum)) throw new Error('no sum')
+    },
+    { frames: count, todo: what, mark: FRAME_MARK },
+  )
 }
 
 function timesIn(events: readonly TraceEvent[]): FrameTimes {
-  const marks = events.filter((e) => e.name === FRAME_MARK && e.cat === 'blink.user_timing').sort((a, b) => a.ts - b.ts)
+  const marks = events
+    .filter((e) => e.name === FRAME_MARK && e.cat === 'blink.user_timing')
+    .sort((a, b) => a.ts - b.ts)
   const { pid, tid } = marks[0]!
-  const tasks = events.filter((e) => e.pid === pid && e.tid === tid && e.ph === 'X' && e.name.includes('RunTask')).sort((a, b) => a.ts - b.ts)
+  const tasks = events
+    .filter((e) => e.pid === pid && e.tid === tid && e.ph === 'X' && e.name.includes('RunTask'))
+    .sort((a, b) => a.ts - b.ts)
   const times: FrameTimes = { busy: [], own: [], apart: [] }
   for (let i = 0; i + 1 < marks.length; i++) {
     const [begin, end] = [marks[i]!.ts, marks[i + 1]!.ts]
@@ -99,5 +128,6 @@ export const median = (sorted: readonly number[]) => sorted[Math.floor(sorted.le
 export const p95 = (sorted: readonly number[]) => sorted[Math.floor(sorted.length * 0.95)]!
 
 /** Median and 95th percentile of each, in words. */
-export const frameWords = ({ busy, own, apart }: FrameTimes) => `busy ${both(busy)}, own ${both(own)}, apart ${both(apart)}`
+export const frameWords = ({ busy, own, apart }: FrameTimes) =>
+  `busy ${both(busy)}, own ${both(own)}, apart ${both(apart)}`
 const both = (sorted: readonly number[]) => `${median(sorted).toFixed(1)} / ${p95(sorted).toFixed(1)} ms`

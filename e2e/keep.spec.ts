@@ -23,7 +23,10 @@ test('after a reload the session is as it was, and can still be undone step by s
   expect(await sessionOf(page)).toEqual(first)
 })
 
-test('a page that dies right after a step loses nothing before it, and opens with the history whole', async ({ context, page }) => {
+test('a page that dies right after a step loses nothing before it, and opens with the history whole', async ({
+  context,
+  page,
+}) => {
   await openSample(page)
   await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 30 } })
   await page.getByLabel('Clip gain', { exact: true }).focus()
@@ -81,9 +84,12 @@ test('sessions are renamed, duplicated, deleted and brought back', async ({ page
   await expect(page.getByRole('button', { name: /^Undo: Rename to/ })).toBeEnabled()
 })
 
-test('work before and after a session was renamed in the list, and after steps were undone and done otherwise, outlasts reloads', async ({ page }) => {
+test('work before and after a session was renamed in the list, and after steps were undone and done otherwise, outlasts reloads', async ({
+  page,
+}) => {
   await openSample(page)
-  for (const name of ['Narrator', 'Concertina', 'Mill race']) await page.getByRole('button', { name: `Mute ${name}` }).click()
+  for (const name of ['Narrator', 'Concertina', 'Mill race'])
+    await page.getByRole('button', { name: `Mute ${name}` }).click()
   for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z')
   await page.getByRole('button', { name: 'Solo Concertina' }).click()
   await whenSaved(page)
@@ -102,9 +108,25 @@ test('work before and after a session was renamed in the list, and after steps w
     await expect(page.getByRole('heading', { name: 'Ebb' })).toBeVisible()
     const { session, steps, done } = await page.evaluate(() => window.oakenThread.getState().session)
     expect(done).toBe(i === 0 ? 5 : 4)
-    expect(steps.slice(0, done).map((s) => s.label)).toEqual(['Mute “Narrator”', 'Solo “Concertina”', 'Rename to “Ebb”', 'Solo “Mill race”', 'Solo “Mill wheel”'].slice(0, done))
-    expect(Object.values(session!.tracks).filter((t) => t.soloed).map((t) => t.name)).toEqual(i === 0 ? ['Mill wheel', 'Mill race', 'Concertina'] : ['Mill race', 'Concertina'])
-    expect(Object.values(session!.tracks).filter((t) => t.muted).map((t) => t.name)).toEqual(['Narrator'])
+    expect(steps.slice(0, done).map((s) => s.label)).toEqual(
+      [
+        'Mute “Narrator”',
+        'Solo “Concertina”',
+        'Rename to “Ebb”',
+        'Solo “Mill race”',
+        'Solo “Mill wheel”',
+      ].slice(0, done),
+    )
+    expect(
+      Object.values(session!.tracks)
+        .filter((t) => t.soloed)
+        .map((t) => t.name),
+    ).toEqual(i === 0 ? ['Mill wheel', 'Mill race', 'Concertina'] : ['Mill race', 'Concertina'])
+    expect(
+      Object.values(session!.tracks)
+        .filter((t) => t.muted)
+        .map((t) => t.name),
+    ).toEqual(['Narrator'])
     // The last step is taken back, and so is one after it.
     await page.getByRole('button', { name: 'Solo Mill wheel' }).click()
     await page.keyboard.press('Control+z')
@@ -113,7 +135,9 @@ test('work before and after a session was renamed in the list, and after steps w
   }
 })
 
-test('several regions keep their differences under one drag; Escape gives a drag up; 0 dB is one action', async ({ page }) => {
+test('several regions keep their differences under one drag; Escape gives a drag up; 0 dB is one action', async ({
+  page,
+}) => {
   await openSample(page)
   const first = regionGroup(page, 'drone in D')
   await first.click({ position: { x: 60, y: 30 } })
@@ -159,10 +183,16 @@ test('several regions keep their differences under one drag; Escape gives a drag
   await page.getByRole('button', { name: /^Reset clip gain of 2 regions/ }).click()
   expect(await gains()).toEqual([0, 0])
   const { steps } = await page.evaluate(() => window.oakenThread.getState().session)
-  expect(steps.map((s) => s.label)).toEqual(['Clip gain of “drone in D”', ...Array<string>(4).fill('Clip gain of 2 regions'), 'Reset clip gain of 2 regions'])
+  expect(steps.map((s) => s.label)).toEqual([
+    'Clip gain of “drone in D”',
+    ...Array<string>(4).fill('Clip gain of 2 regions'),
+    'Reset clip gain of 2 regions',
+  ])
 })
 
-test('sweeping selects what it touches; the range hand sets a range that loops; keys zoom to samples and out', async ({ page }) => {
+test('sweeping selects what it touches; the range hand sets a range that loops; keys zoom to samples and out', async ({
+  page,
+}) => {
   await openSample(page)
   const area = (await page.getByTestId('timeline').boundingBox())!
   await drag(page, { x: area.x + 2, y: area.y + 90 }, { dx: 400, dy: 80 })

@@ -1,7 +1,18 @@
 import { expect, test } from '@playwright/test'
-import { bead, firstDifference, openSample, peakOf, place, regionGroup, sessionOf, throughRing } from './support'
+import {
+  bead,
+  firstDifference,
+  openSample,
+  peakOf,
+  place,
+  regionGroup,
+  sessionOf,
+  throughRing,
+} from './support'
 
-test('one narrated word is raised by 2 dB with one gesture on the volume lane; the render changes nowhere else', async ({ page }) => {
+test('one narrated word is raised by 2 dB with one gesture on the volume lane; the render changes nowhere else', async ({
+  page,
+}) => {
   await openSample(page)
   await page.getByRole('button', { name: 'Solo Narrator' }).click()
   const before = await throughRing(page, 5 * 48000, 5 * 48000)
@@ -21,11 +32,24 @@ test('one narrated word is raised by 2 dB with one gesture on the volume lane; t
   const after = await throughRing(page, 5 * 48000, 5 * 48000)
   const [from, to] = [knots[0]!.frame - 5 * 48000, knots[3]!.frame - 5 * 48000]
   // Outside, the lane's 0 dB step of a float apart at most: a fader of +1 dB and a lane at +1 dB are one gain.
-  const apart = (a: number, b: number) => Math.max(...[0, 1].flatMap((c) => Array.from(after[c]!.subarray(a, b), (v, i) => Math.abs(v - before[c]![a + i]!)).reduce((m, v) => Math.max(m, v), 0)))
+  const apart = (a: number, b: number) =>
+    Math.max(
+      ...[0, 1].flatMap((c) =>
+        Array.from(after[c]!.subarray(a, b), (v, i) => Math.abs(v - before[c]![a + i]!)).reduce(
+          (m, v) => Math.max(m, v),
+          0,
+        ),
+      ),
+    )
   expect(apart(0, from)).toBeLessThan(1e-6)
   expect(apart(to + 1, 5 * 48000)).toBeLessThan(1e-6)
   const middle = Math.round((from + to) / 2)
-  const loudest = after[0]!.subarray(middle - 4000, middle + 4000).reduce((best, v, i, all) => (Math.abs(v) > Math.abs(all[best]!) ? i : best), 0) + middle - 4000
+  const loudest =
+    after[0]!
+      .subarray(middle - 4000, middle + 4000)
+      .reduce((best, v, i, all) => (Math.abs(v) > Math.abs(all[best]!) ? i : best), 0) +
+    middle -
+    4000
   expect(20 * Math.log10(after[0]![loudest]! / before[0]![loudest]!)).toBeCloseTo(2, 3)
   // The value at the playhead is on the rail and in the Path.
   await page.evaluate((f) => window.oakenThread.getPlayer().seek(f), middle + 5 * 48000)
@@ -37,9 +61,16 @@ test('one narrated word is raised by 2 dB with one gesture on the volume lane; t
   expect((await sessionOf(page)).tracks.narrator!.lanes.volume?.knots ?? []).toHaveLength(0)
 })
 
-test('the drone is lowered under each gull and gate by hand, the bass gets the same by copying; a region takes its automation along', async ({ page }) => {
+test('the drone is lowered under each gull and gate by hand, the bass gets the same by copying; a region takes its automation along', async ({
+  page,
+}) => {
   await openSample(page)
-  const effects = [[42.5, 46.7], [53.75, 55.73], [57.5, 58.64], [59.4, 63.6]] as const
+  const effects = [
+    [42.5, 46.7],
+    [53.75, 55.73],
+    [57.5, 58.64],
+    [59.4, 63.6],
+  ] as const
   await page.getByRole('button', { name: 'Solo Concertina' }).click()
   const heard = async () => (await throughRing(page, 40 * 48000, 26 * 48000))[0]!
   const before = await heard()
@@ -82,7 +113,9 @@ test('the drone is lowered under each gull and gate by hand, the bass gets the s
   await page.keyboard.press('Control+v')
   const bass = await lane('bass')
   const inRange = knots.filter((k) => k.frame > range!.from && k.frame < range!.to)
-  expect(bass.filter((k) => inRange.some((d) => d.frame === k.frame && Math.abs(d.value - k.value) < 1e-9))).toHaveLength(inRange.length)
+  expect(
+    bass.filter((k) => inRange.some((d) => d.frame === k.frame && Math.abs(d.value - k.value) < 1e-9)),
+  ).toHaveLength(inRange.length)
   await page.keyboard.press('Control+z')
   expect(await lane('bass')).toEqual([])
 
@@ -96,10 +129,16 @@ test('the drone is lowered under each gull and gate by hand, the bass gets the s
   const by = moved.regions.c2!.start - 2256000
   expect(by).toBeGreaterThan(0)
   const lastDip = knots.at(-2)!
-  expect(moved.tracks.concertina!.lanes.volume!.knots.some((k) => k.frame === lastDip.frame + by && Math.abs(k.value - lastDip.value) < 1e-9)).toBe(true)
+  expect(
+    moved.tracks.concertina!.lanes.volume!.knots.some(
+      (k) => k.frame === lastDip.frame + by && Math.abs(k.value - lastDip.value) < 1e-9,
+    ),
+  ).toBe(true)
 })
 
-test('the mix in its own row: a plateau swept there lowers what is heard just there, whatever bead was picked; the ways of working outlast a reload', async ({ page }) => {
+test('the mix in its own row: a plateau swept there lowers what is heard just there, whatever bead was picked; the ways of working outlast a reload', async ({
+  page,
+}) => {
   await openSample(page)
   const whole = async () => (await throughRing(page, 18 * 48000, 16 * 48000))[0]!
   const [before, right] = (await throughRing(page, 18 * 48000, 16 * 48000)) as [Float32Array, Float32Array]
@@ -153,10 +192,15 @@ test('the mix in its own row: a plateau swept there lowers what is heard just th
   await expect(page.getByTestId('mix-pan-lane')).toHaveCount(0)
   await page.evaluate(() => window.oakenThread.whenSaved())
   await page.reload()
-  await expect(page.getByRole('separator', { name: 'Height of the mix' })).toHaveAttribute('aria-valuenow', '100')
+  await expect(page.getByRole('separator', { name: 'Height of the mix' })).toHaveAttribute(
+    'aria-valuenow',
+    '100',
+  )
 })
 
-test('an opened lane: knots in a box are stretched, scaled and moved; a line is drawn on the tracks of all selected regions', async ({ page }) => {
+test('an opened lane: knots in a box are stretched, scaled and moved; a line is drawn on the tracks of all selected regions', async ({
+  page,
+}) => {
   await openSample(page)
   await page.getByRole('button', { name: 'Lanes of Narrator' }).click()
   await page.getByRole('menuitemcheckbox', { name: 'Volume' }).click()
@@ -184,7 +228,12 @@ test('an opened lane: knots in a box are stretched, scaled and moved; a line is 
   const grab = async (part: string, dx: number, dy: number) => {
     const box = (await page.getByTestId('timeline').locator(`[data-part="${part}"]`).first().boundingBox())!
     // Its inside is grabbed beside its handles and knots.
-    const [px, py] = part === 'move' ? [box.x + box.width * 0.3, box.y + box.height / 2] : part === 'top' ? [box.x + box.width * 0.3, box.y + box.height / 2] : [box.x + box.width / 2, box.y + box.height * 0.3]
+    const [px, py] =
+      part === 'move'
+        ? [box.x + box.width * 0.3, box.y + box.height / 2]
+        : part === 'top'
+          ? [box.x + box.width * 0.3, box.y + box.height / 2]
+          : [box.x + box.width / 2, box.y + box.height * 0.3]
     await page.mouse.move(px, py)
     await page.mouse.down()
     await page.keyboard.down('Shift')
@@ -202,7 +251,8 @@ test('an opened lane: knots in a box are stretched, scaled and moved; a line is 
   for (const [i, k] of higher.entries()) expect(k.value - longer[i]!.value).toBeCloseTo(0.1, 2)
   await grab('top', 0, 4)
   const scaled = await knots()
-  const spread = (all: readonly { value: number }[]) => Math.max(...all.map((k) => k.value)) - Math.min(...all.map((k) => k.value))
+  const spread = (all: readonly { value: number }[]) =>
+    Math.max(...all.map((k) => k.value)) - Math.min(...all.map((k) => k.value))
   expect(spread(scaled)).not.toBeCloseTo(spread(higher), 3)
   // The arrow keys are about the selected knots, though the clip gain is picked in the Path: up by 1 dB, to the right by the grid, finely by 1 ms.
   await page.getByRole('button', { name: 'Point', exact: true }).click()
@@ -224,11 +274,18 @@ test('an opened lane: knots in a box are stretched, scaled and moved; a line is 
 
   // Drawn once, in the lanes of both tracks, as far apart as their faders are.
   await page.getByRole('button', { name: 'Lanes of Narrator' }).click()
-  await page.getByRole('menuitem', { name: 'Close all' }).or(page.getByRole('menuitemcheckbox', { name: 'Volume' })).first().click()
+  await page
+    .getByRole('menuitem', { name: 'Close all' })
+    .or(page.getByRole('menuitemcheckbox', { name: 'Volume' }))
+    .first()
+    .click()
   await page.keyboard.press('Escape')
   await page.keyboard.press('Escape')
   await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 30 } })
-  await page.getByRole('group', { name: /^pedal/ }).first().click({ position: { x: 60, y: 30 }, modifiers: ['Shift'] })
+  await page
+    .getByRole('group', { name: /^pedal/ })
+    .first()
+    .click({ position: { x: 60, y: 30 }, modifiers: ['Shift'] })
   await bead(page, 'Volume')
   await page.getByRole('button', { name: 'Draw', exact: true }).click()
   await sweep(30, 45, 3 * 84 + 40, 3 * 84 + 60)
@@ -236,7 +293,10 @@ test('an opened lane: knots in a box are stretched, scaled and moved; a line is 
   const session = await sessionOf(page)
   expect(bass.length).toBeGreaterThanOrEqual(2)
   const [high, low] = [Math.max(...bass.map((k) => k.value)), Math.max(...drone.map((k) => k.value))]
-  expect(dB(high) - dB(low)).toBeCloseTo(session.tracks.bass!.volumeDb! - session.tracks.concertina!.volumeDb!, 1)
+  expect(dB(high) - dB(low)).toBeCloseTo(
+    session.tracks.bass!.volumeDb! - session.tracks.concertina!.volumeDb!,
+    1,
+  )
   await page.keyboard.press('Control+z')
   expect((await sessionOf(page)).tracks.bass!.lanes.volume?.knots ?? []).toHaveLength(0)
 })

@@ -12,10 +12,13 @@ async function loudness(page: Page, from: number, frames: number): Promise<numbe
 
 async function select(page: Page, first: string, ...others: string[]): Promise<void> {
   await regionGroup(page, first).click({ position: { x: 20, y: 30 } })
-  for (const name of others) await regionGroup(page, name).click({ position: { x: 20, y: 30 }, modifiers: ['Shift'] })
+  for (const name of others)
+    await regionGroup(page, name).click({ position: { x: 20, y: 30 }, modifiers: ['Shift'] })
 }
 
-test('four takes are levelled against each other: shown before, one step, within 0.1 LU, undone at once', async ({ page }) => {
+test('four takes are levelled against each other: shown before, one step, within 0.1 LU, undone at once', async ({
+  page,
+}) => {
   await openSample(page)
   await page.getByRole('button', { name: 'Solo Narrator' }).click()
   await page.getByLabel('Volume of Narrator').fill('0')
@@ -53,7 +56,8 @@ test('four takes are levelled against each other: shown before, one step, within
   await page.keyboard.press('e')
   await page.getByRole('button', { name: 'Loudest without clipping' }).click()
   await expect(dialog.getByRole('row')).toHaveCount(5)
-  for (let i = 1; i <= 4; i++) await expect(dialog.getByRole('row').nth(i).getByRole('cell').last()).toHaveText(/−1\.[01] dBTP/)
+  for (let i = 1; i <= 4; i++)
+    await expect(dialog.getByRole('row').nth(i).getByRole('cell').last()).toHaveText(/−1\.[01] dBTP/)
   await dialog.getByRole('button', { name: 'Cancel' }).click()
   expect(await sessionOf(page)).toEqual({ ...before })
 
@@ -61,26 +65,37 @@ test('four takes are levelled against each other: shown before, one step, within
   await page.getByLabel('Clip gain of “walk-in, take 1”').fill('+2')
   await page.keyboard.press('Enter')
   const raised = await sessionOf(page)
-  expect(['n1', 'n2', 'n4', 'n5'].map((id) => raised.regions[id]!.clipGainDb - before.regions[id]!.clipGainDb)).toEqual([2, 2, 2, 2])
+  expect(
+    ['n1', 'n2', 'n4', 'n5'].map((id) => raised.regions[id]!.clipGainDb - before.regions[id]!.clipGainDb),
+  ).toEqual([2, 2, 2, 2])
 })
 
-test('the phrases of a take are evened out by a thread that stays editable; breaths and gaps are not raised', async ({ page }) => {
+test('the phrases of a take are evened out by a thread that stays editable; breaths and gaps are not raised', async ({
+  page,
+}) => {
   await openSample(page)
   await select(page, 'wheel pit, take 2')
   await page.keyboard.press('Shift+E')
   const dialog = page.getByRole('dialog', { name: 'Even out' })
-  await expect(dialog.getByRole('status')).toContainText(/\d phrases\. They lie [78]\.\d LU apart, then 0\.\d LU/, { timeout: 30_000 })
+  await expect(dialog.getByRole('status')).toContainText(
+    /\d phrases\. They lie [78]\.\d LU apart, then 0\.\d LU/,
+    { timeout: 30_000 },
+  )
   // Heard and seen already, but not yet a step.
   const shown = await sessionOf(page)
   expect(shown.gainThreads[shown.regions.n2!.gainThreadId!]!.knots.length).toBeGreaterThan(3)
   expect(await page.evaluate(() => window.oakenThread.getState().session.steps.length)).toBe(0)
   await dialog.getByRole('button', { name: 'Even out', exact: true }).click()
-  await expect(page.getByRole('button', { name: /^Undo: Even out in gain thread of “wheel pit, take 2”/ })).toBeVisible()
+  await expect(
+    page.getByRole('button', { name: /^Undo: Even out in gain thread of “wheel pit, take 2”/ }),
+  ).toBeVisible()
   await page.keyboard.press('Control+z')
   expect((await sessionOf(page)).regions.n2!.gainThreadId).toBeNull()
 })
 
-test('silence is cut off the ends and taken back; a breath is drawn down; a stretch is bent and scaled', async ({ page }) => {
+test('silence is cut off the ends and taken back; a breath is drawn down; a stretch is bent and scaled', async ({
+  page,
+}) => {
   await openSample(page)
   const first = await sessionOf(page)
   await page.getByRole('button', { name: 'Solo Narrator' }).click()
@@ -97,7 +112,9 @@ test('silence is cut off the ends and taken back; a breath is drawn down; a stre
   const after = await throughRing(page, start, length)
   const [from, to] = [trimmed.start - start, trimmed.start - start + trimmed.length]
   expect(firstDifference(after[0]!.slice(from, to), before[0]!.slice(from, to))).toBe(-1)
-  expect(Math.max(peakOf(before[0]!.subarray(0, from)), peakOf(before[0]!.subarray(to)))).toBeLessThan(10 ** (-53 / 20))
+  expect(Math.max(peakOf(before[0]!.subarray(0, from)), peakOf(before[0]!.subarray(to)))).toBeLessThan(
+    10 ** (-53 / 20),
+  )
   await page.keyboard.press('Control+z')
 
   // The breath before the line, from 0.1 s to 0.45 s, drawn down in the bench.
@@ -111,7 +128,8 @@ test('silence is cut off the ends and taken back; a breath is drawn down; a stre
   await page.mouse.up()
   await expect(page.getByText(/points → \d knots/).first()).toBeVisible()
   const drawn = await throughRing(page, start, length)
-  const rms = (side: Float32Array, a: number, b: number) => 10 * Math.log10(side.subarray(a * 48000, b * 48000).reduce((sum, v) => sum + v * v, 0))
+  const rms = (side: Float32Array, a: number, b: number) =>
+    10 * Math.log10(side.subarray(a * 48000, b * 48000).reduce((sum, v) => sum + v * v, 0))
   expect(rms(drawn[0]!, 0.1, 0.45) - rms(before[0]!, 0.1, 0.45)).toBeLessThan(-10)
   expect(firstDifference(drawn[0]!.slice(24500), before[0]!.slice(24500))).toBe(-1)
   await page.getByRole('button', { name: 'Point' }).click()
@@ -124,7 +142,10 @@ test('silence is cut off the ends and taken back; a breath is drawn down; a stre
   await page.keyboard.press('Enter')
   const flat = await throughRing(page, start, length)
   expect(peakOf(flat[0]!.map((v, i) => v - before[0]![i]!))).toBeLessThan(1e-6)
-  await page.getByRole('slider', { name: /^Knot 2 of the keeper/ }).last().focus()
+  await page
+    .getByRole('slider', { name: /^Knot 2 of the keeper/ })
+    .last()
+    .focus()
   await page.getByRole('textbox', { name: 'Bend' }).fill('50 %')
   await page.keyboard.press('Enter')
   await page.getByRole('textbox', { name: 'Bend' }).fill('200 %')

@@ -1,7 +1,18 @@
 import { expect, test } from '@playwright/test'
-import { bead, firstDifference, middleOf, openSample, place, regionGroup, sessionOf, throughRing } from './support'
+import {
+  bead,
+  firstDifference,
+  middleOf,
+  openSample,
+  place,
+  regionGroup,
+  sessionOf,
+  throughRing,
+} from './support'
 
-test('drone and bass are set in motion by weaves of two note values, and compared with the unshaped', async ({ page }) => {
+test('drone and bass are set in motion by weaves of two note values, and compared with the unshaped', async ({
+  page,
+}) => {
   await openSample(page)
   const still = await throughRing(page, 30 * 48000, 5 * 48000)
   await page.keyboard.press('0')
@@ -31,7 +42,9 @@ test('drone and bass are set in motion by weaves of two note values, and compare
   // On exact frames of the beat at 96 bpm: halves of a half note are 30000 frames, dotted eighths 22500 in two parts of 11250.
   expect(pan.slice(1, -2).every((k, i, all) => i === 0 || k.frame - all[i - 1]!.frame === 30000)).toBe(true)
   expect(pan.filter((k) => k.shape === 's-curve').length).toBeGreaterThan(10)
-  expect(volume.slice(1, -3).every((k, i, all) => i === 0 || k.frame - all[i - 1]!.frame === 11250)).toBe(true)
+  expect(volume.slice(1, -3).every((k, i, all) => i === 0 || k.frame - all[i - 1]!.frame === 11250)).toBe(
+    true,
+  )
   expect(volume.every((k) => k.value <= 10 ** (-12 / 60) + 1e-9)).toBe(true)
   const moved = await throughRing(page, 30 * 48000, 5 * 48000)
   expect(firstDifference(moved[0]!, still[0]!)).toBeGreaterThan(-1)
@@ -54,7 +67,9 @@ test('drone and bass are set in motion by weaves of two note values, and compare
   expect(firstDifference((await throughRing(page, 30 * 48000, 5 * 48000))[0]!, shaped[0]!)).toBe(-1)
 })
 
-test('riding: the fader held while it plays writes the lane, lets it return, and a simulated fader latches; one step a pass', async ({ page }) => {
+test('riding: the fader held while it plays writes the lane, lets it return, and a simulated fader latches; one step a pass', async ({
+  page,
+}) => {
   await openSample(page)
   const steps = () => page.evaluate(() => window.oakenThread.getState().session.steps.map((s) => s.label))
   const lane = async (track: string) => (await sessionOf(page)).tracks[track]!.lanes.volume!
@@ -102,7 +117,12 @@ test('riding: the fader held while it plays writes the lane, lets it return, and
   // Latch, by a fader that speaks MIDI: what was moved stays until it stops.
   await page.getByRole('button', { name: 'Ride: touch' }).click()
   await page.getByText('Latch', { exact: true }).click()
-  await page.getByLabel('Fader', { exact: false }).getByRole('combobox').or(page.getByRole('combobox', { name: /^Fader/ })).first().selectOption('simulated')
+  await page
+    .getByLabel('Fader', { exact: false })
+    .getByRole('combobox')
+    .or(page.getByRole('combobox', { name: /^Fader/ }))
+    .first()
+    .selectOption('simulated')
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'Narrator', exact: true }).click()
   await page.keyboard.press('Home')
@@ -118,7 +138,9 @@ test('riding: the fader held while it plays writes the lane, lets it return, and
   const latched = await lane(narrator)
   // From 96 to 66 of 127, and held there to the end of the pass.
   expect(Math.min(...latched.knots.map((k) => k.value))).toBeCloseTo(66 / 127, 6)
-  expect(latched.knots.filter((k) => Math.abs(k.value - 66 / 127) < 1e-9).at(-1)!.frame - latched.knots[0]!.frame).toBeGreaterThan(24_000)
+  expect(
+    latched.knots.filter((k) => Math.abs(k.value - 66 / 127) < 1e-9).at(-1)!.frame - latched.knots[0]!.frame,
+  ).toBeGreaterThan(24_000)
   expect((await steps()).at(-1)).toBe('Ride in volume of “Narrator”')
   await page.keyboard.press('Control+z')
   expect((await sessionOf(page)).tracks[narrator]!.lanes.volume?.knots ?? []).toEqual([])

@@ -1,7 +1,20 @@
 import { expect, test } from '@playwright/test'
-import { drag, middleOf, openSample, peakOf, playedLive, playedOn, regionGroup, sessionOf, throughRing } from './support'
+import {
+  drag,
+  middleOf,
+  openSample,
+  peakOf,
+  playedLive,
+  playedOn,
+  regionGroup,
+  sessionOf,
+  throughRing,
+} from './support'
 
-test('a minute of the sample session plays without an underrun while another tab is open', async ({ context, page }) => {
+test('a minute of the sample session plays without an underrun while another tab is open', async ({
+  context,
+  page,
+}) => {
   await openSample(page)
   const idle = await context.newPage()
   await idle.goto('/help')
@@ -12,7 +25,9 @@ test('a minute of the sample session plays without an underrun while another tab
   expect(underruns).toBe(0)
 })
 
-test('seeking, dragging the ruler, mute, solo and the history change what goes through the ring', async ({ page }) => {
+test('seeking, dragging the ruler, mute, solo and the history change what goes through the ring', async ({
+  page,
+}) => {
   await openSample(page)
   const level = async () => peakOf((await throughRing(page, 60 * 48000, 24000))[0]!)
   const all = await level()
@@ -33,10 +48,14 @@ test('seeking, dragging the ruler, mute, solo and the history change what goes t
   expect(await level()).toBeLessThan(without)
   await page.mouse.click(area.x + 400, area.y - 20)
   const { view } = await page.evaluate(() => window.oakenThread.getState().view)
-  expect(await page.evaluate(() => window.oakenThread.getPlayer().position())).toBe(Math.round(view.left + 400 * view.framesPerPixel))
+  expect(await page.evaluate(() => window.oakenThread.getPlayer().position())).toBe(
+    Math.round(view.left + 400 * view.framesPerPixel),
+  )
 })
 
-test('Space plays and pauses whatever was pressed last with the pointer; a button reached by key keeps its own Space', async ({ page }) => {
+test('Space plays and pauses whatever was pressed last with the pointer; a button reached by key keeps its own Space', async ({
+  page,
+}) => {
   await openSample(page)
   const playing = () => page.evaluate(() => window.oakenThread.getState().transport.playing)
   const soloed = async () => (await sessionOf(page)).tracks.concertina!.soloed
@@ -57,39 +76,48 @@ test('Space plays and pauses whatever was pressed last with the pointer; a butto
   expect(await playing()).toBe(false)
 })
 
-test('an edit while playing is heard soon, and moves the picture in the same frame', { tag: '@alone' }, async ({ page }) => {
-  await openSample(page)
-  await regionGroup(page, 'drone in G').click({ position: { x: 60, y: 30 } })
-  const { channels } = await playedLive(page, 60, 0.2)
-  expect(peakOf(channels[0]!)).toBeGreaterThan(0.005)
-  // Every track but the concertina silent, so that its fall can be seen at the output; the tab's own clock measures.
-  await page.getByRole('button', { name: 'Solo Concertina' }).click()
-  await page.evaluate(() => window.oakenThread.getPlayer().seek(60 * 48000))
-  await page.getByRole('button', { name: 'Play', exact: true }).click()
-  await page.waitForTimeout(700)
-  const delay = await page.evaluate(async () => {
-    const player = window.oakenThread.getPlayer() as unknown as { node: AudioWorkletNode; beginCapture(): void; endCapture(): unknown[] }
-    let quietAt = 0
-    const before = player.node.port.onmessage!
-    player.node.port.onmessage = (event: MessageEvent) => {
-      const captured = (event.data as { captured?: { left: Float32Array } }).captured
-      if (captured && !quietAt && captured.left.every((x) => Math.abs(x) < 1e-4)) quietAt = performance.now()
-      before.call(player.node.port, event)
-    }
-    player.beginCapture()
-    const field = document.querySelector<HTMLInputElement>('[data-field="clip-gain"]')!
-    const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')!.set!
-    field.focus()
-    set.call(field, '-72')
-    field.dispatchEvent(new Event('input', { bubbles: true }))
-    await new Promise((resolve) => setTimeout(resolve, 50))
-    const begun = performance.now()
-    field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }))
-    for (let i = 0; i < 200 && !quietAt; i++) await new Promise((resolve) => setTimeout(resolve, 5))
-    player.endCapture()
-    return quietAt - begun
-  })
-  console.log(`edit → at the output: ${delay.toFixed(0)} ms`)
-  expect(delay).toBeGreaterThan(0)
-  expect(delay).toBeLessThan(1000)
-})
+test(
+  'an edit while playing is heard soon, and moves the picture in the same frame',
+  { tag: '@alone' },
+  async ({ page }) => {
+    await openSample(page)
+    await regionGroup(page, 'drone in G').click({ position: { x: 60, y: 30 } })
+    const { channels } = await playedLive(page, 60, 0.2)
+    expect(peakOf(channels[0]!)).toBeGreaterThan(0.005)
+    // Every track but the concertina silent, so that its fall can be seen at the output; the tab's own clock measures.
+    await page.getByRole('button', { name: 'Solo Concertina' }).click()
+    await page.evaluate(() => window.oakenThread.getPlayer().seek(60 * 48000))
+    await page.getByRole('button', { name: 'Play', exact: true }).click()
+    await page.waitForTimeout(700)
+    const delay = await page.evaluate(async () => {
+      const player = window.oakenThread.getPlayer() as unknown as {
+        node: AudioWorkletNode
+        beginCapture(): void
+        endCapture(): unknown[]
+      }
+      let quietAt = 0
+      const before = player.node.port.onmessage!
+      player.node.port.onmessage = (event: MessageEvent) => {
+        const captured = (event.data as { captured?: { left: Float32Array } }).captured
+        if (captured && !quietAt && captured.left.every((x) => Math.abs(x) < 1e-4))
+          quietAt = performance.now()
+        before.call(player.node.port, event)
+      }
+      player.beginCapture()
+      const field = document.querySelector<HTMLInputElement>('[data-field="clip-gain"]')!
+      const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')!.set!
+      field.focus()
+      set.call(field, '-72')
+      field.dispatchEvent(new Event('input', { bubbles: true }))
+      await new Promise((resolve) => setTimeout(resolve, 50))
+      const begun = performance.now()
+      field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }))
+      for (let i = 0; i < 200 && !quietAt; i++) await new Promise((resolve) => setTimeout(resolve, 5))
+      player.endCapture()
+      return quietAt - begun
+    })
+    console.log(`edit → at the output: ${delay.toFixed(0)} ms`)
+    expect(delay).toBeGreaterThan(0)
+    expect(delay).toBeLessThan(1000)
+  },
+)

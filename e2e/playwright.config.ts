@@ -17,8 +17,23 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--autoplay-policy=no-user-gesture-required'],
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--autoplay-policy=no-user-gesture-required',
+      ],
     },
   },
-  webServer: { command: 'node ../node_modules/tsx/dist/cli.mjs ../server/main.ts', env: { PORT: String(port) }, port, reuseExistingServer: false, stdout: 'ignore' },
+  webServer: {
+    command: 'node ../node_modules/tsx/dist/cli.mjs ../server/main.ts',
+    env: { PORT: String(port) },
+    port,
+    reuseExistingServer: false,
+    stdout: 'ignore',
+  },
 })

@@ -6,10 +6,14 @@ async function turn(page: Page, deltaX: number, deltaY: number): Promise<void> {
   const area = (await page.getByTestId('timeline').boundingBox())!
   await page.mouse.move(area.x + 300, area.y + 40)
   await page.mouse.wheel(deltaX, deltaY)
-  await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve))))
+  await page.evaluate(
+    () => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve))),
+  )
 }
 
-test('rows that come into sight show the session as it is, their heads beside them, and a key leads on to those that are not yet seen', async ({ page }) => {
+test('rows that come into sight show the session as it is, their heads beside them, and a key leads on to those that are not yet seen', async ({
+  page,
+}) => {
   await page.setViewportSize({ width: 1280, height: 660 })
   await openSample(page)
   const area = (await page.getByTestId('timeline').boundingBox())!
@@ -24,11 +28,17 @@ test('rows that come into sight show the session as it is, their heads beside th
   await page.keyboard.press('ArrowUp')
   await turn(page, 0, 2000)
   expect(await timelineHolds('gulls')).toBe(true)
-  for (const name of ['gulls', 'drone in D']) expect(await regionGroup(page, name).first().getAttribute('aria-label')).toContain('clip gain +1.0 dB, selected')
+  for (const name of ['gulls', 'drone in D'])
+    expect(await regionGroup(page, name).first().getAttribute('aria-label')).toContain(
+      'clip gain +1.0 dB, selected',
+    )
   const { tracks, trackIds, regions } = await sessionOf(page)
   for (const trackId of trackIds.slice(-3)) {
     const region = Object.values(regions).find((r) => r.trackId === trackId)!
-    const [head, handle] = [await page.getByRole('region', { name: tracks[trackId]!.name, exact: true }).boundingBox(), await regionGroup(page, region.name).first().boundingBox()]
+    const [head, handle] = [
+      await page.getByRole('region', { name: tracks[trackId]!.name, exact: true }).boundingBox(),
+      await regionGroup(page, region.name).first().boundingBox(),
+    ]
     expect(handle!.y - head!.y).toBeCloseTo(3, 0)
   }
   // Where lanes are opened above, rows stand below them, and nothing is left where it was.
@@ -55,7 +65,13 @@ test('rows that come into sight show the session as it is, their heads beside th
     if ((await focus.getAttribute('role')) !== 'group') continue
     named.push(label)
     const { x, y, width, height } = (await focus.boundingBox())!
-    expect([label, y >= area.y - 1 && y + Math.min(height, 40) <= area.y + area.height + 1 && x + width > area.x && x < area.x + area.width]).toEqual([label, true])
+    expect([
+      label,
+      y >= area.y - 1 &&
+        y + Math.min(height, 40) <= area.y + area.height + 1 &&
+        x + width > area.x &&
+        x < area.x + area.width,
+    ]).toEqual([label, true])
   }
   expect(named.length).toBeGreaterThan(10)
   expect(named.at(-1)).toMatch(/^gulls/)

@@ -8,15 +8,40 @@ import { openSample, playedOn } from './support'
 
 /** A package with so many tracks of 20 regions of one second of sound each, `shape` for the lanes of each. */
 function large(tracks: number, shape: (track: Track) => Track = (track) => track): Uint8Array<ArrayBuffer> {
-  const sound = [Float32Array.from({ length: 48000 }, (_, n) => Math.round(Math.sin(n / 20) * Math.exp(-n / 20000) * 16000) / 32768)]
+  const sound = [
+    Float32Array.from(
+      { length: 48000 },
+      (_, n) => Math.round(Math.sin(n / 20) * Math.exp(-n / 20000) * 16000) / 32768,
+    ),
+  ]
   const hash = new SamplesHash()
   hash.add(sound)
-  const session: Session = { ...createSession('tide-mill', 'Large', 48000), sources: { s: { id: 's', name: 's.wav', channels: 1, frames: 48000, sampleRate: 48000, sha256: hash.hex() } } }
+  const session: Session = {
+    ...createSession('tide-mill', 'Large', 48000),
+    sources: {
+      s: { id: 's', name: 's.wav', channels: 1, frames: 48000, sampleRate: 48000, sha256: hash.hex() },
+    },
+  }
   for (let t = 0; t < tracks; t++) {
     session.trackIds.push(`t${t}`)
     session.tracks[`t${t}`] = shape(createTrack(`t${t}`, `Track ${t + 1}`, 1, t))
     for (let r = 0; r < 20; r++) {
-      const region: Region = { id: `r${t}-${r}`, trackId: `t${t}`, sourceId: 's', start: r * 60000 + t * 100, offset: 0, length: 48000, name: `hit ${r + 1}`, clipGainDb: -(r % 7), polarity: 1, reversed: false, muted: false, gainThreadId: null, fadeIn: null, fadeOut: null }
+      const region: Region = {
+        id: `r${t}-${r}`,
+        trackId: `t${t}`,
+        sourceId: 's',
+        start: r * 60000 + t * 100,
+        offset: 0,
+        length: 48000,
+        name: `hit ${r + 1}`,
+        clipGainDb: -(r % 7),
+        polarity: 1,
+        reversed: false,
+        muted: false,
+        gainThreadId: null,
+        fadeIn: null,
+        fadeOut: null,
+      }
       session.regions[region.id] = region
     }
   }
@@ -24,7 +49,9 @@ function large(tracks: number, shape: (track: Track) => Track = (track) => track
 }
 
 async function openPackage(page: Page, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
-  await page.route('**/sample/tide-mill.oaken.zip', (route) => route.fulfill({ body: Buffer.from(bytes), contentType: 'application/zip' }))
+  await page.route('**/sample/tide-mill.oaken.zip', (route) =>
+    route.fulfill({ body: Buffer.from(bytes), contentType: 'application/zip' }),
+  )
   await page.goto('/session/tide-mill')
   await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 60_000 })
 }
@@ -38,63 +65,102 @@ function report(what: string, frames: FrameTimes, arithmetic: FrameTimes): void 
   expect(p95(frames.own)).toBeLessThan(MOST * median(arithmetic.own))
 }
 
-test('100 tracks and 2000 regions: dragging the gain of all, scrolling, and a saved step', { tag: '@alone' }, async ({ page }) => {
-  await openPackage(page, large(100))
-  // Seams and overloads of all are looked for first; the drag is measured at rest.
-  await page.waitForTimeout(12_000)
-  await page.keyboard.press('Control+a')
-  const hem = page.getByRole('slider', { name: 'Clip gain of hit 5' }).first()
-  const box = (await hem.boundingBox())!
-  const work = await framesOf(page, 240, { dragFrom: { x: box.x + box.width / 2, y: box.y + box.height / 2 } })
-  const arithmetic = await framesOf(page, 240, 'arithmetic')
-  report('2000 regions dragged', work, arithmetic)
-  console.log(`pure arithmetic beside it: ${frameWords(arithmetic)}`)
-  const { steps, session } = await page.evaluate(() => window.oakenThread.getState().session)
-  expect(steps.map((s) => s.label)).toEqual(['Clip gain of 2000 regions'])
-  // All moved together: their differences are those of before.
-  expect(session!.regions['r99-6']!.clipGainDb - session!.regions['r0-0']!.clipGainDb).toBeCloseTo(-6, 9)
-  expect(session!.regions['r50-3']!.clipGainDb).toBeGreaterThan(-3)
-  await page.evaluate(() => window.oakenThread.whenSaved())
-  await page.keyboard.press('Control+z')
-  expect((await page.evaluate(() => window.oakenThread.getState().session.session!.regions['r50-3']!.clipGainDb))).toBe(-3)
-})
+test(
+  '100 tracks and 2000 regions: dragging the gain of all, scrolling, and a saved step',
+  { tag: '@alone' },
+  async ({ page }) => {
+    await openPackage(page, large(100))
+    // Seams and overloads of all are looked for first; the drag is measured at rest.
+    await page.waitForTimeout(12_000)
+    await page.keyboard.press('Control+a')
+    const hem = page.getByRole('slider', { name: 'Clip gain of hit 5' }).first()
+    const box = (await hem.boundingBox())!
+    const work = await framesOf(page, 240, {
+      dragFrom: { x: box.x + box.width / 2, y: box.y + box.height / 2 },
+    })
+    const arithmetic = await framesOf(page, 240, 'arithmetic')
+    report('2000 regions dragged', work, arithmetic)
+    console.log(`pure arithmetic beside it: ${frameWords(arithmetic)}`)
+    const { steps, session } = await page.evaluate(() => window.oakenThread.getState().session)
+    expect(steps.map((s) => s.label)).toEqual(['Clip gain of 2000 regions'])
+    // All moved together: their differences are those of before.
+    expect(session!.regions['r99-6']!.clipGainDb - session!.regions['r0-0']!.clipGainDb).toBeCloseTo(-6, 9)
+    expect(session!.regions['r50-3']!.clipGainDb).toBeGreaterThan(-3)
+    await page.evaluate(() => window.oakenThread.whenSaved())
+    await page.keyboard.press('Control+z')
+    expect(
+      await page.evaluate(() => window.oakenThread.getState().session.session!.regions['r50-3']!.clipGainDb),
+    ).toBe(-3)
+  },
+)
 
-test('24 tracks with 5000 knots each on volume and pan: played without a gap, scrolled and dragged', { tag: '@alone' }, async ({ page }) => {
-  // A knot every 10 ms and more, over 25 s of session.
-  const knots = (low: number, high: number): Knot[] => Array.from({ length: 5000 }, (_, i) => ({ frame: i * 250, value: low + (high - low) * (0.5 + 0.5 * Math.sin(i / 7) * Math.cos(i / 31)), shape: 'line', bend: 0 }))
-  const lanes = { volume: { bypassed: false, visible: true, knots: knots(0.3, 0.6) }, pan: { bypassed: false, visible: true, knots: knots(-0.8, 0.8) } }
-  await openPackage(page, large(24, (track) => ({ ...track, volumeDb: -24, lanes })))
-  await page.waitForTimeout(4000)
-  await page.getByRole('button', { name: 'Play', exact: true }).click()
-  const { position, underruns } = await playedOn(page, 5)
-  await page.getByRole('button', { name: 'Pause', exact: true }).click()
-  console.log(`24 × 2 lanes of 5000 knots: ${(position / 48000).toFixed(1)} s played, ${underruns} underruns`)
-  expect(underruns).toBe(0)
-  await page.getByRole('button', { name: /^Volume of the track/ }).click()
-  for (let i = 0; i < 6; i++) await page.keyboard.press('Equal')
-  await page.waitForTimeout(1500)
-  const arithmetic = await framesOf(page, 240, 'arithmetic')
-  console.log(`pure arithmetic: ${frameWords(arithmetic)}`)
-  report('scrolling over these lanes', await framesOf(page, 240, 'scroll'), arithmetic)
-  await page.waitForTimeout(1500)
-  report('scrolling down through the tracks and up again', await framesOf(page, 240, 'scroll down'), arithmetic)
-  for (let i = 0; i < 6; i++) await page.keyboard.press('Equal')
-  await page.waitForTimeout(1000)
-  // A knot in sight, in the middle of the picture.
-  const area = (await page.getByTestId('timeline').boundingBox())!
-  const places = await page.getByTestId('timeline').locator('[data-handle="knot"]').evaluateAll((all) => all.flatMap((knot) => {
-    const { x, y, width, height } = knot.getBoundingClientRect()
-    const middle = { x: x + width / 2, y: y + height / 2 }
-    // One that lies on top, so that a hand can take it.
-    return document.elementFromPoint(middle.x, middle.y) === knot ? [middle] : []
-  }))
-  const knot = places.find((p) => p.x > area.x + 300 && p.x < area.x + area.width - 100 && p.y < area.y + 80)!
-  const before = await page.evaluate(() => JSON.stringify(window.oakenThread.getState().session.session!.tracks.t0!.lanes.volume!.knots.length))
-  report('dragging a knot among them', await framesOf(page, 240, { dragFrom: knot }), arithmetic)
-  const { steps, session } = await page.evaluate(() => window.oakenThread.getState().session)
-  expect(steps).toHaveLength(1)
-  expect(String(session!.tracks.t0!.lanes.volume!.knots.length)).toBe(before)
-})
+test(
+  '24 tracks with 5000 knots each on volume and pan: played without a gap, scrolled and dragged',
+  { tag: '@alone' },
+  async ({ page }) => {
+    // A knot every 10 ms and more, over 25 s of session.
+    const knots = (low: number, high: number): Knot[] =>
+      Array.from({ length: 5000 }, (_, i) => ({
+        frame: i * 250,
+        value: low + (high - low) * (0.5 + 0.5 * Math.sin(i / 7) * Math.cos(i / 31)),
+        shape: 'line',
+        bend: 0,
+      }))
+    const lanes = {
+      volume: { bypassed: false, visible: true, knots: knots(0.3, 0.6) },
+      pan: { bypassed: false, visible: true, knots: knots(-0.8, 0.8) },
+    }
+    await openPackage(
+      page,
+      large(24, (track) => ({ ...track, volumeDb: -24, lanes })),
+    )
+    await page.waitForTimeout(4000)
+    await page.getByRole('button', { name: 'Play', exact: true }).click()
+    const { position, underruns } = await playedOn(page, 5)
+    await page.getByRole('button', { name: 'Pause', exact: true }).click()
+    console.log(
+      `24 × 2 lanes of 5000 knots: ${(position / 48000).toFixed(1)} s played, ${underruns} underruns`,
+    )
+    expect(underruns).toBe(0)
+    await page.getByRole('button', { name: /^Volume of the track/ }).click()
+    for (let i = 0; i < 6; i++) await page.keyboard.press('Equal')
+    await page.waitForTimeout(1500)
+    const arithmetic = await framesOf(page, 240, 'arithmetic')
+    console.log(`pure arithmetic: ${frameWords(arithmetic)}`)
+    report('scrolling over these lanes', await framesOf(page, 240, 'scroll'), arithmetic)
+    await page.waitForTimeout(1500)
+    report(
+      'scrolling down through the tracks and up again',
+      await framesOf(page, 240, 'scroll down'),
+      arithmetic,
+    )
+    for (let i = 0; i < 6; i++) await page.keyboard.press('Equal')
+    await page.waitForTimeout(1000)
+    // A knot in sight, in the middle of the picture.
+    const area = (await page.getByTestId('timeline').boundingBox())!
+    const places = await page
+      .getByTestId('timeline')
+      .locator('[data-handle="knot"]')
+      .evaluateAll((all) =>
+        all.flatMap((knot) => {
+          const { x, y, width, height } = knot.getBoundingClientRect()
+          const middle = { x: x + width / 2, y: y + height / 2 }
+          // One that lies on top, so that a hand can take it.
+          return document.elementFromPoint(middle.x, middle.y) === knot ? [middle] : []
+        }),
+      )
+    const knot = places.find(
+      (p) => p.x > area.x + 300 && p.x < area.x + area.width - 100 && p.y < area.y + 80,
+    )!
+    const before = await page.evaluate(() =>
+      JSON.stringify(window.oakenThread.getState().session.session!.tracks.t0!.lanes.volume!.knots.length),
+    )
+    report('dragging a knot among them', await framesOf(page, 240, { dragFrom: knot }), arithmetic)
+    const { steps, session } = await page.evaluate(() => window.oakenThread.getState().session)
+    expect(steps).toHaveLength(1)
+    expect(String(session!.tracks.t0!.lanes.volume!.knots.length)).toBe(before)
+  },
+)
 
 test('scrolling the sample session: frame times', { tag: '@alone' }, async ({ page }) => {
   await openSample(page)

@@ -5,9 +5,24 @@ import { expect, test } from '@playwright/test'
 import { bytesOf } from '../src/formats/bytes'
 import { readPackage, writePackage } from '../src/formats/package'
 import { decodeWav, readWavHeader } from '../src/formats/wav-read'
-import { deliver, drag, firstDifference, fromRoot, middleOf, openSample, peakOf, playedLive, regionGroup, sessionOf, throughRing, whenSaved } from './support'
+import {
+  deliver,
+  drag,
+  firstDifference,
+  fromRoot,
+  middleOf,
+  openSample,
+  peakOf,
+  playedLive,
+  regionGroup,
+  sessionOf,
+  throughRing,
+  whenSaved,
+} from './support'
 
-test('hear the sample session, turn one region down, fade it, take home a file that equals what was heard', async ({ page }, info) => {
+test('hear the sample session, turn one region down, fade it, take home a file that equals what was heard', async ({
+  page,
+}, info) => {
   await openSample(page)
   // Turn the region with the shouted line down by typing, and fade it in by its handle.
   const region = regionGroup(page, 'wheel pit, take 2')
@@ -36,7 +51,12 @@ test('hear the sample session, turn one region down, fade it, take home a file t
   // The whole of what went through the ring, and all that was heard live, is the file to the bit.
   for (const c of [0, 1]) {
     expect(firstDifference(ring[c]!, file.channels[c]!)).toBe(-1)
-    expect(firstDifference(heard.channels[c]!, file.channels[c]!.slice(heard.from, heard.from + heard.channels[c]!.length))).toBe(-1)
+    expect(
+      firstDifference(
+        heard.channels[c]!,
+        file.channels[c]!.slice(heard.from, heard.from + heard.channels[c]!.length),
+      ),
+    ).toBe(-1)
   }
 
   // And so is what the command line makes of the same session.
@@ -45,7 +65,15 @@ test('hear the sample session, turn one region down, fade it, take home a file t
   fs.mkdirSync(path.dirname(packed), { recursive: true })
   fs.writeFileSync(packed, writePackage(session, sample.audio))
   const wav = info.outputPath('mix.wav')
-  execFileSync(process.execPath, [fromRoot('cli/oaken.mjs'), 'render', packed, '-o', wav, '--format', 'wav32f'])
+  execFileSync(process.execPath, [
+    fromRoot('cli/oaken.mjs'),
+    'render',
+    packed,
+    '-o',
+    wav,
+    '--format',
+    'wav32f',
+  ])
   const bytes = fs.readFileSync(wav)
   const header = await readWavHeader(bytesOf(bytes))
   const channels = decodeWav(header, bytes.subarray(header.dataFrom, header.dataFrom + header.frames * 8), 0)
@@ -53,12 +81,34 @@ test('hear the sample session, turn one region down, fade it, take home a file t
 
   // The region really is 7.5 dB lower where nothing else sounds louder: compare with the untouched render.
   const untouched = path.join(path.dirname(wav), 'plain.wav')
-  execFileSync(process.execPath, [fromRoot('cli/oaken.mjs'), 'render', packed, '-o', untouched, '--format', 'wav32f', '--track', 'Narrator', '--unshaped'])
-  execFileSync(process.execPath, [fromRoot('cli/oaken.mjs'), 'render', packed, '-o', wav, '--format', 'wav32f', '--track', 'Narrator'])
+  execFileSync(process.execPath, [
+    fromRoot('cli/oaken.mjs'),
+    'render',
+    packed,
+    '-o',
+    untouched,
+    '--format',
+    'wav32f',
+    '--track',
+    'Narrator',
+    '--unshaped',
+  ])
+  execFileSync(process.execPath, [
+    fromRoot('cli/oaken.mjs'),
+    'render',
+    packed,
+    '-o',
+    wav,
+    '--format',
+    'wav32f',
+    '--track',
+    'Narrator',
+  ])
   const rms = (file: string) => {
     const data = fs.readFileSync(file)
     let sum = 0
-    for (let at = data.length - (90 - 29) * 48000 * 8; at < data.length - (90 - 30) * 48000 * 8; at += 4) sum += data.readFloatLE(at) ** 2
+    for (let at = data.length - (90 - 29) * 48000 * 8; at < data.length - (90 - 30) * 48000 * 8; at += 4)
+      sum += data.readFloatLE(at) ** 2
     return 10 * Math.log10(sum)
   }
   expect(rms(wav) - rms(untouched)).toBeCloseTo(-7.5, 3)
@@ -77,7 +127,9 @@ test('delivers 16 bit with dither, can be cancelled, and says when the mix clips
   await expect(page.getByRole('button', { name: 'Render the mix' })).toBeVisible()
   await page.goBack()
   const file = await deliver(page, 'WAV, 16 bit')
-  expect(file.said).toMatch(/Highest peak \+\d+\.\d+ dBFS\. \d+ samples clipped\. Lower the mix by \d+\.\d dB/)
+  expect(file.said).toMatch(
+    /Highest peak \+\d+\.\d+ dBFS\. \d+ samples clipped\. Lower the mix by \d+\.\d dB/,
+  )
   expect(file.header.bitsPerSample).toBe(16)
   expect(peakOf(file.channels[0]!.subarray(25 * 48000, 35 * 48000))).toBeGreaterThan(0.9)
 })
@@ -85,27 +137,46 @@ test('delivers 16 bit with dither, can be cancelled, and says when the mix clips
 test('a 1 kHz sine comes out of the page as the formula says', async ({ page }) => {
   const frames = 96000
   const { wavHeader, WavEncoder } = await import('../src/formats/wav-write')
-  const sine = Float32Array.from({ length: frames }, (_, n) => 0.1 * Math.sin((2 * Math.PI * 1000 * n) / 48000))
+  const sine = Float32Array.from(
+    { length: frames },
+    (_, n) => 0.1 * Math.sin((2 * Math.PI * 1000 * n) / 48000),
+  )
   const info = { format: 'wav32f' as const, channels: 1 as const, sampleRate: 48000, frames, seed: null }
   await page.goto('/')
-  await page.getByLabel('Import audio files').setInputFiles({ name: 'sine.wav', mimeType: 'audio/wav', buffer: Buffer.concat([wavHeader(info), new WavEncoder(info).encode([sine])]) })
+  await page.getByLabel('Import audio files').setInputFiles({
+    name: 'sine.wav',
+    mimeType: 'audio/wav',
+    buffer: Buffer.concat([wavHeader(info), new WavEncoder(info).encode([sine])]),
+  })
   await expect(page.getByTestId('timeline')).toBeVisible()
   await regionGroup(page, 'sine').click({ position: { x: 200, y: 30 } })
-  for (const [label, value] of [['Clip gain', '-6 dB'], ['Fade in', '1 s']] as const) {
+  for (const [label, value] of [
+    ['Clip gain', '-6 dB'],
+    ['Fade in', '1 s'],
+  ] as const) {
     await page.getByLabel(label, { exact: true }).fill(value)
     await page.keyboard.press('Enter')
   }
-  for (const [label, value] of [['Volume of sine', '-3'], ['Pan of sine', 'R50']] as const) {
+  for (const [label, value] of [
+    ['Volume of sine', '-3'],
+    ['Pan of sine', 'R50'],
+  ] as const) {
     await page.getByLabel(label, { exact: true }).fill(value)
     await page.keyboard.press('Enter')
   }
   const { channels } = await deliver(page, 'WAV, 32-bit float')
-  const worst = (c: number, pan: number) => channels[c]!.reduce((most, x, n) => Math.max(most, Math.abs(x - sine[n]! * 10 ** (-9 / 20) * Math.min(1, n / 48000) * pan)), 0)
+  const worst = (c: number, pan: number) =>
+    channels[c]!.reduce(
+      (most, x, n) => Math.max(most, Math.abs(x - sine[n]! * 10 ** (-9 / 20) * Math.min(1, n / 48000) * pan)),
+      0,
+    )
   expect(worst(0, Math.cos((0.75 * Math.PI) / 2))).toBeLessThan(1e-6)
   expect(worst(1, Math.sin((0.75 * Math.PI) / 2))).toBeLessThan(1e-6)
 })
 
-test('without shared memory blocks travel by message: it is said, and what is heard is still what is rendered', async ({ page }) => {
+test('without shared memory blocks travel by message: it is said, and what is heard is still what is rendered', async ({
+  page,
+}) => {
   await page.route('**/*', async (route) => {
     const response = await route.fetch()
     const headers = { ...response.headers() }
@@ -120,5 +191,11 @@ test('without shared memory blocks travel by message: it is said, and what is he
   expect(heard.channels[0]!.length).toBeGreaterThan(40000)
   expect(peakOf(heard.channels[0]!)).toBeGreaterThan(0.05)
   const file = await deliver(page, 'WAV, 32-bit float')
-  for (const c of [0, 1]) expect(firstDifference(heard.channels[c]!, file.channels[c]!.slice(heard.from, heard.from + heard.channels[c]!.length))).toBe(-1)
+  for (const c of [0, 1])
+    expect(
+      firstDifference(
+        heard.channels[c]!,
+        file.channels[c]!.slice(heard.from, heard.from + heard.channels[c]!.length),
+      ),
+    ).toBe(-1)
 })

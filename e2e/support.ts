@@ -20,14 +20,21 @@ export async function openSample(page: Page): Promise<void> {
   await expect(page.getByRole('heading', { name: 'The Tide Mill' })).toBeVisible()
 }
 
-export const sessionOf = (page: Page) => page.evaluate((): Session => window.oakenThread.getState().session.session!)
+export const sessionOf = (page: Page) =>
+  page.evaluate((): Session => window.oakenThread.getState().session.session!)
 export const whenSaved = (page: Page) => page.evaluate(() => window.oakenThread.whenSaved())
 
 /** The region's place on the screen. */
-export const regionGroup = (page: Page, name: string): Locator => page.getByRole('group', { name: new RegExp(`^${name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}, `) })
+export const regionGroup = (page: Page, name: string): Locator =>
+  page.getByRole('group', { name: new RegExp(`^${name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}, `) })
 
 /** Drags from a point by a distance, in steps, with keys held. */
-export async function drag(page: Page, from: { x: number; y: number }, by: { dx?: number; dy?: number }, steps = 5): Promise<void> {
+export async function drag(
+  page: Page,
+  from: { x: number; y: number },
+  by: { dx?: number; dy?: number },
+  steps = 5,
+): Promise<void> {
   await page.mouse.move(from.x, from.y)
   await page.mouse.down()
   await page.mouse.move(from.x + (by.dx ?? 0), from.y + (by.dy ?? 0), { steps })
@@ -55,15 +62,23 @@ const ENCODE = `(x) => {
 
 /** What goes through the ring when the session is played from a frame on. */
 export async function throughRing(page: Page, from: number, frames: number): Promise<Float32Array[]> {
-  const sides = await page.evaluate<string[]>(`window.oakenThread.getPlayer().drain(${from}, ${frames}).then(({ left, right }) => [left, right].map(${ENCODE}))`)
+  const sides = await page.evaluate<string[]>(
+    `window.oakenThread.getPlayer().drain(${from}, ${frames}).then(({ left, right }) => [left, right].map(${ENCODE}))`,
+  )
   return sides.map(floatsFrom)
 }
 
 /** Plays from a time for a while and returns what the audio thread put out, and the session frame at which it begins. */
-export async function playedLive(page: Page, fromSeconds: number, forSeconds: number): Promise<{ from: number; channels: Float32Array[] }> {
+export async function playedLive(
+  page: Page,
+  fromSeconds: number,
+  forSeconds: number,
+): Promise<{ from: number; channels: Float32Array[] }> {
   await page.evaluate((s) => window.oakenThread.getPlayer().seek(s * 48000), fromSeconds)
   await page.getByRole('button', { name: 'Play', exact: true }).click()
-  await expect.poll(() => page.evaluate(() => window.oakenThread.getPlayer().position())).toBeGreaterThan((fromSeconds + 0.05) * 48000)
+  await expect
+    .poll(() => page.evaluate(() => window.oakenThread.getPlayer().position()))
+    .toBeGreaterThan((fromSeconds + 0.05) * 48000)
   // In two calls: a promise that the page alone waits for is now and then let go by the browser.
   await page.evaluate(() => window.oakenThread.getPlayer().beginCapture())
   await page.waitForTimeout(forSeconds * 1000)
@@ -82,9 +97,18 @@ export async function playedLive(page: Page, fromSeconds: number, forSeconds: nu
 }
 
 /** Waits until what plays has come so far (seconds of the session); the position (frames) and the underruns until then. */
-export async function playedOn(page: Page, seconds: number): Promise<{ position: number; underruns: number }> {
-  const now = () => page.evaluate(() => ({ position: window.oakenThread.getPlayer().position(), underruns: window.oakenThread.getPlayer().underruns }))
-  await expect.poll(async () => (await now()).position, { timeout: seconds * 2000 + 30_000 }).toBeGreaterThan(seconds * 48000)
+export async function playedOn(
+  page: Page,
+  seconds: number,
+): Promise<{ position: number; underruns: number }> {
+  const now = () =>
+    page.evaluate(() => ({
+      position: window.oakenThread.getPlayer().position(),
+      underruns: window.oakenThread.getPlayer().underruns,
+    }))
+  await expect
+    .poll(async () => (await now()).position, { timeout: seconds * 2000 + 30_000 })
+    .toBeGreaterThan(seconds * 48000)
   return now()
 }
 
@@ -100,7 +124,11 @@ export async function deliver(page: Page, format: 'WAV, 32-bit float' | 'WAV, 24
   const download = await waiting
   const bytes = await fs.readFile((await download.path())!)
   const header = await readWavHeader(bytesOf(bytes))
-  const channels = decodeWav(header, bytes.subarray(header.dataFrom, header.dataFrom + header.frames * header.bytesPerFrame), 0)
+  const channels = decodeWav(
+    header,
+    bytes.subarray(header.dataFrom, header.dataFrom + header.frames * header.bytesPerFrame),
+    0,
+  )
   return { name: download.suggestedFilename(), said: await said.innerText(), header, channels }
 }
 
@@ -118,7 +146,8 @@ export const fromRoot = (path: string) => fileURLToPath(new URL(`../${path}`, im
 export const peakOf = (x: Float32Array) => x.reduce((peak, v) => Math.max(peak, Math.abs(v)), 0)
 
 /** Picks a bead of the Path. */
-export const bead = (page: Page, name: string) => page.getByRole('button', { name: new RegExp(`^${name} of the track`) }).click()
+export const bead = (page: Page, name: string) =>
+  page.getByRole('button', { name: new RegExp(`^${name} of the track`) }).click()
 
 /** The area of the timeline, and where seconds lie on it. */
 export async function place(page: Page) {

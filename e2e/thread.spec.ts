@@ -1,18 +1,21 @@
 import { expect, test } from '@playwright/test'
 import { drag, firstDifference, openSample, regionGroup, sessionOf, throughRing } from './support'
 
-const pickThread = (page: import('@playwright/test').Page) => page.getByRole('button', { name: /^Gain thread/ }).click()
+const pickThread = (page: import('@playwright/test').Page) =>
+  page.getByRole('button', { name: /^Gain thread/ }).click()
 
 const rms = (x: Float32Array) => 10 * Math.log10(x.reduce((sum, v) => sum + v * v, 0) / x.length)
 
-test('lower one word with one drag: four knots, nothing changes outside, typed and undone', async ({ page }) => {
+test('lower one word with one drag: four knots, nothing changes outside, typed and undone', async ({
+  page,
+}) => {
   await openSample(page)
   await page.getByRole('button', { name: 'Solo Narrator' }).click()
   await regionGroup(page, 'wheel pit, take 2').click({ position: { x: 40, y: 30 } })
   await page.keyboard.press('9')
   const before = await throughRing(page, 20 * 48000, 12 * 48000)
   const area = (await page.getByTestId('timeline').boundingBox())!
-  const { view } = (await page.evaluate(() => window.oakenThread.getState().view))
+  const { view } = await page.evaluate(() => window.oakenThread.getState().view)
   // The shouted line, about 25.0 to 27.1 s.
   const x = (seconds: number) => area.x + (seconds * 48000 - view.left) / view.framesPerPixel
   await page.keyboard.down('p')
@@ -22,7 +25,10 @@ test('lower one word with one drag: four knots, nothing changes outside, typed a
   const session = await sessionOf(page)
   const knots = session.gainThreads[session.regions.n2!.gainThreadId!]!.knots
   expect(knots).toHaveLength(4)
-  const [from, to] = [knots[0]!, knots[3]!].map((k) => k.frame - session.regions.n2!.offset) as [number, number]
+  const [from, to] = [knots[0]!, knots[3]!].map((k) => k.frame - session.regions.n2!.offset) as [
+    number,
+    number,
+  ]
   const after = await throughRing(page, 20 * 48000, 12 * 48000)
   expect(firstDifference(after[0]!.slice(0, from), before[0]!.slice(0, from))).toBe(-1)
   expect(firstDifference(after[0]!.slice(to + 1), before[0]!.slice(to + 1))).toBe(-1)
@@ -74,7 +80,11 @@ test('the quiet hit of the wheel is raised once, and in all linked copies', asyn
   expect(copies).toHaveLength(22)
   const hits = async (start: number) => {
     const [left] = await throughRing(page, start, 2.5 * 48000)
-    return [0, 1, 2].map((beat) => left!.subarray(Math.round((0.02 + beat * 0.625) * 48000), Math.round((0.1 + beat * 0.625) * 48000)).reduce((peak, v) => Math.max(peak, Math.abs(v)), 0))
+    return [0, 1, 2].map((beat) =>
+      left!
+        .subarray(Math.round((0.02 + beat * 0.625) * 48000), Math.round((0.1 + beat * 0.625) * 48000))
+        .reduce((peak, v) => Math.max(peak, Math.abs(v)), 0),
+    )
   }
   for (const copy of [copies[0]!, copies[12]!]) {
     const [first, second, third] = await hits(copy.start)
@@ -82,7 +92,10 @@ test('the quiet hit of the wheel is raised once, and in all linked copies', asyn
     expect(first).toBeGreaterThan(0.01)
   }
   // A knot dragged far off is let go; a stretch moves with its two knots.
-  const top = await page.getByRole('slider', { name: `Knot 2 of ${region.name}` }).nth(0).boundingBox()
+  const top = await page
+    .getByRole('slider', { name: `Knot 2 of ${region.name}` })
+    .nth(0)
+    .boundingBox()
   expect(top).not.toBeNull()
   await page.getByRole('button', { name: /^Undo: Plateau in gain thread of “wheel turn”/ }).click()
   expect((await sessionOf(page)).gainThreads['wheel-turn']!.knots).toHaveLength(0)

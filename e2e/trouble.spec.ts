@@ -16,7 +16,9 @@ test('storage denied is said in words, with what still works', async ({ page }) 
   await expect(page.getByRole('heading', { name: 'The job, step by step' })).toBeVisible()
 })
 
-test('storage that is full is said before an import, and a save that fails keeps the work in the tab until there is room', async ({ page }) => {
+test('storage that is full is said before an import, and a save that fails keeps the work in the tab until there is room', async ({
+  page,
+}) => {
   await openSample(page)
   await page.evaluate(() => {
     const put = IDBObjectStore.prototype.put
@@ -42,18 +44,33 @@ test('a file for which there is no room is refused before anything is written', 
   // The import worker asks the browser how much room there is; here it answers: none.
   await page.route('**/import.worker*.js', async (route) => {
     const response = await route.fetch()
-    await route.fulfill({ response, body: `navigator.storage.estimate = async () => ({ quota: 1000, usage: 900 });\n${await response.text()}` })
+    await route.fulfill({
+      response,
+      body: `navigator.storage.estimate = async () => ({ quota: 1000, usage: 900 });\n${await response.text()}`,
+    })
   })
   await page.goto('/')
   const { WavEncoder, wavHeader } = await import('../src/formats/wav-write')
   const info = { format: 'wav16' as const, channels: 1 as const, sampleRate: 48000, frames: 960000, seed: 1 }
-  await page.getByLabel('Import audio files').setInputFiles({ name: 'long.wav', mimeType: 'audio/wav', buffer: Buffer.concat([wavHeader(info), new WavEncoder(info).encode([new Float32Array(960000)])]) })
-  await expect(page.getByRole('dialog')).toContainText('long.wav needs 4 MB of storage, and the browser has 1 MB left')
+  await page.getByLabel('Import audio files').setInputFiles({
+    name: 'long.wav',
+    mimeType: 'audio/wav',
+    buffer: Buffer.concat([wavHeader(info), new WavEncoder(info).encode([new Float32Array(960000)])]),
+  })
+  await expect(page.getByRole('dialog')).toContainText(
+    'long.wav needs 4 MB of storage, and the browser has 1 MB left',
+  )
 })
 
 test('no audio device: said in words, and the mix can still be delivered', async ({ page }) => {
   await page.addInitScript(() => {
-    Object.assign(window, { AudioContext: class { constructor() { throw new DOMException('no device', 'NotSupportedError') } } })
+    Object.assign(window, {
+      AudioContext: class {
+        constructor() {
+          throw new DOMException('no device', 'NotSupportedError')
+        }
+      },
+    })
   })
   await openSample(page)
   await page.getByRole('button', { name: 'Play', exact: true }).click()
@@ -78,5 +95,7 @@ test('a page that comes apart says so; what was done is there when it is opened 
   await page.evaluate(() => window.oakenThread.whenSaved())
   await page.getByRole('button', { name: 'Open it again' }).click()
   await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 60_000 })
-  expect(Object.values((await sessionOf(page)).regions).find((r) => r.name === 'walk-in, take 1')!.clipGainDb).toBe(2)
+  expect(
+    Object.values((await sessionOf(page)).regions).find((r) => r.name === 'walk-in, take 1')!.clipGainDb,
+  ).toBe(2)
 })

@@ -1,7 +1,13 @@
 import { spawnSync } from 'node:child_process'
 import fs from 'node:fs'
 
-const places = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome', '/Applications/Chromium.app/Contents/MacOS/Chromium', '/Applications/Google Chrome.app/Contents/MacOS/Google Chrome']
+const places = [
+  '/usr/bin/chromium',
+  '/usr/bin/chromium-browser',
+  '/usr/bin/google-chrome',
+  '/Applications/Chromium.app/Contents/MacOS/Chromium',
+  '/Applications/Google Chrome.app/Contents/MacOS/Google Chrome',
+]
 
 const found = () => [process.env.CHROMIUM, ...places].find((p) => p && fs.existsSync(p)) ?? null
 
@@ -10,12 +16,19 @@ export function ensureChromium() {
   const known = found()
   if (known) return known
   const apt = spawnSync('apt-get', ['--version']).status === 0
-  const prefix = process.getuid?.() === 0 ? [] : spawnSync('sudo', ['-n', 'true']).status === 0 ? ['sudo', '-n'] : null
+  const prefix =
+    process.getuid?.() === 0 ? [] : spawnSync('sudo', ['-n', 'true']).status === 0 ? ['sudo', '-n'] : null
   if (!apt || !prefix) return null
   console.log('Installing Chromium …')
-  for (const args of [['update', '-qq'], ['install', '-y', '-qq', '--no-install-recommends', 'chromium']]) {
+  for (const args of [
+    ['update', '-qq'],
+    ['install', '-y', '-qq', '--no-install-recommends', 'chromium'],
+  ]) {
     const [command, ...rest] = [...prefix, 'apt-get', ...args]
-    spawnSync(command, rest, { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } })
+    spawnSync(command, rest, {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    })
   }
   return found()
 }

@@ -36,7 +36,8 @@ export function hashOf(paths) {
 /** Does something unless a stamp says that it was done for the same inputs and its result is there. */
 export function unlessDone(stampFile, hash, result, action) {
   const stamp = inRoot(stampFile)
-  if (fs.existsSync(inRoot(result)) && fs.existsSync(stamp) && fs.readFileSync(stamp, 'utf8') === hash) return false
+  if (fs.existsSync(inRoot(result)) && fs.existsSync(stamp) && fs.readFileSync(stamp, 'utf8') === hash)
+    return false
   action()
   fs.mkdirSync(path.dirname(stamp), { recursive: true })
   fs.writeFileSync(stamp, hash)

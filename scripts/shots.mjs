@@ -11,12 +11,31 @@ if (!executablePath) {
 }
 ensureBuilt()
 const port = 4399
-const server = spawn(bin('tsx'), ['server/main.ts'], { cwd: root, env: { ...process.env, PORT: String(port) }, stdio: ['ignore', 'pipe', 'inherit'] })
+const server = spawn(bin('tsx'), ['server/main.ts'], {
+  cwd: root,
+  env: { ...process.env, PORT: String(port) },
+  stdio: ['ignore', 'pipe', 'inherit'],
+})
 await new Promise((resolve) => server.stdout.once('data', resolve))
 
 const { chromium } = await import('@playwright/test')
-const browser = await chromium.launch({ executablePath, args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--autoplay-policy=no-user-gesture-required'] })
-const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, baseURL: `http://localhost:${port}` })
+const browser = await chromium.launch({
+  executablePath,
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--autoplay-policy=no-user-gesture-required',
+  ],
+})
+const page = await browser.newPage({
+  viewport: { width: 1280, height: 800 },
+  baseURL: `http://localhost:${port}`,
+})
 const shot = (name) => page.screenshot({ path: inRoot('docs', 'screenshots', `${name}.png`) })
 try {
   await page.goto('/session/tide-mill')
@@ -48,7 +67,10 @@ try {
   await page.mouse.click(area.x + 255, area.y + 30)
   await page.keyboard.press('9')
   await page.getByRole('button', { name: 'Plateau' }).click()
-  const { view, region } = await page.evaluate(() => ({ view: window.oakenThread.getState().view.view, region: window.oakenThread.getState().session.session.regions.n2 }))
+  const { view, region } = await page.evaluate(() => ({
+    view: window.oakenThread.getState().view.view,
+    region: window.oakenThread.getState().session.session.regions.n2,
+  }))
   const x = (seconds) => area.x + (region.start + seconds * 48000 - view.left) / view.framesPerPixel
   await page.mouse.move(x(5.2), area.y + 25)
   await page.mouse.down()
@@ -59,11 +81,20 @@ try {
   await shot('gain-thread')
   // Four takes matched.
   await page.keyboard.press('0')
-  await page.getByRole('button', { name: /^Clip gain of/ }).first().click()
+  await page
+    .getByRole('button', { name: /^Clip gain of/ })
+    .first()
+    .click()
   await page.getByRole('group', { name: /^walk-in, take 1/ }).click({ position: { x: 40, y: 30 } })
-  for (const name of ['wheel pit, take 2', 'the keeper, take 3', 'slack water, take 3']) await page.getByRole('group', { name: new RegExp(`^${name}`) }).click({ position: { x: 20, y: 30 }, modifiers: ['Shift'] })
+  for (const name of ['wheel pit, take 2', 'the keeper, take 3', 'slack water, take 3'])
+    await page
+      .getByRole('group', { name: new RegExp(`^${name}`) })
+      .click({ position: { x: 20, y: 30 }, modifiers: ['Shift'] })
   await page.keyboard.press('e')
-  await page.getByRole('row', { name: /slack water/ }).first().waitFor({ timeout: 60_000 })
+  await page
+    .getByRole('row', { name: /slack water/ })
+    .first()
+    .waitFor({ timeout: 60_000 })
   await page.waitForTimeout(3000)
   await shot('match')
   await page.getByRole('button', { name: 'Cancel' }).click()
@@ -78,7 +109,9 @@ try {
   await page.keyboard.press('Escape')
   await page.keyboard.press('0')
   await page.getByRole('group', { name: /^drone in D/ }).click({ position: { x: 60, y: 30 } })
-  await page.getByRole('group', { name: /^drone in G/ }).click({ position: { x: 60, y: 30 }, modifiers: ['Shift'] })
+  await page
+    .getByRole('group', { name: /^drone in G/ })
+    .click({ position: { x: 60, y: 30 }, modifiers: ['Shift'] })
   await page.keyboard.press('9')
   await page.keyboard.press('c')
   await page.getByLabel('Length', { exact: true }).fill('1.4 s')
@@ -89,7 +122,10 @@ try {
   // The bass woven in dotted eighths, the drone in halves; then music that gives way.
   const shown = async () => (await page.evaluate(() => window.oakenThread.getState().view)).view
   await page.keyboard.press('Escape')
-  await page.getByRole('group', { name: /^pedal/ }).first().click({ position: { x: 60, y: 30 } })
+  await page
+    .getByRole('group', { name: /^pedal/ })
+    .first()
+    .click({ position: { x: 60, y: 30 } })
   await page.keyboard.press('9')
   for (let i = 0; i < 2; i++) await page.keyboard.press('Equal')
   const at = async (seconds) => {
@@ -99,7 +135,10 @@ try {
   const now = await shown()
   const first = (now.left + now.width * 0.1 * now.framesPerPixel) / 48000
   const last = (now.left + now.width * 0.9 * now.framesPerPixel) / 48000
-  for (const [bead, row, from, to, shape, note] of [['Pan', 3, 20, 62, 'Sine', '1/2'], ['Volume', 4, 28, 58, 'Square', '1/8 dotted']]) {
+  for (const [bead, row, from, to, shape, note] of [
+    ['Pan', 3, 20, 62, 'Sine', '1/2'],
+    ['Volume', 4, 28, 58, 'Square', '1/8 dotted'],
+  ]) {
     await page.getByRole('button', { name: new RegExp(`^${bead} of the track`) }).click()
     await page.getByRole('button', { name: 'Weave', exact: true }).click()
     await page.mouse.move(await at(first), area.y + row * 84 + from)
@@ -144,9 +183,13 @@ try {
   await page.getByRole('button', { name: 'Lanes of Narrator' }).click()
   await page.getByRole('menuitem', { name: 'Close all' }).click()
   await page.keyboard.press('Escape')
-  await page.getByRole('group', { name: /^mill race/ }).first().click({ position: { x: 100, y: 40 } })
+  await page
+    .getByRole('group', { name: /^mill race/ })
+    .first()
+    .click({ position: { x: 100, y: 40 } })
   await page.keyboard.press('g')
-  for (const name of ['Narrator', 'Gulls and gates']) await page.getByRole('group', { name: 'while these sound' }).getByLabel(name).check()
+  for (const name of ['Narrator', 'Gulls and gates'])
+    await page.getByRole('group', { name: 'while these sound' }).getByLabel(name).check()
   await page.getByText(/places\. \d+ knots/).waitFor({ timeout: 60_000 })
   await page.waitForTimeout(800)
   await shot('give-way')

@@ -16,6 +16,16 @@ for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill
 /** Opens the sample session where a person sits in front of a desktop. */
 function openBrowser(address) {
   if (process.env.CI || process.env.BROWSER === 'none' || !process.stdout.isTTY) return
-  const opener = process.platform === 'darwin' ? 'open' : process.platform === 'win32' ? 'explorer' : process.env.DISPLAY || process.env.WAYLAND_DISPLAY ? 'xdg-open' : null
-  if (opener) spawn(opener, [address], { stdio: 'ignore', detached: true }).on('error', () => undefined).unref()
+  const opener =
+    process.platform === 'darwin'
+      ? 'open'
+      : process.platform === 'win32'
+        ? 'explorer'
+        : process.env.DISPLAY || process.env.WAYLAND_DISPLAY
+          ? 'xdg-open'
+          : null
+  if (opener)
+    spawn(opener, [address], { stdio: 'ignore', detached: true })
+      .on('error', () => undefined)
+      .unref()
 }

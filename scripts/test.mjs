@@ -16,25 +16,38 @@ fs.mkdirSync(results, { recursive: true })
 function step(name, command, args, env = {}) {
   const begun = Date.now()
   console.log(`\n── ${name}`)
-  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } })
-  console.log(`── ${name}: ${status === 0 ? 'good' : 'failed'} after ${((Date.now() - begun) / 1000).toFixed(1)} s`)
+  const { status } = spawnSync(command, args, {
+    cwd: root,
+    stdio: 'inherit',
+    env: { ...process.env, ...env },
+  })
+  console.log(
+    `── ${name}: ${status === 0 ? 'good' : 'failed'} after ${((Date.now() - begun) / 1000).toFixed(1)} s`,
+  )
   return status === 0
 }
 
 /** Checks that have one outcome each, all at once; what each says is shown when it is done. */
 async function checks(list) {
-  await Promise.all(list.map(([name, command, args]) => new Promise((resolve) => {
-    const begun = Date.now()
-    const said = []
-    const running = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] })
-    for (const out of [running.stdout, running.stderr]) out.on('data', (text) => said.push(text))
-    running.on('error', (error) => said.push(Buffer.from(`${error.message}\n`)))
-    running.on('close', (status) => {
-      console.log(`\n── ${name}\n${Buffer.concat(said).toString()}── ${name}: ${status === 0 ? 'good' : 'failed'} after ${((Date.now() - begun) / 1000).toFixed(1)} s`)
-      total[status === 0 ? 'passed' : 'failed']++
-      resolve()
-    })
-  })))
+  await Promise.all(
+    list.map(
+      ([name, command, args]) =>
+        new Promise((resolve) => {
+          const begun = Date.now()
+          const said = []
+          const running = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] })
+          for (const out of [running.stdout, running.stderr]) out.on('data', (text) => said.push(text))
+          running.on('error', (error) => said.push(Buffer.from(`${error.message}\n`)))
+          running.on('close', (status) => {
+            console.log(
+              `\n── ${name}\n${Buffer.concat(said).toString()}── ${name}: ${status === 0 ? 'good' : 'failed'} after ${((Date.now() - begun) / 1000).toFixed(1)} s`,
+            )
+            total[status === 0 ? 'passed' : 'failed']++
+            resolve()
+          })
+        }),
+    ),
+  )
 }
 
 /** A runner that writes what it counted; one that ends without counting has failed. */
@@ -58,24 +71,54 @@ await checks([
   ...(wants('types') ? [['types', bin('tsc'), ['--noEmit']]] : []),
   ...(wants('format') ? [['format', bin('prettier'), ['--check', '--log-level', 'warn', '.']]] : []),
   ...(wants('lint') ? [['lint', bin('eslint'), ['.']]] : []),
-  ...(wants('imports') ? [['import rule', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'src', 'cli', 'server', 'demo', 'bench']]] : []),
+  ...(wants('imports')
+    ? [
+        [
+          'import rule',
+          bin('depcruise'),
+          ['--config', '.dependency-cruiser.cjs', 'src', 'cli', 'server', 'demo', 'bench'],
+        ],
+      ]
+    : []),
 ])
 if (wants('unit')) {
   const file = inRoot('.cache', 'results', 'jest.json')
-  counted('unit tests', bin('jest'), ['--json', `--outputFile=${file}`], file, (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites, skipped: r.numPendingTests + r.numTodoTests }))
+  counted('unit tests', bin('jest'), ['--json', `--outputFile=${file}`], file, (r) => ({
+    passed: r.numPassedTests,
+    failed: r.numFailedTests + r.numRuntimeErrorTestSuites,
+    skipped: r.numPendingTests + r.numTodoTests,
+  }))
 }
 if (wants('browser')) {
   if (!chromium) {
-    console.error('\nThe browser tests need Chromium, and it could not be installed here. Install Debian’s package “chromium”, or set CHROMIUM to the path of one.')
+    console.error(
+      '\nThe browser tests need Chromium, and it could not be installed here. Install Debian’s package “chromium”, or set CHROMIUM to the path of one.',
+    )
     total.failed++
   } else {
     // What is measured in time runs by itself: beside another test it would measure that one too.
-    for (const [name, args] of [['browser tests', ['--grep-invert', '@alone']], ['browser tests that measure time', ['--grep', '@alone', '--workers', '1']]]) {
+    for (const [name, args] of [
+      ['browser tests', ['--grep-invert', '@alone']],
+      ['browser tests that measure time', ['--grep', '@alone', '--workers', '1']],
+    ]) {
       const file = inRoot('.cache', 'results', `${name.replaceAll(' ', '-')}.json`)
-      counted(name, bin('playwright'), ['test', '-c', 'e2e/playwright.config.ts', ...args], file, ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky, skipped: stats.skipped }), { E2E_JSON: file, CHROMIUM: chromium })
+      counted(
+        name,
+        bin('playwright'),
+        ['test', '-c', 'e2e/playwright.config.ts', ...args],
+        file,
+        ({ stats }) => ({
+          passed: stats.expected,
+          failed: stats.unexpected + stats.flaky,
+          skipped: stats.skipped,
+        }),
+        { E2E_JSON: file, CHROMIUM: chromium },
+      )
     }
   }
 }
 
-console.log(`\n${total.passed} passed, ${total.failed} failed${total.skipped ? `, ${total.skipped} skipped` : ''}`)
+console.log(
+  `\n${total.passed} passed, ${total.failed} failed${total.skipped ? `, ${total.skipped} skipped` : ''}`,
+)
 process.exit(total.failed === 0 ? 0 : 1)

@@ -31,12 +31,14 @@ test('every answer carries the headers that shared memory needs, and the page a 
 })
 
 test('every page gets a nonce of its own', async () => {
-  const pages = await Promise.all([0, 1].map(async () => {
-    const answer = await fetch(url('/session/tide-mill/deliver'))
-    const nonce = /nonce="([^"]+)"/.exec(await answer.text())![1]!
-    expect(answer.headers.get('content-security-policy')).toContain(`'nonce-${nonce}'`)
-    return nonce
-  }))
+  const pages = await Promise.all(
+    [0, 1].map(async () => {
+      const answer = await fetch(url('/session/tide-mill/deliver'))
+      const nonce = /nonce="([^"]+)"/.exec(await answer.text())![1]!
+      expect(answer.headers.get('content-security-policy')).toContain(`'nonce-${nonce}'`)
+      return nonce
+    }),
+  )
   expect(pages[0]).not.toBe(pages[1])
 })
 
@@ -47,12 +49,25 @@ test('what is missing among the files is not found, and nothing outside is serve
 })
 
 test('a taken port and a port that is none each give one clear line and an exit code', async () => {
-  const start = (PORT: string) => spawnSync(process.execPath, [path.join(__dirname, '../node_modules/tsx/dist/cli.mjs'), path.join(__dirname, 'main.ts')], { encoding: 'utf8', env: { ...process.env, PORT } })
+  const start = (PORT: string) =>
+    spawnSync(
+      process.execPath,
+      [path.join(__dirname, '../node_modules/tsx/dist/cli.mjs'), path.join(__dirname, 'main.ts')],
+      { encoding: 'utf8', env: { ...process.env, PORT } },
+    )
   const taken = net.createServer().listen(0)
   await new Promise((resolve) => taken.once('listening', resolve))
   const { port } = taken.address() as AddressInfo
   const refused = start(String(port))
   taken.close()
-  expect([refused.status, refused.stdout, refused.stderr]).toEqual([1, '', `Port ${port} is taken by another program. Choose another one, for instance: PORT=${port + 1} npm start\n`])
-  expect(start('many')).toMatchObject({ status: 2, stdout: '', stderr: 'PORT is “many”; it must be a whole number from 0 to 65535.\n' })
+  expect([refused.status, refused.stdout, refused.stderr]).toEqual([
+    1,
+    '',
+    `Port ${port} is taken by another program. Choose another one, for instance: PORT=${port + 1} npm start\n`,
+  ])
+  expect(start('many')).toMatchObject({
+    status: 2,
+    stdout: '',
+    stderr: 'PORT is “many”; it must be a whole number from 0 to 65535.\n',
+  })
 }, 30_000)

@@ -17,34 +17,48 @@ export function createApp(root: string): Express {
     response.locals.nonce = randomBytes(16).toString('base64')
     next()
   })
-  app.use(helmet({
-    contentSecurityPolicy: {
-      useDefaults: false,
-      directives: {
-        defaultSrc: ["'none'"],
-        scriptSrc: ["'self'"],
-        workerSrc: ["'self'"],
-        styleSrc: ["'self'", (_request, response) => `'nonce-${nonceOf(response as Response)}'`],
-        fontSrc: ["'self'"],
-        imgSrc: ["'self'", 'data:', 'blob:'],
-        mediaSrc: ["'self'", 'blob:'],
-        connectSrc: ["'self'"],
-        manifestSrc: ["'self'"],
-        baseUri: ["'none'"],
-        formAction: ["'self'"],
-        frameAncestors: ["'none'"],
-        objectSrc: ["'none'"],
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'none'"],
+          scriptSrc: ["'self'"],
+          workerSrc: ["'self'"],
+          styleSrc: ["'self'", (_request, response) => `'nonce-${nonceOf(response as Response)}'`],
+          fontSrc: ["'self'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          mediaSrc: ["'self'", 'blob:'],
+          connectSrc: ["'self'"],
+          manifestSrc: ["'self'"],
+          baseUri: ["'none'"],
+          formAction: ["'self'"],
+          frameAncestors: ["'none'"],
+          objectSrc: ["'none'"],
+        },
       },
-    },
-    crossOriginEmbedderPolicy: { policy: 'require-corp' },
-    crossOriginOpenerPolicy: { policy: 'same-origin' },
-    crossOriginResourcePolicy: { policy: 'same-origin' },
-    // Served on this machine without encryption.
-    strictTransportSecurity: false,
-    referrerPolicy: { policy: 'no-referrer' },
-  }))
-  app.use(express.static(root, { index: false, setHeaders: (response, file) => response.setHeader('Cache-Control', file.includes(`${path.sep}assets${path.sep}`) ? 'public, max-age=31536000, immutable' : 'no-cache') }))
-  app.get(/^\/(assets|sample)\//, (_request, response) => void response.status(404).type('text').send('Not found'))
+      crossOriginEmbedderPolicy: { policy: 'require-corp' },
+      crossOriginOpenerPolicy: { policy: 'same-origin' },
+      crossOriginResourcePolicy: { policy: 'same-origin' },
+      // Served on this machine without encryption.
+      strictTransportSecurity: false,
+      referrerPolicy: { policy: 'no-referrer' },
+    }),
+  )
+  app.use(
+    express.static(root, {
+      index: false,
+      setHeaders: (response, file) =>
+        response.setHeader(
+          'Cache-Control',
+          file.includes(`${path.sep}assets${path.sep}`) ? 'public, max-age=31536000, immutable' : 'no-cache',
+        ),
+    }),
+  )
+  app.get(
+    /^\/(assets|sample)\//,
+    (_request, response) => void response.status(404).type('text').send('Not found'),
+  )
   app.get(/.*/, async (_request, response) => {
     const page = await fs.readFile(path.join(root, 'index.html'), 'utf8')
     response.setHeader('Cache-Control', 'no-store')

@@ -14,12 +14,19 @@ const server = createServer(createApp(fileURLToPath(new URL('../dist/web', impor
 server.listen(port, () => {
   const address = server.address()
   const used = typeof address === 'object' && address ? address.port : port
-  console.log(`Oaken Thread is running.\n\n  The sample session:  http://localhost:${used}/session/tide-mill\n  All sessions:        http://localhost:${used}/\n\nStop it with Ctrl+C.`)
+  console.log(
+    `Oaken Thread is running.\n\n  The sample session:  http://localhost:${used}/session/tide-mill\n  All sessions:        http://localhost:${used}/\n\nStop it with Ctrl+C.`,
+  )
 })
 
 server.on('error', (error: NodeJS.ErrnoException) => {
-  console.error(error.code === 'EADDRINUSE' ? `Port ${port} is taken by another program. Choose another one, for instance: PORT=${port + 1} npm start` : `The server could not start: ${error.message}`)
+  console.error(
+    error.code === 'EADDRINUSE'
+      ? `Port ${port} is taken by another program. Choose another one, for instance: PORT=${port + 1} npm start`
+      : `The server could not start: ${error.message}`,
+  )
   process.exit(1)
 })
 
-for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => server.close(() => process.exit(0)))
+for (const signal of ['SIGINT', 'SIGTERM'] as const)
+  process.on(signal, () => server.close(() => process.exit(0)))

@@ -15,16 +15,22 @@ let remote: Remote<AnalysisWorker> | null = null
 
 /** The worker that measures; started with the first question. */
 function analysis(): Remote<AnalysisWorker> {
-  remote ??= wrap<AnalysisWorker>(new Worker(new URL('./analysis.worker.ts', import.meta.url), { type: 'module' }))
+  remote ??= wrap<AnalysisWorker>(
+    new Worker(new URL('./analysis.worker.ts', import.meta.url), { type: 'module' }),
+  )
   return remote
 }
 
-const keys = new WeakMap<Region, { threads: Session['gainThreads']; crossfades: Session['crossfades']; key: string }>()
+const keys = new WeakMap<
+  Region,
+  { threads: Session['gainThreads']; crossfades: Session['crossfades']; key: string }
+>()
 
 /** A word for everything that a region's sound depends on besides its clip gain. */
 function contentKey(session: Session, region: Region): string {
   const known = keys.get(region)
-  if (known && known.threads === session.gainThreads && known.crossfades === session.crossfades) return known.key
+  if (known && known.threads === session.gainThreads && known.crossfades === session.crossfades)
+    return known.key
   const key = madeKey(session, region)
   keys.set(region, { threads: session.gainThreads, crossfades: session.crossfades, key })
   return key
@@ -32,11 +38,22 @@ function contentKey(session: Session, region: Region): string {
 
 function madeKey(session: Session, region: Region): string {
   const knots = region.gainThreadId === null ? null : session.gainThreads[region.gainThreadId]!.knots
-  const crossed = Object.values(session.crossfades).filter((x) => x.leftId === region.id || x.rightId === region.id).map((x) => {
-    const [left, right] = [session.regions[x.leftId]!, session.regions[x.rightId]!]
-    return [x.law, x.out, x.in, x.rightId === region.id, left.start + left.length - right.start]
-  })
-  return JSON.stringify([session.sources[region.sourceId]!.sha256, region.offset, region.length, region.reversed, knots?.length ? identityOf(knots) : 0, region.fadeIn, region.fadeOut, crossed])
+  const crossed = Object.values(session.crossfades)
+    .filter((x) => x.leftId === region.id || x.rightId === region.id)
+    .map((x) => {
+      const [left, right] = [session.regions[x.leftId]!, session.regions[x.rightId]!]
+      return [x.law, x.out, x.in, x.rightId === region.id, left.start + left.length - right.start]
+    })
+  return JSON.stringify([
+    session.sources[region.sourceId]!.sha256,
+    region.offset,
+    region.length,
+    region.reversed,
+    knots?.length ? identityOf(knots) : 0,
+    region.fadeIn,
+    region.fadeOut,
+    crossed,
+  ])
 }
 
 const MOST = 5000
@@ -81,10 +98,12 @@ export function onMeasured(listener: () => void): () => void {
 export const measuredVersion = () => version
 
 /** Loudness steps for finding phrases in a region. */
-export const phraseSteps = (session: Session, region: Region): Promise<number[]> => analysis().phraseSteps(soundExcerpt(session, [region.id]), region.id)
+export const phraseSteps = (session: Session, region: Region): Promise<number[]> =>
+  analysis().phraseSteps(soundExcerpt(session, [region.id]), region.id)
 
 /** Peaks of every millisecond of a region, for finding silence. */
-export const millisecondPeaks = (session: Session, region: Region): Promise<Float32Array> => analysis().millisecondPeaks(soundExcerpt(session, [region.id]), region.id)
+export const millisecondPeaks = (session: Session, region: Region): Promise<Float32Array> =>
+  analysis().millisecondPeaks(soundExcerpt(session, [region.id]), region.id)
 
 const around = (session: Session, crossfadeId: string): Session => {
   const fade = session.crossfades[crossfadeId]!
@@ -99,11 +118,16 @@ export function relationFor(session: Session, crossfadeId: string): Relation | n
   const known = relations.get(key)
   if (known) return known === 'asked' ? null : known
   relations.set(key, 'asked')
-  analysis().relation(around(session, crossfadeId), crossfadeId).then((relation) => {
-    if (relations.size > MOST) relations.clear()
-    relations.set(key, relation)
-    told()
-  }, () => relations.delete(key))
+  analysis()
+    .relation(around(session, crossfadeId), crossfadeId)
+    .then(
+      (relation) => {
+        if (relations.size > MOST) relations.clear()
+        relations.set(key, relation)
+        told()
+      },
+      () => relations.delete(key),
+    )
   return null
 }
 
@@ -113,16 +137,26 @@ function told(): void {
 }
 
 /** The best shift of a crossfade's incoming side. */
-export const slipFor = (session: Session, crossfadeId: string): Promise<Slip> => analysis().slip(around(session, crossfadeId), crossfadeId)
+export const slipFor = (session: Session, crossfadeId: string): Promise<Slip> =>
+  analysis().slip(around(session, crossfadeId), crossfadeId)
 
 /** Both sides of a crossfade and their sum, in columns. */
-export const overlapPicture = (session: Session, crossfadeId: string, columns: number): Promise<OverlapPicture> => analysis().picture(around(session, crossfadeId), crossfadeId, columns)
+export const overlapPicture = (
+  session: Session,
+  crossfadeId: string,
+  columns: number,
+): Promise<OverlapPicture> => analysis().picture(around(session, crossfadeId), crossfadeId, columns)
 
 /** The integrated loudness of a stretch of the mix, shaped and unshaped. */
-export const compareLoudness = (session: Session, from: number, to: number): Promise<{ shaped: number; unshaped: number }> => analysis().compare(session, from, to)
+export const compareLoudness = (
+  session: Session,
+  from: number,
+  to: number,
+): Promise<{ shaped: number; unshaped: number }> => analysis().compare(session, from, to)
 
 /** How loud some tracks are together in every step, for giving way to them. */
-export const tracksSteps = (session: Session, trackIds: readonly string[]): Promise<number[]> => analysis().tracksSteps(session, trackIds)
+export const tracksSteps = (session: Session, trackIds: readonly string[]): Promise<number[]> =>
+  analysis().tracksSteps(session, trackIds)
 
 const seams = new Map<string, MeasuredSeam>()
 /** Seams asked for in one go. */
@@ -132,7 +166,11 @@ const BATCH = 24
  * Measures all seams of a session, only those that changed since they were measured last. `onSome` gets what is known now and then, with how many are
  * still to come. Ends early when the signal says so.
  */
-export async function measureSeams(session: Session, onSome: (known: MeasuredSeam[], waiting: number) => void, signal: AbortSignal): Promise<void> {
+export async function measureSeams(
+  session: Session,
+  onSome: (known: MeasuredSeam[], waiting: number) => void,
+  signal: AbortSignal,
+): Promise<void> {
   const list = listSeams(session)
   const keyed: { seam: Seam; key: string }[] = []
   for (const [i, seam] of list.entries()) {
@@ -155,7 +193,10 @@ export async function measureSeams(session: Session, onSome: (known: MeasuredSea
     if (signal.aborted) return
     const batch = missing.slice(i, i + BATCH)
     const ids = batch.flatMap(({ seam }) => [seam.leftId, seam.rightId].filter((id) => id !== null))
-    const measured = await analysis().seams(soundExcerpt(session, neighbours(session, ids)), batch.map((b) => b.seam))
+    const measured = await analysis().seams(
+      soundExcerpt(session, neighbours(session, ids)),
+      batch.map((b) => b.seam),
+    )
     if (signal.aborted) return
     batch.forEach(({ key }, n) => seams.set(key, measured[n]!))
     tell()

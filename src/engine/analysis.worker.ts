@@ -4,7 +4,16 @@ import { RegionMeter, type RegionMeasure } from '../core/measure/region-meter'
 import type { Relation } from '../core/curve/crossfade'
 import { regionEnd } from '../core/model/queries'
 import type { Session } from '../core/model/session'
-import { crossfadeSides, planRegion, planSession, RegionRenderer, Renderer, sourceSpan, spansNeeded, type RegionPlan } from '../core/render'
+import {
+  crossfadeSides,
+  planRegion,
+  planSession,
+  RegionRenderer,
+  Renderer,
+  sourceSpan,
+  spansNeeded,
+  type RegionPlan,
+} from '../core/render'
 import { PHRASE_STEP_SECONDS } from '../core/suggest/even-out'
 import { GIVE_WAY_STEP_SECONDS } from '../core/suggest/give-way'
 import { measureSeamOf, seamSpans, type MeasuredSeam, type Seam } from '../core/suggest/seams'
@@ -20,10 +29,19 @@ const cache = new ChunkCache(64)
 const renderer = new RegionRenderer(cache)
 
 /** Renders a region as it leaves its gain stages, at a clip gain of 0 dB where `plain` is set, block by block. */
-async function eachBlock(session: Session, regionId: string, plain: boolean, take: (block: Float32Array[]) => void): Promise<RegionPlan> {
+async function eachBlock(
+  session: Session,
+  regionId: string,
+  plain: boolean,
+  take: (block: Float32Array[]) => void,
+): Promise<RegionPlan> {
   cache.setSources(await recordsOf(session.sources))
   const region = session.regions[regionId]!
-  const plan = planRegion(session, plain ? { ...region, clipGainDb: 0 } : region, crossfadeSides(session, await correlationsOf(session, cache)).get(regionId))
+  const plan = planRegion(
+    session,
+    plain ? { ...region, clipGainDb: 0 } : region,
+    crossfadeSides(session, await correlationsOf(session, cache)).get(regionId),
+  )
   for (let from = plan.start; from < plan.end; from += BLOCK) {
     const count = Math.min(BLOCK, plan.end - from)
     await cache.ensure([sourceSpan(plan, from, count)])
@@ -45,30 +63,40 @@ function inTurn<T>(job: () => Promise<T>): Promise<T> {
 
 const worker = {
   /** Peaks, RMS and loudness of a region of an excerpt, at a clip gain of 0 dB. */
-  measure: (session: Session, regionId: string): Promise<RegionMeasure> => inTurn(async () => {
-    const meter = new RegionMeter(session.sampleRate, session.sources[session.regions[regionId]!.sourceId]!.channels)
-    await eachBlock(session, regionId, true, (block) => meter.add(block))
-    return meter.finish()
-  }),
+  measure: (session: Session, regionId: string): Promise<RegionMeasure> =>
+    inTurn(async () => {
+      const meter = new RegionMeter(
+        session.sampleRate,
+        session.sources[session.regions[regionId]!.sourceId]!.channels,
+      )
+      await eachBlock(session, regionId, true, (block) => meter.add(block))
+      return meter.finish()
+    }),
   /** K-weighted mean squares of `PHRASE_STEP_SECONDS` each of a region as it leaves its gain stages, for finding phrases. */
-  phraseSteps: (session: Session, regionId: string): Promise<number[]> => inTurn(async () => {
-    const meter = new LoudnessMeter(session.sampleRate, session.sources[session.regions[regionId]!.sourceId]!.channels, PHRASE_STEP_SECONDS)
-    await eachBlock(session, regionId, false, (block) => meter.add(block))
-    return meter.steps
-  }),
+  phraseSteps: (session: Session, regionId: string): Promise<number[]> =>
+    inTurn(async () => {
+      const meter = new LoudnessMeter(
+        session.sampleRate,
+        session.sources[session.regions[regionId]!.sourceId]!.channels,
+        PHRASE_STEP_SECONDS,
+      )
+      await eachBlock(session, regionId, false, (block) => meter.add(block))
+      return meter.steps
+    }),
   /** The peak of every millisecond of a region as it leaves its gain stages, for finding silence. */
-  millisecondPeaks: (session: Session, regionId: string): Promise<Float32Array> => inTurn(async () => {
-    const step = session.sampleRate * SILENCE_STEP_SECONDS
-    const peaks = new Float32Array(Math.ceil(session.regions[regionId]!.length / step))
-    let at = 0
-    await eachBlock(session, regionId, false, (block) => {
-      for (let i = 0; i < block[0]!.length; i++, at++) {
-        const slot = Math.floor(at / step)
-        for (const samples of block) peaks[slot] = Math.max(peaks[slot]!, Math.abs(samples[i]!))
-      }
-    })
-    return peaks
-  }),
+  millisecondPeaks: (session: Session, regionId: string): Promise<Float32Array> =>
+    inTurn(async () => {
+      const step = session.sampleRate * SILENCE_STEP_SECONDS
+      const peaks = new Float32Array(Math.ceil(session.regions[regionId]!.length / step))
+      let at = 0
+      await eachBlock(session, regionId, false, (block) => {
+        for (let i = 0; i < block[0]!.length; i++, at++) {
+          const slot = Math.floor(at / step)
+          for (const samples of block) peaks[slot] = Math.max(peaks[slot]!, Math.abs(samples[i]!))
+        }
+      })
+      return peaks
+    }),
 }
 
 /** The highest and lowest samples of columns of three sounds: the left side, the right side, and their sum. */
@@ -81,56 +109,85 @@ export interface OverlapPicture {
 
 const crossfades = {
   /** How the sides of a crossfade of an excerpt relate. */
-  relation: (session: Session, id: string): Promise<Relation> => inTurn(async () => {
-    cache.setSources(await recordsOf(session.sources))
-    return relationOf(session, id, cache)
-  }),
+  relation: (session: Session, id: string): Promise<Relation> =>
+    inTurn(async () => {
+      cache.setSources(await recordsOf(session.sources))
+      return relationOf(session, id, cache)
+    }),
   /** The best shift of the incoming side. */
-  slip: (session: Session, id: string): Promise<Slip> => inTurn(async () => {
-    cache.setSources(await recordsOf(session.sources))
-    const fade = session.crossfades[id]!
-    for (let wait = cache.ensure(slipSpans(session, fade)); wait; wait = cache.ensure(slipSpans(session, fade))) await wait
-    return bestSlip(session, fade, cache)
-  }),
+  slip: (session: Session, id: string): Promise<Slip> =>
+    inTurn(async () => {
+      cache.setSources(await recordsOf(session.sources))
+      const fade = session.crossfades[id]!
+      for (
+        let wait = cache.ensure(slipSpans(session, fade));
+        wait;
+        wait = cache.ensure(slipSpans(session, fade))
+      )
+        await wait
+      return bestSlip(session, fade, cache)
+    }),
   /** Both sides of a crossfade and their sum as they sound, from half an overlap before to half an overlap after it, in columns. */
-  picture: (session: Session, id: string, columns: number): Promise<OverlapPicture> => inTurn(async () => {
-    cache.setSources(await recordsOf(session.sources))
-    const fade = session.crossfades[id]!
-    const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
-    const overlap = regionEnd(left) - right.start
-    const [from, to] = [Math.max(left.start, right.start - Math.ceil(overlap / 2)), Math.min(regionEnd(right), regionEnd(left) + Math.ceil(overlap / 2))]
-    const sides = crossfadeSides(session, await correlationsOf(session, cache))
-    const plans = [planRegion(session, left, sides.get(left.id)), planRegion(session, right, sides.get(right.id))]
-    const [min, max] = [0, 1].map(() => Array.from({ length: 3 }, () => new Float32Array(columns))) as [Float32Array[], Float32Array[]]
-    for (let at = from; at < to; at += BLOCK) {
-      const count = Math.min(BLOCK, to - at)
-      const sum = new Float32Array(count)
-      for (const [which, plan] of plans.entries()) {
-        const [first, last] = [Math.max(at, plan.start), Math.min(at + count, plan.end)]
-        if (last <= first) continue
-        await cache.ensure([sourceSpan(plan, first, last - first)])
-        const sound = Array.from({ length: plan.channels }, () => new Float32Array(last - first))
-        renderer.render(plan, first, sound)
-        // The picture is that of the first channel.
-        for (let i = 0; i < last - first; i++) {
-          sum[first - at + i] = sum[first - at + i]! + sound[0]![i]!
-          gather(min[which]!, max[which]!, Math.floor(((first + i - from) / (to - from)) * columns), sound[0]![i]!)
+  picture: (session: Session, id: string, columns: number): Promise<OverlapPicture> =>
+    inTurn(async () => {
+      cache.setSources(await recordsOf(session.sources))
+      const fade = session.crossfades[id]!
+      const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
+      const overlap = regionEnd(left) - right.start
+      const [from, to] = [
+        Math.max(left.start, right.start - Math.ceil(overlap / 2)),
+        Math.min(regionEnd(right), regionEnd(left) + Math.ceil(overlap / 2)),
+      ]
+      const sides = crossfadeSides(session, await correlationsOf(session, cache))
+      const plans = [
+        planRegion(session, left, sides.get(left.id)),
+        planRegion(session, right, sides.get(right.id)),
+      ]
+      const [min, max] = [0, 1].map(() => Array.from({ length: 3 }, () => new Float32Array(columns))) as [
+        Float32Array[],
+        Float32Array[],
+      ]
+      for (let at = from; at < to; at += BLOCK) {
+        const count = Math.min(BLOCK, to - at)
+        const sum = new Float32Array(count)
+        for (const [which, plan] of plans.entries()) {
+          const [first, last] = [Math.max(at, plan.start), Math.min(at + count, plan.end)]
+          if (last <= first) continue
+          await cache.ensure([sourceSpan(plan, first, last - first)])
+          const sound = Array.from({ length: plan.channels }, () => new Float32Array(last - first))
+          renderer.render(plan, first, sound)
+          // The picture is that of the first channel.
+          for (let i = 0; i < last - first; i++) {
+            sum[first - at + i] = sum[first - at + i]! + sound[0]![i]!
+            gather(
+              min[which]!,
+              max[which]!,
+              Math.floor(((first + i - from) / (to - from)) * columns),
+              sound[0]![i]!,
+            )
+          }
         }
+        for (let i = 0; i < count; i++)
+          gather(min[2]!, max[2]!, Math.floor(((at + i - from) / (to - from)) * columns), sum[i]!)
       }
-      for (let i = 0; i < count; i++) gather(min[2]!, max[2]!, Math.floor(((at + i - from) / (to - from)) * columns), sum[i]!)
-    }
-    return { from, to, min, max }
-  }),
+      return { from, to, min, max }
+    }),
   /** Measures seams, each in an excerpt that holds what lies around them all. */
-  seams: (session: Session, seams: Seam[]): Promise<MeasuredSeam[]> => inTurn(async () => {
-    cache.setSources(await recordsOf(session.sources))
-    const out: MeasuredSeam[] = []
-    for (const seam of seams) {
-      for (let wait = cache.ensure(seamSpans(session, seam)); wait; wait = cache.ensure(seamSpans(session, seam))) await wait
-      out.push(measureSeamOf(session, seam, cache))
-    }
-    return out
-  }),
+  seams: (session: Session, seams: Seam[]): Promise<MeasuredSeam[]> =>
+    inTurn(async () => {
+      cache.setSources(await recordsOf(session.sources))
+      const out: MeasuredSeam[] = []
+      for (const seam of seams) {
+        for (
+          let wait = cache.ensure(seamSpans(session, seam));
+          wait;
+          wait = cache.ensure(seamSpans(session, seam))
+        )
+          await wait
+        out.push(measureSeamOf(session, seam, cache))
+      }
+      return out
+    }),
 }
 
 function gather(min: Float32Array, max: Float32Array, column: number, value: number): void {
@@ -140,40 +197,52 @@ function gather(min: Float32Array, max: Float32Array, column: number, value: num
 
 const mixes = {
   /** K-weighted mean squares of `GIVE_WAY_STEP_SECONDS` each of some tracks together, after their faders, from the start of the session. */
-  tracksSteps: (session: Session, trackIds: readonly string[]): Promise<number[]> => inTurn(async () => {
-    cache.setSources(await recordsOf(session.sources))
-    const plan = planSession(session, { correlations: await correlationsOf(session, cache) })
-    for (const track of plan.tracks) track.audible = trackIds.includes(track.id)
-    const some = new Renderer(plan, cache)
-    const meter = new LoudnessMeter(session.sampleRate, 2, GIVE_WAY_STEP_SECONDS)
-    for (let at = 0; at < plan.length; at += BLOCK) {
-      const count = Math.min(BLOCK, plan.length - at)
-      for (let wait = cache.ensure(spansNeeded(plan, at, count)); wait; wait = cache.ensure(spansNeeded(plan, at, count))) await wait
-      const sides = [new Float32Array(count), new Float32Array(count)] as const
-      some.renderStage('track', at, ...sides)
-      meter.add(sides)
-    }
-    return meter.steps
-  }),
-  /** The integrated loudness (LUFS) of the mix from a frame to another, shaped and unshaped. */
-  compare: (session: Session, from: number, to: number): Promise<{ shaped: number; unshaped: number }> => inTurn(async () => {
-    cache.setSources(await recordsOf(session.sources))
-    const correlations = await correlationsOf(session, cache)
-    const loudness = async (unshaped: boolean) => {
-      const plan = planSession(session, { correlations, unshaped })
-      const mix = new Renderer(plan, cache)
-      const meter = new LoudnessMeter(session.sampleRate, 2)
-      for (let at = from; at < to; at += BLOCK) {
-        const count = Math.min(BLOCK, to - at)
-        for (let wait = cache.ensure(spansNeeded(plan, at, count)); wait; wait = cache.ensure(spansNeeded(plan, at, count))) await wait
+  tracksSteps: (session: Session, trackIds: readonly string[]): Promise<number[]> =>
+    inTurn(async () => {
+      cache.setSources(await recordsOf(session.sources))
+      const plan = planSession(session, { correlations: await correlationsOf(session, cache) })
+      for (const track of plan.tracks) track.audible = trackIds.includes(track.id)
+      const some = new Renderer(plan, cache)
+      const meter = new LoudnessMeter(session.sampleRate, 2, GIVE_WAY_STEP_SECONDS)
+      for (let at = 0; at < plan.length; at += BLOCK) {
+        const count = Math.min(BLOCK, plan.length - at)
+        for (
+          let wait = cache.ensure(spansNeeded(plan, at, count));
+          wait;
+          wait = cache.ensure(spansNeeded(plan, at, count))
+        )
+          await wait
         const sides = [new Float32Array(count), new Float32Array(count)] as const
-        mix.render(at, ...sides)
+        some.renderStage('track', at, ...sides)
         meter.add(sides)
       }
-      return meter.loudness().integrated
-    }
-    return { shaped: await loudness(false), unshaped: await loudness(true) }
-  }),
+      return meter.steps
+    }),
+  /** The integrated loudness (LUFS) of the mix from a frame to another, shaped and unshaped. */
+  compare: (session: Session, from: number, to: number): Promise<{ shaped: number; unshaped: number }> =>
+    inTurn(async () => {
+      cache.setSources(await recordsOf(session.sources))
+      const correlations = await correlationsOf(session, cache)
+      const loudness = async (unshaped: boolean) => {
+        const plan = planSession(session, { correlations, unshaped })
+        const mix = new Renderer(plan, cache)
+        const meter = new LoudnessMeter(session.sampleRate, 2)
+        for (let at = from; at < to; at += BLOCK) {
+          const count = Math.min(BLOCK, to - at)
+          for (
+            let wait = cache.ensure(spansNeeded(plan, at, count));
+            wait;
+            wait = cache.ensure(spansNeeded(plan, at, count))
+          )
+            await wait
+          const sides = [new Float32Array(count), new Float32Array(count)] as const
+          mix.render(at, ...sides)
+          meter.add(sides)
+        }
+        return meter.loudness().integrated
+      }
+      return { shaped: await loudness(false), unshaped: await loudness(true) }
+    }),
 }
 
 const all = { ...worker, ...crossfades, ...mixes }

@@ -1,7 +1,16 @@
 import { createHash } from 'node:crypto'
 import fc from 'fast-check'
 import { extentOf } from '../core/measure/pyramid'
-import { AudioWriter, CHUNK_FRAMES, ChunkCache, COARSE_FRAMES, findAudio, readCoarsePeaks, recordsOf, removeAudio } from './audio-store'
+import {
+  AudioWriter,
+  CHUNK_FRAMES,
+  ChunkCache,
+  COARSE_FRAMES,
+  findAudio,
+  readCoarsePeaks,
+  recordsOf,
+  removeAudio,
+} from './audio-store'
 
 /** A database in memory, which can be made to fail from the so-manieth writing on. */
 class MockDb {
@@ -40,21 +49,25 @@ jest.mock('./storage', () => ({
 }))
 beforeEach(() => [mockAudio, mockChunks, mockPeaks].forEach((db) => db.reset()))
 
-const wave = (frames: number, step: number) => Float32Array.from({ length: frames }, (_, n) => Math.sin(n * step) * ((n % 997) / 997))
+const wave = (frames: number, step: number) =>
+  Float32Array.from({ length: frames }, (_, n) => Math.sin(n * step) * ((n % 997) / 997))
 const mono = [wave(150_000, 0.01)]
 const stereo = [wave(70_000, 0.02), wave(70_000, 0.03)]
 
 /** SHA-256 of the samples as interleaved little-endian floats, by Node's own. */
 function shaOf(channels: readonly Float32Array[]): string {
   const bytes = Buffer.alloc(channels.length * channels[0]!.length * 4)
-  channels.forEach((samples, c) => samples.forEach((x, n) => bytes.writeFloatLE(x, (n * channels.length + c) * 4)))
+  channels.forEach((samples, c) =>
+    samples.forEach((x, n) => bytes.writeFloatLE(x, (n * channels.length + c) * 4)),
+  )
   return createHash('sha256').update(bytes).digest('hex')
 }
 
 /** Takes sound in, block by block. */
 async function write(channels: readonly Float32Array[], blockFrames: number, sha256: string | null = null) {
   const writer = new AudioWriter(channels.length as 1 | 2, sha256)
-  for (let at = 0; at < channels[0]!.length; at += blockFrames) await writer.add(channels.map((c) => c.subarray(at, at + blockFrames)))
+  for (let at = 0; at < channels[0]!.length; at += blockFrames)
+    await writer.add(channels.map((c) => c.subarray(at, at + blockFrames)))
   return writer.finish()
 }
 
@@ -72,16 +85,40 @@ async function cacheOf(sha256: string, limit?: number): Promise<ChunkCache> {
   return cache
 }
 
-test.each([['mono', mono, 4096], ['mono in one block', mono, 1e6], ['stereo', stereo, 10_000]])('%s sound is read back as it was written, from any frame, and goes by the hash of its samples', async (_name, channels, blockFrames) => {
-  const record = await write(channels, blockFrames)
-  expect(record).toMatchObject({ sha256: shaOf(channels), channels: channels.length, frames: channels[0]!.length })
-  expect(mockChunks.items.size).toBe(Math.ceil(record.frames / CHUNK_FRAMES))
-  const cache = await cacheOf(record.sha256)
-  await fc.assert(fc.asyncProperty(fc.nat(record.frames - 1), fc.integer({ min: 1, max: 70_000 }), fc.nat(channels.length - 1), async (frame, most, channel) => {
-    const count = Math.min(most, record.frames - frame)
-    expect(Buffer.compare(Buffer.from((await read(cache, channel, frame, count)).buffer), Buffer.from(channels[channel]!.slice(frame, frame + count).buffer))).toBe(0)
-  }), { numRuns: 20 })
-})
+test.each([
+  ['mono', mono, 4096],
+  ['mono in one block', mono, 1e6],
+  ['stereo', stereo, 10_000],
+])(
+  '%s sound is read back as it was written, from any frame, and goes by the hash of its samples',
+  async (_name, channels, blockFrames) => {
+    const record = await write(channels, blockFrames)
+    expect(record).toMatchObject({
+      sha256: shaOf(channels),
+      channels: channels.length,
+      frames: channels[0]!.length,
+    })
+    expect(mockChunks.items.size).toBe(Math.ceil(record.frames / CHUNK_FRAMES))
+    const cache = await cacheOf(record.sha256)
+    await fc.assert(
+      fc.asyncProperty(
+        fc.nat(record.frames - 1),
+        fc.integer({ min: 1, max: 70_000 }),
+        fc.nat(channels.length - 1),
+        async (frame, most, channel) => {
+          const count = Math.min(most, record.frames - frame)
+          expect(
+            Buffer.compare(
+              Buffer.from((await read(cache, channel, frame, count)).buffer),
+              Buffer.from(channels[channel]!.slice(frame, frame + count).buffer),
+            ),
+          ).toBe(0)
+        },
+      ),
+      { numRuns: 20 },
+    )
+  },
+)
 
 test('its coarse picture holds the smallest and the largest sample of every stretch', async () => {
   const record = await write(mono, 8192)
@@ -108,17 +145,20 @@ test('a hash that whoever reads the sound has checked is taken as it is', async 
   expect((await findAudio('f'.repeat(64)))?.frames).toBe(70_000)
 })
 
-test.each([1, 2, 3])('when writing chunk %p fails it is said, nothing can be found, and giving up leaves nothing behind', async (failsFrom) => {
-  mockChunks.failsFrom = failsFrom
-  const writer = new AudioWriter(1)
-  const taken = (async () => {
-    for (let at = 0; at < mono[0]!.length; at += 4096) await writer.add([mono[0]!.subarray(at, at + 4096)])
-    await writer.finish()
-  })()
-  await expect(taken).rejects.toThrow('no space')
-  await writer.abort()
-  expect([mockAudio, mockChunks, mockPeaks].map((db) => db.items.size)).toEqual([0, 0, 0])
-})
+test.each([1, 2, 3])(
+  'when writing chunk %p fails it is said, nothing can be found, and giving up leaves nothing behind',
+  async (failsFrom) => {
+    mockChunks.failsFrom = failsFrom
+    const writer = new AudioWriter(1)
+    const taken = (async () => {
+      for (let at = 0; at < mono[0]!.length; at += 4096) await writer.add([mono[0]!.subarray(at, at + 4096)])
+      await writer.finish()
+    })()
+    await expect(taken).rejects.toThrow('no space')
+    await writer.abort()
+    expect([mockAudio, mockChunks, mockPeaks].map((db) => db.items.size)).toEqual([0, 0, 0])
+  },
+)
 
 test('a cache holds so many chunks; the one used longest ago is read again', async () => {
   const record = await write(mono, 4096)
@@ -133,5 +173,7 @@ test('a cache holds so many chunks; the one used longest ago is read again', asy
 
 test('a sound that is not in the store is said when it is wanted', async () => {
   const cache = await cacheOf('0'.repeat(64))
-  expect(() => cache.ensure([{ sourceId: 's', from: 0, count: 1 }])).toThrow('The sound of source s is missing from the storage.')
+  expect(() => cache.ensure([{ sourceId: 's', from: 0, count: 1 }])).toThrow(
+    'The sound of source s is missing from the storage.',
+  )
 })

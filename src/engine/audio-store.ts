@@ -17,7 +17,10 @@ export type CoarsePeaks = PyramidLevel[][]
 /** Where one chunk is, and its sound, one array a channel. */
 export async function readChunk(record: AudioRecord, index: number): Promise<Float32Array[]> {
   const buffer = await stored(() => chunksDb.getItem<ArrayBuffer>(chunkKey(record.storageId, index)))
-  if (!buffer) throw new Error(`The sound of chunk ${index} of ${record.sha256.slice(0, 12)} is missing from the storage.`)
+  if (!buffer)
+    throw new Error(
+      `The sound of chunk ${index} of ${record.sha256.slice(0, 12)} is missing from the storage.`,
+    )
   const frames = buffer.byteLength / 4 / record.channels
   return Array.from({ length: record.channels }, (_, c) => new Float32Array(buffer, c * frames * 4, frames))
 }
@@ -63,7 +66,10 @@ export class AudioWriter {
   private writing: Promise<unknown> = Promise.resolve()
 
   /** `sha256` is the hash of the samples, where whoever reads them checks that; else it is made here. */
-  constructor(private readonly channels: 1 | 2, private readonly sha256: string | null = null) {
+  constructor(
+    private readonly channels: 1 | 2,
+    private readonly sha256: string | null = null,
+  ) {
     this.pending = Array.from({ length: channels }, () => new Float32Array(CHUNK_FRAMES))
     this.coarse = Array.from({ length: channels }, () => ({ min: [], max: [], meanSquare: [] }))
   }
@@ -73,7 +79,8 @@ export class AudioWriter {
     const length = block[0]!.length
     for (let done = 0; done < length;) {
       const take = Math.min(length - done, CHUNK_FRAMES - this.held)
-      for (let c = 0; c < this.channels; c++) this.pending[c]!.set(block[c]!.subarray(done, done + take), this.held)
+      for (let c = 0; c < this.channels; c++)
+        this.pending[c]!.set(block[c]!.subarray(done, done + take), this.held)
       this.held += take
       done += take
       if (this.held === CHUNK_FRAMES) await this.flush()
@@ -84,13 +91,26 @@ export class AudioWriter {
   async finish(): Promise<AudioRecord> {
     if (this.held) await this.flush()
     await this.writing
-    const record: AudioRecord = { sha256: this.sha256 ?? this.hash.hex(), storageId: this.storageId, channels: this.channels, frames: this.frames, createdAt: Date.now() }
+    const record: AudioRecord = {
+      sha256: this.sha256 ?? this.hash.hex(),
+      storageId: this.storageId,
+      channels: this.channels,
+      frames: this.frames,
+      createdAt: Date.now(),
+    }
     const known = await findAudio(record.sha256)
     if (known) {
       await this.abort()
       return known
     }
-    const levels = this.coarse.map((c) => levelsAbove({ framesPerEntry: COARSE_FRAMES, min: Float32Array.from(c.min), max: Float32Array.from(c.max), meanSquare: Float32Array.from(c.meanSquare) }))
+    const levels = this.coarse.map((c) =>
+      levelsAbove({
+        framesPerEntry: COARSE_FRAMES,
+        min: Float32Array.from(c.min),
+        max: Float32Array.from(c.max),
+        meanSquare: Float32Array.from(c.meanSquare),
+      }),
+    )
     await stored(() => peaksDb.setItem(coarseKey(this.storageId), levels))
     await stored(() => audioDb.setItem(record.sha256, record))
     return record
@@ -139,26 +159,30 @@ export class ChunkCache implements SourceReader {
     const record = this.records.get(span.sourceId)
     if (!record) throw new Error(`The sound of source ${span.sourceId} is missing from the storage.`)
     const last = Math.floor((span.from + span.count - 1) / CHUNK_FRAMES)
-    for (let i = Math.floor(span.from / CHUNK_FRAMES); i <= last; i++) yield [chunkKey(record.storageId, i), record, i]
+    for (let i = Math.floor(span.from / CHUNK_FRAMES); i <= last; i++)
+      yield [chunkKey(record.storageId, i), record, i]
   }
 
   /** Brings in all chunks that the spans touch; null when they are all here already. */
   ensure(spans: readonly SourceSpan[]): Promise<unknown> | null {
     const waits: Promise<void>[] = []
-    for (const span of spans) for (const [key, record, index] of this.keysOf(span)) {
-      const known = this.chunks.get(key)
-      if (known) {
-        this.chunks.delete(key)
-        this.chunks.set(key, known)
-        continue
+    for (const span of spans)
+      for (const [key, record, index] of this.keysOf(span)) {
+        const known = this.chunks.get(key)
+        if (known) {
+          this.chunks.delete(key)
+          this.chunks.set(key, known)
+          continue
+        }
+        let wait = this.loading.get(key)
+        if (!wait) {
+          wait = readChunk(record, index)
+            .then((chunk) => void this.chunks.set(key, chunk))
+            .finally(() => this.loading.delete(key))
+          this.loading.set(key, wait)
+        }
+        waits.push(wait)
       }
-      let wait = this.loading.get(key)
-      if (!wait) {
-        wait = readChunk(record, index).then((chunk) => void this.chunks.set(key, chunk)).finally(() => this.loading.delete(key))
-        this.loading.set(key, wait)
-      }
-      waits.push(wait)
-    }
     if (waits.length) return Promise.all(waits)
     this.trim()
     return null
@@ -177,14 +201,21 @@ export class ChunkCache implements SourceReader {
       const index = Math.floor((frame + done) / CHUNK_FRAMES)
       const within = frame + done - index * CHUNK_FRAMES
       const take = Math.min(count - done, CHUNK_FRAMES - within)
-      out.set(this.chunks.get(chunkKey(record.storageId, index))![channel]!.subarray(within, within + take), done)
+      out.set(
+        this.chunks.get(chunkKey(record.storageId, index))![channel]!.subarray(within, within + take),
+        done,
+      )
       done += take
     }
   }
 }
 
 /** The records of all sources of a session, by source id; sources whose sound is missing are left out. */
-export async function recordsOf(sources: Readonly<Record<string, { id: string; sha256: string }>>): Promise<Map<string, AudioRecord>> {
-  const found = await Promise.all(Object.values(sources).map(async (s) => [s.id, await findAudio(s.sha256)] as const))
+export async function recordsOf(
+  sources: Readonly<Record<string, { id: string; sha256: string }>>,
+): Promise<Map<string, AudioRecord>> {
+  const found = await Promise.all(
+    Object.values(sources).map(async (s) => [s.id, await findAudio(s.sha256)] as const),
+  )
   return new Map(found.filter((pair): pair is [string, AudioRecord] => pair[1] !== null))
 }

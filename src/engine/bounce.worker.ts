@@ -14,7 +14,10 @@ const worker = {
     const { channels } = session.tracks[session.trackIds[0]!]!
     const cache = new ChunkCache()
     cache.setSources(await recordsOf(session.sources))
-    const plan = planSession(session, { trackId: session.trackIds[0]!, correlations: await correlationsOf(session, cache) })
+    const plan = planSession(session, {
+      trackId: session.trackIds[0]!,
+      correlations: await correlationsOf(session, cache),
+    })
     const renderer = new Renderer(plan, cache)
     const writer = new AudioWriter(channels)
     try {

@@ -38,9 +38,15 @@ const worker = {
     const renderer = new Renderer(plan, cache)
     const frames = options.to - options.from
     const info = {
-      format: options.format, channels: 2 as const, sampleRate: session.sampleRate, frames, seed: options.seed,
+      format: options.format,
+      channels: 2 as const,
+      sampleRate: session.sampleRate,
+      frames,
+      seed: options.seed,
       broadcast: { description: session.title, timeReference: options.from },
-      cues: session.markers.filter((m) => m.frame >= options.from && m.frame < options.to).map((m) => ({ frame: m.frame - options.from, name: m.name })),
+      cues: session.markers
+        .filter((m) => m.frame >= options.from && m.frame < options.to)
+        .map((m) => ({ frame: m.frame - options.from, name: m.name })),
     }
     const encoder = new WavEncoder(info)
     const parts: BlobPart[] = [wavHeader(info)]

@@ -6,10 +6,17 @@ import { Cancelled, type OnProgress } from './jobs'
 export type { ExportOptions, ExportResult }
 
 /** Renders the mix into a WAV file in a worker of its own. Rejects with `Cancelled` when the signal stops it. */
-export async function exportMix(session: Session, options: ExportOptions, onProgress: OnProgress, signal: AbortSignal): Promise<ExportResult> {
+export async function exportMix(
+  session: Session,
+  options: ExportOptions,
+  onProgress: OnProgress,
+  signal: AbortSignal,
+): Promise<ExportResult> {
   const worker = new Worker(new URL('./export.worker.ts', import.meta.url), { type: 'module' })
   const remote = wrap<ExportWorker>(worker)
-  const stopped = new Promise<never>((_, reject) => signal.addEventListener('abort', () => reject(new Cancelled())))
+  const stopped = new Promise<never>((_, reject) =>
+    signal.addEventListener('abort', () => reject(new Cancelled())),
+  )
   try {
     return await Promise.race([remote.mix(session, options, proxy(onProgress)), stopped])
   } finally {

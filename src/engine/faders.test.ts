@@ -6,7 +6,8 @@ test('control changes of channel volume and pan are read; all else is not', () =
   expect(readMidi([0xb2, 10, 64])).toEqual({ channel: 3, control: 'pan', value: 0 })
   expect(readMidi([0xb2, 10, 127])?.value).toBe(1)
   expect(readMidi([0xb2, 10, 0])?.value).toBe(-1)
-  for (const other of [[0x90, 60, 100], [0xb0, 1, 5], [0xb0, 7], [0xb0, 7, 200], []]) expect(readMidi(other)).toBeNull()
+  for (const other of [[0x90, 60, 100], [0xb0, 1, 5], [0xb0, 7], [0xb0, 7, 200], []])
+    expect(readMidi(other)).toBeNull()
 })
 
 test('the simulated fader speaks MIDI: its movements arrive within half a step of 1/127', () => {

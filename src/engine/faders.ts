@@ -22,19 +22,29 @@ const PAN = 10
 /** Reads a MIDI message; null for everything but a change of channel volume or pan. */
 export function readMidi(bytes: ArrayLike<number>): FaderMove | null {
   const [status = 0, control, value = 0] = [bytes[0], bytes[1], bytes[2]]
-  if (bytes.length < 3 || status >> 4 !== 0xb || (control !== VOLUME && control !== PAN) || value > 127) return null
+  if (bytes.length < 3 || status >> 4 !== 0xb || (control !== VOLUME && control !== PAN) || value > 127)
+    return null
   // The middle of pan is 64; both ends are reached.
-  return { channel: (status & 15) + 1, control: control === VOLUME ? 'volume' : 'pan', value: control === VOLUME ? value / 127 : Math.max(-1, (value - 64) / 63) }
+  return {
+    channel: (status & 15) + 1,
+    control: control === VOLUME ? 'volume' : 'pan',
+    value: control === VOLUME ? value / 127 : Math.max(-1, (value - 64) / 63),
+  }
 }
 
 /** The message that a fader sends for a movement. */
-export const writeMidi = ({ channel, control, value }: FaderMove): number[] => [0xb0 | (channel - 1), control === 'volume' ? VOLUME : PAN, control === 'volume' ? Math.round(value * 127) : Math.round(64 + value * (value < 0 ? 64 : 63))]
+export const writeMidi = ({ channel, control, value }: FaderMove): number[] => [
+  0xb0 | (channel - 1),
+  control === 'volume' ? VOLUME : PAN,
+  control === 'volume' ? Math.round(value * 127) : Math.round(64 + value * (value < 0 ? 64 : 63)),
+]
 
 const simulated = new Set<(move: FaderMove) => void>()
 
 /** A fader on the screen that speaks as a real one does, for trying riding without one. */
 export const simulatedFader: FaderDevice = {
-  id: 'simulated', name: 'Simulated fader',
+  id: 'simulated',
+  name: 'Simulated fader',
   listen(onMove) {
     simulated.add(onMove)
     return () => void simulated.delete(onMove)
@@ -49,12 +59,16 @@ export function moveSimulated(move: FaderMove): void {
 
 /** The faders of this computer, by Web MIDI. Rejects with an Error that says why where there is no MIDI or it is not allowed. */
 export async function midiDevices(): Promise<FaderDevice[]> {
-  if (!('requestMIDIAccess' in navigator)) throw new Error('This browser has no Web MIDI; the simulated fader works all the same.')
+  if (!('requestMIDIAccess' in navigator))
+    throw new Error('This browser has no Web MIDI; the simulated fader works all the same.')
   const access = await navigator.requestMIDIAccess().catch(() => {
-    throw new Error('MIDI was not allowed for this page. Allow it in the site’s permissions and choose the fader again.')
+    throw new Error(
+      'MIDI was not allowed for this page. Allow it in the site’s permissions and choose the fader again.',
+    )
   })
   return [...access.inputs.values()].map((input) => ({
-    id: input.id, name: input.name ?? 'MIDI input',
+    id: input.id,
+    name: input.name ?? 'MIDI input',
     listen(onMove) {
       const hear = (event: MIDIMessageEvent) => {
         const move = event.data && readMidi(event.data)

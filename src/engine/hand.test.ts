@@ -5,7 +5,8 @@ test('what waits for the hand goes on when its button is up, or when the window 
   watchHand(window as unknown as Window)
   const heard: boolean[] = []
   const stop = onHandHolds((held) => heard.push(held))
-  const send = (type: string, buttons = 0) => window.dispatchEvent(Object.assign(new Event(type), { buttons }))
+  const send = (type: string, buttons = 0) =>
+    window.dispatchEvent(Object.assign(new Event(type), { buttons }))
   await handFree()
   for (const end of ['pointerup', 'pointercancel', 'blur', 'pointermove']) {
     send('pointerdown', 1)

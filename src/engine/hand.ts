@@ -68,7 +68,8 @@ export const handFree = (): Promise<void> => new Promise((resolve) => void whenH
 /** Follows the pointer of a window: it holds while a button is down, and not when the window has lost it on the way. Turning the wheel counts too. */
 export function watchHand(window: Pick<Window, 'addEventListener'>): void {
   window.addEventListener('pointerdown', () => handHolds(true), true)
-  for (const type of ['pointerup', 'pointercancel', 'blur'] as const) window.addEventListener(type, () => handHolds(false), true)
+  for (const type of ['pointerup', 'pointercancel', 'blur'] as const)
+    window.addEventListener(type, () => handHolds(false), true)
   window.addEventListener('wheel', () => rest(WHEEL_MS), { capture: true, passive: true })
   window.addEventListener('pointermove', (event) => event.buttons === 0 && handHolds(false), true)
 }

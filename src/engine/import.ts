@@ -36,34 +36,80 @@ export async function looksLikeWav(file: Blob): Promise<boolean> {
 
 /** Throws a `FileError` for what can be seen of a file before it is read. */
 export function checkFile(file: { name: string; size: number }): void {
-  if (file.name.length > LIMITS.nameLength) throw new FileError(`has a name of ${file.name.length} characters; names of up to ${LIMITS.nameLength} are taken, so rename it first.`)
+  if (file.name.length > LIMITS.nameLength)
+    throw new FileError(
+      `has a name of ${file.name.length} characters; names of up to ${LIMITS.nameLength} are taken, so rename it first.`,
+    )
   if (file.size === 0) throw new FileError('is empty: it has 0 bytes.')
 }
 
 /** Takes a WAV file into the store at the session's rate. Cancelling or failing leaves nothing behind. */
-export async function importWav(file: File, sampleRate: number, onProgress: OnProgress, cancelled: () => boolean): Promise<ImportedSound> {
+export async function importWav(
+  file: File,
+  sampleRate: number,
+  onProgress: OnProgress,
+  cancelled: () => boolean,
+): Promise<ImportedSound> {
   checkFile(file)
   const bytes = blobBytes(file)
   const header = await readWavHeader(bytes)
-  return takeIn({ ...header, blocks: wavBlocks(bytes, header, CHUNK_FRAMES) }, file.name, sampleRate, onProgress, cancelled)
+  return takeIn(
+    { ...header, blocks: wavBlocks(bytes, header, CHUNK_FRAMES) },
+    file.name,
+    sampleRate,
+    onProgress,
+    cancelled,
+  )
 }
 
 /** Takes sound that the browser decoded into the store. */
-export async function importDecoded(name: string, sound: DecodedSound, sampleRate: number, onProgress: OnProgress, cancelled: () => boolean): Promise<ImportedSound> {
+export async function importDecoded(
+  name: string,
+  sound: DecodedSound,
+  sampleRate: number,
+  onProgress: OnProgress,
+  cancelled: () => boolean,
+): Promise<ImportedSound> {
   const { channels } = sound
-  if (channels.length !== 1 && channels.length !== 2) throw new FileError(`has ${channels.length} channels; mono and stereo files are taken, so split it into those first.`)
+  if (channels.length !== 1 && channels.length !== 2)
+    throw new FileError(
+      `has ${channels.length} channels; mono and stereo files are taken, so split it into those first.`,
+    )
   const frames = channels[0]!.length
   if (frames === 0) throw new FileError('holds no sound: it has 0 frames.')
   function* blocks(): Generator<Float32Array[]> {
-    for (let at = 0; at < frames; at += CHUNK_FRAMES) yield channels.map((c) => c.subarray(at, at + CHUNK_FRAMES))
+    for (let at = 0; at < frames; at += CHUNK_FRAMES)
+      yield channels.map((c) => c.subarray(at, at + CHUNK_FRAMES))
   }
-  return takeIn({ channels: channels.length, sampleRate: sound.sampleRate, frames, format: sound.format, cues: [], blocks: blocks() }, name, sampleRate, onProgress, cancelled)
+  return takeIn(
+    {
+      channels: channels.length,
+      sampleRate: sound.sampleRate,
+      frames,
+      format: sound.format,
+      cues: [],
+      blocks: blocks(),
+    },
+    name,
+    sampleRate,
+    onProgress,
+    cancelled,
+  )
 }
 
-async function takeIn(input: Blocks, name: string, sampleRate: number, onProgress: OnProgress, cancelled: () => boolean): Promise<ImportedSound> {
+async function takeIn(
+  input: Blocks,
+  name: string,
+  sampleRate: number,
+  onProgress: OnProgress,
+  cancelled: () => boolean,
+): Promise<ImportedSound> {
   const ratio = sampleRate / input.sampleRate
   await expectRoom(input.frames * ratio * input.channels * 4)
-  const resamplers = ratio === 1 ? null : Array.from({ length: input.channels }, () => new Resampler(input.sampleRate, sampleRate))
+  const resamplers =
+    ratio === 1
+      ? null
+      : Array.from({ length: input.channels }, () => new Resampler(input.sampleRate, sampleRate))
   const writer = new AudioWriter(input.channels)
   try {
     let done = 0
@@ -72,14 +118,28 @@ async function takeIn(input: Blocks, name: string, sampleRate: number, onProgres
       const ready = resamplers ? resamplers.map((r, c) => r.push(block[c]!)) : block
       if (ready[0]!.length) await writer.add(ready)
       done += block[0]!.length
-      onProgress({ done: done / input.frames, doing: resamplers ? `Resampling “${name}” to ${sampleRate} Hz` : `Reading “${name}”` })
+      onProgress({
+        done: done / input.frames,
+        doing: resamplers ? `Resampling “${name}” to ${sampleRate} Hz` : `Reading “${name}”`,
+      })
     }
     if (resamplers) await writer.add(resamplers.map((r) => r.finish(input.frames)))
     const record = await writer.finish()
     return {
-      name: name.slice(0, LIMITS.nameLength), channels: record.channels, frames: record.frames, sampleRate, sha256: record.sha256,
-      origin: { fileName: name.slice(0, LIMITS.nameLength), sampleRate: input.sampleRate, format: input.format.slice(0, 80) },
-      cues: input.cues.map((cue) => ({ ...cue, frame: Math.min(record.frames - 1, Math.round(cue.frame * ratio)) })),
+      name: name.slice(0, LIMITS.nameLength),
+      channels: record.channels,
+      frames: record.frames,
+      sampleRate,
+      sha256: record.sha256,
+      origin: {
+        fileName: name.slice(0, LIMITS.nameLength),
+        sampleRate: input.sampleRate,
+        format: input.format.slice(0, 80),
+      },
+      cues: input.cues.map((cue) => ({
+        ...cue,
+        frame: Math.min(record.frames - 1, Math.round(cue.frame * ratio)),
+      })),
     }
   } catch (error) {
     await writer.abort()
@@ -88,7 +148,11 @@ async function takeIn(input: Blocks, name: string, sampleRate: number, onProgres
 }
 
 /** Takes a package into the store: all of its sound, then the session, or nothing. */
-export async function importPackage(bytes: Uint8Array, onProgress: OnProgress, cancelled: () => boolean): Promise<Session> {
+export async function importPackage(
+  bytes: Uint8Array,
+  onProgress: OnProgress,
+  cancelled: () => boolean,
+): Promise<Session> {
   const { session, audio } = readPackage(bytes)
   const sources = Object.values(session.sources)
   const missing = []

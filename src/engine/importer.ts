@@ -29,7 +29,8 @@ function start(): { worker: Worker; remote: Remote<ImportWorker> } {
 export function statedRate(head: Uint8Array): number | null {
   const v = new DataView(head.buffer, head.byteOffset, head.byteLength)
   const text = (at: number, length: number) => String.fromCharCode(...head.subarray(at, at + length))
-  if (text(0, 4) === 'fLaC' && head.length > 21) return (v.getUint8(18) << 12) | (v.getUint8(19) << 4) | (v.getUint8(20) >> 4)
+  if (text(0, 4) === 'fLaC' && head.length > 21)
+    return (v.getUint8(18) << 12) | (v.getUint8(19) << 4) | (v.getUint8(20) >> 4)
   if (text(0, 4) === 'OggS') {
     const packet = 27 + head[26]!
     if (text(packet, 8) === 'OpusHead') return 48000
@@ -49,14 +50,26 @@ export function statedRate(head: Uint8Array): number | null {
 const MAX_COMPRESSED = 300e6
 
 async function decode(file: File, sampleRate: number): Promise<DecodedSound> {
-  if (file.size > MAX_COMPRESSED) throw new FileError(`is a compressed file of ${Math.round(file.size / 1e6)} MB; up to 300 MB are decoded at once, so save it as WAV and import that.`)
+  if (file.size > MAX_COMPRESSED)
+    throw new FileError(
+      `is a compressed file of ${Math.round(file.size / 1e6)} MB; up to 300 MB are decoded at once, so save it as WAV and import that.`,
+    )
   const stated = statedRate(new Uint8Array(await file.slice(0, 65536).arrayBuffer()))
-  const rate = stated && stated >= LIMITS.sampleRate.min && stated <= LIMITS.sampleRate.max ? stated : sampleRate
+  const rate =
+    stated && stated >= LIMITS.sampleRate.min && stated <= LIMITS.sampleRate.max ? stated : sampleRate
   try {
     const decoded = await new OfflineAudioContext(1, 1, rate).decodeAudioData(await file.arrayBuffer())
-    return { channels: Array.from({ length: decoded.numberOfChannels }, (_, c) => decoded.getChannelData(c).slice()), sampleRate: decoded.sampleRate, format: (file.name.split('.').pop() ?? 'compressed').slice(0, 12) }
+    return {
+      channels: Array.from({ length: decoded.numberOfChannels }, (_, c) => decoded.getChannelData(c).slice()),
+      sampleRate: decoded.sampleRate,
+      format: (file.name.split('.').pop() ?? 'compressed').slice(0, 12),
+    }
   } catch {
-    throw new FileError(/\.(wav|wave|bwf)$/i.test(file.name) ? 'is not a WAV file: it does not begin with RIFF and WAVE.' : 'is no sound that this browser can decode. Save it as WAV and import that.')
+    throw new FileError(
+      /\.(wav|wave|bwf)$/i.test(file.name)
+        ? 'is not a WAV file: it does not begin with RIFF and WAVE.'
+        : 'is no sound that this browser can decode. Save it as WAV and import that.',
+    )
   }
 }
 
@@ -85,11 +98,21 @@ export async function rateOf(files: readonly File[]): Promise<number> {
  * Takes files in one after another at the session's rate. A file that cannot be used is refused with a sentence, and the others go
  * on. Rejects with `Cancelled` when the signal stops it.
  */
-export function importFiles(files: readonly File[], sampleRate: number, onProgress: OnProgress, signal: AbortSignal): Promise<ImportOutcome> {
+export function importFiles(
+  files: readonly File[],
+  sampleRate: number,
+  onProgress: OnProgress,
+  signal: AbortSignal,
+): Promise<ImportOutcome> {
   return together(() => takeInAll(files, sampleRate, onProgress, signal))
 }
 
-async function takeInAll(files: readonly File[], sampleRate: number, onProgress: OnProgress, signal: AbortSignal): Promise<ImportOutcome> {
+async function takeInAll(
+  files: readonly File[],
+  sampleRate: number,
+  onProgress: OnProgress,
+  signal: AbortSignal,
+): Promise<ImportOutcome> {
   const { worker, remote } = start()
   const stop = () => void remote.cancel()
   signal.addEventListener('abort', stop)
@@ -97,7 +120,9 @@ async function takeInAll(files: readonly File[], sampleRate: number, onProgress:
   try {
     for (const [n, file] of files.entries()) {
       throwIfStopped(signal)
-      const report = proxy<OnProgress>((p) => onProgress({ done: (n + p.done) / files.length, doing: p.doing }))
+      const report = proxy<OnProgress>((p) =>
+        onProgress({ done: (n + p.done) / files.length, doing: p.doing }),
+      )
       onProgress({ done: n / files.length, doing: `Reading “${short(file.name)}”` })
       try {
         checkFile(file)
@@ -105,7 +130,17 @@ async function takeInAll(files: readonly File[], sampleRate: number, onProgress:
         else {
           const sound = await decode(file, sampleRate)
           throwIfStopped(signal)
-          outcome.sounds.push(await remote.decoded(file.name, transfer(sound, sound.channels.map((c) => c.buffer)), sampleRate, report))
+          outcome.sounds.push(
+            await remote.decoded(
+              file.name,
+              transfer(
+                sound,
+                sound.channels.map((c) => c.buffer),
+              ),
+              sampleRate,
+              report,
+            ),
+          )
         }
       } catch (error) {
         throwIfStopped(signal)
@@ -120,7 +155,11 @@ async function takeInAll(files: readonly File[], sampleRate: number, onProgress:
 }
 
 /** Takes a package into the store and returns its session. */
-export async function importPackageBytes(bytes: Uint8Array, onProgress: OnProgress, signal: AbortSignal): Promise<Session> {
+export async function importPackageBytes(
+  bytes: Uint8Array,
+  onProgress: OnProgress,
+  signal: AbortSignal,
+): Promise<Session> {
   const { worker, remote } = start()
   const stop = () => void remote.cancel()
   signal.addEventListener('abort', stop)

@@ -27,21 +27,46 @@ class History {
   }
 }
 
-const acts = fc.array(fc.oneof(fc.record({ title: fc.string() }), fc.record({ jump: fc.nat(12) })), { maxLength: 30 })
-const play = (history: History, list: readonly ({ title: string } | { jump: number })[]) => list.forEach((a) => ('title' in a ? history.step(a.title) : history.jump(a.jump)))
-const recordOf = (h: History): SessionRecord => ({ session: h.session, steps: h.numbers, done: h.done, changedAt: 1, sounds: [], savedId: 'one' })
-const headOf = (h: History): SessionHead => ({ base: 'one', steps: h.numbers, done: h.done, changedAt: 2, sounds: ['x'] })
+const acts = fc.array(fc.oneof(fc.record({ title: fc.string() }), fc.record({ jump: fc.nat(12) })), {
+  maxLength: 30,
+})
+const play = (history: History, list: readonly ({ title: string } | { jump: number })[]) =>
+  list.forEach((a) => ('title' in a ? history.step(a.title) : history.jump(a.jump)))
+const recordOf = (h: History): SessionRecord => ({
+  session: h.session,
+  steps: h.numbers,
+  done: h.done,
+  changedAt: 1,
+  sounds: [],
+  savedId: 'one',
+})
+const headOf = (h: History): SessionHead => ({
+  base: 'one',
+  steps: h.numbers,
+  done: h.done,
+  changedAt: 2,
+  sounds: ['x'],
+})
 
 const stepsOf = (h: History) => async (number: number) => h.steps.get(number) ?? null
 
 test('a record and a head together are the session as it stood, whatever was done, undone and done otherwise in between', async () => {
-  await fc.assert(fc.asyncProperty(acts, acts, async (before, after) => {
-    const history = new History()
-    play(history, before)
-    const record = recordOf(history)
-    play(history, after)
-    expect(await withHead(record, headOf(history), stepsOf(history))).toEqual({ session: history.session, steps: history.numbers, done: history.done, changedAt: 2, sounds: ['x'], savedId: 'one' })
-  }))
+  await fc.assert(
+    fc.asyncProperty(acts, acts, async (before, after) => {
+      const history = new History()
+      play(history, before)
+      const record = recordOf(history)
+      play(history, after)
+      expect(await withHead(record, headOf(history), stepsOf(history))).toEqual({
+        session: history.session,
+        steps: history.numbers,
+        done: history.done,
+        changedAt: 2,
+        sounds: ['x'],
+        savedId: 'one',
+      })
+    }),
+  )
 })
 
 test('a head of another writing, and one of which a step is missing, leave the record as it was', async () => {
@@ -63,7 +88,11 @@ test('only the steps between are read, and nobody goes on from the end of a long
   history.jump(28)
   history.step('other')
   const read: number[] = []
-  const standing = await withHead(record, headOf(history), (number) => (read.push(number), stepsOf(history)(number)))
+  const standing = await withHead(
+    record,
+    headOf(history),
+    (number) => (read.push(number), stepsOf(history)(number)),
+  )
   expect(read).toEqual([30, 29, 31])
   expect(standing.savedId).toBe('one')
   for (let i = 0; i < 250; i++) history.step(`after ${i}`)

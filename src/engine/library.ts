@@ -1,19 +1,38 @@
 import { applyPatches } from '../core/model/patch'
 import type { Session } from '../core/model/session'
 import { removeAudio } from './audio-store'
-import { alone, audioDb, chunksDb, headsDb, sessionsDb, stepsDb, stored, together, type AudioRecord, type SessionHead, type SessionRecord, type Step } from './storage'
+import {
+  alone,
+  audioDb,
+  chunksDb,
+  headsDb,
+  sessionsDb,
+  stepsDb,
+  stored,
+  together,
+  type AudioRecord,
+  type SessionHead,
+  type SessionRecord,
+  type Step,
+} from './storage'
 
 const stepKey = (id: string, number: number) => `${id}/${number}`
 
 const soundsOf = (session: Session) => Object.values(session.sources).map((s) => s.sha256)
 
 /** The steps to walk from a record's place in the history to that of its head: taken back to where both histories part, then gone on. */
-function wayTo(record: SessionRecord, head: SessionHead): { number: number; patches: 'forward' | 'inverse' }[] {
+function wayTo(
+  record: SessionRecord,
+  head: SessionHead,
+): { number: number; patches: 'forward' | 'inverse' }[] {
   let shared = 0
   while (shared < record.steps.length && record.steps[shared] === head.steps[shared]) shared++
   const part = Math.min(shared, record.done, head.done)
   return [
-    ...record.steps.slice(part, record.done).reverse().map((number) => ({ number, patches: 'inverse' as const })),
+    ...record.steps
+      .slice(part, record.done)
+      .reverse()
+      .map((number) => ({ number, patches: 'inverse' as const })),
     ...head.steps.slice(part, head.done).map((number) => ({ number, patches: 'forward' as const })),
   ]
 }
@@ -25,39 +44,60 @@ const LONGEST_WAY = 200
  * A record with what its head adds. Without a head, with one of another writing, or where a step is missing, the record is all there is.
  * After a long way its `savedId` is left out, so that nobody goes on from there.
  */
-export async function withHead(record: SessionRecord, head: SessionHead | null, step: (number: number) => Promise<Step | null>): Promise<SessionRecord> {
+export async function withHead(
+  record: SessionRecord,
+  head: SessionHead | null,
+  step: (number: number) => Promise<Step | null>,
+): Promise<SessionRecord> {
   if (!head || head.base !== record.savedId) return record
   const way = wayTo(record, head)
   const steps = await Promise.all(way.map(({ number }) => step(number)))
   if (steps.includes(null)) return record
   const { base, ...state } = head
-  return { ...record, ...state, savedId: way.length > LONGEST_WAY ? undefined : base, session: way.reduce((session, { patches }, i) => applyPatches(session, steps[i]![patches]), record.session) }
+  return {
+    ...record,
+    ...state,
+    savedId: way.length > LONGEST_WAY ? undefined : base,
+    session: way.reduce(
+      (session, { patches }, i) => applyPatches(session, steps[i]![patches]),
+      record.session,
+    ),
+  }
 }
 
 /** A record as it stands, with its head. */
 async function current(record: SessionRecord): Promise<SessionRecord> {
   const { id } = record.session
-  return record.savedId === undefined ? record : withHead(record, await headsDb.getItem<SessionHead>(id), (number) => stepsDb.getItem<Step>(stepKey(id, number)))
+  return record.savedId === undefined
+    ? record
+    : withHead(record, await headsDb.getItem<SessionHead>(id), (number) =>
+        stepsDb.getItem<Step>(stepKey(id, number)),
+      )
 }
 
 /** All sessions that are not deleted, the one changed last first. */
 export async function listSessions(): Promise<SessionRecord[]> {
   const records: SessionRecord[] = []
   await stored(() => sessionsDb.iterate<SessionRecord, void>((record) => void records.push(record)))
-  const standing = await stored(() => Promise.all(records.filter((r) => r.deletedAt === undefined).map(current)))
+  const standing = await stored(() =>
+    Promise.all(records.filter((r) => r.deletedAt === undefined).map(current)),
+  )
   return standing.sort((a, b) => b.changedAt - a.changedAt)
 }
 
 /** A session as it was last saved, null when there is none of that id. */
-export const loadSession = (id: string) => stored(async () => {
-  const record = await sessionsDb.getItem<SessionRecord>(id)
-  return record && current(record)
-})
+export const loadSession = (id: string) =>
+  stored(async () => {
+    const record = await sessionsDb.getItem<SessionRecord>(id)
+    return record && current(record)
+  })
 
 /** The steps of a session's history, in order. */
 export function loadSteps(record: SessionRecord): Promise<Step[]> {
   return stored(async () => {
-    const steps = await Promise.all(record.steps.map((n) => stepsDb.getItem<Step>(stepKey(record.session.id, n))))
+    const steps = await Promise.all(
+      record.steps.map((n) => stepsDb.getItem<Step>(stepKey(record.session.id, n))),
+    )
     return steps.filter((s): s is Step => s !== null)
   })
 }
@@ -69,11 +109,16 @@ export async function addSession(session: Session, now: number): Promise<Session
   return record
 }
 
-const writeSteps = (id: string, fresh: ReadonlyMap<number, Step>) => Promise.all([...fresh].map(([number, step]) => stepsDb.setItem(stepKey(id, number), step)))
+const writeSteps = (id: string, fresh: ReadonlyMap<number, Step>) =>
+  Promise.all([...fresh].map(([number, step]) => stepsDb.setItem(stepKey(id, number), step)))
 
 /** Writes of one session come one after another, in whatever tab they are made. */
 const inTurn = <T>(id: string, write: () => Promise<T>): Promise<T> =>
-  together(() => stored(() => (navigator.locks ? (navigator.locks.request(`oaken-thread/record/${id}`, write) as Promise<T>) : write())))
+  together(() =>
+    stored(() =>
+      navigator.locks ? (navigator.locks.request(`oaken-thread/record/${id}`, write) as Promise<T>) : write(),
+    ),
+  )
 
 /**
  * Saves a whole session after a step. New steps are written first, each under a number never used before, and the record that names them
@@ -95,12 +140,13 @@ export async function saveSession(record: SessionRecord, fresh: ReadonlyMap<numb
  * Saves where a session has got to since it was saved whole as `head.base`: its new steps first, then the head that names them, at once. Resolves to
  * false, with nothing saved, when somebody has written the session whole since then: it has to be saved whole again.
  */
-export const saveHead = (id: string, head: SessionHead, fresh: ReadonlyMap<number, Step>): Promise<boolean> => inTurn(id, async () => {
-  if ((await headsDb.getItem<SessionHead>(id))?.base !== head.base) return false
-  await writeSteps(id, fresh)
-  await headsDb.setItem(id, head)
-  return true
-})
+export const saveHead = (id: string, head: SessionHead, fresh: ReadonlyMap<number, Step>): Promise<boolean> =>
+  inTurn(id, async () => {
+    if ((await headsDb.getItem<SessionHead>(id))?.base !== head.base) return false
+    await writeSteps(id, fresh)
+    await headsDb.setItem(id, head)
+    return true
+  })
 
 /** Changes the record of a session that is not open. */
 async function changeRecord(id: string, change: (record: SessionRecord) => SessionRecord): Promise<void> {
@@ -115,19 +161,38 @@ export async function renameSession(id: string, title: string, now: number): Pro
   const record = await loadSession(id)
   if (!record) return
   const forward = [{ path: ['title'], value: title }]
-  const step: Step = { label: `Rename to “${title}”`, at: now, forward, inverse: [{ path: ['title'], value: record.session.title }] }
+  const step: Step = {
+    label: `Rename to “${title}”`,
+    at: now,
+    forward,
+    inverse: [{ path: ['title'], value: record.session.title }],
+  }
   const number = Math.max(0, ...record.steps) + 1
-  await saveSession({ ...record, session: applyPatches(record.session, forward), steps: [...record.steps.slice(0, record.done), number], done: record.done + 1, changedAt: now }, new Map([[number, step]]))
+  await saveSession(
+    {
+      ...record,
+      session: applyPatches(record.session, forward),
+      steps: [...record.steps.slice(0, record.done), number],
+      done: record.done + 1,
+      changedAt: now,
+    },
+    new Map([[number, step]]),
+  )
 }
 
 /** A copy of a session under a new id, without its history. */
 export async function duplicateSession(id: string, newId: string, now: number): Promise<void> {
   const record = await loadSession(id)
-  if (record) await addSession({ ...record.session, id: newId, title: `${record.session.title} (copy)`.slice(0, 255) }, now)
+  if (record)
+    await addSession(
+      { ...record.session, id: newId, title: `${record.session.title} (copy)`.slice(0, 255) },
+      now,
+    )
 }
 
 /** Takes a session off the list; until `purge` it can be brought back. */
-export const deleteSession = (id: string, now: number) => changeRecord(id, (record) => ({ ...record, deletedAt: now }))
+export const deleteSession = (id: string, now: number) =>
+  changeRecord(id, (record) => ({ ...record, deletedAt: now }))
 
 /** Brings a deleted session back. */
 export const restoreSession = (id: string) => changeRecord(id, ({ deletedAt: _, ...record }) => record)
@@ -142,32 +207,33 @@ const YOUNG = 10 * 60_000
  * Removes for good what was deleted a while ago, steps that no history names, sounds that no session needs, and chunks that an
  * import left behind when the page was closed in the middle of it. Does nothing while any tab writes.
  */
-export const purge = (now: number) => alone(async () => {
-  const needed = new Set<string>()
-  const steps = new Set<string>()
-  const gone: string[] = []
-  const bases = new Map<string, string | undefined>()
-  await sessionsDb.iterate<SessionRecord, void>((record, id) => {
-    if (record.deletedAt !== undefined && now - record.deletedAt > KEEP_DELETED) return void gone.push(id)
-    bases.set(id, record.savedId)
-    for (const sound of record.sounds) needed.add(sound)
-    for (const number of record.steps) steps.add(stepKey(id, number))
+export const purge = (now: number) =>
+  alone(async () => {
+    const needed = new Set<string>()
+    const steps = new Set<string>()
+    const gone: string[] = []
+    const bases = new Map<string, string | undefined>()
+    await sessionsDb.iterate<SessionRecord, void>((record, id) => {
+      if (record.deletedAt !== undefined && now - record.deletedAt > KEEP_DELETED) return void gone.push(id)
+      bases.set(id, record.savedId)
+      for (const sound of record.sounds) needed.add(sound)
+      for (const number of record.steps) steps.add(stepKey(id, number))
+    })
+    for (const id of gone) await sessionsDb.removeItem(id)
+    const stale: string[] = []
+    await headsDb.iterate<SessionHead, void>((head, id) => {
+      if (bases.get(id) !== head.base) return void stale.push(id)
+      for (const sound of head.sounds) needed.add(sound)
+      for (const number of head.steps) steps.add(stepKey(id, number))
+    })
+    for (const id of stale) await headsDb.removeItem(id)
+    for (const key of await stepsDb.keys()) if (!steps.has(key)) await stepsDb.removeItem(key)
+    const audio: AudioRecord[] = []
+    await audioDb.iterate<AudioRecord, void>((record) => void audio.push(record))
+    const kept = new Set<string>()
+    for (const record of audio) {
+      if (needed.has(record.sha256) || now - record.createdAt < YOUNG) kept.add(record.storageId)
+      else await removeAudio(record)
+    }
+    for (const key of await chunksDb.keys()) if (!kept.has(key.split('/')[0]!)) await chunksDb.removeItem(key)
   })
-  for (const id of gone) await sessionsDb.removeItem(id)
-  const stale: string[] = []
-  await headsDb.iterate<SessionHead, void>((head, id) => {
-    if (bases.get(id) !== head.base) return void stale.push(id)
-    for (const sound of head.sounds) needed.add(sound)
-    for (const number of head.steps) steps.add(stepKey(id, number))
-  })
-  for (const id of stale) await headsDb.removeItem(id)
-  for (const key of await stepsDb.keys()) if (!steps.has(key)) await stepsDb.removeItem(key)
-  const audio: AudioRecord[] = []
-  await audioDb.iterate<AudioRecord, void>((record) => void audio.push(record))
-  const kept = new Set<string>()
-  for (const record of audio) {
-    if (needed.has(record.sha256) || now - record.createdAt < YOUNG) kept.add(record.storageId)
-    else await removeAudio(record)
-  }
-  for (const key of await chunksDb.keys()) if (!kept.has(key.split('/')[0]!)) await chunksDb.removeItem(key)
-})

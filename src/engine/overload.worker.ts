@@ -74,7 +74,13 @@ const worker = {
     blocks = Math.ceil(plan.length / RENDER_BLOCK)
     if (spans === null) peaks = new Map()
     const wanted = new Set<number>()
-    for (const { from, to } of spans ?? [{ from: 0, to: plan.length }]) for (let b = Math.max(0, Math.floor(from / RENDER_BLOCK)); b < Math.min(blocks, Math.ceil(to / RENDER_BLOCK)); b++) wanted.add(b)
+    for (const { from, to } of spans ?? [{ from: 0, to: plan.length }])
+      for (
+        let b = Math.max(0, Math.floor(from / RENDER_BLOCK));
+        b < Math.min(blocks, Math.ceil(to / RENDER_BLOCK));
+        b++
+      )
+        wanted.add(b)
     const [left, right] = [new Float32Array(RENDER_BLOCK), new Float32Array(RENDER_BLOCK)]
     let n = 0
     for (const b of [...wanted].sort((x, y) => x - y)) {
@@ -84,7 +90,12 @@ const worker = {
         if (mine !== generation) return null
       }
       const at = b * RENDER_BLOCK
-      for (let wait = cache.ensure(spansNeeded(plan, at, RENDER_BLOCK)); wait; wait = cache.ensure(spansNeeded(plan, at, RENDER_BLOCK))) await wait
+      for (
+        let wait = cache.ensure(spansNeeded(plan, at, RENDER_BLOCK));
+        wait;
+        wait = cache.ensure(spansNeeded(plan, at, RENDER_BLOCK))
+      )
+        await wait
       for (const list of peaks.values()) if (b < list.length) list[b] = 0
       renderer.render(at, left, right, (index, l, r) => {
         const peak = Math.max(l, r)

@@ -6,7 +6,12 @@ import type { Known } from './overload.worker'
 import { OverloadFinder, type Overload } from './overloads'
 
 /** What the worker was asked, and how it is answered. */
-const asked: { session: Session; spans: { from: number; to: number }[] | null; whole: boolean; answer(list: Overload[] | null): void }[] = []
+const asked: {
+  session: Session
+  spans: { from: number; to: number }[] | null
+  whole: boolean
+  answer(list: Overload[] | null): void
+}[] = []
 const rests: boolean[] = []
 let ended = 0
 let current: Session | null = null
@@ -16,18 +21,29 @@ jest.mock('comlink', () => ({
     rest: (on: boolean) => void rests.push(on),
     find: (known: Known, spans: { from: number; to: number }[] | null) => {
       current = 'session' in known ? known.session : applyPatches(current!, known.patches)
-      return new Promise<Overload[] | null>((answer) => asked.push({ session: current!, spans, whole: 'session' in known, answer }))
+      return new Promise<Overload[] | null>((answer) =>
+        asked.push({ session: current!, spans, whole: 'session' in known, answer }),
+      )
     },
   }),
 }))
 
 beforeEach(() => {
-  Object.assign(globalThis, { Worker: class { terminate() { ended++ } } })
+  Object.assign(globalThis, {
+    Worker: class {
+      terminate() {
+        ended++
+      }
+    },
+  })
   asked.length = 0
 })
 
 const first = testSession([testRegion('a', { length: 1000 }), testRegion('b', { start: 2000, length: 500 })])
-const louder = (session: Session, id: string, clipGainDb: number): Session => ({ ...session, regions: { ...session.regions, [id]: { ...session.regions[id]!, clipGainDb } } })
+const louder = (session: Session, id: string, clipGainDb: number): Session => ({
+  ...session,
+  regions: { ...session.regions, [id]: { ...session.regions[id]!, clipGainDb } },
+})
 const one: Overload[] = [{ trackId: null, from: 0, to: 1024, peak: 1.5 }]
 
 test('all is looked through first, then only what changed; the session goes over once, and then what changed of it', async () => {
@@ -38,7 +54,14 @@ test('all is looked through first, then only what changed; the session goes over
   expect(await found).toBe(one)
   const second = louder(first, 'b', 12)
   const again = finder.find(second)
-  expect([asked[1]!.spans, asked[1]!.whole, asked[1]!.session]).toEqual([[{ from: 2000, to: 2500 }, { from: 2000, to: 2500 }], false, second])
+  expect([asked[1]!.spans, asked[1]!.whole, asked[1]!.session]).toEqual([
+    [
+      { from: 2000, to: 2500 },
+      { from: 2000, to: 2500 },
+    ],
+    false,
+    second,
+  ])
   asked[1]!.answer([])
   expect(await again).toEqual([])
   finder.close()

@@ -19,9 +19,13 @@ export class OverloadFinder {
   /** Resolves to the overloads, or to null when a newer session came meanwhile. */
   async find(session: Session): Promise<Overload[] | null> {
     const spans = this.asked ? changedSpans(this.asked, session) : null
-    this.pending = spans === null || (this.asked !== null && this.pending === null) || this.asked === null ? null : [...(this.pending ?? []), ...spans]
+    this.pending =
+      spans === null || (this.asked !== null && this.pending === null) || this.asked === null
+        ? null
+        : [...(this.pending ?? []), ...spans]
     // Only what changed goes over: a session can be large.
-    const known: Known = this.asked?.id === session.id ? { patches: diff(this.asked, session).forward } : { session }
+    const known: Known =
+      this.asked?.id === session.id ? { patches: diff(this.asked, session).forward } : { session }
     this.asked = session
     const found = await this.remote.find(known, this.pending)
     if (found !== null && this.asked === session) this.pending = []

@@ -5,14 +5,22 @@ import { Pictures, type Columns } from './pictures'
 
 /** A sound of a chunk and a half, with a click in each. */
 const FRAMES = CHUNK_FRAMES + 30_000
-const mockSound = Float32Array.from({ length: FRAMES }, (_, n) => (n === 40_000 ? 1 : n === 80_000 ? -1 : 0.4 * Math.sin(n * 0.013) * Math.sin(n * 0.00021)))
+const mockSound = Float32Array.from({ length: FRAMES }, (_, n) =>
+  n === 40_000 ? 1 : n === 80_000 ? -1 : 0.4 * Math.sin(n * 0.013) * Math.sin(n * 0.00021),
+)
 const mockHeld: { chunk: (() => void)[] } = { chunk: [] }
 jest.mock('./audio-store', () => ({
   CHUNK_FRAMES: 65536,
   COARSE_FRAMES: 1024,
-  findAudio: async (sha256: string) => (sha256 === 'here' ? { sha256, storageId: 'x', channels: 1, frames: mockSound.length, createdAt: 0 } : null),
+  findAudio: async (sha256: string) =>
+    sha256 === 'here'
+      ? { sha256, storageId: 'x', channels: 1, frames: mockSound.length, createdAt: 0 }
+      : null,
   readCoarsePeaks: async () => [levelsAbove(coarser(coarser(baseLevel(mockSound))))],
-  readChunk: (_record: unknown, index: number) => new Promise((resolve) => mockHeld.chunk.push(() => resolve([mockSound.slice(index * 65536, (index + 1) * 65536)]))),
+  readChunk: (_record: unknown, index: number) =>
+    new Promise((resolve) =>
+      mockHeld.chunk.push(() => resolve([mockSound.slice(index * 65536, (index + 1) * 65536)])),
+    ),
 }))
 
 const settled = () => new Promise((resolve) => setTimeout(resolve, 0))
@@ -50,20 +58,32 @@ test('nothing is shown of a sound before its coarse picture is here, nor of one 
 
 test('every column reaches over all of its frames, and no further than an entry of its picture beside them', async () => {
   const pictures = await ready(true)
-  fc.assert(fc.property(fc.double({ min: 1, max: 9000, noNaN: true }), fc.double({ min: 0, max: FRAMES, noNaN: true }), fc.integer({ min: 1, max: 20 }), (framesPerColumn, from, count) => {
-    const columns = columnsOf(count)
-    expect(pictures.columns('here', 0, from, framesPerColumn, count, columns)).toBe(true)
-    for (let i = 0; i < count; i++) {
-      const [a, b] = [from + i * framesPerColumn, from + (i + 1) * framesPerColumn]
-      // One across the end of a chunk is read from the frames before it.
-      if (b > FRAMES || Math.floor(a / CHUNK_FRAMES) !== Math.floor((b - 1e-9) / CHUNK_FRAMES)) continue
-      const [min, max] = extent(Math.ceil(a), Math.ceil(b))
-      // Entries are as long as a column at most; without them the next sample is taken along.
-      const reach = framesPerColumn < 64 ? 1 : framesPerColumn
-      const [lowest, highest] = extent(Math.floor(a - reach), Math.ceil(b + reach) + 1)
-      expect([columns.min[i]! <= min, columns.max[i]! >= max, columns.min[i]! >= lowest, columns.max[i]! <= highest]).toEqual([true, true, true, true])
-    }
-  }))
+  fc.assert(
+    fc.property(
+      fc.double({ min: 1, max: 9000, noNaN: true }),
+      fc.double({ min: 0, max: FRAMES, noNaN: true }),
+      fc.integer({ min: 1, max: 20 }),
+      (framesPerColumn, from, count) => {
+        const columns = columnsOf(count)
+        expect(pictures.columns('here', 0, from, framesPerColumn, count, columns)).toBe(true)
+        for (let i = 0; i < count; i++) {
+          const [a, b] = [from + i * framesPerColumn, from + (i + 1) * framesPerColumn]
+          // One across the end of a chunk is read from the frames before it.
+          if (b > FRAMES || Math.floor(a / CHUNK_FRAMES) !== Math.floor((b - 1e-9) / CHUNK_FRAMES)) continue
+          const [min, max] = extent(Math.ceil(a), Math.ceil(b))
+          // Entries are as long as a column at most; without them the next sample is taken along.
+          const reach = framesPerColumn < 64 ? 1 : framesPerColumn
+          const [lowest, highest] = extent(Math.floor(a - reach), Math.ceil(b + reach) + 1)
+          expect([
+            columns.min[i]! <= min,
+            columns.max[i]! >= max,
+            columns.min[i]! >= lowest,
+            columns.max[i]! <= highest,
+          ]).toEqual([true, true, true, true])
+        }
+      },
+    ),
+  )
 })
 
 test('close up, the coarse picture stands in until the chunk is here', async () => {
@@ -94,6 +114,9 @@ test('peaks and mean squares of a stretch, from the coarse picture', async () =>
   expect(pictures.peak('here', 39 * COARSE_FRAMES, 40 * COARSE_FRAMES)).toBe(1)
   const part = mockSound.subarray(8 * COARSE_FRAMES, 12 * COARSE_FRAMES)
   // Kept as 32-bit floats.
-  expect(pictures.meanSquare('here', 8 * COARSE_FRAMES, 12 * COARSE_FRAMES)).toBeCloseTo(part.reduce((sum, x) => sum + x * x, 0) / part.length, 7)
+  expect(pictures.meanSquare('here', 8 * COARSE_FRAMES, 12 * COARSE_FRAMES)).toBeCloseTo(
+    part.reduce((sum, x) => sum + x * x, 0) / part.length,
+    7,
+  )
   expect([pictures.peak('elsewhere', 0, 10), pictures.meanSquare('elsewhere', 0, 10)]).toEqual([null, 0])
 })

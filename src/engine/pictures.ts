@@ -1,5 +1,19 @@
-import { baseLevel, extentOf, levelsAbove, meanSquareOf, type Extent, type PyramidLevel } from '../core/measure/pyramid'
-import { CHUNK_FRAMES, COARSE_FRAMES, findAudio, readChunk, readCoarsePeaks, type CoarsePeaks } from './audio-store'
+import {
+  baseLevel,
+  extentOf,
+  levelsAbove,
+  meanSquareOf,
+  type Extent,
+  type PyramidLevel,
+} from '../core/measure/pyramid'
+import {
+  CHUNK_FRAMES,
+  COARSE_FRAMES,
+  findAudio,
+  readChunk,
+  readCoarsePeaks,
+  type CoarsePeaks,
+} from './audio-store'
 import type { AudioRecord } from './storage'
 
 /** Smallest and largest sample of each column of a picture. */
@@ -53,11 +67,19 @@ export class Pictures {
       return known
     }
     this.chunks.set(key, 'loading')
-    readChunk(record, index).then((samples) => {
-      this.chunks.set(key, { samples, levels: samples.map((s) => levelsAbove(baseLevel(s)).filter((l) => l.framesPerEntry < COARSE_FRAMES)) })
-      for (const old of this.chunks.keys()) if (this.chunks.size > MAX_CHUNKS && old !== key) this.chunks.delete(old)
-      this.onLoaded()
-    }).catch(() => this.chunks.delete(key))
+    readChunk(record, index)
+      .then((samples) => {
+        this.chunks.set(key, {
+          samples,
+          levels: samples.map((s) =>
+            levelsAbove(baseLevel(s)).filter((l) => l.framesPerEntry < COARSE_FRAMES),
+          ),
+        })
+        for (const old of this.chunks.keys())
+          if (this.chunks.size > MAX_CHUNKS && old !== key) this.chunks.delete(old)
+        this.onLoaded()
+      })
+      .catch(() => this.chunks.delete(key))
     return null
   }
 
@@ -91,7 +113,14 @@ export class Pictures {
    * Fills the extents of `count` columns of a channel: column i covers the source frames from `from + i·framesPerColumn` on.
    * False when nothing can be shown yet.
    */
-  columns(sha256: string, channel: number, from: number, framesPerColumn: number, count: number, into: Columns): boolean {
+  columns(
+    sha256: string,
+    channel: number,
+    from: number,
+    framesPerColumn: number,
+    count: number,
+    into: Columns,
+  ): boolean {
     if (!this.ready(sha256)) return false
     const levels = this.coarse.get(sha256)![channel]
     if (!levels) return false
@@ -103,21 +132,35 @@ export class Pictures {
     for (let i = 0; i < count;) {
       const start = from + i * framesPerColumn
       const index = Math.floor(start / CHUNK_FRAMES)
-      const end = Math.min(count, Math.max(i + 1, Math.ceil(((index + 1) * CHUNK_FRAMES - from) / framesPerColumn)))
+      const end = Math.min(
+        count,
+        Math.max(i + 1, Math.ceil(((index + 1) * CHUNK_FRAMES - from) / framesPerColumn)),
+      )
       const chunk = this.chunk(sha256, index)
       const fine = chunk && framesPerColumn >= 64 ? levelFor(chunk.levels[channel]!, framesPerColumn) : null
       for (; i < end; i++) {
         // A column across the end of a chunk is read from the frames before it, all inside.
-        const at = Math.max(index * CHUNK_FRAMES, Math.min(from + i * framesPerColumn, (index + 1) * CHUNK_FRAMES - framesPerColumn))
+        const at = Math.max(
+          index * CHUNK_FRAMES,
+          Math.min(from + i * framesPerColumn, (index + 1) * CHUNK_FRAMES - framesPerColumn),
+        )
         if (fine) this.put(fine, at, framesPerColumn, index * CHUNK_FRAMES, i, into)
-        else if (chunk) this.scan(chunk.samples[channel]!, at - index * CHUNK_FRAMES, framesPerColumn, i, into)
+        else if (chunk)
+          this.scan(chunk.samples[channel]!, at - index * CHUNK_FRAMES, framesPerColumn, i, into)
         else this.put(levels[0]!, at, framesPerColumn, 0, i, into)
       }
     }
     return true
   }
 
-  private put(level: PyramidLevel, from: number, frames: number, base: number, column: number, into: Columns): void {
+  private put(
+    level: PyramidLevel,
+    from: number,
+    frames: number,
+    base: number,
+    column: number,
+    into: Columns,
+  ): void {
     extentOf(level, from - base, from - base + frames, this.extent)
     into.min[column] = this.extent.min
     into.max[column] = this.extent.max
@@ -145,7 +188,8 @@ export class Pictures {
       const index = Math.floor((from + i) / CHUNK_FRAMES)
       const chunk = this.chunk(sha256, index)
       const end = Math.min(out.length, (index + 1) * CHUNK_FRAMES - from)
-      for (; i < end; i++) out[i] = chunk ? (chunk.samples[channel]![from + i - index * CHUNK_FRAMES] ?? NaN) : NaN
+      for (; i < end; i++)
+        out[i] = chunk ? (chunk.samples[channel]![from + i - index * CHUNK_FRAMES] ?? NaN) : NaN
     }
     return true
   }

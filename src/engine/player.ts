@@ -4,7 +4,22 @@ import { soundBegins } from './hand'
 import type { Captured, WorkletMessage } from './player.worklet'
 import workletUrl from './player.worklet?worker&url'
 import type { Listening, RenderMessage, RenderReply } from './render.worker'
-import { copyRing, createRing, METER_CHANNELS, meterRow, PLAYING, positionAt, READ, STATE, STOPPED, STOPPING, UNDERRUNS, WRITE, type RingMemory, type RingReport } from './ring'
+import {
+  copyRing,
+  createRing,
+  METER_CHANNELS,
+  meterRow,
+  PLAYING,
+  positionAt,
+  READ,
+  STATE,
+  STOPPED,
+  STOPPING,
+  UNDERRUNS,
+  WRITE,
+  type RingMemory,
+  type RingReport,
+} from './ring'
 import type { FrameRange } from './stream'
 
 /** Something about playing that a person has to know. */
@@ -89,7 +104,9 @@ export class Player {
   /** The session frame that is heard now, or at which playing will begin. */
   position(): number {
     if (!this.wanted || !this.heard) return this.cue
-    const frame = this.link ? (this.report?.sessionFrame ?? this.cue) : positionAt(this.ring, Atomics.load(this.ring.control, READ))
+    const frame = this.link
+      ? (this.report?.sessionFrame ?? this.cue)
+      : positionAt(this.ring, Atomics.load(this.ring.control, READ))
     if (this.alone && frame >= this.alone.to) this.pause(this.alone.from)
     else if (!this.loop && frame >= this.end + RUN_OUT_SECONDS * this.sampleRate) this.pause(this.end)
     return frame
@@ -192,8 +209,13 @@ export class Player {
       const context = new AudioContext({ sampleRate: this.sampleRate, latencyHint: 'interactive' })
       this.context = context
       await context.audioWorklet.addModule(workletUrl)
-      const node = new AudioWorkletNode(context, 'ring-player', { numberOfInputs: 0, outputChannelCount: [2] })
-      node.port.onmessage = (event: MessageEvent<Captured | (RingReport & { sessionFrame: number; meters: Float32Array })>) => {
+      const node = new AudioWorkletNode(context, 'ring-player', {
+        numberOfInputs: 0,
+        outputChannelCount: [2],
+      })
+      node.port.onmessage = (
+        event: MessageEvent<Captured | (RingReport & { sessionFrame: number; meters: Float32Array })>,
+      ) => {
         if ('captured' in event.data) this.captured?.push(event.data.captured)
         else this.report = event.data
       }
@@ -233,7 +255,8 @@ export class Player {
     const right = new Float32Array(frames)
     const before = this.worker.onmessage
     await new Promise<void>((resolve, reject) => {
-      this.worker.onmessage = (event: MessageEvent<RenderReply>) => (event.data.type === 'ready' ? resolve() : reject(new Error(event.data.message)))
+      this.worker.onmessage = (event: MessageEvent<RenderReply>) =>
+        event.data.type === 'ready' ? resolve() : reject(new Error(event.data.message))
       this.tell({ type: 'start', frame: from })
     })
     this.worker.onmessage = before

@@ -1,4 +1,22 @@
-import { copyRing, createRing, METER_FRAMES, meterRow, PLAYING, positionAt, QUANTUM, READ, RING_FRAMES, STATE, STOPPED, STOPPING, UNDERRUNS, WRITE, type RingMemory, type RingMessage, type RingReport } from './ring'
+import {
+  copyRing,
+  createRing,
+  METER_FRAMES,
+  meterRow,
+  PLAYING,
+  positionAt,
+  QUANTUM,
+  READ,
+  RING_FRAMES,
+  STATE,
+  STOPPED,
+  STOPPING,
+  UNDERRUNS,
+  WRITE,
+  type RingMemory,
+  type RingMessage,
+  type RingReport,
+} from './ring'
 
 declare const registerProcessor: (name: string, processor: unknown) => void
 declare class AudioWorkletProcessor {
@@ -6,7 +24,8 @@ declare class AudioWorkletProcessor {
 }
 
 /** What the page tells the worklet. */
-export type WorkletMessage = { ring: RingMemory } | { link: MessagePort } | { state: number } | { capture: boolean }
+export type WorkletMessage =
+  { ring: RingMemory } | { link: MessagePort } | { state: number } | { capture: boolean }
 
 /** What the worklet tells the page when asked to capture: frames as they were played. */
 export interface Captured {
@@ -47,7 +66,8 @@ class RingPlayer extends AudioWorkletProcessor {
       const { from, left, right, positions, meters, write } = event.data
       copyRing(ring.left, from, left, 'write')
       copyRing(ring.right, from, right, 'write')
-      for (let q = 0; q < positions.length; q++) ring.positions[(from % RING_FRAMES) / QUANTUM + q] = positions[q]!
+      for (let q = 0; q < positions.length; q++)
+        ring.positions[(from % RING_FRAMES) / QUANTUM + q] = positions[q]!
       ring.meters.set(meters, meterRow(from))
       ring.control[WRITE] = write
     }
@@ -56,9 +76,21 @@ class RingPlayer extends AudioWorkletProcessor {
   private report(ring: RingMemory): void {
     if (!this.link || this.quanta % 8) return
     const read = ring.control[READ]!
-    const report: RingReport = { epoch: this.epoch, read, state: ring.control[STATE]!, underruns: ring.control[UNDERRUNS]! }
+    const report: RingReport = {
+      epoch: this.epoch,
+      read,
+      state: ring.control[STATE]!,
+      underruns: ring.control[UNDERRUNS]!,
+    }
     this.link.postMessage(report)
-    this.port.postMessage({ ...report, sessionFrame: positionAt(ring, read), meters: ring.meters.slice(meterRow(read), meterRow(read) + (ring.meters.length * METER_FRAMES) / RING_FRAMES) })
+    this.port.postMessage({
+      ...report,
+      sessionFrame: positionAt(ring, read),
+      meters: ring.meters.slice(
+        meterRow(read),
+        meterRow(read) + (ring.meters.length * METER_FRAMES) / RING_FRAMES,
+      ),
+    })
   }
 
   process(_inputs: unknown, outputs: Float32Array[][]): boolean {
@@ -76,7 +108,10 @@ class RingPlayer extends AudioWorkletProcessor {
       } else {
         copyRing(ring.left, read, left, 'read')
         copyRing(ring.right, read, right, 'read')
-        if (this.capture && state === PLAYING) this.port.postMessage({ captured: { left: left.slice(), right: right.slice(), sessionFrame: positionAt(ring, read) } } satisfies Captured)
+        if (this.capture && state === PLAYING)
+          this.port.postMessage({
+            captured: { left: left.slice(), right: right.slice(), sessionFrame: positionAt(ring, read) },
+          } satisfies Captured)
         if (state === STOPPING) {
           // The last quantum falls to silence, so that a stop does not click.
           for (let i = 0; i < left.length; i++) {

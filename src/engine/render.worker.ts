@@ -46,17 +46,24 @@ let wake: () => void = () => undefined
 
 let correlations: Correlations = new Map()
 
-const plan = () => planSession(session!, { correlations, unshaped: listening.unshaped, listen: listening.gain, ...(alone !== null && session!.regions[alone] ? { regionId: alone } : {}) })
+const plan = () =>
+  planSession(session!, {
+    correlations,
+    unshaped: listening.unshaped,
+    listen: listening.gain,
+    ...(alone !== null && session!.regions[alone] ? { regionId: alone } : {}),
+  })
 
 function useRing(memory: RingMemory, port: MessagePort | null): void {
   ring = memory
   link = port
-  if (port) port.onmessage = (event: MessageEvent<RingReport>) => {
-    if (event.data.epoch !== generation) return
-    memory.control[READ] = event.data.read
-    memory.control[STATE] = event.data.state
-    wake()
-  }
+  if (port)
+    port.onmessage = (event: MessageEvent<RingReport>) => {
+      if (event.data.epoch !== generation) return
+      memory.control[READ] = event.data.read
+      memory.control[STATE] = event.data.state
+      wake()
+    }
 }
 
 let sourcesReady: Promise<void> = Promise.resolve()
@@ -100,13 +107,26 @@ async function pause(): Promise<void> {
   const woken = new Promise<void>((resolve) => (wake = resolve))
   const timeout = new Promise<void>((resolve) => setTimeout(resolve, 10))
   const control = ring!.control
-  const read = ring!.shared && 'waitAsync' in Atomics ? (Atomics as unknown as { waitAsync(a: Int32Array<ArrayBufferLike>, i: number, v: number, t: number): { value: Promise<unknown> | string } }).waitAsync(control, READ, Atomics.load(control, READ), 50).value : 'none'
+  const read =
+    ring!.shared && 'waitAsync' in Atomics
+      ? (
+          Atomics as unknown as {
+            waitAsync(
+              a: Int32Array<ArrayBufferLike>,
+              i: number,
+              v: number,
+              t: number,
+            ): { value: Promise<unknown> | string }
+          }
+        ).waitAsync(control, READ, Atomics.load(control, READ), 50).value
+      : 'none'
   await Promise.race([woken, timeout, ...(typeof read === 'string' ? [] : [read])])
 }
 
 /** The worklet ends a stop by itself; without a running audio clock nobody does, so the wait is bounded. */
 async function untilStopped(): Promise<void> {
-  for (let i = 0; i < 20 && Atomics.load(ring!.control, STATE) !== STOPPED; i++) await new Promise((resolve) => setTimeout(resolve, 5))
+  for (let i = 0; i < 20 && Atomics.load(ring!.control, STATE) !== STOPPED; i++)
+    await new Promise((resolve) => setTimeout(resolve, 5))
   Atomics.store(ring!.control, STATE, STOPPED)
 }
 
@@ -119,7 +139,19 @@ async function start(frame: number): Promise<void> {
   await refresh()
   if (mine !== generation) return
   link?.postMessage({ reset: mine })
-  const made = new Stream(plan(), cache, ring, link && ((message) => link!.postMessage(message, [message.left.buffer, message.right.buffer, message.positions.buffer, message.meters.buffer])))
+  const made = new Stream(
+    plan(),
+    cache,
+    ring,
+    link &&
+      ((message) =>
+        link!.postMessage(message, [
+          message.left.buffer,
+          message.right.buffer,
+          message.positions.buffer,
+          message.meters.buffer,
+        ])),
+  )
   made.setLoop(loop)
   made.start(frame)
   stream = made
@@ -138,8 +170,10 @@ async function start(frame: number): Promise<void> {
 
 async function receive(message: RenderMessage): Promise<void> {
   switch (message.type) {
-    case 'ring': return useRing(message.ring, null)
-    case 'link': return useRing(createRing(false), message.link)
+    case 'ring':
+      return useRing(message.ring, null)
+    case 'link':
+      return useRing(createRing(false), message.link)
     case 'session':
       session = message.session
       return
@@ -150,7 +184,8 @@ async function receive(message: RenderMessage): Promise<void> {
       if (running && current === stream) current?.setPlan(plan())
       return wake()
     }
-    case 'start': return start(message.frame)
+    case 'start':
+      return start(message.frame)
     case 'stop':
       running = false
       generation++

@@ -53,7 +53,8 @@ export interface RingReport {
 
 /** A new ring. */
 export function createRing(shared: boolean): RingMemory {
-  const buffer = (bytes: number): ArrayBufferLike => (shared ? new SharedArrayBuffer(bytes) : new ArrayBuffer(bytes))
+  const buffer = (bytes: number): ArrayBufferLike =>
+    shared ? new SharedArrayBuffer(bytes) : new ArrayBuffer(bytes)
   return {
     shared,
     control: new Int32Array(buffer(CONTROL_WORDS * 4)),
@@ -65,7 +66,12 @@ export function createRing(shared: boolean): RingMemory {
 }
 
 /** Copies `count` stream frames from `from` between the ring and plain arrays. */
-export function copyRing(ring: Float32Array<ArrayBufferLike>, from: number, plain: Float32Array, direction: 'read' | 'write'): void {
+export function copyRing(
+  ring: Float32Array<ArrayBufferLike>,
+  from: number,
+  plain: Float32Array,
+  direction: 'read' | 'write',
+): void {
   for (let done = 0; done < plain.length;) {
     const slot = (from + done) % RING_FRAMES
     const take = Math.min(plain.length - done, RING_FRAMES - slot)
@@ -76,7 +82,9 @@ export function copyRing(ring: Float32Array<ArrayBufferLike>, from: number, plai
 }
 
 /** The session frame of a stream frame's quantum. */
-export const positionAt = (ring: RingMemory, streamFrame: number) => ring.positions[Math.floor((streamFrame % RING_FRAMES) / QUANTUM)]!
+export const positionAt = (ring: RingMemory, streamFrame: number) =>
+  ring.positions[Math.floor((streamFrame % RING_FRAMES) / QUANTUM)]!
 
 /** Index of the first meter number of the row that covers a stream frame. */
-export const meterRow = (streamFrame: number) => Math.floor((streamFrame % RING_FRAMES) / METER_FRAMES) * METER_CHANNELS * 2
+export const meterRow = (streamFrame: number) =>
+  Math.floor((streamFrame % RING_FRAMES) / METER_FRAMES) * METER_CHANNELS * 2

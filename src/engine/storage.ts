@@ -43,7 +43,8 @@ export interface AudioRecord {
 }
 
 /** One database for each kind of record, since page and workers open them at the same time. */
-const database = (kind: string) => localforage.createInstance({ name: `oaken-thread-${kind}`, driver: localforage.INDEXEDDB })
+const database = (kind: string) =>
+  localforage.createInstance({ name: `oaken-thread-${kind}`, driver: localforage.INDEXEDDB })
 
 export const sessionsDb = database('sessions')
 export const headsDb = database('heads')
@@ -55,7 +56,10 @@ export const peaksDb = database('peaks')
 /** Storage that cannot be used or is full, with a sentence for the user. */
 export class StorageError extends Error {
   override name = 'StorageError'
-  constructor(readonly reason: 'full' | 'denied', message: string) {
+  constructor(
+    readonly reason: 'full' | 'denied',
+    message: string,
+  ) {
     super(message)
   }
 }
@@ -66,9 +70,20 @@ const megabytes = (bytes: number) => `${Math.max(1, Math.round(bytes / 1e6))} MB
 export function storageFailure(error: unknown): unknown {
   const name = error instanceof Error || error instanceof DOMException ? error.name : ''
   const text = String((error as Error | undefined)?.message ?? error)
-  if (name === 'QuotaExceededError' || /quota|disk full|no space/i.test(text)) return new StorageError('full', 'The browser’s storage is full. Delete sessions that you no longer need, or free disk space, and try again.')
-  if (name === 'SecurityError' || name === 'InvalidStateError' || /No available storage method|access is denied|denied/i.test(text))
-    return new StorageError('denied', 'The browser does not let this page store anything. Allow site data for this address, or leave private browsing, and reload.')
+  if (name === 'QuotaExceededError' || /quota|disk full|no space/i.test(text))
+    return new StorageError(
+      'full',
+      'The browser’s storage is full. Delete sessions that you no longer need, or free disk space, and try again.',
+    )
+  if (
+    name === 'SecurityError' ||
+    name === 'InvalidStateError' ||
+    /No available storage method|access is denied|denied/i.test(text)
+  )
+    return new StorageError(
+      'denied',
+      'The browser does not let this page store anything. Allow site data for this address, or leave private browsing, and reload.',
+    )
   return error
 }
 
@@ -86,7 +101,11 @@ export async function expectRoom(bytes: number): Promise<void> {
   const { quota, usage } = (await navigator.storage?.estimate?.()) ?? {}
   if (quota === undefined || usage === undefined) return
   const free = quota - usage
-  if (bytes > free) throw new StorageError('full', `needs ${megabytes(bytes)} of storage, and the browser has ${megabytes(Math.max(0, free))} left. Delete sessions that you no longer need, or free disk space, and try again.`)
+  if (bytes > free)
+    throw new StorageError(
+      'full',
+      `needs ${megabytes(bytes)} of storage, and the browser has ${megabytes(Math.max(0, free))} left. Delete sessions that you no longer need, or free disk space, and try again.`,
+    )
 }
 
 /**
@@ -94,7 +113,9 @@ export async function expectRoom(bytes: number): Promise<void> {
  * without locks run it at once.
  */
 export function together<T>(operation: () => Promise<T>): Promise<T> {
-  return navigator.locks ? (navigator.locks.request('oaken-thread/storage', { mode: 'shared' }, operation) as Promise<T>) : operation()
+  return navigator.locks
+    ? (navigator.locks.request('oaken-thread/storage', { mode: 'shared' }, operation) as Promise<T>)
+    : operation()
 }
 
 /** Runs a clean-up if nothing is being written anywhere, else leaves it for another time. */

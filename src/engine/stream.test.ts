@@ -11,11 +11,19 @@ function cacheOf(late = false) {
   let waited = false
   return {
     ensure: () => (late && !waited ? ((waited = true), Promise.resolve()) : ((waited = false), null)),
-    read: (_id: string, _c: number, frame: number, count: number, out: Float32Array) => out.set(noise.subarray(frame, frame + count)),
+    read: (_id: string, _c: number, frame: number, count: number, out: Float32Array) =>
+      out.set(noise.subarray(frame, frame + count)),
   } as unknown as ChunkCache
 }
 
-const session = (clipGainDb = 0) => testSession([testRegion('a', { length: 200000, clipGainDb, fadeIn: { kind: 'gain', length: 50000, curve: 'equal-power', bend: 0, level: 0 } })])
+const session = (clipGainDb = 0) =>
+  testSession([
+    testRegion('a', {
+      length: 200000,
+      clipGainDb,
+      fadeIn: { kind: 'gain', length: 50000, curve: 'equal-power', bend: 0, level: 0 },
+    }),
+  ])
 
 function straight(from: number, frames: number, gain = 0): Float32Array {
   const left = new Float32Array(frames)
@@ -24,7 +32,11 @@ function straight(from: number, frames: number, gain = 0): Float32Array {
 }
 
 /** Reads like the audio thread: whatever is there, up to `frames`. */
-async function play(stream: Stream, ring: ReturnType<typeof createRing>, frames: number): Promise<Float32Array> {
+async function play(
+  stream: Stream,
+  ring: ReturnType<typeof createRing>,
+  frames: number,
+): Promise<Float32Array> {
   const out = new Float32Array(frames)
   for (let done = 0; done < frames;) {
     while (await stream.step());
@@ -46,10 +58,13 @@ function streaming(late = false, from = 0) {
 
 const firstDifference = (a: Float32Array, b: Float32Array) => a.findIndex((x, i) => x !== b[i])
 
-test.each([false, true])('what goes through the ring is what is rendered, to the bit (sound arriving late: %p)', async (late) => {
-  const { ring, stream } = streaming(late, 1234)
-  expect(firstDifference(await play(stream, ring, 150000), straight(1234, 150000))).toBe(-1)
-})
+test.each([false, true])(
+  'what goes through the ring is what is rendered, to the bit (sound arriving late: %p)',
+  async (late) => {
+    const { ring, stream } = streaming(late, 1234)
+    expect(firstDifference(await play(stream, ring, 150000), straight(1234, 150000))).toBe(-1)
+  },
+)
 
 test('an edit is heard within 2048 frames, blended over 256, and exact from there', async () => {
   const { ring, stream } = streaming()
@@ -86,7 +101,8 @@ test('a loop turns at its exact frame, again and again', async () => {
   const out = await play(stream, ring, 12004)
   const once = straight(60000, 3001)
   expect(firstDifference(out.subarray(0, 3001), once)).toBe(-1)
-  for (const turn of [1, 2, 3]) expect(firstDifference(out.subarray(turn * 3001 + 256, (turn + 1) * 3001), once.subarray(256))).toBe(-1)
+  for (const turn of [1, 2, 3])
+    expect(firstDifference(out.subarray(turn * 3001 + 256, (turn + 1) * 3001), once.subarray(256))).toBe(-1)
 })
 
 test('the ring is never filled beyond what was played', async () => {
@@ -115,7 +131,8 @@ function slow(frames: number) {
       if (machine.busy) playOn(frames)
     },
   } as unknown as ChunkCache
-  const level = (clipGainDb: number) => planSession(testSession([testRegion('a', { length: 400000, clipGainDb })]))
+  const level = (clipGainDb: number) =>
+    planSession(testSession([testRegion('a', { length: 400000, clipGainDb })]))
   const stream = new Stream(level(0), cache, ring, null)
   stream.start(0)
   return { ring, heard, machine, stream, level, playOn }
@@ -133,22 +150,25 @@ test('an edit leaves no less in the ring than there was', async () => {
   expect(ring.control[WRITE]).toBe(RING_FRAMES + 8192)
 })
 
-test.each([200, 900, 1500, 5000])('a rendering that takes %p frames a block: the old sound plays on until the new one is there, without a jump', async (frames) => {
-  const { ring, heard, machine, stream, level, playOn } = slow(frames)
-  while (await stream.step());
-  const before = ring.left[0]!
-  machine.busy = true
-  stream.setPlan(level(-20))
-  // When the ring is full it is played on.
-  while (heard.length < 60000) if (!(await stream.step())) playOn(1024)
-  machine.busy = false
-  expect(heard.slice(0, 640).every((x) => x === before)).toBe(true)
-  // Every way from one to the other takes 256 frames, 0.9 of the level at the most.
-  let steepest = 0
-  for (let i = 1; i < heard.length; i++) steepest = Math.max(steepest, Math.abs(heard[i]! - heard[i - 1]!))
-  expect(steepest).toBeLessThan((0.91 * before) / 256)
-  // In the end what is heard is new.
-  while (await stream.step());
-  expect(ring.left[(ring.control[WRITE]! - 1) % RING_FRAMES]! / before).toBeCloseTo(0.1, 6)
-  expect(ring.left[(ring.control[READ]! + 20000) % RING_FRAMES]! / before).toBeCloseTo(0.1, 6)
-})
+test.each([200, 900, 1500, 5000])(
+  'a rendering that takes %p frames a block: the old sound plays on until the new one is there, without a jump',
+  async (frames) => {
+    const { ring, heard, machine, stream, level, playOn } = slow(frames)
+    while (await stream.step());
+    const before = ring.left[0]!
+    machine.busy = true
+    stream.setPlan(level(-20))
+    // When the ring is full it is played on.
+    while (heard.length < 60000) if (!(await stream.step())) playOn(1024)
+    machine.busy = false
+    expect(heard.slice(0, 640).every((x) => x === before)).toBe(true)
+    // Every way from one to the other takes 256 frames, 0.9 of the level at the most.
+    let steepest = 0
+    for (let i = 1; i < heard.length; i++) steepest = Math.max(steepest, Math.abs(heard[i]! - heard[i - 1]!))
+    expect(steepest).toBeLessThan((0.91 * before) / 256)
+    // In the end what is heard is new.
+    while (await stream.step());
+    expect(ring.left[(ring.control[WRITE]! - 1) % RING_FRAMES]! / before).toBeCloseTo(0.1, 6)
+    expect(ring.left[(ring.control[READ]! + 20000) % RING_FRAMES]! / before).toBeCloseTo(0.1, 6)
+  },
+)

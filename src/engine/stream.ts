@@ -1,6 +1,18 @@
 import { Renderer, spansNeeded, type RenderPlan, type SourceSpan, type TrackMeter } from '../core/render'
 import type { ChunkCache } from './audio-store'
-import { copyRing, METER_CHANNELS, METER_FRAMES, meterRow, positionAt, QUANTUM, READ, RING_FRAMES, WRITE, type RingMemory, type RingMessage } from './ring'
+import {
+  copyRing,
+  METER_CHANNELS,
+  METER_FRAMES,
+  meterRow,
+  positionAt,
+  QUANTUM,
+  READ,
+  RING_FRAMES,
+  WRITE,
+  type RingMemory,
+  type RingMessage,
+} from './ring'
 
 /** A range of session frames, `from` ≤ n < `to`. */
 export interface FrameRange {
@@ -61,13 +73,21 @@ export class Stream {
   private readonly right = new Float32Array(BLOCK + BLEND)
 
   /** `send` gets every block written, for a ring whose memory is not shared. */
-  constructor(plan: RenderPlan, private readonly cache: ChunkCache, private readonly ring: RingMemory, private readonly send: ((message: RingMessage) => void) | null) {
+  constructor(
+    plan: RenderPlan,
+    private readonly cache: ChunkCache,
+    private readonly ring: RingMemory,
+    private readonly send: ((message: RingMessage) => void) | null,
+  ) {
     this.renderer = new Renderer(plan, cache)
   }
 
   /** The frames to leave alone: more once it was late twice, since once is a moment in which something else was running. */
   private margin(): number {
-    return Math.min(MOST_MARGIN, Math.round((this.send ? MESSAGE_MARGIN : MARGIN) * 1.5 ** Math.max(0, this.late - 1)))
+    return Math.min(
+      MOST_MARGIN,
+      Math.round((this.send ? MESSAGE_MARGIN : MARGIN) * 1.5 ** Math.max(0, this.late - 1)),
+    )
   }
 
   /** Starts anew at a session frame; the ring must be stopped. */
@@ -134,7 +154,9 @@ export class Stream {
   private spans(frame: number): SourceSpan[] {
     const { plan } = this.renderer
     const spans = spansNeeded(plan, frame, BLOCK + BLEND)
-    return this.loop ? [...spans, ...spansNeeded(plan, this.loop.from, BLOCK), ...spansNeeded(plan, this.loop.to, BLEND)] : spans
+    return this.loop
+      ? [...spans, ...spansNeeded(plan, this.loop.from, BLOCK), ...spansNeeded(plan, this.loop.to, BLEND)]
+      : spans
   }
 
   /** Renders from session frame `start` up to the end of the meter row for the stream frame `at` and puts it into the ring, whose end is `write`. */
@@ -152,7 +174,8 @@ export class Stream {
       }
       const take = loop && frame < loop.to ? Math.min(count - done, loop.to - frame) : count - done
       renderer.render(frame, left.subarray(done, done + take), right.subarray(done, done + take), meter)
-      for (let q = Math.ceil(done / QUANTUM); q * QUANTUM < done + take; q++) positions[q] = frame + q * QUANTUM - done
+      for (let q = Math.ceil(done / QUANTUM); q * QUANTUM < done + take; q++)
+        positions[q] = frame + q * QUANTUM - done
       done += take
       frame += take
     }
@@ -187,7 +210,10 @@ export class Stream {
   /** Goes over from a rewritten block to the old sound that still follows it in the ring at `at`, should it be played before it is rewritten as well. */
   private goOver(at: number, count: number, frame: number): number {
     const old = this.oldFrom(at, BLEND)
-    const [left, right] = [this.left.subarray(count, count + BLEND), this.right.subarray(count, count + BLEND)]
+    const [left, right] = [
+      this.left.subarray(count, count + BLEND),
+      this.right.subarray(count, count + BLEND),
+    ]
     this.renderer.render(frame, left, right)
     crossOver(left, left, old.left)
     crossOver(right, right, old.right)
@@ -202,7 +228,9 @@ export class Stream {
   }
 
   private blend({ at, left, right }: Tail): void {
-    const [newLeft, newRight] = [this.left, this.right].map((side) => side.subarray(at, at + left.length)) as [Float32Array, Float32Array]
+    const [newLeft, newRight] = [this.left, this.right].map((side) =>
+      side.subarray(at, at + left.length),
+    ) as [Float32Array, Float32Array]
     crossOver(newLeft, left, newLeft)
     crossOver(newRight, right, newRight)
   }
@@ -237,6 +265,13 @@ export class Stream {
     const first = (at % RING_FRAMES) / QUANTUM
     positions.forEach((frame, q) => (ring.positions[first + q] = frame))
     Atomics.store(ring.control, WRITE, write)
-    this.send?.({ from: at, left: left.slice(), right: right.slice(), positions: Float64Array.from(positions), meters: ring.meters.slice(row, row + METER_CHANNELS * 2), write })
+    this.send?.({
+      from: at,
+      left: left.slice(),
+      right: right.slice(),
+      positions: Float64Array.from(positions),
+      meters: ring.meters.slice(row, row + METER_CHANNELS * 2),
+      write,
+    })
   }
 }

@@ -12,5 +12,8 @@ export function bytesOf(buffer: Uint8Array): ByteSource {
 
 /** A Blob or File as a byte source. */
 export function blobBytes(blob: Blob): ByteSource {
-  return { size: blob.size, read: async (from, to) => new Uint8Array(await blob.slice(from, to).arrayBuffer()) }
+  return {
+    size: blob.size,
+    read: async (from, to) => new Uint8Array(await blob.slice(from, to).arrayBuffer()),
+  }
 }

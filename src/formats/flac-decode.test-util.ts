@@ -26,7 +26,8 @@ export function decodeFlac(file: Uint8Array): { sampleRate: number; bits: number
     if (bits(16) !== 0xfff8) throw new Error('lost the frames')
     const lengthCode = bits(4)
     bits(4)
-    if (bits(4) !== count - 1 || bits(3) !== (size === 16 ? 4 : 6) || bits(1) !== 0) throw new Error('unexpected frame header')
+    if (bits(4) !== count - 1 || bits(3) !== (size === 16 ? 4 : 6) || bits(1) !== 0)
+      throw new Error('unexpected frame header')
     for (let lead = bits(8); lead >= 0xc0 && lead & 0x40; lead = (lead << 1) & 0xff) bits(8)
     const length = lengthCode === 12 ? 4096 : bits(16) + 1
     bits(8)
@@ -52,7 +53,8 @@ export function decodeFlac(file: Uint8Array): { sampleRate: number; bits: number
   }
   const raw = new Uint8Array((total * count * size) / 8)
   let byte = 0
-  for (let i = 0; i < total; i++) for (const channel of channels) for (let b = 0; b < size; b += 8) raw[byte++] = (channel[i]! >> b) & 255
+  for (let i = 0; i < total; i++)
+    for (const channel of channels) for (let b = 0; b < size; b += 8) raw[byte++] = (channel[i]! >> b) & 255
   if (md5(raw).some((x, i) => x !== digest[i])) throw new Error('the MD5 is another')
   return { sampleRate, bits: size, channels }
 }

@@ -46,15 +46,21 @@ class BitWriter {
   }
 }
 
-const crcTable = (polynomial: number, width: 8 | 16) => Uint16Array.from({ length: 256 }, (_, n) => {
-  let crc = n << (width - 8)
-  for (let k = 0; k < 8; k++) crc = crc & (1 << (width - 1)) ? ((crc << 1) ^ polynomial) & (2 ** width - 1) : (crc << 1) & (2 ** width - 1)
-  return crc
-})
+const crcTable = (polynomial: number, width: 8 | 16) =>
+  Uint16Array.from({ length: 256 }, (_, n) => {
+    let crc = n << (width - 8)
+    for (let k = 0; k < 8; k++)
+      crc =
+        crc & (1 << (width - 1))
+          ? ((crc << 1) ^ polynomial) & (2 ** width - 1)
+          : (crc << 1) & (2 ** width - 1)
+    return crc
+  })
 const CRC8 = crcTable(0x07, 8)
 const CRC16 = crcTable(0x8005, 16)
 const crc8 = (bytes: Uint8Array) => bytes.reduce((crc, byte) => CRC8[crc ^ byte]!, 0)
-const crc16 = (bytes: Uint8Array) => bytes.reduce((crc, byte) => ((crc << 8) & 0xffff) ^ CRC16[(crc >>> 8) ^ byte]!, 0)
+const crc16 = (bytes: Uint8Array) =>
+  bytes.reduce((crc, byte) => ((crc << 8) & 0xffff) ^ CRC16[(crc >>> 8) ^ byte]!, 0)
 
 /** Residual of the fixed predictor of an order 0…4 (RFC 9639, 9.2.5): repeated differences. */
 function residual(samples: Int32Array, order: number): Int32Array {
@@ -131,7 +137,11 @@ function frameBytes(channels: readonly Int32Array[], bitsPerSample: 16 | 24, ind
 }
 
 /** A FLAC file of integer samples, one array a channel, all of one length. `sampleRate` in Hz, at most 655350. */
-export function flacFile(channels: readonly Int32Array[], sampleRate: number, bitsPerSample: 16 | 24): Uint8Array<ArrayBuffer> {
+export function flacFile(
+  channels: readonly Int32Array[],
+  sampleRate: number,
+  bitsPerSample: 16 | 24,
+): Uint8Array<ArrayBuffer> {
   const frames = channels[0]!.length
   const size = bitsPerSample / 8
   const digest = md5.create()
@@ -140,7 +150,8 @@ export function flacFile(channels: readonly Int32Array[], sampleRate: number, bi
     const block = channels.map((samples) => samples.subarray(from, from + BLOCK))
     const raw = new Uint8Array(block[0]!.length * block.length * size)
     let at = 0
-    for (let i = 0; i < block[0]!.length; i++) for (const samples of block) for (let b = 0; b < size; b++) raw[at++] = (samples[i]! >> (8 * b)) & 255
+    for (let i = 0; i < block[0]!.length; i++)
+      for (const samples of block) for (let b = 0; b < size; b++) raw[at++] = (samples[i]! >> (8 * b)) & 255
     digest.update(raw)
     parts.push(frameBytes(block, bitsPerSample, index))
   }

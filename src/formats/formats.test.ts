@@ -10,7 +10,14 @@ import { WavEncoder, wavHeader, type WavInfo } from './wav-write'
 
 async function read(bytes: Uint8Array) {
   const header = await readWavHeader(bytesOf(bytes))
-  return { header, channels: decodeWav(header, bytes.subarray(header.dataFrom, header.dataFrom + header.frames * header.bytesPerFrame), 0) }
+  return {
+    header,
+    channels: decodeWav(
+      header,
+      bytes.subarray(header.dataFrom, header.dataFrom + header.frames * header.bytesPerFrame),
+      0,
+    ),
+  }
 }
 
 function write(info: WavInfo, channels: Float32Array[]): Uint8Array {
@@ -18,7 +25,14 @@ function write(info: WavInfo, channels: Float32Array[]): Uint8Array {
   return Buffer.concat([wavHeader(info), encoder.encode(channels), encoder.finish()])
 }
 
-const info = (more: Partial<WavInfo> = {}): WavInfo => ({ format: 'wav32f', channels: 1, sampleRate: 48000, frames: 3, seed: 1, ...more })
+const info = (more: Partial<WavInfo> = {}): WavInfo => ({
+  format: 'wav32f',
+  channels: 1,
+  sampleRate: 48000,
+  frames: 3,
+  seed: 1,
+  ...more,
+})
 
 /** A WAV file by hand: a format chunk and a data chunk as given. */
 function wav(fmt: number[], data: number[], sizes: { riff?: number; data?: number } = {}): Uint8Array {
@@ -41,29 +55,61 @@ function wav(fmt: number[], data: number[], sizes: { riff?: number; data?: numbe
 
 describe('WAV', () => {
   test('float files come back bit for bit, any length, mono and stereo', async () => {
-    await fc.assert(fc.asyncProperty(fc.float32Array({ minLength: 1, maxLength: 200, noNaN: true, noDefaultInfinity: true }), fc.boolean(), async (samples, stereo) => {
-      const channels = stereo ? [samples, samples.map((x) => -x)] : [samples]
-      const back = await read(write(info({ channels: channels.length as 1 | 2, frames: samples.length }), channels))
-      expect(back.channels.map((c) => Buffer.from(c.buffer).toString('hex'))).toEqual(channels.map((c) => Buffer.from(c.buffer, c.byteOffset, c.byteLength).toString('hex')))
-    }))
+    await fc.assert(
+      fc.asyncProperty(
+        fc.float32Array({ minLength: 1, maxLength: 200, noNaN: true, noDefaultInfinity: true }),
+        fc.boolean(),
+        async (samples, stereo) => {
+          const channels = stereo ? [samples, samples.map((x) => -x)] : [samples]
+          const back = await read(
+            write(info({ channels: channels.length as 1 | 2, frames: samples.length }), channels),
+          )
+          expect(back.channels.map((c) => Buffer.from(c.buffer).toString('hex'))).toEqual(
+            channels.map((c) => Buffer.from(c.buffer, c.byteOffset, c.byteLength).toString('hex')),
+          )
+        },
+      ),
+    )
   })
   test.each([
     ['8 bit', [1, 1, 48000, 8], [0, 128, 255], [-1, 0, 127 / 128]],
     ['16 bit', [1, 1, 48000, 16], [0, 128, 0, 0, 255, 127], [-1, 0, 32767 / 32768]],
-    ['24 bit', [1, 1, 48000, 24], [0, 0, 128, 255, 255, 255, 255, 255, 127], [-1, -1 / 8388608, 8388607 / 8388608]],
+    [
+      '24 bit',
+      [1, 1, 48000, 24],
+      [0, 0, 128, 255, 255, 255, 255, 255, 127],
+      [-1, -1 / 8388608, 8388607 / 8388608],
+    ],
     ['32 bit', [1, 1, 48000, 32], [0, 0, 0, 128, 0, 0, 0, 64], [-1, 0.5]],
     ['64-bit float', [3, 1, 48000, 64], [0, 0, 0, 0, 0, 0, 0xe0, 0x3f], [0.5]],
-  ])('%s samples', async (_name, fmt, data, expected) => expect([...(await read(wav(fmt, data))).channels[0]!]).toEqual(expected))
+  ])('%s samples', async (_name, fmt, data, expected) =>
+    expect([...(await read(wav(fmt, data))).channels[0]!]).toEqual(expected),
+  )
   test('bext and cue points are written, and cues read back with their names', async () => {
-    const bytes = write(info({ broadcast: { description: 'The Tide Mill', timeReference: 5_000_000_000 }, cues: [{ frame: 1, name: 'gate' }, { frame: 2, name: 'wheel pit' }] }), [new Float32Array(3)])
-    expect((await readWavHeader(bytesOf(bytes))).cues).toEqual([{ frame: 1, name: 'gate' }, { frame: 2, name: 'wheel pit' }])
+    const bytes = write(
+      info({
+        broadcast: { description: 'The Tide Mill', timeReference: 5_000_000_000 },
+        cues: [
+          { frame: 1, name: 'gate' },
+          { frame: 2, name: 'wheel pit' },
+        ],
+      }),
+      [new Float32Array(3)],
+    )
+    expect((await readWavHeader(bytesOf(bytes))).cues).toEqual([
+      { frame: 1, name: 'gate' },
+      { frame: 2, name: 'wheel pit' },
+    ])
     const bext = Buffer.from(bytes).indexOf('bext')
     // EBU Tech 3285: the time reference stands 338 bytes into the chunk's body.
     expect(Buffer.from(bytes).readBigUInt64LE(bext + 8 + 338)).toBe(5_000_000_000n)
   })
   test('over 4 GiB the header is RF64 with 64-bit sizes', async () => {
     const header = wavHeader(info({ channels: 2, frames: 2 ** 30 }))
-    const there = { size: header.length + 2 ** 33, read: async (from: number, to: number) => header.subarray(from, to) }
+    const there = {
+      size: header.length + 2 ** 33,
+      read: async (from: number, to: number) => header.subarray(from, to),
+    }
     expect(await readWavHeader(there)).toMatchObject({ frames: 2 ** 30, dataFrom: header.length })
   })
   test('a file that its recorder never closed is taken to its end', async () => {
@@ -76,7 +122,11 @@ describe('WAV', () => {
     ['text', Buffer.from('just some words, named .wav'), /not a WAV file/],
     ['cut in the header', good.subarray(0, 30), /in the middle of its header/],
     ['cut before the data', good.subarray(0, 38), /before its sound begins/],
-    ['cut in the data', good.subarray(0, 47), /cut off: its header announces 6 bytes of sound, and 3 are there/],
+    [
+      'cut in the data',
+      good.subarray(0, 47),
+      /cut off: its header announces 6 bytes of sound, and 3 are there/,
+    ],
     ['sizes that lie', wav([1, 1, 48000, 16], [1, 0], { data: 1_000_000 }), /announces 1000000 bytes/],
     ['0 frames', wav([1, 1, 48000, 16], []), /0 frames/],
     ['0 channels', wav([1, 0, 48000, 16], [1, 0]), /0 channels/],
@@ -88,25 +138,48 @@ describe('WAV', () => {
     ['not a number', wav([3, 1, 48000, 32], [0, 0, 0, 0, 0, 0, 0xc0, 0x7f]), /frame 1 is NaN/],
     ['infinity', wav([3, 1, 48000, 32], [0, 0, 0x80, 0x7f]), /Infinity/],
   ])('%s is refused with a sentence', async (_name, bytes, words) => {
-    await expect(read(bytes)).rejects.toMatchObject({ name: 'FileError', message: expect.stringMatching(words) })
+    await expect(read(bytes)).rejects.toMatchObject({
+      name: 'FileError',
+      message: expect.stringMatching(words),
+    })
   })
   test('no bytes whatever make it fail in another way', async () => {
-    await fc.assert(fc.asyncProperty(fc.uint8Array({ maxLength: 80 }), fc.nat(43), async (junk, at) => {
-      const bytes = Uint8Array.from(good)
-      bytes.set(junk.subarray(0, bytes.length - at), at)
-      await read(bytes).catch((error: Error) => expect(error.name).toBe('FileError'))
-    }), { numRuns: 300 })
+    await fc.assert(
+      fc.asyncProperty(fc.uint8Array({ maxLength: 80 }), fc.nat(43), async (junk, at) => {
+        const bytes = Uint8Array.from(good)
+        bytes.set(junk.subarray(0, bytes.length - at), at)
+        await read(bytes).catch((error: Error) => expect(error.name).toBe('FileError'))
+      }),
+      { numRuns: 300 },
+    )
   })
 })
 
 test('FLAC decodes to the same integers, 16 and 24 bit, with right checksums', () => {
-  fc.assert(fc.property(fc.constantFrom(16 as const, 24 as const), fc.integer({ min: 1, max: 9000 }), fc.integer(), (bits, frames, seed) => {
-    const peak = 2 ** (bits - 1)
-    const channels = [0.9, 0.01].map((level) => Int32Array.from({ length: frames }, (_, n) => Math.floor(Math.sin(n * 0.05 + seed) * level * (peak - 1)) ^ (n % 7 === 0 ? 3 : 0)))
-    channels.push(new Int32Array(frames).fill(-peak))
-    expect(decodeFlac(flacFile(channels.slice(0, 2), 48000, bits))).toEqual({ sampleRate: 48000, bits, channels: channels.slice(0, 2) })
-    expect(decodeFlac(flacFile(channels.slice(2), 44100, bits)).channels).toEqual(channels.slice(2))
-  }), { numRuns: 25 })
+  fc.assert(
+    fc.property(
+      fc.constantFrom(16 as const, 24 as const),
+      fc.integer({ min: 1, max: 9000 }),
+      fc.integer(),
+      (bits, frames, seed) => {
+        const peak = 2 ** (bits - 1)
+        const channels = [0.9, 0.01].map((level) =>
+          Int32Array.from(
+            { length: frames },
+            (_, n) => Math.floor(Math.sin(n * 0.05 + seed) * level * (peak - 1)) ^ (n % 7 === 0 ? 3 : 0),
+          ),
+        )
+        channels.push(new Int32Array(frames).fill(-peak))
+        expect(decodeFlac(flacFile(channels.slice(0, 2), 48000, bits))).toEqual({
+          sampleRate: 48000,
+          bits,
+          channels: channels.slice(0, 2),
+        })
+        expect(decodeFlac(flacFile(channels.slice(2), 44100, bits)).channels).toEqual(channels.slice(2))
+      },
+    ),
+    { numRuns: 25 },
+  )
 })
 
 describe('packages', () => {
@@ -140,6 +213,8 @@ describe('packages', () => {
     await expect(sourceSamples(session.sources.s, other)).rejects.toThrow(/other sound/)
     await expect(sourceSamples(session.sources.s, undefined)).rejects.toThrow(/is missing/)
     expect(() => readPackage(new Uint8Array([80, 75, 3, 4, 0]))).toThrow(/not a readable package/)
-    expect(() => readPackage(writePackage({ ...session, title: 7 as unknown as string }, audio))).toThrow(/title/)
+    expect(() => readPackage(writePackage({ ...session, title: 7 as unknown as string }, audio))).toThrow(
+      /title/,
+    )
   })
 })

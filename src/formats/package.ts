@@ -39,7 +39,8 @@ export function readPackage(bytes: Uint8Array): Package {
       filter: (file) => {
         if (file.name !== 'session.json' && !AUDIO_NAME.test(file.name)) return false
         total += file.originalSize
-        if (total > MAX_UNPACKED || (file.name === 'session.json' && file.originalSize > MAX_SESSION_JSON)) throw new FileError('unpacks to more than can be held in memory.')
+        if (total > MAX_UNPACKED || (file.name === 'session.json' && file.originalSize > MAX_SESSION_JSON))
+          throw new FileError('unpacks to more than can be held in memory.')
         return true
       },
     })
@@ -59,7 +60,10 @@ export function readPackage(bytes: Uint8Array): Package {
 }
 
 /** A package as bytes; the audio is stored uncompressed so that single files can be read without unpacking. */
-export function writePackage(session: Session, audio: ReadonlyMap<string, Uint8Array>): Uint8Array<ArrayBuffer> {
+export function writePackage(
+  session: Session,
+  audio: ReadonlyMap<string, Uint8Array>,
+): Uint8Array<ArrayBuffer> {
   const files: Record<string, [Uint8Array, { level: 0 | 9; mtime: number }]> = {}
   // One fixed date, so that the same session gives the same bytes.
   const mtime = Date.UTC(2000, 0, 2)
@@ -70,7 +74,11 @@ export function writePackage(session: Session, audio: ReadonlyMap<string, Uint8A
 
 /** Whether every sample is a whole step of the word; a negative zero is not, since integers have none. */
 function fits(channels: readonly Float32Array[], scale: number): boolean {
-  return channels.every((samples) => samples.every((x) => Number.isInteger(x * scale) && !Object.is(x, -0) && x >= -1 && x * scale <= scale - 1))
+  return channels.every((samples) =>
+    samples.every(
+      (x) => Number.isInteger(x * scale) && !Object.is(x, -0) && x >= -1 && x * scale <= scale - 1,
+    ),
+  )
 }
 
 /** The smallest WAV format that holds the samples without changing one bit. */
@@ -80,7 +88,13 @@ export function exactFormat(channels: readonly Float32Array[]): WavFormat {
 
 /** Samples as a WAV file that decodes to the same bits. */
 export function exactWav(channels: readonly Float32Array[], sampleRate: number): Uint8Array<ArrayBuffer> {
-  const info = { format: exactFormat(channels), channels: channels.length as 1 | 2, sampleRate, frames: channels[0]!.length, seed: null }
+  const info = {
+    format: exactFormat(channels),
+    channels: channels.length as 1 | 2,
+    sampleRate,
+    frames: channels[0]!.length,
+    seed: null,
+  }
   const header = wavHeader(info)
   const encoder = new WavEncoder(info)
   const data = encoder.encode(channels)
@@ -92,19 +106,32 @@ export function exactWav(channels: readonly Float32Array[], sampleRate: number):
 }
 
 /** Checks that a file is the audio of a source: rate, channels, length and, block by block, the hash of its samples. */
-export async function* sourceBlocks(source: Source, bytes: Uint8Array | undefined, blockFrames: number): AsyncGenerator<Float32Array[]> {
+export async function* sourceBlocks(
+  source: Source,
+  bytes: Uint8Array | undefined,
+  blockFrames: number,
+): AsyncGenerator<Float32Array[]> {
   const file = `audio/${source.sha256}.wav`
   if (!bytes) throw new FileError(`${file} (“${source.name}”) is missing.`)
   const header = await readWavHeader(bytesOf(bytes))
-  if (header.channels !== source.channels || header.frames !== source.frames || header.sampleRate !== source.sampleRate)
-    throw new FileError(`${file} has ${header.channels} channels, ${header.frames} frames at ${header.sampleRate} Hz; the session says ${source.channels}, ${source.frames} and ${source.sampleRate}.`)
+  if (
+    header.channels !== source.channels ||
+    header.frames !== source.frames ||
+    header.sampleRate !== source.sampleRate
+  )
+    throw new FileError(
+      `${file} has ${header.channels} channels, ${header.frames} frames at ${header.sampleRate} Hz; the session says ${source.channels}, ${source.frames} and ${source.sampleRate}.`,
+    )
   const hash = new SamplesHash()
   for await (const block of wavBlocks(bytesOf(bytes), header, blockFrames)) {
     hash.add(block)
     yield block
   }
   const hex = hash.hex()
-  if (hex !== source.sha256) throw new FileError(`${file} holds other sound than the session expects (its samples hash to ${hex.slice(0, 12)}…).`)
+  if (hex !== source.sha256)
+    throw new FileError(
+      `${file} holds other sound than the session expects (its samples hash to ${hex.slice(0, 12)}…).`,
+    )
 }
 
 /** All samples of a source, one array a channel. */

@@ -17,12 +17,14 @@ export interface WavHeader {
   cues: { frame: number; name: string }[]
 }
 
-const tag = (bytes: Uint8Array, at: number) => String.fromCharCode(bytes[at]!, bytes[at + 1]!, bytes[at + 2]!, bytes[at + 3]!)
+const tag = (bytes: Uint8Array, at: number) =>
+  String.fromCharCode(bytes[at]!, bytes[at + 1]!, bytes[at + 2]!, bytes[at + 3]!)
 
 const view = (bytes: Uint8Array) => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
 
 /** Whether the first bytes are those of a WAV, RF64 or BW64 file. */
-export const isWav = (head: Uint8Array) => head.length >= 12 && ['RIFF', 'RF64', 'BW64'].includes(tag(head, 0)) && tag(head, 8) === 'WAVE'
+export const isWav = (head: Uint8Array) =>
+  head.length >= 12 && ['RIFF', 'RF64', 'BW64'].includes(tag(head, 0)) && tag(head, 8) === 'WAVE'
 
 /**
  * Reads a WAV header: PCM 8, 16, 24, 32, float 32 and 64, plain or extensible, mono or stereo, RIFF, RF64 or BW64.
@@ -50,23 +52,41 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
       if (body + 16 > source.size) throw new FileError('ends in the middle of its header.')
       format = readFormat(await source.read(body, body + Math.min(size, 64)))
     } else if (id === 'data') data = { from: body, size }
-    else if ((id === 'cue ' || id === 'LIST') && size <= 1_000_000) readCues(id, await source.read(body, body + size), points)
+    else if ((id === 'cue ' || id === 'LIST') && size <= 1_000_000)
+      readCues(id, await source.read(body, body + size), points)
     at = body + size + (size % 2)
   }
-  if (!format) throw new FileError(data ? 'has no format chunk, so its samples cannot be understood.' : 'ends in the middle of its header.')
+  if (!format)
+    throw new FileError(
+      data
+        ? 'has no format chunk, so its samples cannot be understood.'
+        : 'ends in the middle of its header.',
+    )
   if (!data) throw new FileError('ends before its sound begins: it has no data chunk.')
-  return { ...format, ...readExtent(data, format.bytesPerFrame, source.size, view(head).getUint32(4, true) === 0), cues: [...points.values()].sort((a, b) => a.frame - b.frame) }
+  return {
+    ...format,
+    ...readExtent(data, format.bytesPerFrame, source.size, view(head).getUint32(4, true) === 0),
+    cues: [...points.values()].sort((a, b) => a.frame - b.frame),
+  }
 }
 
-function readExtent(data: { from: number; size: number }, bytesPerFrame: number, fileSize: number, neverClosed: boolean): { frames: number; dataFrom: number } {
+function readExtent(
+  data: { from: number; size: number },
+  bytesPerFrame: number,
+  fileSize: number,
+  neverClosed: boolean,
+): { frames: number; dataFrom: number } {
   const there = fileSize - data.from
   // Zeros and 0xffffffff are what recorders leave in a file they never closed: then the data reach to the end.
   const unfinished = data.size === 0xffffffff || (data.size === 0 && neverClosed)
   if (!unfinished && data.size > there)
-    throw new FileError(`is cut off: its header announces ${data.size} bytes of sound, and ${there} are there.`)
+    throw new FileError(
+      `is cut off: its header announces ${data.size} bytes of sound, and ${there} are there.`,
+    )
   const frames = Math.floor((unfinished ? there : data.size) / bytesPerFrame)
   if (frames === 0) throw new FileError('holds no sound: it has 0 frames.')
-  if (frames > LIMITS.frames) throw new FileError(`is too long: ${frames} frames; up to ${LIMITS.frames} are taken.`)
+  if (frames > LIMITS.frames)
+    throw new FileError(`is too long: ${frames} frames; up to ${LIMITS.frames} are taken.`)
   return { frames, dataFrom: data.from }
 }
 
@@ -81,25 +101,49 @@ function readFormat(bytes: Uint8Array): Omit<WavHeader, 'frames' | 'dataFrom' | 
     if (bytes.length < 26) throw new FileError('ends in the middle of its header.')
     code = v.getUint16(24, true)
   }
-  if (code !== 1 && code !== 3) throw new FileError(`holds compressed sound (WAV format ${code}); save it as PCM or float and import it again.`)
+  if (code !== 1 && code !== 3)
+    throw new FileError(
+      `holds compressed sound (WAV format ${code}); save it as PCM or float and import it again.`,
+    )
   if (channels === 0) throw new FileError('says that it has 0 channels; 1 or 2 are taken.')
-  if (channels > 2) throw new FileError(`has ${channels} channels; mono and stereo files are taken, so split it into those first.`)
-  if (sampleRate < LIMITS.sampleRate.min || sampleRate > 768_000) throw new FileError(`says that its sample rate is ${sampleRate} Hz; ${LIMITS.sampleRate.min} to 768000 Hz are taken.`)
+  if (channels > 2)
+    throw new FileError(
+      `has ${channels} channels; mono and stereo files are taken, so split it into those first.`,
+    )
+  if (sampleRate < LIMITS.sampleRate.min || sampleRate > 768_000)
+    throw new FileError(
+      `says that its sample rate is ${sampleRate} Hz; ${LIMITS.sampleRate.min} to 768000 Hz are taken.`,
+    )
   const float = code === 3
-  if (!(float ? [32, 64] : [8, 16, 24, 32]).includes(bits)) throw new FileError(`has ${bits}-bit ${float ? 'float' : 'PCM'} samples; 8, 16, 24, 32 bit and 32 or 64 bit float are taken.`)
-  return { channels: channels as 1 | 2, sampleRate, bitsPerSample: bits as WavHeader['bitsPerSample'], float, bytesPerFrame: (channels * bits) / 8, format: `${bits}-bit${float ? ' float' : ''}` }
+  if (!(float ? [32, 64] : [8, 16, 24, 32]).includes(bits))
+    throw new FileError(
+      `has ${bits}-bit ${float ? 'float' : 'PCM'} samples; 8, 16, 24, 32 bit and 32 or 64 bit float are taken.`,
+    )
+  return {
+    channels: channels as 1 | 2,
+    sampleRate,
+    bitsPerSample: bits as WavHeader['bitsPerSample'],
+    float,
+    bytesPerFrame: (channels * bits) / 8,
+    format: `${bits}-bit${float ? ' float' : ''}`,
+  }
 }
 
 function readCues(id: string, bytes: Uint8Array, points: Map<number, { frame: number; name: string }>): void {
   const v = view(bytes)
   if (id === 'cue ' && bytes.length >= 4) {
     const count = Math.min(v.getUint32(0, true), Math.floor((bytes.length - 4) / 24), LIMITS.markers)
-    for (let i = 0; i < count; i++) points.set(v.getUint32(4 + i * 24, true), { frame: v.getUint32(4 + i * 24 + 20, true), name: '' })
+    for (let i = 0; i < count; i++)
+      points.set(v.getUint32(4 + i * 24, true), { frame: v.getUint32(4 + i * 24 + 20, true), name: '' })
   } else if (id === 'LIST' && bytes.length >= 4 && tag(bytes, 0) === 'adtl') {
     for (let at = 4; at + 12 <= bytes.length;) {
       const size = v.getUint32(at + 4, true)
       const point = points.get(v.getUint32(at + 8, true))
-      if (tag(bytes, at) === 'labl' && point) point.name = new TextDecoder().decode(bytes.subarray(at + 12, Math.min(bytes.length, at + 8 + size))).replace(/\0+$/, '').slice(0, LIMITS.nameLength)
+      if (tag(bytes, at) === 'labl' && point)
+        point.name = new TextDecoder()
+          .decode(bytes.subarray(at + 12, Math.min(bytes.length, at + 8 + size)))
+          .replace(/\0+$/, '')
+          .slice(0, LIMITS.nameLength)
       at += 8 + size + (size % 2)
     }
   }
@@ -117,28 +161,41 @@ export function decodeWav(header: WavHeader, bytes: Uint8Array, firstFrame: numb
   return Array.from({ length: header.channels }, (_, c) => {
     const out = new Float32Array(frames)
     for (let i = 0; i < frames; i++) out[i] = sample(i * header.bytesPerFrame + c * size)
-    if (header.float) for (let i = 0; i < frames; i++) if (!Number.isFinite(out[i])) throw new FileError(`holds a sample that is not a number (frame ${firstFrame + i} is ${out[i]}).`)
+    if (header.float)
+      for (let i = 0; i < frames; i++)
+        if (!Number.isFinite(out[i]))
+          throw new FileError(`holds a sample that is not a number (frame ${firstFrame + i} is ${out[i]}).`)
     return out
   })
 }
 
 function sampleReader(header: WavHeader, v: DataView): (at: number) => number {
-  if (header.float) return header.bitsPerSample === 32 ? (at) => v.getFloat32(at, true) : (at) => v.getFloat64(at, true)
+  if (header.float)
+    return header.bitsPerSample === 32 ? (at) => v.getFloat32(at, true) : (at) => v.getFloat64(at, true)
   switch (header.bitsPerSample) {
-    case 8: return (at) => (v.getUint8(at) - 128) / 128
-    case 16: return (at) => v.getInt16(at, true) / 32768
-    case 24: return (at) => ((v.getInt8(at + 2) << 16) | v.getUint16(at, true)) / 8388608
-    default: return (at) => v.getInt32(at, true) / 2147483648
+    case 8:
+      return (at) => (v.getUint8(at) - 128) / 128
+    case 16:
+      return (at) => v.getInt16(at, true) / 32768
+    case 24:
+      return (at) => ((v.getInt8(at + 2) << 16) | v.getUint16(at, true)) / 8388608
+    default:
+      return (at) => v.getInt32(at, true) / 2147483648
   }
 }
 
 /** Reads a WAV file block by block: `blockFrames` at a time, one array a channel. */
-export async function* wavBlocks(source: ByteSource, header: WavHeader, blockFrames: number): AsyncGenerator<Float32Array[]> {
+export async function* wavBlocks(
+  source: ByteSource,
+  header: WavHeader,
+  blockFrames: number,
+): AsyncGenerator<Float32Array[]> {
   for (let frame = 0; frame < header.frames; frame += blockFrames) {
     const count = Math.min(blockFrames, header.frames - frame)
     const from = header.dataFrom + frame * header.bytesPerFrame
     const bytes = await source.read(from, from + count * header.bytesPerFrame)
-    if (bytes.length < count * header.bytesPerFrame) throw new FileError('is cut off in the middle of its sound.')
+    if (bytes.length < count * header.bytesPerFrame)
+      throw new FileError('is cut off in the middle of its sound.')
     yield decodeWav(header, bytes, frame)
   }
 }

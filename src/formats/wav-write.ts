@@ -49,19 +49,51 @@ class ByteWriter {
   }
 }
 
-const chunk = (id: string, body: Uint8Array) => new ByteWriter().text(id).u32(body.length).add(body).zeros(body.length % 2).bytes()
+const chunk = (id: string, body: Uint8Array) =>
+  new ByteWriter()
+    .text(id)
+    .u32(body.length)
+    .add(body)
+    .zeros(body.length % 2)
+    .bytes()
 
 function bextChunk(info: NonNullable<WavInfo['broadcast']>): Uint8Array {
-  return chunk('bext', new ByteWriter().text(info.description, 256).text('Oaken Thread', 32).zeros(32).zeros(10).zeros(8).u64(info.timeReference).u16(1).zeros(254).bytes())
+  return chunk(
+    'bext',
+    new ByteWriter()
+      .text(info.description, 256)
+      .text('Oaken Thread', 32)
+      .zeros(32)
+      .zeros(10)
+      .zeros(8)
+      .u64(info.timeReference)
+      .u16(1)
+      .zeros(254)
+      .bytes(),
+  )
 }
 
 function cueChunks(cues: NonNullable<WavInfo['cues']>): Uint8Array {
   const points = new ByteWriter().u32(cues.length)
   const labels = new ByteWriter().text('adtl')
   cues.forEach((cue, i) => {
-    points.u32(i + 1).u32(cue.frame).text('data').u32(0).u32(0).u32(cue.frame)
+    points
+      .u32(i + 1)
+      .u32(cue.frame)
+      .text('data')
+      .u32(0)
+      .u32(0)
+      .u32(cue.frame)
     const name = new TextEncoder().encode(`${cue.name}\0`)
-    labels.add(chunk('labl', new ByteWriter().u32(i + 1).add(name).bytes()))
+    labels.add(
+      chunk(
+        'labl',
+        new ByteWriter()
+          .u32(i + 1)
+          .add(name)
+          .bytes(),
+      ),
+    )
   })
   return new ByteWriter().add(chunk('cue ', points.bytes())).add(chunk('LIST', labels.bytes())).bytes()
 }
@@ -71,7 +103,13 @@ export function wavHeader(info: WavInfo): Uint8Array<ArrayBuffer> {
   const bytesPerFrame = (info.channels * BITS[info.format]) / 8
   const dataSize = info.frames * bytesPerFrame
   const float = info.format === 'wav32f'
-  const fmt = new ByteWriter().u16(float ? 3 : 1).u16(info.channels).u32(info.sampleRate).u32(info.sampleRate * bytesPerFrame).u16(bytesPerFrame).u16(BITS[info.format])
+  const fmt = new ByteWriter()
+    .u16(float ? 3 : 1)
+    .u16(info.channels)
+    .u32(info.sampleRate)
+    .u32(info.sampleRate * bytesPerFrame)
+    .u16(bytesPerFrame)
+    .u16(BITS[info.format])
   if (float) fmt.u16(0)
   const middle = new ByteWriter().add(chunk('fmt ', fmt.bytes()))
   if (float) middle.add(chunk('fact', new ByteWriter().u32(Math.min(info.frames, 0xffffffff)).bytes()))
@@ -79,9 +117,26 @@ export function wavHeader(info: WavInfo): Uint8Array<ArrayBuffer> {
   if (info.cues?.length) middle.add(cueChunks(info.cues))
   const body = middle.bytes()
   const size = 4 + body.length + 8 + dataSize + (dataSize % 2)
-  if (size <= 0xfffffff0) return new ByteWriter().text('RIFF').u32(size).text('WAVE').add(body).text('data').u32(dataSize).bytes()
-  const ds64 = chunk('ds64', new ByteWriter().u64(size + 36).u64(dataSize).u64(info.frames).u32(0).bytes())
-  return new ByteWriter().text('RF64').u32(0xffffffff).text('WAVE').add(ds64).add(body).text('data').u32(0xffffffff).bytes()
+  if (size <= 0xfffffff0)
+    return new ByteWriter().text('RIFF').u32(size).text('WAVE').add(body).text('data').u32(dataSize).bytes()
+  const ds64 = chunk(
+    'ds64',
+    new ByteWriter()
+      .u64(size + 36)
+      .u64(dataSize)
+      .u64(info.frames)
+      .u32(0)
+      .bytes(),
+  )
+  return new ByteWriter()
+    .text('RF64')
+    .u32(0xffffffff)
+    .text('WAVE')
+    .add(ds64)
+    .add(body)
+    .text('data')
+    .u32(0xffffffff)
+    .bytes()
 }
 
 /** Turns rendered blocks into the bytes that follow the header, and counts what did not fit. */
@@ -92,7 +147,12 @@ export class WavEncoder {
 
   constructor(private readonly info: WavInfo) {
     const bits = info.format === 'wav16' ? 16 : 24
-    this.quantiser = info.format === 'wav32f' ? null : info.seed === null ? plainQuantiser(bits) : tpdfQuantiser(bits, info.seed)
+    this.quantiser =
+      info.format === 'wav32f'
+        ? null
+        : info.seed === null
+          ? plainQuantiser(bits)
+          : tpdfQuantiser(bits, info.seed)
   }
 
   /** Samples over full scale so far: limited in 16 and 24 bit, kept in float. */

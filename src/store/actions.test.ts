@@ -4,17 +4,51 @@ import { createTrack } from '../core/model/create'
 import { testRegion, testSession } from '../core/model/fixture.test-util'
 import { checkSession } from '../core/model/rules'
 import type { Knot, Session } from '../core/model/session'
-import { aboutAutomation, clearRange, copyAutomation, cutAutomation, lanesPicked, putAutomation, repeatAutomation, shiftRangeBy } from './automation-actions'
+import {
+  aboutAutomation,
+  clearRange,
+  copyAutomation,
+  cutAutomation,
+  lanesPicked,
+  putAutomation,
+  repeatAutomation,
+  shiftRangeBy,
+} from './automation-actions'
 import { commit, undo } from './edits'
-import { copySelected, crossfadeSelected, duplicateSelected, joinSelected, likeFirst, nudgeSelected, pasteHere, splitAt, switchSelected, trimToRange } from './region-actions'
+import {
+  copySelected,
+  crossfadeSelected,
+  duplicateSelected,
+  joinSelected,
+  likeFirst,
+  nudgeSelected,
+  pasteHere,
+  splitAt,
+  switchSelected,
+  trimToRange,
+} from './region-actions'
 import { opened } from './session-slice'
 import { createStore } from './store'
-import { chooseKnots, dropKnots, rangeInRegion, resetKnots, scaleKnots, setKnots, shiftKnots, shiftRange } from './thread-actions'
+import {
+  chooseKnots,
+  dropKnots,
+  rangeInRegion,
+  resetKnots,
+  scaleKnots,
+  setKnots,
+  shiftKnots,
+  shiftRange,
+} from './thread-actions'
 import { beadPicked, knotsSelected, rangeSet, selected, shouldersSet, trackPicked } from './view-slice'
 
 const kept = new Map<string, string>()
 beforeAll(() => {
-  Object.assign(globalThis, { localStorage: { getItem: (key: string) => kept.get(key) ?? null, setItem: (key: string, text: string) => void kept.set(key, text) } })
+  Object.assign(globalThis, {
+    localStorage: {
+      getItem: (key: string) => kept.get(key) ?? null,
+      setItem: (key: string, text: string) => void kept.set(key, text),
+    },
+  })
 })
 beforeEach(() => kept.clear())
 
@@ -22,16 +56,34 @@ const line = (frame: number, db: number): Knot => ({ frame, value: dbToHeight(db
 
 /** Two mono tracks; on the first a take in two pieces that touch, with sound beyond the cut. */
 const takes = testSession(
-  [testRegion('a', { length: 48000, offset: 1000, clipGainDb: -2 }), testRegion('b', { start: 48000, offset: 49000, clipGainDb: -8 }), testRegion('c', { trackId: 'u', start: 10_000 })],
-  { lanes: { volume: { knots: [line(0, 0), line(10_000, 0), line(12_000, -12), line(20_000, -12), line(22_000, 0)], bypassed: false, visible: true } } },
+  [
+    testRegion('a', { length: 48000, offset: 1000, clipGainDb: -2 }),
+    testRegion('b', { start: 48000, offset: 49000, clipGainDb: -8 }),
+    testRegion('c', { trackId: 'u', start: 10_000 }),
+  ],
+  {
+    lanes: {
+      volume: {
+        knots: [line(0, 0), line(10_000, 0), line(12_000, -12), line(20_000, -12), line(22_000, 0)],
+        bypassed: false,
+        visible: true,
+      },
+    },
+  },
 )
-const session: Session = { ...takes, trackIds: ['t', 'u'], tracks: { ...takes.tracks, u: createTrack('u', 'Other', 1, 1) } }
+const session: Session = {
+  ...takes,
+  trackIds: ['t', 'u'],
+  tracks: { ...takes.tracks, u: createTrack('u', 'Other', 1, 1) },
+}
 
 function open(given: Session = session) {
   const store = createStore()
   store.dispatch(opened({ session: given, steps: [], done: 0, savedAt: 0, readOnly: false }))
   return {
-    dispatch: store.dispatch, state: store.getState, session: () => store.getState().session.session!,
+    dispatch: store.dispatch,
+    state: store.getState,
+    session: () => store.getState().session.session!,
     steps: () => store.getState().session.steps.map((s) => s.label),
     /** Takes everything back and looks whether the session is what it was, to the last value; on the way no rule may be broken. */
     takenBack() {
@@ -42,8 +94,10 @@ function open(given: Session = session) {
   }
 }
 
-const lane = (trackId: string | null, of: Session) => (trackId === null ? of.mix : of.tracks[trackId]!).lanes.volume?.knots ?? []
-const levels = (knots: readonly Knot[]) => knots.map((k) => [k.frame, Math.round(heightToDb(k.value) * 1000) / 1000])
+const lane = (trackId: string | null, of: Session) =>
+  (trackId === null ? of.mix : of.tracks[trackId]!).lanes.volume?.knots ?? []
+const levels = (knots: readonly Knot[]) =>
+  knots.map((k) => [k.frame, Math.round(heightToDb(k.value) * 1000) / 1000])
 
 describe('a range of automation', () => {
   test('is what copy and delete are about only while a lane is picked and a range is set', () => {
@@ -52,7 +106,10 @@ describe('a range of automation', () => {
     dispatch(rangeSet({ from: 8000, to: 24_000 }))
     expect(aboutAutomation(state())).toBe(false)
     dispatch(beadPicked('volume'))
-    expect([aboutAutomation(state()), lanesPicked(state())]).toEqual([true, [{ kind: 'lane', trackId: 't', lane: 'volume' }]])
+    expect([aboutAutomation(state()), lanesPicked(state())]).toEqual([
+      true,
+      [{ kind: 'lane', trackId: 't', lane: 'volume' }],
+    ])
     dispatch(beadPicked('mix'))
     expect(lanesPicked(state())).toEqual([{ kind: 'lane', trackId: null, lane: 'volume' }])
     // Selected knots say best which lane is meant.
@@ -68,7 +125,9 @@ describe('a range of automation', () => {
     dispatch(trackPicked('u'))
     dispatch(putAutomation(2, 100_000))
     // The dip of 2000 to 14,000 frames after the range's start, twice, 16,000 frames apart.
-    const dips = levels(lane('u', session())).filter(([, db]) => db === -12).map(([frame]) => frame)
+    const dips = levels(lane('u', session()))
+      .filter(([, db]) => db === -12)
+      .map(([frame]) => frame)
     expect(dips).toEqual([104_000, 112_000, 120_000, 128_000])
     expect(lane('t', session())).toBe(session().tracks.t!.lanes.volume!.knots)
     expect(steps()).toHaveLength(1)
@@ -80,12 +139,24 @@ describe('a range of automation', () => {
     dispatch(beadPicked('volume'))
     dispatch(rangeSet({ from: 8000, to: 24_000 }))
     dispatch(repeatAutomation(1))
-    expect(levels(lane('t', session())).filter(([, db]) => db === -12).map(([f]) => f)).toEqual([12_000, 20_000, 28_000, 36_000])
+    expect(
+      levels(lane('t', session()))
+        .filter(([, db]) => db === -12)
+        .map(([f]) => f),
+    ).toEqual([12_000, 20_000, 28_000, 36_000])
     dispatch(shiftRangeBy(500))
     expect(state().view.range).toEqual({ from: 8500, to: 24_500 })
-    expect(levels(lane('t', session())).filter(([, db]) => db === -12).map(([f]) => f)).toEqual([12_500, 20_500, 28_000, 36_000])
+    expect(
+      levels(lane('t', session()))
+        .filter(([, db]) => db === -12)
+        .map(([f]) => f),
+    ).toEqual([12_500, 20_500, 28_000, 36_000])
     dispatch(cutAutomation())
-    expect(levels(lane('t', session())).filter(([, db]) => db === -12).map(([f]) => f)).toEqual([28_000, 36_000])
+    expect(
+      levels(lane('t', session()))
+        .filter(([, db]) => db === -12)
+        .map(([f]) => f),
+    ).toEqual([28_000, 36_000])
     const before = session()
     dispatch(beadPicked('pan'))
     dispatch(putAutomation(1, 0))
@@ -98,8 +169,15 @@ describe('a range of automation', () => {
 
 describe('gain in a range', () => {
   test('makes knots in the thread of every region that it touches, on the frames of the source, forwards and backwards', () => {
-    expect(rangeInRegion(testRegion('r', { start: 100, offset: 1000, length: 500 }), { from: 200, to: 900 })).toEqual({ from: 1100, to: 1500 })
-    expect(rangeInRegion(testRegion('r', { start: 100, offset: 1000, length: 500, reversed: true }), { from: 200, to: 900 })).toEqual({ from: 1000, to: 1400 })
+    expect(
+      rangeInRegion(testRegion('r', { start: 100, offset: 1000, length: 500 }), { from: 200, to: 900 }),
+    ).toEqual({ from: 1100, to: 1500 })
+    expect(
+      rangeInRegion(testRegion('r', { start: 100, offset: 1000, length: 500, reversed: true }), {
+        from: 200,
+        to: 900,
+      }),
+    ).toEqual({ from: 1000, to: 1400 })
     expect(rangeInRegion(testRegion('r', { start: 100, length: 500 }), { from: 600, to: 900 })).toBeNull()
     expect(rangeInRegion(testRegion('r'), null)).toBeNull()
   })
@@ -116,7 +194,12 @@ describe('gain in a range', () => {
     dispatch(shiftRange(copies, -6))
     const { knots } = session().gainThreads[copies[0]!.gainThreadId!]!
     // 10,000 frames into the first copy up to its end, with shoulders of 480.
-    expect(levels(knots)).toEqual([[10_000, 0], [10_480, -6], [47_520, -6], [48_000, 0]])
+    expect(levels(knots)).toEqual([
+      [10_000, 0],
+      [10_480, -6],
+      [47_520, -6],
+      [48_000, 0],
+    ])
     expect(steps()).toEqual(['Repeat “c” 2 times, linked', expect.stringMatching(/^Gain in the range/)])
     takenBack()
   })
@@ -149,13 +232,29 @@ describe('regions', () => {
     dispatch(likeFirst())
     expect([session().regions.a!.clipGainDb, session().regions.b!.clipGainDb]).toEqual([-8, -8])
     dispatch(switchSelected('muted'))
-    expect([session().regions.a!.muted, session().regions.b!.muted, session().regions.c!.muted]).toEqual([true, true, false])
+    expect([session().regions.a!.muted, session().regions.b!.muted, session().regions.c!.muted]).toEqual([
+      true,
+      true,
+      false,
+    ])
     dispatch(joinSelected())
-    expect(Object.values(session().regions).filter((r) => r.trackId === 't').map((r) => [r.start, r.offset, r.length])).toEqual([[0, 1000, 96_000]])
+    expect(
+      Object.values(session().regions)
+        .filter((r) => r.trackId === 't')
+        .map((r) => [r.start, r.offset, r.length]),
+    ).toEqual([[0, 1000, 96_000]])
     dispatch(selected({ regionIds: [] }))
     dispatch(trackPicked('t'))
     dispatch(splitAt(60_000.4))
-    expect(Object.values(session().regions).filter((r) => r.trackId === 't').map((r) => [r.start, r.offset, r.length]).sort((x, y) => x[0]! - y[0]!)).toEqual([[0, 1000, 60_000], [60_000, 61_000, 36_000]])
+    expect(
+      Object.values(session().regions)
+        .filter((r) => r.trackId === 't')
+        .map((r) => [r.start, r.offset, r.length])
+        .sort((x, y) => x[0]! - y[0]!),
+    ).toEqual([
+      [0, 1000, 60_000],
+      [60_000, 61_000, 36_000],
+    ])
     takenBack()
   })
 
@@ -171,7 +270,9 @@ describe('regions', () => {
     dispatch(selected({ regionIds: ['c'] }))
     dispatch(rangeSet({ from: 20_000, to: 30_000 }))
     dispatch(trimToRange())
-    expect([session().regions.c!.start, session().regions.c!.offset, session().regions.c!.length]).toEqual([20_000, 10_000, 10_000])
+    expect([session().regions.c!.start, session().regions.c!.offset, session().regions.c!.length]).toEqual([
+      20_000, 10_000, 10_000,
+    ])
     takenBack()
   })
 
@@ -183,18 +284,36 @@ describe('regions', () => {
     into.dispatch(trackPicked('t'))
     into.dispatch(pasteHere())
     const pasted = Object.values(into.session().regions)
-    expect(pasted.map((r) => [r.start, r.length, r.clipGainDb]).sort((x, y) => x[0]! - y[0]!)).toEqual([[0, 48_000, -2], [48_000, 48_000, -8]])
+    expect(pasted.map((r) => [r.start, r.length, r.clipGainDb]).sort((x, y) => x[0]! - y[0]!)).toEqual([
+      [0, 48_000, -2],
+      [48_000, 48_000, -8],
+    ])
     expect([...into.state().view.selection].sort()).toEqual(pasted.map((r) => r.id).sort())
     expect(Object.values(into.session().sources).map((s) => s.sha256)).toEqual([session.sources.s!.sha256])
     into.takenBack()
     const slower = open({ ...testSession([], {}, { sources: {} }), sampleRate: 44_100 })
     slower.dispatch(pasteHere())
     expect(Object.keys(slower.session().regions)).toEqual([])
-    expect(slower.state().transport.notices.map((n) => n.text).join()).toMatch(/48 kHz .* 44\.1 kHz/)
+    expect(
+      slower
+        .state()
+        .transport.notices.map((n) => n.text)
+        .join(),
+    ).toMatch(/48 kHz .* 44\.1 kHz/)
   })
 
   test('a lane that gives way is let go when its knots are changed by hand, and moving a region leaves it alone', () => {
-    const settings = { others: ['u'], depthDb: 9, attackMs: 50, holdMs: 100, releaseMs: 300, lookAheadMs: 20, gapMs: 500, thresholdLufs: -50, base: [] }
+    const settings = {
+      others: ['u'],
+      depthDb: 9,
+      attackMs: 50,
+      holdMs: 100,
+      releaseMs: 300,
+      lookAheadMs: 20,
+      gapMs: 500,
+      thresholdLufs: -50,
+      base: [],
+    }
     const { dispatch, session, takenBack } = open()
     dispatch(commit(setGiveWay, { lanes: { t: { knots: [line(0, 0), line(100, -9)], giveWay: settings } } }))
     expect(session().tracks.t!.lanes.volume!.giveWay).toEqual(settings)

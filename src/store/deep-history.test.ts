@@ -14,7 +14,10 @@ test('10,000 edits of a session with 300 regions stay under 200 MB, and all can 
   store.dispatch(opened({ session: first, steps: [], done: 0, savedAt: 0, readOnly: false }))
   collect()
   const before = process.memoryUsage().heapUsed
-  for (let i = 0; i < 10_000; i++) store.dispatch(commit(changeClipGain, { regionIds: [`r${i % 300}`, `r${(i * 7) % 300}`], byDb: i % 2 ? 0.5 : -0.7 }))
+  for (let i = 0; i < 10_000; i++)
+    store.dispatch(
+      commit(changeClipGain, { regionIds: [`r${i % 300}`, `r${(i * 7) % 300}`], byDb: i % 2 ? 0.5 : -0.7 }),
+    )
   collect()
   const megabytes = (process.memoryUsage().heapUsed - before) / 1e6
   expect(megabytes).toBeLessThan(200)

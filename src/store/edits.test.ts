@@ -6,7 +6,9 @@ import { createStore } from './store'
 
 function open(readOnly = false) {
   const store = createStore()
-  store.dispatch(opened({ session: testSession([testRegion('a')]), steps: [], done: 0, savedAt: 0, readOnly }))
+  store.dispatch(
+    opened({ session: testSession([testRegion('a')]), steps: [], done: 0, savedAt: 0, readOnly }),
+  )
   return store
 }
 
@@ -35,7 +37,11 @@ test('a gesture given up, or one that comes back to where it began, leaves no st
   expect(gain(store)).toBe(0)
   store.dispatch(preview(changeClipGain, louder))
   expect(store.dispatch(commit(changeClipGain, { regionIds: ['a'], byDb: 0 }))).toBe(false)
-  expect([gain(store), store.getState().session.base, store.getState().session.steps.length]).toEqual([0, null, 0])
+  expect([gain(store), store.getState().session.base, store.getState().session.steps.length]).toEqual([
+    0,
+    null,
+    0,
+  ])
 })
 
 test('one can jump anywhere in the history; a step after that drops what was undone, under a new number', () => {

@@ -5,27 +5,41 @@ import { moved, previewDropped, previewed, stepped } from './session-slice'
 import type { Thunk } from './store'
 
 /** Does an edit as one step of the history. Nothing happens when it changes nothing or the session is read-only. */
-export const commit = <Args>(edit: Edit<Args>, args: Args): Thunk<boolean> => (dispatch, getState) => {
-  const { session, base, readOnly, lastNumber } = getState().session
-  const before = base ?? session
-  if (!before || readOnly) return false
-  const after = edit.apply(before, args)
-  if (after === before) {
-    dispatch(previewDropped())
-    return false
+export const commit =
+  <Args>(edit: Edit<Args>, args: Args): Thunk<boolean> =>
+  (dispatch, getState) => {
+    const { session, base, readOnly, lastNumber } = getState().session
+    const before = base ?? session
+    if (!before || readOnly) return false
+    const after = edit.apply(before, args)
+    if (after === before) {
+      dispatch(previewDropped())
+      return false
+    }
+    dispatch(
+      stepped({
+        session: after,
+        step: {
+          number: lastNumber + 1,
+          label: edit.label(before, args),
+          at: Date.now(),
+          ...diff(before, after),
+        },
+      }),
+    )
+    return true
   }
-  dispatch(stepped({ session: after, step: { number: lastNumber + 1, label: edit.label(before, args), at: Date.now(), ...diff(before, after) } }))
-  return true
-}
 
 /** Shows and plays an edit while a gesture goes on; the next preview starts from the same session again. */
-export const preview = <Args>(edit: Edit<Args>, args: Args): Thunk => (dispatch, getState) => {
-  const { session, base, readOnly } = getState().session
-  const before = base ?? session
-  if (!before || readOnly) return
-  const after: Session = edit.apply(before, args)
-  if (after !== session) dispatch(previewed(after))
-}
+export const preview =
+  <Args>(edit: Edit<Args>, args: Args): Thunk =>
+  (dispatch, getState) => {
+    const { session, base, readOnly } = getState().session
+    const before = base ?? session
+    if (!before || readOnly) return
+    const after: Session = edit.apply(before, args)
+    if (after !== session) dispatch(previewed(after))
+  }
 
 /** Gives up the gesture in progress. */
 export const dropPreview = (): Thunk => (dispatch, getState) => {
@@ -33,15 +47,18 @@ export const dropPreview = (): Thunk => (dispatch, getState) => {
 }
 
 /** Goes to a place in the history: `done` steps in effect. */
-export const jumpTo = (done: number): Thunk => (dispatch, getState) => {
-  dispatch(dropPreview())
-  const state = getState().session
-  if (!state.session || state.readOnly || done < 0 || done > state.steps.length || done === state.done) return
-  let session = state.session
-  for (let n = state.done; n > done; n--) session = applyPatches(session, state.steps[n - 1]!.inverse)
-  for (let n = state.done; n < done; n++) session = applyPatches(session, state.steps[n]!.forward)
-  dispatch(moved({ session, done }))
-}
+export const jumpTo =
+  (done: number): Thunk =>
+  (dispatch, getState) => {
+    dispatch(dropPreview())
+    const state = getState().session
+    if (!state.session || state.readOnly || done < 0 || done > state.steps.length || done === state.done)
+      return
+    let session = state.session
+    for (let n = state.done; n > done; n--) session = applyPatches(session, state.steps[n - 1]!.inverse)
+    for (let n = state.done; n < done; n++) session = applyPatches(session, state.steps[n]!.forward)
+    dispatch(moved({ session, done }))
+  }
 
 /** Takes back the last step. */
 export const undo = (): Thunk => (dispatch, getState) => dispatch(jumpTo(getState().session.done - 1))

@@ -31,18 +31,32 @@ export function keepSaved(store: Store): () => Promise<void> {
       sounds = [...new Set([...sounds, ...Object.values(session.sources).map((s) => s.sha256)])]
       const state = { steps: steps.map((s) => s.number), done, changedAt: Date.now(), sounds }
       try {
-        const goesOn = base !== null && base.heads < WHOLE_EVERY && (await saveHead(session.id, { ...state, base: base.savedId }, fresh))
-        const written = goesOn ? { ...base!, heads: base!.heads + 1 } : { savedId: await saveSession({ ...state, session }, fresh), heads: 0 }
+        const goesOn =
+          base !== null &&
+          base.heads < WHOLE_EVERY &&
+          (await saveHead(session.id, { ...state, base: base.savedId }, fresh))
+        const written = goesOn
+          ? { ...base!, heads: base!.heads + 1 }
+          : { savedId: await saveSession({ ...state, session }, fresh), heads: 0 }
         // Another session may have been opened meanwhile.
         if (openId === session.id) {
           base = written
           stored = { session, steps, done }
           known = new Set(state.steps)
         }
-        if (store.getState().session.session?.id === session.id) store.dispatch(saved({ at: state.changedAt, failure: null }))
+        if (store.getState().session.session?.id === session.id)
+          store.dispatch(saved({ at: state.changedAt, failure: null }))
       } catch (error) {
-        const why = error instanceof StorageError ? error.message : `The session could not be saved: ${error instanceof Error ? error.message : String(error)}.`
-        store.dispatch(saved({ at: store.getState().session.saved.at, failure: `${why} It is whole in this tab: playing, shaping and delivering still work.` }))
+        const why =
+          error instanceof StorageError
+            ? error.message
+            : `The session could not be saved: ${error instanceof Error ? error.message : String(error)}.`
+        store.dispatch(
+          saved({
+            at: store.getState().session.saved.at,
+            failure: `${why} It is whole in this tab: playing, shaping and delivering still work.`,
+          }),
+        )
         return
       }
     }
@@ -58,7 +72,11 @@ export function keepSaved(store: Store): () => Promise<void> {
       base = savedId === null ? null : { savedId, heads: 0 }
       return
     }
-    const changed = session && !tried && stored && (stored.session !== session || stored.done !== done || stored.steps !== steps)
+    const changed =
+      session &&
+      !tried &&
+      stored &&
+      (stored.session !== session || stored.done !== done || stored.steps !== steps)
     if (!changed || running || savedState.failure) return
     running = save().finally(() => (running = null))
   })

@@ -45,38 +45,57 @@ export const releaseLock = () => {
 export async function installSample(onProgress: OnProgress, signal: AbortSignal): Promise<void> {
   onProgress({ done: 0, doing: 'Fetching the sample session' })
   const response = await fetch(SAMPLE_URL, { signal })
-  if (!response.ok) throw new Error(`The sample session could not be fetched (answer ${response.status}). Start Oaken Thread with “npm start”, which makes it.`)
+  if (!response.ok)
+    throw new Error(
+      `The sample session could not be fetched (answer ${response.status}). Start Oaken Thread with “npm start”, which makes it.`,
+    )
   const bytes = new Uint8Array(await response.arrayBuffer())
   const session = await importPackageBytes(bytes, onProgress, signal)
   await addSession(session, Date.now())
 }
 
 /** Opens a session of the library; the sample session is fetched when it is not there. Resolves to false when there is none of that id. */
-export const openSession = (id: string, onProgress: OnProgress, signal: AbortSignal): Thunk<Promise<boolean>> => async (dispatch) => {
-  try {
-    let record = await loadSession(id)
-    if ((!record || record.deletedAt !== undefined) && id === SAMPLE_ID) {
-      await installSample(onProgress, signal)
-      record = await loadSession(id)
+export const openSession =
+  (id: string, onProgress: OnProgress, signal: AbortSignal): Thunk<Promise<boolean>> =>
+  async (dispatch) => {
+    try {
+      let record = await loadSession(id)
+      if ((!record || record.deletedAt !== undefined) && id === SAMPLE_ID) {
+        await installSample(onProgress, signal)
+        record = await loadSession(id)
+      }
+      if (!record || record.deletedAt !== undefined || signal.aborted) return false
+      const broken = brokenRules(record.session)
+      if (broken.length)
+        throw new Error(`The session breaks a rule and was not opened: ${breachLine(broken[0]!)}`)
+      const editable = await takeLock(id)
+      const steps = await loadSteps(record)
+      // A history with a gap cannot be walked; the session itself is whole.
+      const whole = steps.length === record.steps.length
+      const kept: KeptStep[] = whole ? steps.map((step, i) => ({ ...step, number: record.steps[i]! })) : []
+      if (signal.aborted) {
+        releaseLock()
+        return false
+      }
+      dispatch(viewReset())
+      dispatch(
+        opened({
+          session: record.session,
+          steps: kept,
+          done: whole ? record.done : 0,
+          savedAt: record.changedAt,
+          savedId: whole ? record.savedId : undefined,
+          readOnly: !editable,
+        }),
+      )
+      return true
+    } catch (error) {
+      const failure = storageFailure(error)
+      throw failure instanceof StorageError && failure.reason === 'denied'
+        ? new StorageError(
+            'denied',
+            `${failure.message} Until then no session can be opened here; the help pages and the command line still work.`,
+          )
+        : failure
     }
-    if (!record || record.deletedAt !== undefined || signal.aborted) return false
-    const broken = brokenRules(record.session)
-    if (broken.length) throw new Error(`The session breaks a rule and was not opened: ${breachLine(broken[0]!)}`)
-    const editable = await takeLock(id)
-    const steps = await loadSteps(record)
-    // A history with a gap cannot be walked; the session itself is whole.
-    const whole = steps.length === record.steps.length
-    const kept: KeptStep[] = whole ? steps.map((step, i) => ({ ...step, number: record.steps[i]! })) : []
-    if (signal.aborted) {
-      releaseLock()
-      return false
-    }
-    dispatch(viewReset())
-    dispatch(opened({ session: record.session, steps: kept, done: whole ? record.done : 0, savedAt: record.changedAt, savedId: whole ? record.savedId : undefined, readOnly: !editable }))
-    return true
-  } catch (error) {
-    const failure = storageFailure(error)
-    throw failure instanceof StorageError && failure.reason === 'denied'
-      ? new StorageError('denied', `${failure.message} Until then no session can be opened here; the help pages and the command line still work.`) : failure
   }
-}

@@ -14,8 +14,10 @@ let player: Player | null = null
 export const getPlayer = () => player
 
 const words = (notice: 'no-audio-device' | 'no-shared-memory' | { failed: string }) =>
-  notice === 'no-audio-device' ? 'No audio device answers, so nothing can be heard. Connect or choose one and press play again; shaping, saving and delivering still work.'
-    : notice === 'no-shared-memory' ? 'This page was served without shared memory, so sound takes a little longer to follow an edit. Everything works; start Oaken Thread with “npm start” to have it faster.'
+  notice === 'no-audio-device'
+    ? 'No audio device answers, so nothing can be heard. Connect or choose one and press play again; shaping, saving and delivering still work.'
+    : notice === 'no-shared-memory'
+      ? 'This page was served without shared memory, so sound takes a little longer to follow an edit. Everything works; start Oaken Thread with “npm start” to have it faster.'
       : `Playing stopped: ${notice.failed}`
 
 /** Sessions with more regions, and threads with more knots, are large; milliseconds between two times that the player is told of a change in them. */
@@ -50,12 +52,18 @@ export function keepPlaying(store: Store): void {
   }
   // What a hand changes in a large session is told at most so often, so that its pictures keep up.
   const tell = () => {
-    const rest = heavy || Object.keys(known!.regions).length > LARGE ? toldAt + (player?.playing ? PAUSE_MS.playing : PAUSE_MS.silent) - performance.now() : 0
+    const rest =
+      heavy || Object.keys(known!.regions).length > LARGE
+        ? toldAt + (player?.playing ? PAUSE_MS.playing : PAUSE_MS.silent) - performance.now()
+        : 0
     if (rest <= 0) send()
     else timer ||= window.setTimeout(send, rest)
   }
   store.subscribe(() => {
-    const { session: { session }, view: { range, loop } } = store.getState()
+    const {
+      session: { session },
+      view: { range, loop },
+    } = store.getState()
     if (session !== known) {
       const before = known
       known = session
@@ -92,14 +100,22 @@ export function listenOffset({ unshaped, equal, shapedLufs, unshapedLufs }: List
 const listeningOf = (listen: Listen) => ({ unshaped: listen.unshaped, gain: dbToGain(listenOffset(listen)) })
 
 /** Switches between shaped and unshaped. */
-export const switchListening = (): Thunk => (dispatch, getState) => void dispatch(listenSet({ unshaped: !getState().view.listen.unshaped }))
+export const switchListening = (): Thunk => (dispatch, getState) =>
+  void dispatch(listenSet({ unshaped: !getState().view.listen.unshaped }))
 
 /** Turns listening at equal loudness on or off: both are measured over the range, or over the whole session. */
 export const switchEqual = (): Thunk<Promise<void>> => async (dispatch, getState) => {
-  const { session: { session }, view: { listen, range } } = getState()
+  const {
+    session: { session },
+    view: { listen, range },
+  } = getState()
   dispatch(listenSet({ equal: !listen.equal, shapedLufs: null, unshapedLufs: null }))
   if (!session || listen.equal) return
-  const { shaped, unshaped } = await compareLoudness(session, range?.from ?? 0, range?.to ?? sessionLength(session))
+  const { shaped, unshaped } = await compareLoudness(
+    session,
+    range?.from ?? 0,
+    range?.to ?? sessionLength(session),
+  )
   dispatch(listenSet({ shapedLufs: shaped, unshapedLufs: unshaped }))
 }
 
@@ -107,7 +123,10 @@ function open(store: Store, session: Session, onStarting: () => void): Player {
   const made = new Player({
     onStarting,
     onPlaying: (playing) => queueMicrotask(() => store.dispatch(playingChanged(playing))),
-    onNotice: (notice) => queueMicrotask(() => store.dispatch(noticed({ id: typeof notice === 'string' ? notice : 'failed', text: words(notice) }))),
+    onNotice: (notice) =>
+      queueMicrotask(() =>
+        store.dispatch(noticed({ id: typeof notice === 'string' ? notice : 'failed', text: words(notice) })),
+      ),
   })
   made.setSession(session, sessionLength(session))
   return made
@@ -123,30 +142,39 @@ export const togglePlay = (): Thunk => (_dispatch, getState) => {
 }
 
 /** Sets the range, and with it the loop when that is on. */
-export const setRange = (from: number, to: number): Thunk => (dispatch) => {
-  dispatch(rangeSet(to > from ? { from: Math.round(from), to: Math.round(to) } : null))
-}
+export const setRange =
+  (from: number, to: number): Thunk =>
+  (dispatch) => {
+    dispatch(rangeSet(to > from ? { from: Math.round(from), to: Math.round(to) } : null))
+  }
 
 /** Turns the loop on or off; on without a range it loops the whole session. */
 export const toggleLoop = (): Thunk => (dispatch, getState) => {
-  const { view, session: { session } } = getState()
+  const {
+    view,
+    session: { session },
+  } = getState()
   if (!session) return
   if (!view.range) dispatch(setRange(0, Math.max(1, sessionLength(session))))
   dispatch(loopSet(!view.loop))
 }
 
 /** Loops from one frame to another, and goes to its start unless the playhead is inside. */
-export const loopOver = (from: number, to: number): Thunk => (dispatch) => {
-  dispatch(setRange(from, to))
-  dispatch(loopSet(true))
-  const at = player?.position() ?? 0
-  if (at < from || at >= to) player?.seek(from)
-}
+export const loopOver =
+  (from: number, to: number): Thunk =>
+  (dispatch) => {
+    dispatch(setRange(from, to))
+    dispatch(loopSet(true))
+    const at = player?.position() ?? 0
+    if (at < from || at >= to) player?.seek(from)
+  }
 
 /** Plays one region alone; when it is playing, stops. */
-export const hearAlone = (regionId: string): Thunk => (_dispatch, getState) => {
-  const region = getState().session.session?.regions[regionId]
-  if (!region || !player) return
-  if (player.playing) return player.pause()
-  void player.playAlone(regionId, { from: region.start, to: regionEnd(region) })
-}
+export const hearAlone =
+  (regionId: string): Thunk =>
+  (_dispatch, getState) => {
+    const region = getState().session.session?.regions[regionId]
+    if (!region || !player) return
+    if (player.playing) return player.pause()
+    void player.playAlone(regionId, { from: region.start, to: regionEnd(region) })
+  }

@@ -1,4 +1,25 @@
-import { addMarker, carrying, copyRegions, crossfadeJoins, crossfadeOf, deleteRegions, duplicateRegions, joinRegions, joinsOf, keepParts, moveRegions, pasteRegions, placeRendered, setClipGain, setRegion, slipRegions, splitRegions, trimRegions, unlinkRegions, type Clip } from '../core/edit'
+import {
+  addMarker,
+  carrying,
+  copyRegions,
+  crossfadeJoins,
+  crossfadeOf,
+  deleteRegions,
+  duplicateRegions,
+  joinRegions,
+  joinsOf,
+  keepParts,
+  moveRegions,
+  pasteRegions,
+  placeRendered,
+  setClipGain,
+  setRegion,
+  slipRegions,
+  splitRegions,
+  trimRegions,
+  unlinkRegions,
+  type Clip,
+} from '../core/edit'
 import { regionEnd, regionsOf } from '../core/model/queries'
 import { excerpt } from '../core/model/excerpt'
 import type { Dye, Region, Source } from '../core/model/session'
@@ -23,7 +44,9 @@ export const splitHere = (): Thunk => (dispatch, getState) => {
   const state = getState()
   const { session } = state.session
   if (!session) return
-  const frames = state.view.range ? [state.view.range.from, state.view.range.to] : [Math.round(getPlayer()?.position() ?? 0)]
+  const frames = state.view.range
+    ? [state.view.range.from, state.view.range.to]
+    : [Math.round(getPlayer()?.position() ?? 0)]
   const chosen = selectedRegions(state)
   const track = pathTrack(state)
   const regions = chosen.length ? chosen : track ? regionsOf(session, track.id) : []
@@ -31,41 +54,80 @@ export const splitHere = (): Thunk => (dispatch, getState) => {
 }
 
 /** Trims the start or the end of the selected regions to the playhead, where it lies inside them (or in their hidden sound). */
-export const trimToPlayhead = (edge: 'start' | 'end'): Thunk => (dispatch, getState) => {
-  const regions = selectedRegions(getState())
-  const first = regions[0]
-  if (!first) return
-  const frame = Math.round(getPlayer()?.position() ?? 0)
-  dispatch(commit(trimRegions, { regionIds: ids(regions), edge, byFrames: frame - (edge === 'start' ? first.start : regionEnd(first)) }))
-}
+export const trimToPlayhead =
+  (edge: 'start' | 'end'): Thunk =>
+  (dispatch, getState) => {
+    const regions = selectedRegions(getState())
+    const first = regions[0]
+    if (!first) return
+    const frame = Math.round(getPlayer()?.position() ?? 0)
+    dispatch(
+      commit(trimRegions, {
+        regionIds: ids(regions),
+        edge,
+        byFrames: frame - (edge === 'start' ? first.start : regionEnd(first)),
+      }),
+    )
+  }
 
 /** Does something that makes new regions, and selects these. */
-const andSelectNew = (action: Thunk<boolean>): Thunk => (dispatch, getState) => {
-  const before = getState().session.session!.regions
-  if (!dispatch(action)) return
-  const made = Object.keys(getState().session.session!.regions).filter((id) => !(id in before))
-  if (made.length) dispatch(selected({ regionIds: made }))
-}
+const andSelectNew =
+  (action: Thunk<boolean>): Thunk =>
+  (dispatch, getState) => {
+    const before = getState().session.session!.regions
+    if (!dispatch(action)) return
+    const made = Object.keys(getState().session.session!.regions).filter((id) => !(id in before))
+    if (made.length) dispatch(selected({ regionIds: made }))
+  }
 
-export const duplicateSelected = (linked: boolean, times = 1): Thunk => (dispatch, getState) => {
-  const regionIds = ids(selectedRegions(getState()))
-  if (regionIds.length) dispatch(andSelectNew(commit(carrying(duplicateRegions, getState().view.travels), { regionIds, times, linked })))
-}
+export const duplicateSelected =
+  (linked: boolean, times = 1): Thunk =>
+  (dispatch, getState) => {
+    const regionIds = ids(selectedRegions(getState()))
+    if (regionIds.length)
+      dispatch(
+        andSelectNew(
+          commit(carrying(duplicateRegions, getState().view.travels), { regionIds, times, linked }),
+        ),
+      )
+  }
 
-export const joinSelected = (): Thunk => (dispatch, getState) => void dispatch(commit(joinRegions, { regionIds: ids(selectedRegions(getState())) }))
+export const joinSelected = (): Thunk => (dispatch, getState) =>
+  void dispatch(commit(joinRegions, { regionIds: ids(selectedRegions(getState())) }))
 
-export const deleteSelected = (closeGap: boolean): Thunk => (dispatch, getState) => void dispatch(commit(carrying(deleteRegions, getState().view.travels), { regionIds: ids(selectedRegions(getState())), closeGap }))
+export const deleteSelected =
+  (closeGap: boolean): Thunk =>
+  (dispatch, getState) =>
+    void dispatch(
+      commit(carrying(deleteRegions, getState().view.travels), {
+        regionIds: ids(selectedRegions(getState())),
+        closeGap,
+      }),
+    )
 
-export const unlinkSelected = (): Thunk => (dispatch, getState) => void dispatch(commit(unlinkRegions, { regionIds: ids(selectedRegions(getState())) }))
+export const unlinkSelected = (): Thunk => (dispatch, getState) =>
+  void dispatch(commit(unlinkRegions, { regionIds: ids(selectedRegions(getState())) }))
 
 /** Switches mute, direction or lock of the selected regions, all to what the first one becomes. */
-export const switchSelected = (key: 'muted' | 'reversed' | 'locked'): Thunk => (dispatch, getState) => {
-  const regions = selectedRegions(getState())
-  if (regions.length) dispatch(commit(setRegion, { regionIds: ids(regions), change: { [key]: !regions[0]![key] } }))
-}
+export const switchSelected =
+  (key: 'muted' | 'reversed' | 'locked'): Thunk =>
+  (dispatch, getState) => {
+    const regions = selectedRegions(getState())
+    if (regions.length)
+      dispatch(commit(setRegion, { regionIds: ids(regions), change: { [key]: !regions[0]![key] } }))
+  }
 
 /** Moves the selected regions by so many frames. */
-export const nudgeSelected = (byFrames: number): Thunk => (dispatch, getState) => void dispatch(commit(carrying(moveRegions, getState().view.travels), { regionIds: ids(selectedRegions(getState())), byFrames, byTracks: 0 }))
+export const nudgeSelected =
+  (byFrames: number): Thunk =>
+  (dispatch, getState) =>
+    void dispatch(
+      commit(carrying(moveRegions, getState().view.travels), {
+        regionIds: ids(selectedRegions(getState())),
+        byFrames,
+        byTracks: 0,
+      }),
+    )
 
 /** Copies the selected regions, for this session and any other in this browser. */
 export const copySelected = (): Thunk<boolean> => (dispatch, getState) => {
@@ -92,46 +154,79 @@ export const pasteHere = (): Thunk => (dispatch, getState) => {
   if (!text || !session) return
   const clip = JSON.parse(text) as Clip
   if (clip.sampleRate !== session.sampleRate) {
-    dispatch(noticed({ id: 'paste', text: `The copied regions are at ${clip.sampleRate / 1000} kHz and this session is at ${session.sampleRate / 1000} kHz. Import their files here instead; they are then resampled.` }))
+    dispatch(
+      noticed({
+        id: 'paste',
+        text: `The copied regions are at ${clip.sampleRate / 1000} kHz and this session is at ${session.sampleRate / 1000} kHz. Import their files here instead; they are then resampled.`,
+      }),
+    )
     return
   }
-  dispatch(andSelectNew(commit(carrying(pasteRegions, getState().view.travels), { clip, at: Math.round(getPlayer()?.position() ?? 0), trackId: pathTrack(getState())?.id ?? null })))
+  dispatch(
+    andSelectNew(
+      commit(carrying(pasteRegions, getState().view.travels), {
+        clip,
+        at: Math.round(getPlayer()?.position() ?? 0),
+        trackId: pathTrack(getState())?.id ?? null,
+      }),
+    ),
+  )
 }
 
 const playhead = () => Math.round(getPlayer()?.position() ?? 0)
 
 /** Splits the selected regions (without any, those of the picked track) at a frame. */
-export const splitAt = (frame: number): Thunk => (dispatch, getState) => {
-  const state = getState()
-  const track = pathTrack(state)
-  const chosen = selectedRegions(state)
-  const regions = chosen.length ? chosen : track && state.session.session ? regionsOf(state.session.session, track.id) : []
-  dispatch(commit(splitRegions, { regionIds: ids(regions), frames: [Math.round(frame)] }))
-}
+export const splitAt =
+  (frame: number): Thunk =>
+  (dispatch, getState) => {
+    const state = getState()
+    const track = pathTrack(state)
+    const chosen = selectedRegions(state)
+    const regions = chosen.length
+      ? chosen
+      : track && state.session.session
+        ? regionsOf(state.session.session, track.id)
+        : []
+    dispatch(commit(splitRegions, { regionIds: ids(regions), frames: [Math.round(frame)] }))
+  }
 
 /** Trims the selected regions to what lies in the range. */
 export const trimToRange = (): Thunk => (dispatch, getState) => {
   const { range } = getState().view
   if (!range) return
-  const parts = Object.fromEntries(selectedRegions(getState()).filter((r) => r.start < range.to && regionEnd(r) > range.from).map((r) => [r.id, [range]]))
+  const parts = Object.fromEntries(
+    selectedRegions(getState())
+      .filter((r) => r.start < range.to && regionEnd(r) > range.from)
+      .map((r) => [r.id, [range]]),
+  )
   dispatch(commit(keepParts, { parts, what: 'Trim to the range' }))
 }
 
 /** Loops over the selected regions. */
 export const loopSelected = (): Thunk => (dispatch, getState) => {
   const regions = selectedRegions(getState())
-  if (regions.length) dispatch(loopOver(Math.min(...regions.map((r) => r.start)), Math.max(...regions.map(regionEnd))))
+  if (regions.length)
+    dispatch(loopOver(Math.min(...regions.map((r) => r.start)), Math.max(...regions.map(regionEnd))))
 }
 
 /** Moves only the sound inside the selected regions. */
-export const slipSelected = (byFrames: number): Thunk => (dispatch, getState) => void dispatch(commit(slipRegions, { regionIds: ids(selectedRegions(getState())), byFrames }))
+export const slipSelected =
+  (byFrames: number): Thunk =>
+  (dispatch, getState) =>
+    void dispatch(commit(slipRegions, { regionIds: ids(selectedRegions(getState())), byFrames }))
 
 /** Crossfades the joins of the selected regions, and selects the one if there is one. */
 export const crossfadeSelected = (): Thunk => (dispatch, getState) => {
   const { session } = getState().session
   const joins = session ? joinsOf(session, getState().view.selection) : []
   if (!session || joins.length === 0) return
-  dispatch(commit(crossfadeJoins, { joins, lengthFrames: Math.round(session.sampleRate * DEFAULT_CROSSFADE_SECONDS), law: 'equal-power' }))
+  dispatch(
+    commit(crossfadeJoins, {
+      joins,
+      lengthFrames: Math.round(session.sampleRate * DEFAULT_CROSSFADE_SECONDS),
+      law: 'equal-power',
+    }),
+  )
   const made = joins.length === 1 ? crossfadeOf(getState().session.session!, joins[0]!) : null
   if (made) dispatch(crossfadePicked({ id: made.id, trackId: session.regions[made.leftId]!.trackId }))
 }
@@ -142,49 +237,92 @@ export const likeFirst = (): Thunk => (dispatch, getState) => {
   if (first && others.length) dispatch(commit(setClipGain, { regionIds: ids(others), db: first.clipGainDb }))
 }
 
-export const colourSelected = (colour: Dye | undefined): Thunk => (dispatch, getState) => void dispatch(commit(setRegion, { regionIds: ids(selectedRegions(getState())), change: { colour } }))
+export const colourSelected =
+  (colour: Dye | undefined): Thunk =>
+  (dispatch, getState) =>
+    void dispatch(commit(setRegion, { regionIds: ids(selectedRegions(getState())), change: { colour } }))
 
-export const renameSelected = (name: string): Thunk => (dispatch, getState) => void dispatch(commit(setRegion, { regionIds: ids(selectedRegions(getState())), change: { name } }))
+export const renameSelected =
+  (name: string): Thunk =>
+  (dispatch, getState) =>
+    void dispatch(commit(setRegion, { regionIds: ids(selectedRegions(getState())), change: { name } }))
 
 const newId = () => crypto.randomUUID().slice(0, 13)
 
 /** Puts a marker at the playhead. */
 export const markHere = (): Thunk => (dispatch, getState) => {
   const { session } = getState().session
-  if (session) dispatch(commit(addMarker, { id: newId(), frame: playhead(), name: `marker ${session.markers.length + 1}` }))
+  if (session)
+    dispatch(
+      commit(addMarker, { id: newId(), frame: playhead(), name: `marker ${session.markers.length + 1}` }),
+    )
 }
 
 /** Goes to the marker before or after the playhead; beyond the last to the start or the end. */
-export const jumpMarker = (direction: 1 | -1): Thunk => (_dispatch, getState) => {
-  const { session } = getState().session
-  if (!session) return
-  const at = playhead()
-  // While playing, the marker just passed is not gone back to.
-  const slack = getPlayer()?.playing ? session.sampleRate / 2 : 0
-  const marker = direction === 1 ? session.markers.find((m) => m.frame > at) : session.markers.findLast((m) => m.frame < at - slack)
-  if (marker || direction === -1) getPlayer()?.seek(marker?.frame ?? 0)
-}
+export const jumpMarker =
+  (direction: 1 | -1): Thunk =>
+  (_dispatch, getState) => {
+    const { session } = getState().session
+    if (!session) return
+    const at = playhead()
+    // While playing, the marker just passed is not gone back to.
+    const slack = getPlayer()?.playing ? session.sampleRate / 2 : 0
+    const marker =
+      direction === 1
+        ? session.markers.find((m) => m.frame > at)
+        : session.markers.findLast((m) => m.frame < at - slack)
+    if (marker || direction === -1) getPlayer()?.seek(marker?.frame ?? 0)
+  }
 
 /**
  * Renders the selected regions of a track into one new sound in their place, or, without a selection, what the picked track plays in the range
  * into a new region on a new track. As they leave their gain stages. Resolves to whether there was something to render.
  */
-export const renderToRegion = (onProgress: OnProgress, signal: AbortSignal): Thunk<Promise<boolean>> => async (dispatch, getState) => {
-  const state = getState()
-  const { session } = state.session
-  const track = pathTrack(state)
-  if (!session || !track) return false
-  const joined = selectedRegions(state).filter((r) => r.trackId === track.id && !r.locked)
-  const { range } = state.view
-  const replaces = range && joined.length < 2 ? [] : joined
-  const regions = replaces.length ? replaces : regionsOf(session, track.id).filter((r) => range && r.start < range.to && regionEnd(r) > range.from)
-  if (regions.length === 0) return false
-  const from = replaces.length ? Math.min(...regions.map((r) => r.start)) : range!.from
-  const to = replaces.length ? Math.max(...regions.map(regionEnd)) : range!.to
-  const part = excerpt(session, ids(regions))
-  const record = await bounce({ ...part, trackIds: [track.id] }, from, to, onProgress, signal)
-  const name = `${regions[0]!.name}, rendered`.slice(0, 255)
-  const source: Source = { id: newId(), name: `${name}.wav`, channels: record.channels, frames: record.frames, sampleRate: session.sampleRate, sha256: record.sha256, origin: { fileName: `rendered from ${session.title}`.slice(0, 255), sampleRate: session.sampleRate, format: '32-bit float' } }
-  if (getState().session.session?.id === session.id) dispatch(andSelectNew(commit(placeRendered, { source, regionId: newId(), trackId: track.id, newTrackId: newId(), start: from, name, replaces: ids(replaces) })))
-  return true
-}
+export const renderToRegion =
+  (onProgress: OnProgress, signal: AbortSignal): Thunk<Promise<boolean>> =>
+  async (dispatch, getState) => {
+    const state = getState()
+    const { session } = state.session
+    const track = pathTrack(state)
+    if (!session || !track) return false
+    const joined = selectedRegions(state).filter((r) => r.trackId === track.id && !r.locked)
+    const { range } = state.view
+    const replaces = range && joined.length < 2 ? [] : joined
+    const regions = replaces.length
+      ? replaces
+      : regionsOf(session, track.id).filter((r) => range && r.start < range.to && regionEnd(r) > range.from)
+    if (regions.length === 0) return false
+    const from = replaces.length ? Math.min(...regions.map((r) => r.start)) : range!.from
+    const to = replaces.length ? Math.max(...regions.map(regionEnd)) : range!.to
+    const part = excerpt(session, ids(regions))
+    const record = await bounce({ ...part, trackIds: [track.id] }, from, to, onProgress, signal)
+    const name = `${regions[0]!.name}, rendered`.slice(0, 255)
+    const source: Source = {
+      id: newId(),
+      name: `${name}.wav`,
+      channels: record.channels,
+      frames: record.frames,
+      sampleRate: session.sampleRate,
+      sha256: record.sha256,
+      origin: {
+        fileName: `rendered from ${session.title}`.slice(0, 255),
+        sampleRate: session.sampleRate,
+        format: '32-bit float',
+      },
+    }
+    if (getState().session.session?.id === session.id)
+      dispatch(
+        andSelectNew(
+          commit(placeRendered, {
+            source,
+            regionId: newId(),
+            trackId: track.id,
+            newTrackId: newId(),
+            start: from,
+            name,
+            replaces: ids(replaces),
+          }),
+        ),
+      )
+    return true
+  }

@@ -16,7 +16,12 @@ jest.mock('./playback', () => ({ getPlayer: () => ({ position: () => position })
 const VOLUME = { kind: 'lane', trackId: 't', lane: 'volume' } as const
 const PAN = { kind: 'lane', trackId: 't', lane: 'pan' } as const
 const RATE = 48000
-const line = (seconds: number, db: number): Knot => ({ frame: seconds * RATE, value: dbToHeight(db), shape: 'line', bend: 0 })
+const line = (seconds: number, db: number): Knot => ({
+  frame: seconds * RATE,
+  value: dbToHeight(db),
+  shape: 'line',
+  bend: 0,
+})
 
 const frames: (() => void)[] = []
 let now = 0
@@ -39,17 +44,32 @@ function open(mode: 'touch' | 'latch' | 'off', knots: Knot[] = [line(0, -6)]) {
   position = 0
   const store: Store = createStore()
   keepRiding(store)
-  store.dispatch(opened({ session: testSession([testRegion('a', { length: 10 * RATE })], { lanes: knots.length ? { volume: { knots, bypassed: false, visible: true } } : {} }), steps: [], done: 0, savedAt: 0, readOnly: false }))
+  store.dispatch(
+    opened({
+      session: testSession([testRegion('a', { length: 10 * RATE })], {
+        lanes: knots.length ? { volume: { knots, bypassed: false, visible: true } } : {},
+      }),
+      steps: [],
+      done: 0,
+      savedAt: 0,
+      readOnly: false,
+    }),
+  )
   store.dispatch(rideSet({ mode, returnMs: 100 }))
   store.dispatch(playingChanged(true))
   const passes: PassKept[] = []
   const stop = onPassKept((pass) => passes.push(pass))
   const session = () => store.getState().session.session!
   return {
-    store, dispatch: store.dispatch, session, passes, stop,
+    store,
+    dispatch: store.dispatch,
+    session,
+    passes,
+    stop,
     knots: () => session().tracks.t!.lanes.volume?.knots ?? [],
     /** The level of the lane in dB. */
-    at: (seconds: number) => heightToDb(valueAt(gainKind(), session().tracks.t!.lanes.volume?.knots ?? [], seconds * RATE)),
+    at: (seconds: number) =>
+      heightToDb(valueAt(gainKind(), session().tracks.t!.lanes.volume?.knots ?? [], seconds * RATE)),
     steps: () => store.getState().session.steps.map((s) => s.label),
     /** Plays on, a frame of the screen every 20 ms; `each` is what the hand does at each of them. */
     play(seconds: number, each?: (at: number) => void) {
@@ -76,8 +96,18 @@ test('touch: what a hand holds is written, let go it returns to what the lane ha
   halt()
   expect(steps()).toEqual(['Ride in volume of “Track”'])
   // Untouched before, held from 1 s to 2 s, back within a tenth of a second.
-  for (const [seconds, db] of [[0.5, -6], [0.98, -6], [1.1, -12], [1.9, -12], [2.2, -6], [5, -6]] as const) expect(at(seconds)).toBeCloseTo(db, 1)
-  expect(passes).toEqual([{ lanes: 1, points: expect.any(Number), knots: expect.any(Number), worst: expect.any(Number) }])
+  for (const [seconds, db] of [
+    [0.5, -6],
+    [0.98, -6],
+    [1.1, -12],
+    [1.9, -12],
+    [2.2, -6],
+    [5, -6],
+  ] as const)
+    expect(at(seconds)).toBeCloseTo(db, 1)
+  expect(passes).toEqual([
+    { lanes: 1, points: expect.any(Number), knots: expect.any(Number), worst: expect.any(Number) },
+  ])
   expect(passes[0]!.worst).toBeLessThanOrEqual(0.5)
   expect(knots().length).toBeLessThan(10)
   expect(checkSession(session())).toEqual([])
@@ -108,7 +138,12 @@ test('latch: what was moved stays until it stops, even when the hand is gone', (
   dispatch(letGo(VOLUME))
   play(1)
   halt()
-  for (const [seconds, db] of [[0.9, -6], [1.1, -12], [3.9, -12]] as const) expect(at(seconds)).toBeCloseTo(db, 1)
+  for (const [seconds, db] of [
+    [0.9, -6],
+    [1.1, -12],
+    [3.9, -12],
+  ] as const)
+    expect(at(seconds)).toBeCloseTo(db, 1)
   expect(at(4.2)).toBeCloseTo(-6, 1)
   stop()
 })
@@ -153,13 +188,26 @@ test('when the loop turns, what was written stays, and writing goes on from ther
   dispatch(letGo(VOLUME))
   play(0.3)
   halt()
-  for (const [seconds, db] of [[0.7, -12], [0.95, -12], [1.5, -6], [2.5, -12]] as const) expect(at(seconds)).toBeCloseTo(db, 1)
+  for (const [seconds, db] of [
+    [0.7, -12],
+    [0.95, -12],
+    [1.5, -6],
+    [2.5, -12],
+  ] as const)
+    expect(at(seconds)).toBeCloseTo(db, 1)
   stop()
 })
 
 test.each([
   ['riding is off', () => open('off')],
-  ['it does not play', () => { const o = open('touch'); o.halt(); return o }],
+  [
+    'it does not play',
+    () => {
+      const o = open('touch')
+      o.halt()
+      return o
+    },
+  ],
   ['there is no such track', () => open('touch')],
 ])('nothing is written when %s', (what, make) => {
   const { dispatch, steps, halt, stop } = make()

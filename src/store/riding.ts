@@ -61,36 +61,45 @@ export const isRiding = (): Thunk<boolean> => (_dispatch, getState) => {
  * A control was moved to a value (a height, or a pan): its lane is written from here on. `holdMs` tells for how long the hand counts as being there when
  * nothing says that it let go (keys, faders that do not feel a touch). Returns false, and does nothing, when nothing is being ridden.
  */
-export const rideTo = (ref: LaneRef, value: number, holdMs = Infinity): Thunk<boolean> => (dispatch, getState) => {
-  const { session } = getState().session
-  const thread = session && threadOf(session, ref)
-  if (!thread || !dispatch(isRiding())) return false
-  const key = refKey(ref)
-  let lane = ridden.get(key)
-  if (!lane) ridden.set(key, (lane = { ref, before: thread.knots, value, touches: [], goneAt: Infinity }))
-  if (!lane.touches.at(-1)?.open) lane.touches.push({ points: [], returns: getState().view.ride.mode === 'touch', open: true })
-  lane.value = Math.max(thread.kind.min, Math.min(thread.kind.max, value))
-  lane.goneAt = performance.now() + holdMs
-  write(lane, getPlayer()?.position() ?? 0)
-  frame ||= requestAnimationFrame(() => dispatch(tick()))
-  return true
-}
+export const rideTo =
+  (ref: LaneRef, value: number, holdMs = Infinity): Thunk<boolean> =>
+  (dispatch, getState) => {
+    const { session } = getState().session
+    const thread = session && threadOf(session, ref)
+    if (!thread || !dispatch(isRiding())) return false
+    const key = refKey(ref)
+    let lane = ridden.get(key)
+    if (!lane) ridden.set(key, (lane = { ref, before: thread.knots, value, touches: [], goneAt: Infinity }))
+    if (!lane.touches.at(-1)?.open)
+      lane.touches.push({ points: [], returns: getState().view.ride.mode === 'touch', open: true })
+    lane.value = Math.max(thread.kind.min, Math.min(thread.kind.max, value))
+    lane.goneAt = performance.now() + holdMs
+    write(lane, getPlayer()?.position() ?? 0)
+    frame ||= requestAnimationFrame(() => dispatch(tick()))
+    return true
+  }
 
 /** The same by a change in dB or in hundredths of pan, from what is heard now. */
-export const rideBy = (ref: LaneRef, by: number, holdMs: number): Thunk<boolean> => (dispatch, getState) => {
-  const { session } = getState().session
-  const thread = session && threadOf(session, ref)
-  if (!thread || !dispatch(isRiding())) return false
-  const known = ridden.get(refKey(ref))
-  const now = known?.touches.at(-1)?.open ? known.value : valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0)
-  return dispatch(rideTo(ref, thread.kind.shift(now, by), holdMs))
-}
+export const rideBy =
+  (ref: LaneRef, by: number, holdMs: number): Thunk<boolean> =>
+  (dispatch, getState) => {
+    const { session } = getState().session
+    const thread = session && threadOf(session, ref)
+    if (!thread || !dispatch(isRiding())) return false
+    const known = ridden.get(refKey(ref))
+    const now = known?.touches.at(-1)?.open
+      ? known.value
+      : valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0)
+    return dispatch(rideTo(ref, thread.kind.shift(now, by), holdMs))
+  }
 
 /** The hand lets go of a control. What latches stays until the transport stops. */
-export const letGo = (ref: LaneRef): Thunk => (_dispatch, getState) => {
-  const lane = ridden.get(refKey(ref))
-  if (lane && getState().view.ride.mode === 'touch') closeTouch(lane, true)
-}
+export const letGo =
+  (ref: LaneRef): Thunk =>
+  (_dispatch, getState) => {
+    const lane = ridden.get(refKey(ref))
+    if (lane && getState().view.ride.mode === 'touch') closeTouch(lane, true)
+  }
 
 function closeTouch(lane: Ridden, returns: boolean): void {
   const touch = lane.touches.at(-1)
@@ -129,25 +138,40 @@ const tick = (): Thunk => (dispatch) => {
 }
 
 /** The ridden lanes with what is written so far; `live` holds what is being touched for a moment longer, so that it is heard. */
-const written = (live: boolean): Thunk<{ threads: { ref: LaneRef; knots: readonly Knot[] }[]; pass: PassKept }> => (_dispatch, getState) => {
-  const { session: { session }, view: { ride, thinning } } = getState()
-  const pass: PassKept = { lanes: ridden.size, points: 0, knots: 0, worst: 0 }
-  const rate = session?.sampleRate ?? 48000
-  const threads = [...ridden.values()].flatMap(({ ref, before, touches, value }) => {
-    const thread = session && threadOf(session, ref)
-    if (!thread) return []
-    const all = touches.map((t) => {
-      const last = t.points.at(-1)
-      return live && t.open && last ? { points: [...t.points, { frame: last.frame + Math.round(AHEAD * rate), value }], returns: t.returns } : t
+const written =
+  (live: boolean): Thunk<{ threads: { ref: LaneRef; knots: readonly Knot[] }[]; pass: PassKept }> =>
+  (_dispatch, getState) => {
+    const {
+      session: { session },
+      view: { ride, thinning },
+    } = getState()
+    const pass: PassKept = { lanes: ridden.size, points: 0, knots: 0, worst: 0 }
+    const rate = session?.sampleRate ?? 48000
+    const threads = [...ridden.values()].flatMap(({ ref, before, touches, value }) => {
+      const thread = session && threadOf(session, ref)
+      if (!thread) return []
+      const all = touches.map((t) => {
+        const last = t.points.at(-1)
+        return live && t.open && last
+          ? {
+              points: [...t.points, { frame: last.frame + Math.round(AHEAD * rate), value }],
+              returns: t.returns,
+            }
+          : t
+      })
+      const drawn = rideInto(
+        before,
+        all,
+        { tolerance: thinning, returnFrames: (ride.returnMs / 1000) * rate, join: JOIN_SECONDS * rate },
+        thread.kind,
+      )
+      pass.points += touches.reduce((sum, t) => sum + t.points.length, 0)
+      pass.knots += drawn.drawn
+      pass.worst = Math.max(pass.worst, drawn.worst)
+      return [{ ref, knots: drawn.knots }]
     })
-    const drawn = rideInto(before, all, { tolerance: thinning, returnFrames: (ride.returnMs / 1000) * rate, join: JOIN_SECONDS * rate }, thread.kind)
-    pass.points += touches.reduce((sum, t) => sum + t.points.length, 0)
-    pass.knots += drawn.drawn
-    pass.worst = Math.max(pass.worst, drawn.worst)
-    return [{ ref, knots: drawn.knots }]
-  })
-  return { threads, pass }
-}
+    return { threads, pass }
+  }
 
 /** Ends the pass: what was written is thinned and becomes one step. */
 const keepPass = (): Thunk => (dispatch) => {
@@ -156,7 +180,8 @@ const keepPass = (): Thunk => (dispatch) => {
   const { threads, pass } = dispatch(written(false))
   ridden.clear()
   if (pass.knots === 0) return dispatch(dropPreview())
-  if (dispatch(commit(shapeThreads, { threads, what: 'Ride' }))) for (const listener of listeners) listener(pass)
+  if (dispatch(commit(shapeThreads, { threads, what: 'Ride' })))
+    for (const listener of listeners) listener(pass)
 }
 
 /** Keeps what is ridden when the transport stops, riding is switched off or the page is left. */

@@ -15,15 +15,23 @@ export const MANY = 200
  * The session as it is shown, `null` when none is open: with what a gesture in progress tries. While very many regions are dragged together
  * only their pictures follow; for all else it is the session of before, until the hand lets go.
  */
-export const shownSession = ({ session: { session, base }, view: { selection } }: RootState): Session | null => (base && selection.length > MANY ? base : session)
+export const shownSession = ({
+  session: { session, base },
+  view: { selection },
+}: RootState): Session | null => (base && selection.length > MANY ? base : session)
 
 /** The track that the Path shows: that of the selected region, else the one picked, else the first. */
 export function pathTrack(state: RootState): Track | null {
   const { session } = state.session
   if (!session) return null
   const regionTrack = session.regions[state.view.selection[0] ?? '']?.trackId
-  return session.tracks[regionTrack ?? state.view.trackId ?? ''] ?? session.tracks[session.trackIds[0] ?? ''] ?? null
+  return (
+    session.tracks[regionTrack ?? state.view.trackId ?? ''] ??
+    session.tracks[session.trackIds[0] ?? ''] ??
+    null
+  )
 }
 
 /** The sorted regions of every track, from the top. */
-export const regionRows = (session: Session): Region[][] => session.trackIds.map((id) => regionsOf(session, id))
+export const regionRows = (session: Session): Region[][] =>
+  session.trackIds.map((id) => regionsOf(session, id))

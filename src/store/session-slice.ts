@@ -29,9 +29,25 @@ export interface SessionState {
   readOnly: boolean
 }
 
-const empty: SessionState = { session: null, base: null, steps: [], done: 0, lastNumber: 0, saved: { at: null, failure: null }, savedId: null, readOnly: false }
+const empty: SessionState = {
+  session: null,
+  base: null,
+  steps: [],
+  done: 0,
+  lastNumber: 0,
+  saved: { at: null, failure: null },
+  savedId: null,
+  readOnly: false,
+}
 
-export const opened = createAction<{ session: Session; steps: KeptStep[]; done: number; savedAt: number; savedId?: string | undefined; readOnly: boolean }>('session/opened')
+export const opened = createAction<{
+  session: Session
+  steps: KeptStep[]
+  done: number
+  savedAt: number
+  savedId?: string | undefined
+  readOnly: boolean
+}>('session/opened')
 export const closed = createAction('session/closed')
 export const previewed = createAction<Session>('session/previewed')
 export const previewDropped = createAction('session/previewDropped')
@@ -46,17 +62,30 @@ export const saved = createAction<SavedState>('session/saved')
 export function sessionReducer(state: SessionState = empty, action: UnknownAction): SessionState {
   if (opened.match(action)) {
     const { session, steps, done, savedAt, savedId, readOnly } = action.payload
-    return { ...empty, session, steps, done, lastNumber: steps.reduce((most, s) => Math.max(most, s.number), 0), readOnly, saved: { at: savedAt, failure: null }, savedId: savedId ?? null }
+    return {
+      ...empty,
+      session,
+      steps,
+      done,
+      lastNumber: steps.reduce((most, s) => Math.max(most, s.number), 0),
+      readOnly,
+      saved: { at: savedAt, failure: null },
+      savedId: savedId ?? null,
+    }
   }
   if (closed.match(action)) return empty
   if (previewed.match(action)) return { ...state, base: state.base ?? state.session, session: action.payload }
   if (previewDropped.match(action)) return state.base ? { ...state, session: state.base, base: null } : state
   if (stepped.match(action)) {
     const { session, step } = action.payload
-    const steps = [...(state.done === state.steps.length ? state.steps : state.steps.slice(0, state.done)), step]
+    const steps = [
+      ...(state.done === state.steps.length ? state.steps : state.steps.slice(0, state.done)),
+      step,
+    ]
     return { ...state, session, base: null, steps, done: steps.length, lastNumber: step.number }
   }
-  if (moved.match(action)) return { ...state, base: null, session: action.payload.session, done: action.payload.done }
+  if (moved.match(action))
+    return { ...state, base: null, session: action.payload.session, done: action.payload.done }
   if (saved.match(action)) return { ...state, saved: action.payload }
   return state
 }

@@ -4,10 +4,11 @@ import { transportSlice } from './transport-slice'
 import { viewSlice } from './view-slice'
 
 /** Makes the store. Checks that walk the whole state are off: a session may hold many thousands of regions. */
-export const createStore = () => configureStore({
-  reducer: { session: sessionReducer, view: viewSlice.reducer, transport: transportSlice.reducer },
-  middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }),
-})
+export const createStore = () =>
+  configureStore({
+    reducer: { session: sessionReducer, view: viewSlice.reducer, transport: transportSlice.reducer },
+    middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }),
+  })
 
 export type Store = ReturnType<typeof createStore>
 export type RootState = ReturnType<Store['getState']>

@@ -1,4 +1,14 @@
-import { knotsBetween, mapValues, moveKnots, plateau, removeKnots, reshapeStretch, scaledValue, thinKnots, type ThreadKind } from '../core/curve/knots'
+import {
+  knotsBetween,
+  mapValues,
+  moveKnots,
+  plateau,
+  removeKnots,
+  reshapeStretch,
+  scaledValue,
+  thinKnots,
+  type ThreadKind,
+} from '../core/curve/knots'
 import { shapeThread, shapeThreads, threadOf, type ThreadRef } from '../core/edit'
 import { regionEnd } from '../core/model/queries'
 import type { Knot, Region } from '../core/model/session'
@@ -9,84 +19,149 @@ import type { Thunk } from './store'
 import { knotsSelected } from './view-slice'
 
 /** A thread's value as shown: a level in dB, or a pan. */
-export const showValue = (kind: ThreadKind, value: number): string => (kind.unit === 'pan' ? showPan(value) : showDb(value === 0 ? null : Math.round(heightToDb(value) * 10) / 10))
+export const showValue = (kind: ThreadKind, value: number): string =>
+  kind.unit === 'pan' ? showPan(value) : showDb(value === 0 ? null : Math.round(heightToDb(value) * 10) / 10)
 
 /** Changes the knots of a thread, as one step. */
-export const changeKnots = (ref: ThreadRef, what: string, change: (knots: readonly Knot[], kind: ThreadKind) => readonly Knot[]): Thunk<boolean> => (dispatch, getState) => {
-  const { session } = getState().session
-  const thread = session && threadOf(session, ref)
-  return thread ? dispatch(commit(shapeThread, { ref, knots: change(thread.knots, thread.kind), what })) : false
-}
+export const changeKnots =
+  (
+    ref: ThreadRef,
+    what: string,
+    change: (knots: readonly Knot[], kind: ThreadKind) => readonly Knot[],
+  ): Thunk<boolean> =>
+  (dispatch, getState) => {
+    const { session } = getState().session
+    const thread = session && threadOf(session, ref)
+    return thread
+      ? dispatch(commit(shapeThread, { ref, knots: change(thread.knots, thread.kind), what }))
+      : false
+  }
 
-const some = (knots: readonly Knot[], indices: readonly number[]) => (indices.length ? indices : knots.map((_, i) => i))
+const some = (knots: readonly Knot[], indices: readonly number[]) =>
+  indices.length ? indices : knots.map((_, i) => i)
 
 /** Moves knots by so many thread frames. */
-export const nudgeKnots = (ref: ThreadRef, indices: readonly number[], byFrames: number): Thunk => (dispatch) => void dispatch(changeKnots(ref, 'Move knot', (knots, kind) => moveKnots(knots, indices, byFrames, 0, kind)))
+export const nudgeKnots =
+  (ref: ThreadRef, indices: readonly number[], byFrames: number): Thunk =>
+  (dispatch) =>
+    void dispatch(
+      changeKnots(ref, 'Move knot', (knots, kind) => moveKnots(knots, indices, byFrames, 0, kind)),
+    )
 
 /** Shifts knots (all without any chosen) by dB, or hundredths of pan. */
-export const shiftKnots = (ref: ThreadRef, indices: readonly number[], by: number): Thunk => (dispatch) => void dispatch(changeKnots(ref, 'Level of knot', (knots, kind) => mapValues(kind, knots, some(knots, indices), (v) => kind.shift(v, by))))
+export const shiftKnots =
+  (ref: ThreadRef, indices: readonly number[], by: number): Thunk =>
+  (dispatch) =>
+    void dispatch(
+      changeKnots(ref, 'Level of knot', (knots, kind) =>
+        mapValues(kind, knots, some(knots, indices), (v) => kind.shift(v, by)),
+      ),
+    )
 
 /** Gives knots one value. */
-export const setKnots = (ref: ThreadRef, indices: readonly number[], value: number): Thunk => (dispatch) => void dispatch(changeKnots(ref, 'Level of knot', (knots, kind) => mapValues(kind, knots, indices, () => value)))
+export const setKnots =
+  (ref: ThreadRef, indices: readonly number[], value: number): Thunk =>
+  (dispatch) =>
+    void dispatch(
+      changeKnots(ref, 'Level of knot', (knots, kind) => mapValues(kind, knots, indices, () => value)),
+    )
 
 /** Scales knots (all without any chosen) about 0 dB, or about the centre. */
-export const scaleKnots = (ref: ThreadRef, indices: readonly number[], factor: number): Thunk => (dispatch) => void dispatch(changeKnots(ref, 'Scale', (knots, kind) => mapValues(kind, knots, some(knots, indices), (v) => scaledValue(kind, v, factor))))
+export const scaleKnots =
+  (ref: ThreadRef, indices: readonly number[], factor: number): Thunk =>
+  (dispatch) =>
+    void dispatch(
+      changeKnots(ref, 'Scale', (knots, kind) =>
+        mapValues(kind, knots, some(knots, indices), (v) => scaledValue(kind, v, factor)),
+      ),
+    )
 
 /** Removes knots, and forgets that they were chosen. */
-export const dropKnots = (ref: ThreadRef, indices: readonly number[]): Thunk => (dispatch) => {
-  dispatch(changeKnots(ref, indices.length > 1 ? `Remove ${indices.length} knots` : 'Remove knot', (knots) => removeKnots(knots, indices)))
-  dispatch(knotsSelected(null))
-}
+export const dropKnots =
+  (ref: ThreadRef, indices: readonly number[]): Thunk =>
+  (dispatch) => {
+    dispatch(
+      changeKnots(ref, indices.length > 1 ? `Remove ${indices.length} knots` : 'Remove knot', (knots) =>
+        removeKnots(knots, indices),
+      ),
+    )
+    dispatch(knotsSelected(null))
+  }
 
 /** Thins knots (all without any chosen) within a tolerance. */
-export const thinThread = (ref: ThreadRef, indices: readonly number[], tolerance: number): Thunk<boolean> => (dispatch) => {
-  const done = dispatch(changeKnots(ref, 'Thin', (knots, kind) => thinKnots(knots, indices, tolerance, kind)))
-  if (done) dispatch(knotsSelected(null))
-  return done
-}
+export const thinThread =
+  (ref: ThreadRef, indices: readonly number[], tolerance: number): Thunk<boolean> =>
+  (dispatch) => {
+    const done = dispatch(
+      changeKnots(ref, 'Thin', (knots, kind) => thinKnots(knots, indices, tolerance, kind)),
+    )
+    if (done) dispatch(knotsSelected(null))
+    return done
+  }
 
 /** Gives the stretches that begin at knots another shape or bend. */
-export const shapeStretches = (ref: ThreadRef, indices: readonly number[], change: Partial<Pick<Knot, 'shape' | 'bend'>>): Thunk => (dispatch) =>
-  void dispatch(changeKnots(ref, 'Curve of stretch', (knots) => indices.reduce<readonly Knot[]>((now, i) => reshapeStretch(now, i, change), knots)))
+export const shapeStretches =
+  (ref: ThreadRef, indices: readonly number[], change: Partial<Pick<Knot, 'shape' | 'bend'>>): Thunk =>
+  (dispatch) =>
+    void dispatch(
+      changeKnots(ref, 'Curve of stretch', (knots) =>
+        indices.reduce<readonly Knot[]>((now, i) => reshapeStretch(now, i, change), knots),
+      ),
+    )
 
 /** Takes the chosen stretch back to neutral, or with no knots chosen the whole thread. */
-export const resetKnots = (ref: ThreadRef, indices: readonly number[]): Thunk => (dispatch) => {
-  dispatch(changeKnots(ref, 'Reset', (knots, kind) => (indices.length === 0 ? [] : mapValues(kind, knots, indices, () => kind.neutral))))
-  if (indices.length === 0) dispatch(knotsSelected(null))
-}
+export const resetKnots =
+  (ref: ThreadRef, indices: readonly number[]): Thunk =>
+  (dispatch) => {
+    dispatch(
+      changeKnots(ref, 'Reset', (knots, kind) =>
+        indices.length === 0 ? [] : mapValues(kind, knots, indices, () => kind.neutral),
+      ),
+    )
+    if (indices.length === 0) dispatch(knotsSelected(null))
+  }
 
 /** The part of a session range that lies in a region, in the region's source frames; null where there is none. */
-export function rangeInRegion(region: Region, range: { from: number; to: number } | null): { from: number; to: number } | null {
+export function rangeInRegion(
+  region: Region,
+  range: { from: number; to: number } | null,
+): { from: number; to: number } | null {
   if (!range) return null
   const [from, to] = [Math.max(range.from, region.start), Math.min(range.to, regionEnd(region))]
   if (to <= from) return null
   const first = from - region.start
   const last = to - region.start
-  return region.reversed ? { from: region.offset + region.length - last, to: region.offset + region.length - first } : { from: region.offset + first, to: region.offset + last }
+  return region.reversed
+    ? { from: region.offset + region.length - last, to: region.offset + region.length - first }
+    : { from: region.offset + first, to: region.offset + last }
 }
 
 /** Shifts the gain of regions by dB in the range only: a plateau in the gain thread of each, so that nothing is cut. */
-export const shiftRange = (regions: readonly Region[], byDb: number): Thunk => (dispatch, getState) => {
-  const state = getState()
-  const { session } = state.session
-  const shoulder = Math.round((state.view.shoulderMs / 1000) * (session?.sampleRate ?? 48000))
-  const done = new Set<string>()
-  const threads = regions.flatMap((region) => {
-    const part = rangeInRegion(region, state.view.range)
-    // Linked copies share the thread: it is shaped once.
-    if (!part || !session || (region.gainThreadId !== null && done.has(region.gainThreadId))) return []
-    if (region.gainThreadId !== null) done.add(region.gainThreadId)
-    const ref: ThreadRef = { kind: 'region', regionId: region.id }
-    const { knots, kind } = threadOf(session, ref)!
-    return [{ ref, knots: plateau(knots, part.from, part.to, byDb, shoulder, kind) }]
-  })
-  if (threads.length) dispatch(commit(shapeThreads, { threads, what: 'Gain in the range' }))
-}
+export const shiftRange =
+  (regions: readonly Region[], byDb: number): Thunk =>
+  (dispatch, getState) => {
+    const state = getState()
+    const { session } = state.session
+    const shoulder = Math.round((state.view.shoulderMs / 1000) * (session?.sampleRate ?? 48000))
+    const done = new Set<string>()
+    const threads = regions.flatMap((region) => {
+      const part = rangeInRegion(region, state.view.range)
+      // Linked copies share the thread: it is shaped once.
+      if (!part || !session || (region.gainThreadId !== null && done.has(region.gainThreadId))) return []
+      if (region.gainThreadId !== null) done.add(region.gainThreadId)
+      const ref: ThreadRef = { kind: 'region', regionId: region.id }
+      const { knots, kind } = threadOf(session, ref)!
+      return [{ ref, knots: plateau(knots, part.from, part.to, byDb, shoulder, kind) }]
+    })
+    if (threads.length) dispatch(commit(shapeThreads, { threads, what: 'Gain in the range' }))
+  }
 
 /** Chooses the knots of a thread that lie in a stretch of its frames. */
-export const chooseKnots = (ref: ThreadRef, from: number, to: number): Thunk => (dispatch, getState) => {
-  const { session } = getState().session
-  const thread = session && threadOf(session, ref)
-  const indices = thread ? knotsBetween(thread.knots, from, to) : []
-  dispatch(knotsSelected(indices.length ? { ref, indices } : null))
-}
+export const chooseKnots =
+  (ref: ThreadRef, from: number, to: number): Thunk =>
+  (dispatch, getState) => {
+    const { session } = getState().session
+    const thread = session && threadOf(session, ref)
+    const indices = thread ? knotsBetween(thread.knots, from, to) : []
+    dispatch(knotsSelected(indices.length ? { ref, indices } : null))
+  }

@@ -31,7 +31,8 @@ export interface Listen {
 }
 
 /** Dialogs of the editor. */
-export type DialogName = 'match' | 'even-out' | 'silence' | 'fades' | 'crossfades' | 'seams' | 'give-way' | 'repeat' | 'rename'
+export type DialogName =
+  'match' | 'even-out' | 'silence' | 'fades' | 'crossfades' | 'seams' | 'give-way' | 'repeat' | 'rename'
 
 /** What part of the session is seen. `left` is a session frame (may be a fraction), `top` is in pixels. */
 export interface View {
@@ -94,19 +95,48 @@ export interface ViewState {
 }
 
 /** What of the view is a person's way of working rather than a place in a session: it is kept from session to session. */
-export const preferenceKeys = ['follow', 'bench', 'timeScale', 'travels', 'shoulderMs', 'thinning', 'mixHeight', 'weave'] as const
+export const preferenceKeys = [
+  'follow',
+  'bench',
+  'timeScale',
+  'travels',
+  'shoulderMs',
+  'thinning',
+  'mixHeight',
+  'weave',
+] as const
 export type Preferences = Pick<ViewState, (typeof preferenceKeys)[number]>
 
-const preferencesOf = (state: ViewState) => Object.fromEntries(preferenceKeys.map((key) => [key, state[key]])) as unknown as Preferences
+const preferencesOf = (state: ViewState) =>
+  Object.fromEntries(preferenceKeys.map((key) => [key, state[key]])) as unknown as Preferences
 
 /** How much room the mix and its opened lanes take below the tracks, in pixels. */
-export const mixRoom = ({ mixHeight, openLanes }: ViewState): number => openLanes.reduce((sum, o) => (o.trackId === null ? sum + o.height : sum), mixHeight)
+export const mixRoom = ({ mixHeight, openLanes }: ViewState): number =>
+  openLanes.reduce((sum, o) => (o.trackId === null ? sum + o.height : sum), mixHeight)
 
 export const initialView: ViewState = {
-  view: { left: 0, framesPerPixel: 1024, top: 0, width: 800, height: 400 }, mixHeight: MIX_HEIGHT.first,
-  selection: [], trackId: null, crossfadeId: null, bead: 'clip-gain', hand: 'point', range: null, loop: false, follow: true, bench: true, knots: null, shoulderMs: 40, thinning: 0.5, timeScale: 'bars', dialog: null,
-  weave: { shape: 'triangle', period: { beats: 0.5 }, low: 0.4, high: 0.63, phase: 0, duty: 0.5, seed: 1 }, lastWeave: null,
-  listen: { unshaped: false, equal: false, shapedLufs: null, unshapedLufs: null }, openLanes: [], travels: false, ride: { mode: 'off', returnMs: 300 },
+  view: { left: 0, framesPerPixel: 1024, top: 0, width: 800, height: 400 },
+  mixHeight: MIX_HEIGHT.first,
+  selection: [],
+  trackId: null,
+  crossfadeId: null,
+  bead: 'clip-gain',
+  hand: 'point',
+  range: null,
+  loop: false,
+  follow: true,
+  bench: true,
+  knots: null,
+  shoulderMs: 40,
+  thinning: 0.5,
+  timeScale: 'bars',
+  dialog: null,
+  weave: { shape: 'triangle', period: { beats: 0.5 }, low: 0.4, high: 0.63, phase: 0, duty: 0.5, seed: 1 },
+  lastWeave: null,
+  listen: { unshaped: false, equal: false, shapedLufs: null, unshapedLufs: null },
+  openLanes: [],
+  travels: false,
+  ride: { mode: 'off', returnMs: 300 },
 }
 
 /** What is seen, selected and picked in the editor; not part of the session and not undone. */
@@ -114,11 +144,13 @@ export const viewSlice = createSlice({
   name: 'view',
   initialState: initialView,
   reducers: {
-    viewChanged: (state, action: PayloadAction<Partial<View>>) => void Object.assign(state.view, action.payload),
+    viewChanged: (state, action: PayloadAction<Partial<View>>) =>
+      void Object.assign(state.view, action.payload),
     selected: (state, action: PayloadAction<{ regionIds: string[]; trackId?: string | null }>) => {
       state.selection = action.payload.regionIds
       state.crossfadeId = null
-      if (state.knots?.ref.kind === 'region' && !action.payload.regionIds.includes(state.knots.ref.regionId)) state.knots = null
+      if (state.knots?.ref.kind === 'region' && !action.payload.regionIds.includes(state.knots.ref.regionId))
+        state.knots = null
       if (action.payload.trackId !== undefined) state.trackId = action.payload.trackId
     },
     crossfadePicked: (state, action: PayloadAction<{ id: string; trackId: string }>) => {
@@ -136,22 +168,34 @@ export const viewSlice = createSlice({
       }
       state.bead = action.payload
       // Its volume is always seen, its pan once it is picked.
-      if (state.bead === 'mix-pan' && !state.openLanes.some((o) => o.trackId === null)) state.openLanes.push({ trackId: null, lane: 'pan', height: LANE_HEIGHT.first })
+      if (state.bead === 'mix-pan' && !state.openLanes.some((o) => o.trackId === null))
+        state.openLanes.push({ trackId: null, lane: 'pan', height: LANE_HEIGHT.first })
     },
     handTaken: (state, action: PayloadAction<Hand>) => {
       state.hand = action.payload
       // Plateaus, weaves and drawn lines are made in a thread; one is shown unless lanes are open.
-      if (state.openLanes.length === 0 && action.payload !== 'point' && action.payload !== 'range' && !threadBeads.includes(state.bead)) state.bead = action.payload === 'weave' ? 'volume' : 'gain-thread'
+      if (
+        state.openLanes.length === 0 &&
+        action.payload !== 'point' &&
+        action.payload !== 'range' &&
+        !threadBeads.includes(state.bead)
+      )
+        state.bead = action.payload === 'weave' ? 'volume' : 'gain-thread'
     },
     knotsSelected: (state, action: PayloadAction<ViewState['knots']>) => {
       state.knots = action.payload
       state.lastWeave = null
     },
     weaveSet: (state, action: PayloadAction<Weave>) => void (state.weave = action.payload),
-    weaveDrawn: (state, action: PayloadAction<LastWeave | null>) => ({ ...(state as ViewState), lastWeave: action.payload }),
-    listenSet: (state, action: PayloadAction<Partial<Listen>>) => void Object.assign(state.listen, action.payload),
+    weaveDrawn: (state, action: PayloadAction<LastWeave | null>) => ({
+      ...(state as ViewState),
+      lastWeave: action.payload,
+    }),
+    listenSet: (state, action: PayloadAction<Partial<Listen>>) =>
+      void Object.assign(state.listen, action.payload),
     thinningSet: (state, action: PayloadAction<number | null>) => void (state.thinning = action.payload),
-    timeScaleSet: (state, action: PayloadAction<ViewState['timeScale']>) => void (state.timeScale = action.payload),
+    timeScaleSet: (state, action: PayloadAction<ViewState['timeScale']>) =>
+      void (state.timeScale = action.payload),
     dialogShown: (state, action: PayloadAction<DialogName | null>) => void (state.dialog = action.payload),
     shouldersSet: (state, action: PayloadAction<number>) => void (state.shoulderMs = action.payload),
     rangeSet: (state, action: PayloadAction<FrameRange | null>) => {
@@ -159,7 +203,8 @@ export const viewSlice = createSlice({
       if (!action.payload) state.loop = false
     },
     travelsSet: (state, action: PayloadAction<boolean>) => void (state.travels = action.payload),
-    rideSet: (state, action: PayloadAction<Partial<ViewState['ride']>>) => void Object.assign(state.ride, action.payload),
+    rideSet: (state, action: PayloadAction<Partial<ViewState['ride']>>) =>
+      void Object.assign(state.ride, action.payload),
     loopSet: (state, action: PayloadAction<boolean>) => void (state.loop = action.payload),
     followSet: (state, action: PayloadAction<boolean>) => void (state.follow = action.payload),
     benchShown: (state, action: PayloadAction<boolean>) => void (state.bench = action.payload),
@@ -168,17 +213,54 @@ export const viewSlice = createSlice({
       const { trackId, lanes } = action.payload
       const isOpen = (lane: LaneKey) => state.openLanes.some((o) => o.trackId === trackId && o.lane === lane)
       if (trackId === null && state.bead === 'mix-pan') state.bead = 'mix'
-      if (lanes.every(isOpen)) state.openLanes = state.openLanes.filter((o) => o.trackId !== trackId || !lanes.includes(o.lane))
-      else for (const lane of lanes) if (!isOpen(lane)) state.openLanes.push({ trackId, lane, height: LANE_HEIGHT.first })
+      if (lanes.every(isOpen))
+        state.openLanes = state.openLanes.filter((o) => o.trackId !== trackId || !lanes.includes(o.lane))
+      else
+        for (const lane of lanes)
+          if (!isOpen(lane)) state.openLanes.push({ trackId, lane, height: LANE_HEIGHT.first })
     },
     laneHeightSet: (state, action: PayloadAction<OpenLane>) => {
       const { trackId, lane, height } = action.payload
-      for (const open of state.openLanes) if (open.trackId === trackId && open.lane === lane) open.height = Math.max(LANE_HEIGHT.min, Math.min(LANE_HEIGHT.max, Math.round(height)))
+      for (const open of state.openLanes)
+        if (open.trackId === trackId && open.lane === lane)
+          open.height = Math.max(LANE_HEIGHT.min, Math.min(LANE_HEIGHT.max, Math.round(height)))
     },
-    mixHeightSet: (state, action: PayloadAction<number>) => void (state.mixHeight = Math.max(MIX_HEIGHT.min, Math.min(MIX_HEIGHT.max, Math.round(action.payload)))),
-    preferencesTaken: (state, action: PayloadAction<Partial<Preferences>>) => void Object.assign(state, action.payload),
-    viewReset: (state) => ({ ...initialView, ...preferencesOf(state as ViewState), view: { ...initialView.view, width: state.view.width, height: state.view.height } }),
+    mixHeightSet: (state, action: PayloadAction<number>) =>
+      void (state.mixHeight = Math.max(MIX_HEIGHT.min, Math.min(MIX_HEIGHT.max, Math.round(action.payload)))),
+    preferencesTaken: (state, action: PayloadAction<Partial<Preferences>>) =>
+      void Object.assign(state, action.payload),
+    viewReset: (state) => ({
+      ...initialView,
+      ...preferencesOf(state as ViewState),
+      view: { ...initialView.view, width: state.view.width, height: state.view.height },
+    }),
   },
 })
 
-export const { viewChanged, selected, crossfadePicked, trackPicked, beadPicked, handTaken, rangeSet, loopSet, followSet, benchShown, viewReset, preferencesTaken, knotsSelected, weaveSet, weaveDrawn, listenSet, shouldersSet, thinningSet, timeScaleSet, dialogShown, lanesToggled, laneHeightSet, mixHeightSet, travelsSet, rideSet } = viewSlice.actions
+export const {
+  viewChanged,
+  selected,
+  crossfadePicked,
+  trackPicked,
+  beadPicked,
+  handTaken,
+  rangeSet,
+  loopSet,
+  followSet,
+  benchShown,
+  viewReset,
+  preferencesTaken,
+  knotsSelected,
+  weaveSet,
+  weaveDrawn,
+  listenSet,
+  shouldersSet,
+  thinningSet,
+  timeScaleSet,
+  dialogShown,
+  lanesToggled,
+  laneHeightSet,
+  mixHeightSet,
+  travelsSet,
+  rideSet,
+} = viewSlice.actions

@@ -45,9 +45,11 @@ const router = createBrowserRouter([
   },
 ])
 
-void facesLoaded().then(() => createRoot(document.getElementById('root')!).render(
-  <Provider store={store}>
-    <RouterProvider router={router} />
-    <Toasts />
-  </Provider>,
-))
+void facesLoaded().then(() =>
+  createRoot(document.getElementById('root')!).render(
+    <Provider store={store}>
+      <RouterProvider router={router} />
+      <Toasts />
+    </Provider>,
+  ),
+)

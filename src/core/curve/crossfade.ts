@@ -13,8 +13,16 @@ export interface CrossfadeGains {
  * `N = sqrt(1 + ρ·sin 2θ)`, θ = πu/2, so that the sum keeps its power. The bend of the right side warps `u` as for fades; in the free law
  * each side has its own.
  */
-export function crossfadeGains(fade: Pick<Crossfade, 'law' | 'out' | 'in'>, at: number, correlation = 0): CrossfadeGains {
-  if (fade.law === 'free') return { out: fadeCurve(fade.out.curve, bendFade(1 - at, fade.out.bend)), in: fadeCurve(fade.in.curve, bendFade(at, fade.in.bend)) }
+export function crossfadeGains(
+  fade: Pick<Crossfade, 'law' | 'out' | 'in'>,
+  at: number,
+  correlation = 0,
+): CrossfadeGains {
+  if (fade.law === 'free')
+    return {
+      out: fadeCurve(fade.out.curve, bendFade(1 - at, fade.out.bend)),
+      in: fadeCurve(fade.in.curve, bendFade(at, fade.in.bend)),
+    }
   const u = bendFade(at, fade.in.bend)
   if (fade.law === 'equal-gain') return { out: 1 - u, in: u }
   const out = cosHalfPi(u)
@@ -33,9 +41,20 @@ export interface Relation {
 }
 
 /** The level of the sum in dB at `u`, relative to signals of power 1: `10·log10(g_out²·E_out + g_in²·E_in + 2ρ·g_out·g_in·√(E_out·E_in))`. */
-export function expectedLevel(fade: Pick<Crossfade, 'law' | 'out' | 'in'>, u: number, relation: Relation): number {
+export function expectedLevel(
+  fade: Pick<Crossfade, 'law' | 'out' | 'in'>,
+  u: number,
+  relation: Relation,
+): number {
   const g = crossfadeGains(fade, u, relation.correlation)
-  return 10 * Math.log10(g.out * g.out * relation.out + g.in * g.in * relation.in + 2 * relation.correlation * g.out * g.in * Math.sqrt(relation.out * relation.in))
+  return (
+    10 *
+    Math.log10(
+      g.out * g.out * relation.out +
+        g.in * g.in * relation.in +
+        2 * relation.correlation * g.out * g.in * Math.sqrt(relation.out * relation.in),
+    )
+  )
 }
 
 /**

@@ -8,11 +8,16 @@ const exponential = (u: number) => (exp10(3 * (u - 1)) - FLOOR) / (1 - FLOOR)
 /** The gain 0…1 of a fade curve at `u` in 0…1 (0 is silence, 1 full level). */
 export function fadeCurve(curve: FadeCurve, u: number): number {
   switch (curve) {
-    case 'linear': return u
-    case 'equal-power': return sinHalfPi(u)
-    case 's-curve': return raisedCosine(u)
-    case 'exponential': return u <= 0 ? 0 : exponential(u)
-    case 'logarithmic': return u >= 1 ? 1 : 1 - exponential(1 - u)
+    case 'linear':
+      return u
+    case 'equal-power':
+      return sinHalfPi(u)
+    case 's-curve':
+      return raisedCosine(u)
+    case 'exponential':
+      return u <= 0 ? 0 : exponential(u)
+    case 'logarithmic':
+      return u >= 1 ? 1 : 1 - exponential(1 - u)
   }
 }
 

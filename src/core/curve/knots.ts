@@ -26,36 +26,74 @@ export function shiftedHeight(height: number, byDb: number): number {
 const within = (x: number, low: number, high: number) => Math.max(low, Math.min(high, x))
 
 /** Gain threads and volume lanes; without knots a lane is at its fader, given as a height. */
-export const gainKind = (neutral = UNITY_HEIGHT): ThreadKind => ({ unit: 'gain', min: 0, max: 1, neutral, shift: shiftedHeight })
+export const gainKind = (neutral = UNITY_HEIGHT): ThreadKind => ({
+  unit: 'gain',
+  min: 0,
+  max: 1,
+  neutral,
+  shift: shiftedHeight,
+})
 
 /** Pan lanes; without knots a lane is at its static pan. */
-export const panKind = (neutral = 0): ThreadKind => ({ unit: 'pan', min: -1, max: 1, neutral, shift: (value, by) => within(value + by / 100, -1, 1) })
+export const panKind = (neutral = 0): ThreadKind => ({
+  unit: 'pan',
+  min: -1,
+  max: 1,
+  neutral,
+  shift: (value, by) => within(value + by / 100, -1, 1),
+})
 
 const gain = gainKind()
 
 /** The value of a thread at a frame; one without knots is neutral. */
-export const valueAt = (kind: ThreadKind, knots: readonly Knot[], frame: number): number => (knots.length === 0 ? kind.neutral : threadValue(knots, frame))
+export const valueAt = (kind: ThreadKind, knots: readonly Knot[], frame: number): number =>
+  knots.length === 0 ? kind.neutral : threadValue(knots, frame)
 
 /** The two pieces of the stretch that begins at a knot, divided at `u` in 0 < u < 1; they draw the same line as before. */
-function dividedShape(knot: Knot, u: number): [Pick<Knot, 'shape' | 'bend' | 'part'>, Pick<Knot, 'shape' | 'bend' | 'part'>] {
+function dividedShape(
+  knot: Knot,
+  u: number,
+): [Pick<Knot, 'shape' | 'bend' | 'part'>, Pick<Knot, 'shape' | 'bend' | 'part'>] {
   const { shape, bend } = knot
-  if (shape === 'hold' || (shape === 'line' && bend === 0)) return [{ shape, bend }, { shape, bend }]
+  if (shape === 'hold' || (shape === 'line' && bend === 0))
+    return [
+      { shape, bend },
+      { shape, bend },
+    ]
   const [from, to] = knot.part ?? [0, 1]
   const middle = from + (to - from) * u
-  return [{ shape, bend, part: [from, middle] }, { shape, bend, part: [middle, to] }]
+  return [
+    { shape, bend, part: [from, middle] },
+    { shape, bend, part: [middle, to] },
+  ]
 }
 
 /**
  * The knots with one more at `frame`: on the drawn line, which stays as it is, or at `value`. Returns them with the new one's index; where
  * a knot is on that frame already it gets the value.
  */
-export function insertKnot(knots: readonly Knot[], frame: number, value?: number, kind: ThreadKind = gain): { knots: Knot[]; index: number } {
+export function insertKnot(
+  knots: readonly Knot[],
+  frame: number,
+  value?: number,
+  kind: ThreadKind = gain,
+): { knots: Knot[]; index: number } {
   const at = knotBefore(knots, frame)
   const before = knots[at]
-  if (before?.frame === frame) return { knots: value === undefined ? [...knots] : knots.map((k, i) => (i === at ? { ...k, value: within(value, kind.min, kind.max) } : k)), index: at }
+  if (before?.frame === frame)
+    return {
+      knots:
+        value === undefined
+          ? [...knots]
+          : knots.map((k, i) => (i === at ? { ...k, value: within(value, kind.min, kind.max) } : k)),
+      index: at,
+    }
   const next = knots[at + 1]
   const drawn = valueAt(kind, knots, frame)
-  const [first, second] = before && next ? dividedShape(before, (frame - before.frame) / (next.frame - before.frame)) : [undefined, { shape: 'line' as const, bend: 0 }]
+  const [first, second] =
+    before && next
+      ? dividedShape(before, (frame - before.frame) / (next.frame - before.frame))
+      : [undefined, { shape: 'line' as const, bend: 0 }]
   const knot: Knot = { frame, value: within(value ?? drawn, kind.min, kind.max), ...second }
   const head = knots.slice(0, at + 1)
   if (first && before) head[at] = { frame: before.frame, value: before.value, ...first }
@@ -73,7 +111,13 @@ function changed(knots: readonly Knot[], indices: readonly number[], change: (kn
  * The knots with some of them moved together: by frames, stopping at their neighbours, and in value, keeping their differences
  * until the first reaches an end. `indices` are sorted.
  */
-export function moveKnots(knots: readonly Knot[], indices: readonly number[], byFrames: number, byValue: number, limits: { min: number; max: number } = gain): Knot[] {
+export function moveKnots(
+  knots: readonly Knot[],
+  indices: readonly number[],
+  byFrames: number,
+  byValue: number,
+  limits: { min: number; max: number } = gain,
+): Knot[] {
   const chosen = new Set(indices)
   let [left, right] = [-Infinity, Infinity]
   let [down, up] = [-Infinity, Infinity]
@@ -86,7 +130,11 @@ export function moveKnots(knots: readonly Knot[], indices: readonly number[], by
   }
   const frames = Math.round(within(byFrames, left, right))
   const value = within(byValue, down, up)
-  return changed(knots, indices, (k) => ({ ...k, frame: k.frame + frames, value: within(k.value + value, limits.min, limits.max) }))
+  return changed(knots, indices, (k) => ({
+    ...k,
+    frame: k.frame + frames,
+    value: within(k.value + value, limits.min, limits.max),
+  }))
 }
 
 /** The knots without some of them. */
@@ -96,46 +144,95 @@ export function removeKnots(knots: readonly Knot[], indices: readonly number[]):
 }
 
 /** The knots with the values of some of them changed, within the kind's range. */
-export const mapValues = (kind: ThreadKind, knots: readonly Knot[], indices: readonly number[], change: (value: number) => number): Knot[] =>
-  changed(knots, indices, (k) => ({ ...k, value: within(change(k.value), kind.min, kind.max) }))
+export const mapValues = (
+  kind: ThreadKind,
+  knots: readonly Knot[],
+  indices: readonly number[],
+  change: (value: number) => number,
+): Knot[] => changed(knots, indices, (k) => ({ ...k, value: within(change(k.value), kind.min, kind.max) }))
 
 /** A gain scaled about 0 dB: `factor` 0.5 halves its dB, 2 doubles them, 0 makes it 0 dB. For pan, about the centre. */
 export function scaledValue(kind: ThreadKind, value: number, factor: number): number {
   if (kind.unit === 'pan') return within(value * factor, -1, 1)
-  return value <= 0 ? (factor === 0 ? UNITY_HEIGHT : 0) : shiftedHeight(UNITY_HEIGHT, heightToDb(value) * factor)
+  return value <= 0
+    ? factor === 0
+      ? UNITY_HEIGHT
+      : 0
+    : shiftedHeight(UNITY_HEIGHT, heightToDb(value) * factor)
 }
 
 /** The knots with some of them scaled in value about `about`: `factor` 0.5 halves their distance to it, 0 puts all there. They stay within the kind's range. */
-export const scaleAbout = (kind: ThreadKind, knots: readonly Knot[], indices: readonly number[], about: number, factor: number): Knot[] =>
-  mapValues(kind, knots, indices, (value) => about + (value - about) * factor)
+export const scaleAbout = (
+  kind: ThreadKind,
+  knots: readonly Knot[],
+  indices: readonly number[],
+  about: number,
+  factor: number,
+): Knot[] => mapValues(kind, knots, indices, (value) => about + (value - about) * factor)
 
 /**
  * The knots with some of them (sorted) stretched in time about frame `about` by a factor above 0; they keep their order and do not pass the knots
  * beside them.
  */
-export function stretchKnots(knots: readonly Knot[], indices: readonly number[], about: number, factor: number): Knot[] {
+export function stretchKnots(
+  knots: readonly Knot[],
+  indices: readonly number[],
+  about: number,
+  factor: number,
+): Knot[] {
   const [first, last] = [indices[0], indices.at(-1)]
   if (first === undefined || last === undefined) return [...knots]
   const chosen = new Set(indices)
   let [low, high] = [0, Math.max(factor, 0)]
   for (const i of indices) {
     const distance = knots[i]!.frame - about
-    const room = distance > 0 ? (knots[i + 1] && !chosen.has(i + 1) ? knots[i + 1]!.frame - about : Infinity) : distance < 0 ? (knots[i - 1] && !chosen.has(i - 1) ? about - knots[i - 1]!.frame : Infinity) : Infinity
+    const room =
+      distance > 0
+        ? knots[i + 1] && !chosen.has(i + 1)
+          ? knots[i + 1]!.frame - about
+          : Infinity
+        : distance < 0
+          ? knots[i - 1] && !chosen.has(i - 1)
+            ? about - knots[i - 1]!.frame
+            : Infinity
+          : Infinity
     if (distance !== 0) high = Math.min(high, room / Math.abs(distance))
     // Knots that lie between chosen ones hold these on their side.
-    const inner = distance > 0 ? (knots[i - 1] && !chosen.has(i - 1) && i > first ? knots[i - 1]!.frame - about : 0) : distance < 0 ? (knots[i + 1] && !chosen.has(i + 1) && i < last ? about - knots[i + 1]!.frame : 0) : 0
+    const inner =
+      distance > 0
+        ? knots[i - 1] && !chosen.has(i - 1) && i > first
+          ? knots[i - 1]!.frame - about
+          : 0
+        : distance < 0
+          ? knots[i + 1] && !chosen.has(i + 1) && i < last
+            ? about - knots[i + 1]!.frame
+            : 0
+          : 0
     if (distance !== 0) low = Math.max(low, inner / Math.abs(distance))
   }
   const by = Math.max(low, high)
-  return changed(knots, indices, (k) => ({ ...k, frame: Math.max(0, Math.round(about + (k.frame - about) * by)) }))
+  return changed(knots, indices, (k) => ({
+    ...k,
+    frame: Math.max(0, Math.round(about + (k.frame - about) * by)),
+  }))
 }
 
 /** The stretch that begins at a knot with another bend -1…1 (which makes it a line), or another shape. */
-export const reshapeStretch = (knots: readonly Knot[], index: number, change: Partial<Pick<Knot, 'shape' | 'bend'>>): Knot[] =>
-  changed(knots, [index], (k) => ({ frame: k.frame, value: k.value, shape: change.shape ?? (change.bend !== undefined ? 'line' : k.shape), bend: change.shape !== undefined && change.shape !== 'line' ? 0 : within(change.bend ?? k.bend, -1, 1) }))
+export const reshapeStretch = (
+  knots: readonly Knot[],
+  index: number,
+  change: Partial<Pick<Knot, 'shape' | 'bend'>>,
+): Knot[] =>
+  changed(knots, [index], (k) => ({
+    frame: k.frame,
+    value: k.value,
+    shape: change.shape ?? (change.bend !== undefined ? 'line' : k.shape),
+    bend: change.shape !== undefined && change.shape !== 'line' ? 0 : within(change.bend ?? k.bend, -1, 1),
+  }))
 
 /** Indices of the knots from one frame to another, both included. */
-export const knotsBetween = (knots: readonly Knot[], from: number, to: number): number[] => knots.flatMap((k, i) => (k.frame >= from && k.frame <= to ? [i] : []))
+export const knotsBetween = (knots: readonly Knot[], from: number, to: number): number[] =>
+  knots.flatMap((k, i) => (k.frame >= from && k.frame <= to ? [i] : []))
 
 /**
  * Shifts a thread by so many dB (hundredths of pan) between two frames, with shoulders of so many frames inside its ends (0 makes steps). On a
@@ -143,17 +240,27 @@ export const knotsBetween = (knots: readonly Knot[], from: number, to: number): 
  * and shifted; with `flat` it becomes level, at what the thread is in the middle. Doing it again over the same range changes the level of the
  * plateau that is there. Throws a RangeError when `to` is not after `from`.
  */
-export function plateau(knots: readonly Knot[], from: number, to: number, by: number, shoulder: number, kind: ThreadKind = gain, flat = false): Knot[] {
+export function plateau(
+  knots: readonly Knot[],
+  from: number,
+  to: number,
+  by: number,
+  shoulder: number,
+  kind: ThreadKind = gain,
+  flat = false,
+): Knot[] {
   if (!(to > from)) throw new RangeError(`a plateau from ${from} to ${to} has no length`)
   const width = Math.min(Math.round(shoulder), Math.floor((to - from) / 2))
   const [first, last] = [from + width, to - width]
   const existing = samePlateau(knots, from, to, kind)
-  if (existing && !flat) return mapValues(kind, knots, [existing.high, existing.high + 1], (v) => kind.shift(v, by))
+  if (existing && !flat)
+    return mapValues(kind, knots, [existing.high, existing.high + 1], (v) => kind.shift(v, by))
   // All four places become knots on the line as it is drawn; then what lies between the inner two is shifted.
   let divided: readonly Knot[] = knots
   for (const frame of [from, first, last, to]) divided = insertKnot(divided, frame, undefined, kind).knots
   const level = kind.shift(valueAt(kind, knots, (from + to) / 2), by)
-  const shifted = (k: Knot): Knot => (flat ? { frame: k.frame, value: level, shape: 'line', bend: 0 } : { ...k, value: kind.shift(k.value, by) })
+  const shifted = (k: Knot): Knot =>
+    flat ? { frame: k.frame, value: level, shape: 'line', bend: 0 } : { ...k, value: kind.shift(k.value, by) }
   const entering = (frame: number) => divided.find((k) => k.frame === frame)!
   const leaving = (frame: number) => divided.findLast((k) => k.frame === frame)!
   const straight = (k: Knot): Knot => ({ frame: k.frame, value: k.value, shape: 'line', bend: 0 })
@@ -161,7 +268,11 @@ export function plateau(knots: readonly Knot[], from: number, to: number, by: nu
   const inside = flat ? [] : divided.filter((k) => k.frame > first && k.frame < last)
   return [
     ...divided.filter((k) => k.frame < from),
-    straight(entering(from)), shifted(leaving(first)), ...inside.map(shifted), shifted(straight(step ? entering(last) : leaving(last))), leaving(to),
+    straight(entering(from)),
+    shifted(leaving(first)),
+    ...inside.map(shifted),
+    shifted(straight(step ? entering(last) : leaving(last))),
+    leaving(to),
     ...divided.filter((k) => k.frame > to),
   ]
 }
@@ -170,27 +281,52 @@ export function plateau(knots: readonly Knot[], from: number, to: number, by: nu
 const EVEN = 0.02
 
 /** By how much a value lies above another, in dB or hundredths of pan. */
-const above = (kind: ThreadKind, value: number, base: number) => (kind.unit === 'pan' ? (value - base) * 100 : (value > 0 ? heightToDb(value) : FLOOR_DB) - (base > 0 ? heightToDb(base) : FLOOR_DB))
+const above = (kind: ThreadKind, value: number, base: number) =>
+  kind.unit === 'pan'
+    ? (value - base) * 100
+    : (value > 0 ? heightToDb(value) : FLOOR_DB) - (base > 0 ? heightToDb(base) : FLOOR_DB)
 
 /** Whether the range lies over a plateau that is there already, on a level thread or on a slope: its four knots, `high` being the first of the upper two. */
-function samePlateau(knots: readonly Knot[], from: number, to: number, kind: ThreadKind): { high: number } | null {
+function samePlateau(
+  knots: readonly Knot[],
+  from: number,
+  to: number,
+  kind: ThreadKind,
+): { high: number } | null {
   const i = knotBefore(knots, (from + to) / 2)
   const [a, b, c, d] = [knots[i - 1], knots[i], knots[i + 1], knots[i + 2]]
   if (!a || !b || !c || !d || a.frame > from || d.frame < to) return null
-  const slope = (frame: number) => a.value + ((d.value - a.value) * (frame - a.frame)) / Math.max(1, d.frame - a.frame)
+  const slope = (frame: number) =>
+    a.value + ((d.value - a.value) * (frame - a.frame)) / Math.max(1, d.frame - a.frame)
   const [left, right] = [above(kind, b.value, slope(b.frame)), above(kind, c.value, slope(c.frame))]
   const even = b.value === c.value || Math.abs(left - right) < EVEN
-  return even && Math.abs(left) > EVEN && Math.abs(right) > EVEN && b.frame - a.frame < (c.frame - b.frame) / 2 && d.frame - c.frame < (c.frame - b.frame) / 2 ? { high: i } : null
+  return even &&
+    Math.abs(left) > EVEN &&
+    Math.abs(right) > EVEN &&
+    b.frame - a.frame < (c.frame - b.frame) / 2 &&
+    d.frame - c.frame < (c.frame - b.frame) / 2
+    ? { high: i }
+    : null
 }
 
 /**
  * The knots with what lies between two frames replaced by others there, joined to what is left by ramps of `join` frames inside the range
  * where the two do not meet, so that nothing jumps and nothing outside changes. `inside` begins at `from` and ends at `to`.
  */
-export function replaceBetween(knots: readonly Knot[], from: number, to: number, inside: readonly Knot[], join: number, kind: ThreadKind = gain): Knot[] {
+export function replaceBetween(
+  knots: readonly Knot[],
+  from: number,
+  to: number,
+  inside: readonly Knot[],
+  join: number,
+  kind: ThreadKind = gain,
+): Knot[] {
   const [entry, exit] = [valueAt(kind, knots, from), valueAt(kind, knots, to)]
   const ramp = Math.max(0, Math.min(Math.round(join), Math.floor((to - from) / 2)))
-  const [enters, leaves] = [Math.abs(threadValue(inside, from) - entry) > 1e-9, Math.abs(arrivingValue(inside, to) - exit) > 1e-9]
+  const [enters, leaves] = [
+    Math.abs(threadValue(inside, from) - entry) > 1e-9,
+    Math.abs(arrivingValue(inside, to) - exit) > 1e-9,
+  ]
   const [first, last] = [enters ? from + ramp : from, leaves ? to - ramp : to]
   const line = (frame: number, value: number): Knot => ({ frame, value, shape: 'line', bend: 0 })
   let cut: readonly Knot[] = inside
@@ -198,11 +334,20 @@ export function replaceBetween(knots: readonly Knot[], from: number, to: number,
   const kept = cut.filter((k) => k.frame >= first && k.frame <= last)
   // Of several knots at the end only the one that the line reaches belongs to it.
   while (kept.length > 1 && kept.at(-2)!.frame === last) kept.pop()
-  const divided = knots.length === 0 ? [] : insertKnot(insertKnot(knots, from, undefined, kind).knots, to, undefined, kind).knots
+  const divided =
+    knots.length === 0
+      ? []
+      : insertKnot(insertKnot(knots, from, undefined, kind).knots, to, undefined, kind).knots
   const after = divided.findLast((k) => k.frame === to) ?? line(to, exit)
   // Ends that as good as meet are made to meet, so that outside nothing changes at all.
   if (!enters) kept[0] = { ...kept[0]!, value: entry }
-  return [...divided.filter((k) => k.frame < from), ...(enters ? [line(from, entry)] : []), ...(leaves ? kept : kept.slice(0, -1)), after, ...divided.filter((k) => k.frame > to)]
+  return [
+    ...divided.filter((k) => k.frame < from),
+    ...(enters ? [line(from, entry)] : []),
+    ...(leaves ? kept : kept.slice(0, -1)),
+    after,
+    ...divided.filter((k) => k.frame > to),
+  ]
 }
 
 /** What became of a line drawn by hand: the whole thread, how many knots the line took, and the largest deviation from it. */
@@ -216,16 +361,35 @@ export interface Drawn {
  * A line drawn by hand put into a thread in place of what was there between its ends: thinned to the tolerance (dB, or hundredths of pan), or
  * with null as raw points. `join` is the length in frames of the ramps that join it to what is left.
  */
-export function drawInto(knots: readonly Knot[], points: readonly RawPoint[], tolerance: number | null, join: number, kind: ThreadKind = gain): Drawn {
+export function drawInto(
+  knots: readonly Knot[],
+  points: readonly RawPoint[],
+  tolerance: number | null,
+  join: number,
+  kind: ThreadKind = gain,
+): Drawn {
   const inRange = points.map((p) => ({ ...p, value: within(p.value, kind.min, kind.max) }))
-  const { knots: line, worst } = thin(inRange, tolerance ?? 0, kind.unit === 'gain' ? gainDeviation : panDeviation)
+  const { knots: line, worst } = thin(
+    inRange,
+    tolerance ?? 0,
+    kind.unit === 'gain' ? gainDeviation : panDeviation,
+  )
   const [first, last] = [line[0], line.at(-1)]
   if (!first || !last || last.frame === first.frame) return { knots: [...knots], drawn: 0, worst: 0 }
-  return { knots: replaceBetween(knots, first.frame, last.frame, line, join, kind), drawn: line.length, worst }
+  return {
+    knots: replaceBetween(knots, first.frame, last.frame, line, join, kind),
+    drawn: line.length,
+    worst,
+  }
 }
 
 /** The selected knots (or all) thinned: those that straight lines between the others replace within the tolerance go. */
-export function thinKnots(knots: readonly Knot[], indices: readonly number[], tolerance: number, kind: ThreadKind = gain): Knot[] {
+export function thinKnots(
+  knots: readonly Knot[],
+  indices: readonly number[],
+  tolerance: number,
+  kind: ThreadKind = gain,
+): Knot[] {
   const chosen = indices.length > 1 ? indices : knots.map((_, i) => i)
   const [from, to] = [chosen[0]!, chosen.at(-1)!]
   // Steps and curves are shapes of their own; only runs of straight stretches are thinned.
@@ -234,7 +398,10 @@ export function thinKnots(knots: readonly Knot[], indices: readonly number[], to
   for (let i = from; i <= to;) {
     let end = i
     while (end < to && straight(knots[end]!) && knots[end + 1]!.frame > knots[end]!.frame) end++
-    const kept = end > i ? thin(knots.slice(i, end + 1), tolerance, kind.unit === 'gain' ? gainDeviation : panDeviation).knots : [knots[i]!]
+    const kept =
+      end > i
+        ? thin(knots.slice(i, end + 1), tolerance, kind.unit === 'gain' ? gainDeviation : panDeviation).knots
+        : [knots[i]!]
     // The last of a run begins the next stretch, with its own shape.
     kept[kept.length - 1] = knots[end]!
     out.push(...(end === to || end === i ? kept : kept.slice(0, -1)))

@@ -16,13 +16,19 @@ export interface RideSettings {
 }
 
 /** A pass of riding written into a thread, touch after touch; between them and outside the thread stays. */
-export function rideInto(knots: readonly Knot[], touches: readonly Touch[], { tolerance, returnFrames, join }: RideSettings, kind: ThreadKind = gainKind()): Drawn {
+export function rideInto(
+  knots: readonly Knot[],
+  touches: readonly Touch[],
+  { tolerance, returnFrames, join }: RideSettings,
+  kind: ThreadKind = gainKind(),
+): Drawn {
   let all: Drawn = { knots: [...knots], drawn: 0, worst: 0 }
   for (const { points, returns } of touches) {
     const last = points.at(-1)
     if (!last) continue
     const back = last.frame + Math.round(returnFrames)
-    const line = returns && returnFrames >= 1 ? [...points, { frame: back, value: valueAt(kind, knots, back) }] : points
+    const line =
+      returns && returnFrames >= 1 ? [...points, { frame: back, value: valueAt(kind, knots, back) }] : points
     const next = drawInto(all.knots, line, tolerance, join, kind)
     all = { knots: next.knots, drawn: all.drawn + next.drawn, worst: Math.max(all.worst, next.worst) }
   }

@@ -8,7 +8,8 @@ export const TAPE_K = 1
 export const TAPE_SILENCE_SECONDS = 0.005
 
 /** The playback rate at `u` in 0…1 from the start of the fade: `(1-u)^k` for a stop (fade out), `u^k` for a start (fade in). */
-export const tapeRate = (fade: Pick<TapeFade, 'k'>, edge: 'in' | 'out', u: number): number => power(edge === 'in' ? u : 1 - u, fade.k ?? TAPE_K)
+export const tapeRate = (fade: Pick<TapeFade, 'k'>, edge: 'in' | 'out', u: number): number =>
+  power(edge === 'in' ? u : 1 - u, fade.k ?? TAPE_K)
 
 /**
  * How far the read position at `u` (0…1 from the start of the fade) lies from the one at the fade's inner end, in source frames: the integral

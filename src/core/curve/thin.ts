@@ -16,7 +16,9 @@ const HEIGHT_PER_DB = (DB_HEIGHT * Math.LN10) / 60
 /** How far a drawn gain (a height) lies from a thread's height, in dB: real dB above -40 dB, height scaled to meet it below. */
 export function gainDeviation(drawn: number, thread: number): number {
   if (drawn === thread) return 0
-  return drawn > DB_HEIGHT ? Math.abs(heightToDb(drawn) - heightToDb(thread)) : Math.abs(drawn - thread) / HEIGHT_PER_DB
+  return drawn > DB_HEIGHT
+    ? Math.abs(heightToDb(drawn) - heightToDb(thread))
+    : Math.abs(drawn - thread) / HEIGHT_PER_DB
 }
 
 /** How far a drawn pan lies from a thread's pan, in hundredths. */
@@ -33,9 +35,15 @@ export interface Thinned {
  * them (U. Ramer 1972; D. Douglas, T. Peucker 1973). The ends and the highest and lowest points are kept. `points` are sorted by frame;
  * of several on one frame the last counts. Throws a RangeError for a tolerance below 0.
  */
-export function thin(points: readonly RawPoint[], tolerance: number, deviation: (drawn: number, thread: number) => number = gainDeviation): Thinned {
+export function thin(
+  points: readonly RawPoint[],
+  tolerance: number,
+  deviation: (drawn: number, thread: number) => number = gainDeviation,
+): Thinned {
   if (!(tolerance >= 0)) throw new RangeError(`a tolerance of ${tolerance} is below 0`)
-  const raw = points.map((p) => ({ frame: Math.round(p.frame), value: p.value })).filter((p, i, all) => all[i + 1]?.frame !== p.frame)
+  const raw = points
+    .map((p) => ({ frame: Math.round(p.frame), value: p.value }))
+    .filter((p, i, all) => all[i + 1]?.frame !== p.frame)
   if (raw.length === 0) return { knots: [], worst: 0 }
   const kept = new Set([0, raw.length - 1, extreme(raw, (a, b) => a > b), extreme(raw, (a, b) => a < b)])
   const fixed = [...kept].sort((a, b) => a - b)
@@ -49,7 +57,9 @@ export function thin(points: readonly RawPoint[], tolerance: number, deviation: 
       spans.push([from, at], [at, to])
     } else worst = Math.max(worst, distance)
   }
-  const knots = [...kept].sort((a, b) => a - b).map((i): Knot => ({ frame: raw[i]!.frame, value: raw[i]!.value, shape: 'line', bend: 0 }))
+  const knots = [...kept]
+    .sort((a, b) => a - b)
+    .map((i): Knot => ({ frame: raw[i]!.frame, value: raw[i]!.value, shape: 'line', bend: 0 }))
   return { knots, worst }
 }
 
@@ -59,7 +69,12 @@ function extreme(raw: readonly RawPoint[], beats: (a: number, b: number) => bool
   return best
 }
 
-function furthest(raw: readonly RawPoint[], from: number, to: number, deviation: (drawn: number, thread: number) => number): { at: number; distance: number } {
+function furthest(
+  raw: readonly RawPoint[],
+  from: number,
+  to: number,
+  deviation: (drawn: number, thread: number) => number,
+): { at: number; distance: number } {
   const [a, b] = [raw[from]!, raw[to]!]
   let [at, distance] = [from, 0]
   for (let i = from + 1; i < to; i++) {

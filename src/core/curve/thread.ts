@@ -7,8 +7,10 @@ export const STEP_SECONDS = 0.001
 /** How far a stretch has come at `u` in 0…1, by its shape and bend (`3·b` octaves of exponent). 0 at 0, 1 at 1; a hold stays 0. */
 export function stretchProgress(shape: Knot['shape'], bend: number, u: number): number {
   switch (shape) {
-    case 'hold': return 0
-    case 's-curve': return raisedCosine(u)
+    case 'hold':
+      return 0
+    case 's-curve':
+      return raisedCosine(u)
     case 'line':
       if (bend === 0) return u
       return bend > 0 ? power(u, exp2(3 * bend)) : 1 - power(1 - u, exp2(-3 * bend))
@@ -61,7 +63,14 @@ function valueFrom(knots: readonly Knot[], at: number, frame: number): number {
 }
 
 /** Writes the values of the stretch that begins at knot `at` for frames `from + i`, `first` ≤ i < `last`. The same as `valueFrom`, to the bit. */
-function fillStretch(knots: readonly Knot[], at: number, from: number, first: number, last: number, out: Float64Array): void {
+function fillStretch(
+  knots: readonly Knot[],
+  at: number,
+  from: number,
+  first: number,
+  last: number,
+  out: Float64Array,
+): void {
   const knot = knots[at]!
   const next = knots[at + 1]
   if (!next || next.value === knot.value || knot.shape === 'hold') {
@@ -72,8 +81,10 @@ function fillStretch(knots: readonly Knot[], at: number, from: number, first: nu
   const length = next.frame - knot.frame
   const low = knot.value
   const rise = next.value - knot.value
-  if (knot.part && !(knot.shape === 'line' && knot.bend === 0)) for (let i = first; i < last; i++) out[i] = low + rise * knotProgress(knot, (i - start) / length)
-  else if (knot.shape === 's-curve') for (let i = first; i < last; i++) out[i] = low + rise * raisedCosine((i - start) / length)
+  if (knot.part && !(knot.shape === 'line' && knot.bend === 0))
+    for (let i = first; i < last; i++) out[i] = low + rise * knotProgress(knot, (i - start) / length)
+  else if (knot.shape === 's-curve')
+    for (let i = first; i < last; i++) out[i] = low + rise * raisedCosine((i - start) / length)
   else if (knot.bend === 0) for (let i = first; i < last; i++) out[i] = low + rise * ((i - start) / length)
   else if (knot.bend > 0) {
     const exponent = exp2(3 * knot.bend)
@@ -97,7 +108,8 @@ export function stepsOf(knots: readonly Knot[]): Step[] {
     const from = knots[i - 1]!
     const to = knots[i]!
     const size = to.value - from.value
-    if (size !== 0 && (from.shape === 'hold' || from.frame === to.frame)) steps.push({ frame: to.frame, size })
+    if (size !== 0 && (from.shape === 'hold' || from.frame === to.frame))
+      steps.push({ frame: to.frame, size })
   }
   return steps
 }
@@ -110,7 +122,10 @@ export class ThreadReader {
   private readonly steps: Step[]
   private readonly transition: number
 
-  constructor(readonly knots: readonly Knot[], sampleRate: number) {
+  constructor(
+    readonly knots: readonly Knot[],
+    sampleRate: number,
+  ) {
     this.steps = stepsOf(knots)
     this.transition = Math.max(1, Math.round(sampleRate * STEP_SECONDS))
   }
@@ -167,7 +182,8 @@ export class ThreadReader {
       if (step.frame >= from + count) break
       const first = Math.max(0, step.frame - from)
       const last = Math.min(count, step.frame + this.transition - from)
-      for (let i = first; i < last; i++) out[i] = out[i]! - step.size * (1 - raisedCosine((from + i - step.frame) / this.transition))
+      for (let i = first; i < last; i++)
+        out[i] = out[i]! - step.size * (1 - raisedCosine((from + i - step.frame) / this.transition))
     }
   }
 }

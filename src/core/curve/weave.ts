@@ -22,7 +22,12 @@ export interface Weave {
 }
 
 /** Where the cycles of a weave begin: cycle n, and parts of it, at exact frames, each rounded once from its beat (or its time). */
-function clockOf(weave: Weave, from: number, tempo: readonly TempoChange[], sampleRate: number): (cycles: number) => number {
+function clockOf(
+  weave: Weave,
+  from: number,
+  tempo: readonly TempoChange[],
+  sampleRate: number,
+): (cycles: number) => number {
   const { period } = weave
   if ('ms' in period) return (cycles) => Math.round(from + (cycles * period.ms * sampleRate) / 1000)
   const start = secondsToBeat(tempo, from / sampleRate)
@@ -36,13 +41,20 @@ function clockOf(weave: Weave, from: number, tempo: readonly TempoChange[], samp
  * The knots of a weave from one session frame to another, the fewest for its shape: squares and random values hold, triangles and ramps are lines,
  * sines are S-curves. They lie on exact frames of the beat, never accumulated. Throws a RangeError when `to` is not after `from`.
  */
-export function weaveKnots(weave: Weave, from: number, to: number, tempo: readonly TempoChange[], sampleRate: number): Knot[] {
+export function weaveKnots(
+  weave: Weave,
+  from: number,
+  to: number,
+  tempo: readonly TempoChange[],
+  sampleRate: number,
+): Knot[] {
   if (!(to > from)) throw new RangeError(`a weave from ${from} to ${to} has no length`)
   const at = clockOf(weave, from, tempo, sampleRate)
   const { low, high, phase, duty, shape } = weave
   const random = seededRandom(weave.seed)
   const knots: Knot[] = []
-  const add = (cycles: number, value: number, kind: Knot['shape']) => knots.push({ frame: at(cycles), value, shape: kind, bend: 0 })
+  const add = (cycles: number, value: number, kind: Knot['shape']) =>
+    knots.push({ frame: at(cycles), value, shape: kind, bend: 0 })
   // From the cycle that the phase begins in, until one ends behind `to`.
   for (let n = 0; ; n++) {
     const start = n - phase
@@ -60,7 +72,8 @@ export function weaveKnots(weave: Weave, from: number, to: number, tempo: readon
     }
     if (n > 2_000_000) throw new RangeError('a weave with more than two million cycles is too fine')
   }
-  if (shape === 'triangle' || shape === 'sine') knots.push({ frame: Math.max(to, knots.at(-1)!.frame + 1), value: low, shape: 'line', bend: 0 })
+  if (shape === 'triangle' || shape === 'sine')
+    knots.push({ frame: Math.max(to, knots.at(-1)!.frame + 1), value: low, shape: 'line', bend: 0 })
   if (shape === 'triangle' || shape === 'sine') knots[knots.length - 1]!.frame = endOfCycle(at, phase, to)
   return cutTo(knots, from, to)
 }
@@ -80,10 +93,21 @@ function cutTo(knots: readonly Knot[], from: number, to: number): Knot[] {
 }
 
 /** A weave in place of what a thread did between two frames; it steps in and out of it. */
-export const weaveInto = (knots: readonly Knot[], weave: Weave, from: number, to: number, tempo: readonly TempoChange[], sampleRate: number, kind: ThreadKind): Knot[] =>
-  replaceBetween(knots, from, to, weaveKnots(weave, from, to, tempo, sampleRate), 0, kind)
+export const weaveInto = (
+  knots: readonly Knot[],
+  weave: Weave,
+  from: number,
+  to: number,
+  tempo: readonly TempoChange[],
+  sampleRate: number,
+  kind: ThreadKind,
+): Knot[] => replaceBetween(knots, from, to, weaveKnots(weave, from, to, tempo, sampleRate), 0, kind)
 
 /** Note values to choose from, with their length in quarter notes. */
-export const noteValues: readonly { name: string; beats: number }[] = [1, 2, 4, 8, 16, 32, 64].flatMap((d) => [
-  { name: `1/${d}`, beats: 4 / d }, { name: `1/${d} dotted`, beats: 6 / d }, { name: `1/${d} triplet`, beats: 8 / (3 * d) },
-])
+export const noteValues: readonly { name: string; beats: number }[] = [1, 2, 4, 8, 16, 32, 64].flatMap(
+  (d) => [
+    { name: `1/${d}`, beats: 4 / d },
+    { name: `1/${d} dotted`, beats: 6 / d },
+    { name: `1/${d} triplet`, beats: 8 / (3 * d) },
+  ],
+)

@@ -10,7 +10,8 @@ function resample(input: Float32Array, from: number, to: number, cut = 4096): Fl
   return Float32Array.from(parts.flatMap((p) => [...p]))
 }
 
-const sine = (hz: number, rate: number, seconds: number) => Float32Array.from({ length: Math.round(rate * seconds) }, (_, n) => Math.sin((2 * Math.PI * hz * n) / rate))
+const sine = (hz: number, rate: number, seconds: number) =>
+  Float32Array.from({ length: Math.round(rate * seconds) }, (_, n) => Math.sin((2 * Math.PI * hz * n) / rate))
 
 /** RMS of the middle of a signal in dB. */
 function middleDb(x: Float32Array): number {
@@ -22,14 +23,27 @@ function middleDb(x: Float32Array): number {
 }
 
 describe('resampling', () => {
-  test.each([[44100, 48000, 1000], [44100, 48000, 19500], [96000, 48000, 20000], [22050, 48000, 9000], [48000, 44100, 19500], [44099, 48000, 5000]])('%p to %p Hz keeps a sine of %p Hz within 1e-5 of the true one', (from, to, hz) => {
+  test.each([
+    [44100, 48000, 1000],
+    [44100, 48000, 19500],
+    [96000, 48000, 20000],
+    [22050, 48000, 9000],
+    [48000, 44100, 19500],
+    [44099, 48000, 5000],
+  ])('%p to %p Hz keeps a sine of %p Hz within 1e-5 of the true one', (from, to, hz) => {
     const out = resample(sine(hz, from, 0.25), from, to)
     expect(out.length).toBe(resampledLength(Math.round(from * 0.25), from, to))
     let worst = 0
-    for (let n = Math.floor(out.length * 0.3); n < out.length * 0.7; n++) worst = Math.max(worst, Math.abs(out[n]! - Math.sin((2 * Math.PI * hz * n) / to)))
+    for (let n = Math.floor(out.length * 0.3); n < out.length * 0.7; n++)
+      worst = Math.max(worst, Math.abs(out[n]! - Math.sin((2 * Math.PI * hz * n) / to)))
     expect(worst).toBeLessThan(1e-5)
   })
-  test.each([[96000, 48000, 24001], [96000, 48000, 30000], [88200, 44100, 40000], [96000, 44100, 22100]])('%p to %p Hz: %p Hz lies at least 120 dB down', (from, to, hz) => {
+  test.each([
+    [96000, 48000, 24001],
+    [96000, 48000, 30000],
+    [88200, 44100, 40000],
+    [96000, 44100, 22100],
+  ])('%p to %p Hz: %p Hz lies at least 120 dB down', (from, to, hz) => {
     expect(middleDb(resample(sine(hz, from, 0.5), from, to))).toBeLessThan(-120)
   })
   test('going up, no image comes within 120 dB: the sum of a 20 kHz sine and its error', () => {
@@ -40,7 +54,14 @@ describe('resampling', () => {
   test('does not depend on how the input is cut', () => {
     const input = sine(441, 44100, 0.1)
     const whole = resample(input, 44100, 48000, 1e9)
-    fc.assert(fc.property(fc.integer({ min: 1, max: 3000 }), (cut) => expect(Buffer.from(resample(input, 44100, 48000, cut).buffer).equals(Buffer.from(whole.buffer))).toBe(true)), { numRuns: 10 })
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 3000 }), (cut) =>
+        expect(Buffer.from(resample(input, 44100, 48000, cut).buffer).equals(Buffer.from(whole.buffer))).toBe(
+          true,
+        ),
+      ),
+      { numRuns: 10 },
+    )
   })
   test('rates that are none throw', () => expect(() => new Resampler(0, 48000)).toThrow(RangeError))
 })
@@ -74,6 +95,10 @@ describe('dither', () => {
     expect(row(3)).not.toEqual(row(4))
   })
   test('plain rounding returns whole steps unchanged', () => {
-    fc.assert(fc.property(fc.integer({ min: -32768, max: 32767 }), (n) => expect(plainQuantiser(16).next(n / 32768) + 0).toBe(n)))
+    fc.assert(
+      fc.property(fc.integer({ min: -32768, max: 32767 }), (n) =>
+        expect(plainQuantiser(16).next(n / 32768) + 0).toBe(n),
+      ),
+    )
   })
 })

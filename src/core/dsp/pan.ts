@@ -11,9 +11,12 @@ export interface PanGains {
 export function panMono(law: PanLaw, pan: number): PanGains {
   const p = (pan + 1) / 2
   switch (law) {
-    case 'equal-power': return { left: cosHalfPi(p), right: sinHalfPi(p) }
-    case '-4.5': return { left: Math.sqrt((1 - p) * cosHalfPi(p)), right: Math.sqrt(p * sinHalfPi(p)) }
-    case '-6': return { left: 1 - p, right: p }
+    case 'equal-power':
+      return { left: cosHalfPi(p), right: sinHalfPi(p) }
+    case '-4.5':
+      return { left: Math.sqrt((1 - p) * cosHalfPi(p)), right: Math.sqrt(p * sinHalfPi(p)) }
+    case '-6':
+      return { left: 1 - p, right: p }
   }
 }
 
@@ -23,7 +26,13 @@ export function balanceStereo(pan: number): PanGains {
 }
 
 /** Fills the gains of every pan of a row at once: mono by a law, stereo (`law` null) by balance. The same as above, to the bit. */
-export function fillPan(law: PanLaw | null, pans: Float64Array, count: number, left: Float64Array, right: Float64Array): void {
+export function fillPan(
+  law: PanLaw | null,
+  pans: Float64Array,
+  count: number,
+  left: Float64Array,
+  right: Float64Array,
+): void {
   if (law === 'equal-power') {
     for (let i = 0; i < count; i++) {
       const p = (pans[i]! + 1) / 2

@@ -45,8 +45,12 @@ export class Resampler {
   private produced = 0
 
   /** Throws a RangeError unless both rates are whole numbers ≥ 1. */
-  constructor(readonly fromRate: number, readonly toRate: number) {
-    if (!(Number.isInteger(fromRate) && Number.isInteger(toRate) && fromRate > 0 && toRate > 0)) throw new RangeError(`rates must be whole numbers ≥ 1, not ${fromRate} and ${toRate}`)
+  constructor(
+    readonly fromRate: number,
+    readonly toRate: number,
+  ) {
+    if (!(Number.isInteger(fromRate) && Number.isInteger(toRate) && fromRate > 0 && toRate > 0))
+      throw new RangeError(`rates must be whole numbers ≥ 1, not ${fromRate} and ${toRate}`)
     const divisor = greatestCommonDivisor(fromRate, toRate)
     this.up = toRate / divisor
     this.down = fromRate / divisor

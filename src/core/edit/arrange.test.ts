@@ -6,28 +6,92 @@ import { breachLine, brokenRules } from '../model/rules'
 import type { Crossfade, Fade, Knot, Region, Session } from '../model/session'
 import { drawInto, mapValues, plateau, reshapeStretch, scaledValue, thinKnots } from '../curve/knots'
 import { weaveInto, weaveShapes } from '../curve/weave'
-import { addMarker, alignCrossfade, automationOf, carrying, changeMarker, clearAutomation, copyFades, copyRegions, crossfadeJoins, deleteRegions, duplicateRegions, fadeMix, joinRegions, joinsOf, lanesWithKnots, keepParts, moveRegions, pasteAutomation, pasteRegions, placeRendered, removeCrossfades, removeMarker, resetThreads, setClipGains, setFade, setFades, setGiveWay, setLanesBypassed, setPanMode, setRegion, setTempo, shiftCrossfade, shapeThread, shiftAutomation, threadOf, slipRegions, splitRegions, trimRegions, unlinkRegions, type Edit } from '.'
+import {
+  addMarker,
+  alignCrossfade,
+  automationOf,
+  carrying,
+  changeMarker,
+  clearAutomation,
+  copyFades,
+  copyRegions,
+  crossfadeJoins,
+  deleteRegions,
+  duplicateRegions,
+  fadeMix,
+  joinRegions,
+  joinsOf,
+  lanesWithKnots,
+  keepParts,
+  moveRegions,
+  pasteAutomation,
+  pasteRegions,
+  placeRendered,
+  removeCrossfades,
+  removeMarker,
+  resetThreads,
+  setClipGains,
+  setFade,
+  setFades,
+  setGiveWay,
+  setLanesBypassed,
+  setPanMode,
+  setRegion,
+  setTempo,
+  shiftCrossfade,
+  shapeThread,
+  shiftAutomation,
+  threadOf,
+  slipRegions,
+  splitRegions,
+  trimRegions,
+  unlinkRegions,
+  type Edit,
+} from '.'
 
-const knots: Knot[] = [{ frame: 2000, value: 0.4, shape: 'line', bend: 0.3 }, { frame: 9000, value: 0.7, shape: 's-curve', bend: 0 }, { frame: 30000, value: 0.5, shape: 'hold', bend: 0 }, { frame: 40000, value: 0.6, shape: 'line', bend: 0 }]
+const knots: Knot[] = [
+  { frame: 2000, value: 0.4, shape: 'line', bend: 0.3 },
+  { frame: 9000, value: 0.7, shape: 's-curve', bend: 0 },
+  { frame: 30000, value: 0.5, shape: 'hold', bend: 0 },
+  { frame: 40000, value: 0.6, shape: 'line', bend: 0 },
+]
 
-const threaded = (...regions: Region[]) => testSession(regions, { pan: -1 }, { gainThreads: { g: { id: 'g', knots } } })
+const threaded = (...regions: Region[]) =>
+  testSession(regions, { pan: -1 }, { gainThreads: { g: { id: 'g', knots } } })
 const fade = (length: number): Fade => ({ kind: 'gain', length, curve: 'linear', bend: 0, level: 0 })
-const list = (s: Session) => Object.values(s.regions).sort((x, y) => x.start - y.start).map((r) => [r.start, r.length, r.offset])
+const list = (s: Session) =>
+  Object.values(s.regions)
+    .sort((x, y) => x.start - y.start)
+    .map((r) => [r.start, r.length, r.offset])
 
 test('a region put on the end of another gets a crossfade with it; one put inside splits it, one put over it takes its place', () => {
   const under = testRegion('u', { start: 10000, length: 20000, offset: 100, fadeIn: fade(500) })
-  const put = (start: number, length: number) => moveRegions.apply(threaded(under, testRegion('a', { start: 100000, length })), { regionIds: ['a'], byFrames: start - 100000, byTracks: 0 })
+  const put = (start: number, length: number) =>
+    moveRegions.apply(threaded(under, testRegion('a', { start: 100000, length })), {
+      regionIds: ['a'],
+      byFrames: start - 100000,
+      byTracks: 0,
+    })
   const over = put(5000, 10000)
-  expect(list(over)).toEqual([[5000, 10000, 0], [10000, 20000, 100]])
+  expect(list(over)).toEqual([
+    [5000, 10000, 0],
+    [10000, 20000, 100],
+  ])
   expect(Object.values(over.crossfades)).toMatchObject([{ leftId: 'a', rightId: 'u', law: 'equal-power' }])
   expect(over.regions.u!.fadeIn).toBeNull()
   expect(Object.values(put(25000, 10000).crossfades)).toMatchObject([{ leftId: 'u', rightId: 'a' }])
-  expect(list(put(15000, 5000))).toEqual([[10000, 5000, 100], [15000, 5000, 0], [20000, 10000, 10100]])
+  expect(list(put(15000, 5000))).toEqual([
+    [10000, 5000, 100],
+    [15000, 5000, 0],
+    [20000, 10000, 10100],
+  ])
   expect(list(put(10000, 20000))).toEqual([[10000, 20000, 0]])
   // It is not split within its crossfade, nor at an end of it, where a piece would lie wholly under the other region.
   const cut = splitRegions.apply(over, { regionIds: ['a', 'u'], frames: [10000, 12000, 15000] })
   expect(cut).toBe(over)
-  expect(list(splitRegions.apply(over, { regionIds: ['a', 'u'], frames: [9999, 15001] })).map(([start]) => start)).toEqual([5000, 9999, 10000, 15001])
+  expect(
+    list(splitRegions.apply(over, { regionIds: ['a', 'u'], frames: [9999, 15001] })).map(([start]) => start),
+  ).toEqual([5000, 9999, 10000, 15001])
   // A third region cannot enter the overlap: it covers instead.
   const third = { ...over, regions: { ...over.regions, b: testRegion('b', { start: 200000, length: 9000 }) } }
   const entered = moveRegions.apply(third, { regionIds: ['b'], byFrames: 12000 - 200000, byTracks: 0 })
@@ -44,10 +108,22 @@ test('a region put on the end of another gets a crossfade with it; one put insid
 })
 
 test('moving keeps distances, stops at the start, goes only to tracks with the same channels, and leaves locked regions', () => {
-  const two = threaded(testRegion('a', { start: 500, length: 100 }), testRegion('b', { start: 700, length: 100 }))
-  expect(list(moveRegions.apply(two, { regionIds: ['a', 'b'], byFrames: -9999, byTracks: 0 }))).toEqual([[0, 100, 0], [200, 100, 0]])
-  const tracks = { ...two, trackIds: ['t', 'm', 's'], tracks: { ...two.tracks, m: createTrack('m', 'M', 1, 1), s: createTrack('s', 'S', 2, 2) } }
-  expect(moveRegions.apply(tracks, { regionIds: ['a'], byFrames: 0, byTracks: 1 }).regions.a!.trackId).toBe('m')
+  const two = threaded(
+    testRegion('a', { start: 500, length: 100 }),
+    testRegion('b', { start: 700, length: 100 }),
+  )
+  expect(list(moveRegions.apply(two, { regionIds: ['a', 'b'], byFrames: -9999, byTracks: 0 }))).toEqual([
+    [0, 100, 0],
+    [200, 100, 0],
+  ])
+  const tracks = {
+    ...two,
+    trackIds: ['t', 'm', 's'],
+    tracks: { ...two.tracks, m: createTrack('m', 'M', 1, 1), s: createTrack('s', 'S', 2, 2) },
+  }
+  expect(moveRegions.apply(tracks, { regionIds: ['a'], byFrames: 0, byTracks: 1 }).regions.a!.trackId).toBe(
+    'm',
+  )
   expect(moveRegions.apply(tracks, { regionIds: ['a'], byFrames: 0, byTracks: 2 })).toBe(tracks)
   const locked = setRegion.apply(two, { regionIds: ['b'], change: { locked: true } })
   expect(moveRegions.apply(locked, { regionIds: ['b'], byFrames: 50, byTracks: 0 })).toBe(locked)
@@ -56,16 +132,31 @@ test('moving keeps distances, stops at the start, goes only to tracks with the s
 })
 
 test('deleting with the gap closed moves what follows up by what was taken away', () => {
-  const three = threaded(testRegion('a', { length: 1000 }), testRegion('b', { start: 1500, length: 500 }), testRegion('c', { start: 3000, length: 100 }))
-  expect(list(deleteRegions.apply(three, { regionIds: ['a', 'b'], closeGap: true }))).toEqual([[1500, 100, 0]])
-  expect(list(deleteRegions.apply(three, { regionIds: ['b'] }))).toEqual([[0, 1000, 0], [3000, 100, 0]])
+  const three = threaded(
+    testRegion('a', { length: 1000 }),
+    testRegion('b', { start: 1500, length: 500 }),
+    testRegion('c', { start: 3000, length: 100 }),
+  )
+  expect(list(deleteRegions.apply(three, { regionIds: ['a', 'b'], closeGap: true }))).toEqual([
+    [1500, 100, 0],
+  ])
+  expect(list(deleteRegions.apply(three, { regionIds: ['b'] }))).toEqual([
+    [0, 1000, 0],
+    [3000, 100, 0],
+  ])
   // Where a crossfade overlapped, only what nothing covers any more is closed.
-  const crossed = moveRegions.apply(threaded(testRegion('a', { length: 1000 }), testRegion('b', { start: 5000, length: 900 })), { regionIds: ['b'], byFrames: -4200, byTracks: 0 })
+  const crossed = moveRegions.apply(
+    threaded(testRegion('a', { length: 1000 }), testRegion('b', { start: 5000, length: 900 })),
+    { regionIds: ['b'], byFrames: -4200, byTracks: 0 },
+  )
   expect(list(deleteRegions.apply(crossed, { regionIds: ['a'], closeGap: true }))).toEqual([[0, 900, 0]])
 })
 
 test('copies follow at the distance the regions reach together; linked ones share the thread, others get their own', () => {
-  const two = threaded(testRegion('a', { length: 1000, gainThreadId: 'g' }), testRegion('b', { start: 1500, length: 500 }))
+  const two = threaded(
+    testRegion('a', { length: 1000, gainThreadId: 'g' }),
+    testRegion('b', { start: 1500, length: 500 }),
+  )
   const linked = duplicateRegions.apply(two, { regionIds: ['a', 'b'], times: 2, linked: true })
   expect(list(linked).map(([start]) => start)).toEqual([0, 1500, 2000, 3500, 4000, 5500])
   expect(Object.values(linked.regions).filter((r) => r.gainThreadId === 'g')).toHaveLength(3)
@@ -79,29 +170,52 @@ test('copies follow at the distance the regions reach together; linked ones shar
 })
 
 test('copies are pasted with their thread and sound, also into another session; tracks that are missing are made', () => {
-  const here = threaded(testRegion('a', { start: 1000, length: 5000, gainThreadId: 'g' }), testRegion('b', { start: 9000, length: 1000, gainThreadId: 'g' }))
+  const here = threaded(
+    testRegion('a', { start: 1000, length: 5000, gainThreadId: 'g' }),
+    testRegion('b', { start: 9000, length: 1000, gainThreadId: 'g' }),
+  )
   const clip = copyRegions(here, ['a', 'b'])!
   const twice = pasteRegions.apply(here, { clip, at: 50000, trackId: 't' })
   expect(brokenRules(twice)).toEqual([])
-  expect(list(twice).slice(2)).toEqual([[50000, 5000, 0], [58000, 1000, 0]])
+  expect(list(twice).slice(2)).toEqual([
+    [50000, 5000, 0],
+    [58000, 1000, 0],
+  ])
   expect(twice.regions['a~1']!.gainThreadId).toBe(twice.regions['b~1']!.gainThreadId)
   expect(twice.regions['a~1']!.gainThreadId).not.toBe('g')
   expect(Object.keys(twice.sources)).toEqual(['s'])
   const other = { ...testSession([]), trackIds: [], tracks: {}, sources: {} }
   const there = pasteRegions.apply(other, { clip, at: 1000, trackId: null })
   expect(brokenRules(there)).toEqual([])
-  expect([there.trackIds.length, Object.keys(there.sources), there.tracks[there.trackIds[0]!]!.name]).toEqual([1, ['s'], 'Track'])
-  expect(() => pasteRegions.apply({ ...other, sampleRate: 44100 }, { clip, at: 0, trackId: null })).toThrow(/48000 Hz .* 44100 Hz/)
+  expect([there.trackIds.length, Object.keys(there.sources), there.tracks[there.trackIds[0]!]!.name]).toEqual(
+    [1, ['s'], 'Track'],
+  )
+  expect(() => pasteRegions.apply({ ...other, sampleRate: 44100 }, { clip, at: 0, trackId: null })).toThrow(
+    /48000 Hz .* 44100 Hz/,
+  )
 })
 
 test('after any sequence of arranging the rules hold, and undoing all gives the same session', () => {
-  const cross = (id: string, leftId: string, rightId: string): Crossfade => ({ id, leftId, rightId, law: 'equal-power', out: { curve: 'linear', bend: 0 }, in: { curve: 'linear', bend: 0 } })
+  const cross = (id: string, leftId: string, rightId: string): Crossfade => ({
+    id,
+    leftId,
+    rightId,
+    law: 'equal-power',
+    out: { curve: 'linear', bend: 0 },
+    in: { curve: 'linear', bend: 0 },
+  })
   const base: Session = {
     ...testSession([
-      testRegion('a', { length: 10000, offset: 3000, fadeIn: fade(900), gainThreadId: 'g' }), testRegion('b', { start: 8000, offset: 20000, length: 9000 }), testRegion('c', { start: 15000, length: 8000, reversed: true, fadeOut: fade(4000) }),
-      testRegion('d', { trackId: 'm', start: 5000, length: 12000, gainThreadId: 'g' }), testRegion('e', { trackId: 'm', start: 30000, length: 3000, locked: true }), testRegion('f', { trackId: 's', start: 2000, length: 3000 }),
+      testRegion('a', { length: 10000, offset: 3000, fadeIn: fade(900), gainThreadId: 'g' }),
+      testRegion('b', { start: 8000, offset: 20000, length: 9000 }),
+      testRegion('c', { start: 15000, length: 8000, reversed: true, fadeOut: fade(4000) }),
+      testRegion('d', { trackId: 'm', start: 5000, length: 12000, gainThreadId: 'g' }),
+      testRegion('e', { trackId: 'm', start: 30000, length: 3000, locked: true }),
+      testRegion('f', { trackId: 's', start: 2000, length: 3000 }),
     ]),
-    trackIds: ['t', 'm', 's'], gainThreads: { g: { id: 'g', knots } }, crossfades: { x: cross('x', 'a', 'b'), y: cross('y', 'b', 'c') },
+    trackIds: ['t', 'm', 's'],
+    gainThreads: { g: { id: 'g', knots } },
+    crossfades: { x: cross('x', 'a', 'b'), y: cross('y', 'b', 'c') },
   }
   base.tracks.m = createTrack('m', 'M', 1, 1)
   base.tracks.s = createTrack('s', 'S', 2, 2)
@@ -109,101 +223,300 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
   // Which regions: by numbers, since edits make new ones.
   const pick = fc.array(fc.nat(50), { minLength: 1, maxLength: 3 })
   // Frames also in coarse steps, so that edges meet exactly.
-  const near = (min: number, max: number) => fc.oneof(fc.integer({ min, max }), fc.integer({ min: Math.ceil(min / 1000), max: Math.floor(max / 1000) }).map((n) => n * 1000))
+  const near = (min: number, max: number) =>
+    fc.oneof(
+      fc.integer({ min, max }),
+      fc.integer({ min: Math.ceil(min / 1000), max: Math.floor(max / 1000) }).map((n) => n * 1000),
+    )
   const frames = near(-20000, 20000)
-  const step = <A extends { regionIds: readonly string[] }>(edit: Edit<A>, args: fc.Arbitrary<Omit<A, 'regionIds'>>) => fc.tuple(pick, args).map(([numbers, rest]) => (s: Session) => {
-    const ids = Object.keys(s.regions)
-    const regionIds = [...new Set(numbers.map((n) => ids[n % ids.length]!))]
-    return ids.length === 0 ? s : edit.apply(s, { ...rest, regionIds } as unknown as A)
-  })
+  const step = <A extends { regionIds: readonly string[] }>(
+    edit: Edit<A>,
+    args: fc.Arbitrary<Omit<A, 'regionIds'>>,
+  ) =>
+    fc.tuple(pick, args).map(([numbers, rest]) => (s: Session) => {
+      const ids = Object.keys(s.regions)
+      const regionIds = [...new Set(numbers.map((n) => ids[n % ids.length]!))]
+      return ids.length === 0 ? s : edit.apply(s, { ...rest, regionIds } as unknown as A)
+    })
   const steps = fc.oneof(
-    step(moveRegions, fc.record({ byFrames: frames, byTracks: fc.integer({ min: -2, max: 2 }) })), step(trimRegions, fc.record({ edge: fc.constantFrom('start', 'end'), byFrames: frames })),
-    step(slipRegions, fc.record({ byFrames: frames })), step(splitRegions, fc.record({ frames: fc.array(near(0, 40000), { maxLength: 3 }) })), step(joinRegions, fc.constant({})),
-    step(deleteRegions, fc.record({ closeGap: fc.boolean() })), step(duplicateRegions, fc.record({ times: fc.integer({ min: 1, max: 3 }), linked: fc.boolean() })), step(unlinkRegions, fc.constant({})),
-    fc.record({ n: fc.nat(50), from: fc.integer({ min: 0, max: 30000 }), length: fc.integer({ min: 1, max: 9000 }), byDb: fc.double({ min: -30, max: 20, noNaN: true }), shoulder: fc.nat(600) }).map(({ n, from, length, byDb, shoulder }) => (s: Session) => {
-      const region = Object.values(s.regions)[n % Math.max(1, Object.keys(s.regions).length)]
-      const before = region?.gainThreadId ? s.gainThreads[region.gainThreadId]!.knots : []
-      return region ? shapeThread.apply(s, { ref: { kind: 'region', regionId: region.id }, knots: plateau(before, from, from + length, byDb, shoulder) }) : s
-    }),
-    fc.record({ n: fc.nat(50), from: fc.integer({ min: 0, max: 30000 }), values: fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 2, maxLength: 30 }), what: fc.constantFrom('draw', 'thin', 'bend', 'scale') }).map(({ n, from, values, what }) => (s: Session) => {
-      const region = Object.values(s.regions)[n % Math.max(1, Object.keys(s.regions).length)]
-      if (!region) return s
-      const ref = { kind: 'region' as const, regionId: region.id }
-      const { knots: before, kind } = threadOf(s, ref)!
-      const after = what === 'draw' ? drawInto(before, values.map((value, i) => ({ frame: from + i * 40, value })), 0.5, 240).knots : what === 'thin' ? thinKnots(before, [], 1)
-        : what === 'bend' ? reshapeStretch(before, n % Math.max(1, before.length), { bend: values[0]! * 2 - 1 }) : mapValues(kind, before, before.map((_, i) => i), (v) => scaledValue(kind, v, values[0]! * 2))
-      return shapeThread.apply(s, { ref, knots: after })
-    }),
-    fc.record({ numbers: pick, parts: fc.array(fc.record({ from: near(0, 30000), length: near(1, 4000) }), { maxLength: 3 }) }).map(({ numbers, parts }) => (s: Session) => {
-      const ids = Object.keys(s.regions)
-      const kept = parts.map(({ from, length }, i) => ({ from: from + i * 8000, to: from + i * 8000 + length })).sort((a, b) => a.from - b.from).filter((p, i, all) => i === 0 || p.from >= all[i - 1]!.to)
-      return ids.length === 0 ? s : keepParts.apply(s, { parts: Object.fromEntries(numbers.map((n) => [ids[n % ids.length]!, kept])) })
-    }),
-    fc.record({ at: fc.nat(90000), n: fc.nat(5), bpm: fc.double({ min: 20, max: 300, noNaN: true }) }).map(({ at, n, bpm }) => (s: Session) => {
-      const marker = s.markers[n % Math.max(1, s.markers.length)]
-      const marked = addMarker.apply(s, { id: `m${s.markers.length}-${at}-${n}-${s.markers.map((m) => m.id).join('').length}`, frame: at, name: 'here' })
-      const moved = marker ? changeMarker.apply(marked, { id: marker.id, change: { frame: at * 2 } }) : marked
-      return setTempo.apply(n === 0 && marker ? removeMarker.apply(moved, { id: marker.id }) : moved, { atBeat: 0, change: { bpm } })
-    }),
-    fc.record({ n: fc.nat(50), db: fc.double({ min: -72, max: 36, noNaN: true }) }).map(({ n, db }) => (s: Session) => {
-      const ids = Object.keys(s.regions)
-      return ids.length ? setClipGains.apply(s, { gains: { [ids[n % ids.length]!]: db }, what: 'Match' }) : s
-    }),
-    fc.record({ n: fc.nat(50), start: near(0, 40000), frames: near(1, 9000), replace: fc.boolean() }).map(({ n, start, frames, replace }) => (s: Session) => {
-      const ids = Object.keys(s.regions)
-      const target = s.regions[ids[n % Math.max(1, ids.length)] ?? '']
-      if (!target) return s
-      const id = `made${Object.keys(s.sources).length}`
-      const source = { id, name: 'made', channels: s.tracks[target.trackId]!.channels, frames, sampleRate: s.sampleRate, sha256: '1'.repeat(64) }
-      return placeRendered.apply(s, { source, regionId: `${id}r`, trackId: target.trackId, newTrackId: `${id}t`, start, name: 'made', replaces: replace && !target.locked ? [target.id] : [] })
-    }),
-    step(copyFades as unknown as Edit<{ regionIds: readonly string[]; fromId: string; edges: readonly ('in' | 'out')[] }>, fc.record({ fromId: fc.constant('a'), edges: fc.constant<('in' | 'out')[]>(['in', 'out']) })),
-    step(setFades, fc.record({ edges: fc.constant<('in' | 'out')[]>(['in', 'out']), change: fc.record({ proportion: fc.double({ min: 0, max: 1, noNaN: true }), kind: fc.constantFrom('gain', 'tape'), k: fc.double({ min: 0.5, max: 4, noNaN: true }), curve: fc.constantFrom('linear', 'exponential'), bend: fc.double({ min: -1, max: 1, noNaN: true }), level: fc.double({ min: 0, max: 1, noNaN: true }) }) })),
-    fc.record({ lengthFrames: near(1, 9000), law: fc.constantFrom('equal-gain', 'equal-power', 'level', 'free') }).map(({ lengthFrames, law }) => (s: Session) => crossfadeJoins.apply(s, { joins: joinsOf(s, Object.keys(s.regions)), lengthFrames, law })),
-    fc.record({ n: fc.nat(9), by: frames, edge: fc.constantFrom('start', 'end', 'both'), what: fc.nat(2) }).map(({ n, by, edge, what }) => (s: Session) => {
-      const ids = Object.keys(s.crossfades)
-      const id = ids[n % Math.max(1, ids.length)]
-      return id === undefined ? s : what === 0 ? removeCrossfades.apply(s, { crossfadeIds: [id] }) : what === 1 ? shiftCrossfade.apply(s, { crossfadeId: id, edge, byFrames: by }) : alignCrossfade.apply(s, { crossfadeId: id, byFrames: by })
-    }),
-    fc.record({ n: fc.nat(9), lane: fc.constantFrom('volume', 'pan', 'panLeft'), from: near(0, 30000), length: near(20, 20000), by: fc.double({ min: -20, max: 20, noNaN: true }), what: fc.nat(8) }).map(({ n, lane, from, length, by, what }) => (s: Session) => {
-      // A track, or the mix.
-      const trackId = s.trackIds[n % (s.trackIds.length + 1)] ?? null
-      const ref = { kind: 'lane' as const, trackId, lane }
-      const thread = threadOf(s, ref)
-      if (!thread) return s
-      const { knots: before, kind } = thread
-      if (what === 0) return setLanesBypassed.apply(s, { lanes: lanesWithKnots(s), bypassed: n % 2 === 0 })
-      if (what === 1 && trackId !== null) return setPanMode.apply(s, { trackId, panMode: n % 2 ? 'pair' : 'balance' })
-      if (what === 2 && trackId !== null) return setGiveWay.apply(s, { lanes: { [trackId]: { knots: lane === 'volume' ? before : [], giveWay: n % 2 ? null : { others: [trackId], depthDb: 6, attackMs: 1, holdMs: 1, releaseMs: 1, lookAheadMs: 1, gapMs: 1, thresholdLufs: -40, base: [...before] } } } })
-      const lanes = [ref]
-      const clip = automationOf(s, ref, from, from + length)!
-      if (what === 5) return clearAutomation.apply(s, { lanes, from, to: from + length })
-      if (what === 6) return pasteAutomation.apply(s, { clips: [{ ref, clip }], at: n * 4000, times: 1 + (n % 3) })
-      if (what === 7) return shiftAutomation.apply(s, { lanes, from, to: from + length, byFrames: Math.round(by * 1000) })
-      if (what === 8) return carrying(moveRegions, true).apply(s, { regionIds: Object.keys(s.regions).slice(0, 1 + (n % 3)), byFrames: Math.round(by * 500), byTracks: n % 2 })
-      const weave = { shape: weaveShapes[n % weaveShapes.length]!, period: { ms: 20 + n }, low: kind.min + 0.1, high: kind.max - 0.1, phase: Math.abs(by) / 40, duty: 0.3, seed: n }
-      return shapeThread.apply(s, { ref, knots: what === 3 ? plateau(before, from, from + length, by, 100, kind) : weaveInto(before, weave, from, from + length, s.tempo, s.sampleRate, kind) })
-    }),
-    fc.record({ edge: fc.constantFrom('in', 'out'), lengthFrames: fc.integer({ min: 1, max: 20000 }) }).map((args) => (s: Session) => fadeMix.apply(s, args)),
+    step(moveRegions, fc.record({ byFrames: frames, byTracks: fc.integer({ min: -2, max: 2 }) })),
+    step(trimRegions, fc.record({ edge: fc.constantFrom('start', 'end'), byFrames: frames })),
+    step(slipRegions, fc.record({ byFrames: frames })),
+    step(splitRegions, fc.record({ frames: fc.array(near(0, 40000), { maxLength: 3 }) })),
+    step(joinRegions, fc.constant({})),
+    step(deleteRegions, fc.record({ closeGap: fc.boolean() })),
+    step(duplicateRegions, fc.record({ times: fc.integer({ min: 1, max: 3 }), linked: fc.boolean() })),
+    step(unlinkRegions, fc.constant({})),
+    fc
+      .record({
+        n: fc.nat(50),
+        from: fc.integer({ min: 0, max: 30000 }),
+        length: fc.integer({ min: 1, max: 9000 }),
+        byDb: fc.double({ min: -30, max: 20, noNaN: true }),
+        shoulder: fc.nat(600),
+      })
+      .map(({ n, from, length, byDb, shoulder }) => (s: Session) => {
+        const region = Object.values(s.regions)[n % Math.max(1, Object.keys(s.regions).length)]
+        const before = region?.gainThreadId ? s.gainThreads[region.gainThreadId]!.knots : []
+        return region
+          ? shapeThread.apply(s, {
+              ref: { kind: 'region', regionId: region.id },
+              knots: plateau(before, from, from + length, byDb, shoulder),
+            })
+          : s
+      }),
+    fc
+      .record({
+        n: fc.nat(50),
+        from: fc.integer({ min: 0, max: 30000 }),
+        values: fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 2, maxLength: 30 }),
+        what: fc.constantFrom('draw', 'thin', 'bend', 'scale'),
+      })
+      .map(({ n, from, values, what }) => (s: Session) => {
+        const region = Object.values(s.regions)[n % Math.max(1, Object.keys(s.regions).length)]
+        if (!region) return s
+        const ref = { kind: 'region' as const, regionId: region.id }
+        const { knots: before, kind } = threadOf(s, ref)!
+        const after =
+          what === 'draw'
+            ? drawInto(
+                before,
+                values.map((value, i) => ({ frame: from + i * 40, value })),
+                0.5,
+                240,
+              ).knots
+            : what === 'thin'
+              ? thinKnots(before, [], 1)
+              : what === 'bend'
+                ? reshapeStretch(before, n % Math.max(1, before.length), { bend: values[0]! * 2 - 1 })
+                : mapValues(
+                    kind,
+                    before,
+                    before.map((_, i) => i),
+                    (v) => scaledValue(kind, v, values[0]! * 2),
+                  )
+        return shapeThread.apply(s, { ref, knots: after })
+      }),
+    fc
+      .record({
+        numbers: pick,
+        parts: fc.array(fc.record({ from: near(0, 30000), length: near(1, 4000) }), { maxLength: 3 }),
+      })
+      .map(({ numbers, parts }) => (s: Session) => {
+        const ids = Object.keys(s.regions)
+        const kept = parts
+          .map(({ from, length }, i) => ({ from: from + i * 8000, to: from + i * 8000 + length }))
+          .sort((a, b) => a.from - b.from)
+          .filter((p, i, all) => i === 0 || p.from >= all[i - 1]!.to)
+        return ids.length === 0
+          ? s
+          : keepParts.apply(s, {
+              parts: Object.fromEntries(numbers.map((n) => [ids[n % ids.length]!, kept])),
+            })
+      }),
+    fc
+      .record({ at: fc.nat(90000), n: fc.nat(5), bpm: fc.double({ min: 20, max: 300, noNaN: true }) })
+      .map(({ at, n, bpm }) => (s: Session) => {
+        const marker = s.markers[n % Math.max(1, s.markers.length)]
+        const marked = addMarker.apply(s, {
+          id: `m${s.markers.length}-${at}-${n}-${s.markers.map((m) => m.id).join('').length}`,
+          frame: at,
+          name: 'here',
+        })
+        const moved = marker
+          ? changeMarker.apply(marked, { id: marker.id, change: { frame: at * 2 } })
+          : marked
+        return setTempo.apply(n === 0 && marker ? removeMarker.apply(moved, { id: marker.id }) : moved, {
+          atBeat: 0,
+          change: { bpm },
+        })
+      }),
+    fc
+      .record({ n: fc.nat(50), db: fc.double({ min: -72, max: 36, noNaN: true }) })
+      .map(({ n, db }) => (s: Session) => {
+        const ids = Object.keys(s.regions)
+        return ids.length
+          ? setClipGains.apply(s, { gains: { [ids[n % ids.length]!]: db }, what: 'Match' })
+          : s
+      }),
+    fc
+      .record({ n: fc.nat(50), start: near(0, 40000), frames: near(1, 9000), replace: fc.boolean() })
+      .map(({ n, start, frames, replace }) => (s: Session) => {
+        const ids = Object.keys(s.regions)
+        const target = s.regions[ids[n % Math.max(1, ids.length)] ?? '']
+        if (!target) return s
+        const id = `made${Object.keys(s.sources).length}`
+        const source = {
+          id,
+          name: 'made',
+          channels: s.tracks[target.trackId]!.channels,
+          frames,
+          sampleRate: s.sampleRate,
+          sha256: '1'.repeat(64),
+        }
+        return placeRendered.apply(s, {
+          source,
+          regionId: `${id}r`,
+          trackId: target.trackId,
+          newTrackId: `${id}t`,
+          start,
+          name: 'made',
+          replaces: replace && !target.locked ? [target.id] : [],
+        })
+      }),
+    step(
+      copyFades as unknown as Edit<{
+        regionIds: readonly string[]
+        fromId: string
+        edges: readonly ('in' | 'out')[]
+      }>,
+      fc.record({ fromId: fc.constant('a'), edges: fc.constant<('in' | 'out')[]>(['in', 'out']) }),
+    ),
+    step(
+      setFades,
+      fc.record({
+        edges: fc.constant<('in' | 'out')[]>(['in', 'out']),
+        change: fc.record({
+          proportion: fc.double({ min: 0, max: 1, noNaN: true }),
+          kind: fc.constantFrom('gain', 'tape'),
+          k: fc.double({ min: 0.5, max: 4, noNaN: true }),
+          curve: fc.constantFrom('linear', 'exponential'),
+          bend: fc.double({ min: -1, max: 1, noNaN: true }),
+          level: fc.double({ min: 0, max: 1, noNaN: true }),
+        }),
+      }),
+    ),
+    fc
+      .record({
+        lengthFrames: near(1, 9000),
+        law: fc.constantFrom('equal-gain', 'equal-power', 'level', 'free'),
+      })
+      .map(
+        ({ lengthFrames, law }) =>
+          (s: Session) =>
+            crossfadeJoins.apply(s, { joins: joinsOf(s, Object.keys(s.regions)), lengthFrames, law }),
+      ),
+    fc
+      .record({ n: fc.nat(9), by: frames, edge: fc.constantFrom('start', 'end', 'both'), what: fc.nat(2) })
+      .map(({ n, by, edge, what }) => (s: Session) => {
+        const ids = Object.keys(s.crossfades)
+        const id = ids[n % Math.max(1, ids.length)]
+        return id === undefined
+          ? s
+          : what === 0
+            ? removeCrossfades.apply(s, { crossfadeIds: [id] })
+            : what === 1
+              ? shiftCrossfade.apply(s, { crossfadeId: id, edge, byFrames: by })
+              : alignCrossfade.apply(s, { crossfadeId: id, byFrames: by })
+      }),
+    fc
+      .record({
+        n: fc.nat(9),
+        lane: fc.constantFrom('volume', 'pan', 'panLeft'),
+        from: near(0, 30000),
+        length: near(20, 20000),
+        by: fc.double({ min: -20, max: 20, noNaN: true }),
+        what: fc.nat(8),
+      })
+      .map(({ n, lane, from, length, by, what }) => (s: Session) => {
+        // A track, or the mix.
+        const trackId = s.trackIds[n % (s.trackIds.length + 1)] ?? null
+        const ref = { kind: 'lane' as const, trackId, lane }
+        const thread = threadOf(s, ref)
+        if (!thread) return s
+        const { knots: before, kind } = thread
+        if (what === 0) return setLanesBypassed.apply(s, { lanes: lanesWithKnots(s), bypassed: n % 2 === 0 })
+        if (what === 1 && trackId !== null)
+          return setPanMode.apply(s, { trackId, panMode: n % 2 ? 'pair' : 'balance' })
+        if (what === 2 && trackId !== null)
+          return setGiveWay.apply(s, {
+            lanes: {
+              [trackId]: {
+                knots: lane === 'volume' ? before : [],
+                giveWay:
+                  n % 2
+                    ? null
+                    : {
+                        others: [trackId],
+                        depthDb: 6,
+                        attackMs: 1,
+                        holdMs: 1,
+                        releaseMs: 1,
+                        lookAheadMs: 1,
+                        gapMs: 1,
+                        thresholdLufs: -40,
+                        base: [...before],
+                      },
+              },
+            },
+          })
+        const lanes = [ref]
+        const clip = automationOf(s, ref, from, from + length)!
+        if (what === 5) return clearAutomation.apply(s, { lanes, from, to: from + length })
+        if (what === 6)
+          return pasteAutomation.apply(s, { clips: [{ ref, clip }], at: n * 4000, times: 1 + (n % 3) })
+        if (what === 7)
+          return shiftAutomation.apply(s, { lanes, from, to: from + length, byFrames: Math.round(by * 1000) })
+        if (what === 8)
+          return carrying(moveRegions, true).apply(s, {
+            regionIds: Object.keys(s.regions).slice(0, 1 + (n % 3)),
+            byFrames: Math.round(by * 500),
+            byTracks: n % 2,
+          })
+        const weave = {
+          shape: weaveShapes[n % weaveShapes.length]!,
+          period: { ms: 20 + n },
+          low: kind.min + 0.1,
+          high: kind.max - 0.1,
+          phase: Math.abs(by) / 40,
+          duty: 0.3,
+          seed: n,
+        }
+        return shapeThread.apply(s, {
+          ref,
+          knots:
+            what === 3
+              ? plateau(before, from, from + length, by, 100, kind)
+              : weaveInto(before, weave, from, from + length, s.tempo, s.sampleRate, kind),
+        })
+      }),
+    fc
+      .record({ edge: fc.constantFrom('in', 'out'), lengthFrames: fc.integer({ min: 1, max: 20000 }) })
+      .map((args) => (s: Session) => fadeMix.apply(s, args)),
     step(resetThreads, fc.constant({})),
     fc.record({ n: fc.nat(50), at: near(0, 30000), row: fc.nat(2) }).map(({ n, at, row }) => (s: Session) => {
       const ids = Object.keys(s.regions)
       const clip = copyRegions(s, ids.length ? [ids[n % ids.length]!] : [])
       return clip ? pasteRegions.apply(s, { clip, at, trackId: s.trackIds[row]! }) : s
     }),
-    step(setRegion, fc.record({ change: fc.oneof(fc.record({ reversed: fc.boolean() }), fc.record({ muted: fc.boolean() }), fc.record({ locked: fc.boolean() })) })),
-    step(setFade, fc.record({ edge: fc.constantFrom('in', 'out'), change: fc.record({ lengthFrames: near(0, 20000) }) })),
+    step(
+      setRegion,
+      fc.record({
+        change: fc.oneof(
+          fc.record({ reversed: fc.boolean() }),
+          fc.record({ muted: fc.boolean() }),
+          fc.record({ locked: fc.boolean() }),
+        ),
+      }),
+    ),
+    step(
+      setFade,
+      fc.record({ edge: fc.constantFrom('in', 'out'), change: fc.record({ lengthFrames: near(0, 20000) }) }),
+    ),
   )
-  fc.assert(fc.property(fc.array(steps, { maxLength: 14 }), (applied) => {
-    let now = base
-    const back = []
-    for (const apply of applied) {
-      const next = apply(now)
-      expect(brokenRules(next).map(breachLine)).toEqual([])
-      back.push(diff(now, next).inverse)
-      now = next
-    }
-    for (const patches of back.reverse()) now = applyPatches(now, patches)
-    expect(now).toEqual(base)
-  }), { numRuns: 400 })
+  fc.assert(
+    fc.property(fc.array(steps, { maxLength: 14 }), (applied) => {
+      let now = base
+      const back = []
+      for (const apply of applied) {
+        const next = apply(now)
+        expect(brokenRules(next).map(breachLine)).toEqual([])
+        back.push(diff(now, next).inverse)
+        now = next
+      }
+      for (const patches of back.reverse()) now = applyPatches(now, patches)
+      expect(now).toEqual(base)
+    }),
+    { numRuns: 400 },
+  )
 })

@@ -9,7 +9,8 @@ export const movable = (session: Session, regionIds: readonly string[]): Region[
   regionIds.flatMap((id) => session.regions[id] ?? []).filter((r) => !r.locked)
 
 /** The session settled with the given regions on top; the one before when they would cover a locked region. */
-const put = (before: Session, after: Session, ids: readonly string[]): Session => (coversLocked(after, ids) ? before : withoutUnusedThreads(settle(after, ids)))
+const put = (before: Session, after: Session, ids: readonly string[]): Session =>
+  coversLocked(after, ids) ? before : withoutUnusedThreads(settle(after, ids))
 
 const limited = (by: number, low: number, high: number) => Math.round(Math.max(low, Math.min(high, by)))
 
@@ -45,13 +46,21 @@ export const moveRegions = defineEdit<{ regionIds: readonly string[]; byFrames: 
     const tracks = byTracks !== 0 && fitsTracks(session, regionIds, byTracks) ? byTracks : 0
     if (regions.length === 0 || (by === 0 && tracks === 0)) return session
     const ids = regions.map((r) => r.id)
-    const moved = mapRegions(session, ids, (r) => ({ ...r, start: r.start + by, trackId: session.trackIds[session.trackIds.indexOf(r.trackId) + tracks]! }))
+    const moved = mapRegions(session, ids, (r) => ({
+      ...r,
+      start: r.start + by,
+      trackId: session.trackIds[session.trackIds.indexOf(r.trackId) + tracks]!,
+    }))
     return withFadesLeft(session, put(session, moved, ids))
   },
 })
 
 /** Moves the start or the end of regions by so many frames; hidden sound comes out, none is lost. They stop together at the first limit. */
-export const trimRegions = defineEdit<{ regionIds: readonly string[]; edge: 'start' | 'end'; byFrames: number }>({
+export const trimRegions = defineEdit<{
+  regionIds: readonly string[]
+  edge: 'start' | 'end'
+  byFrames: number
+}>({
   name: 'trimRegions',
   label: (session, { regionIds, edge }) => `Trim ${edge} of ${regionWords(session, regionIds)}`,
   apply(session, { regionIds, edge, byFrames }) {
@@ -59,12 +68,19 @@ export const trimRegions = defineEdit<{ regionIds: readonly string[]; edge: 'sta
     let [low, high] = [-Infinity, Infinity]
     for (const region of regions) {
       const room = edgeRoom(region, session.sources[region.sourceId]!)
-      ;[low, high] = [Math.max(low, edge === 'start' ? room.startLeft : room.endLeft), Math.min(high, edge === 'start' ? room.startRight : room.endRight)]
+      ;[low, high] = [
+        Math.max(low, edge === 'start' ? room.startLeft : room.endLeft),
+        Math.min(high, edge === 'start' ? room.startRight : room.endRight),
+      ]
     }
     const by = limited(byFrames, low, high)
     if (regions.length === 0 || by === 0) return session
     const ids = regions.map((r) => r.id)
-    return put(session, mapRegions(session, ids, (r) => fadesFitted(edge === 'start' ? moveStart(r, by) : moveEnd(r, by))), ids)
+    return put(
+      session,
+      mapRegions(session, ids, (r) => fadesFitted(edge === 'start' ? moveStart(r, by) : moveEnd(r, by))),
+      ids,
+    )
   },
 })
 
@@ -82,7 +98,11 @@ export const slipRegions = defineEdit<{ regionIds: readonly string[]; byFrames: 
     }
     const by = limited(byFrames, low, high)
     if (regions.length === 0 || by === 0) return session
-    return mapRegions(session, regions.map((r) => r.id), (r) => ({ ...r, offset: r.offset + (r.reversed ? by : -by) }))
+    return mapRegions(
+      session,
+      regions.map((r) => r.id),
+      (r) => ({ ...r, offset: r.offset + (r.reversed ? by : -by) }),
+    )
   },
 })
 
@@ -98,7 +118,11 @@ export const splitRegions = defineEdit<{ regionIds: readonly string[]; frames: r
       for (const frame of [...frames].map(Math.round).sort((a, b) => a - b)) {
         const region = regions[current]!
         if (frame <= region.start || frame >= regionEnd(region)) continue
-        const inside = Object.values(crossfades).some((x) => (x.leftId === current && frame >= regions[x.rightId]!.start) || (x.rightId === current && frame <= regionEnd(regions[x.leftId]!)))
+        const inside = Object.values(crossfades).some(
+          (x) =>
+            (x.leftId === current && frame >= regions[x.rightId]!.start) ||
+            (x.rightId === current && frame <= regionEnd(regions[x.leftId]!)),
+        )
         if (inside) continue
         const [left, right] = halves(region, frame, freshId(regions, id))
         regions[left.id] = left
@@ -109,22 +133,31 @@ export const splitRegions = defineEdit<{ regionIds: readonly string[]; frames: r
         current = right.id
       }
     }
-    return Object.keys(regions).length === Object.keys(session.regions).length ? session : { ...session, regions, crossfades }
+    return Object.keys(regions).length === Object.keys(session.regions).length
+      ? session
+      : { ...session, regions, crossfades }
   },
 })
 
 /** Deletes regions; with `closeGap` what follows on their tracks moves up by what was taken away. Locked regions stay. */
 export const deleteRegions = defineEdit<{ regionIds: readonly string[]; closeGap?: boolean }>({
   name: 'deleteRegions',
-  label: (session, { regionIds, closeGap }) => `Delete ${regionWords(session, regionIds)}${closeGap ? ' and close the gap' : ''}`,
+  label: (session, { regionIds, closeGap }) =>
+    `Delete ${regionWords(session, regionIds)}${closeGap ? ' and close the gap' : ''}`,
   apply(session, { regionIds, closeGap }) {
     const gone = movable(session, regionIds)
     if (gone.length === 0) return session
     const regions = { ...session.regions }
     for (const { id } of gone) delete regions[id]
-    if (closeGap) for (const trackId of new Set(gone.map((r) => r.trackId))) closeGaps(session, regions, trackId)
-    const locked = Object.values(regions).filter((r) => r.locked).map((r) => r.id)
-    return withFadesLeft(session, withoutUnusedThreads(settle({ ...session, regions }, closeGap ? locked : [])))
+    if (closeGap)
+      for (const trackId of new Set(gone.map((r) => r.trackId))) closeGaps(session, regions, trackId)
+    const locked = Object.values(regions)
+      .filter((r) => r.locked)
+      .map((r) => r.id)
+    return withFadesLeft(
+      session,
+      withoutUnusedThreads(settle({ ...session, regions }, closeGap ? locked : [])),
+    )
   },
 })
 
@@ -159,11 +192,13 @@ function closeGaps(session: Session, regions: Record<string, Region>, trackId: s
  */
 export const duplicateRegions = defineEdit<{ regionIds: readonly string[]; times: number; linked: boolean }>({
   name: 'duplicateRegions',
-  label: (session, { regionIds, times, linked }) => `${times > 1 ? 'Repeat' : 'Duplicate'} ${regionWords(session, regionIds)}${times > 1 ? ` ${times} times` : ''}${linked ? ', linked' : ''}`,
+  label: (session, { regionIds, times, linked }) =>
+    `${times > 1 ? 'Repeat' : 'Duplicate'} ${regionWords(session, regionIds)}${times > 1 ? ` ${times} times` : ''}${linked ? ', linked' : ''}`,
   apply(session, { regionIds, times, linked }) {
     const originals = regionIds.flatMap((id) => session.regions[id] ?? [])
     if (originals.length === 0 || times < 1) return session
-    if (!Number.isInteger(times) || times > 1000) throw new RangeError(`${times} copies are not between 1 and 1000`)
+    if (!Number.isInteger(times) || times > 1000)
+      throw new RangeError(`${times} copies are not between 1 and 1000`)
     const from = Math.min(...originals.map((r) => r.start))
     const span = Math.max(...originals.map(regionEnd)) - from
     const regions = { ...session.regions }
@@ -176,29 +211,38 @@ export const duplicateRegions = defineEdit<{ regionIds: readonly string[]; times
         regions[original.id] = { ...original, gainThreadId: id }
       }
     }
-    for (let n = 1; n <= times; n++) for (const { id: originalId } of originals) {
-      const original = regions[originalId]!
-      if (original.start + span * n + original.length > LIMITS.frames) continue
-      const id = freshId(regions, originalId)
-      let gainThreadId = original.gainThreadId
-      if (!linked && gainThreadId !== null) {
-        const copy = freshId(gainThreads, gainThreadId)
-        gainThreads[copy] = { id: copy, knots: gainThreads[gainThreadId]!.knots }
-        gainThreadId = copy
+    for (let n = 1; n <= times; n++)
+      for (const { id: originalId } of originals) {
+        const original = regions[originalId]!
+        if (original.start + span * n + original.length > LIMITS.frames) continue
+        const id = freshId(regions, originalId)
+        let gainThreadId = original.gainThreadId
+        if (!linked && gainThreadId !== null) {
+          const copy = freshId(gainThreads, gainThreadId)
+          gainThreads[copy] = { id: copy, knots: gainThreads[gainThreadId]!.knots }
+          gainThreadId = copy
+        }
+        const { locked: _, ...rest } = original
+        regions[id] = { ...rest, id, start: original.start + span * n, gainThreadId }
+        made.push(id)
       }
-      const { locked: _, ...rest } = original
-      regions[id] = { ...rest, id, start: original.start + span * n, gainThreadId }
-      made.push(id)
-    }
     return put(session, { ...session, regions, gainThreads }, made)
   },
 })
 
 /** Whether the right region goes on in the source exactly where the left one ends, with the same gain and way of playing. */
 export function contiguous(left: Region, right: Region): boolean {
-  return left.trackId === right.trackId && left.sourceId === right.sourceId && regionEnd(left) === right.start && left.reversed === right.reversed && left.polarity === right.polarity
-    && left.clipGainDb === right.clipGainDb && left.gainThreadId === right.gainThreadId && left.muted === right.muted
-    && (left.reversed ? right.offset + right.length === left.offset : left.offset + left.length === right.offset)
+  return (
+    left.trackId === right.trackId &&
+    left.sourceId === right.sourceId &&
+    regionEnd(left) === right.start &&
+    left.reversed === right.reversed &&
+    left.polarity === right.polarity &&
+    left.clipGainDb === right.clipGainDb &&
+    left.gainThreadId === right.gainThreadId &&
+    left.muted === right.muted &&
+    (left.reversed ? right.offset + right.length === left.offset : left.offset + left.length === right.offset)
+  )
 }
 
 /** Joins selected neighbours that are pieces of one recording into one region again; fades between them go. */
@@ -212,10 +256,20 @@ export const joinRegions = defineEdit<{ regionIds: readonly string[] }>({
     let crossfades = session.crossfades
     for (let i = 0; i < chosen.length; i++) {
       const left = regions[chosen[i]!.id]
-      const right = left && chosen.slice(i + 1).map((r) => regions[r.id]).find((r): r is Region => r !== undefined && contiguous(left, r))
+      const right =
+        left &&
+        chosen
+          .slice(i + 1)
+          .map((r) => regions[r.id])
+          .find((r): r is Region => r !== undefined && contiguous(left, r))
       if (!left || !right) continue
       delete regions[right.id]
-      regions[left.id] = { ...left, length: left.length + right.length, offset: left.reversed ? right.offset : left.offset, fadeOut: right.fadeOut }
+      regions[left.id] = {
+        ...left,
+        length: left.length + right.length,
+        offset: left.reversed ? right.offset : left.offset,
+        fadeOut: right.fadeOut,
+      }
       const fade = Object.values(crossfades).find((x) => x.leftId === right.id)
       if (fade) crossfades = { ...crossfades, [fade.id]: { ...fade, leftId: left.id } }
       joined = true
@@ -226,18 +280,37 @@ export const joinRegions = defineEdit<{ regionIds: readonly string[] }>({
 })
 
 /** What of a region can be set directly. */
-export type RegionChange = Partial<Pick<Region, 'name' | 'muted' | 'reversed' | 'polarity' | 'colour' | 'locked'>>
+export type RegionChange = Partial<
+  Pick<Region, 'name' | 'muted' | 'reversed' | 'polarity' | 'colour' | 'locked'>
+>
 
 const changeWords = (change: RegionChange): string =>
-  change.name !== undefined ? 'Rename' : change.muted !== undefined ? (change.muted ? 'Mute' : 'Unmute') : change.reversed !== undefined ? 'Reverse'
-    : change.polarity !== undefined ? 'Turn polarity of' : 'locked' in change ? (change.locked ? 'Lock' : 'Unlock') : 'Colour of'
+  change.name !== undefined
+    ? 'Rename'
+    : change.muted !== undefined
+      ? change.muted
+        ? 'Mute'
+        : 'Unmute'
+      : change.reversed !== undefined
+        ? 'Reverse'
+        : change.polarity !== undefined
+          ? 'Turn polarity of'
+          : 'locked' in change
+            ? change.locked
+              ? 'Lock'
+              : 'Unlock'
+            : 'Colour of'
 
 /** Sets name, mute, direction, polarity, colour or lock of regions. A reversed region keeps its edges, its sound and its thread on it. */
 export const setRegion = defineEdit<{ regionIds: readonly string[]; change: RegionChange }>({
   name: 'setRegion',
   label: (session, { regionIds, change }) => `${changeWords(change)} ${regionWords(session, regionIds)}`,
   apply: (session, { regionIds, change }) =>
-    mapRegions(session, regionIds, (region) => ((Object.keys(change) as (keyof RegionChange)[]).every((key) => region[key] === change[key]) ? region : { ...region, ...change })),
+    mapRegions(session, regionIds, (region) =>
+      (Object.keys(change) as (keyof RegionChange)[]).every((key) => region[key] === change[key])
+        ? region
+        : { ...region, ...change },
+    ),
 })
 
 /** Gives regions gain threads of their own, with the shape that they shared so far. */
@@ -246,7 +319,8 @@ export const unlinkRegions = defineEdit<{ regionIds: readonly string[] }>({
   label: (session, { regionIds }) => `Unlink ${regionWords(session, regionIds)}`,
   apply(session, { regionIds }) {
     const shared = new Map<string, number>()
-    for (const r of Object.values(session.regions)) if (r.gainThreadId !== null) shared.set(r.gainThreadId, (shared.get(r.gainThreadId) ?? 0) + 1)
+    for (const r of Object.values(session.regions))
+      if (r.gainThreadId !== null) shared.set(r.gainThreadId, (shared.get(r.gainThreadId) ?? 0) + 1)
     const gainThreads = { ...session.gainThreads }
     const next = mapRegions(session, regionIds, (region) => {
       const threadId = region.gainThreadId

@@ -9,7 +9,8 @@ type LaneRef = Extract<ThreadRef, { kind: 'lane' }>
 /** Seconds of the ramps that join what was put into a lane to what is left of it. */
 const JOIN_SECONDS = 0.001
 
-const lanesInWords = (session: Session, lanes: readonly LaneRef[]) => (lanes.length === 1 ? threadWords(session, lanes[0]!) : counted(lanes.length, 'lane'))
+const lanesInWords = (session: Session, lanes: readonly LaneRef[]) =>
+  lanes.length === 1 ? threadWords(session, lanes[0]!) : counted(lanes.length, 'lane')
 
 /** What a lane does over a range of session frames; null for a lane that is not there. Throws a RangeError when `to` is not after `from`. */
 export function automationOf(session: Session, ref: LaneRef, from: number, to: number): ThreadClip | null {
@@ -22,7 +23,13 @@ export const sameKindOfLane = (a: LaneKey, b: LaneKey): boolean => (a === 'volum
 
 function put(session: Session, ref: LaneRef, at: number, clip: ThreadClip): Session {
   const thread = threadOf(session, ref)
-  return thread ? withKnots(session, ref, putClip(thread.knots, at, clip, Math.round(session.sampleRate * JOIN_SECONDS), thread.kind)) : session
+  return thread
+    ? withKnots(
+        session,
+        ref,
+        putClip(thread.knots, at, clip, Math.round(session.sampleRate * JOIN_SECONDS), thread.kind),
+      )
+    : session
 }
 
 function clear(session: Session, ref: LaneRef, from: number, to: number): Session {
@@ -31,25 +38,46 @@ function clear(session: Session, ref: LaneRef, from: number, to: number): Sessio
 }
 
 /** Takes the knots of lanes out of a range of session frames: a straight line is left there, and nothing changes outside. */
-export const clearAutomation = defineEdit<{ lanes: readonly LaneRef[]; from: number; to: number; verb?: 'Clear' | 'Cut' }>({
+export const clearAutomation = defineEdit<{
+  lanes: readonly LaneRef[]
+  from: number
+  to: number
+  verb?: 'Clear' | 'Cut'
+}>({
   name: 'clearAutomation',
   label: (session, { lanes, verb }) => `${verb ?? 'Clear'} a range of ${lanesInWords(session, lanes)}`,
-  apply: (session, { lanes, from, to }) => (to > from ? lanes.reduce((next, ref) => clear(next, ref, from, to), session) : session),
+  apply: (session, { lanes, from, to }) =>
+    to > from ? lanes.reduce((next, ref) => clear(next, ref, from, to), session) : session,
 })
 
 /** Puts what was copied into lanes from session frame `at` on, `times` one after the other (1…999), in place of what they did there. */
-export const pasteAutomation = defineEdit<{ clips: readonly { ref: LaneRef; clip: ThreadClip }[]; at: number; times: number }>({
+export const pasteAutomation = defineEdit<{
+  clips: readonly { ref: LaneRef; clip: ThreadClip }[]
+  at: number
+  times: number
+}>({
   name: 'pasteAutomation',
-  label: (session, { clips, times }) => `${times > 1 ? `Repeat ${times} times in` : 'Paste into'} ${lanesInWords(session, clips.map((c) => c.ref))}`,
+  label: (session, { clips, times }) =>
+    `${times > 1 ? `Repeat ${times} times in` : 'Paste into'} ${lanesInWords(
+      session,
+      clips.map((c) => c.ref),
+    )}`,
   apply(session, { clips, at, times }) {
     let next = session
-    for (const { ref, clip } of clips) for (let n = 0; n < Math.min(999, times); n++) next = put(next, ref, Math.max(0, Math.round(at)) + n * clip.length, clip)
+    for (const { ref, clip } of clips)
+      for (let n = 0; n < Math.min(999, times); n++)
+        next = put(next, ref, Math.max(0, Math.round(at)) + n * clip.length, clip)
     return next
   },
 })
 
 /** Moves what lanes do in a range by so many frames, not before the start of the session; where it was a straight line is left. */
-export const shiftAutomation = defineEdit<{ lanes: readonly LaneRef[]; from: number; to: number; byFrames: number }>({
+export const shiftAutomation = defineEdit<{
+  lanes: readonly LaneRef[]
+  from: number
+  to: number
+  byFrames: number
+}>({
   name: 'shiftAutomation',
   label: (session, { lanes }) => `Shift a range of ${lanesInWords(session, lanes)}`,
   apply(session, { lanes, from, to, byFrames }) {
@@ -57,7 +85,9 @@ export const shiftAutomation = defineEdit<{ lanes: readonly LaneRef[]; from: num
     if (by === 0 || to <= from) return session
     return lanes.reduce((next, ref) => {
       const thread = threadOf(next, ref)
-      return thread && thread.knots.length > 0 ? put(clear(next, ref, from, to), ref, from + by, clipOf(thread.knots, from, to, thread.kind)) : next
+      return thread && thread.knots.length > 0
+        ? put(clear(next, ref, from, to), ref, from + by, clipOf(thread.knots, from, to, thread.kind))
+        : next
     }, session)
   },
 })
@@ -69,7 +99,8 @@ interface Travel {
   stays: boolean
 }
 
-const sameSound = (a: Region, b: Region) => a.sourceId === b.sourceId && a.offset === b.offset && a.length === b.length && a.reversed === b.reversed
+const sameSound = (a: Region, b: Region) =>
+  a.sourceId === b.sourceId && a.offset === b.offset && a.length === b.length && a.reversed === b.reversed
 
 function travelsOf(before: Session, after: Session): Travel[] {
   const travels: Travel[] = []
@@ -77,12 +108,15 @@ function travelsOf(before: Session, after: Session): Travel[] {
     const [from, to] = [before.regions[id]!, after.regions[id]]
     if (from === to) continue
     if (!to) travels.push({ from, to: null, stays: false })
-    else if (sameSound(from, to) && (from.start !== to.start || from.trackId !== to.trackId)) travels.push({ from, to, stays: false })
+    else if (sameSound(from, to) && (from.start !== to.start || from.trackId !== to.trackId))
+      travels.push({ from, to, stays: false })
   }
   for (const id in after.regions) {
     if (before.regions[id]) continue
     const to = after.regions[id]!
-    const original = Object.values(before.regions).filter((r) => sameSound(r, to) && r.name === to.name).sort((a, b) => Math.abs(a.start - to.start) - Math.abs(b.start - to.start))[0]
+    const original = Object.values(before.regions)
+      .filter((r) => sameSound(r, to) && r.name === to.name)
+      .sort((a, b) => Math.abs(a.start - to.start) - Math.abs(b.start - to.start))[0]
     if (original) travels.push({ from: original, to, stays: true })
   }
   return travels
@@ -103,8 +137,14 @@ export function carryAutomation(before: Session, after: Session): Session {
       const thread = threadOf(before, ref)!
       if (thread.knots.length === 0) continue
       if (to) {
-        const target = laneKeysOf(next, to.trackId).find((l) => l === lane) ?? laneKeysOf(next, to.trackId).find((l) => sameKindOfLane(l, lane))!
-        puts.push({ ref: { kind: 'lane', trackId: to.trackId, lane: target }, at: to.start, clip: clipOf(thread.knots, from.start, regionEnd(from), thread.kind) })
+        const target =
+          laneKeysOf(next, to.trackId).find((l) => l === lane) ??
+          laneKeysOf(next, to.trackId).find((l) => sameKindOfLane(l, lane))!
+        puts.push({
+          ref: { kind: 'lane', trackId: to.trackId, lane: target },
+          at: to.start,
+          clip: clipOf(thread.knots, from.start, regionEnd(from), thread.kind),
+        })
       }
       if (!stays) next = clear(next, ref, from.start, regionEnd(from))
     }
@@ -113,10 +153,13 @@ export function carryAutomation(before: Session, after: Session): Session {
 }
 
 /** The same edit of regions, with the automation under them going along when `travels` is set. */
-export const carrying = <Args>(edit: Edit<Args>, travels: boolean): Edit<Args> => (travels ? {
-  ...edit,
-  apply(session, args) {
-    const after = edit.apply(session, args)
-    return after === session ? session : carryAutomation(session, after)
-  },
-} : edit)
+export const carrying = <Args>(edit: Edit<Args>, travels: boolean): Edit<Args> =>
+  travels
+    ? {
+        ...edit,
+        apply(session, args) {
+          const after = edit.apply(session, args)
+          return after === session ? session : carryAutomation(session, after)
+        },
+      }
+    : edit

@@ -9,7 +9,14 @@ export interface Span {
 
 /** The stretches in which two versions of a session may sound different; null where that may be anywhere. */
 export function changedSpans(before: Session, after: Session): Span[] | null {
-  if (before.id !== after.id || before.tracks !== after.tracks || before.mix !== after.mix || before.panLaw !== after.panLaw || before.trackIds !== after.trackIds) return null
+  if (
+    before.id !== after.id ||
+    before.tracks !== after.tracks ||
+    before.mix !== after.mix ||
+    before.panLaw !== after.panLaw ||
+    before.trackIds !== after.trackIds
+  )
+    return null
   const spans: Span[] = []
   const add = (r: Region | undefined) => r && spans.push({ from: r.start, to: regionEnd(r) })
   const ids = new Set([...Object.keys(before.regions), ...Object.keys(after.regions)])
@@ -22,7 +29,8 @@ export function changedSpans(before: Session, after: Session): Span[] | null {
   }
   for (const id of ids) {
     const [a, b] = [before.regions[id], after.regions[id]]
-    const thread = (s: Session, r: Region | undefined) => (r?.gainThreadId ? s.gainThreads[r.gainThreadId] : null)
+    const thread = (s: Session, r: Region | undefined) =>
+      r?.gainThreadId ? s.gainThreads[r.gainThreadId] : null
     if (a === b && thread(before, a) === thread(after, b)) continue
     add(a)
     add(b)

@@ -18,7 +18,8 @@ export const setClipGain = defineEdit<{ regionIds: readonly string[]; db: number
   name: 'setClipGain',
   label: (session, { regionIds }) => `Clip gain of ${regionWords(session, regionIds)}`,
   apply(session, { regionIds, db }) {
-    if (!(db >= CLIP_GAIN_DB.min && db <= CLIP_GAIN_DB.max)) throw new RangeError(`a clip gain of ${db} dB is outside ${CLIP_GAIN_DB.min}…${CLIP_GAIN_DB.max}`)
+    if (!(db >= CLIP_GAIN_DB.min && db <= CLIP_GAIN_DB.max))
+      throw new RangeError(`a clip gain of ${db} dB is outside ${CLIP_GAIN_DB.min}…${CLIP_GAIN_DB.max}`)
     return mapRegions(session, regionIds, (r) => (r.clipGainDb === db ? r : { ...r, clipGainDb: db }))
   },
 })
@@ -30,7 +31,9 @@ export const changeClipGain = defineEdit<{ regionIds: readonly string[]; byDb: n
   apply(session, { regionIds, byDb }) {
     const room = clipGainRoom(session, regionIds)
     const by = Math.max(room.down, Math.min(room.up, byDb))
-    return by === 0 ? session : mapRegions(session, regionIds, (r) => ({ ...r, clipGainDb: rounded(r.clipGainDb + by) }))
+    return by === 0
+      ? session
+      : mapRegions(session, regionIds, (r) => ({ ...r, clipGainDb: rounded(r.clipGainDb + by) }))
   },
 })
 
@@ -45,5 +48,9 @@ export const resetClipGain = defineEdit<{ regionIds: readonly string[] }>({
 export const setClipGains = defineEdit<{ gains: Readonly<Record<string, number>>; what: string }>({
   name: 'setClipGains',
   label: (session, { gains, what }) => `${what} ${regionWords(session, Object.keys(gains))}`,
-  apply: (session, { gains }) => Object.entries(gains).reduce((next, [id, db]) => setClipGain.apply(next, { regionIds: [id], db: rounded(db) }), session),
+  apply: (session, { gains }) =>
+    Object.entries(gains).reduce(
+      (next, [id, db]) => setClipGain.apply(next, { regionIds: [id], db: rounded(db) }),
+      session,
+    ),
 })

@@ -12,7 +12,8 @@ export interface Join {
 }
 
 /** The crossfade of two regions, if they have one. */
-export const crossfadeOf = (session: Session, { leftId, rightId }: Join): Crossfade | null => Object.values(session.crossfades).find((x) => x.leftId === leftId && x.rightId === rightId) ?? null
+export const crossfadeOf = (session: Session, { leftId, rightId }: Join): Crossfade | null =>
+  Object.values(session.crossfades).find((x) => x.leftId === leftId && x.rightId === rightId) ?? null
 
 /** Where two regions meet: the middle of their overlap, or where they touch; and how many frames of sound each side has beyond it. */
 export interface JoinRoom {
@@ -25,13 +26,25 @@ export interface JoinRoom {
 /** The room for a crossfade at a join; null where the regions do not touch. */
 export function joinRoom(session: Session, join: Join): JoinRoom | null {
   const [left, right] = [session.regions[join.leftId], session.regions[join.rightId]]
-  if (!left || !right || left.trackId !== right.trackId || right.start > regionEnd(left) || left.start >= right.start) return null
+  if (
+    !left ||
+    !right ||
+    left.trackId !== right.trackId ||
+    right.start > regionEnd(left) ||
+    left.start >= right.start
+  )
+    return null
   const fade = crossfadeOf(session, join)
-  const hidden = { left: edgeRoom(left, session.sources[left.sourceId]!).endRight, right: -edgeRoom(right, session.sources[right.sourceId]!).startLeft }
+  const hidden = {
+    left: edgeRoom(left, session.sources[left.sourceId]!).endRight,
+    right: -edgeRoom(right, session.sources[right.sourceId]!).startLeft,
+  }
   // Neither side reaches past the other's far end, nor into the crossfade there.
   const taken = { left: crossfadeRoom(session, left.id).in, right: crossfadeRoom(session, right.id).out }
   // An overlap of one frame has its middle at its end, or, where the next crossfade begins there, at its start.
-  const frame = fade ? Math.min(Math.round((regionEnd(left) + right.start) / 2), regionEnd(right) - taken.right - 1) : right.start
+  const frame = fade
+    ? Math.min(Math.round((regionEnd(left) + right.start) / 2), regionEnd(right) - taken.right - 1)
+    : right.start
   return {
     frame,
     left: Math.max(0, Math.min(regionEnd(left) + hidden.left, regionEnd(right) - taken.right - 1) - frame),
@@ -47,7 +60,9 @@ export function joinsOf(session: Session, regionIds: readonly string[]): Join[] 
     const regions = regionsOf(session, trackId)
     return regions.slice(1).flatMap((right, i) => {
       const left = regions[i]!
-      return chosen.has(left.id) && chosen.has(right.id) && right.start <= regionEnd(left) ? [{ leftId: left.id, rightId: right.id }] : []
+      return chosen.has(left.id) && chosen.has(right.id) && right.start <= regionEnd(left)
+        ? [{ leftId: left.id, rightId: right.id }]
+        : []
     })
   })
 }
@@ -60,12 +75,21 @@ export function spread(room: JoinRoom, lengthFrames: number): { left: number; ri
 }
 
 /** The two regions of a join with their edges at new places, so many frames after and before it. */
-function stretched(session: Session, join: Join, frame: number, left: number, right: number): [Region, Region] {
+function stretched(
+  session: Session,
+  join: Join,
+  frame: number,
+  left: number,
+  right: number,
+): [Region, Region] {
   const [a, b] = [session.regions[join.leftId]!, session.regions[join.rightId]!]
   const overlap = left + right
   const longer = moveEnd(a, frame + left - regionEnd(a))
   const earlier = moveStart(b, frame - right - b.start)
-  return [fadesFitted(longer, { in: crossfadeRoom(session, a.id).in, out: overlap }), fadesFitted(earlier, { in: overlap, out: crossfadeRoom(session, b.id).out })]
+  return [
+    fadesFitted(longer, { in: crossfadeRoom(session, a.id).in, out: overlap }),
+    fadesFitted(earlier, { in: overlap, out: crossfadeRoom(session, b.id).out }),
+  ]
 }
 
 /**
@@ -73,71 +97,106 @@ function stretched(session: Session, join: Join, frame: number, left: number, ri
  * too little the longest possible is made. A join that has a crossfade gets the new length and law. Joins of locked regions, or without any
  * hidden sound, stay as they are.
  */
-export const crossfadeJoins = defineEdit<{ joins: readonly Join[]; lengthFrames: number; law: CrossfadeLaw }>({
-  name: 'crossfadeJoins',
-  label: (session, { joins }) => (joins.length === 1 ? `Crossfade “${session.regions[joins[0]!.leftId]?.name ?? ''}” into “${session.regions[joins[0]!.rightId]?.name ?? ''}”` : `Crossfade ${counted(joins.length, 'join')}`),
-  apply(session, { joins, lengthFrames, law }) {
-    let next = session
-    for (const join of joins) {
-      const room = joinRoom(next, join)
-      if (!room || next.regions[join.leftId]!.locked || next.regions[join.rightId]!.locked) continue
-      const { left, right } = spread(room, Math.max(1, Math.round(lengthFrames)))
-      if (left + right < 1) continue
-      const [a, b] = stretched(next, join, room.frame, left, right)
-      const known = crossfadeOf(next, join)
-      const id = known?.id ?? freshId(next.crossfades, 'cross')
-      const fade = known ? (known.law === law ? known : { ...known, law }) : newCrossfade(id, a.id, b.id, law)
-      const still = known === fade && a.length === next.regions[a.id]!.length && b.length === next.regions[b.id]!.length
-      if (!still) next = { ...next, regions: { ...next.regions, [a.id]: a, [b.id]: b }, crossfades: { ...next.crossfades, [id]: fade } }
-    }
-    return next
+export const crossfadeJoins = defineEdit<{ joins: readonly Join[]; lengthFrames: number; law: CrossfadeLaw }>(
+  {
+    name: 'crossfadeJoins',
+    label: (session, { joins }) =>
+      joins.length === 1
+        ? `Crossfade “${session.regions[joins[0]!.leftId]?.name ?? ''}” into “${session.regions[joins[0]!.rightId]?.name ?? ''}”`
+        : `Crossfade ${counted(joins.length, 'join')}`,
+    apply(session, { joins, lengthFrames, law }) {
+      let next = session
+      for (const join of joins) {
+        const room = joinRoom(next, join)
+        if (!room || next.regions[join.leftId]!.locked || next.regions[join.rightId]!.locked) continue
+        const { left, right } = spread(room, Math.max(1, Math.round(lengthFrames)))
+        if (left + right < 1) continue
+        const [a, b] = stretched(next, join, room.frame, left, right)
+        const known = crossfadeOf(next, join)
+        const id = known?.id ?? freshId(next.crossfades, 'cross')
+        const fade = known
+          ? known.law === law
+            ? known
+            : { ...known, law }
+          : newCrossfade(id, a.id, b.id, law)
+        const still =
+          known === fade && a.length === next.regions[a.id]!.length && b.length === next.regions[b.id]!.length
+        if (!still)
+          next = {
+            ...next,
+            regions: { ...next.regions, [a.id]: a, [b.id]: b },
+            crossfades: { ...next.crossfades, [id]: fade },
+          }
+      }
+      return next
+    },
   },
-})
+)
 
 /** What of crossfades can be set directly. */
 export type CrossfadeChange = Partial<Pick<Crossfade, 'law' | 'out' | 'in'>>
 
 const named = (session: Session, ids: readonly string[]) => {
   const only = ids.length === 1 ? session.crossfades[ids[0]!] : undefined
-  return only ? `of “${session.regions[only.leftId]!.name}” into “${session.regions[only.rightId]!.name}”` : counted(ids.length, 'crossfade')
+  return only
+    ? `of “${session.regions[only.leftId]!.name}” into “${session.regions[only.rightId]!.name}”`
+    : counted(ids.length, 'crossfade')
 }
 
 /** Sets law, curves and bends of crossfades. */
 export const setCrossfade = defineEdit<{ crossfadeIds: readonly string[]; change: CrossfadeChange }>({
   name: 'setCrossfade',
-  label: (session, { crossfadeIds, change }) => `${change.law === undefined ? 'Curve' : 'Law'} of crossfade ${named(session, crossfadeIds)}`,
+  label: (session, { crossfadeIds, change }) =>
+    `${change.law === undefined ? 'Curve' : 'Law'} of crossfade ${named(session, crossfadeIds)}`,
   apply(session, { crossfadeIds, change }) {
     let next = session
     for (const id of crossfadeIds) {
       const fade = next.crossfades[id]
       if (!fade) continue
       const after = { ...fade, ...change }
-      if (JSON.stringify(after) !== JSON.stringify(fade)) next = { ...next, crossfades: { ...next.crossfades, [id]: after } }
+      if (JSON.stringify(after) !== JSON.stringify(fade))
+        next = { ...next, crossfades: { ...next.crossfades, [id]: after } }
     }
     return next
   },
 })
 
 /** How far the edges of a crossfade can be moved: its start (the right region's), its end (the left region's), and both together. */
-export function crossfadeEdges(session: Session, id: string): { start: { min: number; max: number }; end: { min: number; max: number } } | null {
+export function crossfadeEdges(
+  session: Session,
+  id: string,
+): { start: { min: number; max: number }; end: { min: number; max: number } } | null {
   const fade = session.crossfades[id]
   const room = fade && joinRoom(session, fade)
   if (!fade || !room) return null
   const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
-  return { start: { min: room.frame - room.right - right.start, max: regionEnd(left) - 1 - right.start }, end: { min: right.start + 1 - regionEnd(left), max: room.frame + room.left - regionEnd(left) } }
+  return {
+    start: { min: room.frame - room.right - right.start, max: regionEnd(left) - 1 - right.start },
+    end: { min: right.start + 1 - regionEnd(left), max: room.frame + room.left - regionEnd(left) },
+  }
 }
 
-const limited = (by: number, { min, max }: { min: number; max: number }) => Math.round(Math.max(Math.min(0, min), Math.min(Math.max(0, max), by)))
+const limited = (by: number, { min, max }: { min: number; max: number }) =>
+  Math.round(Math.max(Math.min(0, min), Math.min(Math.max(0, max), by)))
 
 /** Moves the start, the end, or both edges of a crossfade by so many frames; they stop where the sound ends. At least a frame of it stays. */
-export const shiftCrossfade = defineEdit<{ crossfadeId: string; edge: 'start' | 'end' | 'both'; byFrames: number }>({
+export const shiftCrossfade = defineEdit<{
+  crossfadeId: string
+  edge: 'start' | 'end' | 'both'
+  byFrames: number
+}>({
   name: 'shiftCrossfade',
-  label: (session, { crossfadeId, edge }) => `${edge === 'both' ? 'Move' : 'Length of'} crossfade ${named(session, [crossfadeId])}`,
+  label: (session, { crossfadeId, edge }) =>
+    `${edge === 'both' ? 'Move' : 'Length of'} crossfade ${named(session, [crossfadeId])}`,
   apply(session, { crossfadeId, edge, byFrames }) {
     const fade = session.crossfades[crossfadeId]
     const edges = crossfadeEdges(session, crossfadeId)
-    if (!fade || !edges || session.regions[fade.leftId]!.locked || session.regions[fade.rightId]!.locked) return session
-    const both = { min: Math.max(edges.start.min, fadeEndMin(session, fade)), max: Math.min(edges.end.max, fadeStartMax(session, fade)) }
+    if (!fade || !edges || session.regions[fade.leftId]!.locked || session.regions[fade.rightId]!.locked)
+      return session
+    const both = {
+      min: Math.max(edges.start.min, fadeEndMin(session, fade)),
+      max: Math.min(edges.end.max, fadeStartMax(session, fade)),
+    }
     const by = edge === 'both' ? limited(byFrames, both) : limited(byFrames, edges[edge])
     if (by === 0) return session
     const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
@@ -150,8 +209,16 @@ export const shiftCrossfade = defineEdit<{ crossfadeId: string; edge: 'start' | 
 })
 
 /** Slid to the left, the left region must keep a frame before the overlap; slid to the right, the right one a frame after it. */
-const fadeEndMin = (session: Session, fade: Crossfade) => session.regions[fade.leftId]!.start + crossfadeRoom(session, fade.leftId).in + 1 - session.regions[fade.rightId]!.start
-const fadeStartMax = (session: Session, fade: Crossfade) => regionEnd(session.regions[fade.rightId]!) - crossfadeRoom(session, fade.rightId).out - 1 - regionEnd(session.regions[fade.leftId]!)
+const fadeEndMin = (session: Session, fade: Crossfade) =>
+  session.regions[fade.leftId]!.start +
+  crossfadeRoom(session, fade.leftId).in +
+  1 -
+  session.regions[fade.rightId]!.start
+const fadeStartMax = (session: Session, fade: Crossfade) =>
+  regionEnd(session.regions[fade.rightId]!) -
+  crossfadeRoom(session, fade.rightId).out -
+  1 -
+  regionEnd(session.regions[fade.leftId]!)
 
 /** Takes crossfades away: the regions meet in the middle of what was their overlap. One of a single frame, hemmed in on both sides by others, stays. */
 export const removeCrossfades = defineEdit<{ crossfadeIds: readonly string[] }>({
@@ -167,7 +234,15 @@ export const removeCrossfades = defineEdit<{ crossfadeIds: readonly string[] }>(
       if (room.frame <= left.start + crossfadeRoom(next, left.id).in) continue
       const crossfades = { ...next.crossfades }
       delete crossfades[id]
-      next = { ...next, crossfades, regions: { ...next.regions, [left.id]: moveEnd(left, room.frame - regionEnd(left)), [right.id]: moveStart(right, room.frame - right.start) } }
+      next = {
+        ...next,
+        crossfades,
+        regions: {
+          ...next.regions,
+          [left.id]: moveEnd(left, room.frame - regionEnd(left)),
+          [right.id]: moveStart(right, room.frame - right.start),
+        },
+      }
     }
     return next
   },
@@ -184,6 +259,8 @@ export const alignCrossfade = defineEdit<{ crossfadeId: string; byFrames: number
     const { frames } = session.sources[right.sourceId]!
     const wanted = right.offset + (right.reversed ? byFrames : -byFrames)
     const offset = Math.max(0, Math.min(frames - right.length, Math.round(wanted)))
-    return offset === right.offset ? session : { ...session, regions: { ...session.regions, [right.id]: { ...right, offset } } }
+    return offset === right.offset
+      ? session
+      : { ...session, regions: { ...session.regions, [right.id]: { ...right, offset } } }
   },
 })

@@ -14,7 +14,11 @@ export const defineEdit = <Args>(edit: Edit<Args>): Edit<Args> => edit
 export const counted = (count: number, noun: string) => (count === 1 ? noun : `${count} ${noun}s`)
 
 /** A session with some regions replaced by changed ones; the same session when none changed. */
-export function mapRegions(session: Session, regionIds: readonly string[], change: (region: Session['regions'][string]) => Session['regions'][string]): Session {
+export function mapRegions(
+  session: Session,
+  regionIds: readonly string[],
+  change: (region: Session['regions'][string]) => Session['regions'][string],
+): Session {
   let regions: Session['regions'] | null = null
   for (const id of regionIds) {
     const region = session.regions[id]

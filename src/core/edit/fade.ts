@@ -49,7 +49,12 @@ function fitted(region: Region, first: FadeEdge, length: number): Region {
 function changed(before: Fade | null, length: number, change: FadeChange): Fade {
   const base = before ?? newFade(length)
   const kind = change.kind ?? base.kind
-  const shape = { length, curve: change.curve ?? base.curve ?? 'linear', bend: change.bend ?? base.bend ?? 0, level: change.level ?? base.level ?? 0 }
+  const shape = {
+    length,
+    curve: change.curve ?? base.curve ?? 'linear',
+    bend: change.bend ?? base.bend ?? 0,
+    level: change.level ?? base.level ?? 0,
+  }
   if (kind === 'gain') return { kind, ...shape }
   return { kind, ...shape, k: change.k ?? (base.kind === 'tape' ? base.k : undefined) ?? 1 }
 }
@@ -63,7 +68,11 @@ function withFade(session: Session, region: Region, edge: FadeEdge, change: Fade
   const room = region.length - taken.in - taken.out
   const key = edge === 'in' ? 'fadeIn' : 'fadeOut'
   const before = region[key]
-  const wanted = change.lengthFrames ?? (change.proportion === undefined ? (before?.length ?? 0) + (change.byFrames ?? 0) : region.length * change.proportion)
+  const wanted =
+    change.lengthFrames ??
+    (change.proportion === undefined
+      ? (before?.length ?? 0) + (change.byFrames ?? 0)
+      : region.length * change.proportion)
   const length = Math.min(room, Math.max(0, Math.round(wanted)))
   if (length === 0) return before ? { ...region, [key]: null } : region
   const fade = changed(before, length, change)
@@ -71,10 +80,13 @@ function withFade(session: Session, region: Region, edge: FadeEdge, change: Fade
 }
 
 function check({ bend, level, k, proportion }: FadeChange): void {
-  if (bend !== undefined && !(bend >= -1 && bend <= 1)) throw new RangeError(`a bend of ${bend} is outside -1…1`)
-  if (level !== undefined && !(level >= 0 && level <= 1)) throw new RangeError(`a level of ${level} is outside 0…1`)
+  if (bend !== undefined && !(bend >= -1 && bend <= 1))
+    throw new RangeError(`a bend of ${bend} is outside -1…1`)
+  if (level !== undefined && !(level >= 0 && level <= 1))
+    throw new RangeError(`a level of ${level} is outside 0…1`)
   if (k !== undefined && !(k >= 0.5 && k <= 4)) throw new RangeError(`a k of ${k} is outside 0.5…4`)
-  if (proportion !== undefined && !(proportion >= 0 && proportion <= 1)) throw new RangeError(`a proportion of ${proportion} is outside 0…1`)
+  if (proportion !== undefined && !(proportion >= 0 && proportion <= 1))
+    throw new RangeError(`a proportion of ${proportion} is outside 0…1`)
 }
 
 /**
@@ -83,7 +95,8 @@ function check({ bend, level, k, proportion }: FadeChange): void {
  */
 export const setFade = defineEdit<{ regionIds: readonly string[]; edge: FadeEdge; change: FadeChange }>({
   name: 'setFade',
-  label: (session, { regionIds, edge, change }) => `${change.lengthFrames === 0 ? 'Remove fade' : change.kind === 'tape' ? `Tape ${edge === 'in' ? 'start' : 'stop'},` : 'Fade'} ${edge} of ${regionWords(session, regionIds)}`,
+  label: (session, { regionIds, edge, change }) =>
+    `${change.lengthFrames === 0 ? 'Remove fade' : change.kind === 'tape' ? `Tape ${edge === 'in' ? 'start' : 'stop'},` : 'Fade'} ${edge} of ${regionWords(session, regionIds)}`,
   apply(session, { regionIds, edge, change }) {
     check(change)
     return mapRegions(session, regionIds, (region) => withFade(session, region, edge, change))
@@ -91,23 +104,38 @@ export const setFade = defineEdit<{ regionIds: readonly string[]; edge: FadeEdge
 })
 
 /** The same for both fades of regions, as one step. */
-export const setFades = defineEdit<{ regionIds: readonly string[]; edges: readonly FadeEdge[]; change: FadeChange }>({
+export const setFades = defineEdit<{
+  regionIds: readonly string[]
+  edges: readonly FadeEdge[]
+  change: FadeChange
+}>({
   name: 'setFades',
-  label: (session, { regionIds, edges, change }) => `${change.lengthFrames === 0 ? 'Remove fades' : `Fades ${edges.join(' and ')}`} of ${regionWords(session, regionIds)}`,
-  apply: (session, { regionIds, edges, change }) => edges.reduce((next, edge) => setFade.apply(next, { regionIds, edge, change }), session),
+  label: (session, { regionIds, edges, change }) =>
+    `${change.lengthFrames === 0 ? 'Remove fades' : `Fades ${edges.join(' and ')}`} of ${regionWords(session, regionIds)}`,
+  apply: (session, { regionIds, edges, change }) =>
+    edges.reduce((next, edge) => setFade.apply(next, { regionIds, edge, change }), session),
 })
 
 /** Gives regions the fades of another one, both or one; they are cut where a region is too short. */
-export const copyFades = defineEdit<{ fromId: string; regionIds: readonly string[]; edges: readonly FadeEdge[] }>({
+export const copyFades = defineEdit<{
+  fromId: string
+  regionIds: readonly string[]
+  edges: readonly FadeEdge[]
+}>({
   name: 'copyFades',
-  label: (session, { fromId, regionIds }) => `Fades of “${session.regions[fromId]?.name ?? ''}” to ${regionWords(session, regionIds)}`,
+  label: (session, { fromId, regionIds }) =>
+    `Fades of “${session.regions[fromId]?.name ?? ''}” to ${regionWords(session, regionIds)}`,
   apply(session, { fromId, regionIds, edges }) {
     const from = session.regions[fromId]
     if (!from) return session
     const others = regionIds.filter((id) => id !== fromId)
     return edges.reduce((next, edge) => {
       const fade = edge === 'in' ? from.fadeIn : from.fadeOut
-      return setFade.apply(next, { regionIds: others, edge, change: fade ? { lengthFrames: fade.length, ...fade } : { lengthFrames: 0 } })
+      return setFade.apply(next, {
+        regionIds: others,
+        edge,
+        change: fade ? { lengthFrames: fade.length, ...fade } : { lengthFrames: 0 },
+      })
     }, session)
   },
 })

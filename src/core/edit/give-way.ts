@@ -6,12 +6,16 @@ import { withTrack } from './owner'
  * Lets the volume lanes of tracks give way to others: new knots, marked with the settings that they follow from and what the lane did without them, so
  * that they can be made anew. With null as settings the mark goes and the knots stay as ordinary ones.
  */
-export const setGiveWay = defineEdit<{ lanes: Readonly<Record<string, { knots: readonly Knot[]; giveWay: GiveWay | null }>> }>({
+export const setGiveWay = defineEdit<{
+  lanes: Readonly<Record<string, { knots: readonly Knot[]; giveWay: GiveWay | null }>>
+}>({
   name: 'setGiveWay',
   label(session, { lanes }) {
     const ids = Object.keys(lanes)
     const words = ids.length === 1 ? `“${session.tracks[ids[0]!]?.name ?? ''}”` : counted(ids.length, 'track')
-    return Object.values(lanes).every((l) => l.giveWay === null) ? `Keep the knots of ${words}` : `Let ${words} give way`
+    return Object.values(lanes).every((l) => l.giveWay === null)
+      ? `Keep the knots of ${words}`
+      : `Let ${words} give way`
   },
   apply(session, { lanes }) {
     let next = session
@@ -19,7 +23,9 @@ export const setGiveWay = defineEdit<{ lanes: Readonly<Record<string, { knots: r
       const track = next.tracks[id]
       if (!track) continue
       const { giveWay: _, ...plain } = { bypassed: false, visible: true, ...track.lanes.volume }
-      next = withTrack(next, id, { lanes: { ...track.lanes, volume: { ...plain, knots: [...knots], ...(giveWay ? { giveWay } : {}) } } })
+      next = withTrack(next, id, {
+        lanes: { ...track.lanes, volume: { ...plain, knots: [...knots], ...(giveWay ? { giveWay } : {}) } },
+      })
     }
     return next
   },

@@ -2,20 +2,68 @@ export { addSounds, type NewSound } from './add-sounds'
 export { changeClipGain, clipGainRoom, resetClipGain, setClipGain, setClipGains } from './clip-gain'
 export type { Edit } from './edit'
 export { copyFades, crossfadeRoom, setFade, setFades, type FadeChange, type FadeEdge } from './fade'
-export { alignCrossfade, crossfadeEdges, crossfadeJoins, crossfadeOf, joinRoom, joinsOf, removeCrossfades, setCrossfade, shiftCrossfade, spread, type CrossfadeChange, type Join, type JoinRoom } from './crossfade'
+export {
+  alignCrossfade,
+  crossfadeEdges,
+  crossfadeJoins,
+  crossfadeOf,
+  joinRoom,
+  joinsOf,
+  removeCrossfades,
+  setCrossfade,
+  shiftCrossfade,
+  spread,
+  type CrossfadeChange,
+  type Join,
+  type JoinRoom,
+} from './crossfade'
 export { setTitle } from './title'
 export { setTrack, type TrackChange } from './track'
 export { fadeMix, setMixPan, setMixVolume } from './mix'
 export {
-  contiguous, deleteRegions, duplicateRegions, fitsTracks, joinRegions, movable, moveRegions, moveRoom, setRegion, slipRegions, splitRegions, trimRegions, unlinkRegions, type RegionChange,
+  contiguous,
+  deleteRegions,
+  duplicateRegions,
+  fitsTracks,
+  joinRegions,
+  movable,
+  moveRegions,
+  moveRoom,
+  setRegion,
+  slipRegions,
+  splitRegions,
+  trimRegions,
+  unlinkRegions,
+  type RegionChange,
 } from './arrange'
 export { edgeRoom, type EdgeRoom } from './span'
 export { mendSeams, type Cure } from './mend'
 export { copyRegions, pasteRegions, type Clip } from './paste'
 export { setGiveWay } from './give-way'
-export { automationOf, carryAutomation, carrying, clearAutomation, pasteAutomation, sameKindOfLane, shiftAutomation } from './automation'
+export {
+  automationOf,
+  carryAutomation,
+  carrying,
+  clearAutomation,
+  pasteAutomation,
+  sameKindOfLane,
+  shiftAutomation,
+} from './automation'
 export { isAutomated, lanesWithKnots, setLanesBypassed, setPanMode } from './lane'
-export { laneKeysOf, refKey, resetThreads, sameRef, shapeThread, shapeThreads, threadOf, threadWords, withKnots, type LaneKey, type ThreadRef, type ThreadState } from './thread'
+export {
+  laneKeysOf,
+  refKey,
+  resetThreads,
+  sameRef,
+  shapeThread,
+  shapeThreads,
+  threadOf,
+  threadWords,
+  withKnots,
+  type LaneKey,
+  type ThreadRef,
+  type ThreadState,
+} from './thread'
 export { addMarker, changeMarker, removeMarker } from './markers'
 export { setTempo, tempoAt } from './tempo'
 export { keepParts, type Part } from './keep-parts'

@@ -17,19 +17,32 @@ export interface Part {
  */
 export const keepParts = defineEdit<{ parts: Readonly<Record<string, readonly Part[]>>; what?: string }>({
   name: 'keepParts',
-  label: (_session, { parts, what }) => `${what ?? 'Cut the silence'} of ${counted(Object.keys(parts).length, 'region')}`,
+  label: (_session, { parts, what }) =>
+    `${what ?? 'Cut the silence'} of ${counted(Object.keys(parts).length, 'region')}`,
   apply(session, { parts }) {
     const regions = { ...session.regions }
     let crossfades = session.crossfades
     let changed = false
     for (const region of movable(session, Object.keys(parts))) {
-      const kept = parts[region.id]!.map((p) => ({ from: Math.max(region.start, Math.round(p.from)), to: Math.min(regionEnd(region), Math.round(p.to)) })).filter((p) => p.to > p.from)
-      if (kept.length === 0 || (kept.length === 1 && kept[0]!.from === region.start && kept[0]!.to === regionEnd(region))) continue
+      const kept = parts[region.id]!.map((p) => ({
+        from: Math.max(region.start, Math.round(p.from)),
+        to: Math.min(regionEnd(region), Math.round(p.to)),
+      })).filter((p) => p.to > p.from)
+      if (
+        kept.length === 0 ||
+        (kept.length === 1 && kept[0]!.from === region.start && kept[0]!.to === regionEnd(region))
+      )
+        continue
       changed = true
       kept.forEach(({ from, to }, n) => {
         const id = n === 0 ? region.id : freshId(regions, region.id)
         const piece = moveEnd(moveStart(region, from - region.start), to - regionEnd(region))
-        regions[id] = fadesFitted({ ...piece, id, fadeIn: n === 0 ? region.fadeIn : null, fadeOut: n === kept.length - 1 ? region.fadeOut : null })
+        regions[id] = fadesFitted({
+          ...piece,
+          id,
+          fadeIn: n === 0 ? region.fadeIn : null,
+          fadeOut: n === kept.length - 1 ? region.fadeOut : null,
+        })
         if (n === kept.length - 1 && id !== region.id) crossfades = handedOver(crossfades, region.id, id)
       })
     }

@@ -8,8 +8,14 @@ type LaneRef = Extract<ThreadRef, { kind: 'lane' }>
 /** Bypasses lanes or lets them act again; a bypassed lane keeps its knots, and the static value holds. */
 export const setLanesBypassed = defineEdit<{ lanes: readonly LaneRef[]; bypassed: boolean }>({
   name: 'setLanesBypassed',
-  label: (session, { lanes, bypassed }) => `${bypassed ? 'Bypass' : 'Let act'} ${lanes.length === 1 ? threadWords(session, lanes[0]!) : counted(lanes.length, 'lane')}`,
-  apply: (session, { lanes, bypassed }) => lanes.reduce((next, ref) => withLane(next, ref, (lane) => (lane.bypassed === bypassed ? lane : { ...lane, bypassed })), session),
+  label: (session, { lanes, bypassed }) =>
+    `${bypassed ? 'Bypass' : 'Let act'} ${lanes.length === 1 ? threadWords(session, lanes[0]!) : counted(lanes.length, 'lane')}`,
+  apply: (session, { lanes, bypassed }) =>
+    lanes.reduce(
+      (next, ref) =>
+        withLane(next, ref, (lane) => (lane.bypassed === bypassed ? lane : { ...lane, bypassed })),
+      session,
+    ),
 })
 
 function withLane(session: Session, { trackId, lane: key }: LaneRef, change: (lane: Lane) => Lane): Session {
@@ -18,7 +24,9 @@ function withLane(session: Session, { trackId, lane: key }: LaneRef, change: (la
   if (!lanes || !lane) return session
   const changed = change(lane)
   if (changed === lane) return session
-  return trackId === null ? withMix(session, { lanes: { ...lanes, [key]: changed } }) : withTrack(session, trackId, { lanes: { ...lanes, [key]: changed } })
+  return trackId === null
+    ? withMix(session, { lanes: { ...lanes, [key]: changed } })
+    : withTrack(session, trackId, { lanes: { ...lanes, [key]: changed } })
 }
 
 /** Whether a lane moves its value: it has knots, and is not bypassed. */
@@ -30,12 +38,21 @@ export function isAutomated(session: Session, { trackId, lane: key }: LaneRef): 
 /** All lanes of a session that have knots, or those of one track or (null) the mix. */
 export function lanesWithKnots(session: Session, trackId?: string | null): LaneRef[] {
   const owners = trackId === undefined ? [...session.trackIds, null] : [trackId]
-  return owners.flatMap((id) => laneKeysOf(session, id).map((lane): LaneRef => ({ kind: 'lane', trackId: id, lane }))).filter(({ trackId: id, lane }) => ((id === null ? session.mix : session.tracks[id]!).lanes[lane]?.knots.length ?? 0) > 0)
+  return owners
+    .flatMap((id) => laneKeysOf(session, id).map((lane): LaneRef => ({ kind: 'lane', trackId: id, lane })))
+    .filter(
+      ({ trackId: id, lane }) =>
+        ((id === null ? session.mix : session.tracks[id]!).lanes[lane]?.knots.length ?? 0) > 0,
+    )
 }
 
 /** Chooses how a stereo track is placed: by balance, or each channel with a pan of its own. */
 export const setPanMode = defineEdit<{ trackId: string; panMode: 'balance' | 'pair' }>({
   name: 'setPanMode',
-  label: (session, { trackId, panMode }) => `${panMode === 'pair' ? 'Pan both channels' : 'Balance'} of “${session.tracks[trackId]?.name ?? ''}”`,
-  apply: (session, { trackId, panMode }) => (!session.tracks[trackId] || session.tracks[trackId].panMode === panMode ? session : withTrack(session, trackId, { panMode })),
+  label: (session, { trackId, panMode }) =>
+    `${panMode === 'pair' ? 'Pan both channels' : 'Balance'} of “${session.tracks[trackId]?.name ?? ''}”`,
+  apply: (session, { trackId, panMode }) =>
+    !session.tracks[trackId] || session.tracks[trackId].panMode === panMode
+      ? session
+      : withTrack(session, trackId, { panMode }),
 })

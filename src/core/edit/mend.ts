@@ -10,11 +10,18 @@ export type Cure =
   | { kind: 'fades'; leftId: string; rightId: string; lengthFrames: number }
 
 function cured(session: Session, cure: Cure): Session {
-  const fade = (regionId: string, edge: FadeEdge) => ({ regionIds: [regionId], edge, change: { kind: 'gain' as const, lengthFrames: cure.lengthFrames, level: 0 } })
+  const fade = (regionId: string, edge: FadeEdge) => ({
+    regionIds: [regionId],
+    edge,
+    change: { kind: 'gain' as const, lengthFrames: cure.lengthFrames, level: 0 },
+  })
   switch (cure.kind) {
-    case 'fade': return setFade.apply(session, fade(cure.regionId, cure.edge))
-    case 'crossfade': return crossfadeJoins.apply(session, { joins: [cure], lengthFrames: cure.lengthFrames, law: cure.law })
-    case 'fades': return setFade.apply(setFade.apply(session, fade(cure.leftId, 'out')), fade(cure.rightId, 'in'))
+    case 'fade':
+      return setFade.apply(session, fade(cure.regionId, cure.edge))
+    case 'crossfade':
+      return crossfadeJoins.apply(session, { joins: [cure], lengthFrames: cure.lengthFrames, law: cure.law })
+    case 'fades':
+      return setFade.apply(setFade.apply(session, fade(cure.leftId, 'out')), fade(cure.rightId, 'in'))
   }
 }
 

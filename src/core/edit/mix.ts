@@ -11,7 +11,8 @@ export const setMixVolume = defineEdit<{ volumeDb: number | null }>({
   name: 'setMixVolume',
   label: () => 'Volume of the mix',
   apply(session, { volumeDb }) {
-    if (volumeDb !== null && !(volumeDb >= FADER_DB.min && volumeDb <= FADER_DB.max)) throw new RangeError(`a volume of ${volumeDb} dB is outside ${FADER_DB.min}…${FADER_DB.max}`)
+    if (volumeDb !== null && !(volumeDb >= FADER_DB.min && volumeDb <= FADER_DB.max))
+      throw new RangeError(`a volume of ${volumeDb} dB is outside ${FADER_DB.min}…${FADER_DB.max}`)
     return session.mix.volumeDb === volumeDb ? session : withMix(session, { volumeDb })
   },
 })

@@ -22,10 +22,17 @@ export function copyRegions(session: Session, regionIds: readonly string[]): Cli
     sampleRate: session.sampleRate,
     regions: regions.map((r) => {
       const track = session.tracks[r.trackId]!
-      return { region: { ...r, start: r.start - from }, row: session.trackIds.indexOf(r.trackId) - firstRow, channels: track.channels, trackName: track.name }
+      return {
+        region: { ...r, start: r.start - from },
+        row: session.trackIds.indexOf(r.trackId) - firstRow,
+        channels: track.channels,
+        trackName: track.name,
+      }
     }),
     sources: [...new Set(regions.map((r) => r.sourceId))].map((id) => session.sources[id]!),
-    gainThreads: [...new Set(regions.flatMap((r) => r.gainThreadId ?? []))].map((id) => session.gainThreads[id]!),
+    gainThreads: [...new Set(regions.flatMap((r) => r.gainThreadId ?? []))].map(
+      (id) => session.gainThreads[id]!,
+    ),
   }
 }
 
@@ -43,9 +50,15 @@ function sourceIdIn(session: Session, source: Source): string {
  */
 export const pasteRegions = defineEdit<{ clip: Clip; at: number; trackId: string | null }>({
   name: 'pasteRegions',
-  label: (_session, { clip }) => (clip.regions.length === 1 ? `Paste “${clip.regions[0]!.region.name}”` : `Paste ${counted(clip.regions.length, 'region')}`),
+  label: (_session, { clip }) =>
+    clip.regions.length === 1
+      ? `Paste “${clip.regions[0]!.region.name}”`
+      : `Paste ${counted(clip.regions.length, 'region')}`,
   apply(session, { clip, at, trackId }) {
-    if (clip.sampleRate !== session.sampleRate) throw new RangeError(`regions of ${clip.sampleRate} Hz cannot be pasted into a session of ${session.sampleRate} Hz`)
+    if (clip.sampleRate !== session.sampleRate)
+      throw new RangeError(
+        `regions of ${clip.sampleRate} Hz cannot be pasted into a session of ${session.sampleRate} Hz`,
+      )
     const firstRow = Math.max(0, session.trackIds.indexOf(trackId ?? ''))
     let next = session
     const sourceIds = new Map<string, string>()
@@ -72,13 +85,33 @@ export const pasteRegions = defineEdit<{ clip: Clip; at: number; trackId: string
         if (target === undefined) {
           target = freshId(next.tracks, 'track')
           madeTracks.set(key, target)
-          next = { ...next, trackIds: [...next.trackIds, target], tracks: { ...next.tracks, [target]: createTrack(target, trackName, channels, next.trackIds.length) } }
+          next = {
+            ...next,
+            trackIds: [...next.trackIds, target],
+            tracks: {
+              ...next.tracks,
+              [target]: createTrack(target, trackName, channels, next.trackIds.length),
+            },
+          }
         }
       }
       const id = freshId(next.regions, region.id)
       const { locked: _, ...rest } = region
       const gainThreadId = region.gainThreadId === null ? null : threadIds.get(region.gainThreadId)!
-      next = { ...next, regions: { ...next.regions, [id]: { ...rest, id, trackId: target, sourceId: sourceIds.get(region.sourceId)!, start, gainThreadId } } }
+      next = {
+        ...next,
+        regions: {
+          ...next.regions,
+          [id]: {
+            ...rest,
+            id,
+            trackId: target,
+            sourceId: sourceIds.get(region.sourceId)!,
+            start,
+            gainThreadId,
+          },
+        },
+      }
       made.push(id)
     }
     return made.length && !coversLocked(next, made) ? settle(next, made) : session

@@ -7,9 +7,18 @@ import { settle, withoutUnusedThreads } from './settle'
  * Puts a rendered sound into the session: in place of regions of a track, or, without any, on a new track below that one. `name` names
  * the new region. Throws a RangeError when there is no room for another track.
  */
-export const placeRendered = defineEdit<{ source: Source; regionId: string; trackId: string; newTrackId: string; start: number; name: string; replaces: readonly string[] }>({
+export const placeRendered = defineEdit<{
+  source: Source
+  regionId: string
+  trackId: string
+  newTrackId: string
+  start: number
+  name: string
+  replaces: readonly string[]
+}>({
   name: 'placeRendered',
-  label: (_session, { name, replaces }) => (replaces.length ? `Render ${replaces.length} regions into “${name}”` : `Render the range into “${name}”`),
+  label: (_session, { name, replaces }) =>
+    replaces.length ? `Render ${replaces.length} regions into “${name}”` : `Render the range into “${name}”`,
   apply(session, { source, regionId, trackId, newTrackId, start, name, replaces }) {
     const track = session.tracks[trackId]
     if (!track) return session
@@ -21,11 +30,20 @@ export const placeRendered = defineEdit<{ source: Source; regionId: string; trac
       regions[regionId] = made
       return withoutUnusedThreads(settle({ ...session, sources, regions }, [regionId]))
     }
-    if (session.trackIds.length >= LIMITS.tracks) throw new RangeError(`a session has at most ${LIMITS.tracks} tracks`)
-    const fresh = { ...createTrack(newTrackId, name, source.channels, session.trackIds.length), colour: track.colour, volumeDb: track.volumeDb, pan: track.pan }
+    if (session.trackIds.length >= LIMITS.tracks)
+      throw new RangeError(`a session has at most ${LIMITS.tracks} tracks`)
+    const fresh = {
+      ...createTrack(newTrackId, name, source.channels, session.trackIds.length),
+      colour: track.colour,
+      volumeDb: track.volumeDb,
+      pan: track.pan,
+    }
     const at = session.trackIds.indexOf(trackId) + 1
     return {
-      ...session, sources, tracks: { ...session.tracks, [newTrackId]: fresh }, trackIds: [...session.trackIds.slice(0, at), newTrackId, ...session.trackIds.slice(at)],
+      ...session,
+      sources,
+      tracks: { ...session.tracks, [newTrackId]: fresh },
+      trackIds: [...session.trackIds.slice(0, at), newTrackId, ...session.trackIds.slice(at)],
       regions: { ...session.regions, [regionId]: made },
     }
   },

@@ -10,7 +10,11 @@ const crossfadeOf = (crossfades: Readonly<Record<string, Crossfade>>, left: Regi
 /** Whether an overlap is one that its crossfade can have: partly, from the left, with a region that has no other overlap there. */
 function keeps(crossfades: Readonly<Record<string, Crossfade>>, a: Region, b: Region): boolean {
   const [left, right] = a.start <= b.start ? [a, b] : [b, a]
-  return left.start < right.start && regionEnd(left) < regionEnd(right) && crossfadeOf(crossfades, left, right) !== undefined
+  return (
+    left.start < right.start &&
+    regionEnd(left) < regionEnd(right) &&
+    crossfadeOf(crossfades, left, right) !== undefined
+  )
 }
 
 /** What is left of a region under another one that covers it: none, one or two pieces. */
@@ -29,7 +33,10 @@ function uncovered(region: Region, cover: Region, taken: Readonly<Record<string,
 }
 
 /** The first two regions of a track that overlap without a crossfade that allows it. */
-function collision(regions: Readonly<Record<string, Region>>, crossfades: Readonly<Record<string, Crossfade>>): [Region, Region] | null {
+function collision(
+  regions: Readonly<Record<string, Region>>,
+  crossfades: Readonly<Record<string, Crossfade>>,
+): [Region, Region] | null {
   const byTrack = new Map<string, Region[]>()
   for (const region of Object.values(regions)) {
     const list = byTrack.get(region.trackId)
@@ -46,25 +53,59 @@ function collision(regions: Readonly<Record<string, Region>>, crossfades: Readon
 }
 
 /** A crossfade as it is made when nothing else is said: equal power. */
-export const newCrossfade = (id: string, leftId: string, rightId: string, law: Crossfade['law'] = 'equal-power'): Crossfade =>
-  ({ id, leftId, rightId, law, out: { curve: 'equal-power', bend: 0 }, in: { curve: 'equal-power', bend: 0 } })
+export const newCrossfade = (
+  id: string,
+  leftId: string,
+  rightId: string,
+  law: Crossfade['law'] = 'equal-power',
+): Crossfade => ({
+  id,
+  leftId,
+  rightId,
+  law,
+  out: { curve: 'equal-power', bend: 0 },
+  in: { curve: 'equal-power', bend: 0 },
+})
 
 /** Whether two regions that overlap can have a crossfade: partly, with no third region there, and with room beside their other crossfades. */
-function canCross(regions: Readonly<Record<string, Region>>, taken: ReadonlyMap<string, { in: number; out: number }>, left: Region, right: Region): boolean {
+function canCross(
+  regions: Readonly<Record<string, Region>>,
+  taken: ReadonlyMap<string, { in: number; out: number }>,
+  left: Region,
+  right: Region,
+): boolean {
   const overlap = regionEnd(left) - right.start
   if (!(left.start < right.start && regionEnd(left) < regionEnd(right))) return false
   const [l, r] = [taken.get(left.id), taken.get(right.id)]
-  if (l?.out || r?.in || (l?.in ?? 0) + overlap > left.length || overlap + (r?.out ?? 0) > right.length) return false
-  return !Object.values(regions).some((x) => x.trackId === left.trackId && x !== left && x !== right && x.start < regionEnd(left) && regionEnd(x) > right.start)
+  if (l?.out || r?.in || (l?.in ?? 0) + overlap > left.length || overlap + (r?.out ?? 0) > right.length)
+    return false
+  return !Object.values(regions).some(
+    (x) =>
+      x.trackId === left.trackId &&
+      x !== left &&
+      x !== right &&
+      x.start < regionEnd(left) &&
+      regionEnd(x) > right.start,
+  )
 }
 
 /** A crossfade that cannot stay: its regions do not overlap, or it does not fit beside the other one of a region. */
-function misfit(regions: Readonly<Record<string, Region>>, crossfades: Readonly<Record<string, Crossfade>>): string | null {
+function misfit(
+  regions: Readonly<Record<string, Region>>,
+  crossfades: Readonly<Record<string, Crossfade>>,
+): string | null {
   const taken = takenByCrossfades(regions, crossfades)
   for (const fade of Object.values(crossfades)) {
     const left = regions[fade.leftId]
     const right = regions[fade.rightId]
-    if (!left || !right || left.trackId !== right.trackId || !overlaps(left, right) || !keeps(crossfades, left, right)) return fade.id
+    if (
+      !left ||
+      !right ||
+      left.trackId !== right.trackId ||
+      !overlaps(left, right) ||
+      !keeps(crossfades, left, right)
+    )
+      return fade.id
     for (const region of [left, right]) {
       const room = taken.get(region.id)!
       if (room.in + room.out > region.length) return fade.id
@@ -73,7 +114,10 @@ function misfit(regions: Readonly<Record<string, Region>>, crossfades: Readonly<
   return null
 }
 
-function takenByCrossfades(regions: Readonly<Record<string, Region>>, crossfades: Readonly<Record<string, Crossfade>>): Map<string, { in: number; out: number }> {
+function takenByCrossfades(
+  regions: Readonly<Record<string, Region>>,
+  crossfades: Readonly<Record<string, Crossfade>>,
+): Map<string, { in: number; out: number }> {
   const taken = new Map<string, { in: number; out: number }>()
   const entry = (id: string) => taken.get(id) ?? taken.set(id, { in: 0, out: 0 }).get(id)!
   for (const { leftId, rightId } of Object.values(crossfades)) {
@@ -107,7 +151,8 @@ export function settle(session: Session, topIds: readonly string[]): Session {
       const firstOnTop = (rank.get(first.id) ?? -1) > (rank.get(second.id) ?? -1)
       const [top, under] = firstOnTop ? [first, second] : [second, first]
       delete regions[under.id]
-      for (const piece of uncovered(under, top, { ...session.regions, ...regions })) regions[piece.id] = fadesFitted(piece)
+      for (const piece of uncovered(under, top, { ...session.regions, ...regions }))
+        regions[piece.id] = fadesFitted(piece)
       continue
     }
     const bad = misfit(regions, crossfades)
@@ -121,7 +166,9 @@ export function settle(session: Session, topIds: readonly string[]): Session {
     if (fitted !== region) regions[id] = fitted
   }
   const ids = Object.keys(crossfades)
-  const sameCrossfades = ids.length === Object.keys(session.crossfades).length && ids.every((id) => crossfades[id] === session.crossfades[id])
+  const sameCrossfades =
+    ids.length === Object.keys(session.crossfades).length &&
+    ids.every((id) => crossfades[id] === session.crossfades[id])
   return { ...session, regions, crossfades: sameCrossfades ? session.crossfades : crossfades }
 }
 
@@ -132,8 +179,15 @@ export function coversLocked(session: Session, ids: readonly string[]): boolean 
   if (locked.length === 0) return false
   return ids.some((id) => {
     const top = session.regions[id]!
-    return locked.some((r) => r.trackId === top.trackId && r.start < regionEnd(top) && top.start < regionEnd(r)
-      && !Object.values(session.crossfades).some((x) => (x.leftId === r.id && x.rightId === id) || (x.leftId === id && x.rightId === r.id)))
+    return locked.some(
+      (r) =>
+        r.trackId === top.trackId &&
+        r.start < regionEnd(top) &&
+        top.start < regionEnd(r) &&
+        !Object.values(session.crossfades).some(
+          (x) => (x.leftId === r.id && x.rightId === id) || (x.leftId === id && x.rightId === r.id),
+        ),
+    )
   })
 }
 
@@ -149,7 +203,13 @@ export function withoutUnusedThreads(session: Session): Session {
 
 /** The curve of the fade that a crossfade leaves behind on one of its sides. */
 function fadeOf(fade: Crossfade, side: 'out' | 'in', length: number): GainFade {
-  const own = fade.law === 'free' ? fade[side] : { curve: fade.law === 'equal-gain' ? ('linear' as const) : ('equal-power' as const), bend: side === 'in' ? fade.in.bend : 0 }
+  const own =
+    fade.law === 'free'
+      ? fade[side]
+      : {
+          curve: fade.law === 'equal-gain' ? ('linear' as const) : ('equal-power' as const),
+          bend: side === 'in' ? fade.in.bend : 0,
+        }
   return { kind: 'gain', length, curve: own.curve, bend: own.bend, level: 0 }
 }
 
@@ -162,14 +222,27 @@ export function withFadesLeft(before: Session, after: Session): Session {
   for (const fade of Object.values(before.crossfades)) {
     if (after.crossfades[fade.id]) continue
     const length = regionEnd(before.regions[fade.leftId]!) - before.regions[fade.rightId]!.start
-    for (const [id, side] of [[fade.leftId, 'out'], [fade.rightId, 'in']] as const) {
+    for (const [id, side] of [
+      [fade.leftId, 'out'],
+      [fade.rightId, 'in'],
+    ] as const) {
       const region = next.regions[id]
       const key = side === 'out' ? 'fadeOut' : 'fadeIn'
       const taken = Object.values(next.crossfades).some((x) => (side === 'out' ? x.leftId : x.rightId) === id)
-      const sameEdge = region && (side === 'out' ? before.regions[id]!.length === region.length : before.regions[id]!.offset === region.offset)
+      const sameEdge =
+        region &&
+        (side === 'out'
+          ? before.regions[id]!.length === region.length
+          : before.regions[id]!.offset === region.offset)
       if (!region || taken || region[key] || !sameEdge) continue
       const room = takenByCrossfades(next.regions, next.crossfades).get(id)
-      next = { ...next, regions: { ...next.regions, [id]: fadesFitted({ ...region, [key]: fadeOf(fade, side, length) }, room) } }
+      next = {
+        ...next,
+        regions: {
+          ...next.regions,
+          [id]: fadesFitted({ ...region, [key]: fadeOf(fade, side, length) }, room),
+        },
+      }
     }
   }
   return next

@@ -14,19 +14,33 @@ export function edgeRoom(region: Region, source: Source): EdgeRoom {
   const before = region.offset
   const after = source.frames - region.offset - region.length
   const [hiddenLeft, hiddenRight] = region.reversed ? [after, before] : [before, after]
-  return { startLeft: -Math.min(hiddenLeft, region.start), startRight: region.length - 1, endLeft: -(region.length - 1), endRight: hiddenRight }
+  return {
+    startLeft: -Math.min(hiddenLeft, region.start),
+    startRight: region.length - 1,
+    endLeft: -(region.length - 1),
+    endRight: hiddenRight,
+  }
 }
 
 /** The region with its start moved by so many frames (negative uncovers hidden sound); its end and its sound stay where they are. */
 export function moveStart(region: Region, by: number): Region {
   if (by === 0) return region
-  return { ...region, start: region.start + by, length: region.length - by, offset: region.reversed ? region.offset : region.offset + by }
+  return {
+    ...region,
+    start: region.start + by,
+    length: region.length - by,
+    offset: region.reversed ? region.offset : region.offset + by,
+  }
 }
 
 /** The region with its end moved by so many frames; its start and its sound stay where they are. */
 export function moveEnd(region: Region, by: number): Region {
   if (by === 0) return region
-  return { ...region, length: region.length + by, offset: region.reversed ? region.offset - by : region.offset }
+  return {
+    ...region,
+    length: region.length + by,
+    offset: region.reversed ? region.offset - by : region.offset,
+  }
 }
 
 /** The two halves of a region on both sides of a session frame inside it. The right one gets the given id. */

@@ -9,7 +9,8 @@ import { freshId } from './span'
 export type LaneKey = 'volume' | 'pan' | 'panLeft' | 'panRight'
 
 /** Which thread is meant: that of a region (in source frames), or a lane of a track or, with null, of the mix (in session frames). */
-export type ThreadRef = { kind: 'region'; regionId: string } | { kind: 'lane'; trackId: string | null; lane: LaneKey }
+export type ThreadRef =
+  { kind: 'region'; regionId: string } | { kind: 'lane'; trackId: string | null; lane: LaneKey }
 
 /** A thread as it is: its knots, and what its values are. */
 export interface ThreadState {
@@ -18,37 +19,55 @@ export interface ThreadState {
 }
 
 /** A word for a reference, the same for the same thread of the same owner. */
-export const refKey = (ref: ThreadRef): string => (ref.kind === 'region' ? `region ${ref.regionId}` : `lane ${ref.trackId ?? ''} ${ref.lane}`)
+export const refKey = (ref: ThreadRef): string =>
+  ref.kind === 'region' ? `region ${ref.regionId}` : `lane ${ref.trackId ?? ''} ${ref.lane}`
 
 export const sameRef = (a: ThreadRef, b: ThreadRef): boolean => refKey(a) === refKey(b)
 
 const none: readonly Knot[] = []
 
-const lanesOf = (session: Session, trackId: string | null): Record<string, Lane> | undefined => (trackId === null ? session.mix : session.tracks[trackId])?.lanes
+const lanesOf = (session: Session, trackId: string | null): Record<string, Lane> | undefined =>
+  (trackId === null ? session.mix : session.tracks[trackId])?.lanes
 
 /** The thread that a reference means; null when its region or track is not there, or the mix has no such lane. */
 export function threadOf(session: Session, ref: ThreadRef): ThreadState | null {
   if (ref.kind === 'region') {
     const region = session.regions[ref.regionId]
-    return region ? { knots: region.gainThreadId === null ? none : session.gainThreads[region.gainThreadId]!.knots, kind: gainKind() } : null
+    return region
+      ? {
+          knots: region.gainThreadId === null ? none : session.gainThreads[region.gainThreadId]!.knots,
+          kind: gainKind(),
+        }
+      : null
   }
   const owner = ref.trackId === null ? session.mix : session.tracks[ref.trackId]
   if (!owner || (ref.trackId === null && !MIX_LANES.includes(ref.lane))) return null
   const knots = owner.lanes[ref.lane]?.knots ?? none
-  if (ref.lane === 'volume') return { knots, kind: gainKind(owner.volumeDb === null ? 0 : dbToHeight(owner.volumeDb)) }
-  return { knots, kind: panKind(ref.lane === 'panLeft' ? -1 : ref.lane === 'panRight' ? 1 : owner.pan ?? 0) }
+  if (ref.lane === 'volume')
+    return { knots, kind: gainKind(owner.volumeDb === null ? 0 : dbToHeight(owner.volumeDb)) }
+  return {
+    knots,
+    kind: panKind(ref.lane === 'panLeft' ? -1 : ref.lane === 'panRight' ? 1 : (owner.pan ?? 0)),
+  }
 }
 
 /** The lanes that act on a track, or with null on the mix: its volume, and its pan or the pans of both channels. */
 export function laneKeysOf(session: Session, trackId: string | null): LaneKey[] {
   if (trackId === null) return [...MIX_LANES]
   const track = session.tracks[trackId]!
-  return track.channels === 2 && track.panMode === 'pair' ? ['volume', 'panLeft', 'panRight'] : ['volume', 'pan']
+  return track.channels === 2 && track.panMode === 'pair'
+    ? ['volume', 'panLeft', 'panRight']
+    : ['volume', 'pan']
 }
 
 const MIX_LANES: readonly LaneKey[] = ['volume', 'pan']
 
-const laneWords: Record<LaneKey, string> = { volume: 'volume', pan: 'pan', panLeft: 'left pan', panRight: 'right pan' }
+const laneWords: Record<LaneKey, string> = {
+  volume: 'volume',
+  pan: 'pan',
+  panLeft: 'left pan',
+  panRight: 'right pan',
+}
 
 /** The thread in words: gain thread of “wheel turn”, volume of “Narrator”. */
 export function threadWords(session: Session, ref: ThreadRef): string {
@@ -59,7 +78,8 @@ export function threadWords(session: Session, ref: ThreadRef): string {
 function checkKnots(knots: readonly Knot[], kind: ThreadKind): void {
   let last = -Infinity
   for (const { frame, value } of knots) {
-    if (!(value >= kind.min && value <= kind.max)) throw new RangeError(`a knot at ${value} is outside ${kind.min}…${kind.max}`)
+    if (!(value >= kind.min && value <= kind.max))
+      throw new RangeError(`a knot at ${value} is outside ${kind.min}…${kind.max}`)
     if (frame < last) throw new RangeError(`a knot at frame ${frame} comes after one at ${last}`)
     last = frame
   }
@@ -78,7 +98,10 @@ export function withKnots(session: Session, ref: ThreadRef, knots: readonly Knot
     return {
       ...session,
       gainThreads: { ...session.gainThreads, [id]: { id, knots: [...knots] } },
-      regions: region.gainThreadId === null ? { ...session.regions, [region.id]: { ...region, gainThreadId: id } } : session.regions,
+      regions:
+        region.gainThreadId === null
+          ? { ...session.regions, [region.id]: { ...region, gainThreadId: id } }
+          : session.regions,
     }
   }
   const lanes = lanesOf(session, ref.trackId)!
@@ -100,10 +123,17 @@ export const shapeThread = defineEdit<{ ref: ThreadRef; knots: readonly Knot[]; 
 })
 
 /** The same for several threads at once, as one step with one name. */
-export const shapeThreads = defineEdit<{ threads: readonly { ref: ThreadRef; knots: readonly Knot[] }[]; what: string }>({
+export const shapeThreads = defineEdit<{
+  threads: readonly { ref: ThreadRef; knots: readonly Knot[] }[]
+  what: string
+}>({
   name: 'shapeThreads',
-  label: (session, { threads, what }) => (threads.length === 1 ? `${what} in ${threadWords(session, threads[0]!.ref)}` : `${what} in ${threads.length} threads`),
-  apply: (session, { threads }) => threads.reduce((next, { ref, knots }) => withKnots(next, ref, knots), session),
+  label: (session, { threads, what }) =>
+    threads.length === 1
+      ? `${what} in ${threadWords(session, threads[0]!.ref)}`
+      : `${what} in ${threads.length} threads`,
+  apply: (session, { threads }) =>
+    threads.reduce((next, { ref, knots }) => withKnots(next, ref, knots), session),
 })
 
 /** Takes the shape out of the gain threads of regions; linked copies stay linked. */
@@ -112,7 +142,8 @@ export const resetThreads = defineEdit<{ regionIds: readonly string[] }>({
   label: (session, { regionIds }) => `Reset gain thread of ${regionWords(session, regionIds)}`,
   apply(session, { regionIds }) {
     let next: Session = session
-    for (const id of regionIds) if (session.regions[id]?.gainThreadId) next = withKnots(next, { kind: 'region', regionId: id }, [])
+    for (const id of regionIds)
+      if (session.regions[id]?.gainThreadId) next = withKnots(next, { kind: 'region', regionId: id }, [])
     return next
   },
 })

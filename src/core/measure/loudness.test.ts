@@ -19,11 +19,13 @@ function measured(parts: readonly (readonly [number, number])[], rate = 48000) {
   const meter = new LoudnessMeter(rate, 2)
   const signal = tone(parts, rate)
   // Cut unevenly, as blocks come.
-  for (let at = 0; at < signal.length; at += 10007) meter.add([signal.subarray(at, at + 10007), signal.subarray(at, at + 10007)])
+  for (let at = 0; at < signal.length; at += 10007)
+    meter.add([signal.subarray(at, at + 10007), signal.subarray(at, at + 10007)])
   return { ...meter.loudness(), shortTerm: meter.shortTerm() }
 }
 
-const repeat = (times: number, parts: readonly (readonly [number, number])[]) => Array.from({ length: times }, () => parts).flat()
+const repeat = (times: number, parts: readonly (readonly [number, number])[]) =>
+  Array.from({ length: times }, () => parts).flat()
 
 test('K-weighting at 48 kHz has the coefficients of BS.1770', () => {
   const [shelf, highPass] = kWeighting(48000)
@@ -36,24 +38,83 @@ test('K-weighting at 48 kHz has the coefficients of BS.1770', () => {
 
 describe('EBU Tech 3341', () => {
   test.each([
-    [1, [[-23, 20]], -23], [2, [[-33, 20]], -33], [3, [[-36, 10], [-23, 60], [-36, 10]], -23], [4, [[-72, 10], [-36, 10], [-23, 60], [-36, 10], [-72, 10]], -23], [5, [[-26, 20], [-20, 20.1], [-26, 20]], -23],
-  ] as const)('case %p: integrated', (_n, parts, wanted) => expect(Math.abs(measured(parts).integrated - wanted)).toBeLessThanOrEqual(0.1))
+    [1, [[-23, 20]], -23],
+    [2, [[-33, 20]], -33],
+    [
+      3,
+      [
+        [-36, 10],
+        [-23, 60],
+        [-36, 10],
+      ],
+      -23,
+    ],
+    [
+      4,
+      [
+        [-72, 10],
+        [-36, 10],
+        [-23, 60],
+        [-36, 10],
+        [-72, 10],
+      ],
+      -23,
+    ],
+    [
+      5,
+      [
+        [-26, 20],
+        [-20, 20.1],
+        [-26, 20],
+      ],
+      -23,
+    ],
+  ] as const)('case %p: integrated', (_n, parts, wanted) =>
+    expect(Math.abs(measured(parts).integrated - wanted)).toBeLessThanOrEqual(0.1),
+  )
   test('cases 1 and 2: momentary and short-term too', () => {
     const one = measured([[-23, 20]])
     expect(Math.abs(one.momentaryMax + 23)).toBeLessThanOrEqual(0.1)
     expect(Math.abs(one.shortTermMax + 23)).toBeLessThanOrEqual(0.1)
   })
   test('case 9: short-term stays at -23 from the third second on', () => {
-    const { shortTerm } = measured(repeat(5, [[-20, 1.34], [-30, 1.66]]))
+    const { shortTerm } = measured(
+      repeat(5, [
+        [-20, 1.34],
+        [-30, 1.66],
+      ]),
+    )
     expect(Math.max(...shortTerm.map((s) => Math.abs(s + 23)))).toBeLessThanOrEqual(0.1)
   })
-  test('case 12: the momentary maximum', () => expect(Math.abs(measured(repeat(25, [[-20, 0.18], [-30, 0.22]])).momentaryMax + 23)).toBeLessThanOrEqual(0.1))
-  test.each([[44100], [96000], [32000]])('the first case at %p Hz', (rate) => expect(Math.abs(measured([[-23, 20]], rate).integrated + 23)).toBeLessThanOrEqual(0.1))
+  test('case 12: the momentary maximum', () =>
+    expect(
+      Math.abs(
+        measured(
+          repeat(25, [
+            [-20, 0.18],
+            [-30, 0.22],
+          ]),
+        ).momentaryMax + 23,
+      ),
+    ).toBeLessThanOrEqual(0.1))
+  test.each([[44100], [96000], [32000]])('the first case at %p Hz', (rate) =>
+    expect(Math.abs(measured([[-23, 20]], rate).integrated + 23)).toBeLessThanOrEqual(0.1),
+  )
   test.each([
-    [15, 1 / 4, 0, 0.5, -6], [16, 1 / 4, Math.PI / 4, 0.5, -6], [17, 1 / 6, Math.PI / 3, 0.5, -6], [18, 1 / 8, (67.5 / 180) * Math.PI, 0.5, -6], [19, 1 / 4, Math.PI / 4, 1.41, 3],
+    [15, 1 / 4, 0, 0.5, -6],
+    [16, 1 / 4, Math.PI / 4, 0.5, -6],
+    [17, 1 / 6, Math.PI / 3, 0.5, -6],
+    [18, 1 / 8, (67.5 / 180) * Math.PI, 0.5, -6],
+    [19, 1 / 4, Math.PI / 4, 1.41, 3],
   ])('case %p: true peak within +0.2 and -0.4 dB', (_n, frequency, phase, amplitude, wanted) => {
     const meter = new TruePeakMeter()
-    meter.add(Float32Array.from({ length: 4800 }, (_, n) => amplitude * Math.sin(2 * Math.PI * frequency * n + phase) * Math.min(1, n / 480, (4800 - n) / 480)))
+    meter.add(
+      Float32Array.from(
+        { length: 4800 },
+        (_, n) =>
+          amplitude * Math.sin(2 * Math.PI * frequency * n + phase) * Math.min(1, n / 480, (4800 - n) / 480),
+      ),
+    )
     const db = 20 * Math.log10(meter.peak())
     expect(db - wanted).toBeLessThanOrEqual(0.2)
     expect(db - wanted).toBeGreaterThanOrEqual(-0.4)
@@ -61,8 +122,44 @@ describe('EBU Tech 3341', () => {
 })
 
 test.each([
-  [1, [[-20, 20], [-30, 20]], 10], [2, [[-20, 20], [-15, 20]], 5], [3, [[-40, 20], [-20, 20]], 20], [4, [[-50, 20], [-35, 20], [-20, 20], [-35, 20], [-50, 20]], 15],
-] as const)('EBU Tech 3342 case %p: loudness range', (_n, parts, wanted) => expect(Math.abs(measured(parts).range - wanted)).toBeLessThanOrEqual(1))
+  [
+    1,
+    [
+      [-20, 20],
+      [-30, 20],
+    ],
+    10,
+  ],
+  [
+    2,
+    [
+      [-20, 20],
+      [-15, 20],
+    ],
+    5,
+  ],
+  [
+    3,
+    [
+      [-40, 20],
+      [-20, 20],
+    ],
+    20,
+  ],
+  [
+    4,
+    [
+      [-50, 20],
+      [-35, 20],
+      [-20, 20],
+      [-35, 20],
+      [-50, 20],
+    ],
+    15,
+  ],
+] as const)('EBU Tech 3342 case %p: loudness range', (_n, parts, wanted) =>
+  expect(Math.abs(measured(parts).range - wanted)).toBeLessThanOrEqual(1),
+)
 
 test('silence is -Infinity, and the correlation of equal, opposite and unrelated channels is 1, -1 and 0', () => {
   expect(measured([[-200, 5]])).toMatchObject({ integrated: -Infinity, range: 0 })
@@ -74,7 +171,12 @@ test('silence is -Infinity, and the correlation of equal, opposite and unrelated
     return meter.correlation()
   }
   expect(of(x, x)).toBeCloseTo(1, 12)
-  expect(of(x, x.map((v) => -v))).toBeCloseTo(-1, 12)
+  expect(
+    of(
+      x,
+      x.map((v) => -v),
+    ),
+  ).toBeCloseTo(-1, 12)
   expect(of(x, y)).toBeCloseTo(0, 3)
   expect(of(x, new Float32Array(48000))).toBe(0)
 })

@@ -19,7 +19,13 @@ export function kWeighting(sampleRate: number): [Biquad, Biquad] {
     const vh = 10 ** (3.999843853973347 / 20)
     const vb = vh ** 0.4996667741545416
     const a0 = 1 + k / q + k * k
-    return { b0: (vh + (vb * k) / q + k * k) / a0, b1: (2 * (k * k - vh)) / a0, b2: (vh - (vb * k) / q + k * k) / a0, a1: (2 * (k * k - 1)) / a0, a2: (1 - k / q + k * k) / a0 }
+    return {
+      b0: (vh + (vb * k) / q + k * k) / a0,
+      b1: (2 * (k * k - vh)) / a0,
+      b2: (vh - (vb * k) / q + k * k) / a0,
+      a1: (2 * (k * k - 1)) / a0,
+      a2: (1 - k / q + k * k) / a0,
+    }
   })()
   const k = Math.tan((Math.PI * 38.13547087602444) / sampleRate)
   const q = 0.5003270373238773
@@ -68,7 +74,8 @@ export class LoudnessMeter {
     const frames = block[0]!.length
     for (let done = 0; done < frames;) {
       const take = Math.min(frames - done, this.stepFrames - this.held)
-      for (let c = 0; c < block.length; c++) this.squares += this.weighted(block[c]!, done, done + take, this.state[c]!)
+      for (let c = 0; c < block.length; c++)
+        this.squares += this.weighted(block[c]!, done, done + take, this.state[c]!)
       this.held += take
       done += take
       if (this.held < this.stepFrames) continue
@@ -111,7 +118,12 @@ export class LoudnessMeter {
     const momentary = blocksOf(this.steps, MOMENTARY)
     const shortTerm = blocksOf(this.steps, SHORT_TERM)
     const most = (powers: readonly number[]) => lufs(powers.reduce((a, b) => Math.max(a, b), 0))
-    return { integrated: lufs(gatedMean(momentary, -10)), momentaryMax: most(momentary), shortTermMax: most(shortTerm), range: loudnessRange(shortTerm) }
+    return {
+      integrated: lufs(gatedMean(momentary, -10)),
+      momentaryMax: most(momentary),
+      shortTermMax: most(shortTerm),
+      range: loudnessRange(shortTerm),
+    }
   }
 }
 
@@ -130,13 +142,19 @@ function blocksOf(steps: readonly number[], length: number): number[] {
 /** The integrated loudness in LUFS of 100 ms steps after so many dB of gain; -Infinity where nothing passes the gate. */
 export function integratedOf(steps: readonly number[], gainDb = 0): number {
   const factor = 10 ** (gainDb / 10)
-  return lufs(gatedMean(blocksOf(steps, MOMENTARY).map((p) => p * factor), -10))
+  return lufs(
+    gatedMean(
+      blocksOf(steps, MOMENTARY).map((p) => p * factor),
+      -10,
+    ),
+  )
 }
 
 /** The loudness in LUFS of a mean square after K-weighting. */
 export const loudnessOf = lufs
 
-const mean = (powers: readonly number[]) => (powers.length ? powers.reduce((a, b) => a + b, 0) / powers.length : 0)
+const mean = (powers: readonly number[]) =>
+  powers.length ? powers.reduce((a, b) => a + b, 0) / powers.length : 0
 
 /** Mean of the powers above -70 LUFS and above a gate relative to their mean (in LU). */
 function gatedMean(powers: readonly number[], relativeGate: number): number {
@@ -149,7 +167,10 @@ function gatedMean(powers: readonly number[], relativeGate: number): number {
 function loudnessRange(powers: readonly number[]): number {
   const audible = powers.filter((p) => p > power(-70))
   const gate = mean(audible) * 0.01
-  const sorted = audible.filter((p) => p >= gate).map(lufs).sort((a, b) => a - b)
+  const sorted = audible
+    .filter((p) => p >= gate)
+    .map(lufs)
+    .sort((a, b) => a - b)
   if (sorted.length < 2) return 0
   const percentile = (p: number) => sorted[Math.round((sorted.length - 1) * p)]!
   return percentile(0.95) - percentile(0.1)

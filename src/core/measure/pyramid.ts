@@ -14,7 +14,12 @@ export interface PyramidLevel {
 /** The finest level of one channel; the last entry may cover fewer frames. */
 export function baseLevel(samples: Float32Array): PyramidLevel {
   const entries = Math.ceil(samples.length / PYRAMID_BASE)
-  const level = { framesPerEntry: PYRAMID_BASE, min: new Float32Array(entries), max: new Float32Array(entries), meanSquare: new Float32Array(entries) }
+  const level = {
+    framesPerEntry: PYRAMID_BASE,
+    min: new Float32Array(entries),
+    max: new Float32Array(entries),
+    meanSquare: new Float32Array(entries),
+  }
   for (let e = 0; e < entries; e++) {
     const from = e * PYRAMID_BASE
     const to = Math.min(samples.length, from + PYRAMID_BASE)
@@ -37,7 +42,12 @@ export function baseLevel(samples: Float32Array): PyramidLevel {
 /** The next coarser level. */
 export function coarser(level: PyramidLevel): PyramidLevel {
   const entries = Math.ceil(level.min.length / PYRAMID_STEP)
-  const next = { framesPerEntry: level.framesPerEntry * PYRAMID_STEP, min: new Float32Array(entries), max: new Float32Array(entries), meanSquare: new Float32Array(entries) }
+  const next = {
+    framesPerEntry: level.framesPerEntry * PYRAMID_STEP,
+    min: new Float32Array(entries),
+    max: new Float32Array(entries),
+    meanSquare: new Float32Array(entries),
+  }
   for (let e = 0; e < entries; e++) {
     const from = e * PYRAMID_STEP
     const to = Math.min(level.min.length, from + PYRAMID_STEP)

@@ -36,8 +36,10 @@ export class RegionMeter {
   finish(): RegionMeasure {
     const levels = this.levels.map((l) => l.levels())
     return {
-      peak: Math.max(...levels.map((l) => l.peak)), truePeak: Math.max(...this.truePeaks.map((t) => t.peak())),
-      rms: Math.sqrt(levels.reduce((sum, l) => sum + l.rms * l.rms, 0) / levels.length), steps: this.loudness.steps,
+      peak: Math.max(...levels.map((l) => l.peak)),
+      truePeak: Math.max(...this.truePeaks.map((t) => t.peak())),
+      rms: Math.sqrt(levels.reduce((sum, l) => sum + l.rms * l.rms, 0) / levels.length),
+      steps: this.loudness.steps,
     }
   }
 }
@@ -49,9 +51,13 @@ export type LevelKind = (typeof levelKinds)[number]
 /** A region's level at a clip gain, in LUFS, dBFS or dBTP. -Infinity where it is silent, or for loudness shorter than 400 ms. */
 export function levelOf(measure: RegionMeasure, kind: LevelKind, clipGainDb: number): number {
   switch (kind) {
-    case 'loudness': return integratedOf(measure.steps, clipGainDb)
-    case 'rms': return gainToDb(measure.rms) + clipGainDb
-    case 'peak': return gainToDb(measure.peak) + clipGainDb
-    case 'true-peak': return gainToDb(measure.truePeak) + clipGainDb
+    case 'loudness':
+      return integratedOf(measure.steps, clipGainDb)
+    case 'rms':
+      return gainToDb(measure.rms) + clipGainDb
+    case 'peak':
+      return gainToDb(measure.peak) + clipGainDb
+    case 'true-peak':
+      return gainToDb(measure.truePeak) + clipGainDb
   }
 }

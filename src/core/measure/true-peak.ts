@@ -17,7 +17,14 @@ const TAPS: Float64Array[] = Array.from({ length: PHASES - 1 }, (_, p) => {
 /** Samples that are worked on together. */
 const BLOCK = 64
 /** Between samples the signal cannot pass the largest of them by more than the sum of the taps' sizes. */
-const MOST = TAPS.reduce((most, taps) => Math.max(most, taps.reduce((sum, t) => sum + Math.abs(t), 0)), 1)
+const MOST = TAPS.reduce(
+  (most, taps) =>
+    Math.max(
+      most,
+      taps.reduce((sum, t) => sum + Math.abs(t), 0),
+    ),
+  1,
+)
 
 /** The size of the signal at one of the points between the two samples in the middle of the window from `at` on. */
 function between(taps: Float64Array, window: Float64Array, at: number): number {
@@ -53,14 +60,17 @@ export class TruePeakMeter {
       if (x > largest) largest = x
     }
     if (largest * MOST > this.highest) {
-      for (let i = 2 * HALF_WIDTH; i < 2 * HALF_WIDTH + waiting; i++) this.highest = Math.max(this.highest, Math.abs(window[i]!))
-      for (let i = 1; i <= waiting; i++) this.highest = Math.max(this.highest, (middles[i] = between(TAPS[PHASES / 2 - 1]!, window, i)))
+      for (let i = 2 * HALF_WIDTH; i < 2 * HALF_WIDTH + waiting; i++)
+        this.highest = Math.max(this.highest, Math.abs(window[i]!))
+      for (let i = 1; i <= waiting; i++)
+        this.highest = Math.max(this.highest, (middles[i] = between(TAPS[PHASES / 2 - 1]!, window, i)))
       // Sampled at twice its rate, a signal passes its samples by √2 at most between them; only where that could be the highest is it looked at closer.
       for (let i = 1; i <= waiting; i++) {
         const at = i + HALF_WIDTH - 1
         let near = Math.max(middles[i]!, middles[Math.max(1, i - 1)]!, middles[Math.min(waiting, i + 1)]!)
         for (let n = at - 1; n <= at + 2; n++) near = Math.max(near, Math.abs(window[n]!))
-        if (near * 1.5 > this.highest) for (const taps of TAPS) this.highest = Math.max(this.highest, between(taps, window, i))
+        if (near * 1.5 > this.highest)
+          for (const taps of TAPS) this.highest = Math.max(this.highest, between(taps, window, i))
       }
     }
     window.copyWithin(0, waiting, 2 * HALF_WIDTH + waiting)

@@ -12,19 +12,39 @@ const pick = <T>(record: Readonly<Record<string, T>>, ids: Iterable<string>): Re
  */
 export function excerpt(session: Session, regionIds: readonly string[]): Session {
   const wanted = new Set(regionIds.filter((id) => session.regions[id]))
-  const crossfades = Object.values(session.crossfades).filter((x) => wanted.has(x.leftId) || wanted.has(x.rightId))
+  const crossfades = Object.values(session.crossfades).filter(
+    (x) => wanted.has(x.leftId) || wanted.has(x.rightId),
+  )
   const ids = new Set([...wanted, ...crossfades.flatMap((x) => [x.leftId, x.rightId])])
   const regions = pick(session.regions, ids)
   const list = Object.values(regions)
   const trackIds = new Set(list.map((r) => r.trackId))
   return {
-    ...session, regions, trackIds: session.trackIds.filter((id) => trackIds.has(id)), tracks: pick(session.tracks, trackIds), sources: pick(session.sources, list.map((r) => r.sourceId)),
-    gainThreads: pick(session.gainThreads, list.flatMap((r) => r.gainThreadId ?? [])), crossfades: Object.fromEntries(crossfades.map((x) => [x.id, x])), markers: [],
+    ...session,
+    regions,
+    trackIds: session.trackIds.filter((id) => trackIds.has(id)),
+    tracks: pick(session.tracks, trackIds),
+    sources: pick(
+      session.sources,
+      list.map((r) => r.sourceId),
+    ),
+    gainThreads: pick(
+      session.gainThreads,
+      list.flatMap((r) => r.gainThreadId ?? []),
+    ),
+    crossfades: Object.fromEntries(crossfades.map((x) => [x.id, x])),
+    markers: [],
   }
 }
 
 /** The same for what is measured of regions and of where they meet, before anything that is done to their tracks: without lanes, which may be long. */
 export function soundExcerpt(session: Session, regionIds: readonly string[]): Session {
   const part = excerpt(session, regionIds)
-  return { ...part, tracks: Object.fromEntries(Object.entries(part.tracks).map(([id, track]) => [id, { ...track, lanes: {} }])), mix: { ...part.mix, lanes: {} } }
+  return {
+    ...part,
+    tracks: Object.fromEntries(
+      Object.entries(part.tracks).map(([id, track]) => [id, { ...track, lanes: {} }]),
+    ),
+    mix: { ...part.mix, lanes: {} },
+  }
 }

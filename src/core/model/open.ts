@@ -17,14 +17,25 @@ const migrations: Record<number, (input: Record<string, unknown>) => Record<stri
  * Throws `SessionError` for another kind of file, a newer version, or a broken rule; nothing is repaired.
  */
 export function openSession(input: unknown): Session {
-  if (typeof input !== 'object' || input === null || (input as Record<string, unknown>).schema !== 'oaken-thread/session')
+  if (
+    typeof input !== 'object' ||
+    input === null ||
+    (input as Record<string, unknown>).schema !== 'oaken-thread/session'
+  )
     throw new SessionError('This is not an Oaken Thread session: its "schema" is not "oaken-thread/session".')
   let data = input as Record<string, unknown>
   const version = data.version
-  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1) throw new SessionError(`The session's version is ${String(version)}; it must be a whole number from 1.`)
-  if (version > SESSION_VERSION) throw new SessionError(`The session was saved by a newer version of Oaken Thread (file version ${version}, this program reads up to ${SESSION_VERSION}). Update the program to open it.`)
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1)
+    throw new SessionError(`The session's version is ${String(version)}; it must be a whole number from 1.`)
+  if (version > SESSION_VERSION)
+    throw new SessionError(
+      `The session was saved by a newer version of Oaken Thread (file version ${version}, this program reads up to ${SESSION_VERSION}). Update the program to open it.`,
+    )
   for (let v = version; v < SESSION_VERSION; v++) data = migrations[v]!(data)
   const breaches = checkSession(data)
-  if (breaches.length) throw new SessionError(`The session breaks ${breaches.length === 1 ? 'a rule' : `${breaches.length} rules`}, the first: ${breachLine(breaches[0]!)}`)
+  if (breaches.length)
+    throw new SessionError(
+      `The session breaks ${breaches.length === 1 ? 'a rule' : `${breaches.length} rules`}, the first: ${breachLine(breaches[0]!)}`,
+    )
   return data as unknown as Session
 }

@@ -17,7 +17,11 @@ type Plain = Record<string, unknown>
 const isRecord = (x: unknown): x is Plain => typeof x === 'object' && x !== null && !Array.isArray(x)
 
 /** The patches between two lists: their middles where both begin or end with the same items, else the lists whole. */
-function listPatches(a: readonly unknown[], b: readonly unknown[], path: string[]): { there: Patch; back: Patch } {
+function listPatches(
+  a: readonly unknown[],
+  b: readonly unknown[],
+  path: string[],
+): { there: Patch; back: Patch } {
   const shorter = Math.min(a.length, b.length)
   let at = 0
   while (at < shorter && Object.is(a[at], b[at])) at++
@@ -25,7 +29,10 @@ function listPatches(a: readonly unknown[], b: readonly unknown[], path: string[
   while (same < shorter - at && Object.is(a[a.length - 1 - same], b[b.length - 1 - same])) same++
   if (at + same === 0) return { there: { path, value: b }, back: { path, value: a } }
   const [left, come] = [a.slice(at, a.length - same), b.slice(at, b.length - same)]
-  return { there: { path, items: { at, remove: left.length, insert: come } }, back: { path, items: { at, remove: come.length, insert: left } } }
+  return {
+    there: { path, items: { at, remove: left.length, insert: come } },
+    back: { path, items: { at, remove: come.length, insert: left } },
+  }
 }
 
 /**
@@ -85,12 +92,14 @@ export function applyPatches<T>(value: T, patches: readonly Patch[]): T {
       root = patched(root, patch)
       continue
     }
-    if (!isRecord(root)) throw new RangeError(`patch ${patch.path.join('.')} leads into a value that has no parts`)
+    if (!isRecord(root))
+      throw new RangeError(`patch ${patch.path.join('.')} leads into a value that has no parts`)
     root = copy(root)
     let at = root as Plain
     for (const key of patch.path.slice(0, -1)) {
       const next = at[key]
-      if (!isRecord(next)) throw new RangeError(`patch ${patch.path.join('.')} leads through ${key}, which has no parts`)
+      if (!isRecord(next))
+        throw new RangeError(`patch ${patch.path.join('.')} leads through ${key}, which has no parts`)
       at = (at[key] = copy(next)) as Plain
     }
     const last = patch.path[patch.path.length - 1]!
@@ -104,6 +113,9 @@ export function applyPatches<T>(value: T, patches: readonly Patch[]): T {
 function patched(value: unknown, { path, value: whole, items }: Patch): unknown {
   if (!items) return whole
   const { at, remove, insert } = items
-  if (!Array.isArray(value) || at + remove > value.length) throw new RangeError(`patch ${path.join('.')} is about ${at + remove} items, of which there are ${Array.isArray(value) ? value.length : 'none'}`)
+  if (!Array.isArray(value) || at + remove > value.length)
+    throw new RangeError(
+      `patch ${path.join('.')} is about ${at + remove} items, of which there are ${Array.isArray(value) ? value.length : 'none'}`,
+    )
   return [...value.slice(0, at), ...insert, ...value.slice(at + remove)] as unknown[]
 }

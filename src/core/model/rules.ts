@@ -9,7 +9,12 @@ export interface Breach {
   message: string
 }
 
-const breach = (rule: Breach['rule'], entity: string, value: unknown, message: string): Breach => ({ rule, entity, value: String(value), message })
+const breach = (rule: Breach['rule'], entity: string, value: unknown, message: string): Breach => ({
+  rule,
+  entity,
+  value: String(value),
+  message,
+})
 
 /** The shape of plain JSON against the session schema; numbers must be finite and in range. */
 function shapeBreaches(input: unknown): Breach[] {
@@ -18,7 +23,12 @@ function shapeBreaches(input: unknown): Breach[] {
   return parsed.error.issues.slice(0, 50).map((issue) => {
     let value: unknown = input
     for (const key of issue.path) value = (value as Record<PropertyKey, unknown> | undefined)?.[key]
-    const shown = value !== null && typeof value === 'object' ? (Array.isArray(value) ? 'a list' : 'an object') : String(value).slice(0, 80)
+    const shown =
+      value !== null && typeof value === 'object'
+        ? Array.isArray(value)
+          ? 'a list'
+          : 'an object'
+        : String(value).slice(0, 80)
     return breach('shape', issue.path.map(String).join('.') || 'session', shown, issue.message)
   })
 }
@@ -26,14 +36,20 @@ function shapeBreaches(input: unknown): Breach[] {
 function* idBreaches(session: Session): Generator<Breach> {
   for (const kind of ['tracks', 'regions', 'sources', 'gainThreads', 'crossfades'] as const)
     for (const [key, entity] of Object.entries(session[kind]))
-      if (entity.id !== key) yield breach('ids', `${kind}.${key}`, entity.id, 'is filed under another id than its own')
+      if (entity.id !== key)
+        yield breach('ids', `${kind}.${key}`, entity.id, 'is filed under another id than its own')
   const listed = new Set(session.trackIds)
-  if (listed.size !== session.trackIds.length) yield breach('ids', 'trackIds', session.trackIds, 'lists a track twice')
-  for (const trackId of session.trackIds) if (!session.tracks[trackId]) yield breach('ids', 'trackIds', trackId, 'is not a track')
-  for (const trackId of Object.keys(session.tracks)) if (!listed.has(trackId)) yield breach('ids', `tracks.${trackId}`, trackId, 'is missing from trackIds')
+  if (listed.size !== session.trackIds.length)
+    yield breach('ids', 'trackIds', session.trackIds, 'lists a track twice')
+  for (const trackId of session.trackIds)
+    if (!session.tracks[trackId]) yield breach('ids', 'trackIds', trackId, 'is not a track')
+  for (const trackId of Object.keys(session.tracks))
+    if (!listed.has(trackId)) yield breach('ids', `tracks.${trackId}`, trackId, 'is missing from trackIds')
   for (const region of Object.values(session.regions)) {
-    if (!session.tracks[region.trackId]) yield breach('ids', `regions.${region.id}.trackId`, region.trackId, 'is not a track')
-    if (region.gainThreadId !== null && !session.gainThreads[region.gainThreadId]) yield breach('ids', `regions.${region.id}.gainThreadId`, region.gainThreadId, 'is not a gain thread')
+    if (!session.tracks[region.trackId])
+      yield breach('ids', `regions.${region.id}.trackId`, region.trackId, 'is not a track')
+    if (region.gainThreadId !== null && !session.gainThreads[region.gainThreadId])
+      yield breach('ids', `regions.${region.id}.gainThreadId`, region.gainThreadId, 'is not a gain thread')
   }
   const markers = new Set<string>()
   for (const marker of session.markers) {
@@ -44,13 +60,30 @@ function* idBreaches(session: Session): Generator<Breach> {
 
 function* sourceBreaches(session: Session): Generator<Breach> {
   for (const source of Object.values(session.sources))
-    if (source.sampleRate !== session.sampleRate) yield breach('sources', `sources.${source.id}.sampleRate`, source.sampleRate, `must be the session's rate of ${session.sampleRate} Hz`)
+    if (source.sampleRate !== session.sampleRate)
+      yield breach(
+        'sources',
+        `sources.${source.id}.sampleRate`,
+        source.sampleRate,
+        `must be the session's rate of ${session.sampleRate} Hz`,
+      )
   for (const region of Object.values(session.regions)) {
-    if (!(region.start >= 0 && region.length >= 1 && region.offset >= 0)) yield breach('sources', `regions.${region.id}`, `${region.start}, ${region.offset}, ${region.length}`, 'begins before the start, or has no length')
+    if (!(region.start >= 0 && region.length >= 1 && region.offset >= 0))
+      yield breach(
+        'sources',
+        `regions.${region.id}`,
+        `${region.start}, ${region.offset}, ${region.length}`,
+        'begins before the start, or has no length',
+      )
     const source = session.sources[region.sourceId]
     if (!source) yield breach('ids', `regions.${region.id}.sourceId`, region.sourceId, 'is not a source')
     else if (region.offset + region.length > source.frames)
-      yield breach('sources', `regions.${region.id}`, region.offset + region.length, `reaches beyond the ${source.frames} frames of its source`)
+      yield breach(
+        'sources',
+        `regions.${region.id}`,
+        region.offset + region.length,
+        `reaches beyond the ${source.frames} frames of its source`,
+      )
   }
 }
 
@@ -58,8 +91,10 @@ function* overlapBreaches(session: Session): Generator<Breach> {
   const pairs = new Map<string, string>()
   for (const fade of Object.values(session.crossfades)) {
     const key = `${fade.leftId} ${fade.rightId}`
-    if (!session.regions[fade.leftId] || !session.regions[fade.rightId]) yield breach('ids', `crossfades.${fade.id}`, key, 'joins regions that do not exist')
-    if (pairs.has(key)) yield breach('overlaps', `crossfades.${fade.id}`, key, 'is a second crossfade of the same pair')
+    if (!session.regions[fade.leftId] || !session.regions[fade.rightId])
+      yield breach('ids', `crossfades.${fade.id}`, key, 'joins regions that do not exist')
+    if (pairs.has(key))
+      yield breach('overlaps', `crossfades.${fade.id}`, key, 'is a second crossfade of the same pair')
     pairs.set(key, fade.id)
   }
   for (const regions of regionsByTrack(session.regions).values()) {
@@ -69,12 +104,26 @@ function* overlapBreaches(session: Session): Generator<Breach> {
       const third = regions[i + 2]
       if (regionEnd(left) <= right.start) continue
       const key = `${left.id} ${right.id}`
-      if (!pairs.delete(key)) yield breach('overlaps', `regions.${right.id}.start`, right.start, `overlaps region ${left.id} without a crossfade`)
-      if (right.start === left.start || regionEnd(right) <= regionEnd(left)) yield breach('overlaps', `regions.${right.id}`, right.start, `lies within region ${left.id}`)
-      if (third && third.start < regionEnd(left)) yield breach('overlaps', `regions.${third.id}.start`, third.start, `is a third region over ${left.id}`)
+      if (!pairs.delete(key))
+        yield breach(
+          'overlaps',
+          `regions.${right.id}.start`,
+          right.start,
+          `overlaps region ${left.id} without a crossfade`,
+        )
+      if (right.start === left.start || regionEnd(right) <= regionEnd(left))
+        yield breach('overlaps', `regions.${right.id}`, right.start, `lies within region ${left.id}`)
+      if (third && third.start < regionEnd(left))
+        yield breach(
+          'overlaps',
+          `regions.${third.id}.start`,
+          third.start,
+          `is a third region over ${left.id}`,
+        )
     }
   }
-  for (const [key, fadeId] of pairs) if (key) yield breach('overlaps', `crossfades.${fadeId}`, key, 'joins regions that do not overlap')
+  for (const [key, fadeId] of pairs)
+    if (key) yield breach('overlaps', `crossfades.${fadeId}`, key, 'joins regions that do not overlap')
 }
 
 /** Frames that a region's crossfades take from its start and its end. */
@@ -93,17 +142,28 @@ function crossfadeLengths(session: Session): Map<string, { left: number; right: 
 }
 
 function fadeBreach(region: Region, left: number, right: number): Breach | null {
-  if (left && region.fadeIn) return breach('fades', `regions.${region.id}.fadeIn`, region.fadeIn.length, 'lies where a crossfade is')
-  if (right && region.fadeOut) return breach('fades', `regions.${region.id}.fadeOut`, region.fadeOut.length, 'lies where a crossfade is')
+  if (left && region.fadeIn)
+    return breach('fades', `regions.${region.id}.fadeIn`, region.fadeIn.length, 'lies where a crossfade is')
+  if (right && region.fadeOut)
+    return breach('fades', `regions.${region.id}.fadeOut`, region.fadeOut.length, 'lies where a crossfade is')
   const total = left + right + (region.fadeIn?.length ?? 0) + (region.fadeOut?.length ?? 0)
-  return total > region.length ? breach('fades', `regions.${region.id}`, total, `fades are longer than the region's ${region.length} frames`) : null
+  return total > region.length
+    ? breach(
+        'fades',
+        `regions.${region.id}`,
+        total,
+        `fades are longer than the region's ${region.length} frames`,
+      )
+    : null
 }
 
 function knotBreach(entity: string, knots: readonly Knot[], min: number, max: number): Breach | null {
   for (let i = 0; i < knots.length; i++) {
     const knot = knots[i]!
-    if (knot.value < min || knot.value > max) return breach('knots', `${entity}.knots.${i}`, knot.value, `must lie in ${min}…${max}`)
-    if (i > 0 && knot.frame < knots[i - 1]!.frame) return breach('knots', `${entity}.knots.${i}`, knot.frame, 'comes before the knot ahead of it')
+    if (knot.value < min || knot.value > max)
+      return breach('knots', `${entity}.knots.${i}`, knot.value, `must lie in ${min}…${max}`)
+    if (i > 0 && knot.frame < knots[i - 1]!.frame)
+      return breach('knots', `${entity}.knots.${i}`, knot.frame, 'comes before the knot ahead of it')
   }
   return null
 }
@@ -112,10 +172,15 @@ const GAIN_LANES = new Set(['volume'])
 const PAN_LANES = new Set(['pan', 'panLeft', 'panRight'])
 const MIX_PAN_LANES = new Set(['pan'])
 
-function* laneBreaches(owner: string, lanes: Session['mix']['lanes'], panLanes: ReadonlySet<string>): Generator<Breach> {
+function* laneBreaches(
+  owner: string,
+  lanes: Session['mix']['lanes'],
+  panLanes: ReadonlySet<string>,
+): Generator<Breach> {
   for (const [key, lane] of Object.entries(lanes)) {
     const isGain = GAIN_LANES.has(key)
-    if (!isGain && !panLanes.has(key)) yield breach('ids', `${owner}.lanes`, key, 'is not a lane of this version')
+    if (!isGain && !panLanes.has(key))
+      yield breach('ids', `${owner}.lanes`, key, 'is not a lane of this version')
     const bad = knotBreach(`${owner}.lanes.${key}`, lane.knots, isGain ? 0 : -1, 1)
     if (bad) yield bad
   }
@@ -126,18 +191,28 @@ function* knotBreaches(session: Session): Generator<Breach> {
     const bad = knotBreach(`gainThreads.${thread.id}`, thread.knots, 0, 1)
     if (bad) yield bad
   }
-  for (const track of Object.values(session.tracks)) yield* laneBreaches(`tracks.${track.id}`, track.lanes, PAN_LANES)
+  for (const track of Object.values(session.tracks))
+    yield* laneBreaches(`tracks.${track.id}`, track.lanes, PAN_LANES)
   yield* laneBreaches('mix', session.mix.lanes, MIX_PAN_LANES)
   for (let i = 1; i < session.tempo.length; i++)
-    if (session.tempo[i]!.beat <= session.tempo[i - 1]!.beat) yield breach('knots', `tempo.${i}.beat`, session.tempo[i]!.beat, 'must come after the change before it')
+    if (session.tempo[i]!.beat <= session.tempo[i - 1]!.beat)
+      yield breach('knots', `tempo.${i}.beat`, session.tempo[i]!.beat, 'must come after the change before it')
   if (session.tempo[0]!.beat !== 0) yield breach('knots', 'tempo.0.beat', session.tempo[0]!.beat, 'must be 0')
 }
 
 /** All rules that a session breaks that has the right shape; empty when it keeps them all. */
 export function brokenRules(session: Session): Breach[] {
   const crossfades = crossfadeLengths(session)
-  const fades = Object.values(session.regions).map((r) => fadeBreach(r, crossfades.get(r.id)?.left ?? 0, crossfades.get(r.id)?.right ?? 0)).filter((b) => b !== null)
-  return [...idBreaches(session), ...sourceBreaches(session), ...overlapBreaches(session), ...fades, ...knotBreaches(session)]
+  const fades = Object.values(session.regions)
+    .map((r) => fadeBreach(r, crossfades.get(r.id)?.left ?? 0, crossfades.get(r.id)?.right ?? 0))
+    .filter((b) => b !== null)
+  return [
+    ...idBreaches(session),
+    ...sourceBreaches(session),
+    ...overlapBreaches(session),
+    ...fades,
+    ...knotBreaches(session),
+  ]
 }
 
 /** All rules that plain JSON breaks as a session: its shape first, and when that holds, the rules between its parts. */

@@ -27,7 +27,10 @@ export const panLaws = ['equal-power', '-4.5', '-6'] as const
 export const stretchShapes = ['line', 's-curve', 'hold'] as const
 
 export const tempoChangeSchema = z.strictObject({
-  beat: finite.min(0), bpm: finite.min(10).max(1000), beatsPerBar: z.int().min(1).max(64), beatUnit: z.union([1, 2, 4, 8, 16, 32].map((n) => z.literal(n))),
+  beat: finite.min(0),
+  bpm: finite.min(10).max(1000),
+  beatsPerBar: z.int().min(1).max(64),
+  beatUnit: z.union([1, 2, 4, 8, 16, 32].map((n) => z.literal(n))),
 })
 
 /**
@@ -35,39 +38,84 @@ export const tempoChangeSchema = z.strictObject({
  * `part` says which piece of the shape the stretch is (from, to; 0…1) when a longer one was divided, so that dividing changes nothing.
  */
 export const knotSchema = z.strictObject({
-  frame: z.int().min(-LIMITS.frames).max(LIMITS.frames), value: finite, shape: z.enum(stretchShapes), bend,
-  part: z.tuple([z.number().min(0).max(1), z.number().min(0).max(1)]).refine(([from, to]) => from < to, 'must begin before it ends').optional(),
+  frame: z.int().min(-LIMITS.frames).max(LIMITS.frames),
+  value: finite,
+  shape: z.enum(stretchShapes),
+  bend,
+  part: z
+    .tuple([z.number().min(0).max(1), z.number().min(0).max(1)])
+    .refine(([from, to]) => from < to, 'must begin before it ends')
+    .optional(),
 })
 
 /** What a volume lane that gives way to other tracks was made from: those tracks, the settings, and the knots that it had before. */
 export const giveWaySchema = z.strictObject({
-  others: z.array(id).min(1).max(1000), depthDb: z.number().min(0).max(60), attackMs: z.number().min(0).max(5000), holdMs: z.number().min(0).max(10_000), releaseMs: z.number().min(0).max(20_000),
-  lookAheadMs: z.number().min(0).max(2000), gapMs: z.number().min(0).max(20_000), thresholdLufs: z.number().min(-70).max(0), base: z.array(knotSchema),
+  others: z.array(id).min(1).max(1000),
+  depthDb: z.number().min(0).max(60),
+  attackMs: z.number().min(0).max(5000),
+  holdMs: z.number().min(0).max(10_000),
+  releaseMs: z.number().min(0).max(20_000),
+  lookAheadMs: z.number().min(0).max(2000),
+  gapMs: z.number().min(0).max(20_000),
+  thresholdLufs: z.number().min(-70).max(0),
+  base: z.array(knotSchema),
 })
 
-export const laneSchema = z.strictObject({ knots: z.array(knotSchema), bypassed: z.boolean(), visible: z.boolean(), giveWay: giveWaySchema.optional() })
+export const laneSchema = z.strictObject({
+  knots: z.array(knotSchema),
+  bypassed: z.boolean(),
+  visible: z.boolean(),
+  giveWay: giveWaySchema.optional(),
+})
 
 /** Immutable audio. `sha256` is of the samples as 32-bit little-endian floats, interleaved. */
 export const sourceSchema = z.strictObject({
-  id, name, channels: z.union([z.literal(1), z.literal(2)]), frames: length, sampleRate: z.int().min(LIMITS.sampleRate.min).max(LIMITS.sampleRate.max),
+  id,
+  name,
+  channels: z.union([z.literal(1), z.literal(2)]),
+  frames: length,
+  sampleRate: z.int().min(LIMITS.sampleRate.min).max(LIMITS.sampleRate.max),
   sha256: z.string().regex(/^[0-9a-f]{64}$/),
   /** Where the sound came from, in words for people: file name, original rate and depth. */
   origin: z.strictObject({ fileName: name, sampleRate: finite, format: z.string().max(80) }).optional(),
 })
 
 /** A fade at a region's edge: length in frames, `level` is the start level of a fade in or the end level of a fade out, 0…1. */
-const gainFadeSchema = z.strictObject({ kind: z.literal('gain'), length, curve: z.enum(fadeCurves), bend, level: z.number().min(0).max(1) })
+const gainFadeSchema = z.strictObject({
+  kind: z.literal('gain'),
+  length,
+  curve: z.enum(fadeCurves),
+  bend,
+  level: z.number().min(0).max(1),
+})
 
 /** A tape start or stop over `length` frames: the playback rate is u^k or (1-u)^k. Curve, bend and level are kept for when it is a gain fade again. */
 const tapeFadeSchema = z.strictObject({
-  kind: z.literal('tape'), length, k: z.number().min(0.5).max(4).optional(), curve: z.enum(fadeCurves).optional(), bend: bend.optional(), level: z.number().min(0).max(1).optional(),
+  kind: z.literal('tape'),
+  length,
+  k: z.number().min(0.5).max(4).optional(),
+  curve: z.enum(fadeCurves).optional(),
+  bend: bend.optional(),
+  level: z.number().min(0).max(1).optional(),
 })
 
 export const fadeSchema = z.discriminatedUnion('kind', [gainFadeSchema, tapeFadeSchema])
 
 export const regionSchema = z.strictObject({
-  id, trackId: id, sourceId: id, start: frame, offset: frame, length, name, clipGainDb: z.number().min(-72).max(36), polarity,
-  reversed: z.boolean(), muted: z.boolean(), gainThreadId: id.nullable(), fadeIn: fadeSchema.nullable(), fadeOut: fadeSchema.nullable(),
+  id,
+  trackId: id,
+  sourceId: id,
+  start: frame,
+  offset: frame,
+  length,
+  name,
+  clipGainDb: z.number().min(-72).max(36),
+  polarity,
+  reversed: z.boolean(),
+  muted: z.boolean(),
+  gainThreadId: id.nullable(),
+  fadeIn: fadeSchema.nullable(),
+  fadeOut: fadeSchema.nullable(),
   /** A dye of its own instead of its track's. */
   colour: z.enum(dyes).optional(),
   /** A locked region is neither moved nor trimmed nor deleted. */
@@ -75,10 +123,19 @@ export const regionSchema = z.strictObject({
 })
 
 export const trackSchema = z.strictObject({
-  id, name, colour: z.enum(dyes), channels: z.union([z.literal(1), z.literal(2)]), trimDb: z.number().min(-72).max(36), polarity,
-  muted: z.boolean(), soloed: z.boolean(),
-  inserts: z.array(z.unknown()).max(0, 'this version has no inserts'), sends: z.array(z.unknown()).max(0, 'this version has no sends'),
-  volumeDb: z.number().min(-72).max(12).nullable(), pan: z.number().min(-1).max(1), panMode: z.enum(['balance', 'pair']),
+  id,
+  name,
+  colour: z.enum(dyes),
+  channels: z.union([z.literal(1), z.literal(2)]),
+  trimDb: z.number().min(-72).max(36),
+  polarity,
+  muted: z.boolean(),
+  soloed: z.boolean(),
+  inserts: z.array(z.unknown()).max(0, 'this version has no inserts'),
+  sends: z.array(z.unknown()).max(0, 'this version has no sends'),
+  volumeDb: z.number().min(-72).max(12).nullable(),
+  pan: z.number().min(-1).max(1),
+  panMode: z.enum(['balance', 'pair']),
   lanes: z.record(z.string(), laneSchema),
 })
 
@@ -88,7 +145,13 @@ const side = z.strictObject({ curve: z.enum(fadeCurves), bend })
 
 /** The crossfade of two overlapping regions; its place is the overlap. `correlation` may tell readers of the file what ρ was; rendering measures it. */
 export const crossfadeSchema = z.strictObject({
-  id, leftId: id, rightId: id, law: z.enum(crossfadeLaws), out: side, in: side, correlation: z.number().min(-0.9).max(1).optional(),
+  id,
+  leftId: id,
+  rightId: id,
+  law: z.enum(crossfadeLaws),
+  out: side,
+  in: side,
+  correlation: z.number().min(-0.9).max(1).optional(),
 })
 
 export const markerSchema = z.strictObject({ id, frame, name })
@@ -96,7 +159,8 @@ export const markerSchema = z.strictObject({ id, frame, name })
 export const sessionSchema = z.strictObject({
   schema: z.literal('oaken-thread/session'),
   version: z.literal(1),
-  id, title: name,
+  id,
+  title: name,
   sampleRate: z.int().min(LIMITS.sampleRate.min).max(LIMITS.sampleRate.max),
   panLaw: z.enum(panLaws),
   tempo: z.array(tempoChangeSchema).min(1).max(10_000),
@@ -108,7 +172,9 @@ export const sessionSchema = z.strictObject({
   crossfades: z.record(id, crossfadeSchema),
   markers: z.array(markerSchema).max(LIMITS.markers),
   mix: z.strictObject({
-    volumeDb: z.number().min(-72).max(12).nullable(), inserts: z.array(z.unknown()).max(0, 'this version has no inserts'), lanes: z.record(z.string(), laneSchema),
+    volumeDb: z.number().min(-72).max(12).nullable(),
+    inserts: z.array(z.unknown()).max(0, 'this version has no inserts'),
+    lanes: z.record(z.string(), laneSchema),
     /** The balance of both sides; in the centre where a file says nothing of it. */
     pan: z.number().min(-1).max(1).optional(),
   }),

@@ -16,7 +16,15 @@ export type OverlapRelation = Relation
 
 /** The regions of a crossfade without fades and crossfades, since these come after what is measured. */
 function bare(session: Session, region: Region): RegionPlan {
-  return planRegion(session, { ...region, fadeIn: region.fadeIn?.kind === 'tape' ? region.fadeIn : null, fadeOut: region.fadeOut?.kind === 'tape' ? region.fadeOut : null }, undefined)
+  return planRegion(
+    session,
+    {
+      ...region,
+      fadeIn: region.fadeIn?.kind === 'tape' ? region.fadeIn : null,
+      fadeOut: region.fadeOut?.kind === 'tape' ? region.fadeOut : null,
+    },
+    undefined,
+  )
 }
 
 /** The blocks of an overlap that are measured: first session frame and length. */
@@ -35,7 +43,9 @@ function blocksOf(from: number, length: number): { from: number; count: number }
 export function overlapSpans(session: Session, fade: Crossfade): SourceSpan[] {
   const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
   const plans = [bare(session, left), bare(session, right)]
-  return blocksOf(right.start, regionEnd(left) - right.start).flatMap(({ from, count }) => plans.map((plan) => sourceSpan(plan, from, count)))
+  return blocksOf(right.start, regionEnd(left) - right.start).flatMap(({ from, count }) =>
+    plans.map((plan) => sourceSpan(plan, from, count)),
+  )
 }
 
 /**
@@ -71,12 +81,31 @@ export function overlapKey(session: Session, fade: Crossfade): string {
   const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
   const side = (r: Region) => {
     const knots = r.gainThreadId === null ? null : session.gainThreads[r.gainThreadId]!.knots
-    return [session.sources[r.sourceId]!.sha256, r.offset, r.reversed, r.polarity, r.clipGainDb, knots?.length ? identityOf(knots) : 0, r.fadeIn?.kind === 'tape' ? r.fadeIn : 0, r.fadeOut?.kind === 'tape' ? r.fadeOut : 0]
+    return [
+      session.sources[r.sourceId]!.sha256,
+      r.offset,
+      r.reversed,
+      r.polarity,
+      r.clipGainDb,
+      knots?.length ? identityOf(knots) : 0,
+      r.fadeIn?.kind === 'tape' ? r.fadeIn : 0,
+      r.fadeOut?.kind === 'tape' ? r.fadeOut : 0,
+    ]
   }
-  return JSON.stringify([side(left), side(right), left.length, right.start - left.start, regionEnd(left) - right.start])
+  return JSON.stringify([
+    side(left),
+    side(right),
+    left.length,
+    right.start - left.start,
+    regionEnd(left) - right.start,
+  ])
 }
 
 /** The measured ρ of all crossfades by the level law, by their ids; all sound must be at hand. Others need none. */
 export function measureCorrelations(session: Session, reader: SourceReader): Map<string, number> {
-  return new Map(Object.values(session.crossfades).filter((x) => x.law === 'level').map((x) => [x.id, overlapRelation(session, x, reader).correlation]))
+  return new Map(
+    Object.values(session.crossfades)
+      .filter((x) => x.law === 'level')
+      .map((x) => [x.id, overlapRelation(session, x, reader).correlation]),
+  )
 }

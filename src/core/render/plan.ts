@@ -126,16 +126,29 @@ export function crossfadeSides(session: Session, correlations: Correlations = NO
 }
 
 /** One region flat for rendering, without what lies around it. */
-export function planRegion(session: Session, region: Region, sides: Sides | undefined, unshaped = false): RegionPlan {
+export function planRegion(
+  session: Session,
+  region: Region,
+  sides: Sides | undefined,
+  unshaped = false,
+): RegionPlan {
   const thread = region.gainThreadId === null ? undefined : session.gainThreads[region.gainThreadId]?.knots
   return {
-    id: region.id, sourceId: region.sourceId, channels: session.sources[region.sourceId]!.channels, sourceFrames: session.sources[region.sourceId]!.frames, sampleRate: session.sampleRate,
-    start: region.start, end: regionEnd(region),
-    sourceStart: region.reversed ? region.offset + region.length - 1 : region.offset, direction: region.reversed ? -1 : 1,
+    id: region.id,
+    sourceId: region.sourceId,
+    channels: session.sources[region.sourceId]!.channels,
+    sourceFrames: session.sources[region.sourceId]!.frames,
+    sampleRate: session.sampleRate,
+    start: region.start,
+    end: regionEnd(region),
+    sourceStart: region.reversed ? region.offset + region.length - 1 : region.offset,
+    direction: region.reversed ? -1 : 1,
     gain: (unshaped ? 1 : dbToGain(region.clipGainDb)) * region.polarity,
     thread: unshaped ? null : readerOf(thread, session.sampleRate),
-    fadeIn: unshaped ? null : region.fadeIn, fadeOut: unshaped ? null : region.fadeOut,
-    crossIn: sides?.crossIn ?? null, crossOut: sides?.crossOut ?? null,
+    fadeIn: unshaped ? null : region.fadeIn,
+    fadeOut: unshaped ? null : region.fadeOut,
+    crossIn: sides?.crossIn ?? null,
+    crossOut: sides?.crossOut ?? null,
   }
 }
 
@@ -148,21 +161,42 @@ export function planSession(session: Session, options: PlanOptions = {}): Render
   let length = 0
   const tracks = session.trackIds.map((id): TrackPlan => {
     const track = session.tracks[id]!
-    const wanted = options.regionId === undefined ? (byTrack.get(id) ?? []) : (byTrack.get(id) ?? []).filter((r) => r.id === options.regionId)
-    const regions = wanted.filter((r) => !r.muted).map((r) => planRegion(session, r, sides.get(r.id), unshaped))
+    const wanted =
+      options.regionId === undefined
+        ? (byTrack.get(id) ?? [])
+        : (byTrack.get(id) ?? []).filter((r) => r.id === options.regionId)
+    const regions = wanted
+      .filter((r) => !r.muted)
+      .map((r) => planRegion(session, r, sides.get(r.id), unshaped))
     for (const region of wanted) length = Math.max(length, regionEnd(region))
     return {
-      id, channels: track.channels, regions,
-      audible: options.trackId !== undefined ? id === options.trackId : options.regionId !== undefined || isAudible(session, id),
+      id,
+      channels: track.channels,
+      regions,
+      audible:
+        options.trackId !== undefined
+          ? id === options.trackId
+          : options.regionId !== undefined || isAudible(session, id),
       input: dbToGain(track.trimDb) * track.polarity,
-      volume: fader(track.volumeDb), volumeLane: laneReader(track.lanes, 'volume', rate, unshaped),
-      pan: track.pan, panMode: track.panMode, panLane: laneReader(track.lanes, 'pan', rate, unshaped),
-      panLeftLane: laneReader(track.lanes, 'panLeft', rate, unshaped), panRightLane: laneReader(track.lanes, 'panRight', rate, unshaped),
+      volume: fader(track.volumeDb),
+      volumeLane: laneReader(track.lanes, 'volume', rate, unshaped),
+      pan: track.pan,
+      panMode: track.panMode,
+      panLane: laneReader(track.lanes, 'pan', rate, unshaped),
+      panLeftLane: laneReader(track.lanes, 'panLeft', rate, unshaped),
+      panRightLane: laneReader(track.lanes, 'panRight', rate, unshaped),
     }
   })
   const { mix } = session
   return {
-    sampleRate: rate, panLaw: session.panLaw, tracks, listen: options.listen ?? 1, length,
-    volume: fader(mix.volumeDb), volumeLane: laneReader(mix.lanes, 'volume', rate, unshaped), pan: mix.pan ?? 0, panLane: laneReader(mix.lanes, 'pan', rate, unshaped),
+    sampleRate: rate,
+    panLaw: session.panLaw,
+    tracks,
+    listen: options.listen ?? 1,
+    length,
+    volume: fader(mix.volumeDb),
+    volumeLane: laneReader(mix.lanes, 'volume', rate, unshaped),
+    pan: mix.pan ?? 0,
+    panLane: laneReader(mix.lanes, 'pan', rate, unshaped),
   }
 }

@@ -7,11 +7,13 @@ import type { RegionPlan } from './plan'
 /** Whether every frame of `count` from `from` has the same gain, without thread, fades or crossfades in the way. */
 function isPlain(region: RegionPlan, from: number, count: number): boolean {
   const { fadeIn, fadeOut, crossIn, crossOut } = region
-  return !(region.thread
-    || (fadeIn && from < region.start + fadeIn.length)
-    || (fadeOut && from + count > region.end - fadeOut.length)
-    || (crossIn && from < crossIn.from + crossIn.length)
-    || (crossOut && from + count > crossOut.from))
+  return !(
+    region.thread ||
+    (fadeIn && from < region.start + fadeIn.length) ||
+    (fadeOut && from + count > region.end - fadeOut.length) ||
+    (crossIn && from < crossIn.from + crossIn.length) ||
+    (crossOut && from + count > crossOut.from)
+  )
 }
 
 /** Writes the gain thread's gain of session frames `from`… into `out`; source frames run backwards in a reversed region. */
@@ -29,7 +31,12 @@ function fillThread(region: RegionPlan, from: number, count: number, out: Float6
  * The gain of a region as it leaves its gain stages (clip gain × thread × fades and crossfades) at `count` session frames from
  * `from`, all inside the region. Returns one number where it is the same throughout, else fills `out` and returns null.
  */
-export function regionGain(region: RegionPlan, from: number, count: number, out: Float64Array): number | null {
+export function regionGain(
+  region: RegionPlan,
+  from: number,
+  count: number,
+  out: Float64Array,
+): number | null {
   if (isPlain(region, from, count)) return region.gain
   if (region.thread) {
     fillThread(region, from, count, out)
@@ -47,16 +54,24 @@ export function regionGain(region: RegionPlan, from: number, count: number, out:
   }
   if (fadeOut?.kind === 'tape') {
     const silence = Math.min(fadeOut.length, Math.round(region.sampleRate * TAPE_SILENCE_SECONDS))
-    for (let i = Math.max(0, end - fadeOut.length - from); i < count; i++) out[i] = region.gain * Math.min(1, (end - from - i) / silence)
+    for (let i = Math.max(0, end - fadeOut.length - from); i < count; i++)
+      out[i] = region.gain * Math.min(1, (end - from - i) / silence)
   } else if (fadeOut) {
-    for (let i = Math.max(0, end - fadeOut.length - from); i < count; i++) out[i] = out[i]! * fadeGain(fadeOut, Math.min(1, (end - from - i) / fadeOut.length))
+    for (let i = Math.max(0, end - fadeOut.length - from); i < count; i++)
+      out[i] = out[i]! * fadeGain(fadeOut, Math.min(1, (end - from - i) / fadeOut.length))
   }
   if (crossIn) {
     const last = Math.min(count, crossIn.from + crossIn.length - from)
-    for (let i = Math.max(0, crossIn.from - from); i < last; i++) out[i] = out[i]! * crossfadeGains(crossIn.fade, (from + i - crossIn.from) / crossIn.length, crossIn.correlation).in
+    for (let i = Math.max(0, crossIn.from - from); i < last; i++)
+      out[i] =
+        out[i]! *
+        crossfadeGains(crossIn.fade, (from + i - crossIn.from) / crossIn.length, crossIn.correlation).in
   }
   if (crossOut) {
-    for (let i = Math.max(0, crossOut.from - from); i < count; i++) out[i] = out[i]! * crossfadeGains(crossOut.fade, (from + i - crossOut.from) / crossOut.length, crossOut.correlation).out
+    for (let i = Math.max(0, crossOut.from - from); i < count; i++)
+      out[i] =
+        out[i]! *
+        crossfadeGains(crossOut.fade, (from + i - crossOut.from) / crossOut.length, crossOut.correlation).out
   }
   return null
 }

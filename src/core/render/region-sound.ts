@@ -10,10 +10,15 @@ import type { SourceReader } from './source-reader'
 const BLOCK = 4096
 
 /** Where the tape fades of a region lie: session frames, `from` ≤ n < `to`. */
-function tapeZone(region: RegionPlan, edge: 'in' | 'out'): { fade: TapeFade; from: number; to: number } | null {
+function tapeZone(
+  region: RegionPlan,
+  edge: 'in' | 'out',
+): { fade: TapeFade; from: number; to: number } | null {
   const fade = edge === 'in' ? region.fadeIn : region.fadeOut
   if (fade?.kind !== 'tape') return null
-  return edge === 'in' ? { fade, from: region.start, to: region.start + fade.length } : { fade, from: region.end - fade.length, to: region.end }
+  return edge === 'in'
+    ? { fade, from: region.start, to: region.start + fade.length }
+    : { fade, from: region.end - fade.length, to: region.end }
 }
 
 /** Source frames passed since the region's start at a session frame, a real number inside tape fades. */
@@ -28,10 +33,15 @@ function passed(region: RegionPlan, frame: number): number {
 }
 
 /** The source frame (a real number in tape fades) that plays at a session frame of a region. */
-export const sourceAt = (region: RegionPlan, frame: number): number => region.sourceStart + region.direction * passed(region, frame)
+export const sourceAt = (region: RegionPlan, frame: number): number =>
+  region.sourceStart + region.direction * passed(region, frame)
 
 /** The source frames that `count` session frames of a region from `first` read; `count` 0 where there are none. */
-export function sourceSpan(region: RegionPlan, first: number, count: number): { sourceId: string; from: number; count: number } {
+export function sourceSpan(
+  region: RegionPlan,
+  first: number,
+  count: number,
+): { sourceId: string; from: number; count: number } {
   const ends = [sourceAt(region, first), sourceAt(region, first + count - 1)]
   const taped = region.fadeIn?.kind === 'tape' || region.fadeOut?.kind === 'tape' ? REACH + 1 : 0
   const from = Math.max(0, Math.floor(Math.min(...ends)) - taped)
@@ -43,18 +53,37 @@ export function sourceSpan(region: RegionPlan, first: number, count: number): { 
  * Copies `count` samples of a channel as they play from session frame `first` on (inside the region), before any gain, into `out`. In tape fades
  * the sound is read at the tape's pace, and the gain thread, which belongs to the sound, is in it already.
  */
-export function readRegion(reader: SourceReader, region: RegionPlan, channel: number, first: number, count: number, out: Float32Array): void {
+export function readRegion(
+  reader: SourceReader,
+  region: RegionPlan,
+  channel: number,
+  first: number,
+  count: number,
+  out: Float32Array,
+): void {
   const zones = [tapeZone(region, 'in'), tapeZone(region, 'out')]
-  const cuts = [first, ...zones.flatMap((z) => (z ? [z.from, z.to] : [])).filter((f) => f > first && f < first + count), first + count]
+  const cuts = [
+    first,
+    ...zones.flatMap((z) => (z ? [z.from, z.to] : [])).filter((f) => f > first && f < first + count),
+    first + count,
+  ]
   for (let i = 1; i < cuts.length; i++) {
     const [from, to] = [cuts[i - 1]!, cuts[i]!]
     const part = out.subarray(from - first, to - first)
-    if (zones.some((z) => z && from >= z.from && from < z.to)) readTape(reader, region, channel, from, to - from, part)
+    if (zones.some((z) => z && from >= z.from && from < z.to))
+      readTape(reader, region, channel, from, to - from, part)
     else readPlain(reader, region, channel, from, to - from, part)
   }
 }
 
-function readPlain(reader: SourceReader, region: RegionPlan, channel: number, first: number, count: number, out: Float32Array): void {
+function readPlain(
+  reader: SourceReader,
+  region: RegionPlan,
+  channel: number,
+  first: number,
+  count: number,
+  out: Float32Array,
+): void {
   const frame = region.sourceStart + region.direction * (first - region.start)
   if (region.direction === 1) reader.read(region.sourceId, channel, frame, count, out)
   else {
@@ -63,7 +92,14 @@ function readPlain(reader: SourceReader, region: RegionPlan, channel: number, fi
   }
 }
 
-function readTape(reader: SourceReader, region: RegionPlan, channel: number, first: number, count: number, out: Float32Array): void {
+function readTape(
+  reader: SourceReader,
+  region: RegionPlan,
+  channel: number,
+  first: number,
+  count: number,
+  out: Float32Array,
+): void {
   const span = sourceSpan(region, first, count)
   const samples = new Float32Array(span.count)
   reader.read(span.sourceId, channel, span.from, span.count, samples)

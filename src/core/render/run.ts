@@ -62,7 +62,10 @@ export class Renderer {
   private readonly lane = new Float64Array(RENDER_BLOCK)
   private readonly samples = new Float32Array(RENDER_BLOCK)
 
-  constructor(public plan: RenderPlan, private readonly reader: SourceReader) {}
+  constructor(
+    public plan: RenderPlan,
+    private readonly reader: SourceReader,
+  ) {}
 
   /** Renders the mix at session frames `from`… into `left` and `right` (`left.length` frames). Beyond the last region there is silence. */
   render(from: number, left: Float32Array, right: Float32Array, meter?: TrackMeter): void {
@@ -73,11 +76,25 @@ export class Renderer {
   renderStage(stage: Stage, from: number, left: Float32Array, right: Float32Array, meter?: TrackMeter): void {
     for (let done = 0; done < left.length; done += RENDER_BLOCK) {
       const count = Math.min(RENDER_BLOCK, left.length - done)
-      this.block(stage, from + done, count, left.subarray(done, done + count), right.subarray(done, done + count), meter)
+      this.block(
+        stage,
+        from + done,
+        count,
+        left.subarray(done, done + count),
+        right.subarray(done, done + count),
+        meter,
+      )
     }
   }
 
-  private block(stage: Stage, from: number, count: number, left: Float32Array, right: Float32Array, meter?: TrackMeter): void {
+  private block(
+    stage: Stage,
+    from: number,
+    count: number,
+    left: Float32Array,
+    right: Float32Array,
+    meter?: TrackMeter,
+  ): void {
     const [mixLeft, mixRight] = this.mix as [Float64Array, Float64Array]
     mixLeft.fill(0, 0, count)
     mixRight.fill(0, 0, count)
@@ -85,7 +102,8 @@ export class Renderer {
     for (let t = 0; t < tracks.length; t++) {
       const track = tracks[t]!
       if (!track.audible || !this.sumRegions(track, from, count)) continue
-      if (stage === 'clip' || stage === 'insert') this.addUnpanned(track, stage === 'insert' ? track.input : 1, count)
+      if (stage === 'clip' || stage === 'insert')
+        this.addUnpanned(track, stage === 'insert' ? track.input : 1, count)
       else this.addTrack(track, t, from, count, meter)
     }
     const volume = stage === 'mix' ? this.mixGain(from, count) : 1
@@ -108,17 +126,29 @@ export class Renderer {
     return { left, right }
   }
 
-  private putOut(mix: Float64Array, out: Float32Array, volume: number | Float64Array, pan: number | Float64Array, count: number): void {
+  private putOut(
+    mix: Float64Array,
+    out: Float32Array,
+    volume: number | Float64Array,
+    pan: number | Float64Array,
+    count: number,
+  ): void {
     const { listen } = this.plan
     if (typeof volume === 'number' && typeof pan === 'number') {
       const gain = volume * pan
       for (let i = 0; i < count; i++) out[i] = mix[i]! * gain * listen
-    } else if (typeof pan === 'number') for (let i = 0; i < count; i++) out[i] = mix[i]! * ((volume as Float64Array)[i]! * pan) * listen
-    else if (typeof volume === 'number') for (let i = 0; i < count; i++) out[i] = mix[i]! * (volume * pan[i]!) * listen
+    } else if (typeof pan === 'number')
+      for (let i = 0; i < count; i++) out[i] = mix[i]! * ((volume as Float64Array)[i]! * pan) * listen
+    else if (typeof volume === 'number')
+      for (let i = 0; i < count; i++) out[i] = mix[i]! * (volume * pan[i]!) * listen
     else for (let i = 0; i < count; i++) out[i] = mix[i]! * (volume[i]! * pan[i]!) * listen
   }
 
-  private laneGain(lane: NonNullable<RenderPlan['volumeLane']>, from: number, count: number): number | Float64Array {
+  private laneGain(
+    lane: NonNullable<RenderPlan['volumeLane']>,
+    from: number,
+    count: number,
+  ): number | Float64Array {
     const same = lane.constant(from, count)
     if (same !== null) return heightToGain(same)
     lane.fill(from, count, this.gains)
@@ -177,14 +207,22 @@ export class Renderer {
     if (track.channels === 2 && track.panMode === 'pair') this.addPair(track, from, count, volume)
     else if (track.panLane) this.addPanned(track, from, count, volume)
     else {
-      const { left, right } = track.channels === 1 ? panMono(this.plan.panLaw, track.pan) : balanceStereo(track.pan)
+      const { left, right } =
+        track.channels === 1 ? panMono(this.plan.panLaw, track.pan) : balanceStereo(track.pan)
       this.addSide(0, this.bus[0]!, input, volume, left, count)
       this.addSide(1, this.bus[track.channels - 1]!, input, volume, right, count)
     }
     if (meter) this.measure(track, index, from, count, volume, meter)
   }
 
-  private addSide(side: 0 | 1, bus: Float64Array, input: number, volume: number | Float64Array, pan: number, count: number): void {
+  private addSide(
+    side: 0 | 1,
+    bus: Float64Array,
+    input: number,
+    volume: number | Float64Array,
+    pan: number,
+    count: number,
+  ): void {
     const mix = this.mix[side]!
     if (typeof volume === 'number') {
       const gain = input * volume * pan
@@ -202,7 +240,14 @@ export class Renderer {
     this.addMoved(1, this.bus[track.channels - 1]!, track.input, volume, right, count)
   }
 
-  private addMoved(side: 0 | 1, bus: Float64Array, input: number, volume: number | Float64Array, pans: Float64Array, count: number): void {
+  private addMoved(
+    side: 0 | 1,
+    bus: Float64Array,
+    input: number,
+    volume: number | Float64Array,
+    pans: Float64Array,
+    count: number,
+  ): void {
     const mix = this.mix[side]!
     if (typeof volume === 'number') {
       const level = input * volume
@@ -224,7 +269,14 @@ export class Renderer {
     }
   }
 
-  private measure(track: TrackPlan, index: number, from: number, count: number, volume: number | Float64Array, meter: TrackMeter): void {
+  private measure(
+    track: TrackPlan,
+    index: number,
+    from: number,
+    count: number,
+    volume: number | Float64Array,
+    meter: TrackMeter,
+  ): void {
     const peaks = [0, 0]
     for (let c = 0; c < 2; c++) {
       const bus = this.bus[Math.min(c, track.channels - 1)]!
@@ -235,8 +287,13 @@ export class Renderer {
       } else for (let i = 0; i < count; i++) peak = Math.max(peak, Math.abs(bus[i]! * volume[i]!))
       peaks[c] = peak * Math.abs(track.input)
     }
-    const pan = track.panLane ? track.panLane.constant(from, 1) ?? track.pan : track.pan
-    const gains = track.channels === 2 ? (track.panMode === 'pair' ? { left: 1, right: 1 } : balanceStereo(pan)) : panMono(this.plan.panLaw, pan)
+    const pan = track.panLane ? (track.panLane.constant(from, 1) ?? track.pan) : track.pan
+    const gains =
+      track.channels === 2
+        ? track.panMode === 'pair'
+          ? { left: 1, right: 1 }
+          : balanceStereo(pan)
+        : panMono(this.plan.panLaw, pan)
     meter(index, peaks[0]! * gains.left, peaks[1]! * gains.right)
   }
 }

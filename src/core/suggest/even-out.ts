@@ -37,14 +37,18 @@ export function findPhrases(steps: readonly number[], sampleRate: number, floorL
   const reach = Math.round(EDGE / PHRASE_STEP_SECONDS)
   const runs: { from: number; to: number }[] = []
   steps.forEach((_, i) => {
-    if (!(loudnessOf(mean(steps, Math.max(0, i - half), Math.min(steps.length, i + half + 1))) > floorLufs)) return
+    if (!(loudnessOf(mean(steps, Math.max(0, i - half), Math.min(steps.length, i + half + 1))) > floorLufs))
+      return
     const last = runs.at(-1)
     if (last && (i - last.to) * PHRASE_STEP_SECONDS <= LONGEST_GAP) last.to = i + 1
     else runs.push({ from: i, to: i + 1 })
   })
   const soft = (i: number) => loudnessOf(steps[i] ?? 0) > floorLufs - EDGE_LU
   const edged = runs.map(({ from, to }, n) => {
-    const [first, last] = [Math.max(n > 0 ? runs[n - 1]!.to : 0, from - reach), Math.min(runs[n + 1]?.from ?? steps.length, to + reach)]
+    const [first, last] = [
+      Math.max(n > 0 ? runs[n - 1]!.to : 0, from - reach),
+      Math.min(runs[n + 1]?.from ?? steps.length, to + reach),
+    ]
     // The smoothing reaches out of the sound; what is silent at the edges goes first.
     while (from < to && !soft(from)) from++
     while (to > from && !soft(to - 1)) to--
@@ -52,13 +56,22 @@ export function findPhrases(steps: readonly number[], sampleRate: number, floorL
     while (to < last && soft(to)) to++
     return { from, to }
   })
-  return edged.filter((r) => (r.to - r.from) * PHRASE_STEP_SECONDS >= SHORTEST).map((r) => ({ from: r.from * frames, to: r.to * frames, loudness: loudnessOf(mean(steps, r.from, r.to)) }))
+  return edged
+    .filter((r) => (r.to - r.from) * PHRASE_STEP_SECONDS >= SHORTEST)
+    .map((r) => ({
+      from: r.from * frames,
+      to: r.to * frames,
+      loudness: loudnessOf(mean(steps, r.from, r.to)),
+    }))
 }
 
 /** A floor (LUFS) that leaves breaths and noise under it, for a recorded voice: 8 LU below the middle of its audible 400 ms. -70 for silence. */
 export function usualFloor(steps: readonly number[]): number {
   const width = Math.round(0.4 / PHRASE_STEP_SECONDS)
-  const levels = steps.map((_, i) => loudnessOf(mean(steps, i, Math.min(steps.length, i + width)))).filter((l) => l > -55).sort((a, b) => a - b)
+  const levels = steps
+    .map((_, i) => loudnessOf(mean(steps, i, Math.min(steps.length, i + width))))
+    .filter((l) => l > -55)
+    .sort((a, b) => a - b)
   return levels.length ? Math.round(levels[levels.length >> 1]! - 8) : -70
 }
 
@@ -73,11 +86,19 @@ export interface EvenOutOptions {
 export function medianLoudness(phrases: readonly Phrase[]): number {
   const sorted = phrases.map((p) => p.loudness).sort((a, b) => a - b)
   const middle = sorted.length >> 1
-  return sorted.length === 0 ? -Infinity : sorted.length % 2 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2
+  return sorted.length === 0
+    ? -Infinity
+    : sorted.length % 2
+      ? sorted[middle]!
+      : (sorted[middle - 1]! + sorted[middle]!) / 2
 }
 
 /** The gain in dB for a phrase on the way to the median. */
-export function phraseGain(phrase: Phrase, median: number, { percent, boostDb, cutDb }: EvenOutOptions): number {
+export function phraseGain(
+  phrase: Phrase,
+  median: number,
+  { percent, boostDb, cutDb }: EvenOutOptions,
+): number {
   return Math.max(-cutDb, Math.min(boostDb, median - phrase.loudness)) * (percent / 100)
 }
 
@@ -121,5 +142,8 @@ export function multiplyThreads(a: readonly Knot[], b: readonly Knot[]): Knot[] 
   const kind = gainKind()
   let knots: readonly Knot[] = a
   for (const k of b) knots = insertKnot(knots, k.frame).knots
-  return knots.map((k) => ({ ...k, value: Math.min(1, (k.value * valueAt(kind, b, k.frame)) / UNITY_HEIGHT) }))
+  return knots.map((k) => ({
+    ...k,
+    value: Math.min(1, (k.value * valueAt(kind, b, k.frame)) / UNITY_HEIGHT),
+  }))
 }

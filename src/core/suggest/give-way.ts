@@ -13,7 +13,15 @@ export interface Sounding {
 }
 
 /** Settings of giving way as they are proposed first. */
-export const usualGiveWay: Omit<GiveWay, 'others' | 'base'> = { depthDb: 9, attackMs: 150, holdMs: 250, releaseMs: 600, lookAheadMs: 50, gapMs: 800, thresholdLufs: -42 }
+export const usualGiveWay: Omit<GiveWay, 'others' | 'base'> = {
+  depthDb: 9,
+  attackMs: 150,
+  holdMs: 250,
+  releaseMs: 600,
+  lookAheadMs: 50,
+  gapMs: 800,
+  thresholdLufs: -42,
+}
 
 /** A ramp is at least this long, so that knots keep 5 ms between them. */
 const SHORTEST_MS = 10
@@ -22,11 +30,16 @@ const SHORTEST_MS = 10
  * Where the others sound, in session frames: where the K-weighted mean square of a step (from frame 0 on) passes the threshold, held for a while,
  * and joined over gaps that are too short for the level to come back and go down again.
  */
-export function whereOthersSound(steps: readonly number[], sampleRate: number, settings: Omit<GiveWay, 'others' | 'base'>): Sounding[] {
+export function whereOthersSound(
+  steps: readonly number[],
+  sampleRate: number,
+  settings: Omit<GiveWay, 'others' | 'base'>,
+): Sounding[] {
   const frames = Math.round(sampleRate * GIVE_WAY_STEP_SECONDS)
   const ms = (n: number) => Math.round((n * sampleRate) / 1000)
   // Down to full depth and back again takes this long at the least.
-  const least = ms(settings.holdMs + settings.releaseMs + settings.attackMs + settings.lookAheadMs) + ms(SHORTEST_MS)
+  const least =
+    ms(settings.holdMs + settings.releaseMs + settings.attackMs + settings.lookAheadMs) + ms(SHORTEST_MS)
   const gap = Math.max(least, ms(settings.gapMs))
   const out: Sounding[] = []
   steps.forEach((step, i) => {
@@ -43,7 +56,12 @@ export function whereOthersSound(steps: readonly number[], sampleRate: number, s
  * The volume lane of music that gives way: what it does (`base`, with at least one knot) lowered by the depth from before each place where the others
  * sound until they have ended and the hold is over; four knots a place.
  */
-export function giveWayKnots(base: readonly Knot[], places: readonly Sounding[], settings: Omit<GiveWay, 'others' | 'base'>, sampleRate: number): Knot[] {
+export function giveWayKnots(
+  base: readonly Knot[],
+  places: readonly Sounding[],
+  settings: Omit<GiveWay, 'others' | 'base'>,
+  sampleRate: number,
+): Knot[] {
   const ms = (n: number) => Math.round((n * sampleRate) / 1000)
   const attack = Math.max(ms(SHORTEST_MS), ms(settings.attackMs))
   const release = Math.max(ms(SHORTEST_MS), ms(settings.releaseMs))
@@ -52,7 +70,12 @@ export function giveWayKnots(base: readonly Knot[], places: readonly Sounding[],
     const down = Math.max(0, from - ms(settings.lookAheadMs))
     const begin = Math.max(0, down - attack)
     const up = to + ms(settings.holdMs)
-    return [...(down - begin >= ms(5) ? [knot(begin, 0)] : []), knot(down, -settings.depthDb), knot(up, -settings.depthDb), knot(up + release, 0)]
+    return [
+      ...(down - begin >= ms(5) ? [knot(begin, 0)] : []),
+      knot(down, -settings.depthDb),
+      knot(up, -settings.depthDb),
+      knot(up + release, 0),
+    ]
   })
   return duck.length ? multiplyThreads(base, duck) : [...base]
 }

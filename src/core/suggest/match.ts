@@ -44,10 +44,22 @@ function gainFor(measure: RegionMeasure, kind: LevelKind, targetDb: number): num
 }
 
 /** The clip gains that bring regions to one level, each with what it leads to. Nothing is changed. */
-export function proposeMatch(entries: readonly MatchEntry[], { kind, targetDb, ceilingDb, hold }: MatchOptions): MatchProposal[] {
+export function proposeMatch(
+  entries: readonly MatchEntry[],
+  { kind, targetDb, ceilingDb, hold }: MatchOptions,
+): MatchProposal[] {
   return entries.map(({ regionId, clipGainDb, measure }) => {
     const before = levelOf(measure, kind, clipGainDb)
-    const stay = (held: MatchProposal['held']): MatchProposal => ({ regionId, fromDb: clipGainDb, toDb: clipGainDb, before, after: before, peakDb: levelOf(measure, 'true-peak', clipGainDb), overDb: 0, held })
+    const stay = (held: MatchProposal['held']): MatchProposal => ({
+      regionId,
+      fromDb: clipGainDb,
+      toDb: clipGainDb,
+      before,
+      after: before,
+      peakDb: levelOf(measure, 'true-peak', clipGainDb),
+      overDb: 0,
+      held,
+    })
     if (measure.peak === 0) return stay('silent')
     const wanted = gainFor(measure, kind, targetDb)
     if (!Number.isFinite(wanted)) return stay('too-short')
@@ -61,12 +73,23 @@ export function proposeMatch(entries: readonly MatchEntry[], { kind, targetDb, c
     const limited = Math.max(CLIP_GAIN_DB.min, Math.min(CLIP_GAIN_DB.max, toDb))
     if (limited !== toDb) [toDb, held] = [limited, 'range']
     const peakDb = levelOf(measure, 'true-peak', toDb)
-    return { regionId, fromDb: clipGainDb, toDb, before, after: levelOf(measure, kind, toDb), peakDb, overDb: Math.max(0, hundredths(peakDb - ceilingDb)), held }
+    return {
+      regionId,
+      fromDb: clipGainDb,
+      toDb,
+      before,
+      after: levelOf(measure, kind, toDb),
+      peakDb,
+      overDb: Math.max(0, hundredths(peakDb - ceilingDb)),
+      held,
+    }
   })
 }
 
 /** The level that others have together: the mean of their powers, in dB. -Infinity without any. */
 export function meanLevel(levels: readonly number[]): number {
   const audible = levels.filter(Number.isFinite)
-  return audible.length ? 10 * Math.log10(audible.reduce((sum, db) => sum + 10 ** (db / 10), 0) / audible.length) : -Infinity
+  return audible.length
+    ? 10 * Math.log10(audible.reduce((sum, db) => sum + 10 ** (db / 10), 0) / audible.length)
+    : -Infinity
 }

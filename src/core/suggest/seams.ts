@@ -4,7 +4,14 @@ import { excerpt } from '../model/excerpt'
 import { identityOf } from '../model/identity'
 import { regionEnd, regionsOf } from '../model/queries'
 import type { Region, Session } from '../model/session'
-import { measureCorrelations, planSession, Renderer, spansNeeded, type SourceReader, type SourceSpan } from '../render'
+import {
+  measureCorrelations,
+  planSession,
+  Renderer,
+  spansNeeded,
+  type SourceReader,
+  type SourceSpan,
+} from '../render'
 import { overlapSpans } from '../render/overlap'
 
 /** A place where a region begins or ends, or where two meet. */
@@ -33,7 +40,15 @@ export function listSeams(session: Session, trackId?: string): Seam[] {
     return regions.flatMap((region, i): Seam[] => {
       const [left, right] = [regions[i - 1], regions[i + 1]]
       const seams: Seam[] = []
-      const seam = (kind: Seam['kind'], frame: number, leftId: string | null, rightId: string | null) => seams.push({ id: `${kind} ${leftId ?? ''} ${rightId ?? ''}`, trackId: id, frame, kind, leftId, rightId })
+      const seam = (kind: Seam['kind'], frame: number, leftId: string | null, rightId: string | null) =>
+        seams.push({
+          id: `${kind} ${leftId ?? ''} ${rightId ?? ''}`,
+          trackId: id,
+          frame,
+          kind,
+          leftId,
+          rightId,
+        })
       if (!left || regionEnd(left) < region.start) seam('start', region.start, null, region.id)
       if (!right || right.start > regionEnd(region)) seam('end', regionEnd(region), region.id, null)
       else seam(right.start < regionEnd(region) ? 'crossfade' : 'join', right.start, region.id, right.id)
@@ -45,14 +60,21 @@ export function listSeams(session: Session, trackId?: string): Seam[] {
 /** The frames at which a seam is looked at: where regions begin, end or meet, and the inner ends of what mends it. */
 function places(session: Session, seam: Seam): number[] {
   const [left, right] = [session.regions[seam.leftId ?? ''], session.regions[seam.rightId ?? '']]
-  const frames = [right?.start, left && regionEnd(left), right?.fadeIn && right.start + right.fadeIn.length, left?.fadeOut && regionEnd(left) - left.fadeOut.length]
+  const frames = [
+    right?.start,
+    left && regionEnd(left),
+    right?.fadeIn && right.start + right.fadeIn.length,
+    left?.fadeOut && regionEnd(left) - left.fadeOut.length,
+  ]
   return [...new Set(frames.filter((f): f is number => typeof f === 'number' && f > 0))]
 }
 
 /** The track's regions near a seam, as a session of their own. */
 function near(session: Session, seam: Seam): Session {
   const reach = Math.ceil(session.sampleRate * (SEAM_SECONDS + 0.06))
-  const ids = regionsOf(session, seam.trackId).filter((r) => r.start < seam.frame + reach && regionEnd(r) > seam.frame - reach).map((r) => r.id)
+  const ids = regionsOf(session, seam.trackId)
+    .filter((r) => r.start < seam.frame + reach && regionEnd(r) > seam.frame - reach)
+    .map((r) => r.id)
   const part = excerpt(session, [...ids, ...[seam.leftId, seam.rightId].filter((id) => id !== null)])
   return { ...part, trackIds: [seam.trackId] }
 }
@@ -74,13 +96,20 @@ export function seamSpans(session: Session, seam: Seam): SourceSpan[] {
   })
   const window = windowOf(session)
   const plan = planSession(part, { trackId: seam.trackId })
-  return [...spans, ...places(session, seam).flatMap((f) => spansNeeded(plan, Math.max(0, f - window), 2 * window)), ...Object.values(part.crossfades).flatMap((x) => overlapSpans(part, x))].filter((s) => s.count > 0)
+  return [
+    ...spans,
+    ...places(session, seam).flatMap((f) => spansNeeded(plan, Math.max(0, f - window), 2 * window)),
+    ...Object.values(part.crossfades).flatMap((x) => overlapSpans(part, x)),
+  ].filter((s) => s.count > 0)
 }
 
 /** The worst of the places of a seam, on the track's sound before its inserts; what the spans name must be at hand. */
 function look(part: Session, seam: Seam, reader: SourceReader): SeamMeasure {
   const window = windowOf(part)
-  const renderer = new Renderer(planSession(part, { trackId: seam.trackId, correlations: measureCorrelations(part, reader) }), reader)
+  const renderer = new Renderer(
+    planSession(part, { trackId: seam.trackId, correlations: measureCorrelations(part, reader) }),
+    reader,
+  )
   const channels = part.tracks[seam.trackId]!.channels
   let worst: SeamMeasure = { jump: 0, times: 0, clicks: false }
   for (const frame of places(part, seam)) {
@@ -91,7 +120,11 @@ function look(part: Session, seam: Seam, reader: SourceReader): SeamMeasure {
       const before = new Float64Array(window)
       before.set(sides[c]!.subarray(0, frame - from), window - (frame - from))
       const measured = measureSeam(before, Float64Array.from(sides[c]!.subarray(frame - from)))
-      if ((measured.clicks && !worst.clicks) || (measured.clicks === worst.clicks && measured.jump > worst.jump)) worst = measured
+      if (
+        (measured.clicks && !worst.clicks) ||
+        (measured.clicks === worst.clicks && measured.jump > worst.jump)
+      )
+        worst = measured
     }
   }
   return worst
@@ -113,12 +146,18 @@ function curesOf(session: Session, seam: Seam, lengthFrames: number): Cure[] {
   if (!room || room.left + room.right < lengthFrames) return seam.kind === 'join' ? [fades] : []
   const known = crossfadeOf(session, join)
   // The halves of one recording agree, so their gains must add up to one.
-  const one = contiguous({ ...left, clipGainDb: 0, gainThreadId: null, polarity: 1 }, { ...right, clipGainDb: 0, gainThreadId: null, polarity: 1 })
-  return [{ kind: 'crossfade', ...join, lengthFrames, law: known?.law ?? (one ? 'equal-gain' : 'equal-power') }]
+  const one = contiguous(
+    { ...left, clipGainDb: 0, gainThreadId: null, polarity: 1 },
+    { ...right, clipGainDb: 0, gainThreadId: null, polarity: 1 },
+  )
+  return [
+    { kind: 'crossfade', ...join, lengthFrames, law: known?.law ?? (one ? 'equal-gain' : 'equal-power') },
+  ]
 }
 
 /** The longest cure that a region's own length allows. */
-const fits = (session: Session, seam: Seam, length: number) => [seam.leftId, seam.rightId].every((id) => id === null || session.regions[id]!.length > length)
+const fits = (session: Session, seam: Seam, length: number) =>
+  [seam.leftId, seam.rightId].every((id) => id === null || session.regions[id]!.length > length)
 
 /** Measures a seam, and finds the shortest cure where it clicks. What `seamSpans` names must be at hand. */
 export function measureSeamOf(session: Session, seam: Seam, reader: SourceReader): MeasuredSeam {
@@ -139,6 +178,23 @@ export function measureSeamOf(session: Session, seam: Seam, reader: SourceReader
 /** A word for everything that the measure of a seam depends on. */
 export function seamKey(session: Session, seam: Seam): string {
   const part = near(session, seam)
-  const side = (r: Region) => [r.start, r.offset, r.length, r.clipGainDb, r.polarity, r.reversed, r.muted, r.fadeIn, r.fadeOut, part.sources[r.sourceId]!.sha256, r.gainThreadId === null ? 0 : identityOf(part.gainThreads[r.gainThreadId]!.knots)]
-  return JSON.stringify([seam.kind, seam.frame, Object.values(part.regions).map(side), Object.values(part.crossfades).map((x) => [x.law, x.out, x.in])])
+  const side = (r: Region) => [
+    r.start,
+    r.offset,
+    r.length,
+    r.clipGainDb,
+    r.polarity,
+    r.reversed,
+    r.muted,
+    r.fadeIn,
+    r.fadeOut,
+    part.sources[r.sourceId]!.sha256,
+    r.gainThreadId === null ? 0 : identityOf(part.gainThreads[r.gainThreadId]!.knots),
+  ]
+  return JSON.stringify([
+    seam.kind,
+    seam.frame,
+    Object.values(part.regions).map(side),
+    Object.values(part.crossfades).map((x) => [x.law, x.out, x.in]),
+  ])
 }

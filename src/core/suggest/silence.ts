@@ -21,7 +21,12 @@ interface Span {
  * The stretches of a region that sound, in frames from its start: where the peak of 1 ms steps (linear) reaches the threshold (dBFS), with what is
  * kept around. Silences shorter than `shortest` seconds do not part them. None when all is silent.
  */
-export function soundingParts(peaks: Float32Array, sampleRate: number, length: number, options: SilenceOptions): Span[] {
+export function soundingParts(
+  peaks: Float32Array,
+  sampleRate: number,
+  length: number,
+  options: SilenceOptions,
+): Span[] {
   const step = sampleRate * SILENCE_STEP_SECONDS
   const threshold = 10 ** (options.thresholdDb / 20)
   const sounding: Span[] = []
@@ -43,4 +48,5 @@ export function soundingParts(peaks: Float32Array, sampleRate: number, length: n
 }
 
 /** Frames in the middle of every silence between two sounding parts: where to split. */
-export const splitPoints = (parts: readonly Span[]): number[] => parts.slice(1).map((p, i) => Math.round((parts[i]!.to + p.from) / 2))
+export const splitPoints = (parts: readonly Span[]): number[] =>
+  parts.slice(1).map((p, i) => Math.round((parts[i]!.to + p.from) / 2))

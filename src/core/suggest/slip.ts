@@ -1,6 +1,13 @@
 import { regionEnd } from '../model/queries'
 import type { Crossfade, Region, Session } from '../model/session'
-import { planRegion, RegionRenderer, sourceSpan, type RegionPlan, type SourceReader, type SourceSpan } from '../render'
+import {
+  planRegion,
+  RegionRenderer,
+  sourceSpan,
+  type RegionPlan,
+  type SourceReader,
+  type SourceSpan,
+} from '../render'
 
 /** How far the incoming region is shifted at most to find the best place, in seconds; and how much of the overlap is compared. */
 export const SLIP_SECONDS = 0.01
@@ -13,7 +20,8 @@ export interface Slip {
   after: number
 }
 
-const plain = (session: Session, region: Region): RegionPlan => planRegion(session, { ...region, fadeIn: null, fadeOut: null }, undefined)
+const plain = (session: Session, region: Region): RegionPlan =>
+  planRegion(session, { ...region, fadeIn: null, fadeOut: null }, undefined)
 
 /** The stretch that is compared, in the middle of the overlap, and how far the right sound can be shifted to each side. */
 function placeOf(session: Session, fade: Crossfade) {
@@ -31,7 +39,12 @@ function placeOf(session: Session, fade: Crossfade) {
 function widened(session: Session, fade: Crossfade): { plan: RegionPlan; from: number; count: number } {
   const { right, from, count, later, earlier } = placeOf(session, fade)
   const start = from - later - right.start
-  const region: Region = { ...right, start: right.start + start, offset: right.reversed ? right.offset - earlier : right.offset + start, length: right.length - start + earlier }
+  const region: Region = {
+    ...right,
+    start: right.start + start,
+    offset: right.reversed ? right.offset - earlier : right.offset + start,
+    length: right.length - start + earlier,
+  }
   return { plan: plain(session, region), from: from - later, count: count + later + earlier }
 }
 
@@ -42,7 +55,8 @@ export function slipSpans(session: Session, fade: Crossfade): SourceSpan[] {
   return [sourceSpan(plain(session, left), from, count), sourceSpan(wide.plan, wide.from, wide.count)]
 }
 
-const summed = (channels: readonly Float32Array[]) => Float64Array.from(channels[0]!, (v, i) => channels.reduce((sum, c) => sum + c[i]!, 0 * v))
+const summed = (channels: readonly Float32Array[]) =>
+  Float64Array.from(channels[0]!, (v, i) => channels.reduce((sum, c) => sum + c[i]!, 0 * v))
 
 /** Finds, within ±10 ms and what hidden sound allows, the shift of the incoming region that makes ρ largest. */
 export function bestSlip(session: Session, fade: Crossfade, reader: SourceReader): Slip {

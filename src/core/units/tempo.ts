@@ -60,10 +60,14 @@ export function barPosition(tempo: readonly TempoChange[], quarter: number): Bar
       continue
     }
     // A hair is added so that a position computed from a rounded frame does not fall into the beat before.
-    const within = (quarter - change.beat) + 1e-6
+    const within = quarter - change.beat + 1e-6
     const barsPassed = Math.floor(within / perBar)
     const beats = ((within - barsPassed * perBar) * change.beatUnit) / 4
-    return { bar: bar + barsPassed, beat: Math.floor(beats) + 1, fraction: Math.max(0, beats - Math.floor(beats) - 1e-6) }
+    return {
+      bar: bar + barsPassed,
+      beat: Math.floor(beats) + 1,
+      fraction: Math.max(0, beats - Math.floor(beats) - 1e-6),
+    }
   }
   return { bar, beat: 1, fraction: 0 }
 }

@@ -3,13 +3,23 @@ import { gainToDb } from './decibel'
 /** What became of a typed text: a value, or one sentence for the person who typed it. */
 export type Typed<T> = { ok: true; value: T; relative?: boolean } | { ok: false; message: string }
 
-const good = <T>(value: T, relative = false): Typed<T> => ({ ok: true, value, ...(relative ? { relative } : {}) })
+const good = <T>(value: T, relative = false): Typed<T> => ({
+  ok: true,
+  value,
+  ...(relative ? { relative } : {}),
+})
 const bad = (message: string): Typed<never> => ({ ok: false, message })
 
 const number = (text: string) => (/^[+-]?(\d+\.?\d*|\.\d+)$/.test(text) ? Number(text) : NaN)
 
 /** Typed text in one spelling: trimmed, lower case, proper minus signs and decimal commas turned into what numbers use. */
-const plain = (text: string) => text.trim().toLowerCase().replace(/[−–]/g, '-').replace(/(\d),(\d)/g, '$1.$2').replace(/\s+/g, ' ')
+const plain = (text: string) =>
+  text
+    .trim()
+    .toLowerCase()
+    .replace(/[−–]/g, '-')
+    .replace(/(\d),(\d)/g, '$1.$2')
+    .replace(/\s+/g, ' ')
 
 const round = (db: number) => Math.round(db * 100) / 100
 
@@ -25,7 +35,10 @@ export function showDb(db: number | null, decimals = 1): string {
  * A typed level: "-6", "-6 dB", "+3", "50%", "x0.5", and "-inf" where silence is allowed (null). The result is in dB, rounded to
  * 0.01 dB; bad text gives a sentence that names the range.
  */
-export function parseLevel(text: string, range: { min: number; max: number; silence?: boolean }): Typed<number | null> {
+export function parseLevel(
+  text: string,
+  range: { min: number; max: number; silence?: boolean },
+): Typed<number | null> {
   const t = plain(text)
   const words = `Type a level from ${showDb(range.min)} to ${showDb(range.max)}, such as −6, −6 dB, 50% or x0.5${range.silence ? ', or −inf for silence' : ''}.`
   if (range.silence && /^(-? ?inf(inity)?|-∞|silence|off)( ?db)?$/.test(t)) return good(null)
@@ -44,27 +57,37 @@ export function parseLevel(text: string, range: { min: number; max: number; sile
 export type MeasuredUnit = 'LUFS' | 'dBFS' | 'dBTP'
 
 /** A measured level as shown: "−23.0 LUFS", without a plus; -Infinity is silence. */
-export const showMeasured = (level: number, unit: MeasuredUnit): string => `${showDb(level).replace(' dB', '').replace('+', '')} ${unit}`
+export const showMeasured = (level: number, unit: MeasuredUnit): string =>
+  `${showDb(level).replace(' dB', '').replace('+', '')} ${unit}`
 
 /** A typed level in a measured unit, with the unit or without: "-23", "-23 LUFS"; rounded to 0.01. */
-export function parseMeasured(text: string, range: { min: number; max: number; unit: MeasuredUnit }): Typed<number> {
+export function parseMeasured(
+  text: string,
+  range: { min: number; max: number; unit: MeasuredUnit },
+): Typed<number> {
   const level = number(plain(text).replace(new RegExp(` ?(db|${range.unit.toLowerCase()})$`), ''))
   if (level >= range.min && level <= range.max) return good(round(level) + 0)
   const out = Number.isNaN(level) ? '' : `${text.trim()} is out of range. `
-  return bad(`${out}Type a level from ${showMeasured(range.min, range.unit)} to ${showMeasured(range.max, range.unit)}, such as ${showMeasured(Math.round((range.min + range.max) / 2), range.unit)}.`)
+  return bad(
+    `${out}Type a level from ${showMeasured(range.min, range.unit)} to ${showMeasured(range.max, range.unit)}, such as ${showMeasured(Math.round((range.min + range.max) / 2), range.unit)}.`,
+  )
 }
 
 /** How far down something goes, typed as a level with its minus or without: "-12", "12 dB", "25%"; in dB, 0 or more. */
 export function parseDepth(text: string, mostDb: number): Typed<number> {
   const typed = parseLevel(text, { min: -mostDb, max: mostDb })
-  return typed.ok ? good(Math.abs(typed.value!)) : bad(`Type how far down, from 0.0 dB to ${showDb(-mostDb)}, such as −12, −12 dB or 25%.`)
+  return typed.ok
+    ? good(Math.abs(typed.value!))
+    : bad(`Type how far down, from 0.0 dB to ${showDb(-mostDb)}, such as −12, −12 dB or 25%.`)
 }
 
 /** A typed percentage as a factor: "20%", "-35 %", "20"; `min` and `max` are factors. `what` is named when it is refused. */
 export function parsePercent(text: string, range: { min: number; max: number }, what: string): Typed<number> {
   const value = number(plain(text).replace(/ ?%$/, '')) / 100
   const shown = (x: number) => `${x < 0 ? '−' : ''}${Math.round(Math.abs(x) * 100)} %`
-  return value >= range.min && value <= range.max ? good(value) : bad(`Type ${what} from ${shown(range.min)} to ${shown(range.max)}, such as 20 %.`)
+  return value >= range.min && value <= range.max
+    ? good(value)
+    : bad(`Type ${what} from ${shown(range.min)} to ${shown(range.max)}, such as 20 %.`)
 }
 
 /** A typed whole number of times, 1 to 999: "3", "3 times", "3x". */
@@ -80,19 +103,28 @@ export function parseFactor(text: string): Typed<number> {
   const percent = /^([\d.]+) ?%$/.exec(t)
   const factor = /^[x×*]? ?([\d.]+)$/.exec(t) ?? /^([\d.]+) ?[x×]$/.exec(t)
   const value = percent ? number(percent[1]!) / 100 : factor ? number(factor[1]!) : NaN
-  return value >= 0 && value <= 10 ? good(value) : bad('Type a factor from 0 % to 1000 %, such as 50%, x0.5 or 2.')
+  return value >= 0 && value <= 10
+    ? good(value)
+    : bad('Type a factor from 0 % to 1000 %, such as 50%, x0.5 or 2.')
 }
 
 /**
  * A typed level that may be relative: "+2" and "by -2" change by so many dB when `signed` is set or "by" is typed; all else is read as by
  * `parseLevel`. `relative` of the result tells which.
  */
-export function parseLevelOrChange(text: string, range: { min: number; max: number }, signed: boolean): Typed<number | null> {
+export function parseLevelOrChange(
+  text: string,
+  range: { min: number; max: number },
+  signed: boolean,
+): Typed<number | null> {
   const t = plain(text)
   const by = /^by ([+-]?[\d.]+) ?(db)?$/.exec(t) ?? (signed ? /^(\+[\d.]+) ?(db)?$/.exec(t) : null)
   if (!by) return parseLevel(text, range)
   const change = number(by[1]!)
-  if (Number.isNaN(change) || Math.abs(change) > range.max - range.min) return bad(`Type a change such as +2 or by −2, or a level from ${showDb(range.min)} to ${showDb(range.max)}.`)
+  if (Number.isNaN(change) || Math.abs(change) > range.max - range.min)
+    return bad(
+      `Type a change such as +2 or by −2, or a level from ${showDb(range.min)} to ${showDb(range.max)}.`,
+    )
   return good(round(change), true)
 }
 
@@ -129,7 +161,12 @@ export interface TimeContext {
  * A typed length: "1.5s", "1500 ms", "2 beats", "1/16", "0:01.5", "96000 frames"; a bare number is in `bareUnit`. The result is in
  * frames, rounded, within `min`…`max` frames.
  */
-export function parseLength(text: string, context: TimeContext, range: { min: number; max: number }, bareUnit: 'ms' | 's' = 'ms'): Typed<number> {
+export function parseLength(
+  text: string,
+  context: TimeContext,
+  range: { min: number; max: number },
+  bareUnit: 'ms' | 's' = 'ms',
+): Typed<number> {
   const t = plain(text)
   const words = `Type a length from ${showLength(range.min, context.sampleRate)} to ${showLength(range.max, context.sampleRate)}, such as 120 ms, 1.5 s, 2 beats or 1/16.`
   const rate = context.sampleRate
@@ -141,7 +178,14 @@ export function parseLength(text: string, context: TimeContext, range: { min: nu
   if (withUnit) {
     const n = number(withUnit[1]!)
     const unit = withUnit[2] ?? bareUnit
-    frames = unit === 'ms' ? (n * rate) / 1000 : unit.startsWith('beat') ? n * beat : /^(frame|sample)/.test(unit) ? n : n * rate
+    frames =
+      unit === 'ms'
+        ? (n * rate) / 1000
+        : unit.startsWith('beat')
+          ? n * beat
+          : /^(frame|sample)/.test(unit)
+            ? n
+            : n * rate
   } else if (clock) frames = (Number(clock[1]) * 60 + Number(clock[2])) * rate
   else if (note && Number(note[2]) > 0) frames = (Number(note[1]) / Number(note[2])) * 4 * beat
   if (Number.isNaN(frames)) return bad(words)
@@ -167,7 +211,11 @@ export function showTime(frames: number, sampleRate: number, decimals = 3): stri
 }
 
 /** A typed length that may go back: "-250 ms" is earlier; from `-max.back` to `max.on` frames. */
-export function parseShift(text: string, context: TimeContext, max: { back: number; on: number }): Typed<number> {
+export function parseShift(
+  text: string,
+  context: TimeContext,
+  max: { back: number; on: number },
+): Typed<number> {
   const back = /^\s*[-−]/.test(text)
   const typed = parseLength(text.replace(/^\s*[-−+]/, ''), context, { min: 0, max: back ? max.back : max.on })
   return back && 'value' in typed ? { ...typed, value: typed.value === 0 ? 0 : -typed.value } : typed

@@ -8,31 +8,54 @@ const unit = fc.double({ min: 0, max: 1, noNaN: true })
 
 describe('elementary functions agree with Math', () => {
   test('sine, cosine and raised cosine over a quarter turn', () => {
-    fc.assert(fc.property(unit, (x) => {
-      expect(Math.abs(sinHalfPi(x) - Math.sin((Math.PI * x) / 2))).toBeLessThan(4e-16)
-      expect(Math.abs(cosHalfPi(x) - Math.cos((Math.PI * x) / 2))).toBeLessThan(4e-16)
-      expect(Math.abs(raisedCosine(x) - (1 - Math.cos(Math.PI * x)) / 2)).toBeLessThan(1e-15)
-    }))
+    fc.assert(
+      fc.property(unit, (x) => {
+        expect(Math.abs(sinHalfPi(x) - Math.sin((Math.PI * x) / 2))).toBeLessThan(4e-16)
+        expect(Math.abs(cosHalfPi(x) - Math.cos((Math.PI * x) / 2))).toBeLessThan(4e-16)
+        expect(Math.abs(raisedCosine(x) - (1 - Math.cos(Math.PI * x)) / 2)).toBeLessThan(1e-15)
+      }),
+    )
     expect([sinHalfPi(0), sinHalfPi(1), cosHalfPi(0), cosHalfPi(1)]).toEqual([0, 1, 1, 0])
   })
   test('powers and logarithms', () => {
-    fc.assert(fc.property(fc.double({ min: -60, max: 60, noNaN: true }), (x) => {
-      expect(Math.abs(exp2(x) / 2 ** x - 1)).toBeLessThan(1e-14)
-      expect(Math.abs(exp10(x / 10) / 10 ** (x / 10) - 1)).toBeLessThan(1e-14)
-    }))
-    fc.assert(fc.property(fc.double({ min: 1e-300, max: 1e300, noNaN: true }), (x) => {
-      expect(Math.abs(log2(x) - Math.log2(x))).toBeLessThanOrEqual(1e-15 * Math.max(1, Math.abs(Math.log2(x))))
-    }))
-    fc.assert(fc.property(unit, fc.double({ min: 0.1, max: 8, noNaN: true }), (x, y) => {
-      fc.pre(x > 1e-30)
-      expect(Math.abs(power(x, y) - x ** y)).toBeLessThan(1e-14)
-    }))
-    expect([power(0, 2), power(0.3, 1), power(1, 5), exp2(0), exp2(-2000), exp2(2000)]).toEqual([0, 0.3, 1, 1, 0, Infinity])
+    fc.assert(
+      fc.property(fc.double({ min: -60, max: 60, noNaN: true }), (x) => {
+        expect(Math.abs(exp2(x) / 2 ** x - 1)).toBeLessThan(1e-14)
+        expect(Math.abs(exp10(x / 10) / 10 ** (x / 10) - 1)).toBeLessThan(1e-14)
+      }),
+    )
+    fc.assert(
+      fc.property(fc.double({ min: 1e-300, max: 1e300, noNaN: true }), (x) => {
+        expect(Math.abs(log2(x) - Math.log2(x))).toBeLessThanOrEqual(
+          1e-15 * Math.max(1, Math.abs(Math.log2(x))),
+        )
+      }),
+    )
+    fc.assert(
+      fc.property(unit, fc.double({ min: 0.1, max: 8, noNaN: true }), (x, y) => {
+        fc.pre(x > 1e-30)
+        expect(Math.abs(power(x, y) - x ** y)).toBeLessThan(1e-14)
+      }),
+    )
+    expect([power(0, 2), power(0.3, 1), power(1, 5), exp2(0), exp2(-2000), exp2(2000)]).toEqual([
+      0,
+      0.3,
+      1,
+      1,
+      0,
+      Infinity,
+    ])
   })
 })
 
 describe('levels', () => {
-  test.each([[0, 1], [-6, 0.501187], [6, 1.995262], [-20, 0.1], [-Infinity, 0]])('%p dB is a gain of %p', (db, gain) => {
+  test.each([
+    [0, 1],
+    [-6, 0.501187],
+    [6, 1.995262],
+    [-20, 0.1],
+    [-Infinity, 0],
+  ])('%p dB is a gain of %p', (db, gain) => {
     expect(dbToGain(db)).toBeCloseTo(gain, 6)
   })
   test('gain to dB is the inverse', () => {
@@ -46,14 +69,21 @@ describe('levels', () => {
     expect(heightToGain(0)).toBe(0)
     // Half the height: 12 + 60·log10(0.5) = -6.06 dB.
     expect(heightToDb(0.5)).toBeCloseTo(-6.0618, 4)
-    fc.assert(fc.property(fc.double({ min: -72, max: 12, noNaN: true }), (db) => expect(heightToDb(dbToHeight(db))).toBeCloseTo(db, 10)))
+    fc.assert(
+      fc.property(fc.double({ min: -72, max: 12, noNaN: true }), (db) =>
+        expect(heightToDb(dbToHeight(db))).toBeCloseTo(db, 10),
+      ),
+    )
   })
 })
 
 describe('tempo', () => {
   const steady = [{ beat: 0, bpm: 96, beatsPerBar: 4, beatUnit: 4 }]
   // 8 quarters of 120 bpm in 4/4 (two bars, 4 s), then 60 bpm in 6/8 (a bar is 3 quarters, 3 s).
-  const changing = [{ beat: 0, bpm: 120, beatsPerBar: 4, beatUnit: 4 }, { beat: 8, bpm: 60, beatsPerBar: 6, beatUnit: 8 }]
+  const changing = [
+    { beat: 0, bpm: 120, beatsPerBar: 4, beatUnit: 4 },
+    { beat: 8, bpm: 60, beatsPerBar: 6, beatUnit: 8 },
+  ]
   test('a beat at 96 bpm is 0.625 s, 30000 frames at 48 kHz', () => {
     expect(beatToFrame(steady, 48000, 1)).toBe(30000)
     expect(secondsToBeat(steady, 0.625)).toBeCloseTo(1, 12)
@@ -71,6 +101,10 @@ describe('tempo', () => {
     expect(barPosition(changing, 7)).toMatchObject({ bar: 2, beat: 4 })
   })
   test('time and beat are inverse everywhere', () => {
-    fc.assert(fc.property(fc.double({ min: 0, max: 1000, noNaN: true }), (beat) => expect(secondsToBeat(changing, beatToSeconds(changing, beat))).toBeCloseTo(beat, 8)))
+    fc.assert(
+      fc.property(fc.double({ min: 0, max: 1000, noNaN: true }), (beat) =>
+        expect(secondsToBeat(changing, beatToSeconds(changing, beat))).toBeCloseTo(beat, 8),
+      ),
+    )
   })
 })

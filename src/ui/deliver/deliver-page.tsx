@@ -19,7 +19,12 @@ import { useSession } from '../parts/use-session'
 const formats: { format: WavFormat; name: string; about: string; bytes: number }[] = [
   { format: 'wav24', name: 'WAV, 24 bit', about: 'For mastering and exchange. With TPDF dither.', bytes: 6 },
   { format: 'wav16', name: 'WAV, 16 bit', about: 'For listening copies. With TPDF dither.', bytes: 4 },
-  { format: 'wav32f', name: 'WAV, 32-bit float', about: 'Exactly what is played, to the last bit; peaks over 0 dBFS stay whole.', bytes: 8 },
+  {
+    format: 'wav32f',
+    name: 'WAV, 32-bit float',
+    about: 'Exactly what is played, to the last bit; peaks over 0 dBFS stay whole.',
+    bytes: 8,
+  },
 ]
 
 /** The page where the mix is rendered and taken home. */
@@ -38,7 +43,15 @@ interface Finished extends ExportResult {
 }
 
 /** A file name made of a title: letters, digits, spaces, dashes. */
-export const fileName = (title: string) => `${title.normalize('NFC').replace(/[^\p{L}\p{N} ._-]+/gu, ' ').replace(/\s+/g, ' ').trim().slice(0, 80) || 'mix'}.wav`
+export const fileName = (title: string) =>
+  `${
+    title
+      .normalize('NFC')
+      .replace(/[^\p{L}\p{N} ._-]+/gu, ' ')
+      .replace(/\s+/g, ' ')
+      .trim()
+      .slice(0, 80) || 'mix'
+  }.wav`
 
 function Deliver({ session }: { session: Session }) {
   const length = sessionLength(session)
@@ -66,12 +79,18 @@ function Deliver({ session }: { session: Session }) {
     setProgress({ done: 0, doing: 'Rendering the mix' })
     const begun = performance.now()
     try {
-      const result = await exportMix(session, { format, ...span, seed: 1 }, (p) => {
-        if (control.signal.aborted) return
-        setProgress(p)
-        const left = ((performance.now() - begun) / Math.max(p.done, 1e-6)) * (1 - p.done)
-        if (p.done > 0.02) setRest(left < 1000 ? 'less than a second left' : `${Math.ceil(left / 1000)} s left`)
-      }, control.signal)
+      const result = await exportMix(
+        session,
+        { format, ...span, seed: 1 },
+        (p) => {
+          if (control.signal.aborted) return
+          setProgress(p)
+          const left = ((performance.now() - begun) / Math.max(p.done, 1e-6)) * (1 - p.done)
+          if (p.done > 0.02)
+            setRest(left < 1000 ? 'less than a second left' : `${Math.ceil(left / 1000)} s left`)
+        },
+        control.signal,
+      )
       setFinished({ ...result, url: URL.createObjectURL(result.file), name: fileName(session.title), format })
     } catch (error) {
       if (!(error instanceof Cancelled)) setProblem((storageFailure(error) as Error).message)
@@ -85,21 +104,67 @@ function Deliver({ session }: { session: Session }) {
   return (
     <div className="flex min-h-full flex-col">
       <header className="flex h-13 shrink-0 items-center gap-3 border-b border-seam bg-cloth px-3">
-        <Link to={`/session/${session.id}`} className="inline-flex h-8 items-center gap-1.5 rounded-lg px-2 text-sm font-medium hover:bg-fold"><ArrowLeft size={17} />Back to the session</Link>
+        <Link
+          to={`/session/${session.id}`}
+          className="inline-flex h-8 items-center gap-1.5 rounded-lg px-2 text-sm font-medium hover:bg-fold"
+        >
+          <ArrowLeft size={17} />
+          Back to the session
+        </Link>
         <h1 className="truncate text-base font-bold">Deliver “{session.title}”</h1>
       </header>
       <Notices />
       <main className="mx-auto w-full max-w-2xl px-6 py-8">
-        {length === 0 ? <p className="text-lg">There is nothing to deliver yet: import audio into the session first.</p> : (
+        {length === 0 ? (
+          <p className="text-lg">There is nothing to deliver yet: import audio into the session first.</p>
+        ) : (
           <>
-            <Choices<'all' | 'range'> legend="What" value={part} onValue={setPart} choices={[
-              { value: 'all', name: 'The whole mix', about: `0:00 to ${showTime(length, session.sampleRate, 1)}, ${session.sampleRate / 1000} kHz, stereo` },
-              ...(range ? [{ value: 'range' as const, name: 'The range', about: `${showTime(range.from, session.sampleRate, 1)} to ${showTime(range.to, session.sampleRate, 1)}` }] : []),
-            ]} />
-            <Choices<WavFormat> legend="Format" value={format} onValue={setFormat} choices={formats.map((f) => ({ value: f.format, name: f.name, about: `${f.about} ${size(f.bytes)}` }))} />
+            <Choices<'all' | 'range'>
+              legend="What"
+              value={part}
+              onValue={setPart}
+              choices={[
+                {
+                  value: 'all',
+                  name: 'The whole mix',
+                  about: `0:00 to ${showTime(length, session.sampleRate, 1)}, ${session.sampleRate / 1000} kHz, stereo`,
+                },
+                ...(range
+                  ? [
+                      {
+                        value: 'range' as const,
+                        name: 'The range',
+                        about: `${showTime(range.from, session.sampleRate, 1)} to ${showTime(range.to, session.sampleRate, 1)}`,
+                      },
+                    ]
+                  : []),
+              ]}
+            />
+            <Choices<WavFormat>
+              legend="Format"
+              value={format}
+              onValue={setFormat}
+              choices={formats.map((f) => ({
+                value: f.format,
+                name: f.name,
+                about: `${f.about} ${size(f.bytes)}`,
+              }))}
+            />
             <div className="mt-6">
-              {progress ? <ProgressBar progress={progress} rest={rest} onCancel={() => abort.current?.abort()} /> : !finished && <Button kind="solid" className="h-10 px-5" onClick={() => void render()}>Render the mix</Button>}
-              {problem && <p role="alert" className="mt-4 rounded-xl border border-madder bg-white p-3">{problem}</p>}
+              {progress ? (
+                <ProgressBar progress={progress} rest={rest} onCancel={() => abort.current?.abort()} />
+              ) : (
+                !finished && (
+                  <Button kind="solid" className="h-10 px-5" onClick={() => void render()}>
+                    Render the mix
+                  </Button>
+                )
+              )}
+              {problem && (
+                <p role="alert" className="mt-4 rounded-xl border border-madder bg-white p-3">
+                  {problem}
+                </p>
+              )}
               {finished && <Result finished={finished} onAgain={() => void render()} />}
             </div>
           </>
@@ -109,15 +174,37 @@ function Deliver({ session }: { session: Session }) {
   )
 }
 
-function Choices<T extends string>({ legend, value, onValue, choices }: { legend: string; value: T; onValue(value: T): void; choices: { value: T; name: string; about: string }[] }) {
+function Choices<T extends string>({
+  legend,
+  value,
+  onValue,
+  choices,
+}: {
+  legend: string
+  value: T
+  onValue(value: T): void
+  choices: { value: T; name: string; about: string }[]
+}) {
   return (
     <fieldset className="mb-5">
       <legend className="mb-2 text-lg font-bold">{legend}</legend>
       <div className="overflow-hidden rounded-2xl border border-seam bg-cloth/60">
         {choices.map((c) => (
-          <label key={c.value} className="flex cursor-pointer items-center gap-3 border-b border-seam px-4 py-2.5 last:border-b-0 hover:bg-white has-checked:bg-white">
-            <input type="radio" name={legend} checked={c.value === value} onChange={() => onValue(c.value)} className="h-4 w-4 accent-oak" />
-            <span><span className="font-semibold">{c.name}</span> <span className="block text-sm text-soft">{c.about}</span></span>
+          <label
+            key={c.value}
+            className="flex cursor-pointer items-center gap-3 border-b border-seam px-4 py-2.5 last:border-b-0 hover:bg-white has-checked:bg-white"
+          >
+            <input
+              type="radio"
+              name={legend}
+              checked={c.value === value}
+              onChange={() => onValue(c.value)}
+              className="h-4 w-4 accent-oak"
+            />
+            <span>
+              <span className="font-semibold">{c.name}</span>{' '}
+              <span className="block text-sm text-soft">{c.about}</span>
+            </span>
           </label>
         ))}
       </div>
@@ -129,16 +216,30 @@ function Choices<T extends string>({ legend, value, onValue, choices }: { legend
 function Result({ finished, onAgain }: { finished: Finished; onAgain(): void }) {
   const peak = showDb(Math.round(gainToDb(finished.peak) * 100) / 100).replace(' dB', ' dBFS')
   const over = finished.clipped > 0
-  const words = !over ? 'Nothing clipped.'
-    : finished.format === 'wav32f' ? `${finished.clipped} samples pass 0 dBFS. The float file keeps them whole, but they will clip where it is played or converted.`
+  const words = !over
+    ? 'Nothing clipped.'
+    : finished.format === 'wav32f'
+      ? `${finished.clipped} samples pass 0 dBFS. The float file keeps them whole, but they will clip where it is played or converted.`
       : `${finished.clipped} samples clipped. Lower the mix by ${gainToDb(finished.peak).toFixed(1)} dB or more and render again.`
   return (
     <section aria-label="Rendered" className="rounded-2xl border border-seam bg-white p-5" role="status">
       <h2 className="text-lg font-bold">Rendered</h2>
-      <p className="mt-1">Highest peak <span className={`font-mono ${over ? 'font-bold text-madder' : ''}`}>{peak}</span>. {words}</p>
+      <p className="mt-1">
+        Highest peak <span className={`font-mono ${over ? 'font-bold text-madder' : ''}`}>{peak}</span>.{' '}
+        {words}
+      </p>
       <div className="mt-4 flex items-center gap-2">
-        <a href={finished.url} download={finished.name} className="inline-flex h-10 items-center gap-2 rounded-lg bg-oak px-5 font-medium text-white hover:bg-oak-deep"><Download size={17} />Download {finished.name} ({(finished.file.size / 1e6).toFixed(1)} MB)</a>
-        <Button className="h-10" onClick={onAgain}>Render again</Button>
+        <a
+          href={finished.url}
+          download={finished.name}
+          className="inline-flex h-10 items-center gap-2 rounded-lg bg-oak px-5 font-medium text-white hover:bg-oak-deep"
+        >
+          <Download size={17} />
+          Download {finished.name} ({(finished.file.size / 1e6).toFixed(1)} MB)
+        </a>
+        <Button className="h-10" onClick={onAgain}>
+          Render again
+        </Button>
       </div>
     </section>
   )

@@ -2,7 +2,15 @@ import { ClipboardPaste, Copy, Eraser, Scissors } from 'lucide-react'
 import { useState } from 'react'
 import type { Session } from '../../core/model/session'
 import { parseCount, parseShift, showLength, showTime } from '../../core/units/typed'
-import { clearRange, copyAutomation, cutAutomation, hasCopiedAutomation, putAutomation, repeatAutomation, shiftRangeBy } from '../../store/automation-actions'
+import {
+  clearRange,
+  copyAutomation,
+  cutAutomation,
+  hasCopiedAutomation,
+  putAutomation,
+  repeatAutomation,
+  shiftRangeBy,
+} from '../../store/automation-actions'
 import { travelsSet } from '../../store/view-slice'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
@@ -21,21 +29,79 @@ export function AutomationFields({ session }: { session: Session }) {
     setCopied(hasCopiedAutomation())
   }
   return (
-    <div className="flex flex-col gap-2 border-t border-seam pt-2" role="group" aria-label="Range of automation">
-      <p className="text-xs text-soft">{range ? `Range from ${showTime(range.from, session.sampleRate)}, ${showLength(range.to - range.from, session.sampleRate)} long` : 'Sweep a range with R to cut, copy, repeat or shift what the lane does there.'}</p>
+    <div
+      className="flex flex-col gap-2 border-t border-seam pt-2"
+      role="group"
+      aria-label="Range of automation"
+    >
+      <p className="text-xs text-soft">
+        {range
+          ? `Range from ${showTime(range.from, session.sampleRate)}, ${showLength(range.to - range.from, session.sampleRate)} long`
+          : 'Sweep a range with R to cut, copy, repeat or shift what the lane does there.'}
+      </p>
       <div className="flex gap-1.5">
-        <Button className="flex-1 !px-0" disabled={!range} aria-label="Cut the range" title="Cut the range of the lane (Ctrl X)" onClick={keep(() => dispatch(cutAutomation()))}><Scissors size={14} /></Button>
-        <Button className="flex-1 !px-0" disabled={!range} aria-label="Copy the range" title="Copy the range of the lane (Ctrl C)" onClick={keep(() => dispatch(copyAutomation()))}><Copy size={14} /></Button>
-        <Button className="flex-1 !px-0" disabled={!copied} aria-label="Paste at the playhead" title="Paste at the playhead, also into another lane of the same kind (Ctrl V)" onClick={() => dispatch(putAutomation())}><ClipboardPaste size={14} /></Button>
-        <Button className="flex-1 !px-0" disabled={!range} aria-label="Clear the range" title="Clear the range: a straight line is left (Delete)" onClick={() => dispatch(clearRange())}><Eraser size={14} /></Button>
+        <Button
+          className="flex-1 !px-0"
+          disabled={!range}
+          aria-label="Cut the range"
+          title="Cut the range of the lane (Ctrl X)"
+          onClick={keep(() => dispatch(cutAutomation()))}
+        >
+          <Scissors size={14} />
+        </Button>
+        <Button
+          className="flex-1 !px-0"
+          disabled={!range}
+          aria-label="Copy the range"
+          title="Copy the range of the lane (Ctrl C)"
+          onClick={keep(() => dispatch(copyAutomation()))}
+        >
+          <Copy size={14} />
+        </Button>
+        <Button
+          className="flex-1 !px-0"
+          disabled={!copied}
+          aria-label="Paste at the playhead"
+          title="Paste at the playhead, also into another lane of the same kind (Ctrl V)"
+          onClick={() => dispatch(putAutomation())}
+        >
+          <ClipboardPaste size={14} />
+        </Button>
+        <Button
+          className="flex-1 !px-0"
+          disabled={!range}
+          aria-label="Clear the range"
+          title="Clear the range: a straight line is left (Delete)"
+          onClick={() => dispatch(clearRange())}
+        >
+          <Eraser size={14} />
+        </Button>
       </div>
       {range && (
         <div className="flex gap-2">
-          <ValueField name="automation-repeat" className="flex-1" label="Repeat after it" shown="" placeholder="3 times" parse={parseCount} onValue={(times) => dispatch(repeatAutomation(times))} />
-          <ValueField name="automation-shift" className="flex-1" label="Shift by" shown="" placeholder="250 ms" parse={(t) => parseShift(t, context, { back: range.from, on: 24 * 3600 * session.sampleRate })} onValue={(frames) => dispatch(shiftRangeBy(frames))} />
+          <ValueField
+            name="automation-repeat"
+            className="flex-1"
+            label="Repeat after it"
+            shown=""
+            placeholder="3 times"
+            parse={parseCount}
+            onValue={(times) => dispatch(repeatAutomation(times))}
+          />
+          <ValueField
+            name="automation-shift"
+            className="flex-1"
+            label="Shift by"
+            shown=""
+            placeholder="250 ms"
+            parse={(t) => parseShift(t, context, { back: range.from, on: 24 * 3600 * session.sampleRate })}
+            onValue={(frames) => dispatch(shiftRangeBy(frames))}
+          />
         </div>
       )}
-      <Tick checked={travels} onChange={(on) => void dispatch(travelsSet(on))}>Automation travels with regions</Tick>
+      <Tick checked={travels} onChange={(on) => void dispatch(travelsSet(on))}>
+        Automation travels with regions
+      </Tick>
     </div>
   )
 }

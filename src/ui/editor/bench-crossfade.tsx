@@ -1,7 +1,15 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { Trash2 } from 'lucide-react'
 import { worstDeviation, type Relation } from '../../core/curve/crossfade'
-import { alignCrossfade, crossfadeJoins, joinRoom, removeCrossfades, setCrossfade, shiftCrossfade, spread } from '../../core/edit'
+import {
+  alignCrossfade,
+  crossfadeJoins,
+  joinRoom,
+  removeCrossfades,
+  setCrossfade,
+  shiftCrossfade,
+  spread,
+} from '../../core/edit'
 import { regionEnd } from '../../core/model/queries'
 import { crossfadeLaws, type Crossfade, type Session } from '../../core/model/session'
 import type { Slip } from '../../core/suggest/slip'
@@ -22,7 +30,8 @@ import { lawNames } from './timeline/joins'
 import { useRelations } from './use-relations'
 
 const showCorrelation = (value: number) => value.toFixed(2).replace('-', '−')
-const showWorst = (db: number) => (Math.abs(db) < 0.05 ? '0.0 dB' : `${db > 0 ? 'bulges' : 'dips'} ${Math.abs(db).toFixed(1)} dB`)
+const showWorst = (db: number) =>
+  Math.abs(db) < 0.05 ? '0.0 dB' : `${db > 0 ? 'bulges' : 'dips'} ${Math.abs(db).toFixed(1)} dB`
 
 /** A crossfade in the bench: what was measured, both sounds and their sum, and every value as a field. */
 export function BenchCrossfade({ crossfadeId }: { crossfadeId: string }) {
@@ -39,9 +48,16 @@ function CrossfadeBench({ session, fade }: { session: Session; fade: Crossfade }
     <section aria-label="Bench" className="apart flex h-full min-h-0 bg-linen">
       <div className="w-52 shrink-0 overflow-auto border-r border-seam px-4 py-3">
         <p className="text-xs text-soft">Crossfade</p>
-        <h2 className="text-base leading-5 font-bold wrap-anywhere">{left.name} → {right.name}</h2>
-        <p className="text-sm text-soft">{showLength(regionEnd(left) - right.start, session.sampleRate)}, {lawNames[fade.law]}</p>
-        <p className="mt-2 text-sm"><span className="text-soft">Correlation</span> <span className="font-mono text-xs">{relation ? showCorrelation(relation.correlation) : '…'}</span></p>
+        <h2 className="text-base leading-5 font-bold wrap-anywhere">
+          {left.name} → {right.name}
+        </h2>
+        <p className="text-sm text-soft">
+          {showLength(regionEnd(left) - right.start, session.sampleRate)}, {lawNames[fade.law]}
+        </p>
+        <p className="mt-2 text-sm">
+          <span className="text-soft">Correlation</span>{' '}
+          <span className="font-mono text-xs">{relation ? showCorrelation(relation.correlation) : '…'}</span>
+        </p>
         <SlipOffer session={session} fade={fade} />
       </div>
       <CrossfadePicture session={session} fade={fade} relation={relation} />
@@ -59,7 +75,14 @@ function SlipOffer({ session, fade }: { session: Session; fade: Crossfade }) {
   const [left, right] = [session.regions[leftId], session.regions[rightId]]
   useEffect(() => {
     let over = false
-    const timer = window.setTimeout(() => void slipFor(session, fade.id).then((found) => !over && setSlip({ fade, slip: found }), () => undefined), 300)
+    const timer = window.setTimeout(
+      () =>
+        void slipFor(session, fade.id).then(
+          (found) => !over && setSlip({ fade, slip: found }),
+          () => undefined,
+        ),
+      300,
+    )
     return () => {
       over = true
       window.clearTimeout(timer)
@@ -69,16 +92,33 @@ function SlipOffer({ session, fade }: { session: Session; fade: Crossfade }) {
   }, [fade.id, left, right])
   if (!slip || slip.fade.id !== fade.id) return null
   const { byFrames, before, after } = slip.slip
-  if (byFrames === 0 || after - before < 0.02) return <p className="mt-1 text-xs text-soft">No shift within 10 ms makes both sides agree better.</p>
+  if (byFrames === 0 || after - before < 0.02)
+    return <p className="mt-1 text-xs text-soft">No shift within 10 ms makes both sides agree better.</p>
   return (
     <div className="mt-2 text-xs">
-      <p className="text-soft">{showLength(Math.abs(byFrames), session.sampleRate)} {byFrames > 0 ? 'later' : 'earlier'} it would be {showCorrelation(after)}.</p>
-      <Button className="mt-1 h-7" onClick={() => void dispatch(commit(alignCrossfade, { crossfadeId: fade.id, byFrames }))}>Slip it there</Button>
+      <p className="text-soft">
+        {showLength(Math.abs(byFrames), session.sampleRate)} {byFrames > 0 ? 'later' : 'earlier'} it would be{' '}
+        {showCorrelation(after)}.
+      </p>
+      <Button
+        className="mt-1 h-7"
+        onClick={() => void dispatch(commit(alignCrossfade, { crossfadeId: fade.id, byFrames }))}
+      >
+        Slip it there
+      </Button>
     </div>
   )
 }
 
-function CrossfadeFields({ session, fade, relation }: { session: Session; fade: Crossfade; relation: Relation | null }) {
+function CrossfadeFields({
+  session,
+  fade,
+  relation,
+}: {
+  session: Session
+  fade: Crossfade
+  relation: Relation | null
+}) {
   const dispatch = useAppDispatch()
   const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
   const overlap = regionEnd(left) - right.start
@@ -87,34 +127,131 @@ function CrossfadeFields({ session, fade, relation }: { session: Session; fade: 
   const crossfadeIds = [fade.id]
   const rate = session.sampleRate
   const context = { sampleRate: rate, bpm: session.tempo[0]!.bpm }
-  const resize = (lengthFrames: number) => void dispatch(commit(crossfadeJoins, { joins: [fade], lengthFrames: Math.max(1, lengthFrames), law: fade.law }))
-  const bend = (value: number) => void dispatch(commit(setCrossfade, { crossfadeIds, change: { out: { ...fade.out, bend: value }, in: { ...fade.in, bend: value } } }))
+  const resize = (lengthFrames: number) =>
+    void dispatch(
+      commit(crossfadeJoins, { joins: [fade], lengthFrames: Math.max(1, lengthFrames), law: fade.law }),
+    )
+  const bend = (value: number) =>
+    void dispatch(
+      commit(setCrossfade, {
+        crossfadeIds,
+        change: { out: { ...fade.out, bend: value }, in: { ...fade.in, bend: value } },
+      }),
+    )
   const asked = room ? spread(room, overlap) : null
   return (
     <>
       <div className="flex items-end gap-2">
-        <ValueField name="fade-in" className="flex-1" label="Length" shown={showLength(overlap, rate)} parse={(t) => parseLength(t, context, { min: 1, max: longest })} onValue={resize} onNudge={(d, fine) => resize(overlap + d * Math.round(rate * (fine ? 0.001 : 0.01)))} />
-        <Button title="Hear a second before and after, in a loop" onClick={() => dispatch(loopOver(Math.max(0, right.start - rate), regionEnd(left) + rate))}>Loop</Button>
-        <Button className="w-9 !px-0" aria-label="Remove the crossfade" title="Remove the crossfade" onClick={() => void dispatch(commit(removeCrossfades, { crossfadeIds }))}><Trash2 size={15} /></Button>
+        <ValueField
+          name="fade-in"
+          className="flex-1"
+          label="Length"
+          shown={showLength(overlap, rate)}
+          parse={(t) => parseLength(t, context, { min: 1, max: longest })}
+          onValue={resize}
+          onNudge={(d, fine) => resize(overlap + d * Math.round(rate * (fine ? 0.001 : 0.01)))}
+        />
+        <Button
+          title="Hear a second before and after, in a loop"
+          onClick={() => dispatch(loopOver(Math.max(0, right.start - rate), regionEnd(left) + rate))}
+        >
+          Loop
+        </Button>
+        <Button
+          className="w-9 !px-0"
+          aria-label="Remove the crossfade"
+          title="Remove the crossfade"
+          onClick={() => void dispatch(commit(removeCrossfades, { crossfadeIds }))}
+        >
+          <Trash2 size={15} />
+        </Button>
       </div>
-      <div role="radiogroup" aria-label="Law" className="shrink-0 overflow-hidden rounded-lg border border-seam bg-linen">
+      <div
+        role="radiogroup"
+        aria-label="Law"
+        className="shrink-0 overflow-hidden rounded-lg border border-seam bg-linen"
+      >
         {crossfadeLaws.map((law) => (
-          <button key={law} type="button" role="radio" aria-checked={fade.law === law} onClick={() => void dispatch(commit(setCrossfade, { crossfadeIds, change: { law } }))} className="flex w-full items-center justify-between border-b border-fold px-2.5 py-1 text-left text-sm last:border-0 hover:bg-white aria-checked:bg-oak aria-checked:text-white">
+          <button
+            key={law}
+            type="button"
+            role="radio"
+            aria-checked={fade.law === law}
+            onClick={() => void dispatch(commit(setCrossfade, { crossfadeIds, change: { law } }))}
+            className="flex w-full items-center justify-between border-b border-fold px-2.5 py-1 text-left text-sm last:border-0 hover:bg-white aria-checked:bg-oak aria-checked:text-white"
+          >
             <span>{lawNames[law][0]!.toUpperCase() + lawNames[law].slice(1)}</span>
-            <span className="font-mono text-2xs">{relation ? showWorst(worstDeviation({ ...fade, law }, relation)) : '…'}</span>
+            <span className="font-mono text-2xs">
+              {relation ? showWorst(worstDeviation({ ...fade, law }, relation)) : '…'}
+            </span>
           </button>
         ))}
       </div>
-      {fade.law === 'free' ? (['out', 'in'] as const).map((side) => (
-        <div key={side} className="flex items-end gap-2">
-          <div className="flex-1"><p className="mb-0.5 text-xs text-soft">{side === 'out' ? 'Left, going' : 'Right, coming'}</p><CurveChoice label={`Curve of the ${side === 'out' ? 'left' : 'right'} side`} falling={side === 'out'} value={fade[side].curve} onChange={(curve) => void dispatch(commit(setCrossfade, { crossfadeIds, change: { [side]: { ...fade[side], curve } } }))} /></div>
-          <ValueField className="w-20" label="Bend" shown={`${Math.round(fade[side].bend * 100)} %`} parse={(t) => parsePercent(t, { min: -1, max: 1 }, 'a bend')} onValue={(value) => void dispatch(commit(setCrossfade, { crossfadeIds, change: { [side]: { ...fade[side], bend: value } } }))} />
-        </div>
-      )) : <ValueField label="Bend (earlier − later +)" shown={`${Math.round(fade.in.bend * 100)} %`} parse={(t) => parsePercent(t, { min: -1, max: 1 }, 'a bend')} onValue={bend} onNudge={(d, fine) => bend(Math.max(-1, Math.min(1, Math.round((fade.in.bend + d * (fine ? 0.01 : 0.1)) * 100) / 100)))} />}
-      {room && <p className="text-xs text-soft">Hidden sound: {showLength(room.left, rate)} left, {showLength(room.right, rate)} right of the join{asked && asked.left !== asked.right ? '; it lies off the middle' : ''}. Longest: {showLength(longest, rate)}.</p>}
+      {fade.law === 'free' ? (
+        (['out', 'in'] as const).map((side) => (
+          <div key={side} className="flex items-end gap-2">
+            <div className="flex-1">
+              <p className="mb-0.5 text-xs text-soft">{side === 'out' ? 'Left, going' : 'Right, coming'}</p>
+              <CurveChoice
+                label={`Curve of the ${side === 'out' ? 'left' : 'right'} side`}
+                falling={side === 'out'}
+                value={fade[side].curve}
+                onChange={(curve) =>
+                  void dispatch(
+                    commit(setCrossfade, { crossfadeIds, change: { [side]: { ...fade[side], curve } } }),
+                  )
+                }
+              />
+            </div>
+            <ValueField
+              className="w-20"
+              label="Bend"
+              shown={`${Math.round(fade[side].bend * 100)} %`}
+              parse={(t) => parsePercent(t, { min: -1, max: 1 }, 'a bend')}
+              onValue={(value) =>
+                void dispatch(
+                  commit(setCrossfade, { crossfadeIds, change: { [side]: { ...fade[side], bend: value } } }),
+                )
+              }
+            />
+          </div>
+        ))
+      ) : (
+        <ValueField
+          label="Bend (earlier − later +)"
+          shown={`${Math.round(fade.in.bend * 100)} %`}
+          parse={(t) => parsePercent(t, { min: -1, max: 1 }, 'a bend')}
+          onValue={bend}
+          onNudge={(d, fine) =>
+            bend(Math.max(-1, Math.min(1, Math.round((fade.in.bend + d * (fine ? 0.01 : 0.1)) * 100) / 100)))
+          }
+        />
+      )}
+      {room && (
+        <p className="text-xs text-soft">
+          Hidden sound: {showLength(room.left, rate)} left, {showLength(room.right, rate)} right of the join
+          {asked && asked.left !== asked.right ? '; it lies off the middle' : ''}. Longest:{' '}
+          {showLength(longest, rate)}.
+        </p>
+      )}
       <div className="flex gap-2">
         {(['start', 'end'] as const).map((edge) => (
-          <Button key={edge} className="h-7 flex-1 text-xs" title={`The ${edge === 'start' ? 'right' : 'left'} region’s edge by 5 ms`} onClick={() => void dispatch(commit(shiftCrossfade, { crossfadeId: fade.id, edge, byFrames: Math.round(rate * 0.005) * (edge === 'start' ? -1 : 1) }))}>{edge === 'start' ? '← start 5 ms' : 'end 5 ms →'}</Button>
+          <Button
+            key={edge}
+            className="h-7 flex-1 text-xs"
+            title={`The ${edge === 'start' ? 'right' : 'left'} region’s edge by 5 ms`}
+            onClick={() =>
+              void dispatch(
+                commit(shiftCrossfade, {
+                  crossfadeId: fade.id,
+                  edge,
+                  byFrames: Math.round(rate * 0.005) * (edge === 'start' ? -1 : 1),
+                }),
+              )
+            }
+          >
+            {edge === 'start' ? '← start 5 ms' : 'end 5 ms →'}
+          </Button>
         ))}
       </div>
     </>
@@ -122,7 +259,15 @@ function CrossfadeFields({ session, fade, relation }: { session: Session; fade: 
 }
 
 /** The two sounds one above the other with their curves, and their sum below. */
-function CrossfadePicture({ session, fade, relation }: { session: Session; fade: Crossfade; relation: Relation | null }) {
+function CrossfadePicture({
+  session,
+  fade,
+  relation,
+}: {
+  session: Session
+  fade: Crossfade
+  relation: Relation | null
+}) {
   const box = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
   const { width, height } = useSize(box)
@@ -131,13 +276,18 @@ function CrossfadePicture({ session, fade, relation }: { session: Session; fade:
   const columns = Math.max(1, Math.floor(width - 60))
   useEffect(() => {
     let over = false
-    if (columns > 20) overlapPicture(session, fade.id, columns).then((made) => !over && setPicture(made), () => undefined)
+    if (columns > 20)
+      overlapPicture(session, fade.id, columns).then(
+        (made) => !over && setPicture(made),
+        () => undefined,
+      )
     return () => void (over = true)
     // Made anew when the crossfade, a side or the place changes.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [fade, left, right, columns])
   useLayoutEffect(() => {
-    const ctx = canvas.current && width > 60 && height > 40 ? preparedContext(canvas.current, width, height) : null
+    const ctx =
+      canvas.current && width > 60 && height > 40 ? preparedContext(canvas.current, width, height) : null
     if (!ctx || !picture) return
     const dye = session.tracks[left.trackId]!.colour
     const lane = (height - 12) / 3
@@ -159,5 +309,15 @@ function CrossfadePicture({ session, fade, relation }: { session: Session; fade:
     }
     drawCrossfade(ctx, { ...overlap, y: 8, height: 2 * lane - 6 }, fade, relation?.correlation ?? 0)
   }, [picture, width, height, columns, fade, left, right, session.tracks, relation])
-  return <div ref={box} className="relative min-w-0 flex-1"><canvas ref={canvas} className="absolute inset-0 block" style={{ width, height }} role="img" aria-label="Both sounds of the crossfade and their sum" /></div>
+  return (
+    <div ref={box} className="relative min-w-0 flex-1">
+      <canvas
+        ref={canvas}
+        className="absolute inset-0 block"
+        style={{ width, height }}
+        role="img"
+        aria-label="Both sounds of the crossfade and their sum"
+      />
+    </div>
+  )
 }

@@ -31,16 +31,28 @@ export function BenchLane({ trackId, lane }: { trackId: string | null; lane: Lan
   const { width, height } = useSize(frame)
   const inner = Math.max(1, width - AXIS - PAD)
   // The same stretch as the timeline's, on as many pixels as there are here, with room for knots at its ends.
-  const viewOf = useCallback((shown: View): View => {
-    const framesPerPixel = (shown.width * shown.framesPerPixel) / Math.max(1, inner - 2 * EDGE)
-    return { left: shown.left - EDGE * framesPerPixel, framesPerPixel, top: 0, width: inner, height }
-  }, [inner, height])
+  const viewOf = useCallback(
+    (shown: View): View => {
+      const framesPerPixel = (shown.width * shown.framesPerPixel) / Math.max(1, inner - 2 * EDGE)
+      return { left: shown.left - EDGE * framesPerPixel, framesPerPixel, top: 0, width: inner, height }
+    },
+    [inner, height],
+  )
   const thread = useMemo(() => ({ kind: 'lane' as const, trackId, lane }), [trackId, lane])
-  const placeOf = useCallback((session: Session, view: View) => {
-    const place = newLanePlace(session, view, thread, 0)
-    return place && { ...place, tag: undefined, box: { ...place.box, y: PAD, height: height - 2 * PAD } }
-  }, [thread, height])
-  const axis = useMemo(() => ({ kind: lane === 'volume' ? gainKind() : panKind(), box: { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD } }), [lane, inner, height])
+  const placeOf = useCallback(
+    (session: Session, view: View) => {
+      const place = newLanePlace(session, view, thread, 0)
+      return place && { ...place, tag: undefined, box: { ...place.box, y: PAD, height: height - 2 * PAD } }
+    },
+    [thread, height],
+  )
+  const axis = useMemo(
+    () => ({
+      kind: lane === 'volume' ? gainKind() : panKind(),
+      box: { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD },
+    }),
+    [lane, inner, height],
+  )
 
   useFrame(() => {
     const x = frameToX(viewOf(store.getState().view.view), getPlayer()?.position() ?? 0)
@@ -51,18 +63,40 @@ export function BenchLane({ trackId, lane }: { trackId: string | null; lane: Lan
     <div ref={frame} className="absolute inset-0 overflow-hidden">
       {width > 60 && height > 40 && (
         <>
-          <div className="absolute inset-y-0 overflow-clip" style={{ left: AXIS, width: inner }}>{trackId !== null && <TrackSound trackId={trackId} viewOf={viewOf} height={height} />}</div>
+          <div className="absolute inset-y-0 overflow-clip" style={{ left: AXIS, width: inner }}>
+            {trackId !== null && <TrackSound trackId={trackId} viewOf={viewOf} height={height} />}
+          </div>
           <ThreadAxis place={axis} width={width} height={height} />
-          <div className="absolute inset-y-0" style={{ left: AXIS, width: inner }}><ThreadArea thread={thread} viewOf={viewOf} placeOf={placeOf} label="Close-up of the thread" testId="bench-thread" /></div>
+          <div className="absolute inset-y-0" style={{ left: AXIS, width: inner }}>
+            <ThreadArea
+              thread={thread}
+              viewOf={viewOf}
+              placeOf={placeOf}
+              label="Close-up of the thread"
+              testId="bench-thread"
+            />
+          </div>
         </>
       )}
-      <div ref={line} className="pointer-events-none absolute inset-y-2 left-0 w-px bg-ink will-change-transform" aria-hidden />
+      <div
+        ref={line}
+        className="pointer-events-none absolute inset-y-2 left-0 w-px bg-ink will-change-transform"
+        aria-hidden
+      />
     </div>
   )
 }
 
 /** What is heard of a track's regions, faintly: the lane itself lies above. */
-function TrackSound({ trackId, viewOf, height }: { trackId: string; viewOf(shown: View): View; height: number }) {
+function TrackSound({
+  trackId,
+  viewOf,
+  height,
+}: {
+  trackId: string
+  viewOf(shown: View): View
+  height: number
+}) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const { pictures, version } = usePictures()
   const session = useSounding()
@@ -77,12 +111,33 @@ function TrackSound({ trackId, viewOf, height }: { trackId: string; viewOf(shown
     const sides = crossfadeSides(session)
     ctx.globalAlpha = 0.45
     for (const region of regions.slice(seen.first, seen.last)) {
-      const box = { x: frameToX(view, region.start), y: PAD, width: region.length / sheet.framesPerPixel, height: height - 2 * PAD }
-      drawSound(ctx, pictures, { plan: planRegion(session, region, sides.get(region.id)), source: session.sources[region.sourceId]!, box, width: sheet.width, framesPerPixel: sheet.framesPerPixel, dye: region.colour ?? session.tracks[trackId]!.colour })
+      const box = {
+        x: frameToX(view, region.start),
+        y: PAD,
+        width: region.length / sheet.framesPerPixel,
+        height: height - 2 * PAD,
+      }
+      drawSound(ctx, pictures, {
+        plan: planRegion(session, region, sides.get(region.id)),
+        source: session.sources[region.sourceId]!,
+        box,
+        width: sheet.width,
+        framesPerPixel: sheet.framesPerPixel,
+        dye: region.colour ?? session.tracks[trackId]!.colour,
+      })
     }
     ctx.globalAlpha = 1
   }, [session, trackId, sheet, x0, height, pictures, version])
-  return <Sheet sheet={sheet} viewOf={viewOf}><canvas ref={canvas} className="absolute top-0 block max-w-none" style={{ left: x0, width: sheet.width, height }} aria-hidden /></Sheet>
+  return (
+    <Sheet sheet={sheet} viewOf={viewOf}>
+      <canvas
+        ref={canvas}
+        className="absolute top-0 block max-w-none"
+        style={{ left: x0, width: sheet.width, height }}
+        aria-hidden
+      />
+    </Sheet>
+  )
 }
 
 /** Which of the two pan lanes of a pair is in the bench. */

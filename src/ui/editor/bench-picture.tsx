@@ -28,7 +28,15 @@ export function BenchPicture({ regionId, threaded }: { regionId: string; threade
   return session && region && <RegionPicture session={session} region={region} threaded={threaded} />
 }
 
-function RegionPicture({ session, region, threaded }: { session: Session; region: Region; threaded: boolean }) {
+function RegionPicture({
+  session,
+  region,
+  threaded,
+}: {
+  session: Session
+  region: Region
+  threaded: boolean
+}) {
   const frame = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
   const line = useRef<HTMLDivElement>(null)
@@ -36,16 +44,31 @@ function RegionPicture({ session, region, threaded }: { session: Session; region
   const { pictures, version } = usePictures()
   const inner = Math.max(1, width - AXIS - PAD)
   const framesPerPixel = region.length / inner
-  const viewOf = useCallback((): View => ({ left: region.start, framesPerPixel, top: 0, width: inner, height }), [region.start, framesPerPixel, inner, height])
+  const viewOf = useCallback(
+    (): View => ({ left: region.start, framesPerPixel, top: 0, width: inner, height }),
+    [region.start, framesPerPixel, inner, height],
+  )
   const thread = useMemo(() => ({ kind: 'region' as const, regionId: region.id }), [region.id])
-  const placeOf = useCallback((session: Session, view: View) => {
-    const own = session.regions[thread.regionId]
-    return own ? { ...regionPlace(session, view, own, 0), box: { x: frameToX(view, own.start), y: PAD, width: inner, height: height - 2 * PAD } } : null
-  }, [thread, inner, height])
-  const axis = useMemo(() => ({ kind: gainKind(), box: { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD } }), [inner, height])
+  const placeOf = useCallback(
+    (session: Session, view: View) => {
+      const own = session.regions[thread.regionId]
+      return own
+        ? {
+            ...regionPlace(session, view, own, 0),
+            box: { x: frameToX(view, own.start), y: PAD, width: inner, height: height - 2 * PAD },
+          }
+        : null
+    },
+    [thread, inner, height],
+  )
+  const axis = useMemo(
+    () => ({ kind: gainKind(), box: { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD } }),
+    [inner, height],
+  )
 
   useLayoutEffect(() => {
-    const ctx = canvas.current && width > 60 && height > 40 ? preparedContext(canvas.current, width, height) : null
+    const ctx =
+      canvas.current && width > 60 && height > 40 ? preparedContext(canvas.current, width, height) : null
     if (!ctx) return
     const source = session.sources[region.sourceId]!
     const dye = session.tracks[region.trackId]!.colour
@@ -53,7 +76,14 @@ function RegionPicture({ session, region, threaded }: { session: Session; region
     if (!threaded) drawAxis(ctx, box, source.channels)
     ctx.fillStyle = faded(dye, 0.08)
     ctx.fillRect(box.x, box.y, box.width, box.height)
-    drawSound(ctx, pictures, { plan: planRegion(session, region, crossfadeSides(session).get(region.id)), source, box, width: AXIS + inner, framesPerPixel, dye })
+    drawSound(ctx, pictures, {
+      plan: planRegion(session, region, crossfadeSides(session).get(region.id)),
+      source,
+      box,
+      width: AXIS + inner,
+      framesPerPixel,
+      dye,
+    })
     if (region.fadeIn) drawFade(ctx, { framesPerPixel }, box, region.fadeIn, 'in')
     if (region.fadeOut) drawFade(ctx, { framesPerPixel }, box, region.fadeOut, 'out')
   }, [session, region, pictures, version, width, height, inner, framesPerPixel, threaded])
@@ -66,32 +96,56 @@ function RegionPicture({ session, region, threaded }: { session: Session; region
 
   return (
     <div ref={frame} className="absolute inset-0 overflow-hidden">
-      <canvas ref={canvas} className="block" style={{ width, height }} role="img" aria-label={`The sound of ${region.name} after clip gain and fades`} />
+      <canvas
+        ref={canvas}
+        className="block"
+        style={{ width, height }}
+        role="img"
+        aria-label={`The sound of ${region.name} after clip gain and fades`}
+      />
       {threaded && width > 60 && height > 40 && (
         <>
           <ThreadAxis place={axis} width={width} height={height} />
-          <div className="absolute inset-y-0" style={{ left: AXIS, width: inner }}><ThreadArea thread={thread} viewOf={viewOf} placeOf={placeOf} overhang label="Close-up of the thread" testId="bench-thread" /></div>
+          <div className="absolute inset-y-0" style={{ left: AXIS, width: inner }}>
+            <ThreadArea
+              thread={thread}
+              viewOf={viewOf}
+              placeOf={placeOf}
+              overhang
+              label="Close-up of the thread"
+              testId="bench-thread"
+            />
+          </div>
         </>
       )}
-      <div ref={line} className="pointer-events-none absolute inset-y-2 left-0 w-px bg-ink will-change-transform" aria-hidden />
+      <div
+        ref={line}
+        className="pointer-events-none absolute inset-y-2 left-0 w-px bg-ink will-change-transform"
+        aria-hidden
+      />
     </div>
   )
 }
 
-function drawAxis(ctx: CanvasRenderingContext2D, place: { x: number; y: number; width: number; height: number }, channels: number): void {
+function drawAxis(
+  ctx: CanvasRenderingContext2D,
+  place: { x: number; y: number; width: number; height: number },
+  channels: number,
+): void {
   const height = place.height / channels
   for (let c = 0; c < channels; c++) {
     const middle = place.y + height * (c + 0.5)
     const half = height / 2 - 1
     let lastY = -Infinity
-    for (const db of MARKS) for (const side of [-1, 1]) {
-      const y = middle + side * dbToGain(db) * half
-      ctx.fillStyle = faded('seam', 0.6)
-      ctx.fillRect(place.x, Math.round(y), place.width, 1)
-      if (side === 1 || y - lastY < 11) continue
-      lastY = y
-      write(ctx, db === 0 ? '0 dB' : `−${-db}`, place.x - 6, Math.max(6, y), FIGURES, 'right')
-    }
+    for (const db of MARKS)
+      for (const side of [-1, 1]) {
+        const y = middle + side * dbToGain(db) * half
+        ctx.fillStyle = faded('seam', 0.6)
+        ctx.fillRect(place.x, Math.round(y), place.width, 1)
+        if (side === 1 || y - lastY < 11) continue
+        lastY = y
+        write(ctx, db === 0 ? '0 dB' : `−${-db}`, place.x - 6, Math.max(6, y), FIGURES, 'right')
+      }
     ctx.fillStyle = faded('seam', 0.9)
     ctx.fillRect(place.x, Math.round(middle), place.width, 1)
     if (middle - lastY > 11) write(ctx, '−∞', place.x - 6, middle, FIGURES, 'right')

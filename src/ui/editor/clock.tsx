@@ -22,25 +22,57 @@ export function Clock({ session }: { session: Session }) {
     const at = barPosition(session.tempo, secondsToBeat(session.tempo, frame / session.sampleRate))
     showText(bars.current, `${at.bar} | ${at.beat}.${Math.floor(at.fraction * 10)}`)
   })
-  const part = 'flex h-full items-center justify-center px-2 hover:bg-white aria-pressed:shadow-[inset_0_-3px_0_var(--color-oak)]'
+  const part =
+    'flex h-full items-center justify-center px-2 hover:bg-white aria-pressed:shadow-[inset_0_-3px_0_var(--color-oak)]'
   return (
-    <div className="ml-1 flex h-8 items-center overflow-hidden rounded-lg border border-seam bg-linen font-mono" role="group" aria-label="Time at the playhead">
-      <button type="button" aria-pressed={scale === 'seconds'} title="Ruler and grid follow seconds" onClick={() => dispatch(timeScaleSet('seconds'))} className={`${part} w-24 text-base`}><span ref={time} data-testid="time">0:00.000</span></button>
-      <button type="button" aria-pressed={scale === 'bars'} title="Bar | beat. Ruler and grid follow bars" onClick={() => dispatch(timeScaleSet('bars'))} className={`${part} w-22 border-l border-seam text-sm whitespace-nowrap`}><span ref={bars}>1 | 1.0</span></button>
+    <div
+      className="ml-1 flex h-8 items-center overflow-hidden rounded-lg border border-seam bg-linen font-mono"
+      role="group"
+      aria-label="Time at the playhead"
+    >
+      <button
+        type="button"
+        aria-pressed={scale === 'seconds'}
+        title="Ruler and grid follow seconds"
+        onClick={() => dispatch(timeScaleSet('seconds'))}
+        className={`${part} w-24 text-base`}
+      >
+        <span ref={time} data-testid="time">
+          0:00.000
+        </span>
+      </button>
+      <button
+        type="button"
+        aria-pressed={scale === 'bars'}
+        title="Bar | beat. Ruler and grid follow bars"
+        onClick={() => dispatch(timeScaleSet('bars'))}
+        className={`${part} w-22 border-l border-seam text-sm whitespace-nowrap`}
+      >
+        <span ref={bars}>1 | 1.0</span>
+      </button>
       <Tempo session={session} />
     </div>
   )
 }
 
 const bpmOf = (text: string): Typed<number> => {
-  const n = Number(text.trim().replace(/ ?bpm$/i, '').replace(',', '.'))
-  return /\d/.test(text) && n >= 10 && n <= 1000 ? { ok: true, value: n } : { ok: false, message: 'Type a tempo from 10 to 1000 bpm, such as 96 or 97.3.' }
+  const n = Number(
+    text
+      .trim()
+      .replace(/ ?bpm$/i, '')
+      .replace(',', '.'),
+  )
+  return /\d/.test(text) && n >= 10 && n <= 1000
+    ? { ok: true, value: n }
+    : { ok: false, message: 'Type a tempo from 10 to 1000 bpm, such as 96 or 97.3.' }
 }
 
 const metreOf = (text: string): Typed<{ beatsPerBar: number; beatUnit: number }> => {
   const m = /^\s*(\d{1,2})\s*\/\s*(\d{1,2})\s*$/.exec(text)
   const [beatsPerBar, beatUnit] = [Number(m?.[1]), Number(m?.[2])]
-  return beatsPerBar >= 1 && beatsPerBar <= 64 && [1, 2, 4, 8, 16, 32].includes(beatUnit) ? { ok: true, value: { beatsPerBar, beatUnit } } : { ok: false, message: 'Type a metre from 1/1 to 64/32, such as 4/4, 3/4 or 6/8.' }
+  return beatsPerBar >= 1 && beatsPerBar <= 64 && [1, 2, 4, 8, 16, 32].includes(beatUnit)
+    ? { ok: true, value: { beatsPerBar, beatUnit } }
+    : { ok: false, message: 'Type a metre from 1/1 to 64/32, such as 4/4, 3/4 or 6/8.' }
 }
 
 /** Tempo and metre at the playhead, to be changed. */
@@ -48,17 +80,47 @@ function Tempo({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const atBeat = secondsToBeat(session.tempo, (getPlayer()?.position() ?? 0) / session.sampleRate)
   const now = tempoAt(session, atBeat)
-  const set = (change: Partial<Omit<TempoChange, 'beat'>>) => void dispatch(commit(setTempo, { atBeat, change }))
+  const set = (change: Partial<Omit<TempoChange, 'beat'>>) =>
+    void dispatch(commit(setTempo, { atBeat, change }))
   return (
     <Popover.Root>
-      <Popover.Trigger className="h-full border-l border-seam px-2 text-xs text-soft hover:bg-white max-[1100px]:hidden" title="Tempo and metre">{now.bpm} bpm {now.beatsPerBar}/{now.beatUnit}</Popover.Trigger>
+      <Popover.Trigger
+        className="h-full border-l border-seam px-2 text-xs text-soft hover:bg-white max-[1100px]:hidden"
+        title="Tempo and metre"
+      >
+        {now.bpm} bpm {now.beatsPerBar}/{now.beatUnit}
+      </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content onEscapeKeyDown={unlessTyped} sideOffset={6} className="z-50 w-72 rounded-xl border border-seam bg-white p-4 font-sans shadow-lg" aria-label="Tempo and metre">
+        <Popover.Content
+          onEscapeKeyDown={unlessTyped}
+          sideOffset={6}
+          className="z-50 w-72 rounded-xl border border-seam bg-white p-4 font-sans shadow-lg"
+          aria-label="Tempo and metre"
+        >
           <div className="flex gap-3">
-            <ValueField className="flex-1" label="Tempo" shown={`${now.bpm} bpm`} parse={bpmOf} onValue={(bpm) => set({ bpm })} onNudge={(d, fine) => set({ bpm: Math.max(10, Math.min(1000, Math.round((now.bpm + d * (fine ? 0.1 : 1)) * 10) / 10)) })} />
-            <ValueField className="w-24" label="Metre" shown={`${now.beatsPerBar}/${now.beatUnit}`} parse={metreOf} onValue={set} />
+            <ValueField
+              className="flex-1"
+              label="Tempo"
+              shown={`${now.bpm} bpm`}
+              parse={bpmOf}
+              onValue={(bpm) => set({ bpm })}
+              onNudge={(d, fine) =>
+                set({
+                  bpm: Math.max(10, Math.min(1000, Math.round((now.bpm + d * (fine ? 0.1 : 1)) * 10) / 10)),
+                })
+              }
+            />
+            <ValueField
+              className="w-24"
+              label="Metre"
+              shown={`${now.beatsPerBar}/${now.beatUnit}`}
+              parse={metreOf}
+              onValue={set}
+            />
           </div>
-          <p className="mt-3 text-sm text-soft">Regions, threads and markers stay where they are in time; the bars move under them.</p>
+          <p className="mt-3 text-sm text-soft">
+            Regions, threads and markers stay where they are in time; the bars move under them.
+          </p>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

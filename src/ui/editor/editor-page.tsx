@@ -36,7 +36,10 @@ export function EditorPage() {
   const { id } = useParams()
   const opening = useSession(id!)
   // While only the knots of lanes change, the editor stays as it is; what shows them follows by itself.
-  const session = useAppSelector(shownSession, (a, b) => a === b || (a !== null && b !== null && sameSessionLook(a, b)))
+  const session = useAppSelector(
+    shownSession,
+    (a, b) => a === b || (a !== null && b !== null && sameSessionLook(a, b)),
+  )
   if (opening.state !== 'open' || !session) return <OpeningPage opening={opening} />
   return <Editor key={session.id} session={session} />
 }
@@ -53,21 +56,46 @@ function Editor({ session }: { session: Session }) {
     if (files.length === 0 || readOnly) return
     const { view } = store.getState().view
     const whole = showsWhole(view, sessionLength(session))
-    void imports.run((onProgress, signal) => dispatch(importInto(files, at, onTrack, onProgress, signal))).then(() => {
-      // Who saw everything sees everything again.
-      const now = shownSession(store.getState())
-      if (whole && now && now.trackIds.length) dispatch(viewChanged(boundedView({ ...store.getState().view.view, left: 0, framesPerPixel: wholeFramesPerPixel(sessionLength(now), view.width) }, sessionLength(now), now.trackIds.length)))
-    })
+    void imports
+      .run((onProgress, signal) => dispatch(importInto(files, at, onTrack, onProgress, signal)))
+      .then(() => {
+        // Who saw everything sees everything again.
+        const now = shownSession(store.getState())
+        if (whole && now && now.trackIds.length)
+          dispatch(
+            viewChanged(
+              boundedView(
+                {
+                  ...store.getState().view.view,
+                  left: 0,
+                  framesPerPixel: wholeFramesPerPixel(sessionLength(now), view.width),
+                },
+                sessionLength(now),
+                now.trackIds.length,
+              ),
+            ),
+          )
+      })
   }
   const drop = useDropzone({
-    noClick: true, noKeyboard: true,
+    noClick: true,
+    noKeyboard: true,
     onDrop(files, _rejected, event) {
       const area = document.querySelector('[data-testid="timeline"]')?.getBoundingClientRect()
       const { view } = store.getState().view
       const pointer = 'clientX' in event ? (event as unknown as DragEvent) : null
-      const inside = pointer && area && pointer.clientX >= area.left && pointer.clientX < area.right && pointer.clientY >= area.top && pointer.clientY < area.bottom
+      const inside =
+        pointer &&
+        area &&
+        pointer.clientX >= area.left &&
+        pointer.clientX < area.right &&
+        pointer.clientY >= area.top &&
+        pointer.clientY < area.bottom
       // Where the files were dropped; the first files of an empty session begin at its start.
-      const at = inside && session.trackIds.length ? Math.max(0, Math.round(xToFrame(view, pointer.clientX - area.left))) : 0
+      const at =
+        inside && session.trackIds.length
+          ? Math.max(0, Math.round(xToFrame(view, pointer.clientX - area.left)))
+          : 0
       take(files, at, inside ? session.trackIds[rowAt(view, pointer.clientY - area.top)] : undefined)
     },
   })
@@ -75,40 +103,58 @@ function Editor({ session }: { session: Session }) {
   return (
     <PicturesProvider value={pictures}>
       <SeamWatch session={session}>
-      <OverloadWatch>
-      <div {...drop.getRootProps()} {...keysBack} className="flex h-full flex-col">
-        <EditorKeys />
-        <TopBar session={session} />
-        <Notices />
-        <main className="flex min-h-0 flex-1 flex-col">
-        <input {...drop.getInputProps()} aria-label="Import audio files" />
-        <Overview session={session} />
-        <Group orientation="vertical" className="min-h-0 flex-1">
-          <Panel id="tracks" minSize={160} className="flex min-h-0">
-            <Rail session={session} onImport={drop.open} />
-            <div className="relative flex min-w-0 flex-1">
-              <Timeline session={session} />
-              {session.trackIds.length === 0 && (
-                <div className="absolute inset-x-0 top-1/3 flex flex-col items-center gap-3 text-center">
-                  <p className="text-lg font-semibold">Drop recordings here</p>
-                  <p className="max-w-sm text-soft">WAV of any depth and rate, mono or stereo, or whatever else this browser decodes. Each file gets a track.</p>
-                  <Button kind="solid" onClick={drop.open}>Import audio…</Button>
-                </div>
-              )}
-            </div>
-            <PathPanel />
-          </Panel>
-          {bench && <Separator className="h-1.5 border-y border-seam bg-fold hover:bg-seam focus-visible:bg-oak" aria-label="Height of the bench" />}
-          {bench && <Panel id="bench" defaultSize={196} minSize={120} maxSize="60%"><Bench /></Panel>}
-        </Group>
-        </main>
-        <HintBar session={session} />
-        {drop.isDragActive && <div className="pointer-events-none fixed inset-3 z-40 flex items-start justify-center rounded-3xl border-4 border-dashed border-oak bg-linen/40 pt-24 text-2xl font-bold"><span className="rounded-xl bg-linen px-4 py-2">Drop to import at the pointer</span></div>}
-        {imports.shown}
-        <Dialogs />
-        <JoinOffer session={session} />
-      </div>
-      </OverloadWatch>
+        <OverloadWatch>
+          <div {...drop.getRootProps()} {...keysBack} className="flex h-full flex-col">
+            <EditorKeys />
+            <TopBar session={session} />
+            <Notices />
+            <main className="flex min-h-0 flex-1 flex-col">
+              <input {...drop.getInputProps()} aria-label="Import audio files" />
+              <Overview session={session} />
+              <Group orientation="vertical" className="min-h-0 flex-1">
+                <Panel id="tracks" minSize={160} className="flex min-h-0">
+                  <Rail session={session} onImport={drop.open} />
+                  <div className="relative flex min-w-0 flex-1">
+                    <Timeline session={session} />
+                    {session.trackIds.length === 0 && (
+                      <div className="absolute inset-x-0 top-1/3 flex flex-col items-center gap-3 text-center">
+                        <p className="text-lg font-semibold">Drop recordings here</p>
+                        <p className="max-w-sm text-soft">
+                          WAV of any depth and rate, mono or stereo, or whatever else this browser decodes.
+                          Each file gets a track.
+                        </p>
+                        <Button kind="solid" onClick={drop.open}>
+                          Import audio…
+                        </Button>
+                      </div>
+                    )}
+                  </div>
+                  <PathPanel />
+                </Panel>
+                {bench && (
+                  <Separator
+                    className="h-1.5 border-y border-seam bg-fold hover:bg-seam focus-visible:bg-oak"
+                    aria-label="Height of the bench"
+                  />
+                )}
+                {bench && (
+                  <Panel id="bench" defaultSize={196} minSize={120} maxSize="60%">
+                    <Bench />
+                  </Panel>
+                )}
+              </Group>
+            </main>
+            <HintBar session={session} />
+            {drop.isDragActive && (
+              <div className="pointer-events-none fixed inset-3 z-40 flex items-start justify-center rounded-3xl border-4 border-dashed border-oak bg-linen/40 pt-24 text-2xl font-bold">
+                <span className="rounded-xl bg-linen px-4 py-2">Drop to import at the pointer</span>
+              </div>
+            )}
+            {imports.shown}
+            <Dialogs />
+            <JoinOffer session={session} />
+          </div>
+        </OverloadWatch>
       </SeamWatch>
     </PicturesProvider>
   )

@@ -22,30 +22,53 @@ const RIDE_STEP = { pan: 1, volume: 0.1 }
 const KEY_HELD_MS = 350
 
 /** The look of the fields on the heads of tracks and of the mix. */
-export const HEAD_FIELD = '[&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs'
+export const HEAD_FIELD =
+  '[&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs'
 
 /** A volume field's next value: a dB further, finely a tenth, within the range. */
-export const nudgedDb = (db: number | null, direction: number, fine: boolean) => Math.max(FADER_DB.min, Math.min(FADER_DB.max, Math.round(((db ?? FADER_DB.min) + direction * (fine ? 0.1 : 1)) * 100) / 100))
+export const nudgedDb = (db: number | null, direction: number, fine: boolean) =>
+  Math.max(
+    FADER_DB.min,
+    Math.min(FADER_DB.max, Math.round(((db ?? FADER_DB.min) + direction * (fine ? 0.1 : 1)) * 100) / 100),
+  )
 
 /** A pan field's next value: a twentieth of the way from the centre to a side further, finely a hundredth. */
-export const nudgedPan = (pan: number, direction: number, fine: boolean) => Math.max(-1, Math.min(1, Math.round((pan + direction * (fine ? 0.01 : 0.05)) * 100) / 100))
+export const nudgedPan = (pan: number, direction: number, fine: boolean) =>
+  Math.max(-1, Math.min(1, Math.round((pan + direction * (fine ? 0.01 : 0.05)) * 100) / 100))
 
 /**
  * The value of an automated lane at the playhead, of a track or (null) the mix; pressing it picks the lane, dragging it up and down (pan: to the sides)
  * rides it.
  */
-export function LiveField({ trackId, name, lane, className }: { trackId: string | null; name: string; lane: Extract<LaneKey, 'volume' | 'pan' | 'panLeft'>; className: string }) {
+export function LiveField({
+  trackId,
+  name,
+  lane,
+  className,
+}: {
+  trackId: string | null
+  name: string
+  lane: Extract<LaneKey, 'volume' | 'pan' | 'panLeft'>
+  className: string
+}) {
   const dispatch = useAppDispatch()
   const ref = useMemo(() => ({ kind: 'lane' as const, trackId, lane }), [trackId, lane])
   const value = useLiveValue(ref)
-  const bind = useDrag<PointerEvent>(({ delta: [dx, dy], last, tap }) => {
-    if (tap) return
-    if (last) dispatch(letGo(ref))
-    else dispatch(rideBy(ref, lane === 'volume' ? -dy * RIDE_STEP.volume : dx * RIDE_STEP.pan, Infinity))
-  }, { pointer: { keys: false }, filterTaps: true })
+  const bind = useDrag<PointerEvent>(
+    ({ delta: [dx, dy], last, tap }) => {
+      if (tap) return
+      if (last) dispatch(letGo(ref))
+      else dispatch(rideBy(ref, lane === 'volume' ? -dy * RIDE_STEP.volume : dx * RIDE_STEP.pan, Infinity))
+    },
+    { pointer: { keys: false }, filterTaps: true },
+  )
   const onKeyDown = (event: KeyboardEvent) => {
     const step = { ArrowUp: 1, ArrowDown: -1, ArrowRight: 1, ArrowLeft: -1 }[event.key]
-    if (!step || !dispatch(rideBy(ref, step * (event.altKey ? 0.1 : 1) * (lane === 'volume' ? 1 : 5), KEY_HELD_MS))) return
+    if (
+      !step ||
+      !dispatch(rideBy(ref, step * (event.altKey ? 0.1 : 1) * (lane === 'volume' ? 1 : 5), KEY_HELD_MS))
+    )
+      return
     event.preventDefault()
     event.stopPropagation()
   }
@@ -57,7 +80,15 @@ export function LiveField({ trackId, name, lane, className }: { trackId: string 
     }
   }
   return (
-    <button type="button" {...bind()} onKeyDown={onKeyDown} title="Automated: the value at the playhead. Press to see its lane" aria-label={`Automated ${lane === 'volume' ? 'volume' : 'pan'} of ${name}`} onClick={pick} className={`${className} h-6 touch-none rounded-md border border-dashed px-1 text-right font-mono text-xs ${lane === 'volume' ? 'border-madder' : 'border-woad'}`}>
+    <button
+      type="button"
+      {...bind()}
+      onKeyDown={onKeyDown}
+      title="Automated: the value at the playhead. Press to see its lane"
+      aria-label={`Automated ${lane === 'volume' ? 'volume' : 'pan'} of ${name}`}
+      onClick={pick}
+      className={`${className} h-6 touch-none rounded-md border border-dashed px-1 text-right font-mono text-xs ${lane === 'volume' ? 'border-madder' : 'border-woad'}`}
+    >
       <span ref={value} />
     </button>
   )
@@ -97,7 +128,19 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
   const still = volumeDb === null ? 0 : dbToHeight(volumeDb) * STEPS
   return (
     <Slider.Root
-      disabled={automated && !riding} title={riding ? 'Hold and move: writes the volume lane' : automated ? 'A lane moves the volume; shape it, or bypass it in the bench' : undefined} min={0} max={STEPS} step={1} value={[Math.round(riding && live !== null ? live : still)]} aria-label={`Fader of ${name}`}
+      disabled={automated && !riding}
+      title={
+        riding
+          ? 'Hold and move: writes the volume lane'
+          : automated
+            ? 'A lane moves the volume; shape it, or bypass it in the bench'
+            : undefined
+      }
+      min={0}
+      max={STEPS}
+      step={1}
+      value={[Math.round(riding && live !== null ? live : still)]}
+      aria-label={`Fader of ${name}`}
       onValueChange={([step]) => {
         if (riding) {
           setLive(step!)
@@ -108,10 +151,16 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
         if (riding) dispatch(letGo(ref))
         else onDb(toDb(step!))
       }}
-      className="relative flex h-5 touch-none items-center" onKeyDown={onlyItsKeys} onDoubleClick={() => !riding && onDb(0)}
+      className="relative flex h-5 touch-none items-center"
+      onKeyDown={onlyItsKeys}
+      onDoubleClick={() => !riding && onDb(0)}
     >
       <Slider.Track className="relative h-5 grow" />
-      <Slider.Thumb aria-label={`Fader of ${name}`} aria-valuetext={showDb(volumeDb)} className="block h-5 w-2.5 rounded-sm border border-ink bg-white shadow-sm hover:bg-linen data-disabled:opacity-35" />
+      <Slider.Thumb
+        aria-label={`Fader of ${name}`}
+        aria-valuetext={showDb(volumeDb)}
+        className="block h-5 w-2.5 rounded-sm border border-ink bg-white shadow-sm hover:bg-linen data-disabled:opacity-35"
+      />
     </Slider.Root>
   )
 }

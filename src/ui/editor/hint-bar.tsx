@@ -9,56 +9,191 @@ import { onlyParts } from '../parts/only-parts'
 import { usePointed } from './pointed'
 import { useSeams } from './seam-watch'
 
-const Key = ({ children }: { children: ReactNode }) => <kbd className="rounded border border-seam bg-linen px-0.5 font-mono text-[0.65rem] leading-none">{children}</kbd>
+const Key = ({ children }: { children: ReactNode }) => (
+  <kbd className="rounded border border-seam bg-linen px-0.5 font-mono text-[0.65rem] leading-none">
+    {children}
+  </kbd>
+)
 
 function hint(over: string | null, hand: string, onThread: boolean): ReactNode {
-  if (hand === 'weave' && over) return <>Sweep a pattern: where you start is one limit, where you go the other · shape and note value in the bench</>
-  if (hand === 'draw' && over) return <>Draw a level by hand · <Key>Shift</Key> straight · <Key>Ctrl</Key> curve · <Key>Esc</Key> gives up</>
-  if (hand === 'plateau' && over) return <>Sweep over a word: up is louder, down is quieter · <Key>Ctrl</Key> level · <Key>Alt</Key> fine · <Key>Esc</Key> gives up</>
+  if (hand === 'weave' && over)
+    return (
+      <>
+        Sweep a pattern: where you start is one limit, where you go the other · shape and note value in the
+        bench
+      </>
+    )
+  if (hand === 'draw' && over)
+    return (
+      <>
+        Draw a level by hand · <Key>Shift</Key> straight · <Key>Ctrl</Key> curve · <Key>Esc</Key> gives up
+      </>
+    )
+  if (hand === 'plateau' && over)
+    return (
+      <>
+        Sweep over a word: up is louder, down is quieter · <Key>Ctrl</Key> level · <Key>Alt</Key> fine ·{' '}
+        <Key>Esc</Key> gives up
+      </>
+    )
   switch (over) {
-    case 'gain': return <>Drag up or down: clip gain of what is selected · <Key>Alt</Key> fine · <Key>Esc</Key> gives up</>
+    case 'gain':
+      return (
+        <>
+          Drag up or down: clip gain of what is selected · <Key>Alt</Key> fine · <Key>Esc</Key> gives up
+        </>
+      )
     case 'bend-in':
-    case 'bend-out': return <>Drag up or down: bend the fade · <Key>Alt</Key> fine · <Key>Backspace</Key> straight</>
-    case 'join': return <>Drag across: crossfade, from the sound hidden beyond the cut · <Key>Enter</Key> 30 ms</>
-    case 'crossfade': return <>Drag: slide the crossfade · its edges: each side · arrow keys: length · <Key>Delete</Key> removes</>
+    case 'bend-out':
+      return (
+        <>
+          Drag up or down: bend the fade · <Key>Alt</Key> fine · <Key>Backspace</Key> straight
+        </>
+      )
+    case 'join':
+      return (
+        <>
+          Drag across: crossfade, from the sound hidden beyond the cut · <Key>Enter</Key> 30 ms
+        </>
+      )
+    case 'crossfade':
+      return (
+        <>
+          Drag: slide the crossfade · its edges: each side · arrow keys: length · <Key>Delete</Key> removes
+        </>
+      )
     case 'fade-in':
-    case 'fade-out': return <>Drag inwards: longer fade; outwards over a neighbour: crossfade · <Key>Alt</Key> fine · <Key>Backspace</Key> removes it</>
-    case 'knot': return <>Drag: move the knot; far off lets it go · <Key>Alt</Key> fine · arrow keys nudge · <Key>Delete</Key> removes</>
-    case 'stretch': return <>Drag: move this stretch · <Key>Ctrl</Key> bends it · <Key>Alt</Key> fine · double-click: add a knot</>
-    case 'knots': return <>Inside: move the knots up and down · top: scale (<Key>Shift</Key> about 0 dB) · sides: stretch in time</>
-    case 'alone': return <>Click: hear this region alone, whatever is muted or soloed · <Key>A</Key></>
+    case 'fade-out':
+      return (
+        <>
+          Drag inwards: longer fade; outwards over a neighbour: crossfade · <Key>Alt</Key> fine ·{' '}
+          <Key>Backspace</Key> removes it
+        </>
+      )
+    case 'knot':
+      return (
+        <>
+          Drag: move the knot; far off lets it go · <Key>Alt</Key> fine · arrow keys nudge · <Key>Delete</Key>{' '}
+          removes
+        </>
+      )
+    case 'stretch':
+      return (
+        <>
+          Drag: move this stretch · <Key>Ctrl</Key> bends it · <Key>Alt</Key> fine · double-click: add a knot
+        </>
+      )
+    case 'knots':
+      return (
+        <>
+          Inside: move the knots up and down · top: scale (<Key>Shift</Key> about 0 dB) · sides: stretch in
+          time
+        </>
+      )
+    case 'alone':
+      return (
+        <>
+          Click: hear this region alone, whatever is muted or soloed · <Key>A</Key>
+        </>
+      )
     case 'trim-start':
-    case 'trim-end': return <>Drag: trim; hidden sound comes out again · <Key>Shift</Key> off the grid · <Key>Alt</Key> fine</>
+    case 'trim-end':
+      return (
+        <>
+          Drag: trim; hidden sound comes out again · <Key>Shift</Key> off the grid · <Key>Alt</Key> fine
+        </>
+      )
     case 'region':
       if (hand === 'range') return <>Drag: sweep a time range · click: clear it</>
-      if (onThread) return <>Drag: sweep over knots to select them · double-click: add a knot · to move regions pick “Clip gain”</>
-      return <>Drag: move (<Key>Shift</Key> off the grid, <Key>Ctrl</Key> only its sound) · edges: trim · corners: fades · hem: gain · right button: more</>
-    case 'empty': return hand === 'range' ? <>Drag: sweep a time range · click: clear it</> : <>Drag: select by sweeping · <Key>Ctrl</Key>+wheel: zoom · <Key>Shift</Key>+wheel: scroll sideways</>
-    default: return <><Key>Space</Key> plays · drag the ruler to seek, with <Key>Shift</Key> to set a range · drop files to import</>
+      if (onThread)
+        return (
+          <>
+            Drag: sweep over knots to select them · double-click: add a knot · to move regions pick “Clip
+            gain”
+          </>
+        )
+      return (
+        <>
+          Drag: move (<Key>Shift</Key> off the grid, <Key>Ctrl</Key> only its sound) · edges: trim · corners:
+          fades · hem: gain · right button: more
+        </>
+      )
+    case 'empty':
+      return hand === 'range' ? (
+        <>Drag: sweep a time range · click: clear it</>
+      ) : (
+        <>
+          Drag: select by sweeping · <Key>Ctrl</Key>+wheel: zoom · <Key>Shift</Key>+wheel: scroll sideways
+        </>
+      )
+    default:
+      return (
+        <>
+          <Key>Space</Key> plays · drag the ruler to seek, with <Key>Shift</Key> to set a range · drop files
+          to import
+        </>
+      )
   }
 }
 
 /** The hands, what a drag does here, and the time and value under the pointer. */
-export const HintBar = memo(function HintBar({ session }: { session: Session }) {
-  const dispatch = useAppDispatch()
-  const { seams } = useSeams()
-  const clicks = seams.filter((s) => s.clicks).length
-  const { hand, bench, follow, bead, dialog } = useAppFields(({ view: { hand, bench, follow, bead, dialog } }) => ({ hand, bench, follow, bead, dialog }))
-  return (
-    <footer className="apart flex h-8 shrink-0 items-center gap-1.5 border-t border-seam bg-cloth px-2 text-xs">
-      <Hand label="Point" pressed={hand === 'point'} onClick={() => dispatch(handTaken('point'))}><MousePointer2 size={13} /></Hand>
-      <Hand label="Range" hotkey="R" pressed={hand === 'range'} onClick={() => dispatch(handTaken('range'))}><TextSelect size={13} /></Hand>
-      <Hand label="Draw" hotkey="D" pressed={hand === 'draw'} onClick={() => dispatch(handTaken('draw'))}><PencilLine size={13} /></Hand>
-      <Hand label="Plateau" hotkey="P" pressed={hand === 'plateau'} onClick={() => dispatch(handTaken('plateau'))}><Waves size={13} /></Hand>
-      <Hand label="Weave" hotkey="W" pressed={hand === 'weave'} onClick={() => dispatch(handTaken('weave'))}><Spline size={13} /></Hand>
-      <span className="mx-1 h-4 border-l border-seam" />
-      <Hand label="Bench" hotkey="B" pressed={bench} onClick={() => dispatch(benchShown(!bench))}><PanelBottom size={13} /></Hand>
-      <Hand label="Follow" hotkey="F" pressed={follow} onClick={() => dispatch(followSet(!follow))} />
-      <Hand label={clicks ? `Seams ${clicks}` : 'Seams'} hotkey="V" pressed={dialog === 'seams'} onClick={() => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams'))} />
-      <PointedHint session={session} hand={hand} onThread={threadBeads.includes(bead)} />
-    </footer>
-  )
-}, onlyParts('regions', 'sampleRate'))
+export const HintBar = memo(
+  function HintBar({ session }: { session: Session }) {
+    const dispatch = useAppDispatch()
+    const { seams } = useSeams()
+    const clicks = seams.filter((s) => s.clicks).length
+    const { hand, bench, follow, bead, dialog } = useAppFields(
+      ({ view: { hand, bench, follow, bead, dialog } }) => ({ hand, bench, follow, bead, dialog }),
+    )
+    return (
+      <footer className="apart flex h-8 shrink-0 items-center gap-1.5 border-t border-seam bg-cloth px-2 text-xs">
+        <Hand label="Point" pressed={hand === 'point'} onClick={() => dispatch(handTaken('point'))}>
+          <MousePointer2 size={13} />
+        </Hand>
+        <Hand
+          label="Range"
+          hotkey="R"
+          pressed={hand === 'range'}
+          onClick={() => dispatch(handTaken('range'))}
+        >
+          <TextSelect size={13} />
+        </Hand>
+        <Hand label="Draw" hotkey="D" pressed={hand === 'draw'} onClick={() => dispatch(handTaken('draw'))}>
+          <PencilLine size={13} />
+        </Hand>
+        <Hand
+          label="Plateau"
+          hotkey="P"
+          pressed={hand === 'plateau'}
+          onClick={() => dispatch(handTaken('plateau'))}
+        >
+          <Waves size={13} />
+        </Hand>
+        <Hand
+          label="Weave"
+          hotkey="W"
+          pressed={hand === 'weave'}
+          onClick={() => dispatch(handTaken('weave'))}
+        >
+          <Spline size={13} />
+        </Hand>
+        <span className="mx-1 h-4 border-l border-seam" />
+        <Hand label="Bench" hotkey="B" pressed={bench} onClick={() => dispatch(benchShown(!bench))}>
+          <PanelBottom size={13} />
+        </Hand>
+        <Hand label="Follow" hotkey="F" pressed={follow} onClick={() => dispatch(followSet(!follow))} />
+        <Hand
+          label={clicks ? `Seams ${clicks}` : 'Seams'}
+          hotkey="V"
+          pressed={dialog === 'seams'}
+          onClick={() => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams'))}
+        />
+        <PointedHint session={session} hand={hand} onThread={threadBeads.includes(bead)} />
+      </footer>
+    )
+  },
+  onlyParts('regions', 'sampleRate'),
+)
 
 /** What a drag would do where the pointer is, and the time and gain there. */
 function PointedHint({ session, hand, onThread }: { session: Session; hand: string; onThread: boolean }) {
@@ -68,18 +203,53 @@ function PointedHint({ session, hand, onThread }: { session: Session; hand: stri
   const words = useMemo(() => hint(over, hand, onThread), [over, hand, onThread])
   return (
     <>
-      <p className="line-clamp-2 min-w-0 flex-1 text-right text-2xs leading-[0.9rem] text-balance text-soft">{words}</p>
-      <span className="w-18 text-right font-mono">{pointed ? showTime(pointed.frame, session.sampleRate) : ''}</span>
+      <p className="line-clamp-2 min-w-0 flex-1 text-right text-2xs leading-[0.9rem] text-balance text-soft">
+        {words}
+      </p>
+      <span className="w-18 text-right font-mono">
+        {pointed ? showTime(pointed.frame, session.sampleRate) : ''}
+      </span>
       <span className="w-18 text-right font-mono">{region ? showDb(region.clipGainDb) : ''}</span>
     </>
   )
 }
 
-function Hand({ label, hotkey, pressed, onClick, children }: { label: string; hotkey?: string; pressed: boolean; onClick(): void; children?: ReactNode }) {
+function Hand({
+  label,
+  hotkey,
+  pressed,
+  onClick,
+  children,
+}: {
+  label: string
+  hotkey?: string
+  pressed: boolean
+  onClick(): void
+  children?: ReactNode
+}) {
   return (
-    <button type="button" aria-label={label} aria-pressed={pressed} onClick={onClick} className={clsx('inline-flex h-6 items-center gap-1.5 rounded-md px-2', pressed ? 'bg-oak text-white' : 'hover:bg-fold')}>
-      {children}{label}
-      {hotkey && <kbd className={clsx('rounded border px-1 font-mono text-2xs max-[1180px]:hidden', pressed ? 'border-white/50' : 'border-seam bg-linen')}>{hotkey}</kbd>}
+    <button
+      type="button"
+      aria-label={label}
+      aria-pressed={pressed}
+      onClick={onClick}
+      className={clsx(
+        'inline-flex h-6 items-center gap-1.5 rounded-md px-2',
+        pressed ? 'bg-oak text-white' : 'hover:bg-fold',
+      )}
+    >
+      {children}
+      {label}
+      {hotkey && (
+        <kbd
+          className={clsx(
+            'rounded border px-1 font-mono text-2xs max-[1180px]:hidden',
+            pressed ? 'border-white/50' : 'border-seam bg-linen',
+          )}
+        >
+          {hotkey}
+        </kbd>
+      )}
     </button>
   )
 }

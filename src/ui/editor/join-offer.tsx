@@ -18,18 +18,48 @@ export function JoinOffer({ session }: { session: Session }) {
     const old = before.current
     before.current = session
     if (old.regions === session.regions || !label.startsWith('Clip gain')) return
-    const changed = Object.values(session.regions).filter((r) => old.regions[r.id] && old.regions[r.id]!.clipGainDb !== r.clipGainDb)
+    const changed = Object.values(session.regions).filter(
+      (r) => old.regions[r.id] && old.regions[r.id]!.clipGainDb !== r.clipGainDb,
+    )
     if (changed.length === 0 || changed.length > 50) return
-    const joins = changed.flatMap((r) => {
-      const row = regionsOf(session, r.trackId)
-      const at = row.findIndex((x) => x.id === r.id)
-      return [[row[at - 1], r], [r, row[at + 1]]] as const
-    }).flatMap(([left, right]) => (left && right && left.clipGainDb !== right.clipGainDb && contiguous(left, { ...right, clipGainDb: left.clipGainDb }) && !crossfadeOf(session, { leftId: left.id, rightId: right.id }) ? [{ left, right }] : []))
+    const joins = changed
+      .flatMap((r) => {
+        const row = regionsOf(session, r.trackId)
+        const at = row.findIndex((x) => x.id === r.id)
+        return [
+          [row[at - 1], r],
+          [r, row[at + 1]],
+        ] as const
+      })
+      .flatMap(([left, right]) =>
+        left &&
+        right &&
+        left.clipGainDb !== right.clipGainDb &&
+        contiguous(left, { ...right, clipGainDb: left.clipGainDb }) &&
+        !crossfadeOf(session, { leftId: left.id, rightId: right.id })
+          ? [{ left, right }]
+          : [],
+      )
     if (joins.length === 0) return
-    const step = showDb(Math.round(Math.abs(joins[0]!.left.clipGainDb - joins[0]!.right.clipGainDb) * 10) / 10).replace('+', '')
+    const step = showDb(
+      Math.round(Math.abs(joins[0]!.left.clipGainDb - joins[0]!.right.clipGainDb) * 10) / 10,
+    ).replace('+', '')
     toast({
-      text: joins.length === 1 ? `The join of “${joins[0]!.left.name}” now steps by ${step}.` : `${joins.length} joins now step in level.`,
-      action: { label: 'Crossfade 10 ms', run: () => void dispatch(commit(crossfadeJoins, { joins: joins.map((j) => ({ leftId: j.left.id, rightId: j.right.id })), lengthFrames: Math.round(session.sampleRate * 0.01), law: 'equal-gain' })) },
+      text:
+        joins.length === 1
+          ? `The join of “${joins[0]!.left.name}” now steps by ${step}.`
+          : `${joins.length} joins now step in level.`,
+      action: {
+        label: 'Crossfade 10 ms',
+        run: () =>
+          void dispatch(
+            commit(crossfadeJoins, {
+              joins: joins.map((j) => ({ leftId: j.left.id, rightId: j.right.id })),
+              lengthFrames: Math.round(session.sampleRate * 0.01),
+              law: 'equal-gain',
+            }),
+          ),
+      },
     })
   }, [session, base, label, dispatch])
   return null

@@ -1,16 +1,58 @@
 import { memo, useEffect, useRef } from 'react'
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook'
-import { changeClipGain, resetClipGain, resetThreads, setFades, setMixPan, setMixVolume, setTrack } from '../../core/edit'
+import {
+  changeClipGain,
+  resetClipGain,
+  resetThreads,
+  setFades,
+  setMixPan,
+  setMixVolume,
+  setTrack,
+} from '../../core/edit'
 import { sessionLength } from '../../core/model/queries'
-import { aboutAutomation, clearRange, copyAutomation, cutAutomation, lanesPicked, putAutomation } from '../../store/automation-actions'
+import {
+  aboutAutomation,
+  clearRange,
+  copyAutomation,
+  cutAutomation,
+  lanesPicked,
+  putAutomation,
+} from '../../store/automation-actions'
 import { commit, redo, undo } from '../../store/edits'
 import { getPlayer, hearAlone, switchListening, toggleLoop, togglePlay } from '../../store/playback'
-import { copySelected, crossfadeSelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, jumpMarker, loopSelected, markHere, nudgeSelected, pasteHere, slipSelected, splitAt, splitHere, trimToPlayhead, trimToRange } from '../../store/region-actions'
+import {
+  copySelected,
+  crossfadeSelected,
+  cutSelected,
+  deleteSelected,
+  duplicateSelected,
+  joinSelected,
+  jumpMarker,
+  loopSelected,
+  markHere,
+  nudgeSelected,
+  pasteHere,
+  slipSelected,
+  splitAt,
+  splitHere,
+  trimToPlayhead,
+  trimToRange,
+} from '../../store/region-actions'
 import { dropKnots, resetKnots } from '../../store/thread-actions'
 import { rideBy } from '../../store/riding'
 import { pathTrack, shownSession } from '../../store/selectors'
 import type { Thunk } from '../../store/store'
-import { benchShown, dialogShown, followSet, handTaken, knotsSelected, rangeSet, selected, viewChanged, type Hand } from '../../store/view-slice'
+import {
+  benchShown,
+  dialogShown,
+  followSet,
+  handTaken,
+  knotsSelected,
+  rangeSet,
+  selected,
+  viewChanged,
+  type Hand,
+} from '../../store/view-slice'
 import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
 import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './timeline/geometry'
 import { getPointed } from './pointed'
@@ -21,30 +63,68 @@ import { nudgedDb, nudgedPan } from './fader'
 const HANDLES = ['slider', 'radio'] as const
 
 /** A key of the editor. It also works while a handle has the focus; handles take the keys that they need for themselves. */
-const useKey = (keys: string, callback: HotkeyCallback, options: { preventDefault?: boolean; useKey?: boolean } = {}) => useHotkeys(keys, callback, { enableOnFormTags: HANDLES, ...options })
+const useKey = (
+  keys: string,
+  callback: HotkeyCallback,
+  options: { preventDefault?: boolean; useKey?: boolean } = {},
+) => useHotkeys(keys, callback, { enableOnFormTags: HANDLES, ...options })
 
 /** How long a key counts as held for riding after it was pressed, in milliseconds. */
 const KEY_HELD_MS = 350
 
 /** Moves what is picked by a step (1 dB or 5 hundredths of pan, finely a tenth): a lane that is ridden, selected knots, else the value of the bead. */
-const nudge = (direction: 1 | -1, fine: boolean): Thunk => (dispatch, getState) => {
-  const state = getState()
-  const { session: { session }, view: { knots, bead, selection, view } } = state
-  const track = pathTrack(state)
-  if (!session) return
-  const by = direction * (fine ? 0.1 : 1)
-  if (lanesPicked(state).some((ref) => dispatch(rideBy(ref, ref.lane === 'volume' ? by : by * 5, KEY_HELD_MS)))) return
-  if (knots) return dispatch(stepKnots(knots.ref, knots.indices, { level: direction, fine }, view.framesPerPixel))
-  switch (bead) {
-    case 'gain-thread':
-    case 'clip-gain':
-    case 'fades': return void dispatch(commit(changeClipGain, { regionIds: selection, byDb: by }))
-    case 'volume': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: nudgedDb(track.volumeDb, direction, fine) } })))
-    case 'pan': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: nudgedPan(track.pan, direction, fine) } })))
-    case 'mix': return void dispatch(commit(setMixVolume, { volumeDb: nudgedDb(session.mix.volumeDb, direction, fine) }))
-    case 'mix-pan': return void dispatch(commit(setMixPan, { pan: nudgedPan(session.mix.pan ?? 0, direction, fine) }))
+const nudge =
+  (direction: 1 | -1, fine: boolean): Thunk =>
+  (dispatch, getState) => {
+    const state = getState()
+    const {
+      session: { session },
+      view: { knots, bead, selection, view },
+    } = state
+    const track = pathTrack(state)
+    if (!session) return
+    const by = direction * (fine ? 0.1 : 1)
+    if (
+      lanesPicked(state).some((ref) =>
+        dispatch(rideBy(ref, ref.lane === 'volume' ? by : by * 5, KEY_HELD_MS)),
+      )
+    )
+      return
+    if (knots)
+      return dispatch(stepKnots(knots.ref, knots.indices, { level: direction, fine }, view.framesPerPixel))
+    switch (bead) {
+      case 'gain-thread':
+      case 'clip-gain':
+      case 'fades':
+        return void dispatch(commit(changeClipGain, { regionIds: selection, byDb: by }))
+      case 'volume':
+        return void (
+          track &&
+          dispatch(
+            commit(setTrack, {
+              trackIds: [track.id],
+              change: { volumeDb: nudgedDb(track.volumeDb, direction, fine) },
+            }),
+          )
+        )
+      case 'pan':
+        return void (
+          track &&
+          dispatch(
+            commit(setTrack, {
+              trackIds: [track.id],
+              change: { pan: nudgedPan(track.pan, direction, fine) },
+            }),
+          )
+        )
+      case 'mix':
+        return void dispatch(
+          commit(setMixVolume, { volumeDb: nudgedDb(session.mix.volumeDb, direction, fine) }),
+        )
+      case 'mix-pan':
+        return void dispatch(commit(setMixPan, { pan: nudgedPan(session.mix.pan ?? 0, direction, fine) }))
+    }
   }
-}
 
 /** Puts the value of the picked bead, or of selected knots, back to where it does nothing. */
 const reset = (): Thunk => (dispatch, getState) => {
@@ -53,23 +133,40 @@ const reset = (): Thunk => (dispatch, getState) => {
   const track = pathTrack(state)
   if (knots) return dispatch(resetKnots(knots.ref, knots.indices))
   switch (bead) {
-    case 'clip-gain': return void dispatch(commit(resetClipGain, { regionIds }))
-    case 'gain-thread': return void dispatch(commit(resetThreads, { regionIds }))
-    case 'fades': return void dispatch(commit(setFades, { regionIds, edges: ['in', 'out'], change: { lengthFrames: 0 } }))
-    case 'volume': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: 0 } })))
-    case 'pan': return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: 0 } })))
-    case 'mix': return void dispatch(commit(setMixVolume, { volumeDb: 0 }))
-    case 'mix-pan': return void dispatch(commit(setMixPan, { pan: 0 }))
+    case 'clip-gain':
+      return void dispatch(commit(resetClipGain, { regionIds }))
+    case 'gain-thread':
+      return void dispatch(commit(resetThreads, { regionIds }))
+    case 'fades':
+      return void dispatch(commit(setFades, { regionIds, edges: ['in', 'out'], change: { lengthFrames: 0 } }))
+    case 'volume':
+      return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: 0 } })))
+    case 'pan':
+      return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: 0 } })))
+    case 'mix':
+      return void dispatch(commit(setMixVolume, { volumeDb: 0 }))
+    case 'mix-pan':
+      return void dispatch(commit(setMixPan, { pan: 0 }))
   }
 }
 
 /** Switches mute or solo of the track that the Path shows. */
-const switchTrack = (key: 'muted' | 'soloed'): Thunk => (dispatch, getState) => {
-  const track = pathTrack(getState())
-  if (track) dispatch(commit(setTrack, { trackIds: [track.id], change: { [key]: !track[key] } }))
-}
+const switchTrack =
+  (key: 'muted' | 'soloed'): Thunk =>
+  (dispatch, getState) => {
+    const track = pathTrack(getState())
+    if (track) dispatch(commit(setTrack, { trackIds: [track.id], change: { [key]: !track[key] } }))
+  }
 
-const fieldOf = { 'clip-gain': 'clip-gain', 'gain-thread': 'knot-level', fades: 'fade-in', volume: 'volume', pan: 'pan', mix: 'mix', 'mix-pan': 'mix-pan' } as const
+const fieldOf = {
+  'clip-gain': 'clip-gain',
+  'gain-thread': 'knot-level',
+  fades: 'fade-in',
+  volume: 'volume',
+  pan: 'pan',
+  mix: 'mix',
+  'mix-pan': 'mix-pan',
+} as const
 
 /** The keys of the editor; all of them are listed in the help. It draws nothing, and is never drawn anew while a hand drags. */
 export const EditorKeys = memo(function EditorKeys() {
@@ -84,9 +181,14 @@ export const EditorKeys = memo(function EditorKeys() {
   const zoom = (factor: number) => {
     const { view } = state()
     const x = frameToX(view, getPlayer()?.position() ?? 0)
-    dispatch(viewChanged(zoomedAbout(view, x >= 0 && x <= view.width ? x : view.width / 2, factor, length(), rows())))
+    dispatch(
+      viewChanged(
+        zoomedAbout(view, x >= 0 && x <= view.width ? x : view.width / 2, factor, length(), rows()),
+      ),
+    )
   }
-  const show = (left: number, framesPerPixel: number) => dispatch(viewChanged(boundedView({ ...state().view, left, framesPerPixel }, length(), rows())))
+  const show = (left: number, framesPerPixel: number) =>
+    dispatch(viewChanged(boundedView({ ...state().view, left, framesPerPixel }, length(), rows())))
   const turn = (pages: number) => {
     const { view } = state()
     show(view.left + view.width * view.framesPerPixel * pages, view.framesPerPixel)
@@ -118,7 +220,9 @@ export const EditorKeys = memo(function EditorKeys() {
   useKey('down, alt+down', (e) => dispatch(nudge(-1, e.altKey)), prevent)
   useKey('backspace', () => dispatch(reset()), prevent)
   useKey('enter', (e) => {
-    const field = document.querySelector<HTMLInputElement>(`[data-field="${state().knots ? 'knot-level' : fieldOf[state().bead]}"]`)
+    const field = document.querySelector<HTMLInputElement>(
+      `[data-field="${state().knots ? 'knot-level' : fieldOf[state().bead]}"]`,
+    )
     if (!field || e.target instanceof HTMLButtonElement || e.target instanceof HTMLAnchorElement) return
     e.preventDefault()
     field.focus()
@@ -140,7 +244,8 @@ export const EditorKeys = memo(function EditorKeys() {
     const { knots, view } = state()
     if (!knots && event.altKey) return
     event.preventDefault()
-    if (knots) dispatch(stepKnots(knots.ref, knots.indices, { time, fine: event.altKey }, view.framesPerPixel))
+    if (knots)
+      dispatch(stepKnots(knots.ref, knots.indices, { time, fine: event.altKey }, view.framesPerPixel))
     else turn(time * 0.1)
   }
   useKey('left, alt+left', (e) => stepOrTurn(e, -1))
@@ -175,11 +280,15 @@ export const EditorKeys = memo(function EditorKeys() {
   useKey('n', () => dispatch(markHere()), prevent)
   useKey('mod+left', () => dispatch(jumpMarker(-1)), prevent)
   useKey('mod+right', () => dispatch(jumpMarker(1)), prevent)
-  useKey('delete', () => {
-    const { knots } = state()
-    if (knots) dispatch(dropKnots(knots.ref, knots.indices))
-    else dispatch(aboutAutomation(store.getState()) ? clearRange() : deleteSelected(false))
-  }, prevent)
+  useKey(
+    'delete',
+    () => {
+      const { knots } = state()
+      if (knots) dispatch(dropKnots(knots.ref, knots.indices))
+      else dispatch(aboutAutomation(store.getState()) ? clearRange() : deleteSelected(false))
+    },
+    prevent,
+  )
   useKey('shift+delete', () => dispatch(deleteSelected(true)), prevent)
   // With a lane picked and a range set these are about what the lane does there.
   const lastCopied = useRef<'regions' | 'automation'>('regions')
@@ -196,8 +305,16 @@ export const EditorKeys = memo(function EditorKeys() {
   const grid = () => gridFrames(session(), state().view.framesPerPixel, state().timeScale)
   useKey('comma, alt+comma', (e) => dispatch(nudgeSelected(e.altKey ? -small() : -grid())), prevent)
   useKey('period, alt+period', (e) => dispatch(nudgeSelected(e.altKey ? small() : grid())), prevent)
-  useKey('shift+comma, shift+alt+comma', (e) => dispatch(slipSelected(e.altKey ? -small() : -grid())), prevent)
-  useKey('shift+period, shift+alt+period', (e) => dispatch(slipSelected(e.altKey ? small() : grid())), prevent)
+  useKey(
+    'shift+comma, shift+alt+comma',
+    (e) => dispatch(slipSelected(e.altKey ? -small() : -grid())),
+    prevent,
+  )
+  useKey(
+    'shift+period, shift+alt+period',
+    (e) => dispatch(slipSelected(e.altKey ? small() : grid())),
+    prevent,
+  )
   useLentHand()
   return null
 })
@@ -212,7 +329,8 @@ function useLentHand(): void {
   const latest = useRef(hand)
   useEffect(() => void (latest.current = hand))
   useEffect(() => {
-    const typing = (e: KeyboardEvent) => (e.target as Element).matches('input, select, textarea') || e.ctrlKey || e.metaKey || e.altKey
+    const typing = (e: KeyboardEvent) =>
+      (e.target as Element).matches('input, select, textarea') || e.ctrlKey || e.metaKey || e.altKey
     const down = (e: KeyboardEvent) => {
       const key = e.key.toLowerCase()
       if (!lent[key] || e.repeat || held.current || typing(e)) return

@@ -8,10 +8,16 @@ import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { HeightHandle } from '../parts/height-handle'
 import { useLiveValue } from './use-live-value'
 
-export const laneNames: Record<LaneKey, string> = { volume: 'Volume', pan: 'Pan', panLeft: 'Pan, left channel', panRight: 'Pan, right channel' }
+export const laneNames: Record<LaneKey, string> = {
+  volume: 'Volume',
+  pan: 'Pan',
+  panLeft: 'Pan, left channel',
+  panRight: 'Pan, right channel',
+}
 
 /** The look of what opens lanes: whether any is open, and whether any moves its value. */
-export const lanesSwitch = (open: boolean, moves: boolean) => `flex h-5 w-6 shrink-0 items-center justify-center rounded-md border hover:bg-white ${open ? 'border-oak bg-oak text-white hover:text-ink' : moves ? 'border-walnut' : 'border-transparent text-soft'}`
+export const lanesSwitch = (open: boolean, moves: boolean) =>
+  `flex h-5 w-6 shrink-0 items-center justify-center rounded-md border hover:bg-white ${open ? 'border-oak bg-oak text-white hover:text-ink' : moves ? 'border-walnut' : 'border-transparent text-soft'}`
 
 /** Opens and closes the lanes of a track below it. */
 export function LanesMenu({ session, track }: { session: Session; track: Track }) {
@@ -22,17 +28,40 @@ export function LanesMenu({ session, track }: { session: Session; track: Track }
   const any = keys.some((lane) => isAutomated(session, { kind: 'lane', trackId: track.id, lane }))
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger aria-label={`Lanes of ${track.name}`} title="Open lanes below the track" className={lanesSwitch(keys.some(isOpen), any)}><Spline size={13} /></DropdownMenu.Trigger>
+      <DropdownMenu.Trigger
+        aria-label={`Lanes of ${track.name}`}
+        title="Open lanes below the track"
+        className={lanesSwitch(keys.some(isOpen), any)}
+      >
+        <Spline size={13} />
+      </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="start" sideOffset={4} className="z-50 rounded-xl border border-seam bg-white p-1.5 text-sm shadow-lg">
+        <DropdownMenu.Content
+          align="start"
+          sideOffset={4}
+          className="z-50 rounded-xl border border-seam bg-white p-1.5 text-sm shadow-lg"
+        >
           {keys.map((lane) => (
-            <DropdownMenu.CheckboxItem key={lane} checked={isOpen(lane)} onCheckedChange={() => dispatch(lanesToggled({ trackId: track.id, lanes: [lane] }))} className="flex cursor-pointer items-center gap-2 rounded-lg px-2.5 py-1.5 outline-none data-highlighted:bg-linen">
-              <span className="w-3">{isOpen(lane) ? '✓' : ''}</span>{laneNames[lane]}
-              {isAutomated(session, { kind: 'lane', trackId: track.id, lane }) && <span className="text-xs text-soft">moves</span>}
+            <DropdownMenu.CheckboxItem
+              key={lane}
+              checked={isOpen(lane)}
+              onCheckedChange={() => dispatch(lanesToggled({ trackId: track.id, lanes: [lane] }))}
+              className="flex cursor-pointer items-center gap-2 rounded-lg px-2.5 py-1.5 outline-none data-highlighted:bg-linen"
+            >
+              <span className="w-3">{isOpen(lane) ? '✓' : ''}</span>
+              {laneNames[lane]}
+              {isAutomated(session, { kind: 'lane', trackId: track.id, lane }) && (
+                <span className="text-xs text-soft">moves</span>
+              )}
             </DropdownMenu.CheckboxItem>
           ))}
           <DropdownMenu.Separator className="my-1 h-px bg-fold" />
-          <DropdownMenu.Item onSelect={() => dispatch(lanesToggled({ trackId: track.id, lanes: keys }))} className="cursor-pointer rounded-lg px-2.5 py-1.5 outline-none data-highlighted:bg-linen">{keys.every(isOpen) ? 'Close all' : 'Open all'}</DropdownMenu.Item>
+          <DropdownMenu.Item
+            onSelect={() => dispatch(lanesToggled({ trackId: track.id, lanes: keys }))}
+            className="cursor-pointer rounded-lg px-2.5 py-1.5 outline-none data-highlighted:bg-linen"
+          >
+            {keys.every(isOpen) ? 'Close all' : 'Open all'}
+          </DropdownMenu.Item>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
@@ -41,7 +70,14 @@ export function LanesMenu({ session, track }: { session: Session; track: Track }
 
 /** The heads of the lanes opened below a track. */
 export function LaneHeads({ name, lanes, top }: { name: string; lanes: readonly OpenLane[]; top: number }) {
-  return lanes.map((open, i) => <LaneHead key={open.lane} open={open} name={name} top={top + lanes.slice(0, i).reduce((sum, o) => sum + o.height, 0)} />)
+  return lanes.map((open, i) => (
+    <LaneHead
+      key={open.lane}
+      open={open}
+      name={name}
+      top={top + lanes.slice(0, i).reduce((sum, o) => sum + o.height, 0)}
+    />
+  ))
 }
 
 const LaneHead = memo(function LaneHead({ open, name, top }: { open: OpenLane; name: string; top: number }) {
@@ -50,13 +86,32 @@ const LaneHead = memo(function LaneHead({ open, name, top }: { open: OpenLane; n
   const value = useLiveValue(useMemo(() => ({ kind: 'lane', trackId, lane }), [trackId, lane]))
   const what = `${laneNames[lane]} lane of ${name}`
   return (
-    <div role="group" aria-label={what} className="absolute inset-x-0 flex flex-col justify-center border-b border-fold bg-fold/40 pr-2.5 pl-6" style={{ top, height }}>
+    <div
+      role="group"
+      aria-label={what}
+      className="absolute inset-x-0 flex flex-col justify-center border-b border-fold bg-fold/40 pr-2.5 pl-6"
+      style={{ top, height }}
+    >
       <div className="flex items-center gap-2 text-xs">
         <span className="min-w-0 flex-1 truncate">{laneNames[lane]}</span>
         <span ref={value} className="font-mono" />
-        <button type="button" aria-label={`Close the ${what}`} title="Close the lane" onClick={() => dispatch(lanesToggled({ trackId, lanes: [lane] }))} className="flex h-5 w-5 items-center justify-center rounded hover:bg-white"><X size={12} /></button>
+        <button
+          type="button"
+          aria-label={`Close the ${what}`}
+          title="Close the lane"
+          onClick={() => dispatch(lanesToggled({ trackId, lanes: [lane] }))}
+          className="flex h-5 w-5 items-center justify-center rounded hover:bg-white"
+        >
+          <X size={12} />
+        </button>
       </div>
-      <HeightHandle label={`Height of the ${what}`} height={height} limits={LANE_HEIGHT} edge="bottom" onHeight={(to) => dispatch(laneHeightSet({ ...open, height: to }))} />
+      <HeightHandle
+        label={`Height of the ${what}`}
+        height={height}
+        limits={LANE_HEIGHT}
+        edge="bottom"
+        onHeight={(to) => dispatch(laneHeightSet({ ...open, height: to }))}
+      />
     </div>
   )
 })

@@ -11,7 +11,13 @@ const PLACE = { x: 16, y: 64 }
 export const METER = { width: 182, height: 9 }
 
 /** Two bars, left above right: 60 dB to full scale, in madder beyond it. */
-function drawMeter(ctx: CanvasRenderingContext2D, x: number, y: number, levels: readonly [left: number, right: number], dye: ColourName): void {
+function drawMeter(
+  ctx: CanvasRenderingContext2D,
+  x: number,
+  y: number,
+  levels: readonly [left: number, right: number],
+  dye: ColourName,
+): void {
   levels.forEach((level, c) => {
     ctx.fillStyle = colour('fold')
     ctx.fillRect(x, y + c * 5, METER.width, 4)
@@ -39,8 +45,18 @@ export function Meters() {
     if (!canvas.current || !session) return
     const { first, last } = visibleRows(view, session.trackIds.length)
     const meters = getPlayer()?.meters() ?? null
-    const rows = session.trackIds.slice(first, last).map((id, i) => ({ top: Math.round(rowTop(view, first + i)), isPicked: id === picked, levels: levelsOf(meters, first + i + 1), dye: session.tracks[id]!.colour }))
-    const wanted = [width, height, window.devicePixelRatio, ...rows.flatMap((r) => [r.top, r.isPicked, r.dye, ...r.levels])]
+    const rows = session.trackIds.slice(first, last).map((id, i) => ({
+      top: Math.round(rowTop(view, first + i)),
+      isPicked: id === picked,
+      levels: levelsOf(meters, first + i + 1),
+      dye: session.tracks[id]!.colour,
+    }))
+    const wanted = [
+      width,
+      height,
+      window.devicePixelRatio,
+      ...rows.flatMap((r) => [r.top, r.isPicked, r.dye, ...r.levels]),
+    ]
     if (wanted.length === drawn.current.length && wanted.every((part, i) => part === drawn.current[i])) return
     drawn.current = wanted
     const ctx = preparedContext(canvas.current, width, height)

@@ -21,14 +21,20 @@ export function OverloadWatch({ children }: { children: ReactNode }) {
   const { regions, crossfades, gainThreads, tracks, mix, panLaw } = base
   const watched = useMemo(() => base, [regions, crossfades, gainThreads, tracks, mix, panLaw]) // eslint-disable-line react-hooks/exhaustive-deps
   const finder = useRef<OverloadFinder | null>(null)
-  useEffect(() => () => {
-    finder.current?.close()
-    finder.current = null
-  }, [])
+  useEffect(
+    () => () => {
+      finder.current?.close()
+      finder.current = null
+    },
+    [],
+  )
   useEffect(() => {
     const timer = window.setTimeout(() => {
       finder.current ??= new OverloadFinder()
-      void finder.current.find(watched).then((list) => list && setFound(list), () => undefined)
+      void finder.current.find(watched).then(
+        (list) => list && setFound(list),
+        () => undefined,
+      )
     }, CALM)
     return () => window.clearTimeout(timer)
   }, [watched])
@@ -41,11 +47,26 @@ export const useOverloads = () => useContext(OverloadContext)
 export const tooLoud = ({ peak }: Overload): number => Math.ceil(gainToDb(peak) * 10 - 1e-6) / 10
 
 /** Lowers a stretch that overloads by a plateau in the volume lane of its track, or of the mix. */
-export const lowerOverload = (overload: Overload): Thunk => (dispatch, getState) => {
-  const { session } = getState().session
-  if (!session) return
-  const ref: ThreadRef = { kind: 'lane', trackId: overload.trackId, lane: 'volume' }
-  const { knots, kind } = threadOf(session, ref)!
-  const shoulder = Math.round(session.sampleRate * 0.02)
-  dispatch(commit(shapeThread, { ref, knots: plateau(knots, Math.max(0, overload.from - 2 * shoulder), overload.to + 2 * shoulder, -tooLoud(overload), shoulder, kind), what: 'Lower an overload' }))
-}
+export const lowerOverload =
+  (overload: Overload): Thunk =>
+  (dispatch, getState) => {
+    const { session } = getState().session
+    if (!session) return
+    const ref: ThreadRef = { kind: 'lane', trackId: overload.trackId, lane: 'volume' }
+    const { knots, kind } = threadOf(session, ref)!
+    const shoulder = Math.round(session.sampleRate * 0.02)
+    dispatch(
+      commit(shapeThread, {
+        ref,
+        knots: plateau(
+          knots,
+          Math.max(0, overload.from - 2 * shoulder),
+          overload.to + 2 * shoulder,
+          -tooLoud(overload),
+          shoulder,
+          kind,
+        ),
+        what: 'Lower an overload',
+      }),
+    )
+  }

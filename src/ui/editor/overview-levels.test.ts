@@ -7,24 +7,53 @@ import { levelsOf } from './overview-levels'
 const loud = { meanSquare: () => 1 }
 const hold = (frame: number, db: number): Knot => ({ frame, value: dbToHeight(db), shape: 'hold', bend: 0 })
 const lane = (knots: Knot[], bypassed = false) => ({ bypassed, visible: true, knots })
-const levels = (session: Session) => [...levelsOf(session, loud, 10, 10_000)].map((db) => Math.round(db * 100) / 100 + 0)
+const levels = (session: Session) =>
+  [...levelsOf(session, loud, 10, 10_000)].map((db) => Math.round(db * 100) / 100 + 0)
 const track = testSession([]).tracks.t!
 
 test('sound is as loud as it leaves its gains and its fader; where there is none there is silence', () => {
-  const session = testSession([testRegion('a', { start: 20_000, length: 20_000, clipGainDb: -6 })], { volumeDb: -4, trimDb: 3 })
-  expect(levels(session)).toEqual([-Infinity, -Infinity, -7, -7, -Infinity, -Infinity, -Infinity, -Infinity, -Infinity, -Infinity])
+  const session = testSession([testRegion('a', { start: 20_000, length: 20_000, clipGainDb: -6 })], {
+    volumeDb: -4,
+    trimDb: 3,
+  })
+  expect(levels(session)).toEqual([
+    -Infinity,
+    -Infinity,
+    -7,
+    -7,
+    -Infinity,
+    -Infinity,
+    -Infinity,
+    -Infinity,
+    -Infinity,
+    -Infinity,
+  ])
 })
 
 test('it follows the lanes of its track and of the mix, unless they are bypassed; the powers of tracks are added', () => {
   const region = testRegion('a', { length: 40_000 })
   // The lane takes over from the fader: 0 dB, from frame 20,000 on -12.
-  const moved = testSession([region], { volumeDb: -4, lanes: { volume: lane([hold(0, 0), hold(20_000, -12)]) } })
+  const moved = testSession([region], {
+    volumeDb: -4,
+    lanes: { volume: lane([hold(0, 0), hold(20_000, -12)]) },
+  })
   expect(levels(moved).slice(0, 4)).toEqual([0, 0, -12, -12])
-  const both = { ...moved, mix: { ...moved.mix, volumeDb: -1, lanes: { volume: lane([hold(0, 0), hold(10_000, -3), hold(30_000, 1)]) } } }
+  const both = {
+    ...moved,
+    mix: {
+      ...moved.mix,
+      volumeDb: -1,
+      lanes: { volume: lane([hold(0, 0), hold(10_000, -3), hold(30_000, 1)]) },
+    },
+  }
   expect(levels(both).slice(0, 4)).toEqual([0, -3, -15, -11])
   const bypassed = testSession([region], { volumeDb: -4, lanes: { volume: lane([hold(0, -20)], true) } })
   expect(levels(bypassed)[0]).toBe(-4)
-  const two: Session = { ...testSession([region, { ...region, id: 'b', trackId: 'u' }]), trackIds: ['t', 'u'], tracks: { t: { ...track, volumeDb: 0 }, u: { ...track, id: 'u', volumeDb: 0 } } }
+  const two: Session = {
+    ...testSession([region, { ...region, id: 'b', trackId: 'u' }]),
+    trackIds: ['t', 'u'],
+    tracks: { t: { ...track, volumeDb: 0 }, u: { ...track, id: 'u', volumeDb: 0 } },
+  }
   expect(levels(two)[0]).toBeCloseTo(3.01, 2)
   expect(levels({ ...two, tracks: { ...two.tracks, u: { ...two.tracks.u!, volumeDb: null } } })[0]).toBe(0)
 })

@@ -17,7 +17,12 @@ function faderGain(session: Session, trackId: string | null): (frame: number) =>
 }
 
 /** The level in dBFS of each of so many columns of a session: the powers of all sounding regions after their gains and faders, added, as in the middle of the column. */
-export function levelsOf(session: Session, pictures: Pick<Pictures, 'meanSquare'>, columns: number, framesPerColumn: number): Float64Array {
+export function levelsOf(
+  session: Session,
+  pictures: Pick<Pictures, 'meanSquare'>,
+  columns: number,
+  framesPerColumn: number,
+): Float64Array {
   const power = new Float64Array(columns)
   for (const trackId of session.trackIds) {
     if (!isAudible(session, trackId)) continue
@@ -31,10 +36,14 @@ export function levelsOf(session: Session, pictures: Pick<Pictures, 'meanSquare'
       for (let c = Math.floor(region.start / framesPerColumn); c <= last; c++) {
         const from = Math.max(region.start, c * framesPerColumn)
         const to = Math.min(regionEnd(region), (c + 1) * framesPerColumn)
-        const source = region.reversed ? region.offset + region.length - (to - region.start) : region.offset + from - region.start
+        const source = region.reversed
+          ? region.offset + region.length - (to - region.start)
+          : region.offset + from - region.start
         const middle = (from + to) / 2
         const gain = gainAt(plan, middle) * trim * fader(middle)
-        power[c] = power[c]! + pictures.meanSquare(sha, source, source + to - from) * gain * gain * ((to - from) / framesPerColumn)
+        power[c] =
+          power[c]! +
+          pictures.meanSquare(sha, source, source + to - from) * gain * gain * ((to - from) / framesPerColumn)
       }
     }
   }

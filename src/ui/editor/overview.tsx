@@ -43,37 +43,68 @@ export const Overview = memo(function Overview({ session }: { session: Session }
   useLayoutEffect(() => {
     if (frame.current) moveTo(frame.current, left)
   })
-  const bind = useDrag<PointerEvent>(({ first, movement: [dx], event, memo }) => {
-    if (first) {
-      const edge = (event.target as HTMLElement).dataset.edge
-      const x = event.clientX - box.current!.getBoundingClientRect().left
-      const inside = x >= left && x <= left + size
-      const start = inside || edge ? view : { ...view, left: ((x - size / 2) / width) * span }
-      dispatch(viewChanged(boundedView(start, length, rows)))
-      return { edge, start }
-    }
-    const { edge, start } = memo as { edge?: string; start: typeof view }
-    const moved = (dx / width) * span
-    if (!edge) dispatch(viewChanged(boundedView({ ...start, left: start.left + moved }, length, rows)))
-    else {
-      const frames = start.width * start.framesPerPixel
-      const from = edge === 'from' ? Math.min(start.left + moved, start.left + frames - 100) : start.left
-      const to = edge === 'to' ? Math.max(start.left + frames + moved, start.left + 100) : start.left + frames
-      dispatch(viewChanged(boundedView({ ...start, left: Math.max(0, from), framesPerPixel: (to - Math.max(0, from)) / start.width }, length, rows)))
-    }
-    return memo as unknown
-  }, { pointer: { keys: false } })
+  const bind = useDrag<PointerEvent>(
+    ({ first, movement: [dx], event, memo }) => {
+      if (first) {
+        const edge = (event.target as HTMLElement).dataset.edge
+        const x = event.clientX - box.current!.getBoundingClientRect().left
+        const inside = x >= left && x <= left + size
+        const start = inside || edge ? view : { ...view, left: ((x - size / 2) / width) * span }
+        dispatch(viewChanged(boundedView(start, length, rows)))
+        return { edge, start }
+      }
+      const { edge, start } = memo as { edge?: string; start: typeof view }
+      const moved = (dx / width) * span
+      if (!edge) dispatch(viewChanged(boundedView({ ...start, left: start.left + moved }, length, rows)))
+      else {
+        const frames = start.width * start.framesPerPixel
+        const from = edge === 'from' ? Math.min(start.left + moved, start.left + frames - 100) : start.left
+        const to =
+          edge === 'to' ? Math.max(start.left + frames + moved, start.left + 100) : start.left + frames
+        dispatch(
+          viewChanged(
+            boundedView(
+              { ...start, left: Math.max(0, from), framesPerPixel: (to - Math.max(0, from)) / start.width },
+              length,
+              rows,
+            ),
+          ),
+        )
+      }
+      return memo as unknown
+    },
+    { pointer: { keys: false } },
+  )
 
   return (
-    <div ref={box} {...bind()} aria-label="Overview of the whole session" role="group" className="apart relative shrink-0 touch-none overflow-hidden border-b border-seam bg-linen" style={{ height: HEIGHT }}>
+    <div
+      ref={box}
+      {...bind()}
+      aria-label="Overview of the whole session"
+      role="group"
+      className="apart relative shrink-0 touch-none overflow-hidden border-b border-seam bg-linen"
+      style={{ height: HEIGHT }}
+    >
       <canvas ref={canvas} className="block" style={{ width, height: HEIGHT }} />
       {length > 0 && (
-        <div ref={frame} className="absolute inset-y-0.5 left-0 cursor-grab rounded-md border-[1.5px] border-ink bg-white/30 will-change-transform" style={{ width: size }}>
+        <div
+          ref={frame}
+          className="absolute inset-y-0.5 left-0 cursor-grab rounded-md border-[1.5px] border-ink bg-white/30 will-change-transform"
+          style={{ width: size }}
+        >
           <span data-edge="from" className="absolute inset-y-0 -left-1.5 w-3 cursor-ew-resize" />
           <span data-edge="to" className="absolute inset-y-0 -right-1.5 w-3 cursor-ew-resize" />
         </div>
       )}
-      <svg className="pointer-events-none absolute inset-0" width={width} height={HEIGHT} aria-hidden>{overloads.map((o) => <path key={`${o.trackId} ${o.from}`} d={`M${(o.from / span) * width - 4} 2h8l-4 7z`} fill="var(--color-madder)" />)}</svg>
+      <svg className="pointer-events-none absolute inset-0" width={width} height={HEIGHT} aria-hidden>
+        {overloads.map((o) => (
+          <path
+            key={`${o.trackId} ${o.from}`}
+            d={`M${(o.from / span) * width - 4} 2h8l-4 7z`}
+            fill="var(--color-madder)"
+          />
+        ))}
+      </svg>
       <OverviewPlayhead span={span} width={width} />
     </div>
   )
@@ -84,13 +115,21 @@ function OverviewPlayhead({ span, width }: { span: number; width: number }) {
   useFrame(() => {
     placeLine(line.current, ((getPlayer()?.position() ?? 0) / span) * width, true)
   })
-  return <div ref={line} className="pointer-events-none absolute inset-y-0 left-0 w-px bg-ink will-change-transform" aria-hidden />
+  return (
+    <div
+      ref={line}
+      className="pointer-events-none absolute inset-y-0 left-0 w-px bg-ink will-change-transform"
+      aria-hidden
+    />
+  )
 }
 
 function drawOverview(ctx: CanvasRenderingContext2D, levels: Float64Array, width: number): void {
   ctx.beginPath()
   ctx.moveTo(0, HEIGHT)
-  levels.forEach((db, x) => ctx.lineTo(x, HEIGHT - Math.max(0, Math.min(1, 1 - db / FLOOR_DB)) * (HEIGHT - 4)))
+  levels.forEach((db, x) =>
+    ctx.lineTo(x, HEIGHT - Math.max(0, Math.min(1, 1 - db / FLOOR_DB)) * (HEIGHT - 4)),
+  )
   ctx.lineTo(width, HEIGHT)
   ctx.fillStyle = faded('soft', 0.42)
   ctx.fill()

@@ -27,12 +27,17 @@ export function spanDb(values: readonly number[]): string {
 function fadesWords(regions: readonly Region[], rate: number): string {
   if (regions.length !== 1) return regions.length ? `${regions.length} regions` : '—'
   const [{ fadeIn, fadeOut }] = regions as [Region]
-  const parts = [fadeIn && `in ${showLength(fadeIn.length, rate)}`, fadeOut && `out ${showLength(fadeOut.length, rate)}`].filter(Boolean)
+  const parts = [
+    fadeIn && `in ${showLength(fadeIn.length, rate)}`,
+    fadeOut && `out ${showLength(fadeOut.length, rate)}`,
+  ].filter(Boolean)
   return parts.length ? parts.join(' · ') : 'none'
 }
 
 function threadWords(session: Session, regions: readonly Region[]): string {
-  const counts = regions.map((r) => (r.gainThreadId === null ? 0 : session.gainThreads[r.gainThreadId]!.knots.length))
+  const counts = regions.map((r) =>
+    r.gainThreadId === null ? 0 : session.gainThreads[r.gainThreadId]!.knots.length,
+  )
   const total = counts.reduce((a, b) => a + b, 0)
   return regions.length === 0 ? '—' : total === 0 ? 'plain' : `${total} ${total === 1 ? 'knot' : 'knots'}`
 }
@@ -40,13 +45,61 @@ function threadWords(session: Session, regions: readonly Region[]): string {
 /** The stages that the sound of a track passes, in order. */
 function stagesOf(session: Session, track: Track, regions: readonly Region[]): Stage[] {
   return [
-    { bead: 'clip-gain', name: 'Clip gain', place: 'of the region', value: regions.length ? spanDb(regions.map((r) => r.clipGainDb)) : '—', about: 'Shaping here changes the level of regions before anything else: what comes after, a compressor for instance, hears the change.' },
-    { bead: 'gain-thread', name: 'Gain thread', place: 'inside it', value: threadWords(session, regions), about: 'Level inside a region: double-click adds a knot, drag knots and stretches. Hold P and sweep over a word to raise or lower it. Linked copies follow.' },
-    { bead: 'fades', name: 'Fades', place: 'of the region', value: fadesWords(regions, session.sampleRate), about: 'Fades shape how a region begins and ends. Drag the round handles at its upper corners.' },
-    { bead: 'volume', name: 'Volume', place: 'of the track', value: showDb(track.volumeDb), about: 'The track’s fader, after its regions were shaped. Its lane lies over the tracks: hold P and sweep to lower or raise a stretch, D to draw, W to weave; double-click adds a knot.' },
-    { bead: 'pan', name: 'Pan', place: 'of the track', value: showPan(track.pan), about: track.channels === 1 ? 'Places the track between left (top of the lane) and right. Shape its lane over the tracks; W weaves a pattern.' : 'The balance of the track, or a pan for each channel. Left is at the top of the lane; W weaves a pattern.' },
-    { bead: 'mix', name: 'Mix', place: 'all tracks', value: showDb(session.mix.volumeDb), about: 'The level of the whole mix, after all tracks are added. It is what you hear and deliver.' },
-    { bead: 'mix-pan', name: 'Mix pan', place: 'balance', value: showPan(session.mix.pan ?? 0), about: 'The balance of the whole mix, after its level: the side that you turn away from falls.' },
+    {
+      bead: 'clip-gain',
+      name: 'Clip gain',
+      place: 'of the region',
+      value: regions.length ? spanDb(regions.map((r) => r.clipGainDb)) : '—',
+      about:
+        'Shaping here changes the level of regions before anything else: what comes after, a compressor for instance, hears the change.',
+    },
+    {
+      bead: 'gain-thread',
+      name: 'Gain thread',
+      place: 'inside it',
+      value: threadWords(session, regions),
+      about:
+        'Level inside a region: double-click adds a knot, drag knots and stretches. Hold P and sweep over a word to raise or lower it. Linked copies follow.',
+    },
+    {
+      bead: 'fades',
+      name: 'Fades',
+      place: 'of the region',
+      value: fadesWords(regions, session.sampleRate),
+      about: 'Fades shape how a region begins and ends. Drag the round handles at its upper corners.',
+    },
+    {
+      bead: 'volume',
+      name: 'Volume',
+      place: 'of the track',
+      value: showDb(track.volumeDb),
+      about:
+        'The track’s fader, after its regions were shaped. Its lane lies over the tracks: hold P and sweep to lower or raise a stretch, D to draw, W to weave; double-click adds a knot.',
+    },
+    {
+      bead: 'pan',
+      name: 'Pan',
+      place: 'of the track',
+      value: showPan(track.pan),
+      about:
+        track.channels === 1
+          ? 'Places the track between left (top of the lane) and right. Shape its lane over the tracks; W weaves a pattern.'
+          : 'The balance of the track, or a pan for each channel. Left is at the top of the lane; W weaves a pattern.',
+    },
+    {
+      bead: 'mix',
+      name: 'Mix',
+      place: 'all tracks',
+      value: showDb(session.mix.volumeDb),
+      about: 'The level of the whole mix, after all tracks are added. It is what you hear and deliver.',
+    },
+    {
+      bead: 'mix-pan',
+      name: 'Mix pan',
+      place: 'balance',
+      value: showPan(session.mix.pan ?? 0),
+      about: 'The balance of the whole mix, after its level: the side that you turn away from falls.',
+    },
   ]
 }
 
@@ -55,26 +108,52 @@ export const PathPanel = memo(function PathPanel() {
   const { session, track, regions } = useFollowed()
   const dispatch = useAppDispatch()
   const bead = useAppSelector((s) => s.view.bead)
-  if (!session || !track) return <aside className="apart w-64 shrink-0 border-l border-seam bg-cloth p-4 text-sm text-soft max-[1100px]:w-56" aria-label="Path">The path of a track’s sound is shown here once there is a track.</aside>
+  if (!session || !track)
+    return (
+      <aside
+        className="apart w-64 shrink-0 border-l border-seam bg-cloth p-4 text-sm text-soft max-[1100px]:w-56"
+        aria-label="Path"
+      >
+        The path of a track’s sound is shown here once there is a track.
+      </aside>
+    )
   const stages = stagesOf(session, track, regions)
   return (
-    <aside className="apart flex w-64 shrink-0 flex-col overflow-auto border-l border-seam bg-cloth px-3 py-3 max-[1100px]:w-56" aria-label="Path">
+    <aside
+      className="apart flex w-64 shrink-0 flex-col overflow-auto border-l border-seam bg-cloth px-3 py-3 max-[1100px]:w-56"
+      aria-label="Path"
+    >
       <h2 className="shrink-0 truncate px-1 text-sm font-bold">Path of “{track.name}”</h2>
       <ol className="relative mt-2 before:absolute before:top-4 before:bottom-4 before:left-[0.95rem] before:border-l-2 before:border-dashed before:border-walnut/70">
         {stages.map((stage) => (
           <li key={stage.bead}>
             <button
-              type="button" aria-pressed={stage.bead === bead} onClick={() => dispatch(beadPicked(stage.bead))}
-              className={clsx('relative flex h-8 w-full items-center gap-2 rounded-lg border py-1 pr-2 pl-8 text-left', stage.bead === bead ? 'border-oak bg-linen' : 'border-transparent hover:bg-linen/60')}
+              type="button"
+              aria-pressed={stage.bead === bead}
+              onClick={() => dispatch(beadPicked(stage.bead))}
+              className={clsx(
+                'relative flex h-8 w-full items-center gap-2 rounded-lg border py-1 pr-2 pl-8 text-left',
+                stage.bead === bead ? 'border-oak bg-linen' : 'border-transparent hover:bg-linen/60',
+              )}
             >
-              <span className={clsx('absolute left-2.5 h-3 w-3 rotate-45 border-2 border-walnut', stage.bead === bead ? 'bg-walnut' : 'bg-cloth')} aria-hidden />
-              <span className="min-w-0 flex-1 truncate text-sm font-medium">{stage.name} <span className="text-xs font-normal text-soft">{stage.place}</span></span>
+              <span
+                className={clsx(
+                  'absolute left-2.5 h-3 w-3 rotate-45 border-2 border-walnut',
+                  stage.bead === bead ? 'bg-walnut' : 'bg-cloth',
+                )}
+                aria-hidden
+              />
+              <span className="min-w-0 flex-1 truncate text-sm font-medium">
+                {stage.name} <span className="text-xs font-normal text-soft">{stage.place}</span>
+              </span>
               <StageValue session={session} trackId={track.id} stage={stage} />
             </button>
           </li>
         ))}
       </ol>
-      <p className="mt-3 border-t border-seam px-1 pt-3 text-sm leading-snug text-soft">{stages.find((s) => s.bead === bead)?.about}</p>
+      <p className="mt-3 border-t border-seam px-1 pt-3 text-sm leading-snug text-soft">
+        {stages.find((s) => s.bead === bead)?.about}
+      </p>
       <Peaks trackIndex={session.trackIds.indexOf(track.id)} trackName={track.name} />
     </aside>
   )
@@ -86,16 +165,29 @@ function StageValue({ session, trackId, stage }: { session: Session; trackId: st
   const panLane = track.channels === 2 && track.panMode === 'pair' ? 'panLeft' : 'pan'
   const ref = useMemo((): Extract<ThreadRef, { kind: 'lane' }> | null => {
     switch (stage.bead) {
-      case 'volume': return { kind: 'lane', trackId, lane: 'volume' }
-      case 'pan': return { kind: 'lane', trackId, lane: panLane }
-      case 'mix': return { kind: 'lane', trackId: null, lane: 'volume' }
-      case 'mix-pan': return { kind: 'lane', trackId: null, lane: 'pan' }
-      default: return null
+      case 'volume':
+        return { kind: 'lane', trackId, lane: 'volume' }
+      case 'pan':
+        return { kind: 'lane', trackId, lane: panLane }
+      case 'mix':
+        return { kind: 'lane', trackId: null, lane: 'volume' }
+      case 'mix-pan':
+        return { kind: 'lane', trackId: null, lane: 'pan' }
+      default:
+        return null
     }
   }, [stage.bead, trackId, panLane])
   const automated = ref !== null && isAutomated(session, ref)
   const live = useLiveValue(automated ? ref : null)
-  return automated ? <span ref={live} title="At the playhead" className={`shrink-0 font-mono text-xs font-semibold ${ref.lane !== 'volume' ? 'text-woad' : 'text-madder'}`} /> : <span className="shrink-0 font-mono text-xs">{stage.value}</span>
+  return automated ? (
+    <span
+      ref={live}
+      title="At the playhead"
+      className={`shrink-0 font-mono text-xs font-semibold ${ref.lane !== 'volume' ? 'text-woad' : 'text-madder'}`}
+    />
+  ) : (
+    <span className="shrink-0 font-mono text-xs">{stage.value}</span>
+  )
 }
 
 /** Highest peaks since playing began, of the track and of the mix. */
@@ -114,7 +206,10 @@ function Peaks({ trackIndex, trackName }: { trackIndex: number; trackName: strin
       h.mix = Math.max(h.mix, levels[0]!, levels[1]!)
       h.track = Math.max(h.track, levels[(trackIndex + 1) * 2] ?? 0, levels[(trackIndex + 1) * 2 + 1] ?? 0)
     }
-    for (const [element, level] of [[track.current, h.track], [mix.current, h.mix]] as const) {
+    for (const [element, level] of [
+      [track.current, h.track],
+      [mix.current, h.mix],
+    ] as const) {
       if (!element) continue
       const text = level === 0 ? '—' : showDb(Math.round(gainToDb(level) * 10) / 10).replace(' dB', ' dBFS')
       showText(element, text)
@@ -125,9 +220,13 @@ function Peaks({ trackIndex, trackName }: { trackIndex: number; trackName: strin
     <dl className="mt-auto grid [@media(max-height:760px)]:hidden grid-cols-[1fr_auto] gap-y-1 px-1 pt-3 text-sm">
       <dt className="col-span-2 text-xs text-soft">Highest peak since play</dt>
       <dt className="truncate">{trackName}</dt>
-      <dd ref={track} className="font-mono text-xs leading-5">—</dd>
+      <dd ref={track} className="font-mono text-xs leading-5">
+        —
+      </dd>
       <dt>Mix</dt>
-      <dd ref={mix} className="font-mono text-xs leading-5">—</dd>
+      <dd ref={mix} className="font-mono text-xs leading-5">
+        —
+      </dd>
     </dl>
   )
 }

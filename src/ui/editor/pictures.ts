@@ -15,12 +15,15 @@ export const PicturesProvider = PicturesContext.Provider
 export function useNewPictures(): PicturesValue {
   const [version, setVersion] = useState(0)
   const [arrival] = useState(() => ({ pending: 0 }))
-  const [pictures] = useState(() => new Pictures(() => {
-    arrival.pending ||= requestAnimationFrame(() => {
-      arrival.pending = 0
-      setVersion((v) => v + 1)
-    })
-  }))
+  const [pictures] = useState(
+    () =>
+      new Pictures(() => {
+        arrival.pending ||= requestAnimationFrame(() => {
+          arrival.pending = 0
+          setVersion((v) => v + 1)
+        })
+      }),
+  )
   useEffect(() => () => cancelAnimationFrame(arrival.pending), [arrival])
   return useMemo(() => ({ pictures, version }), [pictures, version])
 }

@@ -16,5 +16,10 @@ export const { get: getPointed, use: usePointed } = pointed
 export function setPointed(next: Pointed | null): void {
   const now = pointed.get()
   // Most movements of a hand that goes up or down stay over the same thing.
-  if (now && next ? now.frame !== next.frame || now.over !== next.over || now.regionId !== next.regionId : now !== next) pointed.set(next)
+  if (
+    now && next
+      ? now.frame !== next.frame || now.over !== next.over || now.regionId !== next.regionId
+      : now !== next
+  )
+    pointed.set(next)
 }

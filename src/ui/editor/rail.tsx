@@ -36,21 +36,40 @@ export const Rail = memo(function Rail({ session, onImport }: { session: Session
   useWheel(box, sessionLength(session), rows)
   const onFocus = useFocusSeen(box, sessionLength(session), rows)
   // Laid out from the top of all rows, and pushed along when the timeline scrolls. Tab finds the next track, since it is there before it is seen.
-  const layOut = useCallback((row: number) => {
-    const track = session.tracks[session.trackIds[row]!]!
-    const top = rowTop({ top: 0, ...(below ? { below } : {}) }, row)
-    return (
-      <Fragment key={track.id}>
-        <TrackHead session={session} track={track} top={top} />
-        <LaneHeads name={track.name} lanes={lanesBelow(session, track.id, openLanes)} top={top + ROW_HEIGHT} />
-      </Fragment>
-    )
-  }, [session, below, openLanes])
+  const layOut = useCallback(
+    (row: number) => {
+      const track = session.tracks[session.trackIds[row]!]!
+      const top = rowTop({ top: 0, ...(below ? { below } : {}) }, row)
+      return (
+        <Fragment key={track.id}>
+          <TrackHead session={session} track={track} top={top} />
+          <LaneHeads
+            name={track.name}
+            lanes={lanesBelow(session, track.id, openLanes)}
+            top={top + ROW_HEIGHT}
+          />
+        </Fragment>
+      )
+    },
+    [session, below, openLanes],
+  )
   return (
     <aside className="apart flex w-52 shrink-0 flex-col border-r border-seam bg-cloth" aria-label="Tracks">
-      <div className="flex shrink-0 items-center justify-between border-b border-seam pr-2 pl-3" style={{ height: RULER_HEIGHT }}>
-        <span className="text-xs text-soft">{rows === 0 ? 'no tracks yet' : `${rows} ${rows === 1 ? 'track' : 'tracks'}`}</span>
-        <button type="button" onClick={onImport} className="inline-flex items-center gap-1 rounded-md px-2 py-1 text-xs font-medium hover:bg-fold"><AudioLines size={14} />Import…</button>
+      <div
+        className="flex shrink-0 items-center justify-between border-b border-seam pr-2 pl-3"
+        style={{ height: RULER_HEIGHT }}
+      >
+        <span className="text-xs text-soft">
+          {rows === 0 ? 'no tracks yet' : `${rows} ${rows === 1 ? 'track' : 'tracks'}`}
+        </span>
+        <button
+          type="button"
+          onClick={onImport}
+          className="inline-flex items-center gap-1 rounded-md px-2 py-1 text-xs font-medium hover:bg-fold"
+        >
+          <AudioLines size={14} />
+          Import…
+        </button>
       </div>
       <div ref={box} onFocus={onFocus} className="relative min-h-0 flex-1 overflow-clip">
         <Meters />
@@ -73,31 +92,84 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
   const dispatch = useAppDispatch()
   const trackIds = [track.id]
   const pair = track.channels === 2 && track.panMode === 'pair'
-  const automated = { volume: isAutomated(session, { kind: 'lane', trackId: track.id, lane: 'volume' }), pan: isAutomated(session, { kind: 'lane', trackId: track.id, lane: pair ? 'panLeft' : 'pan' }) }
+  const automated = {
+    volume: isAutomated(session, { kind: 'lane', trackId: track.id, lane: 'volume' }),
+    pan: isAutomated(session, { kind: 'lane', trackId: track.id, lane: pair ? 'panLeft' : 'pan' }),
+  }
   const riding = useAppSelector((s) => s.view.ride.mode !== 'off' && s.transport.playing)
   const set = (change: TrackChange) => void dispatch(commit(setTrack, { trackIds, change }))
-  const nudgeVolume = (direction: number, fine: boolean) => set({ volumeDb: nudgedDb(track.volumeDb, direction, fine) })
+  const nudgeVolume = (direction: number, fine: boolean) =>
+    set({ volumeDb: nudgedDb(track.volumeDb, direction, fine) })
   const nudgePan = (direction: number, fine: boolean) => set({ pan: nudgedPan(track.pan, direction, fine) })
   return (
     <section
-      aria-label={track.name} onPointerDown={() => dispatch(trackPicked(track.id))} data-seen-whole
-      className="absolute inset-x-0 flex flex-col gap-1 border-b border-fold px-2.5 pt-1.5 pl-4" style={{ top, height: ROW_HEIGHT }}
+      aria-label={track.name}
+      onPointerDown={() => dispatch(trackPicked(track.id))}
+      data-seen-whole
+      className="absolute inset-x-0 flex flex-col gap-1 border-b border-fold px-2.5 pt-1.5 pl-4"
+      style={{ top, height: ROW_HEIGHT }}
     >
       <span className={`absolute inset-y-0 left-0 w-1.5 ${dyeClass[track.colour]}`} aria-hidden />
       <div className="flex items-center gap-1">
-        <EditableName name={track.name} label={`Name of ${track.name}`} className="h-5 min-w-0 flex-1 text-sm leading-5 font-semibold" onName={(name) => set({ name })} />
+        <EditableName
+          name={track.name}
+          label={`Name of ${track.name}`}
+          className="h-5 min-w-0 flex-1 text-sm leading-5 font-semibold"
+          onName={(name) => set({ name })}
+        />
         <LanesMenu session={session} track={track} />
       </div>
       <div className="flex items-center gap-1.5">
-        <Switch letter="M" label={`Mute ${track.name}`} on={track.muted} dye="bg-ink text-white border-ink" onClick={() => set({ muted: !track.muted })} />
-        <Switch letter="S" label={`Solo ${track.name}`} on={track.soloed} dye="bg-weld text-ink border-weld" onClick={() => set({ soloed: !track.soloed })} />
-        {automated.volume || riding ? <LiveField trackId={track.id} name={track.name} lane="volume" className="ml-auto w-[4.6rem]" /> : <ValueField
-          label={`Volume of ${track.name}`} hideLabel className={`ml-auto w-[4.6rem] ${HEAD_FIELD}`} shown={showDb(track.volumeDb)}
-          parse={(text) => parseLevel(text, { ...FADER_DB, silence: true })} onValue={(volumeDb) => set({ volumeDb })} onNudge={nudgeVolume}
-        />}
-        {automated.pan || riding ? <LiveField trackId={track.id} name={track.name} lane={pair ? 'panLeft' : 'pan'} className="w-11" /> : <ValueField label={`Pan of ${track.name}`} hideLabel className={`w-11 ${HEAD_FIELD}`} shown={showPan(track.pan)} parse={parsePan} onValue={(pan) => set({ pan })} onNudge={nudgePan} />}
+        <Switch
+          letter="M"
+          label={`Mute ${track.name}`}
+          on={track.muted}
+          dye="bg-ink text-white border-ink"
+          onClick={() => set({ muted: !track.muted })}
+        />
+        <Switch
+          letter="S"
+          label={`Solo ${track.name}`}
+          on={track.soloed}
+          dye="bg-weld text-ink border-weld"
+          onClick={() => set({ soloed: !track.soloed })}
+        />
+        {automated.volume || riding ? (
+          <LiveField trackId={track.id} name={track.name} lane="volume" className="ml-auto w-[4.6rem]" />
+        ) : (
+          <ValueField
+            label={`Volume of ${track.name}`}
+            hideLabel
+            className={`ml-auto w-[4.6rem] ${HEAD_FIELD}`}
+            shown={showDb(track.volumeDb)}
+            parse={(text) => parseLevel(text, { ...FADER_DB, silence: true })}
+            onValue={(volumeDb) => set({ volumeDb })}
+            onNudge={nudgeVolume}
+          />
+        )}
+        {automated.pan || riding ? (
+          <LiveField trackId={track.id} name={track.name} lane={pair ? 'panLeft' : 'pan'} className="w-11" />
+        ) : (
+          <ValueField
+            label={`Pan of ${track.name}`}
+            hideLabel
+            className={`w-11 ${HEAD_FIELD}`}
+            shown={showPan(track.pan)}
+            parse={parsePan}
+            onValue={(pan) => set({ pan })}
+            onNudge={nudgePan}
+          />
+        )}
       </div>
-      <Fader trackId={track.id} name={track.name} volumeDb={track.volumeDb} automated={automated.volume} riding={riding} onTry={(volumeDb) => dispatch(preview(setTrack, { trackIds, change: { volumeDb } }))} onDb={(volumeDb) => set({ volumeDb })} />
+      <Fader
+        trackId={track.id}
+        name={track.name}
+        volumeDb={track.volumeDb}
+        automated={automated.volume}
+        riding={riding}
+        onTry={(volumeDb) => dispatch(preview(setTrack, { trackIds, change: { volumeDb } }))}
+        onDb={(volumeDb) => set({ volumeDb })}
+      />
     </section>
   )
 }, sameHead)
@@ -107,8 +179,32 @@ function sameHead(a: HeadProps, b: HeadProps): boolean {
   return sameLook(a.track, b.track) && a.session.id === b.session.id && a.top === b.top
 }
 
-function Switch({ letter, label, on, dye, onClick }: { letter: string; label: string; on: boolean; dye: string; onClick(): void }) {
+function Switch({
+  letter,
+  label,
+  on,
+  dye,
+  onClick,
+}: {
+  letter: string
+  label: string
+  on: boolean
+  dye: string
+  onClick(): void
+}) {
   return (
-    <button type="button" aria-label={label} title={label} aria-pressed={on} onClick={onClick} className={clsx('h-6 w-6 rounded-md border text-xs font-bold', on ? dye : 'border-seam bg-linen hover:bg-white')}>{letter}</button>
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      aria-pressed={on}
+      onClick={onClick}
+      className={clsx(
+        'h-6 w-6 rounded-md border text-xs font-bold',
+        on ? dye : 'border-seam bg-linen hover:bg-white',
+      )}
+    >
+      {letter}
+    </button>
   )
 }

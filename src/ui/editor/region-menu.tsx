@@ -3,7 +3,24 @@ import { useRef, type ReactNode } from 'react'
 import { dyes } from '../../core/model/session'
 import { hearAlone } from '../../store/playback'
 import {
-  colourSelected, copySelected, crossfadeSelected, cutSelected, deleteSelected, duplicateSelected, joinSelected, likeFirst, loopSelected, markHere, pasteHere, renderToRegion, splitAt, splitHere, switchSelected, trimToPlayhead, trimToRange, unlinkSelected,
+  colourSelected,
+  copySelected,
+  crossfadeSelected,
+  cutSelected,
+  deleteSelected,
+  duplicateSelected,
+  joinSelected,
+  likeFirst,
+  loopSelected,
+  markHere,
+  pasteHere,
+  renderToRegion,
+  splitAt,
+  splitHere,
+  switchSelected,
+  trimToPlayhead,
+  trimToRange,
+  unlinkSelected,
 } from '../../store/region-actions'
 import { dialogShown } from '../../store/view-slice'
 import { dyeClass } from '../look/colours'
@@ -23,10 +40,15 @@ export function RegionMenu({ children }: { children: ReactNode }) {
   const pointed = useRef<number | null>(null)
   const first = regions?.[selection[0] ?? '']
   const several = selection.length > 1
-  const shared = first?.gainThreadId ? Object.values(regions!).filter((r) => r.gainThreadId === first.gainThreadId).length > 1 : false
+  const shared = first?.gainThreadId
+    ? Object.values(regions!).filter((r) => r.gainThreadId === first.gainThreadId).length > 1
+    : false
   const render = () => job.run((onProgress, signal) => dispatch(renderToRegion(onProgress, signal)))
   return (
-    <ContextMenu.Root modal={false} onOpenChange={(open) => open && (pointed.current = getPointed()?.frame ?? null)}>
+    <ContextMenu.Root
+      modal={false}
+      onOpenChange={(open) => open && (pointed.current = getPointed()?.frame ?? null)}
+    >
       <ContextMenu.Trigger asChild>{children}</ContextMenu.Trigger>
       <ContextMenu.Portal>
         <ContextMenu.Content className={CONTENT}>
@@ -37,30 +59,85 @@ export function RegionMenu({ children }: { children: ReactNode }) {
               <Line />
               <Sub text="Level">
                 <Item text="Match levels…" keys="E" onSelect={() => dispatch(dialogShown('match'))} />
-                <Item text="Even out phrases…" keys="Shift E" onSelect={() => dispatch(dialogShown('even-out'))} />
-                <Item text={`Give all the gain of “${first.name}”`} disabled={!several} onSelect={() => dispatch(likeFirst())} />
+                <Item
+                  text="Even out phrases…"
+                  keys="Shift E"
+                  onSelect={() => dispatch(dialogShown('even-out'))}
+                />
+                <Item
+                  text={`Give all the gain of “${first.name}”`}
+                  disabled={!several}
+                  onSelect={() => dispatch(likeFirst())}
+                />
               </Sub>
               <Sub text="Edges">
                 <Item text="Fades…" keys="Shift F" onSelect={() => dispatch(dialogShown('fades'))} />
-                <Item text="Crossfade the joins" keys="C" disabled={!several} onSelect={() => dispatch(crossfadeSelected())} />
-                <Item text="Crossfades…" keys="Shift C" disabled={!several} onSelect={() => dispatch(dialogShown('crossfades'))} />
+                <Item
+                  text="Crossfade the joins"
+                  keys="C"
+                  disabled={!several}
+                  onSelect={() => dispatch(crossfadeSelected())}
+                />
+                <Item
+                  text="Crossfades…"
+                  keys="Shift C"
+                  disabled={!several}
+                  onSelect={() => dispatch(dialogShown('crossfades'))}
+                />
                 <Item text="Seams…" keys="V" onSelect={() => dispatch(dialogShown('seams'))} />
               </Sub>
               <Sub text="Split and trim">
-                <Item text={range ? 'Split at the ends of the range' : 'Split at the playhead'} keys="K" onSelect={() => dispatch(splitHere())} />
-                <Item text="Split here" keys="Shift K" onSelect={() => pointed.current !== null && dispatch(splitAt(pointed.current))} />
-                <Item text="Silence: cut or split…" keys="X" onSelect={() => dispatch(dialogShown('silence'))} />
-                <Item text="Trim start to the playhead" keys="[" onSelect={() => dispatch(trimToPlayhead('start'))} />
-                <Item text="Trim end to the playhead" keys="]" onSelect={() => dispatch(trimToPlayhead('end'))} />
-                <Item text="Trim to the range" keys="T" disabled={!range} onSelect={() => dispatch(trimToRange())} />
-                <Item text="Join pieces" keys="J" disabled={!several} onSelect={() => dispatch(joinSelected())} />
+                <Item
+                  text={range ? 'Split at the ends of the range' : 'Split at the playhead'}
+                  keys="K"
+                  onSelect={() => dispatch(splitHere())}
+                />
+                <Item
+                  text="Split here"
+                  keys="Shift K"
+                  onSelect={() => pointed.current !== null && dispatch(splitAt(pointed.current))}
+                />
+                <Item
+                  text="Silence: cut or split…"
+                  keys="X"
+                  onSelect={() => dispatch(dialogShown('silence'))}
+                />
+                <Item
+                  text="Trim start to the playhead"
+                  keys="["
+                  onSelect={() => dispatch(trimToPlayhead('start'))}
+                />
+                <Item
+                  text="Trim end to the playhead"
+                  keys="]"
+                  onSelect={() => dispatch(trimToPlayhead('end'))}
+                />
+                <Item
+                  text="Trim to the range"
+                  keys="T"
+                  disabled={!range}
+                  onSelect={() => dispatch(trimToRange())}
+                />
+                <Item
+                  text="Join pieces"
+                  keys="J"
+                  disabled={!several}
+                  onSelect={() => dispatch(joinSelected())}
+                />
               </Sub>
               <Sub text="Copies">
                 <Item text="Duplicate" keys="2" onSelect={() => dispatch(duplicateSelected(false))} />
-                <Item text="Duplicate linked" keys="Shift 2" onSelect={() => dispatch(duplicateSelected(true))} />
+                <Item
+                  text="Duplicate linked"
+                  keys="Shift 2"
+                  onSelect={() => dispatch(duplicateSelected(true))}
+                />
                 <Item text="Repeat linked…" onSelect={() => dispatch(dialogShown('repeat'))} />
                 <Item text="Unlink" disabled={!shared} onSelect={() => dispatch(unlinkSelected())} />
-                <Item text={range && !several ? 'Render the range into a new region' : 'Render into one region'} onSelect={render} />
+                <Item
+                  text={range && !several ? 'Render the range into a new region' : 'Render into one region'}
+                  onSelect={render}
+                />
               </Sub>
               <Line />
               <Item text="Cut" keys="Ctrl X" onSelect={() => dispatch(cutSelected())} />
@@ -69,21 +146,49 @@ export function RegionMenu({ children }: { children: ReactNode }) {
               <Line />
               <Item text="Rename…" onSelect={() => dispatch(dialogShown('rename'))} />
               <Sub text="Colour">
-                {dyes.map((dye) => <Item key={dye} text={<span className="inline-flex items-center gap-2"><span className={`h-3 w-3 rounded-full ${dyeClass[dye]}`} />{dye}</span>} onSelect={() => dispatch(colourSelected(dye))} />)}
+                {dyes.map((dye) => (
+                  <Item
+                    key={dye}
+                    text={
+                      <span className="inline-flex items-center gap-2">
+                        <span className={`h-3 w-3 rounded-full ${dyeClass[dye]}`} />
+                        {dye}
+                      </span>
+                    }
+                    onSelect={() => dispatch(colourSelected(dye))}
+                  />
+                ))}
                 <Item text="that of the track" onSelect={() => dispatch(colourSelected(undefined))} />
               </Sub>
-              <Item text={first.muted ? 'Unmute' : 'Mute'} onSelect={() => dispatch(switchSelected('muted'))} />
-              <Item text={first.reversed ? 'Play forwards' : 'Reverse'} onSelect={() => dispatch(switchSelected('reversed'))} />
-              <Item text={first.locked ? 'Unlock' : 'Lock'} onSelect={() => dispatch(switchSelected('locked'))} />
+              <Item
+                text={first.muted ? 'Unmute' : 'Mute'}
+                onSelect={() => dispatch(switchSelected('muted'))}
+              />
+              <Item
+                text={first.reversed ? 'Play forwards' : 'Reverse'}
+                onSelect={() => dispatch(switchSelected('reversed'))}
+              />
+              <Item
+                text={first.locked ? 'Unlock' : 'Lock'}
+                onSelect={() => dispatch(switchSelected('locked'))}
+              />
               <Line />
               <Item text="Delete" keys="Del" onSelect={() => dispatch(deleteSelected(false))} />
-              <Item text="Delete and close the gap" keys="Shift Del" onSelect={() => dispatch(deleteSelected(true))} />
+              <Item
+                text="Delete and close the gap"
+                keys="Shift Del"
+                onSelect={() => dispatch(deleteSelected(true))}
+              />
             </>
           ) : (
             <>
               <Item text="Paste at the playhead" keys="Ctrl V" onSelect={() => dispatch(pasteHere())} />
               <Item text="Marker at the playhead" keys="N" onSelect={() => dispatch(markHere())} />
-              <Item text="Render the range of this track into a new region" disabled={!range} onSelect={render} />
+              <Item
+                text="Render the range of this track into a new region"
+                disabled={!range}
+                onSelect={render}
+              />
             </>
           )}
         </ContextMenu.Content>
@@ -93,10 +198,22 @@ export function RegionMenu({ children }: { children: ReactNode }) {
   )
 }
 
-const CONTENT = 'z-50 max-h-[90vh] min-w-60 overflow-auto rounded-xl border border-seam bg-white p-1 text-sm shadow-lg'
-const ITEM = 'flex cursor-pointer items-center justify-between gap-6 rounded-lg px-3 py-1 outline-none data-disabled:opacity-45 data-highlighted:bg-cloth data-[state=open]:bg-cloth'
+const CONTENT =
+  'z-50 max-h-[90vh] min-w-60 overflow-auto rounded-xl border border-seam bg-white p-1 text-sm shadow-lg'
+const ITEM =
+  'flex cursor-pointer items-center justify-between gap-6 rounded-lg px-3 py-1 outline-none data-disabled:opacity-45 data-highlighted:bg-cloth data-[state=open]:bg-cloth'
 
-function Item({ text, keys, disabled, onSelect }: { text: ReactNode; keys?: string; disabled?: boolean; onSelect(): void }) {
+function Item({
+  text,
+  keys,
+  disabled,
+  onSelect,
+}: {
+  text: ReactNode
+  keys?: string
+  disabled?: boolean
+  onSelect(): void
+}) {
   return (
     <ContextMenu.Item disabled={disabled} onSelect={onSelect} className={ITEM}>
       {text}
@@ -108,8 +225,15 @@ function Item({ text, keys, disabled, onSelect }: { text: ReactNode; keys?: stri
 function Sub({ text, children }: { text: string; children: ReactNode }) {
   return (
     <ContextMenu.Sub>
-      <ContextMenu.SubTrigger className={ITEM}>{text}<span aria-hidden className="text-soft">›</span></ContextMenu.SubTrigger>
-      <ContextMenu.Portal><ContextMenu.SubContent className={CONTENT}>{children}</ContextMenu.SubContent></ContextMenu.Portal>
+      <ContextMenu.SubTrigger className={ITEM}>
+        {text}
+        <span aria-hidden className="text-soft">
+          ›
+        </span>
+      </ContextMenu.SubTrigger>
+      <ContextMenu.Portal>
+        <ContextMenu.SubContent className={CONTENT}>{children}</ContextMenu.SubContent>
+      </ContextMenu.Portal>
     </ContextMenu.Sub>
   )
 }

@@ -4,7 +4,13 @@ import { useEffect, useRef, useState } from 'react'
 import { laneKeysOf } from '../../core/edit'
 import type { Session } from '../../core/model/session'
 import { parseLength, showLength } from '../../core/units/typed'
-import { midiDevices, moveSimulated, simulatedFader, type FaderDevice, type FaderMove } from '../../engine/faders'
+import {
+  midiDevices,
+  moveSimulated,
+  simulatedFader,
+  type FaderDevice,
+  type FaderMove,
+} from '../../engine/faders'
 import { onPassKept, rideTo } from '../../store/riding'
 import { pathTrack } from '../../store/selectors'
 import { rideSet } from '../../store/view-slice'
@@ -31,52 +37,156 @@ export function RidePanel({ session }: { session: Session }) {
   const [problem, setProblem] = useState<string | null>(null)
   const on = ride.mode !== 'off'
 
-  useEffect(() => onPassKept(({ points, knots, worst, lanes }) => toast({ text: `Pass kept${lanes > 1 ? ` in ${lanes} lanes` : ''}: ${points} points → ${knots} knots, ${worst.toFixed(1)} apart at most`, stays: 5000 })), [])
+  useEffect(
+    () =>
+      onPassKept(({ points, knots, worst, lanes }) =>
+        toast({
+          text: `Pass kept${lanes > 1 ? ` in ${lanes} lanes` : ''}: ${points} points → ${knots} knots, ${worst.toFixed(1)} apart at most`,
+          stays: 5000,
+        }),
+      ),
+    [],
+  )
 
   // What the device moves: the picked track, or the one in the row of its channel.
   const moved = useRef<(move: FaderMove) => void>(() => undefined)
-  useEffect(() => void (moved.current = ({ channel, control, value }) => {
-    const { session: now } = store.getState().session
-    const trackId = byChannel ? now?.trackIds[channel - 1] : pathTrack(store.getState())?.id
-    if (!now || !trackId) return
-    const lanes = laneKeysOf(now, trackId).filter((lane) => (lane === 'volume') === (control === 'volume'))
-    for (const lane of lanes) dispatch(rideTo({ kind: 'lane', trackId, lane }, value, HELD_MS))
-  }))
-  useEffect(() => devices.find((d) => d.id === deviceId)?.listen((move) => moved.current(move)), [devices, deviceId])
+  useEffect(
+    () =>
+      void (moved.current = ({ channel, control, value }) => {
+        const { session: now } = store.getState().session
+        const trackId = byChannel ? now?.trackIds[channel - 1] : pathTrack(store.getState())?.id
+        if (!now || !trackId) return
+        const lanes = laneKeysOf(now, trackId).filter(
+          (lane) => (lane === 'volume') === (control === 'volume'),
+        )
+        for (const lane of lanes) dispatch(rideTo({ kind: 'lane', trackId, lane }, value, HELD_MS))
+      }),
+  )
+  useEffect(
+    () => devices.find((d) => d.id === deviceId)?.listen((move) => moved.current(move)),
+    [devices, deviceId],
+  )
 
   const search = () => {
     setProblem(null)
-    midiDevices().then((found) => {
-      setDevices([simulatedFader, ...found])
-      if (found.length === 0) setProblem('No MIDI device is connected. Connect one and look again, or try the simulated fader.')
-    }, (error: unknown) => setProblem(error instanceof Error ? error.message : String(error)))
+    midiDevices().then(
+      (found) => {
+        setDevices([simulatedFader, ...found])
+        if (found.length === 0)
+          setProblem('No MIDI device is connected. Connect one and look again, or try the simulated fader.')
+      },
+      (error: unknown) => setProblem(error instanceof Error ? error.message : String(error)),
+    )
   }
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
-        <Button className={`gap-1.5 !px-2.5 ${on ? '!border-madder !bg-madder !text-white' : ''}`} aria-label={`Ride: ${ride.mode}`} title="Write volume and pan by hand while it plays"><Radio size={15} /><span className="text-sm max-[1180px]:hidden">{on ? ride.mode : 'ride'}</span></Button>
+        <Button
+          className={`gap-1.5 !px-2.5 ${on ? '!border-madder !bg-madder !text-white' : ''}`}
+          aria-label={`Ride: ${ride.mode}`}
+          title="Write volume and pan by hand while it plays"
+        >
+          <Radio size={15} />
+          <span className="text-sm max-[1180px]:hidden">{on ? ride.mode : 'ride'}</span>
+        </Button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content onEscapeKeyDown={unlessTyped} align="end" sideOffset={6} className="z-50 flex w-72 flex-col gap-3 rounded-xl border border-seam bg-white p-3.5 text-sm shadow-lg" aria-label="Ride">
-          <Choice label="Ride" value={ride.mode} onChange={(mode) => dispatch(rideSet({ mode }))} options={[{ value: 'off', text: 'Off' }, { value: 'touch', text: 'Touch' }, { value: 'latch', text: 'Latch' }]} />
-          <p className="text-xs text-soft">{ride.mode === 'touch' ? 'While it plays, a volume or pan that you hold is written; let go, it returns to what the lane had.' : ride.mode === 'latch' ? 'While it plays, a volume or pan that you move is written and stays there until it stops.' : 'Moves of volume and pan set the whole track. Choose touch or latch to write them into the lanes while it plays.'}</p>
-          <ValueField label="Returns within" shown={showLength((ride.returnMs / 1000) * session.sampleRate, session.sampleRate)} disabled={ride.mode !== 'touch'} parse={(t) => parseLength(t, { sampleRate: session.sampleRate, bpm: session.tempo[0]!.bpm }, { min: 0, max: 10 * session.sampleRate })} onValue={(frames) => void dispatch(rideSet({ returnMs: (frames / session.sampleRate) * 1000 }))} />
-          <label className="flex flex-col gap-1 text-xs text-soft">Fader
+        <Popover.Content
+          onEscapeKeyDown={unlessTyped}
+          align="end"
+          sideOffset={6}
+          className="z-50 flex w-72 flex-col gap-3 rounded-xl border border-seam bg-white p-3.5 text-sm shadow-lg"
+          aria-label="Ride"
+        >
+          <Choice
+            label="Ride"
+            value={ride.mode}
+            onChange={(mode) => dispatch(rideSet({ mode }))}
+            options={[
+              { value: 'off', text: 'Off' },
+              { value: 'touch', text: 'Touch' },
+              { value: 'latch', text: 'Latch' },
+            ]}
+          />
+          <p className="text-xs text-soft">
+            {ride.mode === 'touch'
+              ? 'While it plays, a volume or pan that you hold is written; let go, it returns to what the lane had.'
+              : ride.mode === 'latch'
+                ? 'While it plays, a volume or pan that you move is written and stays there until it stops.'
+                : 'Moves of volume and pan set the whole track. Choose touch or latch to write them into the lanes while it plays.'}
+          </p>
+          <ValueField
+            label="Returns within"
+            shown={showLength((ride.returnMs / 1000) * session.sampleRate, session.sampleRate)}
+            disabled={ride.mode !== 'touch'}
+            parse={(t) =>
+              parseLength(
+                t,
+                { sampleRate: session.sampleRate, bpm: session.tempo[0]!.bpm },
+                { min: 0, max: 10 * session.sampleRate },
+              )
+            }
+            onValue={(frames) => void dispatch(rideSet({ returnMs: (frames / session.sampleRate) * 1000 }))}
+          />
+          <label className="flex flex-col gap-1 text-xs text-soft">
+            Fader
             <span className="flex gap-2">
-              <select value={deviceId} onChange={(e) => setDeviceId(e.target.value)} className="h-8 min-w-0 flex-1 rounded-lg border border-seam bg-linen px-2 text-sm text-ink">
+              <select
+                value={deviceId}
+                onChange={(e) => setDeviceId(e.target.value)}
+                className="h-8 min-w-0 flex-1 rounded-lg border border-seam bg-linen px-2 text-sm text-ink"
+              >
                 <option value="none">On the screen only</option>
-                {devices.map((d) => <option key={d.id} value={d.id}>{d.name}</option>)}
+                {devices.map((d) => (
+                  <option key={d.id} value={d.id}>
+                    {d.name}
+                  </option>
+                ))}
               </select>
-              <Button onClick={search} title="Look for MIDI devices">Look</Button>
+              <Button onClick={search} title="Look for MIDI devices">
+                Look
+              </Button>
             </span>
           </label>
-          {problem && <p role="alert" className="text-xs text-madder">{problem}</p>}
-          {deviceId !== 'none' && <Choice label="It moves" value={byChannel ? 'channel' : 'picked'} onChange={(v) => setByChannel(v === 'channel')} options={[{ value: 'picked', text: 'The picked track' }, { value: 'channel', text: 'By channel' }]} />}
+          {problem && (
+            <p role="alert" className="text-xs text-madder">
+              {problem}
+            </p>
+          )}
+          {deviceId !== 'none' && (
+            <Choice
+              label="It moves"
+              value={byChannel ? 'channel' : 'picked'}
+              onChange={(v) => setByChannel(v === 'channel')}
+              options={[
+                { value: 'picked', text: 'The picked track' },
+                { value: 'channel', text: 'By channel' },
+              ]}
+            />
+          )}
           {deviceId === simulatedFader.id && (
             <div className="flex flex-col gap-2 rounded-lg bg-cloth p-2.5">
-              <Simulated label="Simulated volume" min={0} max={127} first={96} onMove={(step) => moveSimulated({ channel: 1, control: 'volume', value: step / 127 })} />
-              <Simulated label="Simulated pan" min={-63} max={63} first={0} onMove={(step) => moveSimulated({ channel: 1, control: 'pan', value: step / 63 })} />
-              <p className="text-xs text-soft">{!on ? 'Choose touch or latch first.' : playing ? `Writes ${byChannel ? 'the first track' : trackName !== undefined ? `“${trackName}”` : 'the picked track'}.` : 'Press play, then move it.'}</p>
+              <Simulated
+                label="Simulated volume"
+                min={0}
+                max={127}
+                first={96}
+                onMove={(step) => moveSimulated({ channel: 1, control: 'volume', value: step / 127 })}
+              />
+              <Simulated
+                label="Simulated pan"
+                min={-63}
+                max={63}
+                first={0}
+                onMove={(step) => moveSimulated({ channel: 1, control: 'pan', value: step / 63 })}
+              />
+              <p className="text-xs text-soft">
+                {!on
+                  ? 'Choose touch or latch first.'
+                  : playing
+                    ? `Writes ${byChannel ? 'the first track' : trackName !== undefined ? `“${trackName}”` : 'the picked track'}.`
+                    : 'Press play, then move it.'}
+              </p>
             </div>
           )}
         </Popover.Content>
@@ -85,12 +195,36 @@ export function RidePanel({ session }: { session: Session }) {
   )
 }
 
-function Simulated({ label, min, max, first, onMove }: { label: string; min: number; max: number; first: number; onMove(step: number): void }) {
+function Simulated({
+  label,
+  min,
+  max,
+  first,
+  onMove,
+}: {
+  label: string
+  min: number
+  max: number
+  first: number
+  onMove(step: number): void
+}) {
   return (
-    <div className="flex flex-col gap-0.5 text-xs">{label}
-      <Slider.Root min={min} max={max} defaultValue={[first]} aria-label={label} onValueChange={([step]) => onMove(step!)} onKeyDown={onlyItsKeys} className="relative flex h-5 touch-none items-center">
+    <div className="flex flex-col gap-0.5 text-xs">
+      {label}
+      <Slider.Root
+        min={min}
+        max={max}
+        defaultValue={[first]}
+        aria-label={label}
+        onValueChange={([step]) => onMove(step!)}
+        onKeyDown={onlyItsKeys}
+        className="relative flex h-5 touch-none items-center"
+      >
         <Slider.Track className="relative h-1.5 grow rounded bg-fold" />
-        <Slider.Thumb aria-label={label} className="block h-5 w-2.5 rounded-sm border border-ink bg-white shadow-sm" />
+        <Slider.Thumb
+          aria-label={label}
+          className="block h-5 w-2.5 rounded-sm border border-ink bg-white shadow-sm"
+        />
       </Slider.Root>
     </div>
   )

@@ -25,7 +25,11 @@ function seamsValue(before: SeamsValue, seams: readonly MeasuredSeam[], waiting:
   }
   for (const [trackId, found] of clicks) {
     const known = before.clicks.get(trackId)
-    if (known?.length === found.length && known.every((k, i) => k.id === found[i]!.id && k.frame === found[i]!.frame)) clicks.set(trackId, known)
+    if (
+      known?.length === found.length &&
+      known.every((k, i) => k.id === found[i]!.id && k.frame === found[i]!.frame)
+    )
+      clicks.set(trackId, known)
   }
   return { seams, clicks, waiting }
 }
@@ -43,7 +47,12 @@ export function SeamWatch({ session, children }: { session: Session; children: R
   useEffect(() => {
     const control = new AbortController()
     const timer = window.setTimeout(() => {
-      measureSeams(watched, (seams, waiting) => !control.signal.aborted && setValue((before) => seamsValue(before, seams, waiting)), control.signal).catch(() => undefined)
+      measureSeams(
+        watched,
+        (seams, waiting) =>
+          !control.signal.aborted && setValue((before) => seamsValue(before, seams, waiting)),
+        control.signal,
+      ).catch(() => undefined)
     }, CALM)
     return () => {
       window.clearTimeout(timer)

@@ -8,9 +8,26 @@ export function useSounding(): Session {
   return useAppSelector((s) => {
     const now = s.session.session!
     const before = last.session
-    const parts = ['id', 'trackIds', 'regions', 'sources', 'gainThreads', 'crossfades', 'tempo', 'sampleRate'] as const
+    const parts = [
+      'id',
+      'trackIds',
+      'regions',
+      'sources',
+      'gainThreads',
+      'crossfades',
+      'tempo',
+      'sampleRate',
+    ] as const
     const heads = ['colour', 'muted', 'soloed'] as const
-    const same = before && parts.every((part) => before[part] === now[part]) && (before.tracks === now.tracks || now.trackIds.every((id) => before.tracks[id] === now.tracks[id] || heads.every((h) => before.tracks[id]?.[h] === now.tracks[id]![h])))
+    const same =
+      before &&
+      parts.every((part) => before[part] === now[part]) &&
+      (before.tracks === now.tracks ||
+        now.trackIds.every(
+          (id) =>
+            before.tracks[id] === now.tracks[id] ||
+            heads.every((h) => before.tracks[id]?.[h] === now.tracks[id]![h]),
+        ))
     return same ? before : (last.session = now)
   })
 }

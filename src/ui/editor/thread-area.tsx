@@ -30,8 +30,12 @@ const HEAVY = 500
 
 /** Whether nothing of what a thread belongs to has changed. */
 function sameOwner(a: Session, b: Session, thread: ThreadRef): boolean {
-  if (thread.kind === 'lane') return thread.trackId === null ? a.mix === b.mix : a.tracks[thread.trackId] === b.tracks[thread.trackId]
-  return a.regions[thread.regionId] === b.regions[thread.regionId] && threadOf(a, thread)?.knots === threadOf(b, thread)?.knots
+  if (thread.kind === 'lane')
+    return thread.trackId === null ? a.mix === b.mix : a.tracks[thread.trackId] === b.tracks[thread.trackId]
+  return (
+    a.regions[thread.regionId] === b.regions[thread.regionId] &&
+    threadOf(a, thread)?.knots === threadOf(b, thread)?.knots
+  )
 }
 
 /** An area for one thread; all gestures of the timeline work on it. It is laid out on a sheet that is pushed along when the timeline scrolls. */
@@ -40,7 +44,11 @@ export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, t
   const store = useAppStore()
   const [held, setHeld] = useState(false)
   const heavy = useAppSelector((s) => (threadOf(shownSession(s)!, thread)?.knots.length ?? 0) > HEAVY)
-  const session = useCalm(shownSession, (a, b) => a === b || (a !== null && b !== null && sameOwner(a, b, thread)), heavy && !held)!
+  const session = useCalm(
+    shownSession,
+    (a, b) => a === b || (a !== null && b !== null && sameOwner(a, b, thread)),
+    heavy && !held,
+  )!
   const hand = useAppSelector((s) => s.view.hand)
   const sheet = useSheet(viewOf)
   const place = useMemo(() => placeOf(session, sheet), [placeOf, session, sheet])
@@ -54,18 +62,45 @@ export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, t
     const now = shownSession(store.getState())!
     const state = store.getState().view
     const view = viewOf(state.view)
-    const ground: ThreadGround = { dispatch, session: now, state, view, showSwept: setSwept, showSnapped: (s) => setSnappedX(s && frameToX(view, s.frame)), say: (said) => setReadout(said && { ...said, width: view.width, height: view.height }) }
+    const ground: ThreadGround = {
+      dispatch,
+      session: now,
+      state,
+      view,
+      showSwept: setSwept,
+      showSnapped: (s) => setSnappedX(s && frameToX(view, s.frame)),
+      say: (said) => setReadout(said && { ...said, width: view.width, height: view.height }),
+    }
     const bounds = area.current!.getBoundingClientRect()
-    return { ground, place: placeOf(now, view), x: event.clientX - bounds.left, y: event.clientY - bounds.top }
+    return {
+      ground,
+      place: placeOf(now, view),
+      x: event.clientX - bounds.left,
+      y: event.clientY - bounds.top,
+    }
   }
   const bind = useDrags((event) => {
     const { ground, place, x, y } = begun(event)
-    return place ? beginThread(ground, place, (event.target as Element).closest<HTMLElement>('[data-handle]'), event, x, y) : drag(null)
+    return place
+      ? beginThread(
+          ground,
+          place,
+          (event.target as Element).closest<HTMLElement>('[data-handle]'),
+          event,
+          x,
+          y,
+        )
+      : drag(null)
   })
   return (
     <div
-      ref={area} data-testid={testId} className={`absolute inset-0 touch-none overflow-clip select-none ${overhang ? '[overflow-clip-margin:8px]' : ''} ${hand !== 'point' ? 'cursor-crosshair' : ''}`}
-      {...bind()} onPointerDownCapture={() => setHeld(true)} onPointerUpCapture={() => setHeld(false)} onPointerCancelCapture={() => setHeld(false)}
+      ref={area}
+      data-testid={testId}
+      className={`absolute inset-0 touch-none overflow-clip select-none ${overhang ? '[overflow-clip-margin:8px]' : ''} ${hand !== 'point' ? 'cursor-crosshair' : ''}`}
+      {...bind()}
+      onPointerDownCapture={() => setHeld(true)}
+      onPointerUpCapture={() => setHeld(false)}
+      onPointerCancelCapture={() => setHeld(false)}
       onDoubleClick={(event) => {
         const { ground, place, x, y } = begun(event)
         if (place) addKnot(ground, place, event.target as Element, x, y)
@@ -77,8 +112,15 @@ export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, t
         </div>
       </Sheet>
       {readout && <ReadoutCard {...readout} />}
-      {snappedX !== null && <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: snappedX }} />}
-      {swept && <div className="pointer-events-none absolute border border-ink bg-oak/10" style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }} />}
+      {snappedX !== null && (
+        <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: snappedX }} />
+      )}
+      {swept && (
+        <div
+          className="pointer-events-none absolute border border-ink bg-oak/10"
+          style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }}
+        />
+      )}
     </div>
   )
 }

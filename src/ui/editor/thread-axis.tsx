@@ -6,12 +6,31 @@ export const AXIS = 44
 export const PAD = 10
 
 const LEVELS = [12, 6, 0, -6, -12, -24, -48, null]
-const PANS: [number, string][] = [[-1, 'L100'], [-0.5, 'L50'], [0, 'C'], [0.5, 'R50'], [1, 'R100']]
+const PANS: [number, string][] = [
+  [-1, 'L100'],
+  [-0.5, 'L50'],
+  [0, 'C'],
+  [0.5, 'R50'],
+  [1, 'R100'],
+]
 
 /** Marks for the values of a thread, with lines across a picture of so many pixels. */
-export function ThreadAxis({ place, width, height }: { place: Pick<ThreadPlace, 'box' | 'kind'>; width: number; height: number }) {
+export function ThreadAxis({
+  place,
+  width,
+  height,
+}: {
+  place: Pick<ThreadPlace, 'box' | 'kind'>
+  width: number
+  height: number
+}) {
   const isGain = place.kind.unit === 'gain'
-  const marks: [number, string][] = isGain ? LEVELS.map((db) => [db === null ? 0 : dbToHeight(db), db === null ? '−∞' : db > 0 ? `+${db}` : db === 0 ? '0 dB' : `−${-db}`]) : PANS
+  const marks: [number, string][] = isGain
+    ? LEVELS.map((db) => [
+        db === null ? 0 : dbToHeight(db),
+        db === null ? '−∞' : db > 0 ? `+${db}` : db === 0 ? '0 dB' : `−${-db}`,
+      ])
+    : PANS
   let lastY = -Infinity
   return (
     <svg className="pointer-events-none absolute inset-0" width={width} height={height} aria-hidden>
@@ -22,8 +41,25 @@ export function ThreadAxis({ place, width, height }: { place: Pick<ThreadPlace, 
         const neutral = isGain ? Math.abs(heightToDb(value)) < 1e-9 : value === 0
         return (
           <g key={text}>
-            <line x1={AXIS} x2={width} y1={y} y2={y} stroke={neutral ? 'var(--color-oak)' : 'var(--color-seam)'} strokeWidth={neutral ? 1.5 : 1} />
-            {room && <text x={AXIS - 6} y={y} dominantBaseline="middle" textAnchor="end" className="fill-soft font-mono text-[10.5px]">{text}</text>}
+            <line
+              x1={AXIS}
+              x2={width}
+              y1={y}
+              y2={y}
+              stroke={neutral ? 'var(--color-oak)' : 'var(--color-seam)'}
+              strokeWidth={neutral ? 1.5 : 1}
+            />
+            {room && (
+              <text
+                x={AXIS - 6}
+                y={y}
+                dominantBaseline="middle"
+                textAnchor="end"
+                className="fill-soft font-mono text-[10.5px]"
+              >
+                {text}
+              </text>
+            )}
           </g>
         )
       })}

@@ -4,8 +4,26 @@ import { refKey, sameRef, threadOf, type ThreadRef } from '../../core/edit'
 import { moveKnots, stretchKnots, type ThreadKind } from '../../core/curve/knots'
 import type { Knot, Session } from '../../core/model/session'
 import { dbToHeight, heightToDb } from '../../core/units/taper'
-import { parseFactor, parseLength, parseLevel, parsePan, parsePercent, showDb, showLength, showPan } from '../../core/units/typed'
-import { changeKnots, dropKnots, resetKnots, scaleKnots, setKnots, shapeStretches, shiftKnots, thinThread } from '../../store/thread-actions'
+import {
+  parseFactor,
+  parseLength,
+  parseLevel,
+  parsePan,
+  parsePercent,
+  showDb,
+  showLength,
+  showPan,
+} from '../../core/units/typed'
+import {
+  changeKnots,
+  dropKnots,
+  resetKnots,
+  scaleKnots,
+  setKnots,
+  shapeStretches,
+  shiftKnots,
+  thinThread,
+} from '../../store/thread-actions'
 import { shownSession } from '../../store/selectors'
 import { shouldersSet, thinningSet } from '../../store/view-slice'
 import { Button } from '../parts/button'
@@ -18,29 +36,54 @@ import { ValueField } from '../parts/value-field'
 const RANGE = { min: -90, max: 12, silence: true }
 
 const shapes: { shape: Knot['shape']; name: string; path: string }[] = [
-  { shape: 'line', name: 'Straight stretch', path: 'M1 14 L19 2' }, { shape: 's-curve', name: 'S-curve stretch', path: 'M1 14 C10 14 10 2 19 2' }, { shape: 'hold', name: 'Held stretch, then a step', path: 'M1 14 H17 V2 H19' },
+  { shape: 'line', name: 'Straight stretch', path: 'M1 14 L19 2' },
+  { shape: 's-curve', name: 'S-curve stretch', path: 'M1 14 C10 14 10 2 19 2' },
+  { shape: 'hold', name: 'Held stretch, then a step', path: 'M1 14 H17 V2 H19' },
 ]
 
 /**
  * A thread's values as fields: the selected knots, what can be done to them or to all, the shoulders of plateaus, and the way back to plain.
  * `origin` is the thread frame from which times are counted, `length` how far it reaches.
  */
-export function ThreadFields({ thread, origin, length }: { thread: ThreadRef | null; origin: number; length: number }) {
+export function ThreadFields({
+  thread,
+  origin,
+  length,
+}: {
+  thread: ThreadRef | null
+  origin: number
+  length: number
+}) {
   const dispatch = useAppDispatch()
   const session = useCalm(shownSession)!
-  const { knots: selected, shoulderMs, thinning } = useAppFields(({ view: { knots, shoulderMs, thinning } }) => ({ knots, shoulderMs, thinning }))
+  const {
+    knots: selected,
+    shoulderMs,
+    thinning,
+  } = useAppFields(({ view: { knots, shoulderMs, thinning } }) => ({ knots, shoulderMs, thinning }))
   const state = thread && threadOf(session, thread)
   const rate = session.sampleRate
   const context = { sampleRate: rate, bpm: session.tempo[0]!.bpm }
   const shoulders = (
     <ValueField
-      name="shoulders" className="flex-1" label="Shoulders" shown={`${shoulderMs} ms`} parse={(text) => parseLength(text, context, { min: 0, max: rate })}
+      name="shoulders"
+      className="flex-1"
+      label="Shoulders"
+      shown={`${shoulderMs} ms`}
+      parse={(text) => parseLength(text, context, { min: 0, max: rate })}
       onValue={(frames) => void dispatch(shouldersSet(Math.round((frames / rate) * 1e4) / 10))}
     />
   )
-  if (!thread || !state) return <div className="flex flex-col gap-2"><p className="text-xs text-soft">Select one region to type the values of its thread.</p>{shoulders}</div>
+  if (!thread || !state)
+    return (
+      <div className="flex flex-col gap-2">
+        <p className="text-xs text-soft">Select one region to type the values of its thread.</p>
+        {shoulders}
+      </div>
+    )
   const { knots, kind } = state
-  const indices = selected && sameRef(selected.ref, thread) ? selected.indices.filter((i) => i < knots.length) : []
+  const indices =
+    selected && sameRef(selected.ref, thread) ? selected.indices.filter((i) => i < knots.length) : []
   const index = indices[0]
   const knot = index === undefined ? undefined : knots[index]
   const isGain = kind.unit === 'gain'
@@ -53,58 +96,206 @@ export function ThreadFields({ thread, origin, length }: { thread: ThreadRef | n
           <div className="flex items-end gap-2">
             {isGain ? (
               <ValueField
-                name="knot-level" className="min-w-0 flex-1 [&_input]:px-1.5" label={indices.length > 1 ? `${indices.length} knots` : 'Level of the knot'} shown={showDb(knot.value === 0 ? null : Math.round(heightToDb(knot.value) * 100) / 100)} parse={(text) => parseLevel(text, RANGE)}
-                onValue={(db) => dispatch(setKnots(thread, indices, db === null ? 0 : dbToHeight(db)))} onNudge={(direction, fine) => dispatch(shiftKnots(thread, indices, direction * (fine ? 0.1 : 1)))}
+                name="knot-level"
+                className="min-w-0 flex-1 [&_input]:px-1.5"
+                label={indices.length > 1 ? `${indices.length} knots` : 'Level of the knot'}
+                shown={showDb(knot.value === 0 ? null : Math.round(heightToDb(knot.value) * 100) / 100)}
+                parse={(text) => parseLevel(text, RANGE)}
+                onValue={(db) => dispatch(setKnots(thread, indices, db === null ? 0 : dbToHeight(db)))}
+                onNudge={(direction, fine) =>
+                  dispatch(shiftKnots(thread, indices, direction * (fine ? 0.1 : 1)))
+                }
               />
             ) : (
-              <ValueField name="knot-level" className="flex-1" label="Pan of the knot" shown={showPan(knot.value)} parse={parsePan} onValue={(pan) => dispatch(setKnots(thread, indices, pan))} onNudge={(direction, fine) => dispatch(shiftKnots(thread, indices, direction * (fine ? 1 : 5)))} />
+              <ValueField
+                name="knot-level"
+                className="flex-1"
+                label="Pan of the knot"
+                shown={showPan(knot.value)}
+                parse={parsePan}
+                onValue={(pan) => dispatch(setKnots(thread, indices, pan))}
+                onNudge={(direction, fine) =>
+                  dispatch(shiftKnots(thread, indices, direction * (fine ? 1 : 5)))
+                }
+              />
             )}
-            {indices.length === 1 && <ValueField
-              name="knot-time" className="w-[5.25rem] shrink-0 [&_input]:px-1.5" label={origin ? 'from start' : 'at'} shown={showLength(knot.frame - origin, rate)} parse={(text) => parseLength(text, context, { min: 0, max: length }, 's')}
-              onValue={(frames) => void dispatch(changeKnots(thread, 'Move knot', (all) => moveKnots(all, [index], origin + frames - knot.frame, 0, kind)))}
-            />}
-            <Button className="w-8 shrink-0 !px-0" aria-label={indices.length > 1 ? `Remove ${indices.length} knots` : 'Remove the knot'} title="Remove" onClick={() => dispatch(dropKnots(thread, indices))}><Trash2 size={15} /></Button>
+            {indices.length === 1 && (
+              <ValueField
+                name="knot-time"
+                className="w-[5.25rem] shrink-0 [&_input]:px-1.5"
+                label={origin ? 'from start' : 'at'}
+                shown={showLength(knot.frame - origin, rate)}
+                parse={(text) => parseLength(text, context, { min: 0, max: length }, 's')}
+                onValue={(frames) =>
+                  void dispatch(
+                    changeKnots(thread, 'Move knot', (all) =>
+                      moveKnots(all, [index], origin + frames - knot.frame, 0, kind),
+                    ),
+                  )
+                }
+              />
+            )}
+            <Button
+              className="w-8 shrink-0 !px-0"
+              aria-label={indices.length > 1 ? `Remove ${indices.length} knots` : 'Remove the knot'}
+              title="Remove"
+              onClick={() => dispatch(dropKnots(thread, indices))}
+            >
+              <Trash2 size={15} />
+            </Button>
           </div>
-          {indices.length > 1 && <StretchFields thread={thread} knots={knots} kind={kind} indices={indices} origin={origin} length={length} session={session} />}
+          {indices.length > 1 && (
+            <StretchFields
+              thread={thread}
+              knots={knots}
+              kind={kind}
+              indices={indices}
+              origin={origin}
+              length={length}
+              session={session}
+            />
+          )}
           <div className="flex items-end gap-2">
-            <div className="flex rounded-lg border border-seam bg-linen" role="group" aria-label="Shape of the stretch after the knot">
+            <div
+              className="flex rounded-lg border border-seam bg-linen"
+              role="group"
+              aria-label="Shape of the stretch after the knot"
+            >
               {shapes.map(({ shape, name, path }) => (
-                <button key={shape} type="button" title={name} aria-label={name} aria-pressed={knot.shape === shape} onClick={() => dispatch(shapeStretches(thread, indices, { shape }))} className="rounded-lg p-1.5 hover:bg-white aria-pressed:bg-oak aria-pressed:text-white">
-                  <svg viewBox="0 0 20 16" className="h-4 w-5" aria-hidden><path d={path} fill="none" stroke="currentColor" strokeWidth="1.8" strokeLinecap="round" /></svg>
+                <button
+                  key={shape}
+                  type="button"
+                  title={name}
+                  aria-label={name}
+                  aria-pressed={knot.shape === shape}
+                  onClick={() => dispatch(shapeStretches(thread, indices, { shape }))}
+                  className="rounded-lg p-1.5 hover:bg-white aria-pressed:bg-oak aria-pressed:text-white"
+                >
+                  <svg viewBox="0 0 20 16" className="h-4 w-5" aria-hidden>
+                    <path
+                      d={path}
+                      fill="none"
+                      stroke="currentColor"
+                      strokeWidth="1.8"
+                      strokeLinecap="round"
+                    />
+                  </svg>
                 </button>
               ))}
             </div>
             <ValueField
-              name="bend" className="flex-1" label="Bend" disabled={knot.shape !== 'line'} shown={`${Math.round(knot.bend * 100)} %`} parse={(t) => parsePercent(t, { min: -1, max: 1 }, 'a bend')} onValue={(bend) => dispatch(shapeStretches(thread, indices, { bend }))}
-              onNudge={(direction, fine) => dispatch(shapeStretches(thread, indices, { bend: Math.round((knot.bend + direction * (fine ? 0.01 : 0.1)) * 100) / 100 }))}
+              name="bend"
+              className="flex-1"
+              label="Bend"
+              disabled={knot.shape !== 'line'}
+              shown={`${Math.round(knot.bend * 100)} %`}
+              parse={(t) => parsePercent(t, { min: -1, max: 1 }, 'a bend')}
+              onValue={(bend) => dispatch(shapeStretches(thread, indices, { bend }))}
+              onNudge={(direction, fine) =>
+                dispatch(
+                  shapeStretches(thread, indices, {
+                    bend: Math.round((knot.bend + direction * (fine ? 0.01 : 0.1)) * 100) / 100,
+                  }),
+                )
+              }
             />
           </div>
         </>
-      ) : <p className="text-xs text-soft">Double-click on the thread adds a knot; sweep over knots to select them.</p>}
+      ) : (
+        <p className="text-xs text-soft">
+          Double-click on the thread adds a knot; sweep over knots to select them.
+        </p>
+      )}
       {knots.length > 0 && (
         <div className="flex items-end gap-2">
-          <ValueField name="thread-offset" className="flex-1" label={isGain ? `Shift ${many}` : `Move ${many}`} shown="" placeholder={isGain ? '+1.5 dB' : 'R10'} parse={(t) => (isGain ? parseLevel(t, { min: -60, max: 60 }) : parsePan(t))} onValue={(by) => by !== null && dispatch(shiftKnots(thread, indices, isGain ? by : by * 100))} />
-          <ValueField name="thread-scale" className="flex-1" label={isGain ? 'Scale about 0 dB' : 'Scale the width'} shown="" placeholder="50 %" parse={parseFactor} onValue={(factor) => dispatch(scaleKnots(thread, indices, factor))} />
+          <ValueField
+            name="thread-offset"
+            className="flex-1"
+            label={isGain ? `Shift ${many}` : `Move ${many}`}
+            shown=""
+            placeholder={isGain ? '+1.5 dB' : 'R10'}
+            parse={(t) => (isGain ? parseLevel(t, { min: -60, max: 60 }) : parsePan(t))}
+            onValue={(by) => by !== null && dispatch(shiftKnots(thread, indices, isGain ? by : by * 100))}
+          />
+          <ValueField
+            name="thread-scale"
+            className="flex-1"
+            label={isGain ? 'Scale about 0 dB' : 'Scale the width'}
+            shown=""
+            placeholder="50 %"
+            parse={parseFactor}
+            onValue={(factor) => dispatch(scaleKnots(thread, indices, factor))}
+          />
         </div>
       )}
       {knots.length > 0 && (
         <div className="flex gap-2">
-          <Button className="flex-1" title={`Leave out knots that a straight line replaces within ${thinning ?? 0.5} dB`} disabled={knots.length < 3} onClick={() => dispatch(thinThread(thread, indices, thinning ?? 0.5))}>Thin</Button>
-          <Button className="flex-1" aria-label={indices.length ? 'Reset the selected knots' : `Reset the ${threadKind}`} title={indices.length ? 'The selected knots back to neutral' : 'No knots at all'} onClick={() => dispatch(resetKnots(thread, indices))}><RotateCcw size={15} />{indices.length ? 'Reset' : 'Plain'}</Button>
-          {indices.length > 0 && <Button aria-label={`Reset the ${threadKind}`} title="No knots at all" onClick={() => dispatch(resetKnots(thread, []))}><RotateCcw size={15} />Plain</Button>}
+          <Button
+            className="flex-1"
+            title={`Leave out knots that a straight line replaces within ${thinning ?? 0.5} dB`}
+            disabled={knots.length < 3}
+            onClick={() => dispatch(thinThread(thread, indices, thinning ?? 0.5))}
+          >
+            Thin
+          </Button>
+          <Button
+            className="flex-1"
+            aria-label={indices.length ? 'Reset the selected knots' : `Reset the ${threadKind}`}
+            title={indices.length ? 'The selected knots back to neutral' : 'No knots at all'}
+            onClick={() => dispatch(resetKnots(thread, indices))}
+          >
+            <RotateCcw size={15} />
+            {indices.length ? 'Reset' : 'Plain'}
+          </Button>
+          {indices.length > 0 && (
+            <Button
+              aria-label={`Reset the ${threadKind}`}
+              title="No knots at all"
+              onClick={() => dispatch(resetKnots(thread, []))}
+            >
+              <RotateCcw size={15} />
+              Plain
+            </Button>
+          )}
         </div>
       )}
       <div className="flex items-end gap-2">
         {shoulders}
-        <ValueField name="thinning" className="flex-1" label="Thinning" disabled={thinning === null} shown={thinning === null ? 'raw' : `${thinning} dB`} parse={(t) => parseLevel(t, { min: 0, max: 12 })} onValue={(db) => void dispatch(thinningSet(db))} />
+        <ValueField
+          name="thinning"
+          className="flex-1"
+          label="Thinning"
+          disabled={thinning === null}
+          shown={thinning === null ? 'raw' : `${thinning} dB`}
+          parse={(t) => parseLevel(t, { min: 0, max: 12 })}
+          onValue={(db) => void dispatch(thinningSet(db))}
+        />
       </div>
-      <Tick checked={thinning === null} onChange={(raw) => void dispatch(thinningSet(raw ? null : 0.5))}>Keep drawn lines raw</Tick>
+      <Tick checked={thinning === null} onChange={(raw) => void dispatch(thinningSet(raw ? null : 0.5))}>
+        Keep drawn lines raw
+      </Tick>
     </div>
   )
 }
 
 /** A selected stretch: from when to when it goes, and how far it is from what it was when it was selected. */
-function StretchFields({ thread, knots, kind, indices, origin, length, session }: { thread: ThreadRef; knots: readonly Knot[]; kind: ThreadKind; indices: readonly number[]; origin: number; length: number; session: Session }) {
+function StretchFields({
+  thread,
+  knots,
+  kind,
+  indices,
+  origin,
+  length,
+  session,
+}: {
+  thread: ThreadRef
+  knots: readonly Knot[]
+  kind: ThreadKind
+  indices: readonly number[]
+  origin: number
+  length: number
+  session: Session
+}) {
   const dispatch = useAppDispatch()
   const rate = session.sampleRate
   const context = { sampleRate: rate, bpm: session.tempo[0]!.bpm }
@@ -113,15 +304,44 @@ function StretchFields({ thread, knots, kind, indices, origin, length, session }
   if (before.key !== key) setBefore({ key, knots })
   const [first, last] = [knots[indices[0]!]!, knots[indices.at(-1)!]!]
   const was = before.knots[indices[0]!]
-  const change = was && before.knots.length === knots.length ? (kind.unit === 'pan' ? Math.round((first.value - was.value) * 100) : first.value > 0 && was.value > 0 ? Math.round((heightToDb(first.value) - heightToDb(was.value)) * 10) / 10 : 0) : 0
-  const stretch = (about: number, from: number, to: number) => from !== about && dispatch(changeKnots(thread, 'Stretch in time', (all) => stretchKnots(all, indices, about, Math.max(0.001, (to - about) / (from - about)))))
+  const change =
+    was && before.knots.length === knots.length
+      ? kind.unit === 'pan'
+        ? Math.round((first.value - was.value) * 100)
+        : first.value > 0 && was.value > 0
+          ? Math.round((heightToDb(first.value) - heightToDb(was.value)) * 10) / 10
+          : 0
+      : 0
+  const stretch = (about: number, from: number, to: number) =>
+    from !== about &&
+    dispatch(
+      changeKnots(thread, 'Stretch in time', (all) =>
+        stretchKnots(all, indices, about, Math.max(0.001, (to - about) / (from - about))),
+      ),
+    )
   const time = (name: string, label: string, knot: Knot, about: Knot) => (
-    <ValueField name={name} className="flex-1" label={label} shown={showLength(knot.frame - origin, rate)} parse={(text) => parseLength(text, context, { min: 0, max: length }, 's')} onValue={(frames) => void stretch(about.frame, knot.frame, origin + frames)} />
+    <ValueField
+      name={name}
+      className="flex-1"
+      label={label}
+      shown={showLength(knot.frame - origin, rate)}
+      parse={(text) => parseLength(text, context, { min: 0, max: length }, 's')}
+      onValue={(frames) => void stretch(about.frame, knot.frame, origin + frames)}
+    />
   )
   return (
     <>
-      <div className="flex items-end gap-2">{time('stretch-from', 'from', first, last)}{time('stretch-to', 'to', last, first)}</div>
-      <p className="text-xs text-soft">{change === 0 ? 'As it was when it was selected' : kind.unit === 'pan' ? `${Math.abs(change)} to the ${change < 0 ? 'left' : 'right'} of what it was` : `${showDb(change)} against what it was`}</p>
+      <div className="flex items-end gap-2">
+        {time('stretch-from', 'from', first, last)}
+        {time('stretch-to', 'to', last, first)}
+      </div>
+      <p className="text-xs text-soft">
+        {change === 0
+          ? 'As it was when it was selected'
+          : kind.unit === 'pan'
+            ? `${Math.abs(change)} to the ${change < 0 ? 'left' : 'right'} of what it was`
+            : `${showDb(change)} against what it was`}
+      </p>
     </>
   )
 }

@@ -5,7 +5,14 @@ import { Link } from 'react-router'
 import { setTitle } from '../../core/edit'
 import type { Session } from '../../core/model/session'
 import { commit, jumpTo, redo, undo } from '../../store/edits'
-import { getPlayer, listenOffset, switchEqual, switchListening, toggleLoop, togglePlay } from '../../store/playback'
+import {
+  getPlayer,
+  listenOffset,
+  switchEqual,
+  switchListening,
+  toggleLoop,
+  togglePlay,
+} from '../../store/playback'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppFields, useAppSelector } from '../parts/hooks'
 import { EditableName } from '../parts/editable-name'
@@ -14,49 +21,140 @@ import { Clock } from './clock'
 import { RidePanel } from './ride-panel'
 
 /** Title and saved state, transport, time, history, deliver. */
-export const TopBar = memo(function TopBar({ session }: { session: Session }) {
-  const dispatch = useAppDispatch()
-  const playing = useAppSelector((s) => s.transport.playing)
-  const loop = useAppSelector((s) => s.view.loop)
-  const { steps, done } = useAppFields(({ session: { steps, done } }) => ({ steps, done }))
-  return (
-    <header className="apart flex h-13 shrink-0 items-center gap-2 border-b border-seam bg-cloth px-3">
-      <div className="flex min-w-0 flex-1 items-center gap-3">
-        <Link to="/" title="All sessions" className="shrink-0 rounded-lg p-1 hover:bg-fold"><img src="/icon.svg" alt="All sessions" className="h-7 w-7" /></Link>
-        <div className="min-w-0">
-          <h1 className="flex text-base leading-5 font-bold"><EditableName name={session.title} label="Title of the session" className="min-w-0" onName={(title) => void dispatch(commit(setTitle, { title }))} /></h1>
-          <SavedState />
+export const TopBar = memo(
+  function TopBar({ session }: { session: Session }) {
+    const dispatch = useAppDispatch()
+    const playing = useAppSelector((s) => s.transport.playing)
+    const loop = useAppSelector((s) => s.view.loop)
+    const { steps, done } = useAppFields(({ session: { steps, done } }) => ({ steps, done }))
+    return (
+      <header className="apart flex h-13 shrink-0 items-center gap-2 border-b border-seam bg-cloth px-3">
+        <div className="flex min-w-0 flex-1 items-center gap-3">
+          <Link to="/" title="All sessions" className="shrink-0 rounded-lg p-1 hover:bg-fold">
+            <img src="/icon.svg" alt="All sessions" className="h-7 w-7" />
+          </Link>
+          <div className="min-w-0">
+            <h1 className="flex text-base leading-5 font-bold">
+              <EditableName
+                name={session.title}
+                label="Title of the session"
+                className="min-w-0"
+                onName={(title) => void dispatch(commit(setTitle, { title }))}
+              />
+            </h1>
+            <SavedState />
+          </div>
         </div>
-      </div>
-      <div className="flex items-center gap-1.5">
-        <Icon label="Return to the start (Home)" onClick={() => getPlayer()?.seek(0)}><SkipBack size={17} /></Icon>
-        <Button kind="solid" className="w-14" aria-label={playing ? 'Pause' : 'Play'} title={playing ? 'Pause (Space)' : 'Play (Space)'} onClick={() => dispatch(togglePlay())}>{playing ? <Pause size={18} fill="currentColor" /> : <Play size={18} fill="currentColor" />}</Button>
-        <Icon label="Loop the range (L)" pressed={loop} onClick={() => dispatch(toggleLoop())}><Repeat size={17} /></Icon>
-        <Clock session={session} />
-      </div>
-      <div className="flex flex-1 items-center justify-end gap-1.5">
-        <RidePanel session={session} />
-        <ListenSwitch />
-        <Icon label={done > 0 ? `Undo: ${steps[done - 1]!.label}` : 'Nothing to undo'} disabled={done === 0} onClick={() => dispatch(undo())}><Undo2 size={17} /></Icon>
-        <Icon label={done < steps.length ? `Redo: ${steps[done]!.label}` : 'Nothing to redo'} disabled={done === steps.length} onClick={() => dispatch(redo())}><Redo2 size={17} /></Icon>
-        <HistoryList />
-        <Link to="/help" title="Help" aria-label="Help" className="inline-flex h-8 w-9 items-center justify-center rounded-lg hover:bg-fold"><CircleHelp size={17} /></Link>
-        <Link to={`/session/${session.id}/deliver`} className="inline-flex h-8 items-center gap-1.5 rounded-lg bg-ink px-3 text-sm font-medium text-white hover:bg-walnut"><PackageCheck size={16} />Deliver</Link>
-      </div>
-    </header>
-  )
-}, onlyParts('id', 'title', 'tempo', 'sampleRate'))
+        <div className="flex items-center gap-1.5">
+          <Icon label="Return to the start (Home)" onClick={() => getPlayer()?.seek(0)}>
+            <SkipBack size={17} />
+          </Icon>
+          <Button
+            kind="solid"
+            className="w-14"
+            aria-label={playing ? 'Pause' : 'Play'}
+            title={playing ? 'Pause (Space)' : 'Play (Space)'}
+            onClick={() => dispatch(togglePlay())}
+          >
+            {playing ? <Pause size={18} fill="currentColor" /> : <Play size={18} fill="currentColor" />}
+          </Button>
+          <Icon label="Loop the range (L)" pressed={loop} onClick={() => dispatch(toggleLoop())}>
+            <Repeat size={17} />
+          </Icon>
+          <Clock session={session} />
+        </div>
+        <div className="flex flex-1 items-center justify-end gap-1.5">
+          <RidePanel session={session} />
+          <ListenSwitch />
+          <Icon
+            label={done > 0 ? `Undo: ${steps[done - 1]!.label}` : 'Nothing to undo'}
+            disabled={done === 0}
+            onClick={() => dispatch(undo())}
+          >
+            <Undo2 size={17} />
+          </Icon>
+          <Icon
+            label={done < steps.length ? `Redo: ${steps[done]!.label}` : 'Nothing to redo'}
+            disabled={done === steps.length}
+            onClick={() => dispatch(redo())}
+          >
+            <Redo2 size={17} />
+          </Icon>
+          <HistoryList />
+          <Link
+            to="/help"
+            title="Help"
+            aria-label="Help"
+            className="inline-flex h-8 w-9 items-center justify-center rounded-lg hover:bg-fold"
+          >
+            <CircleHelp size={17} />
+          </Link>
+          <Link
+            to={`/session/${session.id}/deliver`}
+            className="inline-flex h-8 items-center gap-1.5 rounded-lg bg-ink px-3 text-sm font-medium text-white hover:bg-walnut"
+          >
+            <PackageCheck size={16} />
+            Deliver
+          </Link>
+        </div>
+      </header>
+    )
+  },
+  onlyParts('id', 'title', 'tempo', 'sampleRate'),
+)
 
-function Icon({ label, pressed, disabled, onClick, children }: { label: string; pressed?: boolean; disabled?: boolean; onClick(): void; children: ReactNode }) {
-  return <Button className="w-9 !px-0" aria-label={label} title={label} aria-pressed={pressed} disabled={disabled} onClick={onClick}>{children}</Button>
+function Icon({
+  label,
+  pressed,
+  disabled,
+  onClick,
+  children,
+}: {
+  label: string
+  pressed?: boolean
+  disabled?: boolean
+  onClick(): void
+  children: ReactNode
+}) {
+  return (
+    <Button
+      className="w-9 !px-0"
+      aria-label={label}
+      title={label}
+      aria-pressed={pressed}
+      disabled={disabled}
+      onClick={onClick}
+    >
+      {children}
+    </Button>
+  )
 }
 
 const clock = new Intl.DateTimeFormat('en-GB', { timeStyle: 'medium' })
 
 function SavedState() {
-  const { saved, readOnly, base } = useAppFields(({ session: { saved, readOnly, base } }) => ({ saved, readOnly, base }))
-  const text = readOnly ? 'read-only here' : saved.failure ? 'not saved' : base ? 'changing…' : saved.at ? `saved ${clock.format(saved.at)}` : 'new'
-  return <p className={`truncate text-xs ${saved.failure ? 'font-semibold text-madder' : 'text-soft'}`} role="status">{text}</p>
+  const { saved, readOnly, base } = useAppFields(({ session: { saved, readOnly, base } }) => ({
+    saved,
+    readOnly,
+    base,
+  }))
+  const text = readOnly
+    ? 'read-only here'
+    : saved.failure
+      ? 'not saved'
+      : base
+        ? 'changing…'
+        : saved.at
+          ? `saved ${clock.format(saved.at)}`
+          : 'new'
+  return (
+    <p
+      className={`truncate text-xs ${saved.failure ? 'font-semibold text-madder' : 'text-soft'}`}
+      role="status"
+    >
+      {text}
+    </p>
+  )
 }
 
 /** All steps by name; a press goes to the one it names. */
@@ -65,14 +163,31 @@ function HistoryList() {
   const { steps, done } = useAppFields(({ session: { steps, done } }) => ({ steps, done }))
   return (
     <Popover.Root>
-      <Popover.Trigger asChild><Button className="w-9 !px-0" aria-label="History" title="History"><History size={17} /></Button></Popover.Trigger>
+      <Popover.Trigger asChild>
+        <Button className="w-9 !px-0" aria-label="History" title="History">
+          <History size={17} />
+        </Button>
+      </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={6} className="z-50 flex max-h-[60vh] w-72 flex-col rounded-xl border border-seam bg-white p-1.5 shadow-lg" aria-label="History">
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          className="z-50 flex max-h-[60vh] w-72 flex-col rounded-xl border border-seam bg-white p-1.5 shadow-lg"
+          aria-label="History"
+        >
           <ol className="overflow-auto">
             {['As it was opened first', ...steps.map((s) => s.label)].map((label, i) => (
               <li key={i}>
-                <button type="button" aria-current={i === done ? 'step' : undefined} onClick={() => dispatch(jumpTo(i))} className={`flex w-full items-center gap-2 rounded-lg px-2 py-1 text-left text-sm hover:bg-cloth ${i === done ? 'bg-cloth font-semibold' : i > done ? 'text-soft italic' : ''}`}>
-                  <span className={`h-2 w-2 shrink-0 rotate-45 border ${i <= done ? 'border-oak bg-oak' : 'border-seam'}`} aria-hidden />
+                <button
+                  type="button"
+                  aria-current={i === done ? 'step' : undefined}
+                  onClick={() => dispatch(jumpTo(i))}
+                  className={`flex w-full items-center gap-2 rounded-lg px-2 py-1 text-left text-sm hover:bg-cloth ${i === done ? 'bg-cloth font-semibold' : i > done ? 'text-soft italic' : ''}`}
+                >
+                  <span
+                    className={`h-2 w-2 shrink-0 rotate-45 border ${i <= done ? 'border-oak bg-oak' : 'border-seam'}`}
+                    aria-hidden
+                  />
                   <span className="truncate">{label}</span>
                 </button>
               </li>
@@ -91,9 +206,33 @@ function ListenSwitch() {
   const offset = listenOffset(listen)
   const measuring = listen.equal && listen.shapedLufs === null
   return (
-    <div className="mr-1 flex h-8 items-center rounded-lg border border-seam bg-linen text-sm" role="group" aria-label="Listen">
-      <button type="button" aria-pressed={listen.unshaped} title="Without gains, threads, lanes and fades; crossfades stay (U)" onClick={() => dispatch(switchListening())} className="h-full rounded-l-lg px-2 hover:bg-white aria-pressed:bg-madder aria-pressed:text-white">{listen.unshaped ? 'unshaped' : 'shaped'}</button>
-      <button type="button" aria-pressed={listen.equal} title="Shaped and unshaped at the same measured loudness: the louder one is lowered while listening" onClick={() => void dispatch(switchEqual())} className="h-full rounded-r-lg border-l border-seam px-2 font-mono text-xs whitespace-nowrap hover:bg-white aria-pressed:bg-oak aria-pressed:text-white max-[1100px]:hidden">{measuring ? '…' : listen.equal ? `=${offset === 0 ? '0.0' : offset.toFixed(1).replace('-', '−')} dB` : '= loud'}</button>
+    <div
+      className="mr-1 flex h-8 items-center rounded-lg border border-seam bg-linen text-sm"
+      role="group"
+      aria-label="Listen"
+    >
+      <button
+        type="button"
+        aria-pressed={listen.unshaped}
+        title="Without gains, threads, lanes and fades; crossfades stay (U)"
+        onClick={() => dispatch(switchListening())}
+        className="h-full rounded-l-lg px-2 hover:bg-white aria-pressed:bg-madder aria-pressed:text-white"
+      >
+        {listen.unshaped ? 'unshaped' : 'shaped'}
+      </button>
+      <button
+        type="button"
+        aria-pressed={listen.equal}
+        title="Shaped and unshaped at the same measured loudness: the louder one is lowered while listening"
+        onClick={() => void dispatch(switchEqual())}
+        className="h-full rounded-r-lg border-l border-seam px-2 font-mono text-xs whitespace-nowrap hover:bg-white aria-pressed:bg-oak aria-pressed:text-white max-[1100px]:hidden"
+      >
+        {measuring
+          ? '…'
+          : listen.equal
+            ? `=${offset === 0 ? '0.0' : offset.toFixed(1).replace('-', '−')} dB`
+            : '= loud'}
+      </button>
     </div>
   )
 }

@@ -4,7 +4,10 @@ import type { Session } from '../../core/model/session'
 import { measuredVersion, onMeasured, relationFor } from '../../engine/analysis'
 
 /** How the sides of the session's crossfades relate, by their ids, as far as it is measured. Only those by the level law, or all of `also`. */
-export function useRelations(session: Session, also: readonly string[] = NONE): ReadonlyMap<string, Relation> {
+export function useRelations(
+  session: Session,
+  also: readonly string[] = NONE,
+): ReadonlyMap<string, Relation> {
   const version = useSyncExternalStore(onMeasured, measuredVersion)
   return useMemo(() => {
     const map = new Map<string, Relation>()
@@ -26,7 +29,8 @@ export function useCorrelations(session: Session): ReadonlyMap<string, number> {
   const [last] = useState<{ map: ReadonlyMap<string, number> }>({ map: new Map() })
   return useMemo(() => {
     const map = new Map([...relations].map(([id, r]) => [id, r.correlation]))
-    const same = map.size === last.map.size && [...map].every(([id, correlation]) => last.map.get(id) === correlation)
+    const same =
+      map.size === last.map.size && [...map].every(([id, correlation]) => last.map.get(id) === correlation)
     return same ? last.map : (last.map = map)
   }, [relations, last])
 }

@@ -2,35 +2,112 @@ import { ArrowLeft } from 'lucide-react'
 import { useNavigate } from 'react-router'
 
 const steps: { title: string; text: string }[] = [
-  { title: 'Get the material in', text: 'Open a session and drop recordings on it, or press Import above the tracks. WAV of 8, 16, 24, 32 bit and float, mono or stereo, any rate; other formats as far as this browser decodes them. Each file gets a track; dropped on a track with room and the same channels it goes there.' },
-  { title: 'Listen', text: 'Space plays and pauses. Press or drag the ruler to go somewhere. Hold R (or press Range) and sweep to mark a range, then L loops it. M and S on a track mute and solo it; the small play button on a region, or A, plays just that. Press the time at the top to have ruler and grid follow seconds or bars; tempo and metre are set beside it. N puts a marker at the playhead.' },
-  { title: 'Arrange', text: 'Drag a region to move it, in time and between tracks; edges catch on the grid, markers, other regions and the playhead unless Shift is held. With Ctrl only the sound inside moves. Drag an edge to trim: hidden sound comes out again whenever you pull. The right mouse button shows all that can be done: split, join, duplicate, repeat, copy, cut silence, render into one, reverse, lock, delete.' },
-  { title: 'Level the regions', text: 'Click a region; Shift-click or sweep for more. Drag up or down on the hem, the strip below the sound, turn the wheel over it, or type the clip gain in the bench: −6, −6 dB, 50% and x0.5 are all understood, +2 adds to several. “Match” brings the selected ones to one loudness, RMS or peak, or as loud as they go without clipping, and shows each change before.' },
-  { title: 'Shape the level inside', text: 'Double-click a region, or pick the bead “Gain thread” in the Path. Double-click adds a knot; drag knots and the stretches between them, with Ctrl to bend them; sweep to select several. Hold P and sweep over a word: one drag raises or lowers just that. Hold D to draw. “Even out” finds the phrases and brings them together. Linked copies share one thread, so all follow.' },
-  { title: 'Fade the edges', text: 'Point at a region and drag the round handle at an upper corner inwards, or type the length in the bench: 120 ms, 1.5 s, 2 beats, 1/16. Drag the curve to bend it. The bead “Fades” shows every value: five curves, the level it starts from, and tape start and stop, which slow the sound instead.' },
-  { title: 'Cross and mend the joins', text: 'Move or trim a region over its neighbour, drag across a join, or press C: a crossfade uses the sound hidden beyond the cut. Select it to choose its law; the bench says by how much each would dip or bulge with this very sound. V lists all seams with those that click, each with its shortest cure; “Mend all” is one step.' },
-  { title: 'Set the tracks', text: 'Volume and pan are on the left: drag the fader over the meter or type. The Path on the right shows in which order everything acts; the bead picked there is what the arrow keys, Enter and Backspace change.' },
-  { title: 'Move volume and pan', text: 'Pick the bead “Volume” or “Pan”: a lane lies over every track, and large in the bench. Knots, Draw and Plateau work as in a region. Hold W and sweep to weave a pattern: where you start is one limit, where you go the other; shape, note value, phase and duty in the bench redraw it. A lane without knots is the fader. The small curve beside a track’s name opens its lanes below it; those of the mix lie below all tracks: its volume always, its pan when it is opened there or picked in the Path. Sweep over knots and a box stands about them: its inside moves them, its top scales them, its sides stretch them. With a range set, Ctrl + C, X and V copy what the lane does there, also onto another track. “Give way” lowers music while speech or effects sound.' },
-  { title: 'Ride', text: 'Press “ride” at the top and choose touch or latch. While it plays, a volume or pan that you move by the fader, the value beside it, the arrow keys or a MIDI fader is written into the lane: touch returns when you let go, latch stays until you stop. What it replaces stays to be seen, dotted; a pass is one step. A simulated fader is there to try it.' },
-  { title: 'Compare and check', text: '“shaped” at the top, or U, switches gains, threads, lanes and fades off while you listen; “= loud” measures both and lowers the louder one. Lanes can be bypassed one by one or all. A flag shows where a track or the mix would pass full scale; press it to go there and lower just that stretch.' },
-  { title: 'Take it back', text: 'Every step has a name. Undo and redo are at the top, and the clock beside them lists all steps to jump to. The session is saved after each step, history included.' },
-  { title: 'Deliver', text: 'Deliver renders the mix to a WAV file, says its peak and whether anything clipped, and gives it to you. 32-bit float is exactly what is played.' },
+  {
+    title: 'Get the material in',
+    text: 'Open a session and drop recordings on it, or press Import above the tracks. WAV of 8, 16, 24, 32 bit and float, mono or stereo, any rate; other formats as far as this browser decodes them. Each file gets a track; dropped on a track with room and the same channels it goes there.',
+  },
+  {
+    title: 'Listen',
+    text: 'Space plays and pauses. Press or drag the ruler to go somewhere. Hold R (or press Range) and sweep to mark a range, then L loops it. M and S on a track mute and solo it; the small play button on a region, or A, plays just that. Press the time at the top to have ruler and grid follow seconds or bars; tempo and metre are set beside it. N puts a marker at the playhead.',
+  },
+  {
+    title: 'Arrange',
+    text: 'Drag a region to move it, in time and between tracks; edges catch on the grid, markers, other regions and the playhead unless Shift is held. With Ctrl only the sound inside moves. Drag an edge to trim: hidden sound comes out again whenever you pull. The right mouse button shows all that can be done: split, join, duplicate, repeat, copy, cut silence, render into one, reverse, lock, delete.',
+  },
+  {
+    title: 'Level the regions',
+    text: 'Click a region; Shift-click or sweep for more. Drag up or down on the hem, the strip below the sound, turn the wheel over it, or type the clip gain in the bench: −6, −6 dB, 50% and x0.5 are all understood, +2 adds to several. “Match” brings the selected ones to one loudness, RMS or peak, or as loud as they go without clipping, and shows each change before.',
+  },
+  {
+    title: 'Shape the level inside',
+    text: 'Double-click a region, or pick the bead “Gain thread” in the Path. Double-click adds a knot; drag knots and the stretches between them, with Ctrl to bend them; sweep to select several. Hold P and sweep over a word: one drag raises or lowers just that. Hold D to draw. “Even out” finds the phrases and brings them together. Linked copies share one thread, so all follow.',
+  },
+  {
+    title: 'Fade the edges',
+    text: 'Point at a region and drag the round handle at an upper corner inwards, or type the length in the bench: 120 ms, 1.5 s, 2 beats, 1/16. Drag the curve to bend it. The bead “Fades” shows every value: five curves, the level it starts from, and tape start and stop, which slow the sound instead.',
+  },
+  {
+    title: 'Cross and mend the joins',
+    text: 'Move or trim a region over its neighbour, drag across a join, or press C: a crossfade uses the sound hidden beyond the cut. Select it to choose its law; the bench says by how much each would dip or bulge with this very sound. V lists all seams with those that click, each with its shortest cure; “Mend all” is one step.',
+  },
+  {
+    title: 'Set the tracks',
+    text: 'Volume and pan are on the left: drag the fader over the meter or type. The Path on the right shows in which order everything acts; the bead picked there is what the arrow keys, Enter and Backspace change.',
+  },
+  {
+    title: 'Move volume and pan',
+    text: 'Pick the bead “Volume” or “Pan”: a lane lies over every track, and large in the bench. Knots, Draw and Plateau work as in a region. Hold W and sweep to weave a pattern: where you start is one limit, where you go the other; shape, note value, phase and duty in the bench redraw it. A lane without knots is the fader. The small curve beside a track’s name opens its lanes below it; those of the mix lie below all tracks: its volume always, its pan when it is opened there or picked in the Path. Sweep over knots and a box stands about them: its inside moves them, its top scales them, its sides stretch them. With a range set, Ctrl + C, X and V copy what the lane does there, also onto another track. “Give way” lowers music while speech or effects sound.',
+  },
+  {
+    title: 'Ride',
+    text: 'Press “ride” at the top and choose touch or latch. While it plays, a volume or pan that you move by the fader, the value beside it, the arrow keys or a MIDI fader is written into the lane: touch returns when you let go, latch stays until you stop. What it replaces stays to be seen, dotted; a pass is one step. A simulated fader is there to try it.',
+  },
+  {
+    title: 'Compare and check',
+    text: '“shaped” at the top, or U, switches gains, threads, lanes and fades off while you listen; “= loud” measures both and lowers the louder one. Lanes can be bypassed one by one or all. A flag shows where a track or the mix would pass full scale; press it to go there and lower just that stretch.',
+  },
+  {
+    title: 'Take it back',
+    text: 'Every step has a name. Undo and redo are at the top, and the clock beside them lists all steps to jump to. The session is saved after each step, history included.',
+  },
+  {
+    title: 'Deliver',
+    text: 'Deliver renders the mix to a WAV file, says its peak and whether anything clipped, and gives it to you. 32-bit float is exactly what is played.',
+  },
 ]
 
 const keys: [string, string][] = [
-  ['Space', 'play, pause'], ['Home, End', 'go to the start, to the end'], ['L, Shift + L', 'loop the range, the selected regions'], ['R', 'Range hand: hold to lend it, tap to keep it'], ['D, P, W', 'Draw, Plateau and Weave hands: the same'],
-  ['↑ ↓', 'selected knots, else the picked bead’s value, by 1 dB (pan by 5)'], ['Alt + ↑ ↓', 'the same, fine: 0.1 dB'], ['Enter', 'type the picked bead’s value'], ['Backspace', 'reset the picked bead’s value'],
-  ['A', 'hear the selected region alone'], ['E, Shift + E', 'match levels; even out phrases'], ['X', 'silence: cut or split'], ['Shift + F', 'fades of all selected regions'], ['C, Shift + C', 'crossfade the joins; with length and law'], ['V', 'seams'], ['G', 'give way to other tracks'], ['U', 'listen shaped, unshaped'],
-  ['K, Shift + K', 'split at the playhead (or the ends of the range), at the pointer'], ['J', 'join selected pieces'], ['[ ]', 'trim start, end to the playhead'], ['T', 'trim to the range'], ['2, Shift + 2', 'duplicate, duplicate linked'],
-  ['Ctrl + C, X, V', 'copy, cut, paste at the playhead'], [', .', 'move the selected regions by the grid, with Alt by 1 ms'], ['Shift + , .', 'move only the sound inside them'], ['Delete, Shift + Delete', 'delete, and close the gap'],
-  ['N', 'marker at the playhead'], ['Ctrl + ← →', 'to the marker before, after'],
-  ['M, S', 'mute, solo the track'], ['Ctrl + A', 'select all regions'], ['Esc', 'give up a gesture; clear selection and range'],
-  ['Ctrl + Z', 'undo'], ['Ctrl + Shift + Z', 'redo'], ['+ −', 'zoom in, out about the playhead'], ['0', 'show the whole session'], ['9', 'show what is selected'],
-  ['← →', 'move selected knots in time by the grid, with Alt finely; without any, scroll'], ['Page Up, Page Down', 'scroll a screenful'], ['F', 'follow the playhead'], ['B', 'show or hide the bench'], ['Tab', 'through regions, joins and knots, and the handles of a selected one; arrow keys change them'],
+  ['Space', 'play, pause'],
+  ['Home, End', 'go to the start, to the end'],
+  ['L, Shift + L', 'loop the range, the selected regions'],
+  ['R', 'Range hand: hold to lend it, tap to keep it'],
+  ['D, P, W', 'Draw, Plateau and Weave hands: the same'],
+  ['↑ ↓', 'selected knots, else the picked bead’s value, by 1 dB (pan by 5)'],
+  ['Alt + ↑ ↓', 'the same, fine: 0.1 dB'],
+  ['Enter', 'type the picked bead’s value'],
+  ['Backspace', 'reset the picked bead’s value'],
+  ['A', 'hear the selected region alone'],
+  ['E, Shift + E', 'match levels; even out phrases'],
+  ['X', 'silence: cut or split'],
+  ['Shift + F', 'fades of all selected regions'],
+  ['C, Shift + C', 'crossfade the joins; with length and law'],
+  ['V', 'seams'],
+  ['G', 'give way to other tracks'],
+  ['U', 'listen shaped, unshaped'],
+  ['K, Shift + K', 'split at the playhead (or the ends of the range), at the pointer'],
+  ['J', 'join selected pieces'],
+  ['[ ]', 'trim start, end to the playhead'],
+  ['T', 'trim to the range'],
+  ['2, Shift + 2', 'duplicate, duplicate linked'],
+  ['Ctrl + C, X, V', 'copy, cut, paste at the playhead'],
+  [', .', 'move the selected regions by the grid, with Alt by 1 ms'],
+  ['Shift + , .', 'move only the sound inside them'],
+  ['Delete, Shift + Delete', 'delete, and close the gap'],
+  ['N', 'marker at the playhead'],
+  ['Ctrl + ← →', 'to the marker before, after'],
+  ['M, S', 'mute, solo the track'],
+  ['Ctrl + A', 'select all regions'],
+  ['Esc', 'give up a gesture; clear selection and range'],
+  ['Ctrl + Z', 'undo'],
+  ['Ctrl + Shift + Z', 'redo'],
+  ['+ −', 'zoom in, out about the playhead'],
+  ['0', 'show the whole session'],
+  ['9', 'show what is selected'],
+  ['← →', 'move selected knots in time by the grid, with Alt finely; without any, scroll'],
+  ['Page Up, Page Down', 'scroll a screenful'],
+  ['F', 'follow the playhead'],
+  ['B', 'show or hide the bench'],
+  ['Tab', 'through regions, joins and knots, and the handles of a selected one; arrow keys change them'],
 ]
 
 const pointer: [string, string][] = [
-  ['Wheel', 'up and down the tracks; over the hem of a selected region its gain'], ['Shift + wheel', 'sideways'], ['Ctrl + wheel, pinch', 'zoom about the pointer'], ['Alt while dragging', 'fine'], ['Shift + click', 'add to the selection'], ['Ctrl + drag', 'a region: only its sound; a stretch: bend it'], ['Shift + drag on the ruler', 'set the range'],
+  ['Wheel', 'up and down the tracks; over the hem of a selected region its gain'],
+  ['Shift + wheel', 'sideways'],
+  ['Ctrl + wheel, pinch', 'zoom about the pointer'],
+  ['Alt while dragging', 'fine'],
+  ['Shift + click', 'add to the selection'],
+  ['Ctrl + drag', 'a region: only its sound; a stretch: bend it'],
+  ['Shift + drag on the ruler', 'set the range'],
 ]
 
 /** The job step by step, and all keys. */
@@ -39,7 +116,14 @@ export function HelpPage() {
   return (
     <div className="min-h-full">
       <header className="flex h-13 items-center gap-3 border-b border-seam bg-cloth px-3">
-        <button type="button" onClick={() => void (window.history.length > 1 ? navigate(-1) : navigate('/'))} className="inline-flex h-8 items-center gap-1.5 rounded-lg px-2 text-sm font-medium hover:bg-fold"><ArrowLeft size={17} />Back</button>
+        <button
+          type="button"
+          onClick={() => void (window.history.length > 1 ? navigate(-1) : navigate('/'))}
+          className="inline-flex h-8 items-center gap-1.5 rounded-lg px-2 text-sm font-medium hover:bg-fold"
+        >
+          <ArrowLeft size={17} />
+          Back
+        </button>
         <h1 className="text-base font-bold">Help</h1>
       </header>
       <main className="mx-auto grid max-w-5xl gap-10 px-6 py-8 lg:grid-cols-[1fr_22rem]">
@@ -48,7 +132,12 @@ export function HelpPage() {
           <ol className="space-y-4">
             {steps.map((step, i) => (
               <li key={step.title} className="flex gap-4">
-                <span className="mt-0.5 flex h-7 w-7 shrink-0 items-center justify-center rounded-full bg-oak font-mono text-sm text-white" aria-hidden>{i + 1}</span>
+                <span
+                  className="mt-0.5 flex h-7 w-7 shrink-0 items-center justify-center rounded-full bg-oak font-mono text-sm text-white"
+                  aria-hidden
+                >
+                  {i + 1}
+                </span>
                 <div>
                   <h3 className="font-bold">{step.title}</h3>
                   <p className="text-soft">{step.text}</p>
@@ -74,7 +163,9 @@ function Table({ rows }: { rows: [string, string][] }) {
       <tbody>
         {rows.map(([key, what]) => (
           <tr key={key} className="border-b border-fold align-baseline">
-            <th scope="row" className="py-1 pr-3 text-left font-mono font-medium whitespace-nowrap">{key}</th>
+            <th scope="row" className="py-1 pr-3 text-left font-mono font-medium whitespace-nowrap">
+              {key}
+            </th>
             <td className="py-1 text-soft">{what}</td>
           </tr>
         ))}

@@ -1,13 +1,16 @@
 import type { Dye } from '../../core/model/session'
 
 /** Colours of the look as canvases need them, read once from the style sheet. */
-export type ColourName = Dye | 'linen' | 'cloth' | 'fold' | 'seam' | 'ink' | 'soft' | 'oak' | 'white' | 'weld' | 'madder'
+export type ColourName =
+  Dye | 'linen' | 'cloth' | 'fold' | 'seam' | 'ink' | 'soft' | 'oak' | 'white' | 'weld' | 'madder'
 
 const known: Record<string, string> = {}
 
 /** A colour of the look as the style sheet has it, such as "#f5efe3". */
 export function colour(name: ColourName): string {
-  return (known[name] ??= getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim())
+  return (known[name] ??= getComputedStyle(document.documentElement)
+    .getPropertyValue(`--color-${name}`)
+    .trim())
 }
 
 /** The parts of a colour, 0…255 each. */
@@ -26,5 +29,10 @@ export function faded(name: ColourName, opacity: number): string {
 
 /** Class names of a dye, spelled out so that the style sheet keeps them. */
 export const dyeClass: Record<Dye, string> = {
-  pine: 'bg-pine', rust: 'bg-rust', woad: 'bg-woad', heather: 'bg-heather', lichen: 'bg-lichen', walnut: 'bg-walnut',
+  pine: 'bg-pine',
+  rust: 'bg-rust',
+  woad: 'bg-woad',
+  heather: 'bg-heather',
+  lichen: 'bg-lichen',
+  walnut: 'bg-walnut',
 }

@@ -5,7 +5,10 @@ let made: [number, number][] = []
 
 beforeAll(() => {
   class Canvas {
-    constructor(public width: number, public height: number) {
+    constructor(
+      public width: number,
+      public height: number,
+    ) {
       made.push([width, height])
     }
     getContext = () => ({ scale() {} })
@@ -17,7 +20,12 @@ beforeEach(() => void (made = []))
 /** A canvas that tells where pictures were put: left, top, width, height in CSS pixels. */
 function target() {
   const places: number[][] = []
-  return { places, ctx: { drawImage: (_: unknown, ...place: number[]) => void places.push(place) } as unknown as OffscreenCanvasRenderingContext2D }
+  return {
+    places,
+    ctx: {
+      drawImage: (_: unknown, ...place: number[]) => void places.push(place),
+    } as unknown as OffscreenCanvasRenderingContext2D,
+  }
 }
 
 test('a stamp is drawn once for a screen, and put on its whole pixels', () => {
@@ -28,7 +36,10 @@ test('a stamp is drawn once for a screen, and put on its whole pixels', () => {
   // Two pixels of this screen are one of CSS: 10.3 lies next to 10.5.
   put(ctx, 10.3, 20.1)
   expect([drawn, made]).toEqual([1, [[18, 29]]])
-  expect(places).toEqual([[10, 20, 9, 14.5], [10.5, 20, 9, 14.5]])
+  expect(places).toEqual([
+    [10, 20, 9, 14.5],
+    [10.5, 20, 9, 14.5],
+  ])
   // Moved to another screen it is drawn anew, and kept for both.
   Object.assign(window, { devicePixelRatio: 1 })
   put(ctx, 10.3, 20.1)

@@ -7,7 +7,11 @@ const MOST = 500
  * A small drawing that is made once and copied wherever it is wanted: outlines with soft edges take long to fill, and there may be hundreds of them in a
  * picture. `draw` gets a canvas of `width` × `height` CSS pixels. What comes back puts the stamp's left top at a place (CSS pixels), on whole pixels of the screen.
  */
-export function stamp(width: number, height: number, draw: (ctx: Context) => void): (ctx: Context, x: number, y: number) => void {
+export function stamp(
+  width: number,
+  height: number,
+  draw: (ctx: Context) => void,
+): (ctx: Context, x: number, y: number) => void {
   const made = new Map<number, OffscreenCanvas>()
   return (ctx, x, y) => {
     const ratio = window.devicePixelRatio || 1
@@ -19,12 +23,20 @@ export function stamp(width: number, height: number, draw: (ctx: Context) => voi
       draw(own)
       made.set(ratio, canvas)
     }
-    ctx.drawImage(canvas, Math.round(x * ratio) / ratio, Math.round(y * ratio) / ratio, canvas.width / ratio, canvas.height / ratio)
+    ctx.drawImage(
+      canvas,
+      Math.round(x * ratio) / ratio,
+      Math.round(y * ratio) / ratio,
+      canvas.width / ratio,
+      canvas.height / ratio,
+    )
   }
 }
 
 /** The same for drawings that come in several sizes or dyes: one stamp for each key. */
-export function stamps<Key extends string | number>(made: (key: Key) => ReturnType<typeof stamp>): (key: Key) => ReturnType<typeof stamp> {
+export function stamps<Key extends string | number>(
+  made: (key: Key) => ReturnType<typeof stamp>,
+): (key: Key) => ReturnType<typeof stamp> {
   const all = new Map<Key, ReturnType<typeof stamp>>()
   return (key) => {
     let one = all.get(key)

@@ -9,14 +9,27 @@ const onLoad: (() => void)[] = []
 beforeAll(() => {
   class Canvas {
     texts: string[] = []
-    constructor(public width: number, public height: number) {
+    constructor(
+      public width: number,
+      public height: number,
+    ) {
       made.push(this)
     }
-    getContext = () => ({ scale() {}, font: '', measureText: (text: string) => ({ width: text.length * 6 }), fillText: (text: string) => void this.texts.push(text) })
+    getContext = () => ({
+      scale() {},
+      font: '',
+      measureText: (text: string) => ({ width: text.length * 6 }),
+      fillText: (text: string) => void this.texts.push(text),
+    })
   }
   Object.assign(globalThis, {
-    OffscreenCanvas: Canvas, window: { devicePixelRatio: 2 }, getComputedStyle: () => ({ getPropertyValue: () => '#123456' }),
-    document: { documentElement: {}, fonts: { addEventListener: (_: string, call: () => void) => void onLoad.push(call) } },
+    OffscreenCanvas: Canvas,
+    window: { devicePixelRatio: 2 },
+    getComputedStyle: () => ({ getPropertyValue: () => '#123456' }),
+    document: {
+      documentElement: {},
+      fonts: { addEventListener: (_: string, call: () => void) => void onLoad.push(call) },
+    },
   })
 })
 beforeEach(() => {
@@ -33,7 +46,11 @@ function placesOf(...texts: Parameters<typeof write> extends [unknown, ...infer 
 }
 
 test('a text is drawn once, however often and wherever it is written; another dye is another picture', () => {
-  placesOf(['wheel', 0, 10, style], ['wheel', 50, 90, style, 'right'], ['wheel', 7, 10, { ...style, dye: 'soft' }])
+  placesOf(
+    ['wheel', 0, 10, style],
+    ['wheel', 50, 90, style, 'right'],
+    ['wheel', 7, 10, { ...style, dye: 'soft' }],
+  )
   expect(made.flatMap((c) => c.texts)).toEqual(['wheel', 'wheel'])
 })
 

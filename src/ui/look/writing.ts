@@ -1,7 +1,10 @@
 import { colour, type ColourName } from './colours'
 
 /** The faces of the look: one for words, one for figures, whose characters are all equally wide. */
-const faces = { words: '"Atkinson Hyperlegible Next Variable", sans-serif', figures: '"Atkinson Hyperlegible Mono Variable", monospace' }
+const faces = {
+  words: '"Atkinson Hyperlegible Next Variable", sans-serif',
+  figures: '"Atkinson Hyperlegible Mono Variable", monospace',
+}
 
 /** How a text is written on a canvas; the size is in pixels. */
 export interface Style {
@@ -46,7 +49,8 @@ function forgetWhenLoaded(): void {
 }
 
 /** Resolves when the faces are here, so that the first picture is written in them; or when they cannot be had. */
-export const facesLoaded = () => Promise.allSettled(Object.values(faces).map((face) => document.fonts.load(`12px ${face}`)))
+export const facesLoaded = () =>
+  Promise.allSettled(Object.values(faces).map((face) => document.fonts.load(`12px ${face}`)))
 
 /** The width of a text in CSS pixels; measured once. */
 export function widthOf(text: string, style: Pick<Style, 'face' | 'size'>): number {
@@ -65,7 +69,10 @@ export function widthOf(text: string, style: Pick<Style, 'face' | 'size'>): numb
 
 /** Draws a text on a canvas of its own, which is made so large. */
 function draw(canvas: OffscreenCanvas, text: string, style: Style, ratio: number): Picture {
-  const [width, height] = [Math.ceil((Math.ceil(widthOf(text, style)) + 2 * PAD) * ratio), Math.ceil(Math.ceil(style.size * 1.6) * ratio)]
+  const [width, height] = [
+    Math.ceil((Math.ceil(widthOf(text, style)) + 2 * PAD) * ratio),
+    Math.ceil(Math.ceil(style.size * 1.6) * ratio),
+  ]
   canvas.width = width
   canvas.height = height
   const ctx = canvas.getContext('2d', { willReadFrequently: true })!
@@ -92,10 +99,26 @@ function pictureOf(text: string, style: Style, ratio: number): Picture {
  * that are made once, unless they are `passing` ones: to choose a face and shape a text on a canvas of the page takes longer than all else that is drawn
  * in a frame.
  */
-export function write(ctx: Context, text: string, x: number, y: number, style: Style, align: 'left' | 'right' = 'left', passing = false): void {
+export function write(
+  ctx: Context,
+  text: string,
+  x: number,
+  y: number,
+  style: Style,
+  align: 'left' | 'right' = 'left',
+  passing = false,
+): void {
   if (text === '') return
   const ratio = window.devicePixelRatio || 1
-  const { canvas, width, height } = passing ? draw((scratch ??= new OffscreenCanvas(1, 1)), text, style, ratio) : pictureOf(text, style, ratio)
+  const { canvas, width, height } = passing
+    ? draw((scratch ??= new OffscreenCanvas(1, 1)), text, style, ratio)
+    : pictureOf(text, style, ratio)
   const onScreen = (at: number) => Math.round(at * ratio) / ratio
-  ctx.drawImage(canvas, onScreen(align === 'left' ? x - PAD : x - widthOf(text, style) - PAD), onScreen(y - height / 2), width, height)
+  ctx.drawImage(
+    canvas,
+    onScreen(align === 'left' ? x - PAD : x - widthOf(text, style) - PAD),
+    onScreen(y - height / 2),
+    width,
+    height,
+  )
 }

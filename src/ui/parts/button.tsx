@@ -11,14 +11,19 @@ const kinds: Record<Kind, string> = {
 }
 
 /** A button of the look. `aria-pressed` makes it a switch that stays down. */
-export function Button({ kind = 'plain', className, ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind }) {
+export function Button({
+  kind = 'plain',
+  className,
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind }) {
   return (
     <button
       type="button"
       className={clsx(
         'inline-flex h-8 items-center justify-center gap-1.5 rounded-lg border px-3 text-sm font-medium whitespace-nowrap transition-colors',
         'disabled:pointer-events-none disabled:opacity-45 aria-pressed:border-oak aria-pressed:bg-oak aria-pressed:text-white',
-        kinds[kind], className,
+        kinds[kind],
+        className,
       )}
       {...rest}
     />

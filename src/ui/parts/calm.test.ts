@@ -14,13 +14,21 @@ afterEach(() => {
 /** A store with a region that is dragged, and what a calm part shows of its clip gain, with every time that it changed. */
 function open({ when = true } = {}) {
   const store = createStore()
-  store.dispatch(opened({ session: testSession([testRegion('a')]), steps: [], done: 0, savedAt: 0, readOnly: false }))
+  store.dispatch(
+    opened({ session: testSession([testRegion('a')]), steps: [], done: 0, savedAt: 0, readOnly: false }),
+  )
   const read = calmReader<number>()
   const gain = (state: RootState) => state.session.session!.regions.a!.clipGainDb
   const shown = () => read(store.getState(), gain, Object.is, when)
   const changes = [shown()]
   const stop = followCalmly(store, () => shown() !== changes.at(-1) && changes.push(shown()))
-  return { shown, changes, stop, drag: (byDb: number) => store.dispatch(preview(changeClipGain, { regionIds: ['a'], byDb })), end: (byDb: number) => store.dispatch(commit(changeClipGain, { regionIds: ['a'], byDb })) }
+  return {
+    shown,
+    changes,
+    stop,
+    drag: (byDb: number) => store.dispatch(preview(changeClipGain, { regionIds: ['a'], byDb })),
+    end: (byDb: number) => store.dispatch(commit(changeClipGain, { regionIds: ['a'], byDb })),
+  }
 }
 
 test('while a hand drags on, a calm part changes about once a second; when it pauses, soon; when it lets go, at once', () => {
@@ -68,7 +76,26 @@ test('all calm parts change at the same rest; what has left hears no more', () =
 test('what is found equal stays the same object', () => {
   const read = calmReader<{ n: number }>()
   const state = createStore().getState()
-  const first = read(state, () => ({ n: 1 }), (a, b) => a.n === b.n, true)
-  expect(read(state, () => ({ n: 1 }), (a, b) => a.n === b.n, true)).toBe(first)
-  expect(read(state, () => ({ n: 2 }), (a, b) => a.n === b.n, true)).toEqual({ n: 2 })
+  const first = read(
+    state,
+    () => ({ n: 1 }),
+    (a, b) => a.n === b.n,
+    true,
+  )
+  expect(
+    read(
+      state,
+      () => ({ n: 1 }),
+      (a, b) => a.n === b.n,
+      true,
+    ),
+  ).toBe(first)
+  expect(
+    read(
+      state,
+      () => ({ n: 2 }),
+      (a, b) => a.n === b.n,
+      true,
+    ),
+  ).toEqual({ n: 2 })
 })

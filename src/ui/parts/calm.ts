@@ -49,7 +49,12 @@ export function followCalmly(store: Pick<Store, 'getState' | 'subscribe'>, call:
 }
 
 /** What selectors find, kept from one look to the next: with `when`, it is looked for once between two rests while a gesture goes on. */
-export function calmReader<T>(): (state: RootState, select: (state: RootState) => T, equal: (a: T, b: T) => boolean, when: boolean) => T {
+export function calmReader<T>(): (
+  state: RootState,
+  select: (state: RootState) => T,
+  equal: (a: T, b: T) => boolean,
+  when: boolean,
+) => T {
   let found: { value: T; at: number } | null = null
   return (state, select, equal, when) => {
     if (found && when && found.at === rests && dragging(state)) return found.value
@@ -64,8 +69,15 @@ export function calmReader<T>(): (state: RootState, select: (state: RootState) =
  * pauses, or about once a second, and at once when it ends. The same value as before where `equal` finds it so. With `when` false it follows everything, as for
  * what the hand itself moves.
  */
-export function useCalm<T>(select: (state: RootState) => T, equal: (a: T, b: T) => boolean = Object.is, when = true): T {
+export function useCalm<T>(
+  select: (state: RootState) => T,
+  equal: (a: T, b: T) => boolean = Object.is,
+  when = true,
+): T {
   const store = useAppStore()
   const [read] = useState(() => calmReader<T>())
-  return useSyncExternalStore(useCallback((call) => followCalmly(store, call), [store]), () => read(store.getState(), select, equal, when))
+  return useSyncExternalStore(
+    useCallback((call) => followCalmly(store, call), [store]),
+    () => read(store.getState(), select, equal, when),
+  )
 }

@@ -4,14 +4,30 @@ import { useEffect, useRef, useState } from 'react'
 const MOST = 255
 
 /** A name that is typed anew in its place: double-click or Enter begins, Enter or leaving keeps it, Escape gives it up. An empty one stays what it was. */
-export function EditableName({ name, label, className, onName }: { name: string; label: string; className: string; onName(name: string): void }) {
+export function EditableName({
+  name,
+  label,
+  className,
+  onName,
+}: {
+  name: string
+  label: string
+  className: string
+  onName(name: string): void
+}) {
   const [text, setText] = useState<string | null>(null)
   const input = useRef<HTMLInputElement>(null)
   const editing = text !== null
   useEffect(() => void (editing && input.current?.select()), [editing])
   if (!editing) {
     return (
-      <button type="button" title="Double-click to rename" onDoubleClick={() => setText(name)} onKeyDown={(e) => e.key === 'Enter' && (e.preventDefault(), e.stopPropagation(), setText(name))} className={`truncate text-left ${className}`}>
+      <button
+        type="button"
+        title="Double-click to rename"
+        onDoubleClick={() => setText(name)}
+        onKeyDown={(e) => e.key === 'Enter' && (e.preventDefault(), e.stopPropagation(), setText(name))}
+        className={`truncate text-left ${className}`}
+      >
         {name}
       </button>
     )
@@ -23,7 +39,13 @@ export function EditableName({ name, label, className, onName }: { name: string;
   }
   return (
     <input
-      ref={input} aria-label={label} value={text} maxLength={MOST} className={`rounded border border-oak bg-white px-1 ${className}`} onChange={(e) => setText(e.target.value)} onBlur={take}
+      ref={input}
+      aria-label={label}
+      value={text}
+      maxLength={MOST}
+      className={`rounded border border-oak bg-white px-1 ${className}`}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={take}
       onKeyDown={(e) => {
         e.stopPropagation()
         if (e.key === 'Enter') take()

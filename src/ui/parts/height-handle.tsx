@@ -4,16 +4,39 @@ import { useDrag } from '@use-gesture/react'
 const STEP = 12
 
 /** The edge of a part by which its height is changed: dragged, or by the arrow keys. At the top edge, up is taller. */
-export function HeightHandle({ label, height, limits, edge, onHeight }: { label: string; height: number; limits: { min: number; max: number }; edge: 'top' | 'bottom'; onHeight(height: number): void }) {
+export function HeightHandle({
+  label,
+  height,
+  limits,
+  edge,
+  onHeight,
+}: {
+  label: string
+  height: number
+  limits: { min: number; max: number }
+  edge: 'top' | 'bottom'
+  onHeight(height: number): void
+}) {
   const down = edge === 'bottom' ? 1 : -1
-  const bind = useDrag<PointerEvent>(({ first, movement: [, dy], memo }) => {
-    const start = first ? height : (memo as number)
-    onHeight(start + down * dy)
-    return start
-  }, { pointer: { keys: false } })
+  const bind = useDrag<PointerEvent>(
+    ({ first, movement: [, dy], memo }) => {
+      const start = first ? height : (memo as number)
+      onHeight(start + down * dy)
+      return start
+    },
+    { pointer: { keys: false } },
+  )
   return (
     <div
-      {...bind()} role="separator" aria-orientation="horizontal" tabIndex={0} aria-label={label} aria-valuenow={height} aria-valuemin={limits.min} aria-valuemax={limits.max} title="Drag: height of the lane"
+      {...bind()}
+      role="separator"
+      aria-orientation="horizontal"
+      tabIndex={0}
+      aria-label={label}
+      aria-valuenow={height}
+      aria-valuemin={limits.min}
+      aria-valuemax={limits.max}
+      title="Drag: height of the lane"
       className={`absolute inset-x-0 h-1.5 cursor-row-resize touch-none hover:bg-oak/40 focus-visible:bg-oak/40 ${edge === 'top' ? '-top-0.5' : 'bottom-0'}`}
       onKeyDown={(e) => {
         const by = { ArrowDown: STEP * down, ArrowUp: -STEP * down }[e.key]

@@ -8,7 +8,8 @@ export const useAppSelector: TypedUseSelectorHook<RootState> = useSelector
 export const useAppStore = useStore.withTypes<Store>()
 
 /** Some fields of the state; a change of the others is not noticed. */
-export const useAppFields = <T extends object>(pick: (state: RootState) => T): T => useAppSelector(pick, shallowEqual)
+export const useAppFields = <T extends object>(pick: (state: RootState) => T): T =>
+  useAppSelector(pick, shallowEqual)
 
 /** The store's dispatch, which also takes thunks. */
 export const useAppDispatch = useDispatch.withTypes<Dispatch>()
@@ -62,7 +63,11 @@ export function useSize(ref: RefObject<HTMLElement | null>): { width: number; he
 }
 
 /** Makes a canvas as large as its place at the screen's resolution and returns a context that measures in CSS pixels. */
-export function preparedContext(canvas: HTMLCanvasElement, width: number, height: number): CanvasRenderingContext2D | null {
+export function preparedContext(
+  canvas: HTMLCanvasElement,
+  width: number,
+  height: number,
+): CanvasRenderingContext2D | null {
   const ratio = window.devicePixelRatio || 1
   const [w, h] = [Math.round(width * ratio), Math.round(height * ratio)]
   if (canvas.width !== w || canvas.height !== h) {

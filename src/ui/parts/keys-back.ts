@@ -13,7 +13,8 @@ export const keysBack = {
   onClick(event: MouseEvent<HTMLElement>): void {
     const button = (event.target as Element).closest('button')
     // What is shown over the editor (menus, dialogs) lies elsewhere in the page and keeps its keys.
-    if (event.detail > 0 && button && !button.dataset.handle && event.currentTarget.contains(button)) button.blur()
+    if (event.detail > 0 && button && !button.dataset.handle && event.currentTarget.contains(button))
+      button.blur()
   },
   onPointerDown(event: PointerEvent<HTMLElement>): void {
     const list = (event.target as Element).closest('select')

@@ -13,16 +13,24 @@ class FakeElement {
     this.frames = frames
     this.duration = duration
     const animation = { pause: () => (this.paused = true) }
-    Object.defineProperty(animation, 'currentTime', { set: (to: number) => {
-      this.time = to
-      this.written++
-    } })
+    Object.defineProperty(animation, 'currentTime', {
+      set: (to: number) => {
+        this.time = to
+        this.written++
+      },
+    })
     return animation
   }
 
   /** Pixels to the right of where it is laid out, by linear interpolation in 32 bits, as browsers compute it. */
   get x(): number {
-    const [from, to] = this.frames.map((f) => Number(/translateX\((-?\d+)px\)/.exec(String(f.transform ?? `translateX(${String(f.translate).slice(2)})`))![1])) as [number, number]
+    const [from, to] = this.frames.map((f) =>
+      Number(
+        /translateX\((-?\d+)px\)/.exec(
+          String(f.transform ?? `translateX(${String(f.translate).slice(2)})`),
+        )![1],
+      ),
+    ) as [number, number]
     return Math.fround(from + (to - from) * Math.fround(this.time / this.duration))
   }
 }
@@ -34,10 +42,12 @@ const made = () => {
 
 test('an element stands exactly where it is put, on whole, half and third pixels of a screen', () => {
   const { fake, element } = made()
-  fc.assert(fc.property(fc.integer({ min: -4000, max: 4000 }), fc.constantFrom(1, 2, 4), (x, ratio) => {
-    moveTo(element, x / ratio)
-    expect(fake.x).toBe(x / ratio)
-  }))
+  fc.assert(
+    fc.property(fc.integer({ min: -4000, max: 4000 }), fc.constantFrom(1, 2, 4), (x, ratio) => {
+      moveTo(element, x / ratio)
+      expect(fake.x).toBe(x / ratio)
+    }),
+  )
   moveTo(element, 1000 / 3)
   expect(Math.abs(fake.x - 1000 / 3)).toBeLessThan(0.005)
   expect(fake.paused).toBe(true)

@@ -14,7 +14,13 @@ const along = new WeakMap<Element, Move>()
 const down = new WeakMap<Element, Move>()
 
 /** An animation's place: a millisecond of it is a pixel. */
-function put(moves: WeakMap<Element, Move>, element: HTMLElement, to: number, reach: number, frames: (reach: number) => Keyframe[]): void {
+function put(
+  moves: WeakMap<Element, Move>,
+  element: HTMLElement,
+  to: number,
+  reach: number,
+  frames: (reach: number) => Keyframe[],
+): void {
   const at = Math.max(-reach, Math.min(reach, to))
   let move = moves.get(element)
   if (!move) {
@@ -31,10 +37,18 @@ function put(moves: WeakMap<Element, Move>, element: HTMLElement, to: number, re
  * Puts an element so many pixels to the right of where it is laid out. It is held there by an animation that stands still: a changed style would have
  * the browser put together the layers of the whole page anew, on every frame.
  */
-export const moveTo = (element: HTMLElement, x: number): void => put(along, element, x, REACH.along, (reach) => [{ transform: `translateX(${-reach}px)` }, { transform: `translateX(${reach}px)` }])
+export const moveTo = (element: HTMLElement, x: number): void =>
+  put(along, element, x, REACH.along, (reach) => [
+    { transform: `translateX(${-reach}px)` },
+    { transform: `translateX(${reach}px)` },
+  ])
 
 /** The same downwards; an element may be moved both ways. */
-export const moveDown = (element: HTMLElement, y: number): void => put(down, element, y, REACH.down, (reach) => [{ translate: `0 ${-reach}px` }, { translate: `0 ${reach}px` }])
+export const moveDown = (element: HTMLElement, y: number): void =>
+  put(down, element, y, REACH.down, (reach) => [
+    { translate: `0 ${-reach}px` },
+    { translate: `0 ${reach}px` },
+  ])
 
 /** Puts an upright line at so many pixels from the left of a clipped area, or out of sight. */
 export function placeLine(line: HTMLElement | null, x: number, seen: boolean): void {

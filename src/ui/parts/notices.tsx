@@ -10,9 +10,13 @@ export function Notices() {
   const dispatch = useAppDispatch()
   return (
     <div aria-live="polite">
-      {readOnly && <Line text="This session is open in another tab, which may change it. Here it can be looked at, played and delivered; close the other tab and reload to edit." />}
+      {readOnly && (
+        <Line text="This session is open in another tab, which may change it. Here it can be looked at, played and delivered; close the other tab and reload to edit." />
+      )}
       {failure && <Line text={`Not saved: ${failure}`} />}
-      {notices.map((n) => <Line key={n.id} text={n.text} onDrop={() => dispatch(noticeDropped(n.id))} />)}
+      {notices.map((n) => (
+        <Line key={n.id} text={n.text} onDrop={() => dispatch(noticeDropped(n.id))} />
+      ))}
     </div>
   )
 }
@@ -22,7 +26,16 @@ function Line({ text, onDrop }: { text: string; onDrop?: () => void }) {
     <div className="flex items-center gap-3 border-b border-seam bg-white px-4 py-1.5 text-sm">
       <span className="h-2 w-2 shrink-0 rotate-45 bg-madder" aria-hidden />
       <span className="flex-1">{text}</span>
-      {onDrop && <button type="button" aria-label="Put this notice away" onClick={onDrop} className="rounded p-1 text-soft hover:bg-cloth"><X size={15} /></button>}
+      {onDrop && (
+        <button
+          type="button"
+          aria-label="Put this notice away"
+          onClick={onDrop}
+          className="rounded p-1 text-soft hover:bg-cloth"
+        >
+          <X size={15} />
+        </button>
+      )}
     </div>
   )
 }

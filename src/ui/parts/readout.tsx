@@ -25,12 +25,19 @@ const FIGURES: Style = { face: 'figures', size: 11, dye: 'white' }
 const WIDTH = 440
 
 /** Where words so wide stand that are about a place in an area, in pixels: their left upper corner. */
-export function readoutPlace({ x, y }: Pick<Readout, 'x' | 'y'>, wide: number, area: { width: number; height: number }): { left: number; top: number } {
+export function readoutPlace(
+  { x, y }: Pick<Readout, 'x' | 'y'>,
+  wide: number,
+  area: { width: number; height: number },
+): { left: number; top: number } {
   const within = (left: number) => Math.round(Math.max(EDGE, Math.min(left, area.width - wide - EDGE)))
   if (y - ABOVE >= 2) return { left: within(x), top: Math.round(y - ABOVE) }
   if (y + BELOW + HEIGHT <= area.height) return { left: within(x), top: Math.round(y + BELOW) }
   const before = x - BESIDE - wide
-  return { left: within(before >= EDGE ? before : x + BESIDE), top: Math.round(Math.max(EDGE, Math.min(y - HEIGHT / 2, area.height - HEIGHT - EDGE))) }
+  return {
+    left: within(before >= EDGE ? before : x + BESIDE),
+    top: Math.round(Math.max(EDGE, Math.min(y - HEIGHT / 2, area.height - HEIGHT - EDGE))),
+  }
 }
 
 /**
@@ -50,5 +57,12 @@ export function ReadoutCard({ x, y, text, width, height }: Readout & { width: nu
     write(ctx, text, PADDING, HEIGHT / 2 + 0.5, FIGURES, 'left', true)
   }, [text, wide])
   const { left, top } = readoutPlace({ x, y }, wide, { width, height })
-  return <canvas ref={canvas} className="pointer-events-none absolute top-0 left-0 z-10 will-change-transform" style={{ width: WIDTH, height: HEIGHT, transform: `translate(${left}px, ${top}px)` }} aria-hidden />
+  return (
+    <canvas
+      ref={canvas}
+      className="pointer-events-none absolute top-0 left-0 z-10 will-change-transform"
+      style={{ width: WIDTH, height: HEIGHT, transform: `translate(${left}px, ${top}px)` }}
+      aria-hidden
+    />
+  )
 }

@@ -17,10 +17,13 @@ function frame(): void {
   for (const call of calls) call()
 }
 
-beforeAll(() => void Object.assign(globalThis, {
-  requestIdleCallback: (call: (typeof idle)[number]) => idle.push(call),
-  requestAnimationFrame: (call: () => void) => frames.push(call),
-}))
+beforeAll(
+  () =>
+    void Object.assign(globalThis, {
+      requestIdleCallback: (call: (typeof idle)[number]) => idle.push(call),
+      requestAnimationFrame: (call: () => void) => frames.push(call),
+    }),
+)
 
 test('one thing is done in a frame, in the order asked for, and only when enough of it is left', () => {
   const done: string[] = []
@@ -41,7 +44,10 @@ test('one thing is done in a frame, in the order asked for, and only when enough
 })
 
 test('what is pressing is done while a hand is busy, the rest when it no longer is', () => {
-  const [pressing, rest] = [['p1', 'p2'], ['r1', 'r2']]
+  const [pressing, rest] = [
+    ['p1', 'p2'],
+    ['r1', 'r2'],
+  ]
   const done: string[] = []
   const pass = () => {
     moment(10)

@@ -28,7 +28,10 @@ function ask(): void {
     setTimeout(next, WAIT_MS, () => LEAST_MS)
     return
   }
-  const whenIdle = () => void requestIdleCallback((deadline) => (deadline.timeRemaining() >= LEAST_MS ? next(() => deadline.timeRemaining()) : whenIdle()))
+  const whenIdle = () =>
+    void requestIdleCallback((deadline) =>
+      deadline.timeRemaining() >= LEAST_MS ? next(() => deadline.timeRemaining()) : whenIdle(),
+    )
   whenIdle()
 }
 
@@ -50,15 +53,16 @@ export function doInSpareTime(doNext: (all: boolean) => boolean): () => void {
   let giveUp = () => {}
   let all = false
   let stopped = false
-  const go = () => void (giveUp = inSpareTime((left) => {
-    while (!(all && isHandBusy())) {
-      const done = doNext(all)
-      if (stopped || (!done && all)) return
-      if (done && (!all || left() < MORE_MS)) break
-      all ||= !done
-    }
-    goOn()
-  }))
+  const go = () =>
+    void (giveUp = inSpareTime((left) => {
+      while (!(all && isHandBusy())) {
+        const done = doNext(all)
+        if (stopped || (!done && all)) return
+        if (done && (!all || left() < MORE_MS)) break
+        all ||= !done
+      }
+      goOn()
+    }))
   const goOn = () => {
     if (all && isHandBusy()) giveUp = whenHandFree(go)
     else go()

@@ -13,7 +13,10 @@ export function useImport() {
   const [refused, setRefused] = useState(none)
   const abort = useRef<AbortController | null>(null)
 
-  async function run<T extends ImportOutcome>(job: (onProgress: OnProgress, signal: AbortSignal) => Promise<T>, onward: (outcome: T) => Onward | null = () => null): Promise<T | null> {
+  async function run<T extends ImportOutcome>(
+    job: (onProgress: OnProgress, signal: AbortSignal) => Promise<T>,
+    onward: (outcome: T) => Onward | null = () => null,
+  ): Promise<T | null> {
     if (abort.current) return null
     const control = new AbortController()
     abort.current = control
@@ -23,7 +26,14 @@ export function useImport() {
       setRefused({ refused: outcome.refused, imported: outcome.sounds.length, onward: onward(outcome) })
       return outcome
     } catch (error) {
-      toast({ text: error instanceof Cancelled ? 'The import was cancelled; nothing was added.' : error instanceof Error ? error.message : String(error) })
+      toast({
+        text:
+          error instanceof Cancelled
+            ? 'The import was cancelled; nothing was added.'
+            : error instanceof Error
+              ? error.message
+              : String(error),
+      })
       return null
     } finally {
       abort.current = null

@@ -4,7 +4,10 @@ import { ProgressBar } from './progress'
 import { toast } from './toasts'
 
 /** A long job with its progress at the foot of the page and a way to stop it. One runs at a time. */
-export function useJob(): { run(job: (onProgress: OnProgress, signal: AbortSignal) => Promise<unknown>): void; shown: ReactNode } {
+export function useJob(): {
+  run(job: (onProgress: OnProgress, signal: AbortSignal) => Promise<unknown>): void
+  shown: ReactNode
+} {
   const [progress, setProgress] = useState<Progress | null>(null)
   const abort = useRef<AbortController | null>(null)
   const run = (job: (onProgress: OnProgress, signal: AbortSignal) => Promise<unknown>) => {
@@ -13,7 +16,16 @@ export function useJob(): { run(job: (onProgress: OnProgress, signal: AbortSigna
     abort.current = control
     setProgress({ done: 0, doing: 'Preparing' })
     job((p) => setProgress(p), control.signal)
-      .catch((error: unknown) => toast({ text: error instanceof Cancelled ? 'Cancelled; nothing was changed.' : error instanceof Error ? error.message : String(error) }))
+      .catch((error: unknown) =>
+        toast({
+          text:
+            error instanceof Cancelled
+              ? 'Cancelled; nothing was changed.'
+              : error instanceof Error
+                ? error.message
+                : String(error),
+        }),
+      )
       .finally(() => {
         abort.current = null
         setProgress(null)

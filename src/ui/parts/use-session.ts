@@ -5,7 +5,11 @@ import { closed } from '../../store/session-slice'
 import { useAppDispatch, useAppSelector } from './hooks'
 
 /** How opening a session stands. */
-export type Opening = { state: 'opening'; progress: Progress | null } | { state: 'open' } | { state: 'missing' } | { state: 'failed'; message: string }
+export type Opening =
+  | { state: 'opening'; progress: Progress | null }
+  | { state: 'open' }
+  | { state: 'missing' }
+  | { state: 'failed'; message: string }
 
 /** Opens a session for a page. It stays open while the next page shows the same session, and closes when a page shows another. */
 export function useSession(id: string): Opening {
@@ -17,16 +21,27 @@ export function useSession(id: string): Opening {
     if (isOpen) return setOpening({ state: 'open' })
     const abort = new AbortController()
     setOpening({ state: 'opening', progress: null })
-    dispatch(openSession(id, (progress) => !abort.signal.aborted && setOpening({ state: 'opening', progress }), abort.signal))
+    dispatch(
+      openSession(
+        id,
+        (progress) => !abort.signal.aborted && setOpening({ state: 'opening', progress }),
+        abort.signal,
+      ),
+    )
       .then((found) => !abort.signal.aborted && setOpening(found ? { state: 'open' } : { state: 'missing' }))
       .catch((error: unknown) => {
-        if (!abort.signal.aborted && !(error instanceof Cancelled)) setOpening({ state: 'failed', message: error instanceof Error ? error.message : String(error) })
+        if (!abort.signal.aborted && !(error instanceof Cancelled))
+          setOpening({ state: 'failed', message: error instanceof Error ? error.message : String(error) })
       })
     return () => abort.abort()
     // Once open, a change of `isOpen` must not open it again.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [id, dispatch])
-  return isOpen ? { state: 'open' } : opening.state === 'open' ? { state: 'opening', progress: null } : opening
+  return isOpen
+    ? { state: 'open' }
+    : opening.state === 'open'
+      ? { state: 'opening', progress: null }
+      : opening
 }
 
 /** Closes the open session, so that another tab may edit it. */

@@ -30,7 +30,18 @@ export const unlessTyped = (event: Event) => {
  * A field for a value with a unit. Enter or leaving it takes the text; text that cannot be taken stays, with one sentence that says
  * what can. Escape puts the old value back.
  */
-export function ValueField<T>({ label, shown, parse, onValue, onNudge, disabled, name, className, hideLabel, placeholder }: ValueFieldProps<T>) {
+export function ValueField<T>({
+  label,
+  shown,
+  parse,
+  onValue,
+  onNudge,
+  disabled,
+  name,
+  className,
+  hideLabel,
+  placeholder,
+}: ValueFieldProps<T>) {
   const id = useId()
   const [text, setText] = useState<string | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
@@ -90,26 +101,69 @@ export function ValueField<T>({ label, shown, parse, onValue, onNudge, disabled,
 
   return (
     <div className={clsx('relative', className)}>
-      <label htmlFor={id} className={hideLabel ? 'sr-only' : 'mb-0.5 block text-xs text-soft'}>{label}</label>
+      <label htmlFor={id} className={hideLabel ? 'sr-only' : 'mb-0.5 block text-xs text-soft'}>
+        {label}
+      </label>
       <input
-        ref={input} id={id} data-field={name} data-typed={text !== null || undefined} disabled={disabled} autoComplete="off" spellCheck={false} placeholder={placeholder}
-        className={clsx('h-8 w-full rounded-lg border bg-linen px-2 font-mono text-sm text-ink placeholder:text-soft focus:bg-white disabled:opacity-45', problem ? 'border-madder' : 'border-seam')}
-        value={text ?? shown} aria-invalid={problem !== null} aria-describedby={problem ? `${id}-problem` : undefined}
-        onChange={(event) => setText(event.target.value)} onFocus={(event) => event.target.select()} onBlur={() => leaving.current || take()} onKeyDown={onKeyDown}
+        ref={input}
+        id={id}
+        data-field={name}
+        data-typed={text !== null || undefined}
+        disabled={disabled}
+        autoComplete="off"
+        spellCheck={false}
+        placeholder={placeholder}
+        className={clsx(
+          'h-8 w-full rounded-lg border bg-linen px-2 font-mono text-sm text-ink placeholder:text-soft focus:bg-white disabled:opacity-45',
+          problem ? 'border-madder' : 'border-seam',
+        )}
+        value={text ?? shown}
+        aria-invalid={problem !== null}
+        aria-describedby={problem ? `${id}-problem` : undefined}
+        onChange={(event) => setText(event.target.value)}
+        onFocus={(event) => event.target.select()}
+        onBlur={() => leaving.current || take()}
+        onKeyDown={onKeyDown}
       />
-      {problem && <Problem id={`${id}-problem`} of={input} onEscape={putBack}>{problem}</Problem>}
+      {problem && (
+        <Problem id={`${id}-problem`} of={input} onEscape={putBack}>
+          {problem}
+        </Problem>
+      )}
     </div>
   )
 }
 
 /** What is wrong with a field, beside it and wholly on the screen. It lies above all else, so Escape is its own wherever the focus is; presses elsewhere leave it. */
-function Problem({ id, of, onEscape, children }: { id: string; of: RefObject<HTMLInputElement | null>; onEscape(): void; children: string }) {
+function Problem({
+  id,
+  of,
+  onEscape,
+  children,
+}: {
+  id: string
+  of: RefObject<HTMLInputElement | null>
+  onEscape(): void
+  children: string
+}) {
   const stay = (event: Event) => event.preventDefault()
   return (
     <Popover.Root open>
       <Popover.Anchor virtualRef={of as RefObject<HTMLInputElement>} />
       <Popover.Portal>
-        <Popover.Content id={id} role="alert" side="top" align="end" sideOffset={4} collisionPadding={8} onOpenAutoFocus={stay} onCloseAutoFocus={stay} onInteractOutside={stay} onEscapeKeyDown={onEscape} className="z-50 w-60 rounded-lg border border-madder bg-white p-2 text-xs text-ink shadow-lg">
+        <Popover.Content
+          id={id}
+          role="alert"
+          side="top"
+          align="end"
+          sideOffset={4}
+          collisionPadding={8}
+          onOpenAutoFocus={stay}
+          onCloseAutoFocus={stay}
+          onInteractOutside={stay}
+          onEscapeKeyDown={onEscape}
+          className="z-50 w-60 rounded-lg border border-madder bg-white p-2 text-xs text-ink shadow-lg"
+        >
           {children}
         </Popover.Content>
       </Popover.Portal>

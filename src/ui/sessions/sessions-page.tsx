@@ -2,7 +2,14 @@ import { AudioLines, CircleHelp, Plus } from 'lucide-react'
 import { useCallback, useEffect, useState } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { Link, useNavigate } from 'react-router'
-import { deleteSession, duplicateSession, listSessions, purge, renameSession, restoreSession } from '../../engine/library'
+import {
+  deleteSession,
+  duplicateSession,
+  listSessions,
+  purge,
+  renameSession,
+  restoreSession,
+} from '../../engine/library'
 import { storageFailure, type SessionRecord } from '../../engine/storage'
 import { newSession, sessionFromFiles } from '../../store/library'
 import { SAMPLE_ID } from '../../store/open'
@@ -22,30 +29,47 @@ export function SessionsPage() {
   const imports = useImport()
   useCloseSession()
 
-  const refresh = useCallback(() => listSessions().then((list) => {
-    setRecords(list)
-    setFailure(null)
-  }, (error: unknown) => setFailure((storageFailure(error) as Error).message)), [])
+  const refresh = useCallback(
+    () =>
+      listSessions().then(
+        (list) => {
+          setRecords(list)
+          setFailure(null)
+        },
+        (error: unknown) => setFailure((storageFailure(error) as Error).message),
+      ),
+    [],
+  )
   useEffect(() => {
     void refresh()
     purge(Date.now()).catch(() => undefined)
   }, [refresh])
 
   /** Does something to the library, then shows it; failures are said. */
-  const act = (action: () => Promise<unknown>) => action().then(refresh, (error: unknown) => toast({ text: (storageFailure(error) as Error).message }))
+  const act = (action: () => Promise<unknown>) =>
+    action().then(refresh, (error: unknown) => toast({ text: (storageFailure(error) as Error).message }))
 
   const importFiles = async (files: File[]) => {
     if (files.length === 0) return
     const open = (id: string) => void navigate(`/session/${id}`)
-    const outcome = await imports.run((onProgress, signal) => sessionFromFiles(files, onProgress, signal), ({ session }) => session && { label: 'Open the session', run: () => open(session.id) })
+    const outcome = await imports.run(
+      (onProgress, signal) => sessionFromFiles(files, onProgress, signal),
+      ({ session }) => session && { label: 'Open the session', run: () => open(session.id) },
+    )
     if (!outcome?.session) return
     await refresh()
     if (outcome.refused.length === 0) open(outcome.session.id)
   }
   const drop = useDropzone({ onDrop: (files) => void importFiles(files), noClick: true, noKeyboard: true })
 
-  const remove = (record: SessionRecord) => act(() => deleteSession(record.session.id, Date.now())).then(() =>
-    toast({ text: `“${record.session.title}” was deleted.`, action: { label: 'Undo', run: () => void act(() => restoreSession(record.session.id)) }, stays: 20_000 }))
+  const remove = (record: SessionRecord) =>
+    act(() => deleteSession(record.session.id, Date.now())).then(() =>
+      toast({
+        text: `“${record.session.title}” was deleted.`,
+        action: { label: 'Undo', run: () => void act(() => restoreSession(record.session.id)) },
+        stays: 20_000,
+      }),
+    )
 
   const hasSample = records?.some((r) => r.session.id === SAMPLE_ID)
   return (
@@ -55,34 +79,79 @@ export function SessionsPage() {
           <img src="/icon.svg" alt="" className="h-9 w-9" />
           <div className="flex-1">
             <h1 className="text-xl leading-tight font-bold">Oaken Thread</h1>
-            <p className="text-sm text-soft">Shape level, edges and movement. Your sound stays in this browser.</p>
+            <p className="text-sm text-soft">
+              Shape level, edges and movement. Your sound stays in this browser.
+            </p>
           </div>
-          <Link to="/help" className="inline-flex h-8 items-center gap-1.5 rounded-lg px-3 text-sm font-medium hover:bg-fold"><CircleHelp size={16} />Help</Link>
+          <Link
+            to="/help"
+            className="inline-flex h-8 items-center gap-1.5 rounded-lg px-3 text-sm font-medium hover:bg-fold"
+          >
+            <CircleHelp size={16} />
+            Help
+          </Link>
         </div>
       </header>
       <main className="mx-auto max-w-4xl px-6 py-8">
         <input {...drop.getInputProps()} aria-label="Import audio files" />
         <div className="mb-4 flex items-center gap-2">
           <h2 className="flex-1 text-lg font-bold">Sessions</h2>
-          <Button disabled={imports.busy || failure !== null} onClick={drop.open}><AudioLines size={16} />Import audio…</Button>
-          <Button kind="solid" disabled={failure !== null} onClick={() => void newSession('Untitled session').then((s) => navigate(`/session/${s.id}`), (error: unknown) => toast({ text: (storageFailure(error) as Error).message }))}><Plus size={16} />New session</Button>
+          <Button disabled={imports.busy || failure !== null} onClick={drop.open}>
+            <AudioLines size={16} />
+            Import audio…
+          </Button>
+          <Button
+            kind="solid"
+            disabled={failure !== null}
+            onClick={() =>
+              void newSession('Untitled session').then(
+                (s) => navigate(`/session/${s.id}`),
+                (error: unknown) => toast({ text: (storageFailure(error) as Error).message }),
+              )
+            }
+          >
+            <Plus size={16} />
+            New session
+          </Button>
         </div>
         {failure ? (
-          <p role="alert" className="rounded-xl border border-madder bg-white p-4">{failure} Until then no session can be kept here; the help pages and the command line still work.</p>
+          <p role="alert" className="rounded-xl border border-madder bg-white p-4">
+            {failure} Until then no session can be kept here; the help pages and the command line still work.
+          </p>
         ) : (
           <ul className="overflow-hidden rounded-2xl border border-seam bg-cloth/60" aria-label="Sessions">
             {records?.map((record) => (
               <SessionRow
-                key={record.session.id} record={record}
-                actions={{ onRename: () => setRenaming(record), onDuplicate: () => void act(() => duplicateSession(record.session.id, crypto.randomUUID().slice(0, 13), Date.now())), onDelete: () => void remove(record) }}
+                key={record.session.id}
+                record={record}
+                actions={{
+                  onRename: () => setRenaming(record),
+                  onDuplicate: () =>
+                    void act(() =>
+                      duplicateSession(record.session.id, crypto.randomUUID().slice(0, 13), Date.now()),
+                    ),
+                  onDelete: () => void remove(record),
+                }}
               />
             ))}
             {records && !hasSample && (
               <li className="relative flex items-center gap-4 px-4 py-3 hover:bg-white">
-                <span className="flex h-9 w-8 shrink-0 items-center justify-center rounded-lg bg-oak text-white" aria-hidden><AudioLines size={18} /></span>
+                <span
+                  className="flex h-9 w-8 shrink-0 items-center justify-center rounded-lg bg-oak text-white"
+                  aria-hidden
+                >
+                  <AudioLines size={18} />
+                </span>
                 <div className="flex-1">
-                  <Link to={`/session/${SAMPLE_ID}`} className="text-base font-semibold after:absolute after:inset-0">The Tide Mill</Link>
-                  <p className="text-sm text-soft">The sample session: an audio walk of a minute and a half, full of things to put right.</p>
+                  <Link
+                    to={`/session/${SAMPLE_ID}`}
+                    className="text-base font-semibold after:absolute after:inset-0"
+                  >
+                    The Tide Mill
+                  </Link>
+                  <p className="text-sm text-soft">
+                    The sample session: an audio walk of a minute and a half, full of things to put right.
+                  </p>
                 </div>
                 <span className="text-sm font-medium text-oak">Open the sample</span>
               </li>
@@ -90,14 +159,20 @@ export function SessionsPage() {
           </ul>
         )}
         <p className="mt-6 rounded-2xl border border-dashed border-seam px-4 py-6 text-center text-soft">
-          Drop recordings anywhere on this page to make a session of them: WAV of any depth and rate, or whatever else this browser can decode.
+          Drop recordings anywhere on this page to make a session of them: WAV of any depth and rate, or
+          whatever else this browser can decode.
         </p>
       </main>
-      {drop.isDragActive && <div className="pointer-events-none fixed inset-3 z-40 flex items-center justify-center rounded-3xl border-4 border-dashed border-oak bg-linen/85 text-2xl font-bold">Drop to make a session</div>}
+      {drop.isDragActive && (
+        <div className="pointer-events-none fixed inset-3 z-40 flex items-center justify-center rounded-3xl border-4 border-dashed border-oak bg-linen/85 text-2xl font-bold">
+          Drop to make a session
+        </div>
+      )}
       {imports.shown}
       {renaming && (
         <RenameDialog
-          title={renaming.session.title} onClose={() => setRenaming(null)}
+          title={renaming.session.title}
+          onClose={() => setRenaming(null)}
           onRename={(title) => {
             setRenaming(null)
             void act(() => renameSession(renaming.session.id, title, Date.now()))

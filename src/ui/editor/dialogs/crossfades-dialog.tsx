@@ -34,15 +34,65 @@ export function CrossfadesDialog({ session, onClose }: { session: Session; onClo
   }
   return (
     <Panel
-      title="Crossfades" about={joins.length === 0 ? 'Select two or more regions that touch or overlap on a track.' : `At ${joins.length === 1 ? 'the join' : `all ${joins.length} joins`} of the selected regions, with the sound hidden beyond the cuts.`} onClose={close}
-      footer={<><Tick checked={shown} onChange={setShown}>Preview</Tick><span className="flex-1" /><Button onClick={close}>Cancel</Button><Button kind="solid" disabled={joins.length === none} onClick={() => { dispatch(commit(crossfadeJoins, args)); onClose() }}>{joins.length - none === 1 ? 'Make 1 crossfade' : `Make ${joins.length - none} crossfades`}</Button></>}
+      title="Crossfades"
+      about={
+        joins.length === 0
+          ? 'Select two or more regions that touch or overlap on a track.'
+          : `At ${joins.length === 1 ? 'the join' : `all ${joins.length} joins`} of the selected regions, with the sound hidden beyond the cuts.`
+      }
+      onClose={close}
+      footer={
+        <>
+          <Tick checked={shown} onChange={setShown}>
+            Preview
+          </Tick>
+          <span className="flex-1" />
+          <Button onClick={close}>Cancel</Button>
+          <Button
+            kind="solid"
+            disabled={joins.length === none}
+            onClick={() => {
+              dispatch(commit(crossfadeJoins, args))
+              onClose()
+            }}
+          >
+            {joins.length - none === 1 ? 'Make 1 crossfade' : `Make ${joins.length - none} crossfades`}
+          </Button>
+        </>
+      }
     >
       <div className="flex flex-col gap-3">
-        <ValueField name="crossfades-length" className="w-36" label="Length" shown={showLength(lengthFrames, rate)} parse={(t) => parseLength(t, { sampleRate: rate, bpm: base.tempo[0]!.bpm }, { min: 1, max: 60 * rate })} onValue={(f) => setSeconds(f / rate)} onNudge={(d, fine) => setSeconds((s) => Math.max(0.001, s + d * (fine ? 0.001 : 0.01)))} />
-        <Choice label="Law" value={law} onChange={setLaw} options={[{ value: 'equal-gain', text: 'Equal gain' }, { value: 'equal-power', text: 'Equal power' }, { value: 'level', text: 'Level' }, { value: 'free', text: 'Free' }]} />
+        <ValueField
+          name="crossfades-length"
+          className="w-36"
+          label="Length"
+          shown={showLength(lengthFrames, rate)}
+          parse={(t) =>
+            parseLength(t, { sampleRate: rate, bpm: base.tempo[0]!.bpm }, { min: 1, max: 60 * rate })
+          }
+          onValue={(f) => setSeconds(f / rate)}
+          onNudge={(d, fine) => setSeconds((s) => Math.max(0.001, s + d * (fine ? 0.001 : 0.01)))}
+        />
+        <Choice
+          label="Law"
+          value={law}
+          onChange={setLaw}
+          options={[
+            { value: 'equal-gain', text: 'Equal gain' },
+            { value: 'equal-power', text: 'Equal power' },
+            { value: 'level', text: 'Level' },
+            { value: 'free', text: 'Free' },
+          ]}
+        />
         {short.length > 0 && (
           <p role="alert" className="text-sm text-soft">
-            {short.length === 1 ? '1 join has' : `${short.length} joins have`} less hidden sound than that: {short.slice(0, 3).map((r) => `${showLength(r.left, rate)} left and ${showLength(r.right, rate)} right`).join('; ')}{short.length > 3 ? '; …' : ''}. There the longest possible is made{none ? `, and at ${none} none, since there is no sound at all` : ''}.
+            {short.length === 1 ? '1 join has' : `${short.length} joins have`} less hidden sound than that:{' '}
+            {short
+              .slice(0, 3)
+              .map((r) => `${showLength(r.left, rate)} left and ${showLength(r.right, rate)} right`)
+              .join('; ')}
+            {short.length > 3 ? '; …' : ''}. There the longest possible is made
+            {none ? `, and at ${none} none, since there is no sound at all` : ''}.
           </p>
         )}
       </div>

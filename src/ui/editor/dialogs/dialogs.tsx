@@ -26,30 +26,80 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
   if (!session) return null
   const close = () => void dispatch(dialogShown(null))
   switch (dialog) {
-    case 'match': return <MatchDialog session={session} onClose={close} />
-    case 'even-out': return <EvenOutDialog session={session} onClose={close} />
-    case 'silence': return <SilenceDialog session={session} onClose={close} />
-    case 'fades': return <FadesDialog session={session} onClose={close} />
-    case 'crossfades': return <CrossfadesDialog session={session} onClose={close} />
-    case 'seams': return <SeamsPanel session={session} onClose={close} />
-    case 'give-way': return <GiveWayDialog session={session} onClose={close} />
-    case 'repeat': return (
-      <AskText
-        title="Repeat linked" about="Copies follow one after another and share one gain thread: shaping one shapes all." label="How many copies" initial="4" verb="Repeat" onClose={close}
-        check={(text) => (/^\s*\d+\s*$/.test(text) && Number(text) >= 1 && Number(text) <= MOST) || `Type a whole number from 1 to ${MOST}.`} onText={(text) => dispatch(duplicateSelected(true, Number(text)))}
-      />
-    )
-    case 'rename': return (
-      <AskText title="Rename" label="Name of the region" initial={first?.name ?? ''} verb="Rename" onClose={close} check={(text) => (text.trim().length > 0 && text.length <= 255) || 'Type a name of 1 to 255 characters.'} onText={(text) => dispatch(renameSelected(text.trim()))} />
-    )
+    case 'match':
+      return <MatchDialog session={session} onClose={close} />
+    case 'even-out':
+      return <EvenOutDialog session={session} onClose={close} />
+    case 'silence':
+      return <SilenceDialog session={session} onClose={close} />
+    case 'fades':
+      return <FadesDialog session={session} onClose={close} />
+    case 'crossfades':
+      return <CrossfadesDialog session={session} onClose={close} />
+    case 'seams':
+      return <SeamsPanel session={session} onClose={close} />
+    case 'give-way':
+      return <GiveWayDialog session={session} onClose={close} />
+    case 'repeat':
+      return (
+        <AskText
+          title="Repeat linked"
+          about="Copies follow one after another and share one gain thread: shaping one shapes all."
+          label="How many copies"
+          initial="4"
+          verb="Repeat"
+          onClose={close}
+          check={(text) =>
+            (/^\s*\d+\s*$/.test(text) && Number(text) >= 1 && Number(text) <= MOST) ||
+            `Type a whole number from 1 to ${MOST}.`
+          }
+          onText={(text) => dispatch(duplicateSelected(true, Number(text)))}
+        />
+      )
+    case 'rename':
+      return (
+        <AskText
+          title="Rename"
+          label="Name of the region"
+          initial={first?.name ?? ''}
+          verb="Rename"
+          onClose={close}
+          check={(text) =>
+            (text.trim().length > 0 && text.length <= 255) || 'Type a name of 1 to 255 characters.'
+          }
+          onText={(text) => dispatch(renameSelected(text.trim()))}
+        />
+      )
   }
 }
 
 const MOST = 200
 
 /** Asks for one text, which `check` says to be good or what is wrong with it. */
-export function AskText({ title, about, label, initial, verb, check, onText, onClose }: { title: string; about?: string; label: string; initial: string; verb: string; check(text: string): true | string; onText(text: string): void; onClose(): void }) {
-  const { register, handleSubmit, formState: { errors } } = useForm({ defaultValues: { text: initial } })
+export function AskText({
+  title,
+  about,
+  label,
+  initial,
+  verb,
+  check,
+  onText,
+  onClose,
+}: {
+  title: string
+  about?: string
+  label: string
+  initial: string
+  verb: string
+  check(text: string): true | string
+  onText(text: string): void
+  onClose(): void
+}) {
+  const {
+    register,
+    handleSubmit,
+    formState: { errors },
+  } = useForm({ defaultValues: { text: initial } })
   const submit = handleSubmit(({ text }) => {
     onText(text)
     onClose()
@@ -57,12 +107,27 @@ export function AskText({ title, about, label, initial, verb, check, onText, onC
   return (
     <Question title={title} {...(about ? { about } : {})} onClose={onClose}>
       <form onSubmit={(event) => void submit(event)}>
-        <label className="mt-4 block text-xs text-soft" htmlFor="asked">{label}</label>
-        <input id="asked" autoComplete="off" onFocus={(e) => e.target.select()} className="mt-1 h-9 w-full rounded-lg border border-seam bg-white px-3" aria-invalid={errors.text !== undefined} {...register('text', { validate: check })} />
-        {errors.text && <p role="alert" className="mt-1 text-sm text-madder">{errors.text.message}</p>}
+        <label className="mt-4 block text-xs text-soft" htmlFor="asked">
+          {label}
+        </label>
+        <input
+          id="asked"
+          autoComplete="off"
+          onFocus={(e) => e.target.select()}
+          className="mt-1 h-9 w-full rounded-lg border border-seam bg-white px-3"
+          aria-invalid={errors.text !== undefined}
+          {...register('text', { validate: check })}
+        />
+        {errors.text && (
+          <p role="alert" className="mt-1 text-sm text-madder">
+            {errors.text.message}
+          </p>
+        )}
         <div className="mt-5 flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
-          <Button kind="solid" type="submit">{verb}</Button>
+          <Button kind="solid" type="submit">
+            {verb}
+          </Button>
         </div>
       </form>
     </Question>

@@ -2,7 +2,15 @@ import { useEffect, useMemo, useState } from 'react'
 import { shapeThreads, threadOf, type ThreadRef } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import type { Knot, Region, Session } from '../../../core/model/session'
-import { evenOutThread, findPhrases, medianLoudness, multiplyThreads, phraseGain, usualFloor, type Phrase } from '../../../core/suggest/even-out'
+import {
+  evenOutThread,
+  findPhrases,
+  medianLoudness,
+  multiplyThreads,
+  phraseGain,
+  usualFloor,
+  type Phrase,
+} from '../../../core/suggest/even-out'
 import { parseDepth, parseLevel, parseMeasured, showDb, showMeasured } from '../../../core/units/typed'
 import { phraseSteps } from '../../../engine/analysis'
 import { commit, dropPreview, preview } from '../../../store/edits'
@@ -18,20 +26,35 @@ const RAMP = 0.03
 /** One region for every gain thread: linked copies are shaped once. */
 function distinct(regions: readonly Region[]): Region[] {
   const seen = new Set<string>()
-  return regions.filter((r) => r.gainThreadId === null || (!seen.has(r.gainThreadId) && seen.add(r.gainThreadId)))
+  return regions.filter(
+    (r) => r.gainThreadId === null || (!seen.has(r.gainThreadId) && seen.add(r.gainThreadId)),
+  )
 }
 
 /** The thread that a region would have: what it has, and the evening out after it, in source frames. */
-function shaped(session: Session, region: Region, phrases: readonly Phrase[], gains: readonly number[]): { ref: ThreadRef; knots: Knot[] } {
+function shaped(
+  session: Session,
+  region: Region,
+  phrases: readonly Phrase[],
+  gains: readonly number[],
+): { ref: ThreadRef; knots: Knot[] } {
   const ref: ThreadRef = { kind: 'region', regionId: region.id }
   const made = evenOutThread(phrases, gains, Math.round(RAMP * session.sampleRate))
-  const placed = made.map((k) => ({ ...k, frame: region.reversed ? region.offset + region.length - 1 - k.frame : region.offset + k.frame }))
-  return { ref, knots: multiplyThreads(threadOf(session, ref)!.knots, region.reversed ? placed.reverse() : placed) }
+  const placed = made.map((k) => ({
+    ...k,
+    frame: region.reversed ? region.offset + region.length - 1 - k.frame : region.offset + k.frame,
+  }))
+  return {
+    ref,
+    knots: multiplyThreads(threadOf(session, ref)!.knots, region.reversed ? placed.reverse() : placed),
+  }
 }
 
 const percent = (text: string) => {
   const n = Number(text.trim().replace(/ ?%$/, ''))
-  return /\d/.test(text) && n >= 0 && n <= 100 ? { ok: true as const, value: n } : { ok: false as const, message: 'Type a percentage from 0 % to 100 %.' }
+  return /\d/.test(text) && n >= 0 && n <= 100
+    ? { ok: true as const, value: n }
+    : { ok: false as const, message: 'Type a percentage from 0 % to 100 %.' }
 }
 
 /** Finds the phrases of the selected regions and brings them closer together in loudness, by a gain thread with few knots. */
@@ -39,7 +62,10 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
   const dispatch = useAppDispatch()
   const selection = useAppSelector((s) => s.view.selection)
   const base = useAppSelector((s) => s.session.base) ?? session
-  const regions = useMemo(() => distinct(selection.flatMap((id) => base.regions[id] ?? [])), [selection, base.regions])
+  const regions = useMemo(
+    () => distinct(selection.flatMap((id) => base.regions[id] ?? [])),
+    [selection, base.regions],
+  )
   const [steps, setSteps] = useState<Map<string, number[]> | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const [floor, setFloor] = useState<number | null>(null)
@@ -49,7 +75,10 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
 
   useEffect(() => {
     let over = false
-    Promise.all(regions.map(async (r) => [r.id, await phraseSteps(base, r)] as const)).then((list) => !over && setSteps(new Map(list)), (error: unknown) => !over && setProblem(String(error)))
+    Promise.all(regions.map(async (r) => [r.id, await phraseSteps(base, r)] as const)).then(
+      (list) => !over && setSteps(new Map(list)),
+      (error: unknown) => !over && setProblem(String(error)),
+    )
     return () => void (over = true)
     // Asked anew only for other regions; what is previewed here does not change what was measured.
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -57,11 +86,15 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
 
   const usual = steps ? Math.max(-70, ...[...steps.values()].map(usualFloor)) : -70
   const floorLufs = floor ?? usual
-  const phrases = steps ? regions.map((r) => findPhrases(steps.get(r.id) ?? [], base.sampleRate, floorLufs)) : []
+  const phrases = steps
+    ? regions.map((r) => findPhrases(steps.get(r.id) ?? [], base.sampleRate, floorLufs))
+    : []
   const all = phrases.flat()
   const median = medianLoudness(all)
   const gains = phrases.map((list) => list.map((p) => phraseGain(p, median, options)))
-  const threads = steps ? regions.flatMap((r, i) => (phrases[i]?.length ? [shaped(base, r, phrases[i]!, gains[i]!)] : [])) : []
+  const threads = steps
+    ? regions.flatMap((r, i) => (phrases[i]?.length ? [shaped(base, r, phrases[i]!, gains[i]!)] : []))
+    : []
   const before = all.map((p) => p.loudness)
   const after = phrases.flatMap((list, i) => list.map((p, n) => p.loudness + gains[i]![n]!))
   const spread = (list: readonly number[]) => Math.max(...list) - Math.min(...list)
@@ -86,19 +119,73 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
   }
   return (
     <Panel
-      title="Even out" about="Brings the phrases of the selected regions towards the one in the middle, by a gain thread that stays editable." onClose={close}
-      footer={<><Button onClick={hear} disabled={regions.length === 0}>Hear in a loop</Button><span className="flex-1" /><Button onClick={close}>Cancel</Button><Button kind="solid" disabled={!useful} onClick={() => { dispatch(commit(shapeThreads, { threads, what: 'Even out' })); onClose() }}>Even out</Button></>}
+      title="Even out"
+      about="Brings the phrases of the selected regions towards the one in the middle, by a gain thread that stays editable."
+      onClose={close}
+      footer={
+        <>
+          <Button onClick={hear} disabled={regions.length === 0}>
+            Hear in a loop
+          </Button>
+          <span className="flex-1" />
+          <Button onClick={close}>Cancel</Button>
+          <Button
+            kind="solid"
+            disabled={!useful}
+            onClick={() => {
+              dispatch(commit(shapeThreads, { threads, what: 'Even out' }))
+              onClose()
+            }}
+          >
+            Even out
+          </Button>
+        </>
+      }
     >
       <div className="grid grid-cols-2 gap-3">
-        <ValueField label="How far" shown={`${options.percent} %`} parse={percent} onValue={(value) => setOptions((o) => ({ ...o, percent: value }))} onNudge={(d) => setOptions((o) => ({ ...o, percent: Math.max(0, Math.min(100, o.percent + d * 10)) }))} />
-        <ValueField label="Floor: quieter is not raised" shown={showMeasured(floorLufs, 'LUFS')} parse={(t) => parseMeasured(t, { min: -70, max: -10, unit: 'LUFS' })} onValue={(db) => setFloor(db)} onNudge={(d) => setFloor(Math.max(-70, Math.min(-10, floorLufs + d)))} />
-        <ValueField label="Raise at most" shown={showDb(options.boostDb)} parse={(t) => parseLevel(t, { min: 0, max: 24 })} onValue={(db) => setOptions((o) => ({ ...o, boostDb: db! }))} />
-        <ValueField label="Lower at most" shown={showDb(-options.cutDb)} parse={(t) => parseDepth(t, 36)} onValue={(cutDb) => setOptions((o) => ({ ...o, cutDb }))} />
+        <ValueField
+          label="How far"
+          shown={`${options.percent} %`}
+          parse={percent}
+          onValue={(value) => setOptions((o) => ({ ...o, percent: value }))}
+          onNudge={(d) =>
+            setOptions((o) => ({ ...o, percent: Math.max(0, Math.min(100, o.percent + d * 10)) }))
+          }
+        />
+        <ValueField
+          label="Floor: quieter is not raised"
+          shown={showMeasured(floorLufs, 'LUFS')}
+          parse={(t) => parseMeasured(t, { min: -70, max: -10, unit: 'LUFS' })}
+          onValue={(db) => setFloor(db)}
+          onNudge={(d) => setFloor(Math.max(-70, Math.min(-10, floorLufs + d)))}
+        />
+        <ValueField
+          label="Raise at most"
+          shown={showDb(options.boostDb)}
+          parse={(t) => parseLevel(t, { min: 0, max: 24 })}
+          onValue={(db) => setOptions((o) => ({ ...o, boostDb: db! }))}
+        />
+        <ValueField
+          label="Lower at most"
+          shown={showDb(-options.cutDb)}
+          parse={(t) => parseDepth(t, 36)}
+          onValue={(cutDb) => setOptions((o) => ({ ...o, cutDb }))}
+        />
       </div>
-      <div className="mt-3"><Tick checked={shown} onChange={setShown}>Show and play it already</Tick></div>
+      <div className="mt-3">
+        <Tick checked={shown} onChange={setShown}>
+          Show and play it already
+        </Tick>
+      </div>
       <p role="status" className="mt-3 text-sm">
-        {problem ?? (regions.length === 0 ? 'Select the regions to even out.' : !steps ? 'Looking for phrases …' : all.length < 2 ? 'Fewer than two phrases were found above the floor; lower the floor to find more.'
-          : `${all.length} phrases. They lie ${spread(before).toFixed(1)} LU apart, then ${spread(after).toFixed(1)} LU. ${knots} knots.`)}
+        {problem ??
+          (regions.length === 0
+            ? 'Select the regions to even out.'
+            : !steps
+              ? 'Looking for phrases …'
+              : all.length < 2
+                ? 'Fewer than two phrases were found above the floor; lower the floor to find more.'
+                : `${all.length} phrases. They lie ${spread(before).toFixed(1)} LU apart, then ${spread(after).toFixed(1)} LU. ${knots} knots.`)}
       </p>
       {all.length > 1 && <Phrases before={before} after={after} />}
     </Panel>
@@ -112,12 +199,36 @@ function Phrases({ before, after }: { before: readonly number[]; after: readonly
   const width = 352
   const step = width / before.length
   return (
-    <svg viewBox={`0 0 ${width} 74`} className="mt-2 w-full rounded-lg bg-cloth" role="img" aria-label="Loudness of every phrase before and after">
+    <svg
+      viewBox={`0 0 ${width} 74`}
+      className="mt-2 w-full rounded-lg bg-cloth"
+      role="img"
+      aria-label="Loudness of every phrase before and after"
+    >
       {before.map((db, i) => (
         <g key={i}>
-          <line x1={(i + 0.5) * step} x2={(i + 0.5) * step} y1={y(db) + 2} y2={y(after[i]!) + 2} stroke="var(--color-seam)" strokeWidth={2} />
-          <rect x={(i + 0.5) * step - Math.min(10, step / 3)} width={Math.min(20, (step * 2) / 3)} y={y(db) + 1} height={2} fill="var(--color-soft)" />
-          <rect x={(i + 0.5) * step - Math.min(10, step / 3)} width={Math.min(20, (step * 2) / 3)} y={y(after[i]!) + 0.5} height={3} fill="var(--color-weld)" />
+          <line
+            x1={(i + 0.5) * step}
+            x2={(i + 0.5) * step}
+            y1={y(db) + 2}
+            y2={y(after[i]!) + 2}
+            stroke="var(--color-seam)"
+            strokeWidth={2}
+          />
+          <rect
+            x={(i + 0.5) * step - Math.min(10, step / 3)}
+            width={Math.min(20, (step * 2) / 3)}
+            y={y(db) + 1}
+            height={2}
+            fill="var(--color-soft)"
+          />
+          <rect
+            x={(i + 0.5) * step - Math.min(10, step / 3)}
+            width={Math.min(20, (step * 2) / 3)}
+            y={y(after[i]!) + 0.5}
+            height={3}
+            fill="var(--color-weld)"
+          />
         </g>
       ))}
     </svg>

@@ -10,7 +10,13 @@ import { ValueField } from '../../parts/value-field'
 import { CurveChoice } from '../fade-fields'
 
 type Which = 'in' | 'out' | 'both'
-interface Kept { which: Which; by: 'length' | 'part'; seconds: number; part: number; curve: FadeCurve }
+interface Kept {
+  which: Which
+  by: 'length' | 'part'
+  seconds: number
+  part: number
+  curve: FadeCurve
+}
 
 const KEY = 'oaken-thread/fades'
 const first: Kept = { which: 'both', by: 'length', seconds: 0.02, part: 0.1, curve: 'linear' }
@@ -34,7 +40,17 @@ export function FadesDialog({ session, onClose }: { session: Session; onClose():
   const [shown, setShown] = useState(true)
   const rate = base.sampleRate
   const edges: readonly FadeEdge[] = kept.which === 'both' ? ['in', 'out'] : [kept.which]
-  const args = { regionIds, edges, change: { kind: 'gain' as const, curve: kept.curve, ...(kept.by === 'length' ? { lengthFrames: Math.round(kept.seconds * rate) } : { proportion: kept.part }) } }
+  const args = {
+    regionIds,
+    edges,
+    change: {
+      kind: 'gain' as const,
+      curve: kept.curve,
+      ...(kept.by === 'length'
+        ? { lengthFrames: Math.round(kept.seconds * rate) }
+        : { proportion: kept.part }),
+    },
+  }
   const wanted = JSON.stringify(args)
   useEffect(() => {
     if (shown) dispatch(preview(setFades, JSON.parse(wanted) as typeof args))
@@ -53,21 +69,99 @@ export function FadesDialog({ session, onClose }: { session: Session; onClose():
   const set = (more: Partial<Kept>) => setKept((k) => ({ ...k, ...more }))
   return (
     <Panel
-      title="Fades" about={regionIds.length === 0 ? 'Select regions first.' : `For ${regionIds.length === 1 ? `“${name}”` : `the ${regionIds.length} selected regions`}. A fade that is too long for a region is cut to fit.`} onClose={close}
-      footer={<><Tick checked={shown} onChange={setShown}>Preview</Tick><span className="flex-1" /><Button onClick={close}>Cancel</Button><Button kind="solid" disabled={regionIds.length === 0} onClick={done(() => { localStorage.setItem(KEY, JSON.stringify(kept)); dispatch(commit(setFades, args)) })}>Make fades</Button></>}
+      title="Fades"
+      about={
+        regionIds.length === 0
+          ? 'Select regions first.'
+          : `For ${regionIds.length === 1 ? `“${name}”` : `the ${regionIds.length} selected regions`}. A fade that is too long for a region is cut to fit.`
+      }
+      onClose={close}
+      footer={
+        <>
+          <Tick checked={shown} onChange={setShown}>
+            Preview
+          </Tick>
+          <span className="flex-1" />
+          <Button onClick={close}>Cancel</Button>
+          <Button
+            kind="solid"
+            disabled={regionIds.length === 0}
+            onClick={done(() => {
+              localStorage.setItem(KEY, JSON.stringify(kept))
+              dispatch(commit(setFades, args))
+            })}
+          >
+            Make fades
+          </Button>
+        </>
+      }
     >
       <div className="flex flex-col gap-3">
-        <Choice label="Which" value={kept.which} onChange={(which) => set({ which })} options={[{ value: 'in', text: 'Fade in' }, { value: 'out', text: 'Fade out' }, { value: 'both', text: 'Both' }]} />
+        <Choice
+          label="Which"
+          value={kept.which}
+          onChange={(which) => set({ which })}
+          options={[
+            { value: 'in', text: 'Fade in' },
+            { value: 'out', text: 'Fade out' },
+            { value: 'both', text: 'Both' },
+          ]}
+        />
         <div className="flex items-end gap-3">
-          <div className="flex-1"><Choice label="Measured by" value={kept.by} onChange={(by) => set({ by })} options={[{ value: 'length', text: 'Length' }, { value: 'part', text: 'Part of the region' }]} /></div>
-          {kept.by === 'length'
-            ? <ValueField name="fades-length" className="w-28" label="Length" shown={showLength(Math.round(kept.seconds * rate), rate)} parse={(t) => parseLength(t, { sampleRate: rate, bpm: base.tempo[0]!.bpm }, { min: 1, max: 600 * rate })} onValue={(f) => set({ seconds: f / rate })} />
-            : <ValueField className="w-28" label="Part" shown={`${Math.round(kept.part * 1000) / 10} %`} parse={(t) => parsePercent(t, { min: 0, max: 1 }, 'a part')} onValue={(part) => set({ part })} />}
+          <div className="flex-1">
+            <Choice
+              label="Measured by"
+              value={kept.by}
+              onChange={(by) => set({ by })}
+              options={[
+                { value: 'length', text: 'Length' },
+                { value: 'part', text: 'Part of the region' },
+              ]}
+            />
+          </div>
+          {kept.by === 'length' ? (
+            <ValueField
+              name="fades-length"
+              className="w-28"
+              label="Length"
+              shown={showLength(Math.round(kept.seconds * rate), rate)}
+              parse={(t) =>
+                parseLength(t, { sampleRate: rate, bpm: base.tempo[0]!.bpm }, { min: 1, max: 600 * rate })
+              }
+              onValue={(f) => set({ seconds: f / rate })}
+            />
+          ) : (
+            <ValueField
+              className="w-28"
+              label="Part"
+              shown={`${Math.round(kept.part * 1000) / 10} %`}
+              parse={(t) => parsePercent(t, { min: 0, max: 1 }, 'a part')}
+              onValue={(part) => set({ part })}
+            />
+          )}
         </div>
         <CurveChoice label="Curve" value={kept.curve} onChange={(curve) => set({ curve })} />
         <div className="flex gap-2 border-t border-fold pt-3">
-          <Button className="flex-1" disabled={regionIds.length < 2} title="Give all the fades that the first selected region has" onClick={done(() => void dispatch(commit(copyFades, { fromId: regionIds[0]!, regionIds, edges })))}>Copy from “{name.slice(0, 14)}{name.length > 14 ? '…' : ''}”</Button>
-          <Button className="flex-1" disabled={regionIds.length === 0} onClick={done(() => void dispatch(commit(setFades, { regionIds, edges, change: { lengthFrames: 0 } })))}>Remove {kept.which === 'both' ? 'all' : `fades ${kept.which}`}</Button>
+          <Button
+            className="flex-1"
+            disabled={regionIds.length < 2}
+            title="Give all the fades that the first selected region has"
+            onClick={done(
+              () => void dispatch(commit(copyFades, { fromId: regionIds[0]!, regionIds, edges })),
+            )}
+          >
+            Copy from “{name.slice(0, 14)}
+            {name.length > 14 ? '…' : ''}”
+          </Button>
+          <Button
+            className="flex-1"
+            disabled={regionIds.length === 0}
+            onClick={done(
+              () => void dispatch(commit(setFades, { regionIds, edges, change: { lengthFrames: 0 } })),
+            )}
+          >
+            Remove {kept.which === 'both' ? 'all' : `fades ${kept.which}`}
+          </Button>
         </div>
       </div>
     </Panel>

@@ -36,19 +36,34 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
   const key = others.join(' ')
   useEffect(() => {
     let over = false
-    if (others.length) tracksSteps(base, others).then((found) => !over && setSteps({ key, steps: found }), () => undefined)
+    if (others.length)
+      tracksSteps(base, others).then(
+        (found) => !over && setSteps({ key, steps: found }),
+        () => undefined,
+      )
     return () => void (over = true)
     // Asked anew for other tracks only; what is previewed here does not change how they sound.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key])
 
-  const places = useMemo(() => (steps?.key === key && others.length ? whereOthersSound(steps.steps, base.sampleRate, settings) : []), [steps, key, others.length, base.sampleRate, settings])
+  const places = useMemo(
+    () =>
+      steps?.key === key && others.length ? whereOthersSound(steps.steps, base.sampleRate, settings) : [],
+    [steps, key, others.length, base.sampleRate, settings],
+  )
   const lanes: Record<string, { knots: Knot[]; giveWay: GiveWay | null }> = {}
   for (const id of music) {
     const thread = threadOf(base, { kind: 'lane', trackId: id, lane: 'volume' })
     if (!thread || others.includes(id) || places.length === 0) continue
-    const kept: readonly Knot[] = base.tracks[id]!.lanes.volume?.giveWay?.base ?? (thread.knots.length ? thread.knots : [{ frame: 0, value: thread.kind.neutral, shape: 'line', bend: 0 }])
-    lanes[id] = { knots: giveWayKnots(kept, places, settings, base.sampleRate), giveWay: { ...settings, others, base: [...kept] } }
+    const kept: readonly Knot[] =
+      base.tracks[id]!.lanes.volume?.giveWay?.base ??
+      (thread.knots.length
+        ? thread.knots
+        : [{ frame: 0, value: thread.kind.neutral, shape: 'line', bend: 0 }])
+    lanes[id] = {
+      knots: giveWayKnots(kept, places, settings, base.sampleRate),
+      giveWay: { ...settings, others, base: [...kept] },
+    }
   }
   const useful = Object.keys(lanes).length > 0
   const wanted = JSON.stringify([music, others, settings, places.length])
@@ -64,35 +79,120 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
   }
   const context = { sampleRate: 1000, bpm: base.tempo[0]!.bpm }
   const time = (name: keyof Settings, label: string, max: number) => (
-    <ValueField label={label} shown={`${settings[name]} ms`} parse={(t) => parseLength(t, context, { min: 0, max })} onValue={(ms) => setSettings((s) => ({ ...s, [name]: ms }))} onNudge={(d, fine) => setSettings((s) => ({ ...s, [name]: Math.max(0, Math.min(max, s[name] + d * (fine ? 5 : 50))) }))} />
+    <ValueField
+      label={label}
+      shown={`${settings[name]} ms`}
+      parse={(t) => parseLength(t, context, { min: 0, max })}
+      onValue={(ms) => setSettings((s) => ({ ...s, [name]: ms }))}
+      onNudge={(d, fine) =>
+        setSettings((s) => ({ ...s, [name]: Math.max(0, Math.min(max, s[name] + d * (fine ? 5 : 50))) }))
+      }
+    />
   )
-  const status = others.length === 0 ? 'Tick the tracks that the music is to give way to.' : steps?.key !== key ? 'Listening …' : `${places.length} places. ${Object.values(lanes)[0]?.knots.length ?? 0} knots a lane.`
-  const choose = (list: readonly string[], set: (ids: string[]) => void, taken: readonly string[], label: string) => (
+  const status =
+    others.length === 0
+      ? 'Tick the tracks that the music is to give way to.'
+      : steps?.key !== key
+        ? 'Listening …'
+        : `${places.length} places. ${Object.values(lanes)[0]?.knots.length ?? 0} knots a lane.`
+  const choose = (
+    list: readonly string[],
+    set: (ids: string[]) => void,
+    taken: readonly string[],
+    label: string,
+  ) => (
     <fieldset className="min-w-0 flex-1">
       <legend className="mb-1 text-xs text-soft">{label}</legend>
       <div className="max-h-36 overflow-auto rounded-lg border border-seam bg-white px-2 py-1">
-        {base.trackIds.filter((id) => !taken.includes(id)).map((id) => <Tick key={id} checked={list.includes(id)} onChange={(on) => set(on ? [...list, id] : list.filter((x) => x !== id))}><span className="truncate">{base.tracks[id]!.name}</span></Tick>)}
+        {base.trackIds
+          .filter((id) => !taken.includes(id))
+          .map((id) => (
+            <Tick
+              key={id}
+              checked={list.includes(id)}
+              onChange={(on) => set(on ? [...list, id] : list.filter((x) => x !== id))}
+            >
+              <span className="truncate">{base.tracks[id]!.name}</span>
+            </Tick>
+          ))}
       </div>
     </fieldset>
   )
   return (
     <Panel
-      title="Give way" about="Lowers the volume of the music while others sound, by ordinary knots that can be made anew." onClose={close}
-      footer={<>
-        {before && track && <Button title="The knots stay, as ordinary ones" onClick={() => { dispatch(dropPreview()); dispatch(commit(setGiveWay, { lanes: { [track.id]: { knots: base.tracks[track.id]!.lanes.volume!.knots, giveWay: null } } })); onClose() }}>Let go</Button>}
-        <p role="status" className="min-w-0 flex-1 text-sm">{status}</p><Button onClick={close}>Cancel</Button><Button kind="solid" disabled={!useful} onClick={() => { dispatch(commit(setGiveWay, { lanes })); onClose() }}>{before ? 'Make anew' : 'Give way'}</Button>
-      </>}
+      title="Give way"
+      about="Lowers the volume of the music while others sound, by ordinary knots that can be made anew."
+      onClose={close}
+      footer={
+        <>
+          {before && track && (
+            <Button
+              title="The knots stay, as ordinary ones"
+              onClick={() => {
+                dispatch(dropPreview())
+                dispatch(
+                  commit(setGiveWay, {
+                    lanes: {
+                      [track.id]: { knots: base.tracks[track.id]!.lanes.volume!.knots, giveWay: null },
+                    },
+                  }),
+                )
+                onClose()
+              }}
+            >
+              Let go
+            </Button>
+          )}
+          <p role="status" className="min-w-0 flex-1 text-sm">
+            {status}
+          </p>
+          <Button onClick={close}>Cancel</Button>
+          <Button
+            kind="solid"
+            disabled={!useful}
+            onClick={() => {
+              dispatch(commit(setGiveWay, { lanes }))
+              onClose()
+            }}
+          >
+            {before ? 'Make anew' : 'Give way'}
+          </Button>
+        </>
+      }
     >
-      <div className="flex gap-4">{choose(music, setMusic, others, 'Music that gives way')}{choose(others, setOthers, music, 'while these sound')}</div>
+      <div className="flex gap-4">
+        {choose(music, setMusic, others, 'Music that gives way')}
+        {choose(others, setOthers, music, 'while these sound')}
+      </div>
       <div className="mt-3 grid grid-cols-2 gap-3">
-        <ValueField label="Depth" shown={showDb(-settings.depthDb)} parse={(t) => parseDepth(t, GIVE_WAY_LIMITS.depthDb)} onValue={(depthDb) => setSettings((s) => ({ ...s, depthDb }))} onNudge={(d, fine) => setSettings((s) => ({ ...s, depthDb: Math.max(0, Math.min(GIVE_WAY_LIMITS.depthDb, s.depthDb - d * (fine ? 0.1 : 1))) }))} />
-        <ValueField label="Others count from" shown={showMeasured(settings.thresholdLufs, 'LUFS')} parse={(t) => parseMeasured(t, { min: -70, max: 0, unit: 'LUFS' })} onValue={(thresholdLufs) => setSettings((s) => ({ ...s, thresholdLufs }))} />
+        <ValueField
+          label="Depth"
+          shown={showDb(-settings.depthDb)}
+          parse={(t) => parseDepth(t, GIVE_WAY_LIMITS.depthDb)}
+          onValue={(depthDb) => setSettings((s) => ({ ...s, depthDb }))}
+          onNudge={(d, fine) =>
+            setSettings((s) => ({
+              ...s,
+              depthDb: Math.max(0, Math.min(GIVE_WAY_LIMITS.depthDb, s.depthDb - d * (fine ? 0.1 : 1))),
+            }))
+          }
+        />
+        <ValueField
+          label="Others count from"
+          shown={showMeasured(settings.thresholdLufs, 'LUFS')}
+          parse={(t) => parseMeasured(t, { min: -70, max: 0, unit: 'LUFS' })}
+          onValue={(thresholdLufs) => setSettings((s) => ({ ...s, thresholdLufs }))}
+        />
         {time('lookAheadMs', 'Down before they begin', GIVE_WAY_LIMITS.down)}
         {time('attackMs', 'Going down takes', GIVE_WAY_LIMITS.begins)}
         {time('holdMs', 'Stays down after them', GIVE_WAY_LIMITS.up)}
         {time('releaseMs', 'Coming back takes', GIVE_WAY_LIMITS.back)}
         {time('gapMs', 'Joins gaps shorter than', 20_000)}
-        <div className="flex items-end pb-1.5"><Tick checked={shown} onChange={setShown}>Show and play it</Tick></div>
+        <div className="flex items-end pb-1.5">
+          <Tick checked={shown} onChange={setShown}>
+            Show and play it
+          </Tick>
+        </div>
       </div>
       <GiveWayPicture shape={settings} onShape={(shape) => setSettings((s) => ({ ...s, ...shape }))} />
       <p className="mt-1 text-xs text-soft">Drag its corners, or type above.</p>

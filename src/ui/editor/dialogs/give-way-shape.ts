@@ -34,11 +34,19 @@ export function pictureScale({ attackMs, lookAheadMs, holdMs, releaseMs }: GiveW
   const total = attackMs + lookAheadMs + SOUND_MS + holdMs + releaseMs
   const pixelsPerMs = PICTURE.width / (total * (1 + 2 * AROUND))
   const begin = (total * AROUND + attackMs + lookAheadMs) * pixelsPerMs
-  return { begin, end: begin + SOUND_MS * pixelsPerMs, pixelsPerMs, pixelsPerDb: (DEEPEST.y - TOP) / DEEPEST.db }
+  return {
+    begin,
+    end: begin + SOUND_MS * pixelsPerMs,
+    pixelsPerMs,
+    pixelsPerDb: (DEEPEST.y - TOP) / DEEPEST.db,
+  }
 }
 
 /** Where the corners of a shape stand in the picture, with the time that each sets. */
-export function handlesOf(shape: GiveWayShape, { begin, end, pixelsPerMs, pixelsPerDb }: PictureScale): Record<HandleName, { x: number; y: number; ms: number }> {
+export function handlesOf(
+  shape: GiveWayShape,
+  { begin, end, pixelsPerMs, pixelsPerDb }: PictureScale,
+): Record<HandleName, { x: number; y: number; ms: number }> {
   const deep = TOP + Math.min(DEEPEST.db, shape.depthDb) * pixelsPerDb
   const down = begin - shape.lookAheadMs * pixelsPerMs
   const up = end + shape.holdMs * pixelsPerMs
@@ -54,14 +62,24 @@ export function handlesOf(shape: GiveWayShape, { begin, end, pixelsPerMs, pixels
  * The shape after a corner went so many milliseconds to the right and so many dB down: its own time changes, the inner corners change the depth too.
  * In steps of 5 ms and half a dB, finely of 1 ms and a tenth, and within the limits.
  */
-export function afterDrag(shape: GiveWayShape, name: HandleName, byMs: number, byDb: number, fine: boolean): GiveWayShape {
-  const stepped = (value: number, step: number, max: number) => Math.max(0, Math.min(max, Math.round((Math.round(value / step) * step) * 100) / 100))
+export function afterDrag(
+  shape: GiveWayShape,
+  name: HandleName,
+  byMs: number,
+  byDb: number,
+  fine: boolean,
+): GiveWayShape {
+  const stepped = (value: number, step: number, max: number) =>
+    Math.max(0, Math.min(max, Math.round(Math.round(value / step) * step * 100) / 100))
   // To the left of the others, time counts to the left.
   const towards = name === 'begins' || name === 'down' ? -1 : 1
   const time = TIMES[name]
   return {
     ...shape,
     [time]: byMs ? stepped(shape[time] + towards * byMs, fine ? 1 : 5, GIVE_WAY_LIMITS[name]) : shape[time],
-    depthDb: byDb && (name === 'down' || name === 'up') ? stepped(shape.depthDb + byDb, fine ? 0.1 : 0.5, GIVE_WAY_LIMITS.depthDb) : shape.depthDb,
+    depthDb:
+      byDb && (name === 'down' || name === 'up')
+        ? stepped(shape.depthDb + byDb, fine ? 0.1 : 0.5, GIVE_WAY_LIMITS.depthDb)
+        : shape.depthDb,
   }
 }

@@ -13,13 +13,22 @@ import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Panel, Tick } from '../../parts/panel'
 import { useSeams } from '../seam-watch'
 
-const kinds: Record<MeasuredSeam['kind'], string> = { start: 'start', end: 'end', join: 'join', crossfade: 'crossfade' }
+const kinds: Record<MeasuredSeam['kind'], string> = {
+  start: 'start',
+  end: 'end',
+  join: 'join',
+  crossfade: 'crossfade',
+}
 
 /** A cure in words. */
 export function cureWords(cure: Cure | null, rate: number): string {
   if (!cure) return ''
   const length = showLength(cure.lengthFrames, rate)
-  return cure.kind === 'fade' ? `fade ${cure.edge} ${length}` : cure.kind === 'fades' ? `fades ${length}` : `crossfade ${length}`
+  return cure.kind === 'fade'
+    ? `fade ${cure.edge} ${length}`
+    : cure.kind === 'fades'
+      ? `fades ${length}`
+      : `crossfade ${length}`
 }
 
 const LINE = 30
@@ -36,8 +45,23 @@ export function SeamsPanel({ session, onClose }: { session: Session; onClose(): 
   const [withCure, setWithCure] = useState(false)
   const [box, setBox] = useState<HTMLDivElement | null>(null)
   const rate = session.sampleRate
-  const list = useMemo(() => seams.filter((s) => (!onlyClicks || s.clicks) && (!onlySelected || [s.leftId, s.rightId].some((id) => id !== null && selection.includes(id)))).sort((a, b) => a.frame - b.frame), [seams, onlyClicks, onlySelected, selection])
-  const lines = useVirtualizer({ count: list.length, getScrollElement: () => box, estimateSize: () => LINE, overscan: 6 })
+  const list = useMemo(
+    () =>
+      seams
+        .filter(
+          (s) =>
+            (!onlyClicks || s.clicks) &&
+            (!onlySelected || [s.leftId, s.rightId].some((id) => id !== null && selection.includes(id))),
+        )
+        .sort((a, b) => a.frame - b.frame),
+    [seams, onlyClicks, onlySelected, selection],
+  )
+  const lines = useVirtualizer({
+    count: list.length,
+    getScrollElement: () => box,
+    estimateSize: () => LINE,
+    overscan: 6,
+  })
   const seam = list.find((s) => s.id === picked) ?? null
   const cures = list.filter((s) => s.clicks && s.cure).map((s) => s.cure!)
   const incurable = list.filter((s) => s.clicks && !s.cure).length
@@ -72,39 +96,82 @@ export function SeamsPanel({ session, onClose }: { session: Session; onClose(): 
   }
   return (
     <Panel
-      wide title="Seams" about="Every edge and join, measured: those that would click, and the shortest fade or crossfade that keeps each from it." onClose={close}
-      footer={<>
-        <Button disabled={!seam && !playing} onClick={hear}>{playing ? 'Stop' : 'Hear in a loop'}</Button>
-        <Tick checked={withCure} onChange={setWithCure}>with its cure</Tick>
-        <span className="flex-1" />
-        <Button disabled={!seam?.cure} onClick={() => seam?.cure && mend([seam.cure])}>Mend this</Button>
-        <Button kind="solid" disabled={cures.length === 0} onClick={() => mend(cures)}>{cures.length === 1 ? 'Mend 1' : `Mend all ${cures.length}`}</Button>
-      </>}
+      wide
+      title="Seams"
+      about="Every edge and join, measured: those that would click, and the shortest fade or crossfade that keeps each from it."
+      onClose={close}
+      footer={
+        <>
+          <Button disabled={!seam && !playing} onClick={hear}>
+            {playing ? 'Stop' : 'Hear in a loop'}
+          </Button>
+          <Tick checked={withCure} onChange={setWithCure}>
+            with its cure
+          </Tick>
+          <span className="flex-1" />
+          <Button disabled={!seam?.cure} onClick={() => seam?.cure && mend([seam.cure])}>
+            Mend this
+          </Button>
+          <Button kind="solid" disabled={cures.length === 0} onClick={() => mend(cures)}>
+            {cures.length === 1 ? 'Mend 1' : `Mend all ${cures.length}`}
+          </Button>
+        </>
+      }
     >
-      <div className="mb-2 flex gap-5"><Tick checked={onlyClicks} onChange={setOnlyClicks}>Only those that click</Tick><Tick checked={onlySelected} onChange={setOnlySelected}>Only of selected regions</Tick></div>
+      <div className="mb-2 flex gap-5">
+        <Tick checked={onlyClicks} onChange={setOnlyClicks}>
+          Only those that click
+        </Tick>
+        <Tick checked={onlySelected} onChange={setOnlySelected}>
+          Only of selected regions
+        </Tick>
+      </div>
       <p role="status" className="mb-2 text-sm text-soft">
-        {waiting > 0 ? `Measuring, ${waiting} to go … ` : ''}{seams.filter((s) => s.clicks).length} of {seams.length} seams click{incurable ? `; for ${incurable} no length up to 50 ms is enough` : ''}.
+        {waiting > 0 ? `Measuring, ${waiting} to go … ` : ''}
+        {seams.filter((s) => s.clicks).length} of {seams.length} seams click
+        {incurable ? `; for ${incurable} no length up to 50 ms is enough` : ''}.
       </p>
-      <div ref={setBox} className="h-64 overflow-auto rounded-lg border border-seam bg-white" role="listbox" aria-label="Seams" tabIndex={0}>
+      <div
+        ref={setBox}
+        className="h-64 overflow-auto rounded-lg border border-seam bg-white"
+        role="listbox"
+        aria-label="Seams"
+        tabIndex={0}
+      >
         <div className="relative" style={{ height: lines.getTotalSize() }}>
           {lines.getVirtualItems().map((line) => {
             const s = list[line.index]!
             return (
               <button
-                key={s.id} type="button" role="option" aria-selected={s.id === picked} onClick={() => show(s)} style={{ top: line.start, height: LINE }}
+                key={s.id}
+                type="button"
+                role="option"
+                aria-selected={s.id === picked}
+                onClick={() => show(s)}
+                style={{ top: line.start, height: LINE }}
                 className="absolute inset-x-0 grid grid-cols-[4.6rem_6.5rem_4.6rem_minmax(0,1fr)_5.6rem_3rem] items-center gap-2 border-b border-fold px-3 text-left text-sm hover:bg-cloth aria-selected:bg-cloth aria-selected:font-semibold"
               >
                 <span className="font-mono text-xs">{showTime(s.frame, rate)}</span>
                 <span className="truncate">{session.tracks[s.trackId]?.name}</span>
                 <span className="text-soft">{kinds[s.kind]}</span>
-                <span className="truncate text-xs">{s.clicks ? (cureWords(s.cure, rate) || 'no cure up to 50 ms') : ''}</span>
-                <span className="text-right font-mono text-xs">{s.jump > 0 ? `${gainToDb(s.jump).toFixed(1).replace('-', '−')} dBFS` : '—'}</span>
-                <span className={s.clicks ? 'font-semibold text-madder' : 'text-soft'}>{s.clicks ? 'clicks' : 'fine'}</span>
+                <span className="truncate text-xs">
+                  {s.clicks ? cureWords(s.cure, rate) || 'no cure up to 50 ms' : ''}
+                </span>
+                <span className="text-right font-mono text-xs">
+                  {s.jump > 0 ? `${gainToDb(s.jump).toFixed(1).replace('-', '−')} dBFS` : '—'}
+                </span>
+                <span className={s.clicks ? 'font-semibold text-madder' : 'text-soft'}>
+                  {s.clicks ? 'clicks' : 'fine'}
+                </span>
               </button>
             )
           })}
         </div>
-        {list.length === 0 && waiting === 0 && <p className="p-4 text-sm text-soft">{onlyClicks ? 'Nothing clicks here.' : 'There are no seams here.'}</p>}
+        {list.length === 0 && waiting === 0 && (
+          <p className="p-4 text-sm text-soft">
+            {onlyClicks ? 'Nothing clicks here.' : 'There are no seams here.'}
+          </p>
+        )}
       </div>
     </Panel>
   )

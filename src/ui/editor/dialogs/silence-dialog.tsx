@@ -13,7 +13,11 @@ import { ValueField } from '../../parts/value-field'
 
 type What = 'ends' | 'split' | 'cut'
 
-const words: Record<What, string> = { ends: 'Cut the silent ends', split: 'Split at every silence', cut: 'Cut every silence out' }
+const words: Record<What, string> = {
+  ends: 'Cut the silent ends',
+  split: 'Split at every silence',
+  cut: 'Cut every silence out',
+}
 
 /** Cuts the silent ends off the selected regions, splits them at silences, or cuts silences out. */
 export function SilenceDialog({ session, onClose }: { session: Session; onClose(): void }) {
@@ -31,7 +35,10 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
 
   useEffect(() => {
     let over = false
-    Promise.all(regions.map(async (r) => [r.id, await millisecondPeaks(base, r)] as const)).then((list) => !over && setPeaks(new Map(list)), (error: unknown) => !over && setProblem(String(error)))
+    Promise.all(regions.map(async (r) => [r.id, await millisecondPeaks(base, r)] as const)).then(
+      (list) => !over && setPeaks(new Map(list)),
+      (error: unknown) => !over && setProblem(String(error)),
+    )
     return () => void (over = true)
     // Measured once, when the dialog opens.
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -41,16 +48,21 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
   const frames: number[] = []
   let removed = 0
   let silent = 0
-  if (peaks) for (const r of regions) {
-    const found = soundingParts(peaks.get(r.id)!, rate, r.length, options).map((p) => ({ from: r.start + p.from, to: r.start + p.to }))
-    if (found.length === 0) {
-      silent++
-      continue
+  if (peaks)
+    for (const r of regions) {
+      const found = soundingParts(peaks.get(r.id)!, rate, r.length, options).map((p) => ({
+        from: r.start + p.from,
+        to: r.start + p.to,
+      }))
+      if (found.length === 0) {
+        silent++
+        continue
+      }
+      parts[r.id] = what === 'ends' ? [{ from: found[0]!.from, to: found.at(-1)!.to }] : found
+      frames.push(...splitPoints(found))
+      removed +=
+        r.length - (what === 'split' ? r.length : parts[r.id]!.reduce((sum, p) => sum + p.to - p.from, 0))
     }
-    parts[r.id] = what === 'ends' ? [{ from: found[0]!.from, to: found.at(-1)!.to }] : found
-    frames.push(...splitPoints(found))
-    removed += r.length - (what === 'split' ? r.length : parts[r.id]!.reduce((sum, p) => sum + p.to - p.from, 0))
-  }
   const useful = what === 'split' ? frames.length > 0 : removed > 0
   const wanted = JSON.stringify([what, options, peaks !== null])
   const split = { regionIds: ids, frames }
@@ -68,24 +80,78 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
   }
   const context = { sampleRate: rate, bpm: base.tempo[0]!.bpm }
   const time = (key: 'before' | 'after' | 'shortest', label: string) => (
-    <ValueField label={label} shown={showLength(Math.round(options[key] * rate), rate)} parse={(t) => parseLength(t, context, { min: 0, max: 10 * rate })} onValue={(f) => setOptions((o) => ({ ...o, [key]: f / rate }))} />
+    <ValueField
+      label={label}
+      shown={showLength(Math.round(options[key] * rate), rate)}
+      parse={(t) => parseLength(t, context, { min: 0, max: 10 * rate })}
+      onValue={(f) => setOptions((o) => ({ ...o, [key]: f / rate }))}
+    />
   )
   const longest = regions.length ? Math.max(...regions.map(regionEnd)) : 0
   return (
     <Panel
-      title="Silence" about="What stays under the threshold counts as silence. Nothing is lost: cut sound can be pulled out again at the edges." onClose={close}
-      footer={<><Tick checked={shown} onChange={setShown}>Preview</Tick><span className="flex-1" /><Button onClick={close}>Cancel</Button><Button kind="solid" disabled={!useful} onClick={() => { dispatch(what === 'split' ? commit(splitRegions, split) : commit(keepParts, keep)); onClose() }}>{words[what]}</Button></>}
+      title="Silence"
+      about="What stays under the threshold counts as silence. Nothing is lost: cut sound can be pulled out again at the edges."
+      onClose={close}
+      footer={
+        <>
+          <Tick checked={shown} onChange={setShown}>
+            Preview
+          </Tick>
+          <span className="flex-1" />
+          <Button onClick={close}>Cancel</Button>
+          <Button
+            kind="solid"
+            disabled={!useful}
+            onClick={() => {
+              dispatch(what === 'split' ? commit(splitRegions, split) : commit(keepParts, keep))
+              onClose()
+            }}
+          >
+            {words[what]}
+          </Button>
+        </>
+      }
     >
-      <Choice label="What to do" value={what} onChange={setWhat} options={[{ value: 'ends', text: 'Cut the ends' }, { value: 'split', text: 'Split' }, { value: 'cut', text: 'Cut out' }]} />
+      <Choice
+        label="What to do"
+        value={what}
+        onChange={setWhat}
+        options={[
+          { value: 'ends', text: 'Cut the ends' },
+          { value: 'split', text: 'Split' },
+          { value: 'cut', text: 'Cut out' },
+        ]}
+      />
       <div className="mt-3 grid grid-cols-2 gap-3">
-        <ValueField name="silence-threshold" label="Threshold" shown={showMeasured(options.thresholdDb, 'dBFS')} parse={(t) => parseMeasured(t, { min: -90, max: -6, unit: 'dBFS' })} onValue={(thresholdDb) => setOptions((o) => ({ ...o, thresholdDb }))} onNudge={(d, fine) => setOptions((o) => ({ ...o, thresholdDb: Math.max(-90, Math.min(-6, o.thresholdDb + d * (fine ? 0.1 : 1))) }))} />
+        <ValueField
+          name="silence-threshold"
+          label="Threshold"
+          shown={showMeasured(options.thresholdDb, 'dBFS')}
+          parse={(t) => parseMeasured(t, { min: -90, max: -6, unit: 'dBFS' })}
+          onValue={(thresholdDb) => setOptions((o) => ({ ...o, thresholdDb }))}
+          onNudge={(d, fine) =>
+            setOptions((o) => ({
+              ...o,
+              thresholdDb: Math.max(-90, Math.min(-6, o.thresholdDb + d * (fine ? 0.1 : 1))),
+            }))
+          }
+        />
         {what === 'ends' ? <span /> : time('shortest', 'Shortest silence')}
         {time('before', 'Kept before a sound')}
         {time('after', 'Kept after a sound')}
       </div>
       <p role="status" className="mt-3 text-sm">
-        {problem ?? (regions.length === 0 || longest === 0 ? 'Select regions first.' : !peaks ? 'Listening …' : what === 'split' ? `${frames.length} ${frames.length === 1 ? 'split' : 'splits'}.` : `${showLength(removed, rate)} of silence goes.`)}
-        {silent > 0 && ` ${silent === 1 ? '1 region is' : `${silent} regions are`} silent throughout and ${silent === 1 ? 'stays' : 'stay'} as ${silent === 1 ? 'it is' : 'they are'}.`}
+        {problem ??
+          (regions.length === 0 || longest === 0
+            ? 'Select regions first.'
+            : !peaks
+              ? 'Listening …'
+              : what === 'split'
+                ? `${frames.length} ${frames.length === 1 ? 'split' : 'splits'}.`
+                : `${showLength(removed, rate)} of silence goes.`)}
+        {silent > 0 &&
+          ` ${silent === 1 ? '1 region is' : `${silent} regions are`} silent throughout and ${silent === 1 ? 'stays' : 'stay'} as ${silent === 1 ? 'it is' : 'they are'}.`}
       </p>
     </Panel>
   )

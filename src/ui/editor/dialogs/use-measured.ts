@@ -15,10 +15,14 @@ export function useMeasured(session: Session, regions: readonly Region[]): (Regi
     return () => window.clearTimeout(timer)
   }, [session, regions])
   // While a hand moves, what is shown is that of the session before.
-  return useMemo(() => regions.map((region) => {
-    const known = calm.session.regions[region.id]
-    return known ? measureOf(calm.session, known) : null
-    // What was measured meanwhile is asked for anew.
+  return useMemo(
+    () =>
+      regions.map((region) => {
+        const known = calm.session.regions[region.id]
+        return known ? measureOf(calm.session, known) : null
+      }),
+    // `version` is listed because what was measured meanwhile is asked for anew.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }), [calm, regions, version])
+    [calm, regions, version],
+  )
 }

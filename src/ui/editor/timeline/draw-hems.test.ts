@@ -3,7 +3,13 @@ import { drawHems, type Hem } from './draw-hems'
 
 jest.mock('../../look/writing', () => ({
   widthOf: (text: string) => text.length * 6,
-  write: (ctx: Page, text: string, x: number, _y: number, style: { face: string; dye: string }) => void ctx.written.push({ text, x, face: style.face === 'words' ? 'name' : 'gain', alpha: ctx.globalAlpha }),
+  write: (ctx: Page, text: string, x: number, _y: number, style: { face: string; dye: string }) =>
+    void ctx.written.push({
+      text,
+      x,
+      face: style.face === 'words' ? 'name' : 'gain',
+      alpha: ctx.globalAlpha,
+    }),
 }))
 
 jest.mock('../../look/stamp', () => ({
@@ -27,19 +33,38 @@ interface Page {
 
 function draw(hems: Hem[]) {
   const saved: number[] = []
-  const ctx = { written: [] as Written[], chips: [] as Page['chips'], globalAlpha: 1, save: () => void saved.push(ctx.globalAlpha), restore: () => void (ctx.globalAlpha = saved.pop()!) }
+  const ctx = {
+    written: [] as Written[],
+    chips: [] as Page['chips'],
+    globalAlpha: 1,
+    save: () => void saved.push(ctx.globalAlpha),
+    restore: () => void (ctx.globalAlpha = saved.pop()!),
+  }
   drawHems(ctx as unknown as CanvasRenderingContext2D, hems)
   return { written: ctx.written, chips: ctx.chips, alpha: ctx.globalAlpha }
 }
 
-const hem = (x: number, width: number, more: Partial<Hem> = {}, name = 'walk-in'): Hem => ({ region: testRegion('a', { name }), gainDb: 0, box: { x, y: 0, width, height: 78 }, end: 1000, opacity: 1, ...more })
+const hem = (x: number, width: number, more: Partial<Hem> = {}, name = 'walk-in'): Hem => ({
+  region: testRegion('a', { name }),
+  gainDb: 0,
+  box: { x, y: 0, width, height: 78 },
+  end: 1000,
+  opacity: 1,
+  ...more,
+})
 
 test('name at the left, gain at the right; a gain that is set has a chip', () => {
   const plain = draw([hem(100, 200)])
-  expect(plain.written).toEqual([{ text: 'walk-in', x: 108, face: 'name', alpha: 1 }, { text: '0.0 dB', x: 292, face: 'gain', alpha: 1 }])
+  expect(plain.written).toEqual([
+    { text: 'walk-in', x: 108, face: 'name', alpha: 1 },
+    { text: '0.0 dB', x: 292, face: 'gain', alpha: 1 },
+  ])
   expect(plain.chips).toEqual([])
   const set = draw([hem(100, 200, { gainDb: -5.2, opacity: 0.45 })])
-  expect(set.written.map((w) => [w.text, w.alpha])).toEqual([['walk-in', 0.45], ['−5.2 dB', 0.45]])
+  expect(set.written.map((w) => [w.text, w.alpha])).toEqual([
+    ['walk-in', 0.45],
+    ['−5.2 dB', 0.45],
+  ])
   // 7 characters of 7.27 pixels, and 4 on either side.
   expect([set.chips, set.alpha]).toEqual([[{ x: 292 - 7 * 7.27 - 4, width: 7 * 7.27 + 8 }], 1])
 })

@@ -23,12 +23,14 @@ const GAIN_UNSET: Style = { ...GAIN, dye: 'soft' }
 const GAIN_CHARACTER = 7.27
 
 /** What a gain that is set stands on, so wide in pixels. */
-const chip = stamps((width: number) => stamp(width, HEM_HEIGHT - 4, (ctx) => {
-  ctx.fillStyle = colour('linen')
-  ctx.beginPath()
-  ctx.roundRect(0, 0, width, HEM_HEIGHT - 4, 4)
-  ctx.fill()
-}))
+const chip = stamps((width: number) =>
+  stamp(width, HEM_HEIGHT - 4, (ctx) => {
+    ctx.fillStyle = colour('linen')
+    ctx.beginPath()
+    ctx.roundRect(0, 0, width, HEM_HEIGHT - 4, 4)
+    ctx.fill()
+  }),
+)
 
 /** Writes on the hems of regions. */
 export function drawHems(ctx: CanvasRenderingContext2D, hems: readonly Hem[]): void {
@@ -44,7 +46,8 @@ function drawHem(ctx: CanvasRenderingContext2D, { region, gainDb, box, end, opac
   const gain = showDb(gainDb)
   const gainWidth = gain.length * GAIN_CHARACTER
   // Where there is no room for both, a gain of 0 dB is left out first, then the name is shortened.
-  const tight = widthOf(region.name, NAME) + (region.locked || region.muted ? 50 : 0) + gainWidth + 10 > right - left
+  const tight =
+    widthOf(region.name, NAME) + (region.locked || region.muted ? 50 : 0) + gainWidth + 10 > right - left
   const shown = right - left > gainWidth + 6 && !(tight && gainDb === 0)
   const room = right - left - (shown ? gainWidth + 10 : 0)
   const name = `${region.locked ? 'locked: ' : ''}${region.muted ? 'muted: ' : ''}${region.name}`

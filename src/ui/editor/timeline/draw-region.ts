@@ -23,7 +23,11 @@ export interface RegionPicture {
   kept?: Columns[]
 }
 
-const clipped = (ctx: Context, { box, width, region }: RegionPicture, draw: (x0: number, x1: number) => void) => {
+const clipped = (
+  ctx: Context,
+  { box, width, region }: RegionPicture,
+  draw: (x0: number, x1: number) => void,
+) => {
   const x0 = Math.max(-8, box.x)
   const x1 = Math.min(width + 8, box.x + box.width)
   ctx.save()
@@ -39,7 +43,15 @@ const clipped = (ctx: Context, { box, width, region }: RegionPicture, draw: (x0:
 const MUTED = 0.4
 
 /** Draws what of regions moves with them, in their order: their wash, their sound, their fades and their stitched edges. `top` and `height` are those of their row. */
-export function drawRegions(ctx: Context, onto: SoundStrip, pictures: Pictures, regions: readonly RegionPicture[], top: number, height: number, ratio: number): void {
+export function drawRegions(
+  ctx: Context,
+  onto: SoundStrip,
+  pictures: Pictures,
+  regions: readonly RegionPicture[],
+  top: number,
+  height: number,
+  ratio: number,
+): void {
   let end = -Infinity
   let open: RegionPicture[] = []
   const close = () => {
@@ -63,7 +75,14 @@ export function drawRegions(ctx: Context, onto: SoundStrip, pictures: Pictures, 
       const x0 = Math.max(-8, box.x)
       ctx.fillStyle = faded(dye, region.muted ? 0.15 * MUTED : 0.15)
       ctx.fillRect(x0, box.y, Math.min(width + 8, box.x + box.width) - x0, box.height)
-      laySound(ctx, onto, pictures, { ...picture, box: soundBox(box), opacity: region.muted ? MUTED : 1 }, top, ratio)
+      laySound(
+        ctx,
+        onto,
+        pictures,
+        { ...picture, box: soundBox(box), opacity: region.muted ? MUTED : 1 },
+        top,
+        ratio,
+      )
     }
     layStitches(onto, picture, top, ratio)
     open.push(picture)
@@ -89,7 +108,13 @@ function drawOver(ctx: Context, picture: RegionPicture): void {
 }
 
 /** Draws what of a region stays in sight over its sound: a mark that it has a gain thread, and the outline of a selected one. */
-export function drawMarks(ctx: CanvasRenderingContext2D, box: Box, width: number, selected: boolean, threaded: boolean): void {
+export function drawMarks(
+  ctx: CanvasRenderingContext2D,
+  box: Box,
+  width: number,
+  selected: boolean,
+  threaded: boolean,
+): void {
   const x0 = Math.max(-8, box.x)
   const x1 = Math.min(width + 8, box.x + box.width)
   if (threaded && box.width > 14) threadMark(ctx, Math.max(box.x, 0) + 2, box.y + 2)
@@ -108,15 +133,25 @@ const threadMark = stamp(10, 10, (ctx) => {
 })
 
 /** How high a fade is drawn at `u` from its outer end: its gain, or the pace of the tape. */
-export const fadeHeight = (fade: Fade, edge: 'in' | 'out', u: number): number => (fade.kind === 'gain' ? fadeGain(fade, u) : tapeRate(fade, edge, edge === 'in' ? u : 1 - u))
+export const fadeHeight = (fade: Fade, edge: 'in' | 'out', u: number): number =>
+  fade.kind === 'gain' ? fadeGain(fade, u) : tapeRate(fade, edge, edge === 'in' ? u : 1 - u)
 
 /** The curve of a fade, with the linen showing where the sound is cut away. */
-export function drawFade(ctx: Context, picture: Pick<RegionPicture, 'framesPerPixel'>, box: Box, fade: Fade, edge: 'in' | 'out'): void {
+export function drawFade(
+  ctx: Context,
+  picture: Pick<RegionPicture, 'framesPerPixel'>,
+  box: Box,
+  fade: Fade,
+  edge: 'in' | 'out',
+): void {
   const length = fade.length / picture.framesPerPixel
   const outer = edge === 'in' ? box.x : box.x + box.width
   const inner = edge === 'in' ? outer + length : outer - length
   const steps = Math.max(2, Math.min(64, Math.ceil(length / 3)))
-  const point = (k: number): [number, number] => [outer + ((inner - outer) * k) / steps, box.y + box.height - fadeHeight(fade, edge, k / steps) * box.height]
+  const point = (k: number): [number, number] => [
+    outer + ((inner - outer) * k) / steps,
+    box.y + box.height - fadeHeight(fade, edge, k / steps) * box.height,
+  ]
   // A tape does not cut the sound away, it slows it.
   if (fade.kind === 'gain') {
     ctx.beginPath()
@@ -140,7 +175,11 @@ export function drawCrossfade(ctx: Context, box: Box, fade: Crossfade, correlati
   const steps = Math.max(2, Math.min(96, Math.ceil(box.width / 3)))
   for (const side of ['out', 'in'] as const) {
     ctx.beginPath()
-    for (let k = 0; k <= steps; k++) ctx.lineTo(box.x + (box.width * k) / steps, box.y + box.height - Math.min(1, crossfadeGains(fade, k / steps, correlation)[side]) * box.height)
+    for (let k = 0; k <= steps; k++)
+      ctx.lineTo(
+        box.x + (box.width * k) / steps,
+        box.y + box.height - Math.min(1, crossfadeGains(fade, k / steps, correlation)[side]) * box.height,
+      )
     ctx.strokeStyle = colour('white')
     ctx.lineWidth = 3
     ctx.stroke()
@@ -151,18 +190,40 @@ export function drawCrossfade(ctx: Context, box: Box, fade: Crossfade, correlati
 }
 
 /** The stitched edges of a region, laid on the strip over its sound. */
-function layStitches(onto: SoundStrip, { box, dye, region, width }: RegionPicture, top: number, ratio: number): void {
+function layStitches(
+  onto: SoundStrip,
+  { box, dye, region, width }: RegionPicture,
+  top: number,
+  ratio: number,
+): void {
   const pixel = SoundStrip.dye(dye)
   const thick = Math.max(1, Math.round(2 * ratio))
   for (const x of [box.x, box.x + box.width - 2]) {
     const left = Math.round(x * ratio)
     if (left < -thick || x > width) continue
-    for (let i = 0; i < thick; i++) onto.put(left + i, (box.y - top) * ratio, (box.y - top + box.height) * ratio, pixel, region.muted ? MUTED : 1, Math.round(4 * ratio), Math.round(7 * ratio))
+    for (let i = 0; i < thick; i++)
+      onto.put(
+        left + i,
+        (box.y - top) * ratio,
+        (box.y - top + box.height) * ratio,
+        pixel,
+        region.muted ? MUTED : 1,
+        Math.round(4 * ratio),
+        Math.round(7 * ratio),
+      )
   }
 }
 
 /** The outline of a click's mark, in pixels from its seam at the upper edge of the regions. */
-const CLICK = [[-4, 1], [-1, 6], [-3.5, 6], [1, 13], [0, 7.5], [3, 7.5], [0, 1]] as const
+const CLICK = [
+  [-4, 1],
+  [-1, 6],
+  [-3.5, 6],
+  [1, 13],
+  [0, 7.5],
+  [3, 7.5],
+  [0, 1],
+] as const
 
 const clickMark = stamp(13, 18, (ctx) => {
   ctx.beginPath()

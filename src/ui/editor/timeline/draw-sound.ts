@@ -32,7 +32,13 @@ function reserve(count: number): void {
 }
 
 /** Whether any frame of a stretch has another gain than 1. */
-const isShaped = (plan: RegionPlan) => plan.gain !== 1 || plan.thread !== null || plan.fadeIn !== null || plan.fadeOut !== null || plan.crossIn !== null || plan.crossOut !== null
+const isShaped = (plan: RegionPlan) =>
+  plan.gain !== 1 ||
+  plan.thread !== null ||
+  plan.fadeIn !== null ||
+  plan.fadeOut !== null ||
+  plan.crossIn !== null ||
+  plan.crossOut !== null
 
 /** Draws the sound of a region as it leaves its gain stages, with the untouched outline behind it where gain changes it. */
 export function drawSound(ctx: Context, pictures: Pictures, picture: SoundPicture): void {
@@ -48,7 +54,14 @@ const strip = new SoundStrip()
  * Lays the sound of a region on a strip whose left end is that of the canvas and whose top is at `top`, with `ratio` pixels of the screen per
  * CSS pixel. Single samples are drawn on the canvas at once.
  */
-export function laySound(ctx: Context, onto: SoundStrip, pictures: Pictures, picture: SoundPicture, top: number, ratio: number): void {
+export function laySound(
+  ctx: Context,
+  onto: SoundStrip,
+  pictures: Pictures,
+  picture: SoundPicture,
+  top: number,
+  ratio: number,
+): void {
   const { plan, source, box, width, opacity = 1 } = picture
   const first = Math.max(0, Math.floor(box.x * ratio))
   const last = Math.min(Math.ceil(width * ratio), Math.ceil((box.x + box.width) * ratio))
@@ -56,7 +69,8 @@ export function laySound(ctx: Context, onto: SoundStrip, pictures: Pictures, pic
   const count = last - first
   const height = box.height / source.channels
   if (picture.framesPerPixel < 1) {
-    for (let c = 0; c < source.channels; c++) drawSamples(ctx, pictures, picture, c, box.y + height * (c + 0.5), height / 2 - 1)
+    for (let c = 0; c < source.channels; c++)
+      drawSamples(ctx, pictures, picture, c, box.y + height * (c + 0.5), height / 2 - 1)
     return
   }
   reserve(count)
@@ -64,40 +78,76 @@ export function laySound(ctx: Context, onto: SoundStrip, pictures: Pictures, pic
   // Columns are cut so that they move with the sound and not with the screen.
   const startFrame = (first - box.x * ratio) * framesPerColumn
   const shaped = isShaped(plan)
-  if (plan.thread || plan.fadeIn || plan.fadeOut || plan.crossIn || plan.crossOut) for (let i = 0; i < count; i++) gains[i] = gainAt(plan, plan.start + startFrame + (i + 0.5) * framesPerColumn)
+  if (plan.thread || plan.fadeIn || plan.fadeOut || plan.crossIn || plan.crossOut)
+    for (let i = 0; i < count; i++)
+      gains[i] = gainAt(plan, plan.start + startFrame + (i + 0.5) * framesPerColumn)
   else gains.fill(plan.gain, 0, count)
   for (let c = 0; c < source.channels; c++) {
     const columns = picture.kept?.[c] ?? readColumns(pictures, picture, c, startFrame, framesPerColumn, count)
     if (!columns) continue
-    if (picture.kept && columns === scratch) picture.kept[c] = { min: scratch.min.slice(0, count), max: scratch.max.slice(0, count) }
-    layColumns(onto, first, count, columns, (box.y - top + height * (c + 0.5)) * ratio, (height / 2 - 1) * ratio, picture.dye, shaped, opacity)
+    if (picture.kept && columns === scratch)
+      picture.kept[c] = { min: scratch.min.slice(0, count), max: scratch.max.slice(0, count) }
+    layColumns(
+      onto,
+      first,
+      count,
+      columns,
+      (box.y - top + height * (c + 0.5)) * ratio,
+      (height / 2 - 1) * ratio,
+      picture.dye,
+      shaped,
+      opacity,
+    )
   }
 }
 
 /** Reads the columns of a channel as they lie in the region, or null when nothing can be shown yet. They stand until the next reading. */
-function readColumns(pictures: Pictures, picture: SoundPicture, channel: number, startFrame: number, framesPerColumn: number, count: number): Columns | null {
+function readColumns(
+  pictures: Pictures,
+  picture: SoundPicture,
+  channel: number,
+  startFrame: number,
+  framesPerColumn: number,
+  count: number,
+): Columns | null {
   const { plan, source } = picture
-  const from = plan.direction === 1 ? plan.sourceStart + startFrame : plan.sourceStart + 1 - startFrame - count * framesPerColumn
+  const from =
+    plan.direction === 1
+      ? plan.sourceStart + startFrame
+      : plan.sourceStart + 1 - startFrame - count * framesPerColumn
   if (!pictures.columns(source.sha256, channel, from, framesPerColumn, count, scratch)) return null
   if (plan.direction === -1) {
     scratch.min.subarray(0, count).reverse()
     scratch.max.subarray(0, count).reverse()
   }
-  if (plan.fadeIn?.kind === 'tape' || plan.fadeOut?.kind === 'tape') readTaped(pictures, picture, channel, startFrame, framesPerColumn, count)
+  if (plan.fadeIn?.kind === 'tape' || plan.fadeOut?.kind === 'tape')
+    readTaped(pictures, picture, channel, startFrame, framesPerColumn, count)
   return scratch
 }
 
 const one: Columns = { min: new Float32Array(1), max: new Float32Array(1) }
 
 /** Columns inside tape fades, read where the tape is. */
-function readTaped(pictures: Pictures, { plan, source }: SoundPicture, channel: number, startFrame: number, framesPerColumn: number, count: number): void {
+function readTaped(
+  pictures: Pictures,
+  { plan, source }: SoundPicture,
+  channel: number,
+  startFrame: number,
+  framesPerColumn: number,
+  count: number,
+): void {
   const { fadeIn, fadeOut, start, end } = plan
   for (let i = 0; i < count; i++) {
     const frame = start + startFrame + i * framesPerColumn
-    if (!((fadeIn?.kind === 'tape' && frame < start + fadeIn.length) || (fadeOut?.kind === 'tape' && frame >= end - fadeOut.length))) continue
+    if (!(
+      (fadeIn?.kind === 'tape' && frame < start + fadeIn.length) ||
+      (fadeOut?.kind === 'tape' && frame >= end - fadeOut.length)
+    ))
+      continue
     const inside = (f: number) => Math.max(start, Math.min(end - 1, f))
     const [a, b] = [sourceAt(plan, inside(frame)), sourceAt(plan, inside(frame + framesPerColumn))]
-    if (!pictures.columns(source.sha256, channel, Math.min(a, b), Math.max(1, Math.abs(b - a)), 1, one)) return
+    if (!pictures.columns(source.sha256, channel, Math.min(a, b), Math.max(1, Math.abs(b - a)), 1, one))
+      return
     scratch.min[i] = one.min[0]!
     scratch.max[i] = one.max[0]!
   }
@@ -106,7 +156,17 @@ function readTaped(pictures: Pictures, { plan, source }: SoundPicture, channel: 
 const inScale = (value: number) => Math.min(1, Math.max(-1, value))
 
 /** Lays the columns of a channel: untouched behind, then as they are heard; what passes full scale is marked at the rim. */
-function layColumns(onto: SoundStrip, first: number, count: number, { min, max }: Columns, middle: number, half: number, name: ColourName, shaped: boolean, opacity: number): void {
+function layColumns(
+  onto: SoundStrip,
+  first: number,
+  count: number,
+  { min, max }: Columns,
+  middle: number,
+  half: number,
+  name: ColourName,
+  shaped: boolean,
+  opacity: number,
+): void {
   const dye = SoundStrip.dye(name)
   const heard = 0.86 * opacity
   // What is quieter now shows the outline on both sides, what is louder has it inside.
@@ -128,7 +188,8 @@ function layColumns(onto: SoundStrip, first: number, count: number, { min, max }
     }
     const outer = middle - inScale(high) * half - 0.5
     const under = middle - inScale(low) * half + 0.5
-    if (Math.abs(gain) < 1) onto.lay(first + i, Math.min(outer, top), top, bottom, Math.max(under, bottom), quieter)
+    if (Math.abs(gain) < 1)
+      onto.lay(first + i, Math.min(outer, top), top, bottom, Math.max(under, bottom), quieter)
     else onto.lay(first + i, top, Math.max(outer, top), Math.min(under, bottom), bottom, louder)
   }
   const madder = SoundStrip.dye('madder')
@@ -140,7 +201,14 @@ function layColumns(onto: SoundStrip, first: number, count: number, { min, max }
 }
 
 /** Single samples: points joined by lines. */
-function drawSamples(ctx: Context, pictures: Pictures, picture: SoundPicture, channel: number, middle: number, half: number): void {
+function drawSamples(
+  ctx: Context,
+  pictures: Pictures,
+  picture: SoundPicture,
+  channel: number,
+  middle: number,
+  half: number,
+): void {
   const { plan, source, box, framesPerPixel, width, dye } = picture
   const from = Math.max(0, Math.floor(-box.x * framesPerPixel) - 1)
   const to = Math.min(plan.end - plan.start, Math.ceil((width - box.x) * framesPerPixel) + 2)

@@ -9,7 +9,17 @@ import type { View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
 import { drawHems, type Hem } from './draw-hems'
 import { drawClick, drawMarks } from './draw-region'
-import { frameToX, markStep, regionBox, ROW_HEIGHT, ROW_PAD, rowTop, SECOND_STEPS, visibleRegions, visibleRows } from './geometry'
+import {
+  frameToX,
+  markStep,
+  regionBox,
+  ROW_HEIGHT,
+  ROW_PAD,
+  rowTop,
+  SECOND_STEPS,
+  visibleRegions,
+  visibleRows,
+} from './geometry'
 import type { RowTiles } from './row-tiles'
 import { nextRow } from './rows'
 import type { Trial } from './trial'
@@ -33,20 +43,58 @@ export interface TimelinePicture {
 const AHEAD = 4
 
 /** What the picture of one row is made of. */
-const rowState = ({ session, rows, view, correlations, trial }: TimelinePicture, row: number, version: number) =>
-  ({ regions: rows[row]!, gainThreads: session.gainThreads, crossfades: session.crossfades, correlations, framesPerPixel: view.framesPerPixel, ratio: window.devicePixelRatio || 1, version, trial })
+const rowState = (
+  { session, rows, view, correlations, trial }: TimelinePicture,
+  row: number,
+  version: number,
+) => ({
+  regions: rows[row]!,
+  gainThreads: session.gainThreads,
+  crossfades: session.crossfades,
+  correlations,
+  framesPerPixel: view.framesPerPixel,
+  ratio: window.devicePixelRatio || 1,
+  version,
+  trial,
+})
 
-const sidesOf = ({ session, correlations }: TimelinePicture) => (Object.keys(session.crossfades).length ? crossfadeSides(session, correlations) : null)
+const sidesOf = ({ session, correlations }: TimelinePicture) =>
+  Object.keys(session.crossfades).length ? crossfadeSides(session, correlations) : null
 
 /** Paints a piece of a row that is out of sight, near it; tells whether there was one to paint. With `all`, rows that changed since they were seen are painted anew, too. */
-export function drawAhead(tiles: RowTiles, pictures: Pictures, version: number, picture: TimelinePicture, down: boolean, all: boolean): boolean {
+export function drawAhead(
+  tiles: RowTiles,
+  pictures: Pictures,
+  version: number,
+  picture: TimelinePicture,
+  down: boolean,
+  all: boolean,
+): boolean {
   const { session, rows, view } = picture
   const sides = sidesOf(picture)
-  return nextRow(visibleRows(view, rows.length), rows.length, down, AHEAD, (row) => tiles.paintAhead(pictures, session, session.trackIds[row]!, sides, view, rowState(picture, row, version), all)) !== null
+  return (
+    nextRow(visibleRows(view, rows.length), rows.length, down, AHEAD, (row) =>
+      tiles.paintAhead(
+        pictures,
+        session,
+        session.trackIds[row]!,
+        sides,
+        view,
+        rowState(picture, row, version),
+        all,
+      ),
+    ) !== null
+  )
 }
 
 /** Draws the visible part of the timeline; `version` tells which pictures of sounds have arrived. */
-export function drawTimeline(ctx: CanvasRenderingContext2D, tiles: RowTiles, pictures: Pictures, version: number, picture: TimelinePicture): void {
+export function drawTimeline(
+  ctx: CanvasRenderingContext2D,
+  tiles: RowTiles,
+  pictures: Pictures,
+  version: number,
+  picture: TimelinePicture,
+): void {
   const { session, rows, view, selection } = picture
   const { first, last } = visibleRows(view, rows.length)
   for (let row = first; row < last; row++) {
@@ -78,11 +126,20 @@ export function drawTimeline(ctx: CanvasRenderingContext2D, tiles: RowTiles, pic
     const regions = rows[row]!
     const opacity = isAudible(session, trackId) ? 1 : 0.45
     ctx.globalAlpha = opacity
-    tiles.draw(ctx, pictures, session, trackId, sides, { left: view.left, y: rowTop(view, row), width: view.width }, rowState(picture, row, version))
+    tiles.draw(
+      ctx,
+      pictures,
+      session,
+      trackId,
+      sides,
+      { left: view.left, y: rowTop(view, row), width: view.width },
+      rowState(picture, row, version),
+    )
     const seen = visibleRegions(regions, view)
     for (let r = seen.first; r < seen.last; r++) {
       const region = regions[r]!
-      const threaded = region.gainThreadId !== null && session.gainThreads[region.gainThreadId]!.knots.length > 0
+      const threaded =
+        region.gainThreadId !== null && session.gainThreads[region.gainThreadId]!.knots.length > 0
       const gainDb = region.clipGainDb + (picture.trial?.regionIds.has(region.id) ? picture.trial.byDb : 0)
       // Where the next region lies over this one's end, the hem is that one's.
       const next = regions[r + 1]
@@ -116,7 +173,8 @@ function drawGrid(ctx: CanvasRenderingContext2D, session: Session, view: View): 
     ctx.fillRect(Math.round(x), 0, 1, view.height)
     if (beatPixels < 24) continue
     ctx.fillStyle = faded('seam', 0.28)
-    for (let b = beat + 1; b < barToBeat(tempo, bar + 1) - 1e-9; b++) ctx.fillRect(Math.round(frameToX(view, beatToFrame(tempo, sampleRate, b))), 0, 1, view.height)
+    for (let b = beat + 1; b < barToBeat(tempo, bar + 1) - 1e-9; b++)
+      ctx.fillRect(Math.round(frameToX(view, beatToFrame(tempo, sampleRate, b))), 0, 1, view.height)
   }
 }
 
@@ -127,7 +185,10 @@ function drawSeconds(ctx: CanvasRenderingContext2D, sampleRate: number, view: Vi
   for (let n = Math.ceil(view.left / sampleRate / step); ; n++) {
     const x = frameToX(view, n * step * sampleRate)
     if (x > view.width) return
-    ctx.fillStyle = faded('seam', Math.abs((n * step) / main - Math.round((n * step) / main)) < 1e-6 ? 0.55 : 0.28)
+    ctx.fillStyle = faded(
+      'seam',
+      Math.abs((n * step) / main - Math.round((n * step) / main)) < 1e-6 ? 0.55 : 0.28,
+    )
     ctx.fillRect(Math.round(x), 0, 1, view.height)
   }
 }

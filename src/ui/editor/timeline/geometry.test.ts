@@ -1,6 +1,26 @@
 import fc from 'fast-check'
 import { testRegion } from '../../../core/model/fixture.test-util'
-import { boundedView, frameToX, markStep, nearby, overLanes, regionAt, regionBox, regionsIn, ROW_HEIGHT, rowAt, rowTop, seenAcross, SHEET_STEP, sheetFor, visibleRegions, visibleRows, wholeFramesPerPixel, xToFrame, zoomedAbout } from './geometry'
+import {
+  boundedView,
+  frameToX,
+  markStep,
+  nearby,
+  overLanes,
+  regionAt,
+  regionBox,
+  regionsIn,
+  ROW_HEIGHT,
+  rowAt,
+  rowTop,
+  seenAcross,
+  SHEET_STEP,
+  sheetFor,
+  visibleRegions,
+  visibleRows,
+  wholeFramesPerPixel,
+  xToFrame,
+  zoomedAbout,
+} from './geometry'
 
 const view = { left: 1000, framesPerPixel: 10, top: 0, width: 800, height: 400 }
 const length = 1_000_000
@@ -11,33 +31,51 @@ test('frames and pixels', () => {
 })
 
 test('zooming keeps the frame under the pointer, unless an end of the session is in the way', () => {
-  fc.assert(fc.property(fc.integer({ min: 0, max: 800 }), fc.double({ min: 0.2, max: 5, noNaN: true }), (x, factor) => {
-    const inner = { ...view, left: 400_000 }
-    const zoomed = zoomedAbout(inner, x, factor, length, 5)
-    expect(xToFrame(zoomed, x)).toBeCloseTo(xToFrame(inner, x), 6)
-  }))
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 0, max: 800 }),
+      fc.double({ min: 0.2, max: 5, noNaN: true }),
+      (x, factor) => {
+        const inner = { ...view, left: 400_000 }
+        const zoomed = zoomedAbout(inner, x, factor, length, 5)
+        expect(xToFrame(zoomed, x)).toBeCloseTo(xToFrame(inner, x), 6)
+      },
+    ),
+  )
   expect(zoomedAbout({ ...view, left: 0 }, 400, 3, length, 5).left).toBe(0)
 })
 
 test('views stay inside their limits, and the limits reach from single frames to more than the whole session', () => {
-  expect(boundedView({ ...view, framesPerPixel: 1e9 }, length, 5).framesPerPixel).toBeGreaterThan(length / 800)
+  expect(boundedView({ ...view, framesPerPixel: 1e9 }, length, 5).framesPerPixel).toBeGreaterThan(
+    length / 800,
+  )
   expect(boundedView({ ...view, framesPerPixel: 1e-9 }, length, 5).framesPerPixel).toBeLessThan(1 / 16)
-  expect(boundedView({ ...view, left: -5, top: 1e9 }, length, 5)).toMatchObject({ left: 0, top: 5 * ROW_HEIGHT + ROW_HEIGHT / 2 - 400 })
+  expect(boundedView({ ...view, left: -5, top: 1e9 }, length, 5)).toMatchObject({
+    left: 0,
+    top: 5 * ROW_HEIGHT + ROW_HEIGHT / 2 - 400,
+  })
   expect(wholeFramesPerPixel(length, 800) * 800).toBeGreaterThan(length)
 })
 
 test('only visible regions are found, whatever the scroll', () => {
   const regions = Array.from({ length: 50 }, (_, i) => testRegion(`r${i}`, { start: i * 1000, length: 900 }))
-  fc.assert(fc.property(fc.integer({ min: 0, max: 60_000 }), (left) => {
-    const v = { ...view, left }
-    const { first, last } = visibleRegions(regions, v)
-    const wanted = regions.filter((r) => r.start < left + 8000 && r.start + r.length > left).map((r) => r.id)
-    expect(regions.slice(first, last).map((r) => r.id)).toEqual(wanted)
-  }))
+  fc.assert(
+    fc.property(fc.integer({ min: 0, max: 60_000 }), (left) => {
+      const v = { ...view, left }
+      const { first, last } = visibleRegions(regions, v)
+      const wanted = regions
+        .filter((r) => r.start < left + 8000 && r.start + r.length > left)
+        .map((r) => r.id)
+      expect(regions.slice(first, last).map((r) => r.id)).toEqual(wanted)
+    }),
+  )
 })
 
 test('a region is found under the pointer and by sweeping', () => {
-  const rows = [[testRegion('a', { start: 1000, length: 1000 })], [testRegion('b', { start: 3000, length: 1000 })]]
+  const rows = [
+    [testRegion('a', { start: 1000, length: 1000 })],
+    [testRegion('b', { start: 3000, length: 1000 })],
+  ]
   expect(regionBox(view, rows[1]![0]!, 1)).toMatchObject({ x: 200, width: 100 })
   expect(regionAt(rows[0]!, 1500)?.id).toBe('a')
   expect(regionAt(rows[0]!, 2000)).toBeNull()
@@ -52,17 +90,25 @@ test('marks of a ruler keep their distance', () => {
 
 test('rows with opened lanes below them are found from their places, and the places from the rows', () => {
   const heights = fc.array(fc.integer({ min: 0, max: 300 }), { maxLength: 12 })
-  fc.assert(fc.property(heights, fc.integer({ min: 0, max: 3000 }), fc.integer({ min: 0, max: 20 }), (below, top, row) => {
-    const v = { ...view, top, below }
-    const lanes = below[row] ?? 0
-    expect(rowTop(v, row + 1) - rowTop(v, row)).toBe(ROW_HEIGHT + lanes)
-    for (const inside of [0, ROW_HEIGHT - 1, ROW_HEIGHT + lanes - 1]) expect(rowAt(v, rowTop(v, row) + inside)).toBe(row)
-    expect(overLanes(v, rowTop(v, row) + ROW_HEIGHT - 1)).toBe(false)
-    if (lanes > 0) expect(overLanes(v, rowTop(v, row) + ROW_HEIGHT)).toBe(true)
-    const { first, last } = visibleRows(v, 30)
-    expect(rowTop(v, last)).toBeGreaterThanOrEqual(Math.min(v.height, rowTop(v, 30)))
-    if (first < 30) expect(rowTop(v, first + 1)).toBeGreaterThan(0)
-  }))
+  fc.assert(
+    fc.property(
+      heights,
+      fc.integer({ min: 0, max: 3000 }),
+      fc.integer({ min: 0, max: 20 }),
+      (below, top, row) => {
+        const v = { ...view, top, below }
+        const lanes = below[row] ?? 0
+        expect(rowTop(v, row + 1) - rowTop(v, row)).toBe(ROW_HEIGHT + lanes)
+        for (const inside of [0, ROW_HEIGHT - 1, ROW_HEIGHT + lanes - 1])
+          expect(rowAt(v, rowTop(v, row) + inside)).toBe(row)
+        expect(overLanes(v, rowTop(v, row) + ROW_HEIGHT - 1)).toBe(false)
+        if (lanes > 0) expect(overLanes(v, rowTop(v, row) + ROW_HEIGHT)).toBe(true)
+        const { first, last } = visibleRows(v, 30)
+        expect(rowTop(v, last)).toBeGreaterThanOrEqual(Math.min(v.height, rowTop(v, 30)))
+        if (first < 30) expect(rowTop(v, first + 1)).toBeGreaterThan(0)
+      },
+    ),
+  )
 })
 
 test('a sheet stays the same while the screen is inside it, always covers the screen, and keeps its origin as long as it can', () => {
@@ -78,7 +124,12 @@ test('a sheet stays the same while the screen is inside it, always covers the sc
     // Where it is on the sheet, there is all that the screen shows.
     expect(from).toBeLessThanOrEqual(frameToX(sheet, left))
     expect(to).toBeGreaterThanOrEqual(frameToX(sheet, left) + v.width)
-    expect([sheet.left, sheet.top, from % SHEET_STEP, to % SHEET_STEP]).toEqual([origin, 0, expect.closeTo(0), expect.closeTo(0)])
+    expect([sheet.left, sheet.top, from % SHEET_STEP, to % SHEET_STEP]).toEqual([
+      origin,
+      0,
+      expect.closeTo(0),
+      expect.closeTo(0),
+    ])
   }
   // It is left behind every one to two steps, of 10 frames a pixel.
   expect(made).toBeGreaterThan(59_000 / (20 * SHEET_STEP))
@@ -97,5 +148,8 @@ test('a sheet stays the same while the screen is inside it, always covers the sc
     expect(sheetFor(nearby(v), ahead)).toBe(ahead)
   }
   // A window that has become small does not keep a sheet for a large one.
-  expect(sheetFor({ ...view, left: 30_000, width: 200, height: 100 }, sheetFor({ ...view, left: 30_000 }, sheet)).width).toBeLessThan(200 + 4 * SHEET_STEP)
+  expect(
+    sheetFor({ ...view, left: 30_000, width: 200, height: 100 }, sheetFor({ ...view, left: 30_000 }, sheet))
+      .width,
+  ).toBeLessThan(200 + 4 * SHEET_STEP)
 })

@@ -29,10 +29,12 @@ export const xToFrame = (view: View, x: number) => view.left + x * view.framesPe
 const EMPTY_LENGTH = 30 * 48000
 
 /** Frames per pixel at which the whole session fits with a little room behind it. */
-export const wholeFramesPerPixel = (length: number, width: number) => ((length || EMPTY_LENGTH) * 1.04) / Math.max(width, 1)
+export const wholeFramesPerPixel = (length: number, width: number) =>
+  ((length || EMPTY_LENGTH) * 1.04) / Math.max(width, 1)
 
 /** Whether a view shows a session of that length from its start to its end. */
-export const showsWhole = (view: View, length: number) => view.left === 0 && view.width * view.framesPerPixel >= length
+export const showsWhole = (view: View, length: number) =>
+  view.left === 0 && view.width * view.framesPerPixel >= length
 
 const sums = new WeakMap<readonly number[], number[]>()
 
@@ -50,7 +52,8 @@ function lanesAbove(below: readonly number[], row: number): number {
 type Rows = Pick<View, 'top' | 'below'>
 
 /** The upper edge of a row on the timeline, in pixels from the top of the screen's part; that of a row past the last is its lower end. */
-export const rowTop = ({ top, below }: Rows, row: number) => row * ROW_HEIGHT - top + (below?.length ? lanesAbove(below, row) : 0)
+export const rowTop = ({ top, below }: Rows, row: number) =>
+  row * ROW_HEIGHT - top + (below?.length ? lanesAbove(below, row) : 0)
 
 /** A view inside its limits: not before the start, not further out than one and a half times the session, not lost behind its end. */
 export function boundedView(view: View, length: number, rows: number): View {
@@ -58,12 +61,21 @@ export function boundedView(view: View, length: number, rows: number): View {
   const framesPerPixel = Math.min(widest, Math.max(1 / MAX_PIXELS_PER_FRAME, view.framesPerPixel))
   const last = Math.max(0, length - view.width * framesPerPixel * 0.25)
   const lowest = Math.max(0, rowTop({ ...view, top: 0 }, rows) + ROW_HEIGHT / 2 - view.height)
-  return { ...view, framesPerPixel, left: Math.min(last, Math.max(0, view.left)), top: Math.min(lowest, Math.max(0, view.top)) }
+  return {
+    ...view,
+    framesPerPixel,
+    left: Math.min(last, Math.max(0, view.left)),
+    top: Math.min(lowest, Math.max(0, view.top)),
+  }
 }
 
 /** The view zoomed by a factor (below 1 comes closer), with what is at `x` pixels staying there. */
 export function zoomedAbout(view: View, x: number, factor: number, length: number, rows: number): View {
-  const framesPerPixel = boundedView({ ...view, framesPerPixel: view.framesPerPixel * factor }, length, rows).framesPerPixel
+  const framesPerPixel = boundedView(
+    { ...view, framesPerPixel: view.framesPerPixel * factor },
+    length,
+    rows,
+  ).framesPerPixel
   return boundedView({ ...view, framesPerPixel, left: xToFrame(view, x) - x * framesPerPixel }, length, rows)
 }
 
@@ -78,10 +90,19 @@ const SHEET_REACH = 16000
 export const FAR = 30_000
 
 /** The pixels from `from` to `to`, widened to whole steps and by one more where those of before are left (at first on both sides); those of before while they hold what is seen. */
-function widened(from: number, to: number, step: number, phase: number, last: { from: number; to: number } | null): { from: number; to: number } {
+function widened(
+  from: number,
+  to: number,
+  step: number,
+  phase: number,
+  last: { from: number; to: number } | null,
+): { from: number; to: number } {
   if (last && last.from <= from && last.to >= to) return last
   const [before, after] = [!last || from < last.from ? 1 : 0, !last || to > last.to ? 1 : 0]
-  return { from: (Math.floor((from - phase) / step) - before) * step + phase, to: (Math.ceil((to - phase) / step) + after) * step + phase }
+  return {
+    from: (Math.floor((from - phase) / step) - before) * step + phase,
+    to: (Math.ceil((to - phase) / step) + after) * step + phase,
+  }
 }
 
 /**
@@ -91,20 +112,43 @@ function widened(from: number, to: number, step: number, phase: number, last: { 
  * no picture has all of them to lay out.
  */
 export function sheetFor(view: View, last: View | null, phase = 0, step = SHEET_STEP): View {
-  const kept = last && last.framesPerPixel === view.framesPerPixel && last.below === view.below && Math.abs(frameToX(last, view.left)) < SHEET_REACH ? last : null
+  const kept =
+    last &&
+    last.framesPerPixel === view.framesPerPixel &&
+    last.below === view.below &&
+    Math.abs(frameToX(last, view.left)) < SHEET_REACH
+      ? last
+      : null
   const left = kept?.left ?? view.left
   const x = frameToX({ ...view, left }, view.left)
-  const across = widened(x, x + view.width, step, phase, kept && kept.width < view.width + 4 * step ? seenAcross(kept) : null)
+  const across = widened(
+    x,
+    x + view.width,
+    step,
+    phase,
+    kept && kept.width < view.width + 4 * step ? seenAcross(kept) : null,
+  )
   if (kept && across.from === kept.x0 && across.to - across.from === kept.width) return kept
   return { ...view, left, top: 0, x0: across.from, width: across.to - across.from, height: 0 }
 }
 
 /** A view with what is close to it on both sides: so much of the next sheet is laid out before it is seen. */
-export const nearby = (view: View, step = SHEET_STEP): View => ({ ...view, left: view.left - (step / 2) * view.framesPerPixel, width: view.width + step })
+export const nearby = (view: View, step = SHEET_STEP): View => ({
+  ...view,
+  left: view.left - (step / 2) * view.framesPerPixel,
+  width: view.width + step,
+})
 
 /** Rows that are seen, or less than so many pixels beyond: first and one past the last. */
-export function visibleRows(view: Rows & Pick<View, 'height'>, rows: number, beyond = 0): { first: number; last: number } {
-  return { first: Math.min(rows, Math.max(0, rowAt(view, -beyond))), last: Math.max(0, Math.min(rows, rowAt(view, view.height + beyond - 1) + 1)) }
+export function visibleRows(
+  view: Rows & Pick<View, 'height'>,
+  rows: number,
+  beyond = 0,
+): { first: number; last: number } {
+  return {
+    first: Math.min(rows, Math.max(0, rowAt(view, -beyond))),
+    last: Math.max(0, Math.min(rows, rowAt(view, view.height + beyond - 1) + 1)),
+  }
 }
 
 /** The row at a vertical place (pixels from the top of the timeline below the ruler), with its opened lanes; it may lie beyond the last. */
@@ -138,7 +182,12 @@ export function visibleRegions(regions: readonly Region[], view: View): { first:
 /** Where a region lies on the timeline. */
 export function regionBox(view: View, region: Region, row: number): Box {
   const x = frameToX(view, region.start)
-  return { x, y: rowTop(view, row) + ROW_PAD, width: region.length / view.framesPerPixel, height: ROW_HEIGHT - 2 * ROW_PAD }
+  return {
+    x,
+    y: rowTop(view, row) + ROW_PAD,
+    width: region.length / view.framesPerPixel,
+    height: ROW_HEIGHT - 2 * ROW_PAD,
+  }
 }
 
 /** The part of a region's box that shows sound, above the hem. */
@@ -160,12 +209,16 @@ export function regionsIn(view: View, rows: readonly (readonly Region[])[], swep
 
 /** The region of a sorted list at a frame, the later one where two overlap. */
 export function regionAt(regions: readonly Region[], frame: number): Region | null {
-  for (let i = regions.length - 1; i >= 0; i--) if (regions[i]!.start <= frame && regionEnd(regions[i]!) > frame) return regions[i]!
+  for (let i = regions.length - 1; i >= 0; i--)
+    if (regions[i]!.start <= frame && regionEnd(regions[i]!) > frame) return regions[i]!
   return null
 }
 
 /** Seconds between marks, from the finest on. */
-export const SECOND_STEPS = [0.0001, 0.0002, 0.0005, 0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600]
+export const SECOND_STEPS = [
+  0.0001, 0.0002, 0.0005, 0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120,
+  300, 600,
+]
 
 /** Distance between ruler marks: the smallest of 1, 2, 5, 10… (or of beats and bars) that leaves `least` pixels between marks. */
 export function markStep(unitPixels: number, least: number, steps: readonly number[]): number {

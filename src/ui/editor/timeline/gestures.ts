@@ -1,4 +1,17 @@
-import { carrying, changeClipGain, clipGainRoom, crossfadeJoins, joinRoom, moveRegions, setFade, shiftCrossfade, slipRegions, trimRegions, type FadeEdge, type Join } from '../../../core/edit'
+import {
+  carrying,
+  changeClipGain,
+  clipGainRoom,
+  crossfadeJoins,
+  joinRoom,
+  moveRegions,
+  setFade,
+  shiftCrossfade,
+  slipRegions,
+  trimRegions,
+  type FadeEdge,
+  type Join,
+} from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import { showDb } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
@@ -50,7 +63,8 @@ function manyShown(dispatch: Dispatch, regionIds: readonly string[]): { by(db: n
       setTrial({ regionIds: ids, byDb: db - told })
       const playing = getPlayer()?.playing ?? false
       if (!playing) window.clearTimeout(timer)
-      if (!playing || timer === 0) timer = window.setTimeout(tell, playing ? TOLD_EVERY.playing : TOLD_EVERY.silent)
+      if (!playing || timer === 0)
+        timer = window.setTimeout(tell, playing ? TOLD_EVERY.playing : TOLD_EVERY.silent)
     },
     end() {
       window.clearTimeout(timer)
@@ -63,18 +77,33 @@ function manyShown(dispatch: Dispatch, regionIds: readonly string[]): { by(db: n
 const GAIN_STEP = { plain: 0.1, fine: 0.01 }
 
 /** Dragging on the hem: up is louder; all selected regions move together. */
-export function gainGesture(dispatch: Dispatch, session: Session, regionIds: readonly string[], say: (text: string | null) => void): Gesture {
+export function gainGesture(
+  dispatch: Dispatch,
+  session: Session,
+  regionIds: readonly string[],
+  say: (text: string | null) => void,
+): Gesture {
   const room = clipGainRoom(session, regionIds)
   let byDb = 0
   let last = 0
-  const show = regionIds.length > MANY ? manyShown(dispatch, regionIds) : { by: (db: number) => void dispatch(preview(changeClipGain, { regionIds, byDb: db })), end: () => undefined }
+  const show =
+    regionIds.length > MANY
+      ? manyShown(dispatch, regionIds)
+      : {
+          by: (db: number) => void dispatch(preview(changeClipGain, { regionIds, byDb: db })),
+          end: () => undefined,
+        }
   return {
     move({ dy, fine }) {
       // Summed by movement, so that pressing Alt on the way does not make a jump.
       byDb -= (dy - last) * (fine ? GAIN_STEP.fine : GAIN_STEP.plain)
       last = dy
       const by = Math.max(room.down, Math.min(room.up, Math.round(byDb * 100) / 100))
-      say(regionIds.length > 1 ? `${showDb(by)}, ${regionIds.length} regions` : showDb(Math.round((session.regions[regionIds[0]!]!.clipGainDb + by) * 100) / 100))
+      say(
+        regionIds.length > 1
+          ? `${showDb(by)}, ${regionIds.length} regions`
+          : showDb(Math.round((session.regions[regionIds[0]!]!.clipGainDb + by) * 100) / 100),
+      )
       show.by(by)
     },
     end() {
@@ -94,11 +123,21 @@ export function gainGesture(dispatch: Dispatch, session: Session, regionIds: rea
  * Dragging a fade handle: inwards is longer. Past the edge of a region that touches a neighbour it becomes a crossfade with it, twice as long as
  * it is past. `length` is that of the grabbed fade, `neighbour` the join at that edge.
  */
-export function fadeGesture(dispatch: Dispatch, regionIds: readonly string[], edge: FadeEdge, framesPerPixel: number, length: number, neighbour: Join | null): Gesture {
+export function fadeGesture(
+  dispatch: Dispatch,
+  regionIds: readonly string[],
+  edge: FadeEdge,
+  framesPerPixel: number,
+  length: number,
+  neighbour: Join | null,
+): Gesture {
   let pixels = 0
   let last = 0
   const by = () => Math.round(pixels * framesPerPixel) * (edge === 'in' ? 1 : -1)
-  const crossing = () => (neighbour && length + by() < -3 * framesPerPixel ? { joins: [neighbour], lengthFrames: -2 * (length + by()), law: 'equal-power' as const } : null)
+  const crossing = () =>
+    neighbour && length + by() < -3 * framesPerPixel
+      ? { joins: [neighbour], lengthFrames: -2 * (length + by()), law: 'equal-power' as const }
+      : null
   const args = () => ({ regionIds, edge, change: { byFrames: by() } })
   return {
     move({ dx, fine }) {
@@ -116,7 +155,13 @@ export function fadeGesture(dispatch: Dispatch, regionIds: readonly string[], ed
 }
 
 /** Dragging the curve of a fade bends it: up comes sooner, down later. */
-export function bendFadeGesture(dispatch: Dispatch, regionIds: readonly string[], edge: FadeEdge, before: number, height: number): Gesture {
+export function bendFadeGesture(
+  dispatch: Dispatch,
+  regionIds: readonly string[],
+  edge: FadeEdge,
+  before: number,
+  height: number,
+): Gesture {
   let bend = before
   return {
     move({ dy, fine }) {
@@ -129,14 +174,27 @@ export function bendFadeGesture(dispatch: Dispatch, regionIds: readonly string[]
 }
 
 /** Dragging across a join makes a crossfade, twice as long as the hand has gone; `told` hears when there is too little sound for it. */
-export function joinGesture(dispatch: Dispatch, session: Session, join: Join, framesPerPixel: number, told: (text: string | null) => void): Gesture {
+export function joinGesture(
+  dispatch: Dispatch,
+  session: Session,
+  join: Join,
+  framesPerPixel: number,
+  told: (text: string | null) => void,
+): Gesture {
   let args = { joins: [join], lengthFrames: 1, law: 'equal-power' as const }
   const room = joinRoom(session, join)
   return {
     move({ dx, fine }) {
-      args = { ...args, lengthFrames: Math.max(1, Math.round(2 * Math.abs(dx) * framesPerPixel * (fine ? 0.1 : 1))) }
+      args = {
+        ...args,
+        lengthFrames: Math.max(1, Math.round(2 * Math.abs(dx) * framesPerPixel * (fine ? 0.1 : 1))),
+      }
       const ms = (frames: number) => `${Math.round((frames / session.sampleRate) * 1000)} ms`
-      told(room && args.lengthFrames > room.left + room.right ? `longest possible: ${ms(room.left + room.right)} (${ms(room.left)} left, ${ms(room.right)} right)` : ms(args.lengthFrames))
+      told(
+        room && args.lengthFrames > room.left + room.right
+          ? `longest possible: ${ms(room.left + room.right)} (${ms(room.left)} left, ${ms(room.right)} right)`
+          : ms(args.lengthFrames),
+      )
       dispatch(preview(crossfadeJoins, args))
     },
     end() {
@@ -178,9 +236,16 @@ export function sweepGesture(dispatch: Dispatch, place: SweepPlace): Gesture {
   const { start } = place
   return {
     move({ dx, dy }) {
-      const box = { x: Math.min(start.x, start.x + dx), y: Math.min(start.y, start.y + dy), width: Math.abs(dx), height: Math.abs(dy) }
+      const box = {
+        x: Math.min(start.x, start.x + dx),
+        y: Math.min(start.y, start.y + dy),
+        width: Math.abs(dx),
+        height: Math.abs(dy),
+      }
       place.show(box)
-      dispatch(selected({ regionIds: [...new Set([...place.kept, ...regionsIn(place.view, place.rows, box)])] }))
+      dispatch(
+        selected({ regionIds: [...new Set([...place.kept, ...regionsIn(place.view, place.rows, box)])] }),
+      )
     },
     end: () => place.show(null),
     cancel() {
@@ -191,7 +256,12 @@ export function sweepGesture(dispatch: Dispatch, place: SweepPlace): Gesture {
 }
 
 /** Sweeping a time range. */
-export function rangeGesture(dispatch: Dispatch, view: View, startX: number, before: { from: number; to: number } | null): Gesture {
+export function rangeGesture(
+  dispatch: Dispatch,
+  view: View,
+  startX: number,
+  before: { from: number; to: number } | null,
+): Gesture {
   return {
     move({ dx }) {
       const [a, b] = [xToFrame(view, startX), xToFrame(view, startX + dx)]
@@ -219,13 +289,28 @@ const REACH = 8
 
 /** The movement with its edges caught on what is near; Shift and fine movement catch on nothing. */
 function caught(place: SnapPlace, edges: readonly number[], by: number, free: boolean): number {
-  const snapped = free ? null : snap(place.session, edges.map((e) => e + by), place.targets, REACH * place.framesPerPixel, place.framesPerPixel, place.timeScale)
+  const snapped = free
+    ? null
+    : snap(
+        place.session,
+        edges.map((e) => e + by),
+        place.targets,
+        REACH * place.framesPerPixel,
+        place.framesPerPixel,
+        place.timeScale,
+      )
   place.show(snapped)
   return by + (snapped?.by ?? 0)
 }
 
 /** Dragging regions: in time and to other tracks, together. `rowsMoved` gives the rows that the pointer has moved; with `travels` the automation under the regions goes along. */
-export function moveGesture(dispatch: Dispatch, place: SnapPlace, regionIds: readonly string[], rowsMoved: (dy: number) => number, travels: boolean): Gesture {
+export function moveGesture(
+  dispatch: Dispatch,
+  place: SnapPlace,
+  regionIds: readonly string[],
+  rowsMoved: (dy: number) => number,
+  travels: boolean,
+): Gesture {
   const edit = carrying(moveRegions, travels)
   const regions = regionIds.flatMap((id) => place.session.regions[id] ?? [])
   const edges = [Math.min(...regions.map((r) => r.start)), Math.max(...regions.map(regionEnd))]
@@ -248,7 +333,13 @@ export function moveGesture(dispatch: Dispatch, place: SnapPlace, regionIds: rea
 }
 
 /** Dragging an edge: hides or shows sound at the start or the end of the selected regions. */
-export function trimGesture(dispatch: Dispatch, place: SnapPlace, regionIds: readonly string[], edge: 'start' | 'end', edgeFrame: number): Gesture {
+export function trimGesture(
+  dispatch: Dispatch,
+  place: SnapPlace,
+  regionIds: readonly string[],
+  edge: 'start' | 'end',
+  edgeFrame: number,
+): Gesture {
   let args = { regionIds, edge, byFrames: 0 }
   return {
     move({ dx, fine, shift }) {

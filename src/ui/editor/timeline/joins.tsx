@@ -9,32 +9,92 @@ import { crossfadePicked, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { frameToX, HEM_HEIGHT, ROW_HEIGHT, ROW_PAD, rowTop, seenAcross, visibleRegions } from './geometry'
 
-export const lawNames: Record<Crossfade['law'], string> = { 'equal-gain': 'equal gain', 'equal-power': 'equal power', level: 'level', free: 'free' }
+export const lawNames: Record<Crossfade['law'], string> = {
+  'equal-gain': 'equal gain',
+  'equal-power': 'equal power',
+  level: 'level',
+  free: 'free',
+}
 
 /** What can be grabbed where two regions of a row meet: joins that become crossfades, and crossfades that slide. */
-export function Joins({ session, regions, row, view }: { session: Session; regions: readonly Region[]; row: number; view: View }) {
+export function Joins({
+  session,
+  regions,
+  row,
+  view,
+}: {
+  session: Session
+  regions: readonly Region[]
+  row: number
+  view: View
+}) {
   const seen = seenAcross(view)
   const top = rowTop(view, row) + ROW_PAD
   const { first, last } = visibleRegions(regions, view)
   return regions.slice(Math.max(1, first), last + 1).map((right, i) => {
     const left = regions[Math.max(1, first) + i - 1]!
     // Narrow pieces leave no room for a handle.
-    if (right.start > regionEnd(left) || Math.min(left.length, right.length) / view.framesPerPixel < 40) return null
-    const fade = right.start < regionEnd(left) ? crossfadeOf(session, { leftId: left.id, rightId: right.id }) : null
+    if (right.start > regionEnd(left) || Math.min(left.length, right.length) / view.framesPerPixel < 40)
+      return null
+    const fade =
+      right.start < regionEnd(left) ? crossfadeOf(session, { leftId: left.id, rightId: right.id }) : null
     const x = frameToX(view, right.start)
-    if (fade) return <CrossfadeHandle key={fade.id} fade={fade} left={left} right={right} x={x} width={(regionEnd(left) - right.start) / view.framesPerPixel} top={top} rate={session.sampleRate} seen={seen} />
-    return x > seen.from - 8 && x < seen.to + 8 && <JoinHandle key={`${left.id} ${right.id}`} left={left} right={right} x={x} top={top} rate={session.sampleRate} />
+    if (fade)
+      return (
+        <CrossfadeHandle
+          key={fade.id}
+          fade={fade}
+          left={left}
+          right={right}
+          x={x}
+          width={(regionEnd(left) - right.start) / view.framesPerPixel}
+          top={top}
+          rate={session.sampleRate}
+          seen={seen}
+        />
+      )
+    return (
+      x > seen.from - 8 &&
+      x < seen.to + 8 && (
+        <JoinHandle
+          key={`${left.id} ${right.id}`}
+          left={left}
+          right={right}
+          x={x}
+          top={top}
+          rate={session.sampleRate}
+        />
+      )
+    )
   })
 }
 
 /** Where two regions touch: dragging across it makes a crossfade, so does Enter. */
-function JoinHandle({ left, right, x, top, rate }: { left: Region; right: Region; x: number; top: number; rate: number }) {
+function JoinHandle({
+  left,
+  right,
+  x,
+  top,
+  rate,
+}: {
+  left: Region
+  right: Region
+  x: number
+  top: number
+  rate: number
+}) {
   const dispatch = useAppDispatch()
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key !== 'Enter' && event.key !== 'c') return
     event.preventDefault()
     event.stopPropagation()
-    dispatch(commit(crossfadeJoins, { joins: [{ leftId: left.id, rightId: right.id }], lengthFrames: Math.round(rate * DEFAULT_CROSSFADE_SECONDS), law: 'equal-power' }))
+    dispatch(
+      commit(crossfadeJoins, {
+        joins: [{ leftId: left.id, rightId: right.id }],
+        lengthFrames: Math.round(rate * DEFAULT_CROSSFADE_SECONDS),
+        law: 'equal-power',
+      }),
+    )
     dispatch((d, getState) => {
       const made = crossfadeOf(getState().session.session!, { leftId: left.id, rightId: right.id })
       if (made) d(crossfadePicked({ id: made.id, trackId: left.trackId }))
@@ -42,8 +102,15 @@ function JoinHandle({ left, right, x, top, rate }: { left: Region; right: Region
   }
   return (
     <button
-      type="button" data-handle="join" data-left={left.id} data-right={right.id} onKeyDown={onKeyDown} title="Drag across: crossfade (Enter: 30 ms)" aria-label={`Join of ${left.name} and ${right.name}`}
-      className="group/join absolute z-[3] -ml-2 w-4 cursor-ew-resize touch-none" style={{ left: x, top: top + ROW_HEIGHT - 2 * ROW_PAD - HEM_HEIGHT - 13, height: 14 }}
+      type="button"
+      data-handle="join"
+      data-left={left.id}
+      data-right={right.id}
+      onKeyDown={onKeyDown}
+      title="Drag across: crossfade (Enter: 30 ms)"
+      aria-label={`Join of ${left.name} and ${right.name}`}
+      className="group/join absolute z-[3] -ml-2 w-4 cursor-ew-resize touch-none"
+      style={{ left: x, top: top + ROW_HEIGHT - 2 * ROW_PAD - HEM_HEIGHT - 13, height: 14 }}
     >
       <span className="absolute top-0.5 left-0.75 block h-2.5 w-2.5 rotate-45 border-2 border-walnut bg-linen invisible group-hover/join:visible group-focus-visible/join:visible" />
     </button>
@@ -51,7 +118,25 @@ function JoinHandle({ left, right, x, top, rate }: { left: Region; right: Region
 }
 
 /** A crossfade: click selects it, dragging slides it; arrow keys change its length. */
-function CrossfadeHandle({ fade, left, right, x, width, top, rate, seen }: { fade: Crossfade; left: Region; right: Region; x: number; width: number; top: number; rate: number; seen: { from: number; to: number } }) {
+function CrossfadeHandle({
+  fade,
+  left,
+  right,
+  x,
+  width,
+  top,
+  rate,
+  seen,
+}: {
+  fade: Crossfade
+  left: Region
+  right: Region
+  x: number
+  width: number
+  top: number
+  rate: number
+  seen: { from: number; to: number }
+}) {
   const dispatch = useAppDispatch()
   const chosen = useAppSelector((s) => s.view.crossfadeId === fade.id)
   const [from, to] = [Math.max(seen.from - 10, x), Math.min(seen.to + 10, x + width)]
@@ -62,19 +147,40 @@ function CrossfadeHandle({ fade, left, right, x, width, top, rate, seen }: { fad
     const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
     if (by) {
       const lengthFrames = Math.max(1, overlap + by * Math.round(rate * (event.altKey ? 0.001 : 0.01)))
-      dispatch(event.shiftKey ? commit(shiftCrossfade, { crossfadeId: fade.id, edge: 'both', byFrames: by * Math.round(rate * (event.altKey ? 0.001 : 0.01)) }) : commit(crossfadeJoins, { joins: [fade], lengthFrames, law: fade.law }))
+      dispatch(
+        event.shiftKey
+          ? commit(shiftCrossfade, {
+              crossfadeId: fade.id,
+              edge: 'both',
+              byFrames: by * Math.round(rate * (event.altKey ? 0.001 : 0.01)),
+            })
+          : commit(crossfadeJoins, { joins: [fade], lengthFrames, law: fade.law }),
+      )
     } else if (event.key === 'Enter') pick()
-    else if (event.key === 'Delete' || event.key === 'Backspace') dispatch(commit(removeCrossfades, { crossfadeIds: [fade.id] }))
+    else if (event.key === 'Delete' || event.key === 'Backspace')
+      dispatch(commit(removeCrossfades, { crossfadeIds: [fade.id] }))
     else return
     event.preventDefault()
     event.stopPropagation()
   }
   return (
     <button
-      type="button" data-handle="crossfade" data-crossfade={fade.id} onClick={pick} onFocus={pick} onKeyDown={onKeyDown} aria-pressed={chosen} title="Drag: slide the crossfade. Its edges: length of each side"
+      type="button"
+      data-handle="crossfade"
+      data-crossfade={fade.id}
+      onClick={pick}
+      onFocus={pick}
+      onKeyDown={onKeyDown}
+      aria-pressed={chosen}
+      title="Drag: slide the crossfade. Its edges: length of each side"
       aria-label={`Crossfade of ${left.name} into ${right.name}, ${showLength(overlap, rate)}, ${lawNames[fade.law]}`}
       className={`absolute cursor-grab touch-none rounded-sm ${chosen ? 'ring-2 ring-ink' : 'hover:ring-1 hover:ring-ink/60'}`}
-      style={{ left: Math.min(from, (from + to) / 2 - 6), width: Math.max(12, to - from), top: top + 18, height: ROW_HEIGHT - 2 * ROW_PAD - HEM_HEIGHT - 32 }}
+      style={{
+        left: Math.min(from, (from + to) / 2 - 6),
+        width: Math.max(12, to - from),
+        top: top + 18,
+        height: ROW_HEIGHT - 2 * ROW_PAD - HEM_HEIGHT - 32,
+      }}
     />
   )
 }

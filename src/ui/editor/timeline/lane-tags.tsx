@@ -18,7 +18,11 @@ export function LaneTags({ places, sheet }: { places: readonly ThreadPlace[]; sh
   const view = useAppSelector((s) => s.view.view)
   const tags = places.flatMap((place) => {
     if (!place.tag) return []
-    const y = Math.round(valueToY(place, valueAt(place.kind, place.knots, Math.max(0, view.left))) + sheet.top - view.top) - HEIGHT / 2
+    const y =
+      Math.round(
+        valueToY(place, valueAt(place.kind, place.knots, Math.max(0, view.left))) + sheet.top - view.top,
+      ) -
+      HEIGHT / 2
     return [{ text: `${place.tag}${place.bypassed ? ', bypassed' : ''}`, y, dye: DYES[place.kind.unit] }]
   })
   // Most of what changes the threads leaves their tags where they are.
@@ -36,5 +40,12 @@ export function LaneTags({ places, sheet }: { places: readonly ThreadPlace[]; sh
       write(ctx, text, 11, y + HEIGHT / 2 + 1, WORDS)
     }
   }, [key, view.height])
-  return <canvas ref={canvas} className="pointer-events-none absolute top-0 left-0 will-change-transform" style={{ width: WIDTH, height: view.height }} aria-hidden />
+  return (
+    <canvas
+      ref={canvas}
+      className="pointer-events-none absolute top-0 left-0 will-change-transform"
+      style={{ width: WIDTH, height: view.height }}
+      aria-hidden
+    />
+  )
 }

@@ -15,42 +15,82 @@ import { nearestGrid } from './snap'
 export function MarkerFlags({ session, view }: { session: Session; view: View }) {
   const [renaming, setRenaming] = useState<Marker | null>(null)
   const dispatch = useAppDispatch()
-  const seen = session.markers.filter((m) => frameToX(view, m.frame) > -8 && frameToX(view, m.frame) < view.width + 8)
+  const seen = session.markers.filter(
+    (m) => frameToX(view, m.frame) > -8 && frameToX(view, m.frame) < view.width + 8,
+  )
   return (
     <>
-      {seen.map((marker) => <Flag key={marker.id} marker={marker} session={session} view={view} onRename={() => setRenaming(marker)} />)}
+      {seen.map((marker) => (
+        <Flag
+          key={marker.id}
+          marker={marker}
+          session={session}
+          view={view}
+          onRename={() => setRenaming(marker)}
+        />
+      ))}
       {renaming && (
         <AskText
-          title="Rename the marker" label="Name" initial={renaming.name} verb="Rename" onClose={() => setRenaming(null)} check={(text) => (text.trim().length > 0 && text.length <= 255) || 'Type a name of 1 to 255 characters.'}
-          onText={(text) => void dispatch(commit(changeMarker, { id: renaming.id, change: { name: text.trim() } }))}
+          title="Rename the marker"
+          label="Name"
+          initial={renaming.name}
+          verb="Rename"
+          onClose={() => setRenaming(null)}
+          check={(text) =>
+            (text.trim().length > 0 && text.length <= 255) || 'Type a name of 1 to 255 characters.'
+          }
+          onText={(text) =>
+            void dispatch(commit(changeMarker, { id: renaming.id, change: { name: text.trim() } }))
+          }
         />
       )}
     </>
   )
 }
 
-function Flag({ marker, session, view, onRename }: { marker: Marker; session: Session; view: View; onRename(): void }) {
+function Flag({
+  marker,
+  session,
+  view,
+  onRename,
+}: {
+  marker: Marker
+  session: Session
+  view: View
+  onRename(): void
+}) {
   const dispatch = useAppDispatch()
   const move = (frame: number) => ({ id: marker.id, change: { frame } })
-  const bind = useDrag<PointerEvent>(({ first, last, tap, movement: [dx], event, memo }) => {
-    event.stopPropagation()
-    if (first) return marker.frame
-    const start = memo as number
-    if (tap) getPlayer()?.seek(start)
-    else {
-      const frame = start + dx * view.framesPerPixel
-      const line = nearestGrid(session, frame, view.framesPerPixel)
-      const to = !event.shiftKey && Math.abs(line - frame) < 8 * view.framesPerPixel ? line : Math.round(frame)
-      dispatch(last ? commit(changeMarker, move(to)) : preview(changeMarker, move(to)))
-    }
-    return start
-  }, { pointer: { keys: false }, filterTaps: true })
+  const bind = useDrag<PointerEvent>(
+    ({ first, last, tap, movement: [dx], event, memo }) => {
+      event.stopPropagation()
+      if (first) return marker.frame
+      const start = memo as number
+      if (tap) getPlayer()?.seek(start)
+      else {
+        const frame = start + dx * view.framesPerPixel
+        const line = nearestGrid(session, frame, view.framesPerPixel)
+        const to =
+          !event.shiftKey && Math.abs(line - frame) < 8 * view.framesPerPixel ? line : Math.round(frame)
+        dispatch(last ? commit(changeMarker, move(to)) : preview(changeMarker, move(to)))
+      }
+      return start
+    },
+    { pointer: { keys: false }, filterTaps: true },
+  )
   const onKeyDown = (event: KeyboardEvent) => {
     // With Ctrl the arrows go from marker to marker.
     if (event.ctrlKey || event.metaKey) return
     const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
-    if (step) dispatch(commit(changeMarker, move(marker.frame + step * Math.round(session.sampleRate * (event.altKey ? 0.001 : 0.01)))))
-    else if (event.key === 'Delete' || event.key === 'Backspace') dispatch(commit(removeMarker, { id: marker.id }))
+    if (step)
+      dispatch(
+        commit(
+          changeMarker,
+          move(marker.frame + step * Math.round(session.sampleRate * (event.altKey ? 0.001 : 0.01))),
+        ),
+      )
+    else if (event.key === 'Delete' || event.key === 'Backspace')
+      dispatch(commit(removeMarker, { id: marker.id }))
     else if (event.key === 'Enter') onRename()
     else return
     event.preventDefault()
@@ -58,11 +98,22 @@ function Flag({ marker, session, view, onRename }: { marker: Marker; session: Se
   }
   return (
     <button
-      type="button" {...bind()} onKeyDown={onKeyDown} onDoubleClick={(e) => { e.stopPropagation(); onRename() }} title={`${marker.name} (drag: move, double-click: rename, Delete: remove)`} aria-label={`Marker ${marker.name} at ${showTime(marker.frame, session.sampleRate)}`}
-      className="group absolute bottom-0 h-4 w-4 -translate-x-1/2 touch-none" style={{ left: frameToX(view, marker.frame) }}
+      type="button"
+      {...bind()}
+      onKeyDown={onKeyDown}
+      onDoubleClick={(e) => {
+        e.stopPropagation()
+        onRename()
+      }}
+      title={`${marker.name} (drag: move, double-click: rename, Delete: remove)`}
+      aria-label={`Marker ${marker.name} at ${showTime(marker.frame, session.sampleRate)}`}
+      className="group absolute bottom-0 h-4 w-4 -translate-x-1/2 touch-none"
+      style={{ left: frameToX(view, marker.frame) }}
     >
       <span className="absolute bottom-0 left-1/2 block -translate-x-1/2 border-x-[6px] border-t-[9px] border-x-transparent border-t-madder group-hover:border-t-ink" />
-      <span className="pointer-events-none absolute bottom-0.5 left-3.5 hidden rounded bg-ink px-1.5 py-0.5 text-2xs whitespace-nowrap text-white group-hover:block group-focus-visible:block">{marker.name}</span>
+      <span className="pointer-events-none absolute bottom-0.5 left-3.5 hidden rounded bg-ink px-1.5 py-0.5 text-2xs whitespace-nowrap text-white group-hover:block group-focus-visible:block">
+        {marker.name}
+      </span>
     </button>
   )
 }

@@ -12,17 +12,28 @@ export function Playhead({ playing, length }: { playing: boolean; length: number
   const follow = useAppSelector((s) => s.view.follow)
   const rows = useAppSelector((s) => s.session.session?.trackIds.length ?? 0)
   const store = useAppStore()
-  const height = useAppSelector((s) => s.view.view.height + (s.session.session?.trackIds.length ? mixRoom(s.view) : 0))
+  const height = useAppSelector(
+    (s) => s.view.view.height + (s.session.session?.trackIds.length ? mixRoom(s.view) : 0),
+  )
   useFrame(() => {
     const { view } = store.getState().view
     const frame = getPlayer()?.position() ?? 0
     const x = frameToX(view, frame)
     placeLine(line.current, x, x >= 0 && x <= view.width)
-    if (playing && follow && (x > view.width * 0.94 || x < 0)) dispatch(viewChanged(boundedView({ ...view, left: frame - view.width * 0.08 * view.framesPerPixel }, length, rows)))
+    if (playing && follow && (x > view.width * 0.94 || x < 0))
+      dispatch(
+        viewChanged(
+          boundedView({ ...view, left: frame - view.width * 0.08 * view.framesPerPixel }, length, rows),
+        ),
+      )
   })
   return (
     <div className="pointer-events-none relative h-0" aria-hidden>
-      <div ref={line} className="absolute bottom-0 left-0 w-px bg-ink will-change-transform" style={{ height: height + 12 }}>
+      <div
+        ref={line}
+        className="absolute bottom-0 left-0 w-px bg-ink will-change-transform"
+        style={{ height: height + 12 }}
+      >
         <span className="absolute -top-1 left-1/2 block -translate-x-1/2 border-x-6 border-t-8 border-x-transparent border-t-ink" />
       </div>
     </div>

@@ -35,12 +35,19 @@ interface Row extends RowState {
 
 type Read = Map<string, Columns[]>
 
-const sameRegions = (a: readonly Region[], b: readonly Region[]) => a === b || (a.length === b.length && a.every((r, i) => r === b[i]))
+const sameRegions = (a: readonly Region[], b: readonly Region[]) =>
+  a === b || (a.length === b.length && a.every((r, i) => r === b[i]))
 
 const same = (a: RowState, b: RowState) => a.trial === b.trial && sameSounds(a, b)
 
 const sameSounds = (a: RowState, b: RowState) =>
-  a.framesPerPixel === b.framesPerPixel && a.ratio === b.ratio && a.version === b.version && a.gainThreads === b.gainThreads && a.crossfades === b.crossfades && a.correlations === b.correlations && sameRegions(a.regions, b.regions)
+  a.framesPerPixel === b.framesPerPixel &&
+  a.ratio === b.ratio &&
+  a.version === b.version &&
+  a.gainThreads === b.gainThreads &&
+  a.crossfades === b.crossfades &&
+  a.correlations === b.correlations &&
+  sameRegions(a.regions, b.regions)
 
 /**
  * Keeps the pictures of the rows as tiles, so that scrolling only copies them. A row is drawn anew when its regions, the zoom or
@@ -52,10 +59,21 @@ export class RowTiles {
   private painted = false
 
   /** Copies the visible part of a track's row onto a canvas that is scrolled to `left` frames. */
-  draw(ctx: CanvasRenderingContext2D, pictures: Pictures, session: Session, trackId: string, sides: ReadonlyMap<string, Sides> | null, place: { left: number; y: number; width: number }, state: RowState): void {
+  draw(
+    ctx: CanvasRenderingContext2D,
+    pictures: Pictures,
+    session: Session,
+    trackId: string,
+    sides: ReadonlyMap<string, Sides> | null,
+    place: { left: number; y: number; width: number },
+    state: RowState,
+  ): void {
     const row = this.rows.get(trackId)
     if (!row || !same(row, state)) {
-      const read: Read = row && row.left === place.left && row.width === place.width && sameSounds(row, state) ? row.read : new Map<string, Columns[]>()
+      const read: Read =
+        row && row.left === place.left && row.width === place.width && sameSounds(row, state)
+          ? row.read
+          : new Map<string, Columns[]>()
       this.rows.set(trackId, { ...state, tiles: null, left: place.left, width: place.width, read })
       paintRow(ctx, pictures, session, trackId, sides, state, place, read)
       return
@@ -82,18 +100,30 @@ export class RowTiles {
     const towards = Math.sign(place.left - row.left)
     row.left = place.left
     if (towards !== 0 && !this.painted) tileAt(towards > 0 ? last + 1 : Math.max(0, first - 1))
-    for (const index of row.tiles.keys()) if (index < first - SPARE || index > last + SPARE) row.tiles.delete(index)
+    for (const index of row.tiles.keys())
+      if (index < first - SPARE || index > last + SPARE) row.tiles.delete(index)
   }
 
   /**
    * Paints one tile of what would be seen of a row that is out of sight, and tells whether one was missing. A row that was another when it was seen is begun anew
    * only with `all`.
    */
-  paintAhead(pictures: Pictures, session: Session, trackId: string, sides: ReadonlyMap<string, Sides> | null, place: { left: number; width: number }, state: RowState, all: boolean): boolean {
+  paintAhead(
+    pictures: Pictures,
+    session: Session,
+    trackId: string,
+    sides: ReadonlyMap<string, Sides> | null,
+    place: { left: number; width: number },
+    state: RowState,
+    all: boolean,
+  ): boolean {
     let row = this.rows.get(trackId)
     if (!row || !same(row, state)) {
       if (row && !all) return false
-      this.rows.set(trackId, (row = { ...state, tiles: null, left: place.left, width: place.width, read: new Map() }))
+      this.rows.set(
+        trackId,
+        (row = { ...state, tiles: null, left: place.left, width: place.width, read: new Map() }),
+      )
     }
     row.tiles ??= new Map()
     const scroll = place.left / state.framesPerPixel
@@ -113,25 +143,58 @@ export class RowTiles {
   }
 }
 
-function paint(pictures: Pictures, session: Session, trackId: string, sides: ReadonlyMap<string, Sides> | null, row: RowState, index: number): OffscreenCanvas {
+function paint(
+  pictures: Pictures,
+  session: Session,
+  trackId: string,
+  sides: ReadonlyMap<string, Sides> | null,
+  row: RowState,
+  index: number,
+): OffscreenCanvas {
   const tile = new OffscreenCanvas(Math.round(TILE * row.ratio), Math.round(ROW_HEIGHT * row.ratio))
   const ctx = tile.getContext('2d')!
   ctx.setTransform(row.ratio, 0, 0, row.ratio, 0, 0)
-  paintRow(ctx, pictures, session, trackId, sides, row, { left: index * TILE * row.framesPerPixel, y: 0, width: TILE })
+  paintRow(ctx, pictures, session, trackId, sides, row, {
+    left: index * TILE * row.framesPerPixel,
+    y: 0,
+    width: TILE,
+  })
   return tile
 }
 
 const strip = new SoundStrip()
 
 /** Draws the part of a row that begins at session frame `left`, with its top at `y`. */
-function paintRow(ctx: Context, pictures: Pictures, session: Session, trackId: string, sides: ReadonlyMap<string, Sides> | null, row: RowState, place: { left: number; y: number; width: number }, read?: Read): void {
-  const view = { left: place.left, framesPerPixel: row.framesPerPixel, top: -place.y, width: place.width, height: ROW_HEIGHT }
+function paintRow(
+  ctx: Context,
+  pictures: Pictures,
+  session: Session,
+  trackId: string,
+  sides: ReadonlyMap<string, Sides> | null,
+  row: RowState,
+  place: { left: number; y: number; width: number },
+  read?: Read,
+): void {
+  const view = {
+    left: place.left,
+    framesPerPixel: row.framesPerPixel,
+    top: -place.y,
+    width: place.width,
+    height: ROW_HEIGHT,
+  }
   const seen = visibleRegions(row.regions, view)
-  const tried = (region: Region, plan: RegionPlan) => (row.trial?.regionIds.has(region.id) ? { ...plan, gain: plan.gain * dbToGain(row.trial.byDb) } : plan)
+  const tried = (region: Region, plan: RegionPlan) =>
+    row.trial?.regionIds.has(region.id) ? { ...plan, gain: plan.gain * dbToGain(row.trial.byDb) } : plan
   const kept = (id: string) => read?.get(id) ?? (read && read.set(id, []).get(id))
   const shown = row.regions.slice(seen.first, seen.last).map((region) => ({
-    region, plan: tried(region, planRegion(session, region, sides?.get(region.id))), source: session.sources[region.sourceId]!,
-    box: regionBox(view, region, 0), width: place.width, framesPerPixel: row.framesPerPixel, dye: region.colour ?? session.tracks[trackId]!.colour, kept: kept(region.id),
+    region,
+    plan: tried(region, planRegion(session, region, sides?.get(region.id))),
+    source: session.sources[region.sourceId]!,
+    box: regionBox(view, region, 0),
+    width: place.width,
+    framesPerPixel: row.framesPerPixel,
+    dye: region.colour ?? session.tracks[trackId]!.colour,
+    kept: kept(region.id),
   }))
   drawRegions(ctx, strip, pictures, shown, place.y, ROW_HEIGHT, row.ratio)
   // The curves of crossfades, over both sounds.
@@ -140,6 +203,11 @@ function paintRow(ctx: Context, pictures: Pictures, session: Session, trackId: s
     const side = sides?.get(region.id)?.crossOut
     if (!side) continue
     const box = soundBox(regionBox(view, region, 0))
-    drawCrossfade(ctx, { ...box, x: frameToX(view, side.from), width: side.length / row.framesPerPixel }, side.fade, side.correlation)
+    drawCrossfade(
+      ctx,
+      { ...box, x: frameToX(view, side.from), width: side.length / row.framesPerPixel },
+      side.fade,
+      side.correlation,
+    )
   }
 }

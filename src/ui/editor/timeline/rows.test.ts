@@ -1,7 +1,13 @@
 import { nextRow } from './rows'
 
 /** The rows in the order in which they come, when each is done as it is named. */
-function order(seen: { first: number; last: number }, count: number, down: boolean, ahead: number, done: number[] = []): number[] {
+function order(
+  seen: { first: number; last: number },
+  count: number,
+  down: boolean,
+  ahead: number,
+  done: number[] = [],
+): number[] {
   const found: number[] = []
   for (;;) {
     const row = nextRow(seen, count, down, ahead, (r) => !done.includes(r) && !found.includes(r))

@@ -11,9 +11,16 @@ const LEAST_AHEAD = 2
 const MOST = 4 * AHEAD
 
 /** The nearest row beyond those in sight, at first where the timeline went last, for which something is to be done; null when there is none within `ahead`. */
-export function nextRow({ first, last }: { first: number; last: number }, count: number, down: boolean, ahead: number, isToDo: (row: number) => boolean): number | null {
+export function nextRow(
+  { first, last }: { first: number; last: number },
+  count: number,
+  down: boolean,
+  ahead: number,
+  isToDo: (row: number) => boolean,
+): number | null {
   for (let n = 0; n < ahead; n++)
-    for (const row of down ? [last + n, first - 1 - n] : [first - 1 - n, last + n]) if (row >= 0 && row < count && isToDo(row)) return row
+    for (const row of down ? [last + n, first - 1 - n] : [first - 1 - n, last + n])
+      if (row >= 0 && row < count && isToDo(row)) return row
   return null
 }
 
@@ -31,7 +38,17 @@ interface Laid {
  * nothing to do when they come into sight. What changes while a row is out of sight is laid out when no hand is busy any more.
  * `layOut` gives a row, with its track as the key: the same function while nothing of the rows changes.
  */
-export function Rows({ trackIds, beyond = 0, ahead = AHEAD, layOut }: { trackIds: readonly string[]; beyond?: number; ahead?: number; layOut: LayOut }) {
+export function Rows({
+  trackIds,
+  beyond = 0,
+  ahead = AHEAD,
+  layOut,
+}: {
+  trackIds: readonly string[]
+  beyond?: number
+  ahead?: number
+  layOut: LayOut
+}) {
   const count = trackIds.length
   const { first, last } = useAppFields(({ view: { view } }) => visibleRows(view, count, beyond))
   const below = useAppSelector((s) => s.view.view.below)
@@ -43,15 +60,27 @@ export function Rows({ trackIds, beyond = 0, ahead = AHEAD, layOut }: { trackIds
   if (kept.first !== first) kept.down = first > kept.first
   Object.assign(kept, { trackIds, below, first })
   for (const row of rows.keys()) if (row < first - MOST || row >= last + MOST) rows.delete(row)
-  for (let row = first; row < last; row++) if (rows.get(row)?.by !== layOut || !rows.get(row)!.inSight) rows.set(row, { by: layOut, inSight: true, row: layOut(row, true) })
-  useEffect(() => doInSpareTime((all) => {
-    const next = nextRow({ first, last }, count, kept.down, all ? ahead : Math.min(ahead, LEAST_AHEAD), (row) => (all ? rows.get(row)?.by !== layOut : !rows.has(row)))
-    if (next !== null) rows.set(next, { by: layOut, inSight: false, row: layOut(next, false) })
-    const far = all ? [...rows.keys()].filter((row) => row < first - ahead || row >= last + ahead) : []
-    for (const row of far) rows.delete(row)
-    if (next === null && far.length === 0) return false
-    flushSync(showNext)
-    return true
-  }), [rows, first, last, count, ahead, kept, layOut])
+  for (let row = first; row < last; row++)
+    if (rows.get(row)?.by !== layOut || !rows.get(row)!.inSight)
+      rows.set(row, { by: layOut, inSight: true, row: layOut(row, true) })
+  useEffect(
+    () =>
+      doInSpareTime((all) => {
+        const next = nextRow(
+          { first, last },
+          count,
+          kept.down,
+          all ? ahead : Math.min(ahead, LEAST_AHEAD),
+          (row) => (all ? rows.get(row)?.by !== layOut : !rows.has(row)),
+        )
+        if (next !== null) rows.set(next, { by: layOut, inSight: false, row: layOut(next, false) })
+        const far = all ? [...rows.keys()].filter((row) => row < first - ahead || row >= last + ahead) : []
+        for (const row of far) rows.delete(row)
+        if (next === null && far.length === 0) return false
+        flushSync(showNext)
+        return true
+      }),
+    [rows, first, last, count, ahead, kept, layOut],
+  )
   return [...rows].sort(([a], [b]) => a - b).map(([, { row }]) => row)
 }

@@ -14,54 +14,77 @@ import { MarkerFlags } from './marker-flags'
 import { frameToX, markStep, RULER_HEIGHT, SECOND_STEPS, xToFrame } from './geometry'
 
 /** The ruler in bars and seconds. Pressing or dragging it seeks; with Shift it sets the range. */
-export const Ruler = memo(function Ruler({ session, onSeek }: { session: Session; onSeek(frame: number): void }) {
-  const view = useAppSelector((s) => s.view.view)
-  const canvas = useRef<HTMLCanvasElement>(null)
-  const dispatch = useAppDispatch()
-  const range = useAppSelector((s) => s.view.range)
-  const { loop, timeScale } = useAppFields(({ view: { loop, timeScale } }) => ({ loop, timeScale }))
-  const hand = useAppSelector((s) => s.view.hand)
+export const Ruler = memo(
+  function Ruler({ session, onSeek }: { session: Session; onSeek(frame: number): void }) {
+    const view = useAppSelector((s) => s.view.view)
+    const canvas = useRef<HTMLCanvasElement>(null)
+    const dispatch = useAppDispatch()
+    const range = useAppSelector((s) => s.view.range)
+    const { loop, timeScale } = useAppFields(({ view: { loop, timeScale } }) => ({ loop, timeScale }))
+    const hand = useAppSelector((s) => s.view.hand)
 
-  useEffect(() => {
-    const ctx = canvas.current && preparedContext(canvas.current, view.width, RULER_HEIGHT)
-    if (ctx) drawRuler(ctx, session, view, range, loop, timeScale)
-  }, [session, view, range, loop, timeScale])
+    useEffect(() => {
+      const ctx = canvas.current && preparedContext(canvas.current, view.width, RULER_HEIGHT)
+      if (ctx) drawRuler(ctx, session, view, range, loop, timeScale)
+    }, [session, view, range, loop, timeScale])
 
-  const bind = useDrag<PointerEvent>(({ first, last, movement: [dx, dy], event, memo }) => {
-    const box = canvas.current!.getBoundingClientRect()
-    const x = event.clientX - box.left
-    if (first && (event.shiftKey || hand === 'range')) return rangeGesture(dispatch, view, x, range)
-    const gesture = memo as Gesture | undefined
-    if (gesture) {
-      gesture.move({ dx, dy, x, fine: false, shift: false, ctrl: false })
-      if (last) gesture.end()
-      return gesture
-    }
-    onSeek(xToFrame(view, x))
-    return undefined
-  }, { pointer: { keys: false } })
+    const bind = useDrag<PointerEvent>(
+      ({ first, last, movement: [dx, dy], event, memo }) => {
+        const box = canvas.current!.getBoundingClientRect()
+        const x = event.clientX - box.left
+        if (first && (event.shiftKey || hand === 'range')) return rangeGesture(dispatch, view, x, range)
+        const gesture = memo as Gesture | undefined
+        if (gesture) {
+          gesture.move({ dx, dy, x, fine: false, shift: false, ctrl: false })
+          if (last) gesture.end()
+          return gesture
+        }
+        onSeek(xToFrame(view, x))
+        return undefined
+      },
+      { pointer: { keys: false } },
+    )
 
-  return (
-    <div {...bind()} className="relative shrink-0 cursor-col-resize touch-none border-b border-seam bg-cloth" style={{ height: RULER_HEIGHT }} onDoubleClick={() => dispatch(rangeSet(null))}>
-      <canvas ref={canvas} className="block" style={{ width: view.width, height: RULER_HEIGHT }} />
+    return (
       <div
-        role="slider" tabIndex={0} aria-label="Playhead" aria-valuenow={Math.round((getPlayer()?.position() ?? 0) / session.sampleRate)} aria-valuemin={0}
-        aria-valuetext={showTime(getPlayer()?.position() ?? 0, session.sampleRate)} className="absolute inset-x-0 bottom-0 h-1"
-        onKeyDown={(event) => {
-          const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
-          if (step === undefined) return
-          event.preventDefault()
-          onSeek((getPlayer()?.position() ?? 0) + step * session.sampleRate * (event.altKey ? 0.01 : 0.25))
-        }}
-      />
-      <MarkerFlags session={session} view={view} />
-    </div>
-  )
-}, onlyParts('tempo', 'sampleRate', 'markers'))
+        {...bind()}
+        className="relative shrink-0 cursor-col-resize touch-none border-b border-seam bg-cloth"
+        style={{ height: RULER_HEIGHT }}
+        onDoubleClick={() => dispatch(rangeSet(null))}
+      >
+        <canvas ref={canvas} className="block" style={{ width: view.width, height: RULER_HEIGHT }} />
+        <div
+          role="slider"
+          tabIndex={0}
+          aria-label="Playhead"
+          aria-valuenow={Math.round((getPlayer()?.position() ?? 0) / session.sampleRate)}
+          aria-valuemin={0}
+          aria-valuetext={showTime(getPlayer()?.position() ?? 0, session.sampleRate)}
+          className="absolute inset-x-0 bottom-0 h-1"
+          onKeyDown={(event) => {
+            const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
+            if (step === undefined) return
+            event.preventDefault()
+            onSeek((getPlayer()?.position() ?? 0) + step * session.sampleRate * (event.altKey ? 0.01 : 0.25))
+          }}
+        />
+        <MarkerFlags session={session} view={view} />
+      </div>
+    )
+  },
+  onlyParts('tempo', 'sampleRate', 'markers'),
+)
 
 const FIGURES: Style = { face: 'figures', size: 11.5, dye: 'ink' }
 
-function drawRuler(ctx: CanvasRenderingContext2D, session: Session, view: View, range: { from: number; to: number } | null, loop: boolean, scale: 'bars' | 'seconds'): void {
+function drawRuler(
+  ctx: CanvasRenderingContext2D,
+  session: Session,
+  view: View,
+  range: { from: number; to: number } | null,
+  loop: boolean,
+  scale: 'bars' | 'seconds',
+): void {
   const { width } = view
   const rate = session.sampleRate
   if (range) {
@@ -91,7 +114,10 @@ function drawBars(ctx: CanvasRenderingContext2D, session: Session, view: View): 
   const { tempo, sampleRate } = session
   const firstBeat = Math.max(0, secondsToBeat(tempo, view.left / sampleRate))
   const firstBar = Math.max(1, barPosition(tempo, firstBeat).bar)
-  const barPixels = (beatToFrame(tempo, sampleRate, barToBeat(tempo, firstBar + 1)) - beatToFrame(tempo, sampleRate, barToBeat(tempo, firstBar))) / view.framesPerPixel
+  const barPixels =
+    (beatToFrame(tempo, sampleRate, barToBeat(tempo, firstBar + 1)) -
+      beatToFrame(tempo, sampleRate, barToBeat(tempo, firstBar))) /
+    view.framesPerPixel
   const every = markStep(barPixels, 44, [1, 2, 4, 8, 16, 32, 64])
   for (let bar = firstBar; ; bar++) {
     const beat = barToBeat(tempo, bar)
@@ -108,6 +134,7 @@ function drawBars(ctx: CanvasRenderingContext2D, session: Session, view: View): 
     if (barPixels < 60) continue
     const next = barToBeat(tempo, bar + 1)
     ctx.fillStyle = colour('seam')
-    for (let b = beat + 1; b < next - 1e-9; b++) ctx.fillRect(Math.round(frameToX(view, beatToFrame(tempo, sampleRate, b))), 13, 1, 5)
+    for (let b = beat + 1; b < next - 1e-9; b++)
+      ctx.fillRect(Math.round(frameToX(view, beatToFrame(tempo, sampleRate, b))), 13, 1, 5)
   }
 }

@@ -1,4 +1,13 @@
-import { useCallback, useEffect, useLayoutEffect, useReducer, useRef, useState, type ReactNode, type RefObject } from 'react'
+import {
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useReducer,
+  useRef,
+  useState,
+  type ReactNode,
+  type RefObject,
+} from 'react'
 import { flushSync } from 'react-dom'
 import type { View } from '../../../store/view-slice'
 import { useAppSelector, useAppStore } from '../../parts/hooks'
@@ -41,7 +50,10 @@ export function useSheet(viewOf: ViewOf = timelines, phase = 0, step = SHEET_STE
 }
 
 /** Pushes an element along with the timeline: `offsetOf` tells by how many pixels while it shows a view; the same function while that is the same. */
-export function usePushed(element: RefObject<HTMLElement | null>, offsetOf: (shown: View) => { x?: number; y: number }): void {
+export function usePushed(
+  element: RefObject<HTMLElement | null>,
+  offsetOf: (shown: View) => { x?: number; y: number },
+): void {
   const store = useAppStore()
   useLayoutEffect(() => {
     const push = () => {
@@ -58,11 +70,29 @@ export function usePushed(element: RefObject<HTMLElement | null>, offsetOf: (sho
 }
 
 /** Holds what is laid out on a sheet and pushes it along when the view scrolls, without laying it out anew. */
-export function Sheet({ sheet, viewOf = timelines, children }: { sheet: View; viewOf?: ViewOf; children: ReactNode }) {
+export function Sheet({
+  sheet,
+  viewOf = timelines,
+  children,
+}: {
+  sheet: View
+  viewOf?: ViewOf
+  children: ReactNode
+}) {
   const element = useRef<HTMLDivElement>(null)
-  usePushed(element, useCallback((shown) => {
-    const view = viewOf(shown)
-    return { x: frameToX(view, sheet.left), y: sheet.top - view.top }
-  }, [sheet, viewOf]))
-  return <div ref={element} className="absolute top-0 left-0 h-0 w-0 will-change-transform">{children}</div>
+  usePushed(
+    element,
+    useCallback(
+      (shown) => {
+        const view = viewOf(shown)
+        return { x: frameToX(view, sheet.left), y: sheet.top - view.top }
+      },
+      [sheet, viewOf],
+    ),
+  )
+  return (
+    <div ref={element} className="absolute top-0 left-0 h-0 w-0 will-change-transform">
+      {children}
+    </div>
+  )
 }

@@ -2,7 +2,11 @@ import { testRegion, testSession } from '../../../core/model/fixture.test-util'
 import { gridBeats, nearestGrid, snap, snapTargets } from './snap'
 
 // 120 bpm at 48 kHz: a beat is 24000 frames, a bar 96000.
-const session = testSession([testRegion('a', { start: 10000, length: 5000 }), testRegion('b', { start: 60000, length: 1000 })], {}, { markers: [{ id: 'm', frame: 30000, name: 'gate' }] })
+const session = testSession(
+  [testRegion('a', { start: 10000, length: 5000 }), testRegion('b', { start: 60000, length: 1000 })],
+  {},
+  { markers: [{ id: 'm', frame: 30000, name: 'gate' }] },
+)
 const targets = snapTargets(session, new Set(['b']), 41000.4, { from: 70000, to: 71000 })
 
 test('the grid follows the zoom: beats, parts of beats, bars', () => {
@@ -15,12 +19,18 @@ test('the grid follows the zoom: beats, parts of beats, bars', () => {
 })
 
 test.each([
-  [[14800], 15000, 'the end of a'], [[30100], 30000, 'marker gate'], [[41200], 41000, 'the playhead'], [[70300], 70000, 'the range'],
+  [[14800], 15000, 'the end of a'],
+  [[30100], 30000, 'marker gate'],
+  [[41200], 41000, 'the playhead'],
+  [[70300], 70000, 'the range'],
   // Of two edges the one that is nearer to something catches.
   [[50200, 30050], 30000, 'marker gate'],
   // Another region's edge goes before the grid.
-  [[9800], 10000, 'the start of a'], [[24200], 24000, 'the grid'],
-])('edges at %p catch at %p: %s', (edges, frame, what) => expect(snap(session, edges, targets, 500, 1000)).toMatchObject({ frame, what }))
+  [[9800], 10000, 'the start of a'],
+  [[24200], 24000, 'the grid'],
+])('edges at %p catch at %p: %s', (edges, frame, what) =>
+  expect(snap(session, edges, targets, 500, 1000)).toMatchObject({ frame, what }),
+)
 
 test('nothing is caught that is far away, and what is dragged does not catch on itself', () => {
   expect(snap(session, [19000], targets, 500, 1000)).toBeNull()

@@ -11,11 +11,22 @@ export interface Snapped {
 }
 
 /** Frames that edges catch on besides the grid: other regions' edges, markers, the playhead, the range. */
-export function snapTargets(session: Session, exceptIds: ReadonlySet<string>, playhead: number, range: { from: number; to: number } | null): { frame: number; what: string }[] {
-  const targets = [{ frame: 0, what: 'the start' }, { frame: Math.round(playhead), what: 'the playhead' }]
+export function snapTargets(
+  session: Session,
+  exceptIds: ReadonlySet<string>,
+  playhead: number,
+  range: { from: number; to: number } | null,
+): { frame: number; what: string }[] {
+  const targets = [
+    { frame: 0, what: 'the start' },
+    { frame: Math.round(playhead), what: 'the playhead' },
+  ]
   for (const region of Object.values(session.regions)) {
     if (exceptIds.has(region.id)) continue
-    targets.push({ frame: region.start, what: `the start of ${region.name}` }, { frame: regionEnd(region), what: `the end of ${region.name}` })
+    targets.push(
+      { frame: region.start, what: `the start of ${region.name}` },
+      { frame: regionEnd(region), what: `the end of ${region.name}` },
+    )
   }
   for (const marker of session.markers) targets.push({ frame: marker.frame, what: `marker ${marker.name}` })
   if (range) targets.push({ frame: range.from, what: 'the range' }, { frame: range.to, what: 'the range' })
@@ -31,16 +42,27 @@ export function gridBeats(session: Session, framesPerPixel: number): number | nu
 
 /** Seconds between two grid lines at a zoom, where the grid follows seconds. */
 export function gridSeconds(sampleRate: number, framesPerPixel: number): number {
-  for (const step of [0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60]) if ((step * sampleRate) / framesPerPixel >= 12) return step
+  for (const step of [0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60])
+    if ((step * sampleRate) / framesPerPixel >= 12) return step
   return 60
 }
 
 /** Frames from one grid line to the next at a zoom: a step of the arrow keys. */
 export const gridFrames = (session: Session, framesPerPixel: number, scale: 'bars' | 'seconds'): number =>
-  Math.round(scale === 'seconds' ? gridSeconds(session.sampleRate, framesPerPixel) * session.sampleRate : ((gridBeats(session, framesPerPixel) ?? session.tempo[0]!.beatsPerBar) * 60 * session.sampleRate) / session.tempo[0]!.bpm)
+  Math.round(
+    scale === 'seconds'
+      ? gridSeconds(session.sampleRate, framesPerPixel) * session.sampleRate
+      : ((gridBeats(session, framesPerPixel) ?? session.tempo[0]!.beatsPerBar) * 60 * session.sampleRate) /
+          session.tempo[0]!.bpm,
+  )
 
 /** The grid line nearest to a frame, rounded once from its beat or its second. */
-export function nearestGrid(session: Session, frame: number, framesPerPixel: number, scale: 'bars' | 'seconds' = 'bars'): number {
+export function nearestGrid(
+  session: Session,
+  frame: number,
+  framesPerPixel: number,
+  scale: 'bars' | 'seconds' = 'bars',
+): number {
   const { tempo, sampleRate } = session
   if (scale === 'seconds') {
     const step = gridSeconds(sampleRate, framesPerPixel)
@@ -50,7 +72,10 @@ export function nearestGrid(session: Session, frame: number, framesPerPixel: num
   const part = gridBeats(session, framesPerPixel)
   if (part !== null) return beatToFrame(tempo, sampleRate, Math.max(0, Math.round(beat / part) * part))
   const { bar } = barPosition(tempo, beat)
-  const [before, after] = [bar, bar + 1].map((b) => beatToFrame(tempo, sampleRate, barToBeat(tempo, b))) as [number, number]
+  const [before, after] = [bar, bar + 1].map((b) => beatToFrame(tempo, sampleRate, barToBeat(tempo, b))) as [
+    number,
+    number,
+  ]
   return frame - before <= after - frame ? before : after
 }
 
@@ -58,7 +83,14 @@ export function nearestGrid(session: Session, frame: number, framesPerPixel: num
  * What edges at the given frames catch on within `reach` frames: the nearest target, else for the first edge the nearest grid line. null where nothing
  * is near. `targets` are sorted by frame.
  */
-export function snap(session: Session, edges: readonly number[], targets: readonly { frame: number; what: string }[], reach: number, framesPerPixel: number, scale: 'bars' | 'seconds' = 'bars'): Snapped | null {
+export function snap(
+  session: Session,
+  edges: readonly number[],
+  targets: readonly { frame: number; what: string }[],
+  reach: number,
+  framesPerPixel: number,
+  scale: 'bars' | 'seconds' = 'bars',
+): Snapped | null {
   let best: Snapped | null = null
   for (const edge of edges) {
     let low = 0
@@ -71,7 +103,8 @@ export function snap(session: Session, edges: readonly number[], targets: readon
     for (const target of [targets[low - 1], targets[low]]) {
       if (!target) continue
       const by = target.frame - edge
-      if (Math.abs(by) <= reach && (!best || Math.abs(by) < Math.abs(best.by))) best = { by, frame: target.frame, what: target.what }
+      if (Math.abs(by) <= reach && (!best || Math.abs(by) < Math.abs(best.by)))
+        best = { by, frame: target.frame, what: target.what }
     }
   }
   if (best || edges.length === 0) return best

@@ -17,7 +17,8 @@ const nothing = (): Part => ({ from: Infinity, to: -Infinity, top: Infinity, bot
 const pixelOf = (dye: number, opacity: number): number => ((opacity * 255 + 0.5) << 24) | dye
 
 /** How much of the pixel from `y` to `y + 1` lies between two heights, 0…1. */
-const covered = (top: number, bottom: number, y: number): number => Math.max(0, Math.min(bottom, y + 1) - Math.max(top, y))
+const covered = (top: number, bottom: number, y: number): number =>
+  Math.max(0, Math.min(bottom, y + 1) - Math.max(top, y))
 
 /** How sound is laid: the opacities (0…1) of a dye at the rim and in the core. */
 export interface Ink {
@@ -27,7 +28,14 @@ export interface Ink {
 }
 
 /** Sets the pixels of a column from the row `from` up to the row `to`. */
-function fill(pixels: Uint32Array, stride: number, column: number, from: number, to: number, pixel: number): void {
+function fill(
+  pixels: Uint32Array,
+  stride: number,
+  column: number,
+  from: number,
+  to: number,
+  pixel: number,
+): void {
   const end = to * stride + column
   for (let i = from * stride + column; i < end; i += stride) pixels[i] = pixel
 }
@@ -44,7 +52,9 @@ const strideFor = (width: number): number => (Math.ceil(width / 16) | 1) * 16
  */
 export class SoundStrip {
   /** Used in turn: one whose picture is still to be drawn somewhere would have to be copied before it takes another. */
-  private readonly canvases = Array.from({ length: 12 }, () => new OffscreenCanvas(1, 1).getContext('2d', { willReadFrequently: true })!)
+  private readonly canvases = Array.from({ length: 12 }, () =>
+    new OffscreenCanvas(1, 1).getContext('2d', { willReadFrequently: true })!,
+  )
   private turn = 0
   private image = new ImageData(1, 1)
   private pixels = new Uint32Array(this.image.data.buffer)
@@ -75,13 +85,28 @@ export class SoundStrip {
    * Lays a column: its core from `coreTop` to `coreBottom` and its rim around it, from `top` to `bottom` (`top` ≤ `coreTop` ≤ `coreBottom` ≤ `bottom`).
    * Pixels at the ends get the share of it that they are covered by. In one place only one sound may be laid between two copies.
    */
-  lay(column: number, top: number, coreTop: number, coreBottom: number, bottom: number, { dye, rim, core }: Ink): void {
-    const { pixels, image: { width, height } } = this
+  lay(
+    column: number,
+    top: number,
+    coreTop: number,
+    coreBottom: number,
+    bottom: number,
+    { dye, rim, core }: Ink,
+  ): void {
+    const {
+      pixels,
+      image: { width, height },
+    } = this
     const low = Math.max(0, Math.floor(top))
     const high = Math.min(height, Math.ceil(bottom))
     if (column < 0 || column >= width || high <= low) return
     this.touch(column, low, high)
-    const [y0, y1, y2, y3] = [Math.floor(top), Math.floor(coreTop), Math.floor(coreBottom), Math.floor(bottom)]
+    const [y0, y1, y2, y3] = [
+      Math.floor(top),
+      Math.floor(coreTop),
+      Math.floor(coreBottom),
+      Math.floor(bottom),
+    ]
     const around = pixelOf(dye, rim)
     if (y1 > y0) fill(pixels, width, column, Math.max(low, y0 + 1), Math.min(high, y1), around)
     fill(pixels, width, column, Math.max(low, y1 + 1), Math.min(high, y2), pixelOf(dye, core))
@@ -122,9 +147,20 @@ export class SoundStrip {
     const { ratio, image } = this
     const own = this.canvases[(this.turn = (this.turn + 1) % this.canvases.length)]!
     const { canvas } = own
-    if (canvas.width !== image.width || canvas.height !== image.height) [canvas.width, canvas.height] = [image.width, image.height]
+    if (canvas.width !== image.width || canvas.height !== image.height)
+      [canvas.width, canvas.height] = [image.width, image.height]
     own.putImageData(image, 0, 0, from, top, to - from, bottom - top)
-    ctx.drawImage(canvas, from, top, to - from, bottom - top, this.x + from / ratio, this.y + top / ratio, (to - from) / ratio, (bottom - top) / ratio)
+    ctx.drawImage(
+      canvas,
+      from,
+      top,
+      to - from,
+      bottom - top,
+      this.x + from / ratio,
+      this.y + top / ratio,
+      (to - from) / ratio,
+      (bottom - top) / ratio,
+    )
     for (let y = top; y < bottom; y++) this.pixels.fill(0, y * image.width + from, y * image.width + to)
     this.part = nothing()
   }

@@ -17,8 +17,14 @@ const volume: ThreadRef = { kind: 'lane', trackId: 't', lane: 'volume' }
 /** A session at 48 kHz and 60 bpm, a beat a second, whose lanes and region threads have three knots; what a step leaves of a thread. */
 function stepped(ref: ThreadRef, step: KnotStep, framesPerPixel: number, reversed = false): readonly Knot[] {
   const lane = { knots: three, bypassed: false, visible: true }
-  const base = testSession([testRegion('a', { length: 96_000, offset: 1000, reversed, gainThreadId: 'g' })], { lanes: { volume: lane, pan: { ...lane, knots: three.map((k) => ({ ...k, value: 0 })) } } })
-  const session = { ...base, tempo: [{ beat: 0, bpm: 60, beatsPerBar: 4, beatUnit: 4 }], gainThreads: { g: { id: 'g', knots: three } } }
+  const base = testSession([testRegion('a', { length: 96_000, offset: 1000, reversed, gainThreadId: 'g' })], {
+    lanes: { volume: lane, pan: { ...lane, knots: three.map((k) => ({ ...k, value: 0 })) } },
+  })
+  const session = {
+    ...base,
+    tempo: [{ beat: 0, bpm: 60, beatsPerBar: 4, beatUnit: 4 }],
+    gainThreads: { g: { id: 'g', knots: three } },
+  }
   const store = createStore()
   store.dispatch(opened({ session, steps: [], done: 0, savedAt: 0, readOnly: false }))
   store.dispatch(stepKnots(ref, [1], step, framesPerPixel))
@@ -26,7 +32,12 @@ function stepped(ref: ThreadRef, step: KnotStep, framesPerPixel: number, reverse
 }
 
 test.each([
-  ['by the grid: the finest that leaves 12 pixels, here a quarter of a beat', { time: 1, fine: false }, 1000, 80_000 + 12_000],
+  [
+    'by the grid: the finest that leaves 12 pixels, here a quarter of a beat',
+    { time: 1, fine: false },
+    1000,
+    80_000 + 12_000,
+  ],
   ['to the left', { time: -1, fine: false }, 1000, 80_000 - 12_000],
   ['finely by a millisecond', { time: 1, fine: true }, 1000, 80_000 + 48],
   ['by 8 frames where frames are seen', { time: 1, fine: false }, 0.5, 80_008],
@@ -36,7 +47,9 @@ test.each([
 })
 
 test('on a reversed region the screen’s right is the source’s left', () => {
-  expect(stepped({ kind: 'region', regionId: 'a' }, { time: 1, fine: true }, 1000, true)[1]!.frame).toBe(80_000 - 48)
+  expect(stepped({ kind: 'region', regionId: 'a' }, { time: 1, fine: true }, 1000, true)[1]!.frame).toBe(
+    80_000 - 48,
+  )
 })
 
 test('up is up on the screen: 1 dB louder, or 5 hundredths to the left, finely a tenth of it', () => {

@@ -14,14 +14,32 @@ export interface KnotStep {
  * Moves knots by a key: in time by the grid of a zoom, finely by a millisecond (or a frame, where single frames are seen); in level by 1 dB or 5 hundredths
  * of pan, finely by a tenth of it. Left and right, up and down are those of the screen: a reversed region runs backwards, pan has left at the top.
  */
-export const stepKnots = (ref: ThreadRef, indices: readonly number[], { time, level, fine }: KnotStep, framesPerPixel: number): Thunk => (dispatch, getState) => {
-  const { session: { session }, view: { timeScale } } = getState()
-  const thread = session && threadOf(session, ref)
-  if (!thread) return
-  if (time) {
-    const backwards = ref.kind === 'region' && session.regions[ref.regionId]!.reversed
-    const frames = framesPerPixel < 1 ? (fine ? 1 : 8) : fine ? Math.round(session.sampleRate * 0.001) : Math.max(1, gridFrames(session, framesPerPixel, timeScale))
-    dispatch(nudgeKnots(ref, indices, (backwards ? -time : time) * frames))
+export const stepKnots =
+  (
+    ref: ThreadRef,
+    indices: readonly number[],
+    { time, level, fine }: KnotStep,
+    framesPerPixel: number,
+  ): Thunk =>
+  (dispatch, getState) => {
+    const {
+      session: { session },
+      view: { timeScale },
+    } = getState()
+    const thread = session && threadOf(session, ref)
+    if (!thread) return
+    if (time) {
+      const backwards = ref.kind === 'region' && session.regions[ref.regionId]!.reversed
+      const frames =
+        framesPerPixel < 1
+          ? fine
+            ? 1
+            : 8
+          : fine
+            ? Math.round(session.sampleRate * 0.001)
+            : Math.max(1, gridFrames(session, framesPerPixel, timeScale))
+      dispatch(nudgeKnots(ref, indices, (backwards ? -time : time) * frames))
+    }
+    if (level)
+      dispatch(shiftKnots(ref, indices, level * (fine ? 0.1 : 1) * (thread.kind.unit === 'pan' ? -5 : 1)))
   }
-  if (level) dispatch(shiftKnots(ref, indices, level * (fine ? 0.1 : 1) * (thread.kind.unit === 'pan' ? -5 : 1)))
-}

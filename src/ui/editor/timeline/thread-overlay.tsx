@@ -8,11 +8,31 @@ import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { frameToX, seenAcross } from './geometry'
 import { stepKnots, type KnotStep } from './step-knots'
 import { STOP } from './thread-gestures'
-import { isLevel, knotOutline, knotPlaces, knotRuns, threadRuns, valueToY, type ThreadPlace } from './thread-place'
+import {
+  isLevel,
+  knotOutline,
+  knotPlaces,
+  knotRuns,
+  threadRuns,
+  valueToY,
+  type ThreadPlace,
+} from './thread-place'
 
 /** Threads drawn over the timeline, with knots that can be grabbed and focused. */
-export function ThreadOverlay({ places, inSight = true, view, sampleRate }: { places: readonly ThreadPlace[]; inSight?: boolean; view: View; sampleRate: number }) {
-  return places.map((place) => <Thread key={refKey(place.ref)} place={place} inSight={inSight} view={view} sampleRate={sampleRate} />)
+export function ThreadOverlay({
+  places,
+  inSight = true,
+  view,
+  sampleRate,
+}: {
+  places: readonly ThreadPlace[]
+  inSight?: boolean
+  view: View
+  sampleRate: number
+}) {
+  return places.map((place) => (
+    <Thread key={refKey(place.ref)} place={place} inSight={inSight} view={view} sampleRate={sampleRate} />
+  ))
 }
 
 /** How far knots at the highest and the lowest value may reach beyond the place of their thread, in pixels. */
@@ -23,9 +43,24 @@ const STEADY = 4096
 /** Gain threads have squares on a corner, volume filled diamonds, pan rounds; each has a dye of its own. */
 const dyes = { region: 'var(--color-weld)', gain: 'var(--color-madder)', pan: 'var(--color-woad)' }
 
-const STEPS: Record<string, Pick<KnotStep, 'time' | 'level'>> = { ArrowRight: { time: 1 }, ArrowLeft: { time: -1 }, ArrowUp: { level: 1 }, ArrowDown: { level: -1 } }
+const STEPS: Record<string, Pick<KnotStep, 'time' | 'level'>> = {
+  ArrowRight: { time: 1 },
+  ArrowLeft: { time: -1 },
+  ArrowUp: { level: 1 },
+  ArrowDown: { level: -1 },
+}
 
-const Thread = memo(function Thread({ place, inSight, view, sampleRate }: { place: ThreadPlace; inSight: boolean; view: View; sampleRate: number }) {
+const Thread = memo(function Thread({
+  place,
+  inSight,
+  view,
+  sampleRate,
+}: {
+  place: ThreadPlace
+  inSight: boolean
+  view: View
+  sampleRate: number
+}) {
   const dispatch = useAppDispatch()
   const selected = useAppSelector((s) => s.view.knots)
   const { ref, knots, kind } = place
@@ -34,7 +69,10 @@ const Thread = memo(function Thread({ place, inSight, view, sampleRate }: { plac
   // Where lanes begin: at the start of the session, or at the axis of the bench.
   const seen = seenAcross(view)
   const left = Math.max(seen.from, place.box.x)
-  const whole = { from: Math.max(Math.floor(seen.from / STEADY) * STEADY, place.box.x), to: Math.min(Math.ceil(seen.to / STEADY) * STEADY, place.box.x + place.box.width) }
+  const whole = {
+    from: Math.max(Math.floor(seen.from / STEADY) * STEADY, place.box.x),
+    to: Math.min(Math.ceil(seen.to / STEADY) * STEADY, place.box.x + place.box.width),
+  }
   const neutralY = valueToY(place, kind.unit === 'gain' ? UNITY_HEIGHT : 0)
   const runs = threadRuns(view, place)
   const key = refKey(ref)
@@ -56,42 +94,144 @@ const Thread = memo(function Thread({ place, inSight, view, sampleRate }: { plac
     event.stopPropagation()
   }
   // While a hand shapes or rides a lane, what it replaces stays to be seen.
-  const before = useAppSelector((s) => (ref.kind === 'lane' && s.session.base ? threadOf(s.session.base, ref)?.knots : undefined))
-  const ghost = before && before !== knots ? threadRuns(view, { ...place, knots: before }).map((run) => run.d).join('') : null
+  const before = useAppSelector((s) =>
+    ref.kind === 'lane' && s.session.base ? threadOf(s.session.base, ref)?.knots : undefined,
+  )
+  const ghost =
+    before && before !== knots
+      ? threadRuns(view, { ...place, knots: before })
+          .map((run) => run.d)
+          .join('')
+      : null
   const shown = knotPlaces(view, place)
   // Knots that would lie on each other are drawn as the line alone; zooming in parts them.
-  const crowded = shown.length > 400 || (shown.length > 12 && (shown.at(-1)!.x - shown[0]!.x) / shown.length < 11)
+  const crowded =
+    shown.length > 400 || (shown.length > 12 && (shown.at(-1)!.x - shown[0]!.x) / shown.length < 11)
   return (
     // A layer for each thread, so that only those that change are painted anew.
     <svg
-      className="pointer-events-none absolute top-0 left-0 overflow-visible will-change-transform" width={1} height={1} opacity={place.bypassed ? 0.45 : 1} onKeyDown={onKeyDown}
+      className="pointer-events-none absolute top-0 left-0 overflow-visible will-change-transform"
+      width={1}
+      height={1}
+      opacity={place.bypassed ? 0.45 : 1}
+      onKeyDown={onKeyDown}
       onFocus={(event) => {
         const index = knotOf(event)
         if (index !== null && !chosen.includes(index)) dispatch(knotsSelected({ ref, indices: [index] }))
       }}
     >
       {/* Hardly to be seen: it keeps the layer as large as it can become, since browsers put the layers of the page together anew when one grows. */}
-      <rect x={whole.from} y={place.box.y - OVER} width={whole.to - whole.from} height={place.box.height + 2 * OVER} fill="var(--color-white)" fillOpacity={0.004} />
-      {ref.kind === 'lane' && place.tag && <path d={`M${left} ${neutralY}H${seen.to}`} stroke="var(--color-walnut)" strokeOpacity={0.45} strokeDasharray="2 3" />}
+      <rect
+        x={whole.from}
+        y={place.box.y - OVER}
+        width={whole.to - whole.from}
+        height={place.box.height + 2 * OVER}
+        fill="var(--color-white)"
+        fillOpacity={0.004}
+      />
+      {ref.kind === 'lane' && place.tag && (
+        <path
+          d={`M${left} ${neutralY}H${seen.to}`}
+          stroke="var(--color-walnut)"
+          strokeOpacity={0.45}
+          strokeDasharray="2 3"
+        />
+      )}
       {weaving && ref.kind === 'lane' && kind.unit === 'gain' && (
         <g>
-          <path d={`M${left} ${neutralY - STOP}H${seen.to}`} stroke="var(--color-madder)" strokeOpacity={0.6} strokeDasharray="6 4" />
-          <path d={`M${left} ${neutralY}H${seen.to}V${neutralY - STOP}H${left}Z`} fill="var(--color-madder)" fillOpacity={0.06} />
+          <path
+            d={`M${left} ${neutralY - STOP}H${seen.to}`}
+            stroke="var(--color-madder)"
+            strokeOpacity={0.6}
+            strokeDasharray="6 4"
+          />
+          <path
+            d={`M${left} ${neutralY}H${seen.to}V${neutralY - STOP}H${left}Z`}
+            fill="var(--color-madder)"
+            fillOpacity={0.06}
+          />
         </g>
       )}
-      {ghost && <path d={ghost} fill="none" stroke={dye} strokeWidth={1.2} strokeDasharray="2 3" strokeOpacity={0.7} />}
-      {!crowded && runs.map(({ column, d }) => <path key={column} d={d} fill="none" stroke="var(--color-white)" strokeWidth={4} strokeLinejoin="round" strokeOpacity={0.8} />)}
-      {runs.map(({ column, d }) => <path key={column} d={d} fill="none" stroke={dye} strokeWidth={crowded ? 1.2 : 2} strokeLinecap={isLevel(d) ? 'butt' : 'round'} strokeLinejoin="round" strokeDasharray={place.bypassed ? '6 4' : undefined} />)}
-      {runs.map(({ column, d }) => <path key={column} d={d} fill="none" strokeWidth={11} strokeLinejoin="round" data-handle="stretch" data-ref={key} className="cursor-ns-resize [pointer-events:stroke]" />)}
-      {chosen.length > 1 && <RangeBox place={place} view={view} chosen={chosen} threadKey={key} />}
-      {!crowded && knotRuns(shown, shape === 'round').map(({ column, d }) => <path key={column} d={d} fill={shape === 'filled' ? dye : 'var(--color-linen)'} stroke={dye} strokeWidth={2} />)}
-      {!crowded && inSight && shown.map(({ index, x, y }) => (
-        <Knot
-          key={index} shape={shape} index={index} x={x} y={y} dye={dye} chosen={chosen.includes(index)} threadKey={key}
-          label={`Knot ${index + 1} of ${place.name}`} value={kind.unit === 'pan' ? Math.round(knots[index]!.value * 100) : Math.max(-90, Math.round(heightToDb(knots[index]!.value) * 10) / 10)} min={kind.unit === 'pan' ? -100 : -90} max={kind.unit === 'pan' ? 100 : 12}
-          text={`${showValue(kind, knots[index]!.value)} at ${showTime(place.toSession(knots[index]!.frame), sampleRate)}`}
+      {ghost && (
+        <path
+          d={ghost}
+          fill="none"
+          stroke={dye}
+          strokeWidth={1.2}
+          strokeDasharray="2 3"
+          strokeOpacity={0.7}
+        />
+      )}
+      {!crowded &&
+        runs.map(({ column, d }) => (
+          <path
+            key={column}
+            d={d}
+            fill="none"
+            stroke="var(--color-white)"
+            strokeWidth={4}
+            strokeLinejoin="round"
+            strokeOpacity={0.8}
+          />
+        ))}
+      {runs.map(({ column, d }) => (
+        <path
+          key={column}
+          d={d}
+          fill="none"
+          stroke={dye}
+          strokeWidth={crowded ? 1.2 : 2}
+          strokeLinecap={isLevel(d) ? 'butt' : 'round'}
+          strokeLinejoin="round"
+          strokeDasharray={place.bypassed ? '6 4' : undefined}
         />
       ))}
+      {runs.map(({ column, d }) => (
+        <path
+          key={column}
+          d={d}
+          fill="none"
+          strokeWidth={11}
+          strokeLinejoin="round"
+          data-handle="stretch"
+          data-ref={key}
+          className="cursor-ns-resize [pointer-events:stroke]"
+        />
+      ))}
+      {chosen.length > 1 && <RangeBox place={place} view={view} chosen={chosen} threadKey={key} />}
+      {!crowded &&
+        knotRuns(shown, shape === 'round').map(({ column, d }) => (
+          <path
+            key={column}
+            d={d}
+            fill={shape === 'filled' ? dye : 'var(--color-linen)'}
+            stroke={dye}
+            strokeWidth={2}
+          />
+        ))}
+      {!crowded &&
+        inSight &&
+        shown.map(({ index, x, y }) => (
+          <Knot
+            key={index}
+            shape={shape}
+            index={index}
+            x={x}
+            y={y}
+            dye={dye}
+            chosen={chosen.includes(index)}
+            threadKey={key}
+            label={`Knot ${index + 1} of ${place.name}`}
+            value={
+              kind.unit === 'pan'
+                ? Math.round(knots[index]!.value * 100)
+                : Math.max(-90, Math.round(heightToDb(knots[index]!.value) * 10) / 10)
+            }
+            min={kind.unit === 'pan' ? -100 : -90}
+            max={kind.unit === 'pan' ? 100 : 12}
+            text={`${showValue(kind, knots[index]!.value)} at ${showTime(place.toSession(knots[index]!.frame), sampleRate)}`}
+          />
+        ))}
     </svg>
   )
 })
@@ -100,25 +240,76 @@ const Thread = memo(function Thread({ place, inSight, view, sampleRate }: { plac
 const BOX_PAD = 9
 
 /** The box about several selected knots: its inside moves them, its top scales them, its sides stretch them in time. */
-function RangeBox({ place, view, chosen, threadKey }: { place: ThreadPlace; view: View; chosen: readonly number[]; threadKey: string }) {
+function RangeBox({
+  place,
+  view,
+  chosen,
+  threadKey,
+}: {
+  place: ThreadPlace
+  view: View
+  chosen: readonly number[]
+  threadKey: string
+}) {
   const known = chosen.flatMap((i) => place.knots[i] ?? [])
   if (known.length < 2) return null
   const xs = [known[0]!, known.at(-1)!].map((k) => frameToX(view, place.toSession(k.frame)))
   const ys = known.map((k) => valueToY(place, k.value))
   const seen = seenAcross(view)
-  const [left, right] = [Math.max(seen.from - 20, Math.min(...xs) - BOX_PAD), Math.min(seen.to + 20, Math.max(...xs) + BOX_PAD)]
+  const [left, right] = [
+    Math.max(seen.from - 20, Math.min(...xs) - BOX_PAD),
+    Math.min(seen.to + 20, Math.max(...xs) + BOX_PAD),
+  ]
   const [top, bottom] = [Math.min(...ys) - BOX_PAD, Math.max(...ys) + BOX_PAD]
   if (right - left < 2) return null
-  const part = (name: string) => ({ 'data-handle': 'knots', 'data-part': name, 'data-ref': threadKey, fill: 'transparent' })
+  const part = (name: string) => ({
+    'data-handle': 'knots',
+    'data-part': name,
+    'data-ref': threadKey,
+    fill: 'transparent',
+  })
   return (
     <g>
-      <rect x={left} y={top} width={right - left} height={bottom - top} rx={3} {...part('move')} fill="var(--color-oak)" fillOpacity={0.07} stroke="var(--color-walnut)" strokeDasharray="3 3" className="pointer-events-auto cursor-ns-resize" />
-      <rect x={left} y={top - 4} width={right - left} height={8} {...part('top')} className="pointer-events-auto cursor-row-resize" />
+      <rect
+        x={left}
+        y={top}
+        width={right - left}
+        height={bottom - top}
+        rx={3}
+        {...part('move')}
+        fill="var(--color-oak)"
+        fillOpacity={0.07}
+        stroke="var(--color-walnut)"
+        strokeDasharray="3 3"
+        className="pointer-events-auto cursor-ns-resize"
+      />
+      <rect
+        x={left}
+        y={top - 4}
+        width={right - left}
+        height={8}
+        {...part('top')}
+        className="pointer-events-auto cursor-row-resize"
+      />
       <rect x={(left + right) / 2 - 8} y={top - 2} width={16} height={4} rx={2} fill="var(--color-walnut)" />
       {(['left', 'right'] as const).map((side) => (
         <g key={side}>
-          <rect x={(side === 'left' ? left : right) - 4} y={top} width={8} height={bottom - top} {...part(side)} className="pointer-events-auto cursor-ew-resize" />
-          <rect x={(side === 'left' ? left : right) - 2} y={(top + bottom) / 2 - 7} width={4} height={14} rx={2} fill="var(--color-walnut)" />
+          <rect
+            x={(side === 'left' ? left : right) - 4}
+            y={top}
+            width={8}
+            height={bottom - top}
+            {...part(side)}
+            className="pointer-events-auto cursor-ew-resize"
+          />
+          <rect
+            x={(side === 'left' ? left : right) - 2}
+            y={(top + bottom) / 2 - 7}
+            width={4}
+            height={14}
+            rx={2}
+            fill="var(--color-walnut)"
+          />
         </g>
       ))}
     </g>
@@ -129,13 +320,50 @@ function RangeBox({ place, view, chosen, threadKey }: { place: ThreadPlace; view
  * What of a knot can be grabbed and focused; it is seen by itself only while it is chosen. Keys and focus are its thread's to see to, so that only
  * knots that changed are drawn anew.
  */
-const Knot = memo(function Knot({ shape, index, x, y, dye, chosen, threadKey, label, value, min, max, text }: {
-  shape: 'square' | 'filled' | 'round'; index: number; x: number; y: number; dye: string; chosen: boolean; threadKey: string; label: string; value: number; min: number; max: number; text: string
+const Knot = memo(function Knot({
+  shape,
+  index,
+  x,
+  y,
+  dye,
+  chosen,
+  threadKey,
+  label,
+  value,
+  min,
+  max,
+  text,
+}: {
+  shape: 'square' | 'filled' | 'round'
+  index: number
+  x: number
+  y: number
+  dye: string
+  chosen: boolean
+  threadKey: string
+  label: string
+  value: number
+  min: number
+  max: number
+  text: string
 }) {
   return (
     <path
-      d={knotOutline(x, y, shape === 'round')} data-handle="knot" data-ref={threadKey} data-knot={index} tabIndex={0} role="slider" aria-label={label} aria-valuemin={min} aria-valuemax={max} aria-valuenow={value} aria-valuetext={text}
-      className="cursor-move [pointer-events:all]" fill={!chosen ? 'none' : shape === 'filled' ? 'var(--color-ink)' : dye} stroke={chosen ? dye : 'none'} strokeWidth={2}
+      d={knotOutline(x, y, shape === 'round')}
+      data-handle="knot"
+      data-ref={threadKey}
+      data-knot={index}
+      tabIndex={0}
+      role="slider"
+      aria-label={label}
+      aria-valuemin={min}
+      aria-valuemax={max}
+      aria-valuenow={value}
+      aria-valuetext={text}
+      className="cursor-move [pointer-events:all]"
+      fill={!chosen ? 'none' : shape === 'filled' ? 'var(--color-ink)' : dye}
+      stroke={chosen ? dye : 'none'}
+      strokeWidth={2}
     />
   )
 })

@@ -7,10 +7,16 @@ import type { View } from '../../../store/view-slice'
 import { frameToX, regionBox, ROW_HEIGHT, ROW_PAD, seenAcross, soundBox, type Box } from './geometry'
 
 /** The session frame at which a source frame of a region sounds; a reversed region plays it from its end. */
-export const sourceToSession = (region: Region, frame: number) => (region.reversed ? region.start + region.offset + region.length - 1 - frame : region.start + frame - region.offset)
+export const sourceToSession = (region: Region, frame: number) =>
+  region.reversed
+    ? region.start + region.offset + region.length - 1 - frame
+    : region.start + frame - region.offset
 
 /** The source frame that sounds at a session frame. */
-export const sessionToSource = (region: Region, frame: number) => (region.reversed ? region.offset + region.length - 1 - (frame - region.start) : region.offset + frame - region.start)
+export const sessionToSource = (region: Region, frame: number) =>
+  region.reversed
+    ? region.offset + region.length - 1 - (frame - region.start)
+    : region.offset + frame - region.start
 
 /** A thread where it is drawn: all that its picture and the gestures on it need to know, whatever it belongs to. */
 export interface ThreadPlace {
@@ -40,13 +46,25 @@ export interface ThreadPlace {
 export function regionPlace(session: Session, view: View, region: Region, row: number): ThreadPlace {
   const ref: ThreadRef = { kind: 'region', regionId: region.id }
   return {
-    ref, ...threadOf(session, ref)!, box: soundBox(regionBox(view, region, row)), framesPerPixel: view.framesPerPixel, name: region.name,
-    toThread: (frame) => sessionToSource(region, frame), toSession: (frame) => sourceToSession(region, frame), direction: region.reversed ? -1 : 1,
-    from: region.start, to: regionEnd(region),
+    ref,
+    ...threadOf(session, ref)!,
+    box: soundBox(regionBox(view, region, row)),
+    framesPerPixel: view.framesPerPixel,
+    name: region.name,
+    toThread: (frame) => sessionToSource(region, frame),
+    toSession: (frame) => sourceToSession(region, frame),
+    direction: region.reversed ? -1 : 1,
+    from: region.start,
+    to: regionEnd(region),
   }
 }
 
-const TAGS: Record<LaneKey, string> = { volume: 'volume', pan: 'pan', panLeft: 'pan, left channel', panRight: 'pan, right channel' }
+const TAGS: Record<LaneKey, string> = {
+  volume: 'volume',
+  pan: 'pan',
+  panLeft: 'pan, left channel',
+  panRight: 'pan, right channel',
+}
 
 /** Between the edge of a row or of an opened lane and its highest and lowest values, in pixels. */
 export const LANE_PAD = ROW_PAD + 2
@@ -57,26 +75,65 @@ const same = (frame: number) => frame
 const placed = new WeakMap<readonly Knot[], Map<string, { view: View; place: ThreadPlace }>>()
 
 /** A lane of a track, drawn over its row or below it. The same place as before where nothing of it has changed. */
-export function lanePlace(session: Session, view: View, trackId: string | null, lane: LaneKey, y: number, height = ROW_HEIGHT, opened = false): ThreadPlace {
+export function lanePlace(
+  session: Session,
+  view: View,
+  trackId: string | null,
+  lane: LaneKey,
+  y: number,
+  height = ROW_HEIGHT,
+  opened = false,
+): ThreadPlace {
   const ref: ThreadRef = { kind: 'lane', trackId, lane }
   const made = newLanePlace(session, view, ref, y, height, opened)!
   let places = placed.get(made.knots)
   if (!places) placed.set(made.knots, (places = new Map()))
   const before = places.get(refKey(ref))
   const { place } = before ?? {}
-  if (place && before!.view === view && place.box.y === made.box.y && place.box.height === made.box.height && place.kind.neutral === made.kind.neutral && place.name === made.name && place.bypassed === made.bypassed && place.opened === made.opened) return place
+  if (
+    place &&
+    before!.view === view &&
+    place.box.y === made.box.y &&
+    place.box.height === made.box.height &&
+    place.kind.neutral === made.kind.neutral &&
+    place.name === made.name &&
+    place.bypassed === made.bypassed &&
+    place.opened === made.opened
+  )
+    return place
   places.set(refKey(ref), { view, place: made })
   return made
 }
 
 /** The same, always made anew; null when its track is not there. */
-export function newLanePlace(session: Session, view: View, ref: Extract<ThreadRef, { kind: 'lane' }>, y: number, height = ROW_HEIGHT, opened = false): ThreadPlace | null {
+export function newLanePlace(
+  session: Session,
+  view: View,
+  ref: Extract<ThreadRef, { kind: 'lane' }>,
+  y: number,
+  height = ROW_HEIGHT,
+  opened = false,
+): ThreadPlace | null {
   const { trackId, lane } = ref
   const thread = threadOf(session, ref)
-  return thread && {
-    ref, opened, ...thread, box: { x: frameToX(view, 0), y: y + LANE_PAD, width: view.width + 1e6, height: height - 2 * LANE_PAD }, framesPerPixel: view.framesPerPixel,
-    name: threadWords(session, ref).replace(/[“”]/g, ''), tag: TAGS[lane], bypassed: (trackId === null ? session.mix.lanes : session.tracks[trackId]!.lanes)[lane]?.bypassed ?? false, toThread: same, toSession: same, direction: 1, from: 0, to: Infinity,
-  }
+  return (
+    thread && {
+      ref,
+      opened,
+      ...thread,
+      box: { x: frameToX(view, 0), y: y + LANE_PAD, width: view.width + 1e6, height: height - 2 * LANE_PAD },
+      framesPerPixel: view.framesPerPixel,
+      name: threadWords(session, ref).replace(/[“”]/g, ''),
+      tag: TAGS[lane],
+      bypassed:
+        (trackId === null ? session.mix.lanes : session.tracks[trackId]!.lanes)[lane]?.bypassed ?? false,
+      toThread: same,
+      toSession: same,
+      direction: 1,
+      from: 0,
+      to: Infinity,
+    }
+  )
 }
 
 /** Vertical place of a value: gains with the loudest at the top, pans with left at the top. */
@@ -92,7 +149,8 @@ export function yToValue({ box, kind }: Pick<ThreadPlace, 'box' | 'kind'>, y: nu
 }
 
 /** How much a value changes when the pointer goes down by so many pixels. */
-export const valuePerPixel = ({ box, kind }: Pick<ThreadPlace, 'box' | 'kind'>) => ((kind.max - kind.min) / box.height) * (kind.unit === 'gain' ? -1 : 1)
+export const valuePerPixel = ({ box, kind }: Pick<ThreadPlace, 'box' | 'kind'>) =>
+  ((kind.max - kind.min) / box.height) * (kind.unit === 'gain' ? -1 : 1)
 
 /** A knot on the screen. */
 export interface KnotPlace {
@@ -102,9 +160,20 @@ export interface KnotPlace {
 }
 
 /** The indices of the knots that may be seen between two pixels: first and one past the last, with one more on either side. */
-function knotsInSight(view: View, { knots, toThread }: ThreadPlace, fromX: number, toX: number): { first: number; last: number } {
-  const ends = [toThread(view.left + fromX * view.framesPerPixel), toThread(view.left + toX * view.framesPerPixel)]
-  return { first: Math.max(0, knotBefore(knots, Math.min(...ends)) - 1), last: Math.min(knots.length, knotBefore(knots, Math.max(...ends)) + 2) }
+function knotsInSight(
+  view: View,
+  { knots, toThread }: ThreadPlace,
+  fromX: number,
+  toX: number,
+): { first: number; last: number } {
+  const ends = [
+    toThread(view.left + fromX * view.framesPerPixel),
+    toThread(view.left + toX * view.framesPerPixel),
+  ]
+  return {
+    first: Math.max(0, knotBefore(knots, Math.min(...ends)) - 1),
+    last: Math.min(knots.length, knotBefore(knots, Math.max(...ends)) + 2),
+  }
 }
 
 /** The knots of a thread that lie where it is drawn and on the screen. */
@@ -116,7 +185,8 @@ export function knotPlaces(view: View, place: ThreadPlace): KnotPlace[] {
     const knot = place.knots[index]!
     const frame = place.toSession(knot.frame)
     const x = frameToX(view, frame)
-    if (frame >= place.from && frame <= place.to && x >= seen.from - 10 && x <= seen.to + 10) places.push({ index, x, y: valueToY(place, knot.value) })
+    if (frame >= place.from && frame <= place.to && x >= seen.from - 10 && x <= seen.to + 10)
+      places.push({ index, x, y: valueToY(place, knot.value) })
   }
   return places
 }
@@ -134,7 +204,10 @@ export interface Run {
 const HALF = 6.4
 
 /** The outline of one knot: round, or a square on a corner. */
-export const knotOutline = (x: number, y: number, round: boolean) => (round ? `M${x - 4.8} ${y}a4.8 4.8 0 1 1 9.6 0a4.8 4.8 0 1 1-9.6 0z` : `M${x} ${y - HALF}l${HALF} ${HALF}-${HALF} ${HALF}-${HALF}-${HALF}z`)
+export const knotOutline = (x: number, y: number, round: boolean) =>
+  round
+    ? `M${x - 4.8} ${y}a4.8 4.8 0 1 1 9.6 0a4.8 4.8 0 1 1-9.6 0z`
+    : `M${x} ${y - HALF}l${HALF} ${HALF}-${HALF} ${HALF}-${HALF}-${HALF}z`
 
 /** The outlines of knots as a few SVG paths: hundreds of shapes of their own would be slow to paint. */
 export function knotRuns(places: readonly KnotPlace[], round: boolean): Run[] {
@@ -156,7 +229,8 @@ const DENSE = 2
 /** A point of a drawn line, in pixels. */
 type Point = readonly [x: number, y: number]
 
-const isCurved = (knot: Knot | undefined) => knot !== undefined && (knot.shape === 's-curve' || (knot.shape === 'line' && knot.bend !== 0))
+const isCurved = (knot: Knot | undefined) =>
+  knot !== undefined && (knot.shape === 's-curve' || (knot.shape === 'line' && knot.bend !== 0))
 
 /** The drawn thread as SVG paths, for its visible part: one for each column of the sheet, which begins where the one before ended. */
 export function threadRuns(view: View, place: ThreadPlace): Run[] {
@@ -182,7 +256,10 @@ const MOST_WAYS = 6
 const known = new WeakMap<readonly Knot[], Map<string, Map<number, string>>>()
 
 /** The columns of a thread that were drawn already in the same way: a sheet that goes on has only few new ones. */
-function drawnBefore(view: View, { knots, kind, box, direction, toSession }: ThreadPlace): Map<number, string> {
+function drawnBefore(
+  view: View,
+  { knots, kind, box, direction, toSession }: ThreadPlace,
+): Map<number, string> {
   let ways = known.get(knots)
   if (!ways || ways.size > MOST_WAYS) known.set(knots, (ways = new Map()))
   const way = `${view.left} ${view.framesPerPixel} ${box.y} ${box.height} ${kind.unit} ${kind.neutral} ${toSession(0)} ${direction}`
@@ -195,12 +272,17 @@ function drawnBefore(view: View, { knots, kind, box, direction, toSession }: Thr
 function columnPath(view: View, place: ThreadPlace, from: number, to: number): string {
   const { knots, kind, direction } = place
   const { first, last } = knotsInSight(view, place, from, to)
-  const at = (x: number): Point => [x, valueToY(place, valueAt(kind, knots, place.toThread(view.left + x * view.framesPerPixel)))]
-  if (last - first > (to - from) * DENSE) return pathOf([at(from), ...densePoints(view, place, first, last, from, to), at(to)])
+  const at = (x: number): Point => [
+    x,
+    valueToY(place, valueAt(kind, knots, place.toThread(view.left + x * view.framesPerPixel))),
+  ]
+  if (last - first > (to - from) * DENSE)
+    return pathOf([at(from), ...densePoints(view, place, first, last, from, to), at(to)])
   const points: Point[] = [at(from)]
   /** Points up to a place on the stretch that begins at a knot; in a column always the same ones. */
   const followCurve = (knot: Knot | undefined, end: number) => {
-    if (isCurved(knot)) for (let x = (Math.floor(points.at(-1)![0] / FINE) + 1) * FINE; x < end; x += FINE) points.push(at(x))
+    if (isCurved(knot))
+      for (let x = (Math.floor(points.at(-1)![0] / FINE) + 1) * FINE; x < end; x += FINE) points.push(at(x))
   }
   const onScreen = direction === 1 ? { begin: first, end: last } : { begin: last - 1, end: first - 1 }
   for (let i = onScreen.begin; i !== onScreen.end; i += direction) {
@@ -223,10 +305,18 @@ function columnPath(view: View, place: ThreadPlace, from: number, to: number): s
 /** Whether a path is one level line: its ends meet those beside it without a seam when they are cut straight. */
 export const isLevel = (path: string) => /^M\S+ (\S+)(L\S+ \1)+$/.test(path)
 
-const pathOf = (points: readonly Point[]) => `M${points.map(([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`).join('L')}`
+const pathOf = (points: readonly Point[]) =>
+  `M${points.map(([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`).join('L')}`
 
 /** For every pixel its highest and its lowest knot. */
-function densePoints(view: View, place: ThreadPlace, first: number, last: number, from: number, to: number): Point[] {
+function densePoints(
+  view: View,
+  place: ThreadPlace,
+  first: number,
+  last: number,
+  from: number,
+  to: number,
+): Point[] {
   const columns = new Map<number, [number, number]>()
   for (let i = first; i < last; i++) {
     const x = Math.round(frameToX(view, place.toSession(place.knots[i]!.frame)))
@@ -236,7 +326,12 @@ function densePoints(view: View, place: ThreadPlace, first: number, last: number
     if (pixel) [pixel[0], pixel[1]] = [Math.min(pixel[0], y), Math.max(pixel[1], y)]
     else columns.set(x, [y, y])
   }
-  return [...columns].sort(([a], [b]) => a - b).flatMap(([x, [high, low]]): Point[] => [[x, high], [x, low]])
+  return [...columns]
+    .sort(([a], [b]) => a - b)
+    .flatMap(([x, [high, low]]): Point[] => [
+      [x, high],
+      [x, low],
+    ])
 }
 
 /** The index of the knot at whose right (in thread frames) a frame lies: the stretch under it; null outside all knots. */

@@ -1,11 +1,36 @@
-import { Fragment, memo, useCallback, useLayoutEffect, useMemo, useRef, useState, type MouseEvent } from 'react'
+import {
+  Fragment,
+  memo,
+  useCallback,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type MouseEvent,
+} from 'react'
 import { laneKeysOf } from '../../../core/edit'
 import { sessionLength } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback'
 import { MANY, regionRows, shownSession } from '../../../store/selectors'
-import { beadPicked, benchShown, rangeSet, selected, viewChanged, type Bead, type OpenLane, type View } from '../../../store/view-slice'
-import { preparedContext, useAppDispatch, useAppFields, useAppSelector, useAppStore, useSize } from '../../parts/hooks'
+import {
+  beadPicked,
+  benchShown,
+  rangeSet,
+  selected,
+  viewChanged,
+  type Bead,
+  type OpenLane,
+  type View,
+} from '../../../store/view-slice'
+import {
+  preparedContext,
+  useAppDispatch,
+  useAppFields,
+  useAppSelector,
+  useAppStore,
+  useSize,
+} from '../../parts/hooks'
 import { getPointed, setPointed } from '../pointed'
 import { MixLanes } from '../mix-row'
 import { doInSpareTime } from '../../parts/spare'
@@ -17,7 +42,19 @@ import { useSounding } from '../sounding'
 import { addKnotAt, beginDrag, type Ground } from './begin'
 import { lanesBelow } from '../open-lanes'
 import { drawAhead, drawTimeline } from './draw-timeline'
-import { frameToX, overLanes, regionAt, ROW_HEIGHT, rowAt, rowTop, SHEET_STEP, visibleRegions, visibleRows, xToFrame, type Box } from './geometry'
+import {
+  frameToX,
+  overLanes,
+  regionAt,
+  ROW_HEIGHT,
+  rowAt,
+  rowTop,
+  SHEET_STEP,
+  visibleRegions,
+  visibleRows,
+  xToFrame,
+  type Box,
+} from './geometry'
 import { Joins } from './joins'
 import { Overlay } from './overlay'
 import { OverloadFlags } from './overload-flags'
@@ -36,7 +73,14 @@ import { useDrags } from './use-drags'
 import { useFocusSeen, useShownWhole, useWheel } from './use-view'
 
 /** The threads of a row: those that the picked bead shows over its regions, and the lanes that are opened below. */
-function threadPlaces(session: Session, regions: readonly Region[], row: number, view: View, bead: Bead, openLanes: readonly OpenLane[]): ThreadPlace[] {
+function threadPlaces(
+  session: Session,
+  regions: readonly Region[],
+  row: number,
+  view: View,
+  bead: Bead,
+  openLanes: readonly OpenLane[],
+): ThreadPlace[] {
   const places: ThreadPlace[] = []
   const trackId = session.trackIds[row]!
   const top = rowTop(view, row)
@@ -48,23 +92,43 @@ function threadPlaces(session: Session, regions: readonly Region[], row: number,
   }
   if (bead === 'gain-thread') {
     const seen = visibleRegions(regions, view)
-    for (const region of regions.slice(seen.first, seen.last)) if (region.length / view.framesPerPixel >= 4) places.push(regionPlace(session, view, region, row))
+    for (const region of regions.slice(seen.first, seen.last))
+      if (region.length / view.framesPerPixel >= 4) places.push(regionPlace(session, view, region, row))
   } else if (bead === 'volume' || bead === 'pan') {
-    for (const lane of laneKeysOf(session, trackId)) if ((lane === 'volume') === (bead === 'volume') && !opened.some((o) => o.lane === lane)) places.push(lanePlace(session, view, trackId, lane, top))
+    for (const lane of laneKeysOf(session, trackId))
+      if ((lane === 'volume') === (bead === 'volume') && !opened.some((o) => o.lane === lane))
+        places.push(lanePlace(session, view, trackId, lane, top))
   }
   return places
 }
 
 /** The same of all rows from one to before another. */
-const threadPlacesOf = (session: Session, rows: readonly (readonly Region[])[], { first, last }: { first: number; last: number }, view: View, bead: Bead, openLanes: readonly OpenLane[]) =>
-  rows.slice(first, last).flatMap((regions, i) => threadPlaces(session, regions, first + i, view, bead, openLanes))
+const threadPlacesOf = (
+  session: Session,
+  rows: readonly (readonly Region[])[],
+  { first, last }: { first: number; last: number },
+  view: View,
+  bead: Bead,
+  openLanes: readonly OpenLane[],
+) =>
+  rows
+    .slice(first, last)
+    .flatMap((regions, i) => threadPlaces(session, regions, first + i, view, bead, openLanes))
 
 /** The picture below the handles: it is drawn anew whenever the view, the session or what is known of its sounds changes. */
 const Picture = memo(function Picture() {
   const session = useSounding()
   const rows = useMemo(() => regionRows(session), [session])
   const { pictures, version } = usePictures()
-  const { view, selection, range, trackId, timeScale } = useAppFields(({ view: { view, selection, range, trackId, timeScale } }) => ({ view, selection, range, trackId, timeScale }))
+  const { view, selection, range, trackId, timeScale } = useAppFields(
+    ({ view: { view, selection, range, trackId, timeScale } }) => ({
+      view,
+      selection,
+      range,
+      trackId,
+      timeScale,
+    }),
+  )
   const selectedIds = useMemo(() => new Set(selection), [selection])
   const correlations = useCorrelations(session)
   const { clicks } = useSeams()
@@ -76,19 +140,54 @@ const Picture = memo(function Picture() {
     if (!canvas.current || view.width === 0) return
     const ctx = preparedContext(canvas.current, view.width, view.height)
     if (!ctx) return
-    const picture = { session, rows, view, selection: selectedIds, range, pickedTrack: trackId, timeScale, correlations, clicks, trial }
+    const picture = {
+      session,
+      rows,
+      view,
+      selection: selectedIds,
+      range,
+      pickedTrack: trackId,
+      timeScale,
+      correlations,
+      clicks,
+      trial,
+    }
     drawTimeline(ctx, tiles, pictures, version, picture)
     if (view.top !== went.top) Object.assign(went, { top: view.top, down: view.top > went.top })
     return doInSpareTime((all) => drawAhead(tiles, pictures, version, picture, went.down, all))
-  }, [session, rows, view, selectedIds, range, tiles, pictures, version, trackId, timeScale, correlations, clicks, trial, went])
-  return <canvas ref={canvas} className="absolute inset-0 block will-change-transform" style={{ width: view.width, height: view.height }} aria-hidden />
+  }, [
+    session,
+    rows,
+    view,
+    selectedIds,
+    range,
+    tiles,
+    pictures,
+    version,
+    trackId,
+    timeScale,
+    correlations,
+    clicks,
+    trial,
+    went,
+  ])
+  return (
+    <canvas
+      ref={canvas}
+      className="absolute inset-0 block will-change-transform"
+      style={{ width: view.width, height: view.height }}
+      aria-hidden
+    />
+  )
 })
 
 /** The middle of the editor: ruler, regions, threads, playhead, and the gestures on them. */
 export const Timeline = memo(function Timeline({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const store = useAppStore()
-  const { selection, hand, bead, openLanes } = useAppFields(({ view: { selection, hand, bead, openLanes } }) => ({ selection, hand, bead, openLanes }))
+  const { selection, hand, bead, openLanes } = useAppFields(
+    ({ view: { selection, hand, bead, openLanes } }) => ({ selection, hand, bead, openLanes }),
+  )
   const playing = useAppSelector((s) => s.transport.playing)
   const rows = useMemo(() => regionRows(session), [session])
   const selectedIds = useMemo(() => new Set(selection), [selection])
@@ -103,11 +202,16 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
   const size = useSize(area)
   const length = sessionLength(session)
 
-  const below = useMemo(() => session.trackIds.map((id) => lanesBelow(session, id, openLanes).reduce((sum, o) => sum + o.height, 0)), [session, openLanes])
+  const below = useMemo(
+    () =>
+      session.trackIds.map((id) => lanesBelow(session, id, openLanes).reduce((sum, o) => sum + o.height, 0)),
+    [session, openLanes],
+  )
   useLayoutEffect(() => {
     const known = store.getState().view.view.below ?? []
     const wanted = below.some((height) => height > 0) ? below : []
-    if (wanted.length !== known.length || wanted.some((height, i) => height !== known[i])) dispatch(viewChanged({ below: wanted }))
+    if (wanted.length !== known.length || wanted.some((height, i) => height !== known[i]))
+      dispatch(viewChanged({ below: wanted }))
   }, [below, dispatch, store])
 
   useShownWhole(session.id, size, length, session.trackIds.length)
@@ -119,14 +223,34 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
     const root = store.getState()
     const state = root.view
     const session = shownSession(root)!
-    return { dispatch, session, rows, state, view: state.view, places: threadPlacesOf(session, rows, visibleRows(state.view, rows.length), state.view, bead, openLanes), showSwept: setSwept, showSnapped, say }
+    return {
+      dispatch,
+      session,
+      rows,
+      state,
+      view: state.view,
+      places: threadPlacesOf(
+        session,
+        rows,
+        visibleRows(state.view, rows.length),
+        state.view,
+        bead,
+        openLanes,
+      ),
+      showSwept: setSwept,
+      showSnapped,
+      say,
+    }
   }
   const at = (event: { clientX: number; clientY: number }): [number, number] => {
     const bounds = area.current!.getBoundingClientRect()
     return [event.clientX - bounds.left, event.clientY - bounds.top]
   }
 
-  const bind = useDrags((event) => beginDrag(ground(), event, ...at(event)), () => hand === 'range' && dispatch(rangeSet(null)))
+  const bind = useDrags(
+    (event) => beginDrag(ground(), event, ...at(event)),
+    () => hand === 'range' && dispatch(rangeSet(null)),
+  )
 
   /** The menu is about what is under the pointer, unless that is selected already. */
   const selectForMenu = (event: MouseEvent<HTMLDivElement>) => {
@@ -134,13 +258,20 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
     const { view } = store.getState().view
     const row = rowAt(view, y)
     const region = rows[row] && !overLanes(view, y) ? regionAt(rows[row], xToFrame(view, x)) : null
-    if (!region) dispatch(selected({ regionIds: [], ...(session.trackIds[row] ? { trackId: session.trackIds[row] } : {}) }))
-    else if (!selection.includes(region.id)) dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
+    if (!region)
+      dispatch(
+        selected({ regionIds: [], ...(session.trackIds[row] ? { trackId: session.trackIds[row] } : {}) }),
+      )
+    else if (!selection.includes(region.id))
+      dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
   }
 
-  const seek = useCallback((frame: number) => {
-    getPlayer()?.seek(Math.min(Math.max(0, frame), length))
-  }, [length])
+  const seek = useCallback(
+    (frame: number) => {
+      getPlayer()?.seek(Math.min(Math.max(0, frame), length))
+    },
+    [length],
+  )
 
   return (
     <div
@@ -151,23 +282,41 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
         // While a hand drags, what it began on stays what it is about.
         if (event.buttons !== 0) {
           const pointed = getPointed()
-          if (pointed && selection.length <= MANY) setPointed({ ...pointed, frame: Math.max(0, xToFrame(view, x)) })
+          if (pointed && selection.length <= MANY)
+            setPointed({ ...pointed, frame: Math.max(0, xToFrame(view, x)) })
           return
         }
         const handle = (event.target as Element).closest<HTMLElement>('[data-handle],[data-region]')
         const row = rowAt(view, y)
-        const regionId = handle?.dataset.region ?? (rows[row] && y >= 0 && !overLanes(view, y) ? regionAt(rows[row], xToFrame(view, x))?.id : undefined) ?? null
-        setPointed({ frame: Math.max(0, xToFrame(view, x)), over: handle?.dataset.handle ?? (handle ? 'region' : 'empty'), regionId })
+        const regionId =
+          handle?.dataset.region ??
+          (rows[row] && y >= 0 && !overLanes(view, y)
+            ? regionAt(rows[row], xToFrame(view, x))?.id
+            : undefined) ??
+          null
+        setPointed({
+          frame: Math.max(0, xToFrame(view, x)),
+          over: handle?.dataset.handle ?? (handle ? 'region' : 'empty'),
+          regionId,
+        })
       }}
       onPointerLeave={() => setPointed(null)}
     >
       <Ruler session={session} onSeek={seek} />
       <RegionMenu>
         <div
-          {...bind()} ref={area} data-testid="timeline" className={`apart relative min-h-0 flex-1 touch-none overflow-clip select-none ${hand !== 'point' ? 'cursor-crosshair' : ''}`}
-          onFocus={onFocus} onContextMenu={selectForMenu} onDoubleClick={(event) => {
+          {...bind()}
+          ref={area}
+          data-testid="timeline"
+          className={`apart relative min-h-0 flex-1 touch-none overflow-clip select-none ${hand !== 'point' ? 'cursor-crosshair' : ''}`}
+          onFocus={onFocus}
+          onContextMenu={selectForMenu}
+          onDoubleClick={(event) => {
             if (addKnotAt(ground(), event.target as Element, ...at(event))) return
-            if ((event.target as Element).closest('[data-region]') && !(event.target as Element).closest('[data-handle]')) {
+            if (
+              (event.target as Element).closest('[data-region]') &&
+              !(event.target as Element).closest('[data-handle]')
+            ) {
               // A region is opened in the bench, with its gain thread to be shaped.
               dispatch(benchShown(true))
               dispatch(beadPicked('gain-thread'))
@@ -180,7 +329,12 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
           <OverloadFlags session={session} />
           <ReadoutShown width={size.width} height={size.height} />
           {snapped && <SnapLine snapped={snapped} />}
-          {swept && <div className="pointer-events-none absolute border border-ink bg-oak/10" style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }} />}
+          {swept && (
+            <div
+              className="pointer-events-none absolute border border-ink bg-oak/10"
+              style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }}
+            />
+          )}
         </div>
       </RegionMenu>
       {session.trackIds.length > 0 && <MixLanes session={session} />}
@@ -192,18 +346,37 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
 /** So many rows of threads are ready beyond those in sight: each thread is a layer of the page, and many layers make all pictures slower. */
 const THREADS_AHEAD = 9
 
-const THREADS: Partial<Record<Bead, string>> = { 'gain-thread': 'Gain threads', volume: 'Volume lanes', pan: 'Pan lanes' }
+const THREADS: Partial<Record<Bead, string>> = {
+  'gain-thread': 'Gain threads',
+  volume: 'Volume lanes',
+  pan: 'Pan lanes',
+}
 
 /** What can be grabbed of regions, laid out on a sheet. */
-const RegionsOnSheet = memo(function RegionsOnSheet({ session, rows, selection }: { session: Session; rows: readonly (readonly Region[])[]; selection: ReadonlySet<string> }) {
+const RegionsOnSheet = memo(function RegionsOnSheet({
+  session,
+  rows,
+  selection,
+}: {
+  session: Session
+  rows: readonly (readonly Region[])[]
+  selection: ReadonlySet<string>
+}) {
   const sheet = useSheet(undefined, SHEET_STEP / 2)
-  const layOut = useCallback((row: number) => (
-    <Fragment key={session.trackIds[row]}>
-      <Overlay session={session} regions={rows[row]!} row={row} view={sheet} selection={selection} />
-      <Joins session={session} regions={rows[row]!} row={row} view={sheet} />
-    </Fragment>
-  ), [session, rows, sheet, selection])
-  return <Sheet sheet={sheet}><Rows trackIds={session.trackIds} beyond={ROW_HEIGHT / 3} layOut={layOut} /></Sheet>
+  const layOut = useCallback(
+    (row: number) => (
+      <Fragment key={session.trackIds[row]}>
+        <Overlay session={session} regions={rows[row]!} row={row} view={sheet} selection={selection} />
+        <Joins session={session} regions={rows[row]!} row={row} view={sheet} />
+      </Fragment>
+    ),
+    [session, rows, sheet, selection],
+  )
+  return (
+    <Sheet sheet={sheet}>
+      <Rows trackIds={session.trackIds} beyond={ROW_HEIGHT / 3} layOut={layOut} />
+    </Sheet>
+  )
 })
 
 /** The threads, on a sheet of their own. They alone follow the knots of lanes. */
@@ -212,14 +385,38 @@ const Threads = memo(function Threads({ rows }: { rows: readonly (readonly Regio
   const session = useAppSelector(shownSession)!
   const { bead, openLanes } = useAppFields(({ view: { bead, openLanes } }) => ({ bead, openLanes }))
   const seen = useAppFields(({ view: { view } }) => visibleRows(view, rows.length))
-  const layOut = useCallback((row: number, inSight: boolean) => (
-    <ThreadOverlay key={session.trackIds[row]} inSight={inSight} places={threadPlaces(session, rows[row]!, row, sheet, bead, openLanes)} view={sheet} sampleRate={session.sampleRate} />
-  ), [session, rows, sheet, bead, openLanes])
-  const tagged = useMemo(() => (bead === 'gain-thread' && openLanes.length === 0 ? [] : threadPlacesOf(session, rows, seen, sheet, bead, openLanes).filter((p) => p.tag)), [session, rows, seen, sheet, bead, openLanes])
+  const layOut = useCallback(
+    (row: number, inSight: boolean) => (
+      <ThreadOverlay
+        key={session.trackIds[row]}
+        inSight={inSight}
+        places={threadPlaces(session, rows[row]!, row, sheet, bead, openLanes)}
+        view={sheet}
+        sampleRate={session.sampleRate}
+      />
+    ),
+    [session, rows, sheet, bead, openLanes],
+  )
+  const tagged = useMemo(
+    () =>
+      bead === 'gain-thread' && openLanes.length === 0
+        ? []
+        : threadPlacesOf(session, rows, seen, sheet, bead, openLanes).filter((p) => p.tag),
+    [session, rows, seen, sheet, bead, openLanes],
+  )
   if (!(bead in THREADS) && openLanes.length === 0) return null
   return (
     <>
-      <Sheet sheet={sheet}><div role="group" aria-label={THREADS[bead] ?? 'Opened lanes'}><Rows trackIds={session.trackIds} beyond={(ROW_HEIGHT * 2) / 3} ahead={THREADS_AHEAD} layOut={layOut} /></div></Sheet>
+      <Sheet sheet={sheet}>
+        <div role="group" aria-label={THREADS[bead] ?? 'Opened lanes'}>
+          <Rows
+            trackIds={session.trackIds}
+            beyond={(ROW_HEIGHT * 2) / 3}
+            ahead={THREADS_AHEAD}
+            layOut={layOut}
+          />
+        </div>
+      </Sheet>
       {tagged.length > 0 && <LaneTags places={tagged} sheet={sheet} />}
     </>
   )
@@ -229,8 +426,13 @@ const Threads = memo(function Threads({ rows }: { rows: readonly (readonly Regio
 function SnapLine({ snapped }: { snapped: Snapped }) {
   const view = useAppSelector((s) => s.view.view)
   return (
-    <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: frameToX(view, snapped.frame) }}>
-      <span className="absolute top-1 left-1.5 max-w-52 truncate rounded bg-madder px-1.5 py-0.5 text-2xs whitespace-nowrap text-white">{snapped.what}</span>
+    <div
+      className="pointer-events-none absolute inset-y-0 w-px bg-madder"
+      style={{ left: frameToX(view, snapped.frame) }}
+    >
+      <span className="absolute top-1 left-1.5 max-w-52 truncate rounded bg-madder px-1.5 py-0.5 text-2xs whitespace-nowrap text-white">
+        {snapped.what}
+      </span>
     </div>
   )
 }

@@ -21,20 +21,31 @@ export function useDrags(begin: (event: PointerEvent) => Drag, onClick?: () => v
     window.addEventListener('keydown', onEscape, true)
     return () => window.removeEventListener('keydown', onEscape, true)
   }, [])
-  return useDrag<PointerEvent>(({ first, last, movement: [dx, dy], event, canceled, memo }) => {
-    if (first) return (current.current = begin(event))
-    const drag = memo as Drag
-    const moved = Math.hypot(dx, dy) >= MOVED
-    if (last && !canceled && !drag.cancelled && !moved) {
-      drag.gesture?.cancel()
-      drag.click?.()
-      onClick?.()
-    } else if (drag.gesture && !drag.cancelled) {
-      if (canceled) drag.gesture.cancel()
-      else if (last) drag.gesture.end()
-      else if (moved) drag.gesture.move({ dx, dy, x: 0, fine: event.altKey, shift: event.shiftKey, ctrl: event.ctrlKey || event.metaKey })
-    }
-    if (last || canceled) current.current = null
-    return drag
-  }, { pointer: { keys: false, buttons: 1 } })
+  return useDrag<PointerEvent>(
+    ({ first, last, movement: [dx, dy], event, canceled, memo }) => {
+      if (first) return (current.current = begin(event))
+      const drag = memo as Drag
+      const moved = Math.hypot(dx, dy) >= MOVED
+      if (last && !canceled && !drag.cancelled && !moved) {
+        drag.gesture?.cancel()
+        drag.click?.()
+        onClick?.()
+      } else if (drag.gesture && !drag.cancelled) {
+        if (canceled) drag.gesture.cancel()
+        else if (last) drag.gesture.end()
+        else if (moved)
+          drag.gesture.move({
+            dx,
+            dy,
+            x: 0,
+            fine: event.altKey,
+            shift: event.shiftKey,
+            ctrl: event.ctrlKey || event.metaKey,
+          })
+      }
+      if (last || canceled) current.current = null
+      return drag
+    },
+    { pointer: { keys: false, buttons: 1 } },
+  )
 }

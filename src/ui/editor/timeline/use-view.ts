@@ -6,7 +6,12 @@ import { useAppDispatch, useAppStore } from '../../parts/hooks'
 import { boundedView, wholeFramesPerPixel, zoomedAbout } from './geometry'
 
 /** Shows the whole session when it is opened and when the first sound is in it, and keeps the view's size up to date. */
-export function useShownWhole(id: string, size: { width: number; height: number }, length: number, rows: number): void {
+export function useShownWhole(
+  id: string,
+  size: { width: number; height: number },
+  length: number,
+  rows: number,
+): void {
   const dispatch = useAppDispatch()
   const store = useAppStore()
   const shown = useRef({ id: '', empty: true })
@@ -16,7 +21,15 @@ export function useShownWhole(id: string, size: { width: number; height: number 
     const sized: View = { ...view, ...size }
     const first = shown.current.id !== id || shown.current.empty
     shown.current = { id, empty: length === 0 }
-    dispatch(viewChanged(boundedView(first ? { ...sized, left: 0, framesPerPixel: wholeFramesPerPixel(length, size.width) } : sized, length, rows)))
+    dispatch(
+      viewChanged(
+        boundedView(
+          first ? { ...sized, left: 0, framesPerPixel: wholeFramesPerPixel(length, size.width) } : sized,
+          length,
+          rows,
+        ),
+      ),
+    )
     // Only when the place or the session changes; scrolling has its own way.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [id, size.width, size.height, rows, length > 0])
@@ -27,17 +40,29 @@ const SEEN = 40
 const FROM_LEFT = 0.15
 
 /** Brings what a key gave the focus into sight, or what is to be seen whole around it: things lie ready beyond the edges of an area before they are seen. */
-export function useFocusSeen(area: RefObject<HTMLDivElement | null>, length: number, rows: number): (event: FocusEvent) => void {
+export function useFocusSeen(
+  area: RefObject<HTMLDivElement | null>,
+  length: number,
+  rows: number,
+): (event: FocusEvent) => void {
   const dispatch = useAppDispatch()
   const store = useAppStore()
   return ({ target }) => {
     // A menu or a dialog opened from here lies elsewhere on the page, yet its focus is told here too.
     if (!area.current?.contains(target) || !target.matches(':focus-visible')) return
-    const [box, seen] = [(target.closest('[data-seen-whole]') ?? target).getBoundingClientRect(), area.current.getBoundingClientRect()]
+    const [box, seen] = [
+      (target.closest('[data-seen-whole]') ?? target).getBoundingClientRect(),
+      area.current.getBoundingClientRect(),
+    ]
     const { view } = store.getState().view
     const across = Math.min(box.right, seen.right) - Math.max(box.left, seen.left) < Math.min(box.width, SEEN)
-    const top = view.top + Math.min(0, box.top - seen.top) + Math.max(0, Math.min(box.bottom - seen.bottom, box.top - seen.top))
-    const left = across ? view.left + (box.left - seen.left - seen.width * FROM_LEFT) * view.framesPerPixel : view.left
+    const top =
+      view.top +
+      Math.min(0, box.top - seen.top) +
+      Math.max(0, Math.min(box.bottom - seen.bottom, box.top - seen.top))
+    const left = across
+      ? view.left + (box.left - seen.left - seen.width * FROM_LEFT) * view.framesPerPixel
+      : view.left
     if (across || top !== view.top) dispatch(viewChanged(boundedView({ ...view, left, top }, length, rows)))
   }
 }
@@ -67,7 +92,8 @@ export function useWheel(area: RefObject<HTMLDivElement | null>, length: number,
       const now = turn
       now.timer = window.setTimeout(() => {
         turn = null
-        if (now.kind === 'gain') dispatch(commit(changeClipGain, { regionIds: store.getState().view.selection, byDb: now.byDb }))
+        if (now.kind === 'gain')
+          dispatch(commit(changeClipGain, { regionIds: store.getState().view.selection, byDb: now.byDb }))
       }, PAUSE)
       return now
     }
@@ -78,7 +104,8 @@ export function useWheel(area: RefObject<HTMLDivElement | null>, length: number,
       const [dx, dy] = [event.deltaX * unit, event.deltaY * unit]
       const hem = (event.target as Element).closest<HTMLElement>('[data-handle="gain"]')
       const zooms = event.ctrlKey || event.metaKey
-      const overGain = !zooms && !event.shiftKey && hem !== null && state.selection.includes(hem.dataset.region!)
+      const overGain =
+        !zooms && !event.shiftKey && hem !== null && state.selection.includes(hem.dataset.region!)
       const { kind } = (turn = kept(overGain ? 'gain' : 'scroll'))
       if (kind === 'gain') {
         turn.byDb = Math.round((turn.byDb - Math.sign(dy || dx) * (event.altKey ? 0.1 : 0.5)) * 100) / 100
@@ -87,8 +114,21 @@ export function useWheel(area: RefObject<HTMLDivElement | null>, length: number,
       }
       const x = zooms ? event.clientX - element.getBoundingClientRect().left : 0
       const [sideways, down] = event.shiftKey ? [dx + dy, 0] : [dx, dy]
-      turns.push((from) => (zooms ? zoomedAbout(from, x, Math.exp(Math.max(-120, Math.min(120, dy)) * 0.004), state.length, state.rows)
-        : boundedView({ ...from, left: from.left + sideways * from.framesPerPixel, top: from.top + down }, state.length, state.rows)))
+      turns.push((from) =>
+        zooms
+          ? zoomedAbout(
+              from,
+              x,
+              Math.exp(Math.max(-120, Math.min(120, dy)) * 0.004),
+              state.length,
+              state.rows,
+            )
+          : boundedView(
+              { ...from, left: from.left + sideways * from.framesPerPixel, top: from.top + down },
+              state.length,
+              state.rows,
+            ),
+      )
       frame ||= requestAnimationFrame(() => {
         frame = 0
         dispatch(viewChanged(turns.reduce((view, turn) => turn(view), store.getState().view.view)))
