@@ -1,5 +1,7 @@
 import { changeClipGain, setTitle } from '../core/edit'
+import { defineEdit } from '../core/edit/edit'
 import { testRegion, testSession } from '../core/model/fixture.test-util'
+import { LIMITS, type Session } from '../core/model/session'
 import { commit, dropPreview, jumpTo, preview, redo, undo } from './edits'
 import { opened } from './session-slice'
 import { createStore } from './store'
@@ -64,4 +66,32 @@ test('a read-only session takes no edit', () => {
   expect(store.dispatch(commit(changeClipGain, louder))).toBe(false)
   store.dispatch(preview(changeClipGain, louder))
   expect(gain(store)).toBe(0)
+})
+
+test('an edit that would make the session too large to be opened again changes nothing and says so', () => {
+  const store = createStore()
+  const many = Object.fromEntries(
+    Array.from({ length: LIMITS.regions }, (_, i) => [
+      `r${i}`,
+      testRegion(`r${i}`, { start: i * 2, length: 1 }),
+    ]),
+  )
+  const session = { ...testSession([]), regions: many }
+  store.dispatch(opened({ session, steps: [], done: 0, savedAt: 0, readOnly: false }))
+  const oneMore = defineEdit({
+    name: 'oneMore',
+    label: () => 'One more',
+    apply: (s: Session) => ({
+      ...s,
+      regions: { ...s.regions, x: testRegion('x', { start: 9e6, length: 1 }) },
+    }),
+  })
+  expect(store.dispatch(commit(oneMore, undefined))).toBe(false)
+  expect(store.getState().session.session).toBe(session)
+  expect(
+    store
+      .getState()
+      .transport.notices.map((n) => n.text)
+      .join(),
+  ).toMatch(/^Nothing was changed, .* 200001/)
 })

@@ -1,10 +1,13 @@
 import type { Edit } from '../core/edit'
 import { applyPatches, diff } from '../core/model/patch'
+import { breachLine, limitBreaches } from '../core/model/rules'
 import type { Session } from '../core/model/session'
 import { moved, previewDropped, previewed, stepped } from './session-slice'
 import type { Thunk } from './store'
+import { noticed } from './transport-slice'
 
-/** Does an edit as one step of the history. Nothing happens when it changes nothing or the session is read-only. */
+/** Does an edit as one step of the history. Nothing happens when it changes nothing or the session is
+ * read-only; an edit beyond the limits of a session is refused with a notice. */
 export const commit =
   <Args>(edit: Edit<Args>, args: Args): Thunk<boolean> =>
   (dispatch, getState) => {
@@ -14,6 +17,13 @@ export const commit =
     const after = edit.apply(before, args)
     if (after === before) {
       dispatch(previewDropped())
+      return false
+    }
+    const [tooLarge] = limitBreaches(after)
+    if (tooLarge) {
+      dispatch(previewDropped())
+      const text = `Nothing was changed, since the session would be too large to be opened again (${breachLine(tooLarge)}).`
+      dispatch(noticed({ id: 'limit', text }))
       return false
     }
     dispatch(

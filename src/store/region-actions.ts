@@ -1,3 +1,5 @@
+import { least, most } from '../core/units/extremes'
+import { openClip, type Clip } from '../core/model/clip'
 import {
   addMarker,
   carrying,
@@ -18,7 +20,6 @@ import {
   splitRegions,
   trimRegions,
   unlinkRegions,
-  type Clip,
 } from '../core/edit'
 import { regionEnd, regionsOf } from '../core/model/queries'
 import { excerpt } from '../core/model/excerpt'
@@ -152,7 +153,13 @@ export const pasteHere = (): Thunk => (dispatch, getState) => {
   const text = localStorage.getItem(CLIPBOARD)
   const { session } = getState().session
   if (!text || !session) return
-  const clip = JSON.parse(text) as Clip
+  let clip: Clip
+  try {
+    clip = openClip(text)
+  } catch (error) {
+    dispatch(noticed({ id: 'paste', text: (error as Error).message }))
+    return
+  }
   if (clip.sampleRate !== session.sampleRate) {
     dispatch(
       noticed({
@@ -206,7 +213,12 @@ export const trimToRange = (): Thunk => (dispatch, getState) => {
 export const loopSelected = (): Thunk => (dispatch, getState) => {
   const regions = selectedRegions(getState())
   if (regions.length)
-    dispatch(loopOver(Math.min(...regions.map((r) => r.start)), Math.max(...regions.map(regionEnd))))
+    dispatch(
+      loopOver(
+        least(regions, (r) => r.start),
+        most(regions, regionEnd),
+      ),
+    )
 }
 
 /** Moves only the sound inside the selected regions. */
@@ -292,8 +304,8 @@ export const renderToRegion =
       ? replaces
       : regionsOf(session, track.id).filter((r) => range && r.start < range.to && regionEnd(r) > range.from)
     if (regions.length === 0) return false
-    const from = replaces.length ? Math.min(...regions.map((r) => r.start)) : range!.from
-    const to = replaces.length ? Math.max(...regions.map(regionEnd)) : range!.to
+    const from = replaces.length ? least(regions, (r) => r.start) : range!.from
+    const to = replaces.length ? most(regions, regionEnd) : range!.to
     const part = excerpt(session, ids(regions))
     const record = await bounce({ ...part, trackIds: [track.id] }, from, to, onProgress, signal)
     const name = `${regions[0]!.name}, rendered`.slice(0, 255)

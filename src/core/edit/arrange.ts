@@ -1,3 +1,4 @@
+import { least, most } from '../units/extremes'
 import { regionEnd, regionsOf } from '../model/queries'
 import { LIMITS, type Region, type Session } from '../model/session'
 import { counted, defineEdit, mapRegions, regionWords } from './edit'
@@ -199,8 +200,8 @@ export const duplicateRegions = defineEdit<{ regionIds: readonly string[]; times
     if (originals.length === 0 || times < 1) return session
     if (!Number.isInteger(times) || times > 1000)
       throw new RangeError(`${times} copies are not between 1 and 1000`)
-    const from = Math.min(...originals.map((r) => r.start))
-    const span = Math.max(...originals.map(regionEnd)) - from
+    const from = least(originals, (r) => r.start)
+    const span = most(originals, regionEnd) - from
     const regions = { ...session.regions }
     const gainThreads = { ...session.gainThreads }
     const made: string[] = []

@@ -38,7 +38,7 @@ export {
 } from './arrange'
 export { edgeRoom, type EdgeRoom } from './span'
 export { mendSeams, type Cure } from './mend'
-export { copyRegions, pasteRegions, type Clip } from './paste'
+export { copyRegions, pasteRegions } from './paste'
 export { setGiveWay } from './give-way'
 export {
   automationOf,

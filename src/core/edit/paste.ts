@@ -1,23 +1,17 @@
+import type { Clip } from '../model/clip'
 import { createTrack } from '../model/create'
-import { LIMITS, type GainThread, type Region, type Session, type Source } from '../model/session'
+import { LIMITS, type Session, type Source } from '../model/session'
 import { counted, defineEdit } from './edit'
 import { coversLocked, settle } from './settle'
+import { least } from '../units/extremes'
 import { freshId } from './span'
-
-/** Regions that were copied, with all they need: starts count from the first, `row` and `channels` tell of their tracks. */
-export interface Clip {
-  sampleRate: number
-  regions: { region: Region; row: number; channels: 1 | 2; trackName: string }[]
-  sources: Source[]
-  gainThreads: GainThread[]
-}
 
 /** Copies regions out of a session; null when there are none. */
 export function copyRegions(session: Session, regionIds: readonly string[]): Clip | null {
   const regions = regionIds.flatMap((id) => session.regions[id] ?? [])
   if (regions.length === 0) return null
-  const from = Math.min(...regions.map((r) => r.start))
-  const firstRow = Math.min(...regions.map((r) => session.trackIds.indexOf(r.trackId)))
+  const from = least(regions, (r) => r.start)
+  const firstRow = least(regions, (r) => session.trackIds.indexOf(r.trackId))
   return {
     sampleRate: session.sampleRate,
     regions: regions.map((r) => {
@@ -40,7 +34,11 @@ export function copyRegions(session: Session, regionIds: readonly string[]): Cli
 function sourceIdIn(session: Session, source: Source): string {
   if (session.sources[source.id]?.sha256 === source.sha256) return source.id
   const same = Object.values(session.sources).find((s) => s.sha256 === source.sha256)
-  return same ? same.id : source.id in session.sources ? freshId(session.sources, source.id) : source.id
+  return same
+    ? same.id
+    : Object.hasOwn(session.sources, source.id)
+      ? freshId(session.sources, source.id)
+      : source.id
 }
 
 /**

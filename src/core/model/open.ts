@@ -1,4 +1,5 @@
-import { breachLine, checkSession } from './rules'
+import { breachLine, checkSession, MOST_BREACHES } from './rules'
+import { shownValue } from './shown'
 import type { Session } from './session'
 
 /** The version of the session file that this program writes. */
@@ -11,6 +12,9 @@ export class SessionError extends Error {
 
 /** Steps from version n to n+1, by n. There is none yet: version 1 is the first. */
 const migrations: Record<number, (input: Record<string, unknown>) => Record<string, unknown>> = {}
+
+const rulesCounted = (count: number) =>
+  count === 1 ? 'a rule' : count < MOST_BREACHES ? `${count} rules` : `${count} rules or more`
 
 /**
  * A session from parsed JSON: migrated one version at a time, then checked by every rule.
@@ -26,7 +30,9 @@ export function openSession(input: unknown): Session {
   let data = input as Record<string, unknown>
   const version = data.version
   if (typeof version !== 'number' || !Number.isInteger(version) || version < 1)
-    throw new SessionError(`The session's version is ${String(version)}; it must be a whole number from 1.`)
+    throw new SessionError(
+      `The session's version is ${shownValue(version)}; it must be a whole number from 1.`,
+    )
   if (version > SESSION_VERSION)
     throw new SessionError(
       `The session was saved by a newer version of Oaken Thread (file version ${version}, this program reads up to ${SESSION_VERSION}). Update the program to open it.`,
@@ -35,7 +41,7 @@ export function openSession(input: unknown): Session {
   const breaches = checkSession(data)
   if (breaches.length)
     throw new SessionError(
-      `The session breaks ${breaches.length === 1 ? 'a rule' : `${breaches.length} rules`}, the first: ${breachLine(breaches[0]!)}`,
+      `The session breaks ${rulesCounted(breaches.length)}, the first: ${breachLine(breaches[0]!)}`,
     )
   return data as unknown as Session
 }

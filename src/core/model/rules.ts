@@ -1,36 +1,21 @@
+import { breach, firstBreaches, type Breach } from './breach'
 import { regionEnd, regionsByTrack } from './queries'
-import { sessionSchema, type Knot, type Region, type Session } from './session'
+import { LIMITS, type GiveWay, type Knot, type Lane, type Region, type Session } from './session'
+import { countKnots, shapeBreaches } from './shape'
 
-/** One broken rule: which rule, on which entity, with which value. */
-export interface Breach {
-  rule: 'shape' | 'ids' | 'sources' | 'overlaps' | 'fades' | 'knots'
-  entity: string
-  value: string
-  message: string
-}
+export { breachLine, MOST_BREACHES, type Breach } from './breach'
 
-const breach = (rule: Breach['rule'], entity: string, value: unknown, message: string): Breach => ({
-  rule,
-  entity,
-  value: String(value),
-  message,
-})
+/** Whether a record has an entity of its own under an id; what every object inherits does not count. */
+const has = (record: object, id: string) => Object.hasOwn(record, id)
 
-/** The shape of plain JSON against the session schema; numbers must be finite and in range. */
-function shapeBreaches(input: unknown): Breach[] {
-  const parsed = sessionSchema.safeParse(input)
-  if (parsed.success) return []
-  return parsed.error.issues.slice(0, 50).map((issue) => {
-    let value: unknown = input
-    for (const key of issue.path) value = (value as Record<PropertyKey, unknown> | undefined)?.[key]
-    const shown =
-      value !== null && typeof value === 'object'
-        ? Array.isArray(value)
-          ? 'a list'
-          : 'an object'
-        : String(value).slice(0, 80)
-    return breach('shape', issue.path.map(String).join('.') || 'session', shown, issue.message)
-  })
+/** The limits that a session of the right shape exceeds. Quick enough to be asked after every edit. */
+export function* limitBreaches(session: Session): Generator<Breach> {
+  const regions = Object.keys(session.regions).length
+  if (regions > LIMITS.regions)
+    yield breach('limits', 'regions', regions, `must have at most ${LIMITS.regions} entries`)
+  const knots = countKnots(session)
+  if (knots > LIMITS.knots)
+    yield breach('limits', 'session', knots, `knots in all; there may be at most ${LIMITS.knots}`)
 }
 
 function* idBreaches(session: Session): Generator<Breach> {
@@ -42,13 +27,13 @@ function* idBreaches(session: Session): Generator<Breach> {
   if (listed.size !== session.trackIds.length)
     yield breach('ids', 'trackIds', session.trackIds, 'lists a track twice')
   for (const trackId of session.trackIds)
-    if (!session.tracks[trackId]) yield breach('ids', 'trackIds', trackId, 'is not a track')
+    if (!has(session.tracks, trackId)) yield breach('ids', 'trackIds', trackId, 'is not a track')
   for (const trackId of Object.keys(session.tracks))
     if (!listed.has(trackId)) yield breach('ids', `tracks.${trackId}`, trackId, 'is missing from trackIds')
   for (const region of Object.values(session.regions)) {
-    if (!session.tracks[region.trackId])
+    if (!has(session.tracks, region.trackId))
       yield breach('ids', `regions.${region.id}.trackId`, region.trackId, 'is not a track')
-    if (region.gainThreadId !== null && !session.gainThreads[region.gainThreadId])
+    if (region.gainThreadId !== null && !has(session.gainThreads, region.gainThreadId))
       yield breach('ids', `regions.${region.id}.gainThreadId`, region.gainThreadId, 'is not a gain thread')
   }
   const markers = new Set<string>()
@@ -75,7 +60,14 @@ function* sourceBreaches(session: Session): Generator<Breach> {
         `${region.start}, ${region.offset}, ${region.length}`,
         'begins before the start, or has no length',
       )
-    const source = session.sources[region.sourceId]
+    if (region.start + region.length > LIMITS.frames)
+      yield breach(
+        'limits',
+        `regions.${region.id}`,
+        region.start + region.length,
+        `ends after frame ${LIMITS.frames}, the last that a session can have`,
+      )
+    const source = has(session.sources, region.sourceId) ? session.sources[region.sourceId] : undefined
     if (!source) yield breach('ids', `regions.${region.id}.sourceId`, region.sourceId, 'is not a source')
     else if (region.offset + region.length > source.frames)
       yield breach(
@@ -91,7 +83,7 @@ function* overlapBreaches(session: Session): Generator<Breach> {
   const pairs = new Map<string, string>()
   for (const fade of Object.values(session.crossfades)) {
     const key = `${fade.leftId} ${fade.rightId}`
-    if (!session.regions[fade.leftId] || !session.regions[fade.rightId])
+    if (!has(session.regions, fade.leftId) || !has(session.regions, fade.rightId))
       yield breach('ids', `crossfades.${fade.id}`, key, 'joins regions that do not exist')
     if (pairs.has(key))
       yield breach('overlaps', `crossfades.${fade.id}`, key, 'is a second crossfade of the same pair')
@@ -173,8 +165,9 @@ const PAN_LANES = new Set(['pan', 'panLeft', 'panRight'])
 const MIX_PAN_LANES = new Set(['pan'])
 
 function* laneBreaches(
+  session: Session,
   owner: string,
-  lanes: Session['mix']['lanes'],
+  lanes: Readonly<Record<string, Lane>>,
   panLanes: ReadonlySet<string>,
 ): Generator<Breach> {
   for (const [key, lane] of Object.entries(lanes)) {
@@ -183,7 +176,16 @@ function* laneBreaches(
       yield breach('ids', `${owner}.lanes`, key, 'is not a lane of this version')
     const bad = knotBreach(`${owner}.lanes.${key}`, lane.knots, isGain ? 0 : -1, 1)
     if (bad) yield bad
+    if (lane.giveWay) yield* giveWayBreaches(session, `${owner}.lanes.${key}.giveWay`, lane.giveWay)
   }
+}
+
+/** What a lane that gives way was made from must be there, so that it can be made anew. */
+function* giveWayBreaches(session: Session, entity: string, giveWay: GiveWay): Generator<Breach> {
+  for (const id of giveWay.others)
+    if (!has(session.tracks, id)) yield breach('ids', `${entity}.others`, id, 'is not a track')
+  const bad = knotBreach(`${entity}.base`, giveWay.base, 0, 1)
+  if (bad) yield bad
 }
 
 function* knotBreaches(session: Session): Generator<Breach> {
@@ -192,34 +194,50 @@ function* knotBreaches(session: Session): Generator<Breach> {
     if (bad) yield bad
   }
   for (const track of Object.values(session.tracks))
-    yield* laneBreaches(`tracks.${track.id}`, track.lanes, PAN_LANES)
-  yield* laneBreaches('mix', session.mix.lanes, MIX_PAN_LANES)
+    yield* laneBreaches(session, `tracks.${track.id}`, track.lanes, PAN_LANES)
+  yield* laneBreaches(session, 'mix', session.mix.lanes, MIX_PAN_LANES)
   for (let i = 1; i < session.tempo.length; i++)
     if (session.tempo[i]!.beat <= session.tempo[i - 1]!.beat)
       yield breach('knots', `tempo.${i}.beat`, session.tempo[i]!.beat, 'must come after the change before it')
   if (session.tempo[0]!.beat !== 0) yield breach('knots', 'tempo.0.beat', session.tempo[0]!.beat, 'must be 0')
 }
 
-/** All rules that a session breaks that has the right shape; empty when it keeps them all. */
-export function brokenRules(session: Session): Breach[] {
+function* fadeBreaches(session: Session): Generator<Breach> {
   const crossfades = crossfadeLengths(session)
-  const fades = Object.values(session.regions)
-    .map((r) => fadeBreach(r, crossfades.get(r.id)?.left ?? 0, crossfades.get(r.id)?.right ?? 0))
-    .filter((b) => b !== null)
-  return [
-    ...idBreaches(session),
-    ...sourceBreaches(session),
-    ...overlapBreaches(session),
-    ...fades,
-    ...knotBreaches(session),
-  ]
+  for (const region of Object.values(session.regions)) {
+    const taken = crossfades.get(region.id)
+    const bad = fadeBreach(region, taken?.left ?? 0, taken?.right ?? 0)
+    if (bad) yield bad
+  }
 }
 
-/** All rules that plain JSON breaks as a session: its shape first, and when that holds, the rules between its parts. */
+function* partBreaches(session: Session): Generator<Breach> {
+  yield* limitBreaches(session)
+  yield* idBreaches(session)
+  yield* sourceBreaches(session)
+  yield* fadeBreaches(session)
+  yield* knotBreaches(session)
+}
+
+function* ruleBreaches(session: Session): Generator<Breach> {
+  yield* partBreaches(session)
+  yield* overlapBreaches(session)
+}
+
+/** The broken rules of a session's parts by themselves, wherever its regions lie; for regions that were copied. */
+export const brokenParts = (session: Session): Breach[] => firstBreaches(partBreaches(session))
+
+/**
+ * The rules that a session breaks that has the right shape; empty when it keeps them all, at most `MOST_BREACHES` of
+ * those that it breaks.
+ */
+export const brokenRules = (session: Session): Breach[] => firstBreaches(ruleBreaches(session))
+
+/**
+ * The rules that plain JSON breaks as a session: its shape first, and when that holds, the rules between its parts.
+ * At most `MOST_BREACHES` are listed.
+ */
 export function checkSession(input: unknown): Breach[] {
-  const shape = shapeBreaches(input)
+  const shape = firstBreaches(shapeBreaches(input))
   return shape.length ? shape : brokenRules(input as Session)
 }
-
-/** One line for a breach: entity, value and what is wrong with it. */
-export const breachLine = (b: Breach) => `${b.rule}: ${b.entity} = ${b.value}: ${b.message}`

@@ -5,6 +5,8 @@ export const LIMITS = {
   nameLength: 255,
   tracks: 1000,
   regions: 200_000,
+  sources: 100_000,
+  /** Knots of all threads and lanes together. */
   knots: 1_000_000,
   markers: 10_000,
   /** Frames of a source or a position in the session: about 12 hours at 48 kHz. */
@@ -12,7 +14,17 @@ export const LIMITS = {
   sampleRate: { min: 8000, max: 192_000 },
 } as const
 
-const id = z.string().min(1).max(120)
+/**
+ * Whether a text is the name of something that every object has, such as "constructor": looked up as an id it would find
+ * that instead of an entity, so nothing may be called so.
+ */
+export const isReservedName = (text: string) => text in Object.prototype
+
+const id = z
+  .string()
+  .min(1)
+  .max(120)
+  .refine((text) => !isReservedName(text), 'is a name that cannot be an id')
 const name = z.string().max(LIMITS.nameLength)
 const frame = z.int().min(0).max(LIMITS.frames)
 const length = z.int().min(1).max(LIMITS.frames)

@@ -1,3 +1,4 @@
+import { least } from '../../core/units/extremes'
 import { ChevronDown } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { setFade, type FadeChange, type FadeEdge } from '../../core/edit'
@@ -116,7 +117,7 @@ export function FadeFields({
   const first = fades[0] ?? null
   const alike = fades.every((f) => f?.length === first?.length)
   const any = fades.some((f) => f !== null)
-  const shortest = Math.min(...regions.map((r) => r.length))
+  const shortest = least(regions, (r) => r.length)
   const context = { sampleRate: session.sampleRate, bpm: session.tempo[0]!.bpm }
   const change = (what: FadeChange) => void dispatch(commit(setFade, { regionIds, edge, change: what }))
   const tape = first?.kind === 'tape'

@@ -1,3 +1,4 @@
+import { least, most } from '../../core/units/extremes'
 import { memo, useEffect, useRef } from 'react'
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook'
 import {
@@ -234,8 +235,8 @@ export const EditorKeys = memo(function EditorKeys() {
     const { view, selection } = state()
     const regions = selection.flatMap((id) => session().regions[id] ?? [])
     if (regions.length === 0) return
-    const from = Math.min(...regions.map((r) => r.start))
-    const to = Math.max(...regions.map((r) => r.start + r.length))
+    const from = least(regions, (r) => r.start)
+    const to = most(regions, (r) => r.start + r.length)
     const framesPerPixel = (to - from) / (view.width * 0.92)
     show(from - view.width * 0.04 * framesPerPixel, framesPerPixel)
   })

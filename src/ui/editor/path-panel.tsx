@@ -1,3 +1,4 @@
+import { least, most } from '../../core/units/extremes'
 import clsx from 'clsx'
 import { memo, useMemo, useRef } from 'react'
 import type { Region, Session, Track } from '../../core/model/session'
@@ -20,7 +21,7 @@ interface Stage {
 
 /** A value that several regions share, or the span of theirs. */
 export function spanDb(values: readonly number[]): string {
-  const [low, high] = [Math.min(...values), Math.max(...values)]
+  const [low, high] = [least(values, Number), most(values, Number)]
   return low === high ? showDb(low) : `${showDb(low).replace(' dB', '')} … ${showDb(high)}`
 }
 

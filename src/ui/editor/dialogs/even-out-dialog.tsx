@@ -1,3 +1,4 @@
+import { least, most } from '../../../core/units/extremes'
 import { useEffect, useMemo, useState } from 'react'
 import { shapeThreads, threadOf, type ThreadRef } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
@@ -97,7 +98,7 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
     : []
   const before = all.map((p) => p.loudness)
   const after = phrases.flatMap((list, i) => list.map((p, n) => p.loudness + gains[i]![n]!))
-  const spread = (list: readonly number[]) => Math.max(...list) - Math.min(...list)
+  const spread = (list: readonly number[]) => most(list, Number) - least(list, Number)
   const knots = threads.reduce((sum, t) => sum + t.knots.length, 0)
   const useful = all.length > 1 && gains.flat().some((g) => Math.abs(g) >= 0.05)
   const wanted = JSON.stringify([floorLufs, options, key, steps !== null])
@@ -114,7 +115,12 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
     onClose()
   }
   const hear = () => {
-    dispatch(loopOver(Math.min(...regions.map((r) => r.start)), Math.max(...regions.map(regionEnd))))
+    dispatch(
+      loopOver(
+        least(regions, (r) => r.start),
+        most(regions, regionEnd),
+      ),
+    )
     if (!getPlayer()?.playing) void getPlayer()?.play()
   }
   return (
@@ -194,7 +200,7 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
 
 /** The phrases one beside the other: where they lie, and where they come to lie. */
 function Phrases({ before, after }: { before: readonly number[]; after: readonly number[] }) {
-  const [low, high] = [Math.min(...before, ...after) - 2, Math.max(...before, ...after) + 2]
+  const [low, high] = [least([...before, ...after], Number) - 2, most([...before, ...after], Number) + 2]
   const y = (db: number) => 70 * (1 - (db - low) / (high - low))
   const width = 352
   const step = width / before.length

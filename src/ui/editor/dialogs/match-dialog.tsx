@@ -1,3 +1,4 @@
+import { most } from '../../../core/units/extremes'
 import { useEffect, useMemo, useState } from 'react'
 import { setClipGains } from '../../../core/edit'
 import { levelOf, type LevelKind } from '../../../core/measure/region-meter'
@@ -260,8 +261,7 @@ export function MatchDialog({ session, onClose }: { session: Session; onClose():
           <p role="alert" className="text-sm font-medium text-madder">
             {over.length === 1 ? '1 region' : `${over.length} regions`} would peak above{' '}
             {loudest || hold ? 'the ceiling' : '0 dBFS'}, by up to{' '}
-            {showDb(Math.max(...over.map((p) => p.overDb))).replace('+', '')}. “Stop at a ceiling” prevents
-            it.
+            {showDb(most(over, (p) => p.overDb)).replace('+', '')}. “Stop at a ceiling” prevents it.
           </p>
         )}
         {regions.length === 0 && (

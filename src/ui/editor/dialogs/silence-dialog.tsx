@@ -1,3 +1,4 @@
+import { most } from '../../../core/units/extremes'
 import { useEffect, useMemo, useState } from 'react'
 import { keepParts, splitRegions, type Part } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
@@ -59,7 +60,7 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
         continue
       }
       parts[r.id] = what === 'ends' ? [{ from: found[0]!.from, to: found.at(-1)!.to }] : found
-      frames.push(...splitPoints(found))
+      for (const frame of splitPoints(found)) frames.push(frame)
       removed +=
         r.length - (what === 'split' ? r.length : parts[r.id]!.reduce((sum, p) => sum + p.to - p.from, 0))
     }
@@ -87,7 +88,7 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
       onValue={(f) => setOptions((o) => ({ ...o, [key]: f / rate }))}
     />
   )
-  const longest = regions.length ? Math.max(...regions.map(regionEnd)) : 0
+  const longest = Math.max(0, most(regions, regionEnd))
   return (
     <Panel
       title="Silence"

@@ -1,3 +1,4 @@
+import { least, most } from '../../../core/units/extremes'
 import {
   carrying,
   changeClipGain,
@@ -313,7 +314,7 @@ export function moveGesture(
 ): Gesture {
   const edit = carrying(moveRegions, travels)
   const regions = regionIds.flatMap((id) => place.session.regions[id] ?? [])
-  const edges = [Math.min(...regions.map((r) => r.start)), Math.max(...regions.map(regionEnd))]
+  const edges = [least(regions, (r) => r.start), most(regions, regionEnd)]
   let args = { regionIds, byFrames: 0, byTracks: 0 }
   return {
     move({ dx, dy, fine, shift }) {

@@ -1,3 +1,4 @@
+import { least, most } from '../../../core/units/extremes'
 import {
   drawInto,
   moveKnots,
@@ -164,7 +165,7 @@ export function rangeOfKnotsGesture(
   const { kind, knots } = place
   const chosen = indices.map((i) => knots[i]!)
   const values = chosen.map((k) => k.value)
-  const [lowest, highest] = [Math.min(...values), Math.max(...values)]
+  const [lowest, highest] = [least(values, Number), most(values, Number)]
   const [first, last] = [chosen[0]!.frame, chosen.at(-1)!.frame]
   // On the screen the left side is the last one of a thread that runs backwards.
   const grabbed = (part === 'left') === (place.direction === 1) ? first : last

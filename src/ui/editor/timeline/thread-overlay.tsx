@@ -1,3 +1,4 @@
+import { least, most } from '../../../core/units/extremes'
 import { memo, type KeyboardEvent, type SyntheticEvent } from 'react'
 import { refKey, sameRef, threadOf } from '../../../core/edit'
 import { heightToDb, UNITY_HEIGHT } from '../../../core/units/taper'
@@ -260,7 +261,7 @@ function RangeBox({
     Math.max(seen.from - 20, Math.min(...xs) - BOX_PAD),
     Math.min(seen.to + 20, Math.max(...xs) + BOX_PAD),
   ]
-  const [top, bottom] = [Math.min(...ys) - BOX_PAD, Math.max(...ys) + BOX_PAD]
+  const [top, bottom] = [least(ys, Number) - BOX_PAD, most(ys, Number) + BOX_PAD]
   if (right - left < 2) return null
   const part = (name: string) => ({
     'data-handle': 'knots',
