@@ -7,18 +7,23 @@ import { bytesOf } from '../src/formats/bytes'
 import { exactWav, writePackage } from '../src/formats/package'
 import { SamplesHash } from '../src/formats/samples-hash'
 import { decodeWav, readWavHeader } from '../src/formats/wav-read'
+import { main } from './commands'
 
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-'))
 const inFolder = (name: string) => path.join(folder, name)
 afterAll(() => fs.rmSync(folder, { recursive: true }))
 
-function oaken(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(
-    process.execPath,
-    [path.join(__dirname, 'oaken.mjs'), ...args],
-    { encoding: 'utf8' },
+/** Runs a command in this process, with what it says. */
+async function oaken(...args: string[]) {
+  const said = { stdout: '', stderr: '' }
+  const spies = (['log', 'error'] as const).map((way) =>
+    jest.spyOn(console, way).mockImplementation((text?: unknown) => {
+      said[way === 'log' ? 'stdout' : 'stderr'] += `${String(text)}\n`
+    }),
   )
-  return { status, stdout, stderr }
+  const status = await main(args)
+  for (const spy of spies) spy.mockRestore()
+  return { status, ...said }
 }
 
 const sine = Float32Array.from({ length: 480000 }, (_, n) =>
@@ -61,12 +66,12 @@ async function samplesOf(name: string) {
 
 test('render: the mix of a session and of a package, equal to the formula and to each other', async () => {
   expect(
-    oaken('render', inFolder('session.json'), '-o', inFolder('a.wav'), '--format', 'wav32f'),
+    await oaken('render', inFolder('session.json'), '-o', inFolder('a.wav'), '--format', 'wav32f'),
   ).toMatchObject({ status: 0, stderr: '' })
-  expect(oaken('render', inFolder('p.oaken.zip'), '-o', inFolder('b.wav'), '--format', 'wav32f').status).toBe(
-    0,
-  )
-  expect(fs.readFileSync(inFolder('a.wav')).equals(fs.readFileSync(inFolder('b.wav')))).toBe(true)
+  expect(
+    (await oaken('render', inFolder('p.oaken.zip'), '-o', inFolder('b.wav'), '--format', 'wav32f')).status,
+  ).toBe(0)
+  expect((await samplesOf('a.wav')).channels).toEqual((await samplesOf('b.wav')).channels)
   const { channels } = await samplesOf('a.wav')
   const worst = channels[0]!.reduce(
     (most, x, n) =>
@@ -88,46 +93,116 @@ test('render: the mix of a session and of a package, equal to the formula and to
 
 test('render: a stretch, one track, one region, unshaped, 16 bit, FLAC', async () => {
   expect(
-    oaken(
-      'render',
-      inFolder('session.json'),
-      '-o',
-      inFolder('c.wav'),
-      '--format',
-      'wav16',
-      '--from',
-      '1',
-      '--to',
-      '1.5',
-      '--track',
-      'Narrator',
-      '--unshaped',
+    (
+      await oaken(
+        'render',
+        inFolder('session.json'),
+        '-o',
+        inFolder('c.wav'),
+        '--format',
+        'wav16',
+        '--from',
+        '1',
+        '--to',
+        '1.5',
+        '--track',
+        'Narrator',
+        '--unshaped',
+      )
     ).status,
   ).toBe(0)
   const { header, channels } = await samplesOf('c.wav')
   expect(header).toMatchObject({ frames: 24000, bitsPerSample: 16, channels: 2 })
   expect(Math.max(...channels[0]!)).toBeCloseTo(0.1 * 10 ** (-3 / 20) * Math.cos((0.75 * Math.PI) / 2), 3)
   expect(
-    oaken(
-      'render',
-      inFolder('session.json'),
-      '-o',
-      inFolder('d.wav'),
-      '--format',
-      'wav32f',
-      '--region',
-      'r1',
-      '--from',
-      '1.2',
+    (
+      await oaken(
+        'render',
+        inFolder('session.json'),
+        '-o',
+        inFolder('d.wav'),
+        '--format',
+        'wav32f',
+        '--region',
+        'r1',
+        '--from',
+        '1.2',
+      )
     ).status,
   ).toBe(0)
   expect(Math.max(...(await samplesOf('d.wav')).channels[0]!)).toBeCloseTo(0.1 * 10 ** (-6 / 20), 5)
-  expect(oaken('render', inFolder('session.json'), '-o', inFolder('e.flac')).status).toBe(0)
+  expect((await oaken('render', inFolder('session.json'), '-o', inFolder('e.flac'))).status).toBe(0)
   expect(fs.readFileSync(inFolder('e.flac')).subarray(0, 4).toString()).toBe('fLaC')
 })
 
-test('measure prints levels, loudness, correlation and DC as JSON', () => {
-  const { status, stdout } = oaken('measure', inFolder(`audio/${sha256}.wav`))
+test('render: samples over full scale are counted on standard error, and a script can fail on them', async () => {
+  const loud = {
+    ...session,
+    regions: { r1: { ...session.regions.r1!, clipGainDb: 0 } },
+    tracks: { t: { ...session.tracks.t!, volumeDb: 12 } },
+    mix: { ...session.mix, volumeDb: 12 },
+  }
+  fs.writeFileSync(inFolder('loud.json'), JSON.stringify(loud))
+  const args = ['render', inFolder('loud.json'), '-o', inFolder('loud.wav')]
+  // 0.1 at +24 dB, panned R50: sin(67.5°) of it on the right.
+  const peak = 0.1 * 10 ** (24 / 20) * Math.sin((0.75 * Math.PI) / 2)
+  expect(20 * Math.log10(peak)).toBeCloseTo(3.31, 2)
+  const { status, stderr } = await oaken(...args, '--format', 'wav16')
+  expect(status).toBe(0)
+  expect(stderr).toMatch(
+    /^oaken: \d+ samples pass full scale \(peak \+3\.31 dBFS\); they were limited to it\n$/,
+  )
+  expect((await oaken(...args, '--format', 'wav16', '--fail-on-clip')).status).toBe(1)
+  expect((await oaken(...args, '--format', 'wav32f')).stderr).toMatch(/32-bit float keeps them/)
+  const right = (await samplesOf('loud.wav')).channels[1]!
+  expect(right.reduce((most, x) => Math.max(most, x), 0)).toBeCloseTo(peak, 4)
+  expect(await oaken(...args, '--track', 'Narrator', '--to', '0.1')).toMatchObject({ status: 0, stderr: '' })
+})
+
+test('render: unshaped, the level law measures the sound that is rendered', async () => {
+  // The same sound on both sides, but the thread silences one of them: shaped, they have nothing in common.
+  const knot = (frame: number, value: number) => ({ frame, value, shape: 'hold' as const, bend: 0 })
+  const side = { curve: 'linear' as const, bend: 0 }
+  const crossed = {
+    ...session,
+    regions: {
+      a: testRegion('a', { length: 48000 }),
+      b: testRegion('b', { start: 24000, offset: 24000, length: 48000, gainThreadId: 'g' }),
+    },
+    gainThreads: { g: { id: 'g', knots: [knot(0, 0)] } },
+    crossfades: { x: { id: 'x', leftId: 'a', rightId: 'b', law: 'level' as const, out: side, in: side } },
+  }
+  fs.writeFileSync(inFolder('crossed.json'), JSON.stringify(crossed))
+  const args = ['--format', 'wav32f', '--stage', 'clip', '--unshaped']
+  expect(
+    (await oaken('render', inFolder('crossed.json'), '-o', inFolder('crossed.wav'), ...args)).status,
+  ).toBe(0)
+  // Without the thread ρ is 1, and the level law is equal gain: the sound goes on as it was.
+  const { channels } = await samplesOf('crossed.wav')
+  expect(channels[0]!.reduce((most, x, n) => Math.max(most, Math.abs(x - sine[n]!)), 0)).toBeLessThan(1e-6)
+})
+
+test('render: what is very long or very large is said first', async () => {
+  const far = { ...session, regions: { r1: { ...session.regions.r1!, start: 5 * 3600 * 48000 } } }
+  fs.writeFileSync(inFolder('far.json'), JSON.stringify(far))
+  const { status, stderr } = await oaken('render', inFolder('far.json'), '-o', inFolder('far.wav'))
+  expect([status, stderr]).toEqual([
+    2,
+    'oaken: that is 5.0 hours and up to 5.2 GB; add --yes to render it all the same\n',
+  ])
+  expect(fs.existsSync(inFolder('far.wav'))).toBe(false)
+  const part = ['--from', '18000', '--to', '18001']
+  expect((await oaken('render', inFolder('far.json'), '-o', inFolder('far.wav'), ...part)).status).toBe(0)
+})
+
+test('render: a beginning past the end is said as such', async () => {
+  expect(
+    (await oaken('render', inFolder('session.json'), '-o', inFolder('x.wav'), '--from', '11')).stderr,
+  ).toBe('oaken: --from 11 s is past the end, which is at 2.000 s\n')
+})
+
+test('measure prints levels, loudness, correlation and DC as JSON', async () => {
+  const { status, stdout } = await oaken('measure', inFolder(`audio/${sha256}.wav`))
   expect(status).toBe(0)
   const measured = JSON.parse(stdout) as {
     peak: number
@@ -145,14 +220,48 @@ test('measure prints levels, loudness, correlation and DC as JSON', () => {
   expect(Math.abs(measured.truePeak + 20)).toBeLessThan(0.05)
 })
 
-test('check: 0 for a good session, 1 with the rule for a broken one', () => {
-  expect(oaken('check', inFolder('p.oaken.zip'))).toMatchObject({ status: 0, stdout: 'keeps all rules\n' })
-  const { status, stdout } = oaken('check', inFolder('broken.json'))
+test('check: 0 for a good session, 1 with the rule for a broken one', async () => {
+  expect(await oaken('check', inFolder('p.oaken.zip'))).toMatchObject({
+    status: 0,
+    stdout: 'keeps all rules\n',
+  })
+  const { status, stdout } = await oaken('check', inFolder('broken.json'))
   expect([status, stdout.trim()]).toEqual([1, 'ids: tracks.t = t: is missing from trackIds'])
+})
+
+test('check: 1 with a line for every sound that is missing or another', async () => {
+  fs.writeFileSync(inFolder('silent.oaken.zip'), writePackage(session, new Map()))
+  const other = new Map([[sha256, exactWav([sine.map((x) => x / 2)], 48000)]])
+  fs.writeFileSync(inFolder('other.oaken.zip'), writePackage(session, other))
+  expect(await oaken('check', inFolder('silent.oaken.zip'))).toMatchObject({
+    status: 1,
+    stdout: `audio: audio/${sha256}.wav (“s.wav”) is missing.\n`,
+  })
+  expect((await oaken('check', inFolder('other.oaken.zip'))).stdout).toMatch(
+    /^audio: .* holds other sound .*\n$/,
+  )
+})
+
+test('check: at most twenty faults, each on a short line that a terminal can show', async () => {
+  const json = JSON.parse(JSON.stringify(session)) as { regions: Record<string, unknown> }
+  for (let i = 0; i < 500; i++) json.regions[`\u001b[31m${i}${'x'.repeat(5000)}`] = {}
+  fs.writeFileSync(inFolder('evil.json'), JSON.stringify(json))
+  const { status, stdout } = await oaken('check', inFolder('evil.json'))
+  const lines = stdout.trim().split('\n')
+  expect([status, lines.length]).toEqual([1, 21])
+  expect(lines.at(-1)).toBe('The first 20 faults are listed; there may be more.')
+  for (const line of lines) expect(line.length).toBeLessThan(300)
+  expect(stdout).not.toContain('\u001b')
+  const named = { ...session, tracks: { t: { ...session.tracks.t!, name: '\u001b[2J\u009b' } } }
+  fs.writeFileSync(inFolder('named.json'), JSON.stringify(named))
+  const refused = await oaken('render', inFolder('named.json'), '-o', inFolder('x.wav'), '--track', 'nobody')
+  expect(refused.stderr).toBe('oaken: there is no track named “nobody”; there are: \\x1b[2J\\x9b\n')
 })
 
 test.each([
   [2, []],
+  [2, ['toString']],
+  [2, ['render', 'session.json', '-o', 'x.wav', '--from', '11', '--to', '10']],
   [2, ['knit']],
   [2, ['render', 'session.json']],
   [2, ['render', '-o', 'x.wav']],
@@ -167,8 +276,19 @@ test.each([
   [1, ['render', 'session.json', '-o', 'x.wav', '--track', 'Nobody']],
   [1, ['check', 'words.json']],
   [1, ['measure', 'words.json']],
-] as const)('exit code %p and one line on standard error for: %p', (code, args) => {
-  const { status, stderr } = oaken(...args.map((a) => (/\.(json|wav)$/.test(a) ? inFolder(a) : a)))
+] as const)('exit code %p and one line on standard error for: %p', async (code, args) => {
+  const { status, stderr } = await oaken(...args.map((a) => (/\.(json|wav)$/.test(a) ? inFolder(a) : a)))
   expect(status).toBe(code)
   expect(stderr).toMatch(/^oaken: [^\n]+\n$/)
+})
+
+test('the command itself: its exit code, and what it says', () => {
+  const run = (...args: string[]) =>
+    spawnSync(process.execPath, [path.join(__dirname, 'oaken.mjs'), ...args], { encoding: 'utf8' })
+  expect(run('check', inFolder('p.oaken.zip'))).toMatchObject({
+    status: 0,
+    stdout: 'keeps all rules\n',
+    stderr: '',
+  })
+  expect(run('knit')).toMatchObject({ status: 2, stdout: '' })
 })

@@ -2,9 +2,9 @@ import { LoudnessMeter } from '../src/core/measure/loudness'
 import { CorrelationMeter, TruePeakMeter } from '../src/core/measure/true-peak'
 import { LevelMeter } from '../src/core/measure/levels'
 import { gainToDb } from '../src/core/units/decibel'
-import { bytesOf } from '../src/formats/bytes'
 import { readWavHeader, wavBlocks } from '../src/formats/wav-read'
-import { asInputError, readInput } from './session-file'
+import { openFile } from './files'
+import { asInputError } from './session-file'
 
 const lufs = (value: number) => (Number.isFinite(value) ? Math.round(value * 100) / 100 : null)
 const db = (gain: number) => (gain === 0 ? null : Math.round(gainToDb(gain) * 1e4) / 1e4)
@@ -32,7 +32,7 @@ export interface Measured {
 
 /** Measures one WAV file. Throws `InputError`. */
 export async function measureFile(file: string): Promise<Measured> {
-  const bytes = bytesOf(await readInput(file))
+  const bytes = await openFile(file)
   try {
     const header = await readWavHeader(bytes)
     const meters = Array.from({ length: header.channels }, () => new LevelMeter())
@@ -67,5 +67,7 @@ export async function measureFile(file: string): Promise<Measured> {
     }
   } catch (error) {
     throw asInputError(file, error)
+  } finally {
+    await bytes.close()
   }
 }

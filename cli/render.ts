@@ -1,16 +1,16 @@
-import fs from 'node:fs/promises'
 import {
-  measureCorrelations,
+  fetchCorrelations,
   planSession,
-  Renderer,
+  renderedBlocks,
   type Correlations,
   type RenderPlan,
   type Stage,
 } from '../src/core/render'
-import { plainOutput, type OutputFormat } from './output'
-import { InputError, UsageError } from './failure'
-import { openSessionFile, sourceReader } from './session-file'
 import type { Session } from '../src/core/model/session'
+import { gainToDb } from '../src/core/units/decibel'
+import { InputError, UsageError } from './failure'
+import { openOutput, outputBytes, type OutputFormat, type OutputInfo } from './output'
+import { openSessionFile, openSounds } from './session-file'
 
 /** Options of `oaken render`, as typed. */
 export interface RenderOptions {
@@ -23,23 +23,34 @@ export interface RenderOptions {
   stage: Stage | null
   unshaped: boolean
   seed: number
+  /** Renders files that are very long or very large, too. */
+  yes: boolean
+}
+
+/** What was rendered: the largest sample, linear, and how many samples passed full scale. */
+export interface Rendered {
+  peak: number
+  clipped: number
 }
 
 /** The part of a session that is to be rendered, and at which stage. */
-function choose(
-  session: Session,
-  options: RenderOptions,
-  correlations: Correlations,
-): { plan: RenderPlan; stage: Stage; from: number; to: number } {
+interface Chosen {
+  plan: RenderPlan
+  stage: Stage
+  from: number
+  to: number
+}
+
+function choose(session: Session, options: RenderOptions, correlations: Correlations): Chosen {
+  const tracks = session.trackIds.map((id) => session.tracks[id]!)
   const track =
-    options.track === null
-      ? null
-      : Object.values(session.tracks).find((t) => t.name === options.track || t.id === options.track)
+    options.track === null ? null : tracks.find((t) => t.name === options.track || t.id === options.track)
   if (track === undefined)
     throw new InputError(
-      `there is no track named “${options.track}”; there are: ${session.trackIds.map((id) => session.tracks[id]!.name).join(', ')}`,
+      `there is no track named “${options.track}”; there are: ${tracks.map((t) => t.name).join(', ')}`,
     )
-  const region = options.region === null ? null : session.regions[options.region]
+  const regions = Object.values(session.regions)
+  const region = options.region === null ? null : regions.find((r) => r.id === options.region)
   if (region === undefined) throw new InputError(`there is no region with the id “${options.region}”`)
   const plan = planSession(session, {
     unshaped: options.unshaped,
@@ -47,45 +58,88 @@ function choose(
     ...(track ? { trackId: track.id } : {}),
     ...(region ? { regionId: region.id, trackId: region.trackId } : {}),
   })
-  const seconds = (s: number) => Math.round(s * session.sampleRate)
-  const from = options.from !== null ? seconds(options.from) : (region?.start ?? 0)
-  const to = options.to !== null ? seconds(options.to) : region ? region.start + region.length : plan.length
-  if (to <= from)
+  const frames = (seconds: number) => Math.round(seconds * session.sampleRate)
+  const from = options.from !== null ? frames(options.from) : (region?.start ?? 0)
+  const end = region ? region.start + region.length : plan.length
+  const to = options.to !== null ? frames(options.to) : end
+  if (plan.length === 0) throw new UsageError('the session is empty; there is nothing to render')
+  if (options.to === null && from >= end)
     throw new UsageError(
-      plan.length === 0
-        ? 'the session is empty; there is nothing to render'
-        : `--to must be later than --from (${from / session.sampleRate} s)`,
+      `--from ${options.from} s is past the end, which is at ${(end / session.sampleRate).toFixed(3)} s`,
     )
+  if (to <= from) throw new UsageError(`--to must be later than --from (${from / session.sampleRate} s)`)
   return { plan, stage: options.stage ?? (region ? 'clip' : track ? 'track' : 'mix'), from, to }
 }
 
-/** `oaken render`: writes the mix, a track or a region to a file. */
-export async function render(file: string, options: RenderOptions): Promise<void> {
+const LONG_HOURS = 4
+const LARGE_BYTES = 4e9
+
+/** Refuses what is probably a slip, such as a region that was moved to the end of the day. */
+function expectSize(info: OutputInfo): void {
+  const hours = info.frames / info.sampleRate / 3600
+  const bytes = outputBytes(info)
+  if (hours > LONG_HOURS || bytes > LARGE_BYTES)
+    throw new UsageError(
+      `that is ${hours.toFixed(1)} hours and up to ${(bytes / 1e9).toFixed(1)} GB; add --yes to render it all the same`,
+    )
+}
+
+/** `oaken render`: writes the mix, a track or a region to a file, block by block. */
+export async function render(file: string, options: RenderOptions): Promise<Rendered> {
   const opened = await openSessionFile(file)
-  const { session } = opened
-  const reader = await sourceReader(file, opened)
-  const { plan, stage, from, to } = choose(session, options, measureCorrelations(session, reader))
-  const left = new Float32Array(to - from)
-  const right = new Float32Array(to - from)
-  new Renderer(plan, reader).renderStage(stage, from, left, right)
-  const cues = session.markers
-    .filter((m) => m.frame >= from && m.frame < to)
-    .map((m) => ({ frame: m.frame - from, name: m.name }))
+  try {
+    const sounds = await openSounds(file, opened)
+    try {
+      const { session } = opened
+      const correlations = await fetchCorrelations(session, sounds.cache, options.unshaped)
+      const chosen = choose(session, options, correlations)
+      const info = outputInfo(session, options, chosen)
+      if (!options.yes) expectSize(info)
+      const output = await openOutput(options.output, info)
+      try {
+        let peak = 0
+        for await (const { left, right } of renderedBlocks(chosen.plan, sounds.cache, chosen)) {
+          const block = info.channels === 1 ? [left] : [left, right]
+          for (const side of block)
+            for (let i = 0; i < side.length; i++) peak = Math.max(peak, Math.abs(side[i]!))
+          await output.write(block)
+        }
+        return { peak, clipped: await output.finish() }
+      } catch (error) {
+        await output.discard()
+        throw error
+      }
+    } finally {
+      await sounds.close()
+    }
+  } finally {
+    await opened.close()
+  }
+}
+
+function outputInfo(session: Session, options: RenderOptions, { plan, stage, from, to }: Chosen): OutputInfo {
   // Before the pan a mono track has one channel.
   const tracks = plan.tracks.filter((t) => t.audible)
   const mono =
     (stage === 'clip' || stage === 'insert') && tracks.length > 0 && tracks.every((t) => t.channels === 1)
-  const bytes = plainOutput(mono ? [left] : [left, right], {
+  return {
     format: options.format,
+    channels: mono ? 1 : 2,
     sampleRate: session.sampleRate,
+    frames: to - from,
     seed: options.seed,
     title: session.title,
     from,
-    cues,
-  })
-  try {
-    await fs.writeFile(options.output, bytes)
-  } catch (error) {
-    throw new InputError(`${options.output}: cannot be written: ${(error as Error).message}`)
+    cues: session.markers
+      .filter((m) => m.frame >= from && m.frame < to)
+      .map((m) => ({ frame: m.frame - from, name: m.name })),
   }
+}
+
+/** The sentence about samples over full scale; null where there are none. */
+export function clipSentence({ peak, clipped }: Rendered, format: OutputFormat): string | null {
+  if (clipped === 0) return null
+  const level = `+${gainToDb(peak).toFixed(2)} dBFS`
+  const what = clipped === 1 ? '1 sample passes' : `${clipped} samples pass`
+  return `${what} full scale (peak ${level}); ${format === 'wav32f' ? '32-bit float keeps them' : 'they were limited to it'}`
 }

@@ -1,29 +1,27 @@
-import fs from 'node:fs/promises'
 import path from 'node:path'
-import type { Session } from '../src/core/model/session'
 import { SessionError } from '../src/core/model/open'
-import type { SourceReader } from '../src/core/render'
+import type { Session, Source } from '../src/core/model/session'
+import { CHUNK_FRAMES, ChunkCache, type ChunkedSound } from '../src/core/render'
+import type { ByteSource } from '../src/formats/bytes'
 import { FileError } from '../src/formats/failure'
-import { parseSession, readPackage, sourceSamples } from '../src/formats/package'
+import {
+  isZip,
+  packagedSession,
+  parseSession,
+  readPackage,
+  readSourceHeader,
+  sourceBlocks,
+} from '../src/formats/package'
+import { readFrames, type WavHeader } from '../src/formats/wav-read'
 import { InputError } from './failure'
+import { openFile, spooled, type OpenFile } from './files'
 
 /** A session on disk: a package, or a `session.json` with its audio in `audio/` beside it. */
 export interface SessionFile {
   session: Session
-  /** The bytes of a source's WAV file, undefined when it is not there. */
-  audio(sha256: string): Promise<Uint8Array | undefined>
-}
-
-/** Reads a file; one that cannot be read is an `InputError`. */
-export async function readInput(file: string): Promise<Uint8Array> {
-  try {
-    return await fs.readFile(file)
-  } catch (error) {
-    const code = (error as NodeJS.ErrnoException).code
-    throw new InputError(
-      `${file}: ${code === 'ENOENT' ? 'there is no such file' : code === 'EISDIR' ? 'is a folder' : (error as Error).message}`,
-    )
-  }
+  /** A source's WAV file, undefined when it is not there. */
+  audio(sha256: string): Promise<ByteSource | undefined>
+  close(): Promise<void>
 }
 
 /** Turns what reading a session throws into an `InputError` that names the file. */
@@ -33,58 +31,107 @@ export function asInputError(file: string, error: unknown): unknown {
     : error
 }
 
-/** The text of a session file, whether it is a package or plain JSON, without checking it. */
-export async function sessionJson(file: string): Promise<string> {
-  const bytes = await readInput(file)
-  if (!isZip(bytes)) return new TextDecoder().decode(bytes)
-  const { unzipSync } = await import('fflate')
-  let json: Uint8Array | undefined
-  try {
-    json = unzipSync(bytes, {
-      filter: (entry) => entry.name === 'session.json' && entry.originalSize < 256 * 1024 ** 2,
-    })['session.json']
-  } catch (error) {
-    throw new InputError(`${file}: is not a readable package: ${(error as Error).message}`)
-  }
-  if (!json) throw new InputError(`${file}: is not a package of Oaken Thread: it has no session.json`)
-  return new TextDecoder().decode(json)
+const isPackage = async (bytes: ByteSource) => isZip(await bytes.read(0, 2))
+
+const wholeText = async (bytes: ByteSource) => new TextDecoder().decode(await bytes.read(0, bytes.size))
+
+/** Largest `session.json` that is read. */
+const MAX_JSON = 256 * 1024 ** 2
+
+async function plainText(file: string, bytes: ByteSource): Promise<string> {
+  if (bytes.size > MAX_JSON)
+    throw new InputError(`${file}: has ${bytes.size} bytes; a session has at most ${MAX_JSON}`)
+  return wholeText(bytes)
 }
 
-const isZip = (bytes: Uint8Array) => bytes[0] === 0x50 && bytes[1] === 0x4b
+/** The text of a session file, whether it is a package or plain JSON, without checking it. */
+export async function sessionJson(file: string): Promise<string> {
+  const bytes = await openFile(file)
+  try {
+    return (await isPackage(bytes)) ? await packagedSession(bytes) : await plainText(file, bytes)
+  } catch (error) {
+    throw asInputError(file, error)
+  } finally {
+    await bytes.close()
+  }
+}
 
 /** Opens a session with its audio. Throws `InputError`. */
 export async function openSessionFile(file: string): Promise<SessionFile> {
-  const bytes = await readInput(file)
+  const bytes = await openFile(file)
   try {
-    if (isZip(bytes)) {
-      const { session, audio } = readPackage(bytes)
-      return { session, audio: async (sha256) => audio.get(sha256) }
+    if (await isPackage(bytes)) {
+      const { session, audio } = await readPackage(bytes)
+      return { session, audio: async (sha256) => audio(sha256), close: () => bytes.close() }
     }
+    const session = parseSession(await plainText(file, bytes))
     const folder = path.join(path.dirname(file), 'audio')
+    const opened: OpenFile[] = [bytes]
     return {
-      session: parseSession(new TextDecoder().decode(bytes)),
-      audio: (sha256) => fs.readFile(path.join(folder, `${sha256}.wav`)).catch(() => undefined),
+      session,
+      async audio(sha256) {
+        const sound = await openFile(path.join(folder, `${sha256}.wav`)).catch(() => undefined)
+        if (sound) opened.push(sound)
+        return sound
+      },
+      close: async () => void (await Promise.all(opened.map((each) => each.close()))),
     }
+  } catch (error) {
+    await bytes.close()
+    throw asInputError(file, error)
+  }
+}
+
+/** Frames that are checked in one go. */
+const CHECK_FRAMES = 1 << 18
+
+/** Reads a source's sound once from beginning to end and checks that it is what the session says. Throws `InputError`. */
+export async function checkSource(
+  file: string,
+  source: Source,
+  audio: ByteSource | undefined,
+): Promise<void> {
+  try {
+    const blocks = sourceBlocks(source, audio, CHECK_FRAMES)
+    while (!(await blocks.next()).done);
   } catch (error) {
     throw asInputError(file, error)
   }
 }
 
-/** Reads all sources that the session's regions use, and gives the renderer access to them. */
-export async function sourceReader(file: string, opened: SessionFile): Promise<SourceReader> {
+interface FileSound extends ChunkedSound {
+  bytes: ByteSource
+  header: WavHeader
+}
+
+/** The sounds of a session's regions for the renderer, read from their files as they are needed. */
+export interface Sounds {
+  cache: ChunkCache<FileSound>
+  close(): Promise<void>
+}
+
+/** Opens and checks all sources that the session's regions use. Throws `InputError`. */
+export async function openSounds(file: string, opened: SessionFile): Promise<Sounds> {
   const { session } = opened
-  const used = new Set(Object.values(session.regions).map((r) => r.sourceId))
-  const samples = new Map<string, Float32Array[]>()
+  const sounds = new Map<string, FileSound>()
+  const copies: OpenFile[] = []
+  const close = async () => void (await Promise.all(copies.map((copy) => copy.close())))
   try {
-    for (const id of used) {
+    for (const id of new Set(Object.values(session.regions).map((r) => r.sourceId))) {
       const source = session.sources[id]!
-      samples.set(id, await sourceSamples(source, await opened.audio(source.sha256)))
+      let bytes = await opened.audio(source.sha256)
+      if (bytes?.forwardOnly) copies.push((bytes = await spooled(bytes)) as OpenFile)
+      await checkSource(file, source, bytes)
+      const header = await readSourceHeader(source, bytes)
+      sounds.set(id, { key: id, channels: source.channels, frames: source.frames, bytes: bytes!, header })
     }
   } catch (error) {
+    await close()
     throw asInputError(file, error)
   }
-  return {
-    read: (id, channel, frame, count, out) =>
-      out.set(samples.get(id)![channel]!.subarray(frame, frame + count)),
-  }
+  const cache = new ChunkCache<FileSound>(({ bytes, header }, index) =>
+    readFrames(bytes, header, index * CHUNK_FRAMES, CHUNK_FRAMES),
+  )
+  cache.setSources(sounds)
+  return { cache, close }
 }

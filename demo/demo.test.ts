@@ -3,6 +3,7 @@ import path from 'node:path'
 import { checkSession } from '../src/core/model/rules'
 import type { Session } from '../src/core/model/session'
 import { planSession, Renderer } from '../src/core/render'
+import { bytesOf } from '../src/formats/bytes'
 import { readPackage, sourceSamples } from '../src/formats/package'
 import { SamplesHash } from '../src/formats/samples-hash'
 import { CLICK_AFTER, lineTimes, LOUD_LINE_DB, script, type Take } from './narrator'
@@ -16,10 +17,10 @@ let session: Session
 let mix: Float32Array[]
 let takes: Take[]
 beforeAll(async () => {
-  const opened = readPackage(fs.readFileSync(file))
+  const opened = await readPackage(bytesOf(fs.readFileSync(file)))
   session = opened.session
   for (const source of Object.values(session.sources))
-    sounds.set(source.id, await sourceSamples(source, opened.audio.get(source.sha256)))
+    sounds.set(source.id, await sourceSamples(source, await opened.audio(source.sha256)))
   takes = await Promise.all(
     script.map(async (lines, i) => ({ samples: sound(`take-${i + 1}`), lines: await lineTimes(lines) })),
   )

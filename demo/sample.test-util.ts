@@ -2,6 +2,7 @@ import fs from 'node:fs/promises'
 import { fileURLToPath } from 'node:url'
 import type { Session } from '../src/core/model/session'
 import type { SourceReader } from '../src/core/render'
+import { bytesOf } from '../src/formats/bytes'
 import { readPackage, sourceSamples } from '../src/formats/package'
 import { tideMillPackage } from './tide-mill'
 
@@ -17,10 +18,12 @@ export async function openSample(): Promise<Sample> {
   const built = await fs
     .readFile(fileURLToPath(new URL('../public/sample/tide-mill.oaken.zip', import.meta.url)))
     .catch(() => null)
-  const { session, audio } = readPackage(built ? new Uint8Array(built) : await tideMillPackage())
+  const { session, audio } = await readPackage(
+    bytesOf(built ? new Uint8Array(built) : await tideMillPackage()),
+  )
   const sounds = new Map<string, Float32Array[]>()
   for (const source of Object.values(session.sources))
-    sounds.set(source.id, await sourceSamples(source, audio.get(source.sha256)))
+    sounds.set(source.id, await sourceSamples(source, await audio(source.sha256)))
   return {
     session,
     sounds,

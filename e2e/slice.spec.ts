@@ -60,10 +60,15 @@ test('hear the sample session, turn one region down, fade it, take home a file t
   }
 
   // And so is what the command line makes of the same session.
-  const sample = readPackage(fs.readFileSync(fromRoot('public/sample/tide-mill.oaken.zip')))
+  const sample = await readPackage(bytesOf(fs.readFileSync(fromRoot('public/sample/tide-mill.oaken.zip'))))
   const packed = info.outputPath('edited.oaken.zip')
   fs.mkdirSync(path.dirname(packed), { recursive: true })
-  fs.writeFileSync(packed, writePackage(session, sample.audio))
+  const audio = new Map<string, Uint8Array>()
+  for (const { sha256 } of Object.values(sample.session.sources)) {
+    const file = (await sample.audio(sha256))!
+    audio.set(sha256, await file.read(0, file.size))
+  }
+  fs.writeFileSync(packed, writePackage(session, audio))
   const wav = info.outputPath('mix.wav')
   execFileSync(process.execPath, [
     fromRoot('cli/oaken.mjs'),

@@ -8,6 +8,7 @@ import {
   crossfadeSides,
   planRegion,
   planSession,
+  renderedBlocks,
   RegionRenderer,
   Renderer,
   sourceSpan,
@@ -19,13 +20,13 @@ import { GIVE_WAY_STEP_SECONDS } from '../core/suggest/give-way'
 import { measureSeamOf, seamSpans, type MeasuredSeam, type Seam } from '../core/suggest/seams'
 import { SILENCE_STEP_SECONDS } from '../core/suggest/silence'
 import { bestSlip, slipSpans, type Slip } from '../core/suggest/slip'
-import { ChunkCache, recordsOf } from './audio-store'
+import { storeCache, soundsOf } from './audio-store'
 import { correlationsOf, relationOf } from './correlations'
 
 /** Frames rendered between two looks at the queue. */
 const BLOCK = 32768
 
-const cache = new ChunkCache(64)
+const cache = storeCache(32 * 1024 ** 2)
 const renderer = new RegionRenderer(cache)
 
 /** Renders a region as it leaves its gain stages, at a clip gain of 0 dB where `plain` is set, block by block. */
@@ -35,7 +36,7 @@ async function eachBlock(
   plain: boolean,
   take: (block: Float32Array[]) => void,
 ): Promise<RegionPlan> {
-  cache.setSources(await recordsOf(session.sources))
+  cache.setSources(await soundsOf(session.sources))
   const region = session.regions[regionId]!
   const plan = planRegion(
     session,
@@ -44,9 +45,8 @@ async function eachBlock(
   )
   for (let from = plan.start; from < plan.end; from += BLOCK) {
     const count = Math.min(BLOCK, plan.end - from)
-    await cache.ensure([sourceSpan(plan, from, count)])
     const block = Array.from({ length: plan.channels }, () => new Float32Array(count))
-    renderer.render(plan, from, block)
+    await cache.using([sourceSpan(plan, from, count)], () => renderer.render(plan, from, block))
     take(block)
   }
   return plan
@@ -111,26 +111,20 @@ const crossfades = {
   /** How the sides of a crossfade of an excerpt relate. */
   relation: (session: Session, id: string): Promise<Relation> =>
     inTurn(async () => {
-      cache.setSources(await recordsOf(session.sources))
+      cache.setSources(await soundsOf(session.sources))
       return relationOf(session, id, cache)
     }),
   /** The best shift of the incoming side. */
   slip: (session: Session, id: string): Promise<Slip> =>
     inTurn(async () => {
-      cache.setSources(await recordsOf(session.sources))
+      cache.setSources(await soundsOf(session.sources))
       const fade = session.crossfades[id]!
-      for (
-        let wait = cache.ensure(slipSpans(session, fade));
-        wait;
-        wait = cache.ensure(slipSpans(session, fade))
-      )
-        await wait
-      return bestSlip(session, fade, cache)
+      return cache.using(slipSpans(session, fade), () => bestSlip(session, fade, cache))
     }),
   /** Both sides of a crossfade and their sum as they sound, from half an overlap before to half an overlap after it, in columns. */
   picture: (session: Session, id: string, columns: number): Promise<OverlapPicture> =>
     inTurn(async () => {
-      cache.setSources(await recordsOf(session.sources))
+      cache.setSources(await soundsOf(session.sources))
       const fade = session.crossfades[id]!
       const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
       const overlap = regionEnd(left) - right.start
@@ -153,9 +147,10 @@ const crossfades = {
         for (const [which, plan] of plans.entries()) {
           const [first, last] = [Math.max(at, plan.start), Math.min(at + count, plan.end)]
           if (last <= first) continue
-          await cache.ensure([sourceSpan(plan, first, last - first)])
           const sound = Array.from({ length: plan.channels }, () => new Float32Array(last - first))
-          renderer.render(plan, first, sound)
+          await cache.using([sourceSpan(plan, first, last - first)], () =>
+            renderer.render(plan, first, sound),
+          )
           // The picture is that of the first channel.
           for (let i = 0; i < last - first; i++) {
             sum[first - at + i] = sum[first - at + i]! + sound[0]![i]!
@@ -175,16 +170,10 @@ const crossfades = {
   /** Measures seams, each in an excerpt that holds what lies around them all. */
   seams: (session: Session, seams: Seam[]): Promise<MeasuredSeam[]> =>
     inTurn(async () => {
-      cache.setSources(await recordsOf(session.sources))
+      cache.setSources(await soundsOf(session.sources))
       const out: MeasuredSeam[] = []
       for (const seam of seams) {
-        for (
-          let wait = cache.ensure(seamSpans(session, seam));
-          wait;
-          wait = cache.ensure(seamSpans(session, seam))
-        )
-          await wait
-        out.push(measureSeamOf(session, seam, cache))
+        out.push(await cache.using(seamSpans(session, seam), () => measureSeamOf(session, seam, cache)))
       }
       return out
     }),
@@ -199,46 +188,28 @@ const mixes = {
   /** K-weighted mean squares of `GIVE_WAY_STEP_SECONDS` each of some tracks together, after their faders, from the start of the session. */
   tracksSteps: (session: Session, trackIds: readonly string[]): Promise<number[]> =>
     inTurn(async () => {
-      cache.setSources(await recordsOf(session.sources))
+      cache.setSources(await soundsOf(session.sources))
       const plan = planSession(session, { correlations: await correlationsOf(session, cache) })
       for (const track of plan.tracks) track.audible = trackIds.includes(track.id)
-      const some = new Renderer(plan, cache)
       const meter = new LoudnessMeter(session.sampleRate, 2, GIVE_WAY_STEP_SECONDS)
-      for (let at = 0; at < plan.length; at += BLOCK) {
-        const count = Math.min(BLOCK, plan.length - at)
-        for (
-          let wait = cache.ensure(spansNeeded(plan, at, count));
-          wait;
-          wait = cache.ensure(spansNeeded(plan, at, count))
-        )
-          await wait
-        const sides = [new Float32Array(count), new Float32Array(count)] as const
-        some.renderStage('track', at, ...sides)
-        meter.add(sides)
-      }
+      for await (const { left, right } of renderedBlocks(plan, cache, {
+        from: 0,
+        to: plan.length,
+        stage: 'track',
+      }))
+        meter.add([left, right])
       return meter.steps
     }),
   /** The integrated loudness (LUFS) of the mix from a frame to another, shaped and unshaped. */
   compare: (session: Session, from: number, to: number): Promise<{ shaped: number; unshaped: number }> =>
     inTurn(async () => {
-      cache.setSources(await recordsOf(session.sources))
-      const correlations = await correlationsOf(session, cache)
+      cache.setSources(await soundsOf(session.sources))
       const loudness = async (unshaped: boolean) => {
+        const correlations = await correlationsOf(session, cache, unshaped)
         const plan = planSession(session, { correlations, unshaped })
-        const mix = new Renderer(plan, cache)
         const meter = new LoudnessMeter(session.sampleRate, 2)
-        for (let at = from; at < to; at += BLOCK) {
-          const count = Math.min(BLOCK, to - at)
-          for (
-            let wait = cache.ensure(spansNeeded(plan, at, count));
-            wait;
-            wait = cache.ensure(spansNeeded(plan, at, count))
-          )
-            await wait
-          const sides = [new Float32Array(count), new Float32Array(count)] as const
-          mix.render(at, ...sides)
-          meter.add(sides)
-        }
+        for await (const { left, right } of renderedBlocks(plan, cache, { from, to }))
+          meter.add([left, right])
         return meter.loudness().integrated
       }
       return { shaped: await loudness(false), unshaped: await loudness(true) }

@@ -4,11 +4,12 @@ import { extentOf } from '../core/measure/pyramid'
 import {
   AudioWriter,
   CHUNK_FRAMES,
-  ChunkCache,
+  storeCache,
+  type SoundCache,
   COARSE_FRAMES,
   findAudio,
   readCoarsePeaks,
-  recordsOf,
+  soundsOf,
   removeAudio,
 } from './audio-store'
 
@@ -72,16 +73,17 @@ async function write(channels: readonly Float32Array[], blockFrames: number, sha
 }
 
 /** What a cache reads of a channel. */
-async function read(cache: ChunkCache, channel: number, frame: number, count: number): Promise<Float32Array> {
-  await cache.ensure([{ sourceId: 's', from: frame, count }])
+async function read(cache: SoundCache, channel: number, frame: number, count: number): Promise<Float32Array> {
   const out = new Float32Array(count)
-  cache.read('s', channel, frame, count, out)
+  await cache.using([{ sourceId: 's', from: frame, count }], () =>
+    cache.read('s', channel, frame, count, out),
+  )
   return out
 }
 
-async function cacheOf(sha256: string, limit?: number): Promise<ChunkCache> {
-  const cache = new ChunkCache(limit)
-  cache.setSources(await recordsOf({ s: { id: 's', sha256 } }))
+async function cacheOf(sha256: string, limit?: number): Promise<SoundCache> {
+  const cache = storeCache(limit)
+  cache.setSources(await soundsOf({ s: { id: 's', sha256 } }))
   return cache
 }
 
@@ -159,17 +161,6 @@ test.each([1, 2, 3])(
     expect([mockAudio, mockChunks, mockPeaks].map((db) => db.items.size)).toEqual([0, 0, 0])
   },
 )
-
-test('a cache holds so many chunks; the one used longest ago is read again', async () => {
-  const record = await write(mono, 4096)
-  const cache = await cacheOf(record.sha256, 2)
-  const at = (chunk: number) => cache.ensure([{ sourceId: 's', from: chunk * CHUNK_FRAMES, count: 10 }])
-  for (const chunk of [0, 1]) await at(chunk)
-  expect(at(0)).toBeNull()
-  await at(2)
-  expect([at(2), at(0)]).toEqual([null, null])
-  expect(at(1)).not.toBeNull()
-})
 
 test('a sound that is not in the store is said when it is wanted', async () => {
   const cache = await cacheOf('0'.repeat(64))

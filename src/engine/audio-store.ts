@@ -1,10 +1,10 @@
 import { baseLevel, coarser, levelsAbove, type PyramidLevel } from '../core/measure/pyramid'
-import type { SourceReader, SourceSpan } from '../core/render'
+import { CHUNK_FRAMES, ChunkCache, type ChunkedSound } from '../core/render'
 import { SamplesHash } from '../formats/samples-hash'
 import { audioDb, chunksDb, peaksDb, stored, type AudioRecord } from './storage'
 
-/** Frames of a chunk, the unit in which sound is kept and read. */
-export const CHUNK_FRAMES = 65536
+export { CHUNK_FRAMES }
+
 /** Frames per entry from which on the levels of a picture are kept for the whole source. */
 export const COARSE_FRAMES = 1024
 
@@ -138,84 +138,28 @@ export class AudioWriter {
   }
 }
 
-/**
- * A bounded cache of chunks that the renderer reads from. `ensure` brings in what a render needs; `read` then copies from it.
- * The chunks used longest ago give way.
- */
-export class ChunkCache implements SourceReader {
-  private readonly chunks = new Map<string, Float32Array[]>()
-  private readonly loading = new Map<string, Promise<void>>()
-  private records = new Map<string, AudioRecord>()
-
-  /** `limit` is the number of chunks kept (a mono chunk takes 256 KB, a stereo chunk 512 KB). */
-  constructor(private readonly limit = 160) {}
-
-  /** Tells which sound every source id stands for. */
-  setSources(records: ReadonlyMap<string, AudioRecord>): void {
-    this.records = new Map(records)
-  }
-
-  private *keysOf(span: SourceSpan): Generator<[string, AudioRecord, number]> {
-    const record = this.records.get(span.sourceId)
-    if (!record) throw new Error(`The sound of source ${span.sourceId} is missing from the storage.`)
-    const last = Math.floor((span.from + span.count - 1) / CHUNK_FRAMES)
-    for (let i = Math.floor(span.from / CHUNK_FRAMES); i <= last; i++)
-      yield [chunkKey(record.storageId, i), record, i]
-  }
-
-  /** Brings in all chunks that the spans touch; null when they are all here already. */
-  ensure(spans: readonly SourceSpan[]): Promise<unknown> | null {
-    const waits: Promise<void>[] = []
-    for (const span of spans)
-      for (const [key, record, index] of this.keysOf(span)) {
-        const known = this.chunks.get(key)
-        if (known) {
-          this.chunks.delete(key)
-          this.chunks.set(key, known)
-          continue
-        }
-        let wait = this.loading.get(key)
-        if (!wait) {
-          wait = readChunk(record, index)
-            .then((chunk) => void this.chunks.set(key, chunk))
-            .finally(() => this.loading.delete(key))
-          this.loading.set(key, wait)
-        }
-        waits.push(wait)
-      }
-    if (waits.length) return Promise.all(waits)
-    this.trim()
-    return null
-  }
-
-  private trim(): void {
-    for (const key of this.chunks.keys()) {
-      if (this.chunks.size <= this.limit) return
-      this.chunks.delete(key)
-    }
-  }
-
-  read(sourceId: string, channel: number, frame: number, count: number, out: Float32Array): void {
-    const record = this.records.get(sourceId)!
-    for (let done = 0; done < count;) {
-      const index = Math.floor((frame + done) / CHUNK_FRAMES)
-      const within = frame + done - index * CHUNK_FRAMES
-      const take = Math.min(count - done, CHUNK_FRAMES - within)
-      out.set(
-        this.chunks.get(chunkKey(record.storageId, index))![channel]!.subarray(within, within + take),
-        done,
-      )
-      done += take
-    }
-  }
+/** A sound of the store as the cache of chunks knows it. */
+export interface StoredSound extends ChunkedSound {
+  readonly record: AudioRecord
 }
 
-/** The records of all sources of a session, by source id; sources whose sound is missing are left out. */
-export async function recordsOf(
+/** A cache of the store's chunks for a renderer, of at most `limitBytes` (see `ChunkCache`). */
+export const storeCache = (limitBytes?: number): SoundCache =>
+  new ChunkCache<StoredSound>(({ record }, index) => readChunk(record, index), limitBytes)
+
+export type SoundCache = ChunkCache<StoredSound>
+
+/** The sounds of all sources of a session, by source id; those that are missing in the store are left out. */
+export async function soundsOf(
   sources: Readonly<Record<string, { id: string; sha256: string }>>,
-): Promise<Map<string, AudioRecord>> {
-  const found = await Promise.all(
-    Object.values(sources).map(async (s) => [s.id, await findAudio(s.sha256)] as const),
+): Promise<Map<string, StoredSound>> {
+  const sounds = new Map<string, StoredSound>()
+  await Promise.all(
+    Object.values(sources).map(async ({ id, sha256 }) => {
+      const record = await findAudio(sha256)
+      if (record)
+        sounds.set(id, { key: record.storageId, channels: record.channels, frames: record.frames, record })
+    }),
   )
-  return new Map(found.filter((pair): pair is [string, AudioRecord] => pair[1] !== null))
+  return sounds
 }

@@ -149,11 +149,11 @@ async function takeIn(
 
 /** Takes a package into the store: all of its sound, then the session, or nothing. */
 export async function importPackage(
-  bytes: Uint8Array,
+  file: Blob,
   onProgress: OnProgress,
   cancelled: () => boolean,
 ): Promise<Session> {
-  const { session, audio } = readPackage(bytes)
+  const { session, audio } = await readPackage(blobBytes(file))
   const sources = Object.values(session.sources)
   const missing = []
   for (const source of sources) if (!(await findAudio(source.sha256))) missing.push(source)
@@ -163,7 +163,7 @@ export async function importPackage(
   for (const source of missing) {
     const writer = new AudioWriter(source.channels, source.sha256)
     try {
-      for await (const block of sourceBlocks(source, audio.get(source.sha256), CHUNK_FRAMES)) {
+      for await (const block of sourceBlocks(source, await audio(source.sha256), CHUNK_FRAMES)) {
         if (cancelled()) throw new Cancelled()
         await writer.add(block)
         done += block[0]!.length

@@ -18,9 +18,9 @@ const worker = {
     stop = false
     return importDecoded(name, sound, sampleRate, onProgress, cancelled)
   },
-  package(bytes: Uint8Array, onProgress: OnProgress) {
+  package(file: Blob, onProgress: OnProgress) {
     stop = false
-    return importPackage(bytes, onProgress, cancelled)
+    return importPackage(file, onProgress, cancelled)
   },
 }
 

@@ -155,8 +155,8 @@ async function takeInAll(
 }
 
 /** Takes a package into the store and returns its session. */
-export async function importPackageBytes(
-  bytes: Uint8Array,
+export async function importPackageFile(
+  file: Blob,
   onProgress: OnProgress,
   signal: AbortSignal,
 ): Promise<Session> {
@@ -164,7 +164,7 @@ export async function importPackageBytes(
   const stop = () => void remote.cancel()
   signal.addEventListener('abort', stop)
   try {
-    return await together(() => remote.package(transfer(bytes, [bytes.buffer]), proxy(onProgress)))
+    return await together(() => remote.package(file, proxy(onProgress)))
   } finally {
     signal.removeEventListener('abort', stop)
     worker.terminate()

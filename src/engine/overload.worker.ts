@@ -2,7 +2,7 @@ import { expose } from 'comlink'
 import { applyPatches, type Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
 import { planSession, RENDER_BLOCK, Renderer, spansNeeded } from '../core/render'
-import { ChunkCache, recordsOf } from './audio-store'
+import { storeCache, soundsOf } from './audio-store'
 import { correlationsOf } from './correlations'
 import type { FrameRange } from './stream'
 
@@ -24,7 +24,7 @@ const REST_MS = 100
 export type Known = { session: Session } | { patches: readonly Patch[] }
 
 let current: Session | null = null
-const cache = new ChunkCache(64)
+const cache = storeCache(32 * 1024 ** 2)
 /** The peak of every block of `RENDER_BLOCK` frames, by track; null is the mix. */
 let peaks = new Map<string | null, Float32Array>()
 let blocks = 0
@@ -68,7 +68,7 @@ const worker = {
   async find(known: Known, spans: readonly FrameRange[] | null): Promise<Overload[] | null> {
     const mine = ++generation
     const session = (current = 'session' in known ? known.session : applyPatches(current!, known.patches))
-    cache.setSources(await recordsOf(session.sources))
+    cache.setSources(await soundsOf(session.sources))
     const plan = planSession(session, { correlations: await correlationsOf(session, cache) })
     const renderer = new Renderer(plan, cache)
     blocks = Math.ceil(plan.length / RENDER_BLOCK)

@@ -1,7 +1,7 @@
 import { applyPatches, type Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
 import { planSession, type Correlations } from '../core/render'
-import { ChunkCache, recordsOf } from './audio-store'
+import { storeCache, soundsOf } from './audio-store'
 import { correlationsOf } from './correlations'
 import { createRing, READ, STATE, STOPPED, type RingMemory, type RingReport } from './ring'
 import { Stream, type FrameRange } from './stream'
@@ -30,7 +30,7 @@ export type RenderReply = { type: 'ready' } | { type: 'failed'; message: string 
 
 const reply = (message: RenderReply) => postMessage(message)
 
-const cache = new ChunkCache()
+const cache = storeCache()
 let ring: RingMemory | null = null
 let link: MessagePort | null = null
 let session: Session | null = null
@@ -73,7 +73,7 @@ function refreshSources(): Promise<void> {
   if (session && session.sources !== sourcesKnown) {
     const wanted = session.sources
     sourcesKnown = wanted
-    sourcesReady = recordsOf(wanted).then((records) => {
+    sourcesReady = soundsOf(wanted).then((records) => {
       if (sourcesKnown === wanted) cache.setSources(records)
     })
     // What failed is tried again by the next one who asks.

@@ -1,6 +1,6 @@
 import { testRegion, testSession } from '../core/model/fixture.test-util'
 import { planSession, Renderer } from '../core/render'
-import type { ChunkCache } from './audio-store'
+import type { SoundCache } from './audio-store'
 import { copyRing, createRing, positionAt, READ, RING_FRAMES, WRITE } from './ring'
 import { Stream } from './stream'
 
@@ -13,7 +13,7 @@ function cacheOf(late = false) {
     ensure: () => (late && !waited ? ((waited = true), Promise.resolve()) : ((waited = false), null)),
     read: (_id: string, _c: number, frame: number, count: number, out: Float32Array) =>
       out.set(noise.subarray(frame, frame + count)),
-  } as unknown as ChunkCache
+  } as unknown as SoundCache
 }
 
 const session = (clipGainDb = 0) =>
@@ -130,7 +130,7 @@ function slow(frames: number) {
       out.fill(1, 0, count)
       if (machine.busy) playOn(frames)
     },
-  } as unknown as ChunkCache
+  } as unknown as SoundCache
   const level = (clipGainDb: number) =>
     planSession(testSession([testRegion('a', { length: 400000, clipGainDb })]))
   const stream = new Stream(level(0), cache, ring, null)

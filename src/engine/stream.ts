@@ -1,5 +1,5 @@
 import { Renderer, spansNeeded, type RenderPlan, type SourceSpan, type TrackMeter } from '../core/render'
-import type { ChunkCache } from './audio-store'
+import type { SoundCache } from './audio-store'
 import {
   copyRing,
   METER_CHANNELS,
@@ -75,7 +75,7 @@ export class Stream {
   /** `send` gets every block written, for a ring whose memory is not shared. */
   constructor(
     plan: RenderPlan,
-    private readonly cache: ChunkCache,
+    private readonly cache: SoundCache,
     private readonly ring: RingMemory,
     private readonly send: ((message: RingMessage) => void) | null,
   ) {

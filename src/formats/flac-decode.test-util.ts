@@ -1,7 +1,45 @@
 import { md5 } from '@noble/hashes/legacy.js'
 
-/** A small FLAC decoder for tests: constant and fixed subframes, one Rice partition, MD5 checked. Written from RFC 9639. */
-export function decodeFlac(file: Uint8Array): { sampleRate: number; bits: number; channels: Int32Array[] } {
+function readComments(body: Buffer): string[] {
+  let at = 4 + body.readUInt32LE(0)
+  const count = body.readUInt32LE(at)
+  at += 4
+  const lines = Array.from({ length: count }, () => {
+    const length = body.readUInt32LE(at)
+    at += 4 + length
+    return body.toString('utf8', at - length, at)
+  })
+  if (at !== body.length) throw new Error('comments of another length')
+  return lines
+}
+
+function readCueSheet(body: Buffer): number[] {
+  let at = 128 + 8 + 1 + 258
+  const count = body[at++]!
+  const offsets = Array.from({ length: count }, () => {
+    const offset = Number(body.readBigUInt64BE(at))
+    const points = body[at + 8 + 1 + 12 + 1 + 13]!
+    at += 8 + 1 + 12 + 1 + 13 + 1 + points * 12
+    return offset
+  })
+  if (at !== body.length) throw new Error('a cue sheet of another length')
+  return offsets
+}
+
+/** What a FLAC file says and holds; `cues` are the offsets of its cue sheet, the one that ends it included. */
+export interface DecodedFlac {
+  sampleRate: number
+  bits: number
+  channels: Int32Array[]
+  comments: string[]
+  cues: number[]
+}
+
+/**
+ * A small FLAC decoder for tests: constant and fixed subframes, one Rice partition, MD5 checked, comments and cue sheet
+ * read. Written from RFC 9639.
+ */
+export function decodeFlac(file: Uint8Array): DecodedFlac {
   let at = 0
   const bits = (count: number): number => {
     let value = 0
@@ -13,7 +51,8 @@ export function decodeFlac(file: Uint8Array): { sampleRate: number; bits: number
     return value >= 2 ** (count - 1) ? value - 2 ** count : value
   }
   if (String.fromCharCode(bits(8), bits(8), bits(8), bits(8)) !== 'fLaC') throw new Error('no FLAC stream')
-  if (bits(8) !== 0x80 || bits(24) !== 34) throw new Error('no stream info')
+  let last = bits(1) === 1
+  if (bits(7) !== 0 || bits(24) !== 34) throw new Error('no stream info')
   at += 16 + 16 + 24 + 24
   const sampleRate = bits(20)
   const count = bits(3) + 1
@@ -21,6 +60,17 @@ export function decodeFlac(file: Uint8Array): { sampleRate: number; bits: number
   const total = bits(36)
   const digest = file.slice(at >> 3, (at >> 3) + 16)
   at += 128
+  let comments: string[] = []
+  let cues: number[] = []
+  while (!last) {
+    last = bits(1) === 1
+    const type = bits(7)
+    const length = bits(24)
+    const body = Buffer.from(file.slice(at >> 3, (at >> 3) + length))
+    if (type === 4) comments = readComments(body)
+    if (type === 5) cues = readCueSheet(body)
+    at += length * 8
+  }
   const channels = Array.from({ length: count }, () => new Int32Array(total))
   for (let done = 0; done < total;) {
     if (bits(16) !== 0xfff8) throw new Error('lost the frames')
@@ -56,5 +106,5 @@ export function decodeFlac(file: Uint8Array): { sampleRate: number; bits: number
   for (let i = 0; i < total; i++)
     for (const channel of channels) for (let b = 0; b < size; b += 8) raw[byte++] = (channel[i]! >> b) & 255
   if (md5(raw).some((x, i) => x !== digest[i])) throw new Error('the MD5 is another')
-  return { sampleRate, bits: size, channels }
+  return { sampleRate, bits: size, channels, comments, cues }
 }

@@ -136,43 +136,186 @@ function frameBytes(channels: readonly Int32Array[], bitsPerSample: 16 | 24, ind
   return out.view().slice()
 }
 
-/** A FLAC file of integer samples, one array a channel, all of one length. `sampleRate` in Hz, at most 655350. */
+/** What goes into a FLAC file besides its samples. */
+export interface FlacInfo {
+  channels: 1 | 2
+  /** In Hz, at most 655350. */
+  sampleRate: number
+  bitsPerSample: 16 | 24
+  /** How many frames the file will have. */
+  frames: number
+  /** Vorbis comments, such as `TITLE`: names in capitals, any text. */
+  comments?: readonly (readonly [name: string, text: string])[]
+  /** Markers in frames from the start of the file; the first 254 are kept to the frame, the others in the comments only. */
+  cues?: readonly { frame: number; name: string }[]
+}
+
+const digits = (n: number, count: number) => String(n).padStart(count, '0')
+
+/** A time as chapters in Vorbis comments have it, "00:01:02.345". */
+function chapterTime(seconds: number): string {
+  const ms = Math.round(seconds * 1000)
+  const [hours, minutes] = [Math.floor(ms / 3_600_000), Math.floor(ms / 60_000) % 60]
+  return `${digits(hours, 2)}:${digits(minutes, 2)}:${digits(Math.floor(ms / 1000) % 60, 2)}.${digits(ms % 1000, 3)}`
+}
+
+/** Bytes of a metadata block with its header (RFC 9639, 8.1). */
+function metadataBlock(type: number, body: Uint8Array, last: boolean): Uint8Array {
+  const head = new BitWriter()
+  head.bits(last ? 0x80 | type : type, 8)
+  head.bits(body.length, 24)
+  return joined([head.view(), body])
+}
+
+function joined(parts: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
+  const bytes = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0))
+  let at = 0
+  for (const part of parts) {
+    bytes.set(part, at)
+    at += part.length
+  }
+  return bytes
+}
+
+function streamInfo({ channels, sampleRate, bitsPerSample, frames }: FlacInfo): Uint8Array {
+  const out = new BitWriter()
+  out.bits(BLOCK, 16)
+  out.bits(BLOCK, 16)
+  out.bits(0, 24)
+  out.bits(0, 24)
+  out.bits(sampleRate, 20)
+  out.bits(channels - 1, 3)
+  out.bits(bitsPerSample - 1, 5)
+  out.bits(frames, 36)
+  // The MD5 of the samples, which is known only at the end.
+  for (let i = 0; i < 4; i++) out.bits(0, 32)
+  return out.view().slice()
+}
+
+/** A Vorbis comment (RFC 9639, 8.6), whose lengths are little-endian. */
+function vorbisComment({ comments = [], cues = [], sampleRate }: FlacInfo): Uint8Array {
+  const chapters = cues.flatMap(({ frame, name }, i) => {
+    const key = `CHAPTER${digits(i + 1, 3)}`
+    return [`${key}=${chapterTime(frame / sampleRate)}`, `${key}NAME=${name}`]
+  })
+  const lines = [...comments.map(([name, text]) => `${name}=${text}`), ...chapters]
+  const number = (n: number) => new Uint8Array(Uint32Array.of(n).buffer)
+  const text = (line: string) => {
+    const bytes = new TextEncoder().encode(line)
+    return [number(bytes.length), bytes]
+  }
+  return joined([...text('Oaken Thread'), number(lines.length), ...lines.flatMap(text)])
+}
+
+/** Most tracks of a cue sheet besides the one that ends it. */
+const MOST_CUES = 254
+
+/** A cue sheet (RFC 9639, 8.7) with a track for each marker. */
+function cueSheet({ cues = [], frames }: FlacInfo): Uint8Array {
+  const out = new BitWriter()
+  const zeros = (bytes: number) => {
+    for (let i = 0; i < bytes; i++) out.bits(0, 8)
+  }
+  const long = (n: number) => {
+    out.bits(Math.floor(n / 2 ** 32), 32)
+    out.bits(n % 2 ** 32, 32)
+  }
+  const kept = cues.slice(0, MOST_CUES)
+  zeros(128 + 8 + 259)
+  out.bits(kept.length + 1, 8)
+  kept.forEach(({ frame }, i) => {
+    long(frame)
+    out.bits(i + 1, 8)
+    zeros(12 + 14)
+    out.bits(1, 8)
+    long(0)
+    out.bits(1, 8)
+    zeros(3)
+  })
+  long(frames)
+  out.bits(255, 8)
+  zeros(12 + 14 + 1)
+  return out.view().slice()
+}
+
+/** Where in the file the MD5 of the samples stands, which is known only when all are written. */
+export const FLAC_MD5_AT = 26
+
+/**
+ * Writes a FLAC file piece by piece: first `header`, then the bytes of `encode` for all samples, then those of `finish`;
+ * at last `md5` has to be put at `FLAC_MD5_AT`.
+ */
+export class FlacEncoder {
+  private readonly digest = md5.create()
+  private readonly pending: Int32Array[]
+  private held = 0
+  private index = 0
+
+  constructor(private readonly info: FlacInfo) {
+    this.pending = Array.from({ length: info.channels }, () => new Int32Array(BLOCK))
+  }
+
+  /** Everything before the samples. */
+  header(): Uint8Array<ArrayBuffer> {
+    const cues = this.info.cues?.length ? [metadataBlock(5, cueSheet(this.info), false)] : []
+    return joined([
+      new TextEncoder().encode('fLaC'),
+      metadataBlock(0, streamInfo(this.info), false),
+      ...cues,
+      metadataBlock(4, vorbisComment(this.info), true),
+    ])
+  }
+
+  /** Takes integer samples, one array a channel, all of one length; returns the bytes that are ready. */
+  encode(channels: readonly Int32Array[]): Uint8Array<ArrayBuffer> {
+    const parts: Uint8Array[] = []
+    const length = channels[0]!.length
+    for (let done = 0; done < length;) {
+      const take = Math.min(length - done, BLOCK - this.held)
+      channels.forEach((samples, c) => this.pending[c]!.set(samples.subarray(done, done + take), this.held))
+      this.held += take
+      done += take
+      if (this.held === BLOCK) parts.push(this.frame())
+    }
+    return joined(parts)
+  }
+
+  /** The bytes of what is left. */
+  finish(): Uint8Array<ArrayBuffer> {
+    return joined(this.held ? [this.frame()] : [])
+  }
+
+  /** The MD5 of all samples; nothing can be encoded after it. */
+  md5(): Uint8Array {
+    return this.digest.digest()
+  }
+
+  private frame(): Uint8Array {
+    const block = this.pending.map((samples) => samples.subarray(0, this.held))
+    const size = this.info.bitsPerSample / 8
+    const raw = new Uint8Array(this.held * block.length * size)
+    let at = 0
+    for (let i = 0; i < this.held; i++)
+      for (const samples of block) for (let b = 0; b < size; b++) raw[at++] = (samples[i]! >> (8 * b)) & 255
+    this.digest.update(raw)
+    this.held = 0
+    return frameBytes(block, this.info.bitsPerSample, this.index++)
+  }
+}
+
+/** A whole FLAC file in memory. */
 export function flacFile(
   channels: readonly Int32Array[],
   sampleRate: number,
   bitsPerSample: 16 | 24,
 ): Uint8Array<ArrayBuffer> {
-  const frames = channels[0]!.length
-  const size = bitsPerSample / 8
-  const digest = md5.create()
-  const parts: Uint8Array[] = []
-  for (let from = 0, index = 0; from < frames; from += BLOCK, index++) {
-    const block = channels.map((samples) => samples.subarray(from, from + BLOCK))
-    const raw = new Uint8Array(block[0]!.length * block.length * size)
-    let at = 0
-    for (let i = 0; i < block[0]!.length; i++)
-      for (const samples of block) for (let b = 0; b < size; b++) raw[at++] = (samples[i]! >> (8 * b)) & 255
-    digest.update(raw)
-    parts.push(frameBytes(block, bitsPerSample, index))
-  }
-  const head = new BitWriter()
-  for (const letter of 'fLaC') head.bits(letter.charCodeAt(0), 8)
-  head.bits(0x80, 8)
-  head.bits(34, 24)
-  head.bits(BLOCK, 16)
-  head.bits(BLOCK, 16)
-  head.bits(0, 24)
-  head.bits(0, 24)
-  head.bits(sampleRate, 20)
-  head.bits(channels.length - 1, 3)
-  head.bits(bitsPerSample - 1, 5)
-  head.bits(frames, 36)
-  const all = [head.view().slice(), digest.digest(), ...parts]
-  const bytes = new Uint8Array(all.reduce((sum, part) => sum + part.length, 0))
-  let at = 0
-  for (const part of all) {
-    bytes.set(part, at)
-    at += part.length
-  }
+  const encoder = new FlacEncoder({
+    channels: channels.length as 1 | 2,
+    sampleRate,
+    bitsPerSample,
+    frames: channels[0]!.length,
+  })
+  const bytes = joined([encoder.header(), encoder.encode(channels), encoder.finish()])
+  bytes.set(encoder.md5(), FLAC_MD5_AT)
   return bytes
 }

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { testRegion, testSession } from '../core/model/fixture.test-util'
 import { bytesOf } from './bytes'
 import { decodeFlac } from './flac-decode.test-util'
-import { flacFile } from './flac-write'
+import { FLAC_MD5_AT, FlacEncoder, flacFile } from './flac-write'
 import { exactFormat, exactWav, readPackage, sourceSamples, writePackage } from './package'
 import { SamplesHash } from './samples-hash'
 import { decodeWav, readWavHeader } from './wav-read'
@@ -88,7 +88,11 @@ describe('WAV', () => {
   test('bext and cue points are written, and cues read back with their names', async () => {
     const bytes = write(
       info({
-        broadcast: { description: 'The Tide Mill', timeReference: 5_000_000_000 },
+        broadcast: {
+          description: 'The Tide Mill',
+          timeReference: 5_000_000_000,
+          writtenAt: new Date(2026, 1, 3, 4, 5, 6),
+        },
         cues: [
           { frame: 1, name: 'gate' },
           { frame: 2, name: 'wheel pit' },
@@ -103,6 +107,7 @@ describe('WAV', () => {
     const bext = Buffer.from(bytes).indexOf('bext')
     // EBU Tech 3285: the time reference stands 338 bytes into the chunk's body.
     expect(Buffer.from(bytes).readBigUInt64LE(bext + 8 + 338)).toBe(5_000_000_000n)
+    expect(Buffer.from(bytes).toString('latin1', bext + 8 + 320, bext + 8 + 338)).toBe('2026-02-0304:05:06')
   })
   test('over 4 GiB the header is RF64 with 64-bit sizes', async () => {
     const header = wavHeader(info({ channels: 2, frames: 2 ** 30 }))
@@ -155,6 +160,82 @@ describe('WAV', () => {
   })
 })
 
+describe('WAV files that recorders and programs write', () => {
+  const sound = wav([1, 1, 48000, 16], [1, 0, 2, 0])
+  test('with thousands of empty chunks before the sound are read', async () => {
+    const empty = Buffer.alloc(8)
+    empty.write('junk')
+    const bytes = Buffer.concat([
+      sound.subarray(0, 36),
+      ...Array<Buffer>(2000).fill(empty),
+      sound.subarray(36),
+    ])
+    expect([...(await read(bytes)).channels[0]!]).toEqual([1 / 32768, 2 / 32768])
+  })
+  test('that contradict themselves about the size of a frame are refused', async () => {
+    const bytes = Buffer.from(sound)
+    bytes.writeUInt16LE(3, 32)
+    await expect(readWavHeader(bytesOf(bytes))).rejects.toThrow(
+      'contradicts itself: a frame of 1 × 16 bit takes 2 bytes, and it says 3.',
+    )
+  })
+  test('have a description that ends with a whole character', () => {
+    const header = wavHeader(
+      info({
+        broadcast: { description: `${'x'.repeat(254)}é😀`, timeReference: 0, writtenAt: new Date() },
+      }),
+    )
+    const at = Buffer.from(header).indexOf('bext') + 8
+    expect(Buffer.from(header).toString('utf8', at, at + 256)).toBe(`${'x'.repeat(254)}é`)
+    const cut = wavHeader(
+      info({ broadcast: { description: `${'x'.repeat(253)}😀`, timeReference: 0, writtenAt: new Date() } }),
+    )
+    expect(
+      Buffer.from(cut)
+        .toString('utf8', at, at + 256)
+        .replaceAll('\0', ''),
+    ).toBe('x'.repeat(253))
+  })
+})
+
+test('FLAC carries its title, its place in the session and its markers', () => {
+  const samples = [Int32Array.from({ length: 96_000 }, (_, n) => (n * 37) % 1000)]
+  const encoder = new FlacEncoder({
+    channels: 1,
+    sampleRate: 48000,
+    bitsPerSample: 24,
+    frames: 96_000,
+    comments: [
+      ['TITLE', 'The Tide Mill — é'],
+      ['TIMEREFERENCE', '48000'],
+    ],
+    cues: [
+      { frame: 1, name: 'gate' },
+      { frame: 72_000, name: 'wheel pit' },
+    ],
+  })
+  // In pieces that do not fit its blocks.
+  const parts = [encoder.header()]
+  for (let at = 0; at < 96_000; at += 7001) parts.push(encoder.encode([samples[0]!.subarray(at, at + 7001)]))
+  parts.push(encoder.finish())
+  const bytes = Buffer.concat(parts)
+  bytes.set(encoder.md5(), FLAC_MD5_AT)
+  expect(decodeFlac(bytes)).toEqual({
+    sampleRate: 48000,
+    bits: 24,
+    channels: samples,
+    comments: [
+      'TITLE=The Tide Mill — é',
+      'TIMEREFERENCE=48000',
+      'CHAPTER001=00:00:00.000',
+      'CHAPTER001NAME=gate',
+      'CHAPTER002=00:00:01.500',
+      'CHAPTER002NAME=wheel pit',
+    ],
+    cues: [1, 72_000, 96_000],
+  })
+})
+
 test('FLAC decodes to the same integers, 16 and 24 bit, with right checksums', () => {
   fc.assert(
     fc.property(
@@ -174,6 +255,8 @@ test('FLAC decodes to the same integers, 16 and 24 bit, with right checksums', (
           sampleRate: 48000,
           bits,
           channels: channels.slice(0, 2),
+          comments: [],
+          cues: [],
         })
         expect(decodeFlac(flacFile(channels.slice(2), 44100, bits)).channels).toEqual(channels.slice(2))
       },
@@ -202,19 +285,18 @@ describe('packages', () => {
   })
   test('opened again, session and samples are the same; the same session gives the same bytes', async () => {
     const bytes = writePackage(session, audio)
-    const back = readPackage(bytes)
+    const back = await readPackage(bytesOf(bytes))
     expect(back.session).toEqual(session)
-    const [again] = await sourceSamples(back.session.sources.s!, back.audio.get(session.sources.s.sha256))
+    const [again] = await sourceSamples(back.session.sources.s!, await back.audio(session.sources.s.sha256))
     expect(Buffer.from(again!.buffer).equals(Buffer.from(samples.buffer))).toBe(true)
     expect(Buffer.from(writePackage(session, audio)).equals(Buffer.from(bytes))).toBe(true)
   })
   test('a package with other sound than it says, or without, is refused', async () => {
     const other = exactWav([samples.map((x) => x / 2)], 48000)
-    await expect(sourceSamples(session.sources.s, other)).rejects.toThrow(/other sound/)
+    await expect(sourceSamples(session.sources.s, bytesOf(other))).rejects.toThrow(/other sound/)
     await expect(sourceSamples(session.sources.s, undefined)).rejects.toThrow(/is missing/)
-    expect(() => readPackage(new Uint8Array([80, 75, 3, 4, 0]))).toThrow(/not a readable package/)
-    expect(() => readPackage(writePackage({ ...session, title: 7 as unknown as string }, audio))).toThrow(
-      /title/,
-    )
+    await expect(readPackage(bytesOf(new Uint8Array([80, 75, 3, 4, 0])))).rejects.toThrow(/damaged package/)
+    const wrong = writePackage({ ...session, title: 7 as unknown as string }, audio)
+    await expect(readPackage(bytesOf(wrong))).rejects.toThrow(/title/)
   })
 })

@@ -1,21 +1,26 @@
-import { unzipSync, zipSync } from 'fflate'
-import { LIMITS, type Session, type Source } from '../core/model/session'
+import { zipSync } from 'fflate'
 import { openSession, SessionError } from '../core/model/open'
-import { bytesOf } from './bytes'
+import type { Session, Source } from '../core/model/session'
+import { shownText } from '../core/model/shown'
+import type { ByteSource } from './bytes'
+import { crc32 } from './crc32'
 import { FileError } from './failure'
 import { SamplesHash } from './samples-hash'
-import { readWavHeader, wavBlocks } from './wav-read'
+import { readWavHeader, wavBlocks, type WavHeader } from './wav-read'
 import { WavEncoder, wavHeader, type WavFormat } from './wav-write'
+import { readZipDirectory, type ZipEntry } from './zip-directory'
+import { openEntry } from './zip-entry'
 
-/** A session with the bytes of its audio files, by the SHA-256 of their samples. */
+/** A session with its audio files, which are unpacked only as they are read. */
 export interface Package {
   session: Session
-  audio: Map<string, Uint8Array>
+  /** Opens the audio file with the SHA-256 of its samples; undefined where the package has none. */
+  audio(sha256: string): Promise<ByteSource> | undefined
 }
 
-/** Most bytes that a package may unpack to in memory. */
-const MAX_UNPACKED = 3 * 1024 ** 3
+/** Most bytes of `session.json`, and how much it may be packed: text hardly ever more than twenty times. */
 const MAX_SESSION_JSON = 256 * 1024 ** 2
+const MAX_SESSION_RATIO = 100
 
 /** The session in a parsed text; throws `SessionError`. */
 export function parseSession(text: string): Session {
@@ -23,40 +28,52 @@ export function parseSession(text: string): Session {
   try {
     json = JSON.parse(text)
   } catch (error) {
-    throw new SessionError(`The session file is not valid JSON: ${(error as Error).message}.`)
+    throw new SessionError(`The session file is not valid JSON: ${shownText((error as Error).message, 120)}.`)
   }
   return openSession(json)
 }
 
 const AUDIO_NAME = /^audio\/([0-9a-f]{64})\.wav$/
 
-/** Opens a package (`.oaken.zip`). Throws `FileError` when it is no package or unpacks to too much, `SessionError` for a bad session. */
-export function readPackage(bytes: Uint8Array): Package {
-  let total = 0
-  let files: Record<string, Uint8Array>
-  try {
-    files = unzipSync(bytes, {
-      filter: (file) => {
-        if (file.name !== 'session.json' && !AUDIO_NAME.test(file.name)) return false
-        total += file.originalSize
-        if (total > MAX_UNPACKED || (file.name === 'session.json' && file.originalSize > MAX_SESSION_JSON))
-          throw new FileError('unpacks to more than can be held in memory.')
-        return true
-      },
-    })
-  } catch (error) {
-    if (error instanceof FileError) throw error
-    throw new FileError(`is not a readable package: ${(error as Error).message}.`)
+/** Whether the first bytes are those of a ZIP archive. */
+export const isZip = (head: Uint8Array) => head[0] === 0x50 && head[1] === 0x4b
+
+/** The text of a package's `session.json`. Throws `FileError`. */
+async function readSessionText(archive: ByteSource, entries: readonly ZipEntry[]): Promise<string> {
+  const entry = entries.find(({ name }) => name === 'session.json')
+  if (!entry) throw new FileError('is not a package of Oaken Thread: it has no session.json.')
+  const { size, compressedSize, crc32: expected } = entry
+  if (size > MAX_SESSION_JSON)
+    throw new FileError(`has a session.json of ${size} bytes; at most ${MAX_SESSION_JSON} are taken.`)
+  if (size > 1e6 && size > compressedSize * MAX_SESSION_RATIO)
+    throw new FileError('has a session.json that unpacks to far more than a session needs.')
+  const bytes = await (await openEntry(archive, entry)).read(0, size)
+  if (crc32(bytes) !== expected)
+    throw new FileError('is a damaged package: the checksum of its session.json is another.')
+  return new TextDecoder().decode(bytes)
+}
+
+/** The text of a package's session, without checking it. Throws `FileError`. */
+export const packagedSession = async (archive: ByteSource): Promise<string> =>
+  readSessionText(archive, await readZipDirectory(archive))
+
+/** Opens a package (`.oaken.zip`). Throws `FileError` when it is none or damaged, `SessionError` for a bad session. */
+export async function readPackage(archive: ByteSource): Promise<Package> {
+  const entries = await readZipDirectory(archive)
+  const session = parseSession(await readSessionText(archive, entries))
+  const audio = new Map(
+    entries.flatMap((entry) => {
+      const hash = AUDIO_NAME.exec(entry.name)?.[1]
+      return hash ? [[hash, entry] as const] : []
+    }),
+  )
+  return {
+    session,
+    audio(sha256) {
+      const entry = audio.get(sha256)
+      return entry && openEntry(archive, entry)
+    },
   }
-  const json = files['session.json']
-  if (!json) throw new FileError('is not a package of Oaken Thread: it has no session.json.')
-  const session = parseSession(new TextDecoder().decode(json))
-  const audio = new Map<string, Uint8Array>()
-  for (const [name, data] of Object.entries(files)) {
-    const hash = AUDIO_NAME.exec(name)?.[1]
-    if (hash) audio.set(hash, data)
-  }
-  return { session, audio }
 }
 
 /** A package as bytes; the audio is stored uncompressed so that single files can be read without unpacking. */
@@ -105,41 +122,46 @@ export function exactWav(channels: readonly Float32Array[], sampleRate: number):
   return bytes
 }
 
-/** Checks that a file is the audio of a source: rate, channels, length and, block by block, the hash of its samples. */
-export async function* sourceBlocks(
-  source: Source,
-  bytes: Uint8Array | undefined,
-  blockFrames: number,
-): AsyncGenerator<Float32Array[]> {
-  const file = `audio/${source.sha256}.wav`
-  if (!bytes) throw new FileError(`${file} (“${source.name}”) is missing.`)
-  const header = await readWavHeader(bytesOf(bytes))
+/** Checks that a file says of itself what a source says. Throws `FileError`. */
+export async function readSourceHeader(source: Source, file: ByteSource | undefined): Promise<WavHeader> {
+  const name = `audio/${source.sha256}.wav`
+  if (!file) throw new FileError(`${name} (“${shownText(source.name)}”) is missing.`)
+  const header = await readWavHeader(file, 'data')
   if (
     header.channels !== source.channels ||
     header.frames !== source.frames ||
     header.sampleRate !== source.sampleRate
   )
     throw new FileError(
-      `${file} has ${header.channels} channels, ${header.frames} frames at ${header.sampleRate} Hz; the session says ${source.channels}, ${source.frames} and ${source.sampleRate}.`,
+      `${name} has ${header.channels} channels, ${header.frames} frames at ${header.sampleRate} Hz; the session says ${source.channels}, ${source.frames} and ${source.sampleRate}.`,
     )
+  return header
+}
+
+/** Checks that a file is the audio of a source: rate, channels, length and, block by block, the hash of its samples. */
+export async function* sourceBlocks(
+  source: Source,
+  file: ByteSource | undefined,
+  blockFrames: number,
+): AsyncGenerator<Float32Array[]> {
+  const header = await readSourceHeader(source, file)
   const hash = new SamplesHash()
-  for await (const block of wavBlocks(bytesOf(bytes), header, blockFrames)) {
+  for await (const block of wavBlocks(file!, header, blockFrames)) {
     hash.add(block)
     yield block
   }
   const hex = hash.hex()
   if (hex !== source.sha256)
     throw new FileError(
-      `${file} holds other sound than the session expects (its samples hash to ${hex.slice(0, 12)}…).`,
+      `audio/${source.sha256}.wav holds other sound than the session expects (its samples hash to ${hex.slice(0, 12)}…).`,
     )
 }
 
 /** All samples of a source, one array a channel. */
-export async function sourceSamples(source: Source, bytes: Uint8Array | undefined): Promise<Float32Array[]> {
-  if (source.frames > LIMITS.frames) throw new FileError(`“${source.name}” is too long.`)
+export async function sourceSamples(source: Source, file: ByteSource | undefined): Promise<Float32Array[]> {
   let out: Float32Array[] | null = null
   let at = 0
-  for await (const block of sourceBlocks(source, bytes, 1 << 18)) {
+  for await (const block of sourceBlocks(source, file, 1 << 18)) {
     out ??= block.map(() => new Float32Array(source.frames))
     block.forEach((samples, c) => out![c]!.set(samples, at))
     at += block[0]!.length

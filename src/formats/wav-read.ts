@@ -1,5 +1,5 @@
 import { LIMITS } from '../core/model/session'
-import type { ByteSource } from './bytes'
+import { pagedBytes, type ByteSource } from './bytes'
 import { FileError } from './failure'
 
 /** What a WAV file says of its sound. `dataFrom` is the byte where the samples begin. */
@@ -22,15 +22,20 @@ const tag = (bytes: Uint8Array, at: number) =>
 
 const view = (bytes: Uint8Array) => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
 
+/** Chunks that are looked through; files have a handful, some recorders write hundreds. */
+const MOST_CHUNKS = 100_000
+
 /** Whether the first bytes are those of a WAV, RF64 or BW64 file. */
 export const isWav = (head: Uint8Array) =>
   head.length >= 12 && ['RIFF', 'RF64', 'BW64'].includes(tag(head, 0)) && tag(head, 8) === 'WAVE'
 
 /**
  * Reads a WAV header: PCM 8, 16, 24, 32, float 32 and 64, plain or extensible, mono or stereo, RIFF, RF64 or BW64.
- * Throws `FileError` with a sentence for anything else; sizes that lie are not believed.
+ * Throws `FileError` with a sentence for anything else; sizes that lie are not believed. With `upTo` "data" nothing after
+ * the beginning of the sound is read, for sources that are read forwards only; cue points may be missing then.
  */
-export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
+export async function readWavHeader(file: ByteSource, upTo: 'end' | 'data' = 'end'): Promise<WavHeader> {
+  const source = pagedBytes(file)
   if (source.size === 0) throw new FileError('is empty: it has 0 bytes.')
   const head = await source.read(0, 12)
   if (!isWav(head)) throw new FileError('is not a WAV file: it does not begin with RIFF and WAVE.')
@@ -39,7 +44,9 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
   let data: { from: number; size: number } | null = null
   const points = new Map<number, { frame: number; name: string }>()
   let at = 12
-  for (let chunks = 0; at + 8 <= source.size && chunks < 1000; chunks++) {
+  for (let chunks = 0; at + 8 <= source.size; chunks++) {
+    if (chunks === MOST_CHUNKS)
+      throw new FileError(`has more than ${MOST_CHUNKS} chunks; save it anew and import that.`)
     const header = await source.read(at, at + 8)
     const id = tag(header, 0)
     const stated = view(header).getUint32(4, true)
@@ -51,8 +58,10 @@ export async function readWavHeader(source: ByteSource): Promise<WavHeader> {
     } else if (id === 'fmt ') {
       if (body + 16 > source.size) throw new FileError('ends in the middle of its header.')
       format = readFormat(await source.read(body, body + Math.min(size, 64)))
-    } else if (id === 'data') data = { from: body, size }
-    else if ((id === 'cue ' || id === 'LIST') && size <= 1_000_000)
+    } else if (id === 'data') {
+      data = { from: body, size }
+      if (upTo === 'data') break
+    } else if ((id === 'cue ' || id === 'LIST') && size <= 1_000_000)
       readCues(id, await source.read(body, body + size), points)
     at = body + size + (size % 2)
   }
@@ -119,6 +128,11 @@ function readFormat(bytes: Uint8Array): Omit<WavHeader, 'frames' | 'dataFrom' | 
     throw new FileError(
       `has ${bits}-bit ${float ? 'float' : 'PCM'} samples; 8, 16, 24, 32 bit and 32 or 64 bit float are taken.`,
     )
+  const align = v.getUint16(12, true)
+  if (align !== (channels * bits) / 8)
+    throw new FileError(
+      `contradicts itself: a frame of ${channels} × ${bits} bit takes ${(channels * bits) / 8} bytes, and it says ${align}.`,
+    )
   return {
     channels: channels as 1 | 2,
     sampleRate,
@@ -184,18 +198,27 @@ function sampleReader(header: WavHeader, v: DataView): (at: number) => number {
   }
 }
 
+/** Reads `count` frames from `first` on, or as many as there are, one array a channel. */
+export async function readFrames(
+  source: ByteSource,
+  header: WavHeader,
+  first: number,
+  count: number,
+): Promise<Float32Array[]> {
+  const frames = Math.min(count, header.frames - first)
+  const from = header.dataFrom + first * header.bytesPerFrame
+  const bytes = await source.read(from, from + frames * header.bytesPerFrame)
+  if (bytes.length < frames * header.bytesPerFrame)
+    throw new FileError('is cut off in the middle of its sound.')
+  return decodeWav(header, bytes, first)
+}
+
 /** Reads a WAV file block by block: `blockFrames` at a time, one array a channel. */
 export async function* wavBlocks(
   source: ByteSource,
   header: WavHeader,
   blockFrames: number,
 ): AsyncGenerator<Float32Array[]> {
-  for (let frame = 0; frame < header.frames; frame += blockFrames) {
-    const count = Math.min(blockFrames, header.frames - frame)
-    const from = header.dataFrom + frame * header.bytesPerFrame
-    const bytes = await source.read(from, from + count * header.bytesPerFrame)
-    if (bytes.length < count * header.bytesPerFrame)
-      throw new FileError('is cut off in the middle of its sound.')
-    yield decodeWav(header, bytes, frame)
-  }
+  for (let frame = 0; frame < header.frames; frame += blockFrames)
+    yield await readFrames(source, header, frame, blockFrames)
 }

@@ -11,8 +11,11 @@ export interface WavInfo {
   frames: number
   /** Seed of the dither; the same seed gives the same file. null rounds without dither, for samples that fit exactly. */
   seed: number | null
-  /** `bext` chunk (EBU Tech 3285): description and the frame of the session at which the file begins. */
-  broadcast?: { description: string; timeReference: number }
+  /**
+   * `bext` chunk (EBU Tech 3285): description, the frame of the session at which the file begins, and when it was made,
+   * which is written in local time.
+   */
+  broadcast?: { description: string; timeReference: number; writtenAt: Date }
   /** Markers as `cue ` points with names, frames counted from the start of the file. */
   cues?: { frame: number; name: string }[]
 }
@@ -57,20 +60,32 @@ const chunk = (id: string, body: Uint8Array) =>
     .zeros(body.length % 2)
     .bytes()
 
-function bextChunk(info: NonNullable<WavInfo['broadcast']>): Uint8Array {
-  return chunk(
-    'bext',
-    new ByteWriter()
-      .text(info.description, 256)
-      .text('Oaken Thread', 32)
-      .zeros(32)
-      .zeros(10)
-      .zeros(8)
-      .u64(info.timeReference)
-      .u16(1)
-      .zeros(254)
-      .bytes(),
-  )
+/** The UTF-8 bytes of a text, as many whole characters as fit into `most` bytes. */
+function utf8Within(text: string, most: number): Uint8Array {
+  const bytes = new Uint8Array(most)
+  const { written } = new TextEncoder().encodeInto(text, bytes)
+  return bytes.subarray(0, written)
+}
+
+const digits = (n: number, count: number) => String(n).padStart(count, '0')
+const dateOf = (d: Date) =>
+  `${digits(d.getFullYear(), 4)}-${digits(d.getMonth() + 1, 2)}-${digits(d.getDate(), 2)}`
+const timeOf = (d: Date) =>
+  `${digits(d.getHours(), 2)}:${digits(d.getMinutes(), 2)}:${digits(d.getSeconds(), 2)}`
+
+function bextChunk({ description, timeReference, writtenAt }: NonNullable<WavInfo['broadcast']>): Uint8Array {
+  const text = utf8Within(description, 256)
+  const body = new ByteWriter()
+    .add(text)
+    .zeros(256 - text.length)
+    .text('Oaken Thread', 32)
+    .zeros(32)
+    .text(dateOf(writtenAt), 10)
+    .text(timeOf(writtenAt), 8)
+    .u64(timeReference)
+    .u16(1)
+    .zeros(254)
+  return chunk('bext', body.bytes())
 }
 
 function cueChunks(cues: NonNullable<WavInfo['cues']>): Uint8Array {

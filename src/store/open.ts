@@ -1,5 +1,5 @@
 import { addSession, loadSession, loadSteps } from '../engine/library'
-import { importPackageBytes } from '../engine/importer'
+import { importPackageFile } from '../engine/importer'
 import type { OnProgress } from '../engine/jobs'
 import { StorageError, storageFailure } from '../engine/storage'
 import { brokenRules, breachLine } from '../core/model/rules'
@@ -49,8 +49,7 @@ export async function installSample(onProgress: OnProgress, signal: AbortSignal)
     throw new Error(
       `The sample session could not be fetched (answer ${response.status}). Start Oaken Thread with “npm start”, which makes it.`,
     )
-  const bytes = new Uint8Array(await response.arrayBuffer())
-  const session = await importPackageBytes(bytes, onProgress, signal)
+  const session = await importPackageFile(await response.blob(), onProgress, signal)
   await addSession(session, Date.now())
 }
 

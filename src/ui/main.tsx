@@ -3,6 +3,7 @@ import { createRoot } from 'react-dom/client'
 import { Provider } from 'react-redux'
 import { createBrowserRouter, RouterProvider } from 'react-router'
 import { watchHand } from '../engine/hand'
+import { sweepExports } from '../engine/spool'
 import { keepSaved } from '../store/keeper'
 import { getPlayer, keepPlaying } from '../store/playback'
 import { keepPreferences } from '../store/preferences'
@@ -28,6 +29,7 @@ keepPlaying(store)
 keepRiding(store)
 keepPreferences(store)
 watchHand(window)
+void sweepExports().catch(() => undefined)
 
 // For scripts that check what is heard: the player, and when everything is saved.
 Object.assign(window, { oakenThread: { getPlayer, whenSaved, getState: store.getState } })

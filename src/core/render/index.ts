@@ -10,7 +10,9 @@ export {
   type TrackPlan,
 } from './plan'
 export { RENDER_BLOCK, Renderer, spansNeeded, type SourceSpan, type Stage, type TrackMeter } from './run'
+export { renderedBlocks, type BlockRange, type RenderedBlock } from './blocks'
 export { gainAt } from './region-gain'
 export { readRegion, RegionRenderer, sourceAt, sourceSpan } from './region-sound'
-export { measureCorrelations, overlapRelation, type OverlapRelation } from './overlap'
+export { fetchCorrelations, measureCorrelations, overlapRelation, type OverlapRelation } from './overlap'
 export type { SourceReader } from './source-reader'
+export { CHUNK_FRAMES, ChunkCache, type ChunkedSound, type LoadChunk } from './chunk-cache'

@@ -2,6 +2,7 @@ import type { Relation } from '../curve/crossfade'
 import { identityOf } from '../model/identity'
 import { regionEnd } from '../model/queries'
 import type { Crossfade, Region, Session } from '../model/session'
+import type { ChunkCache, ChunkedSound } from './chunk-cache'
 import { planRegion, type RegionPlan } from './plan'
 import { RegionRenderer, sourceSpan } from './region-sound'
 import type { SourceReader } from './source-reader'
@@ -15,7 +16,7 @@ const MOST_BLOCKS = 256
 export type OverlapRelation = Relation
 
 /** The regions of a crossfade without fades and crossfades, since these come after what is measured. */
-function bare(session: Session, region: Region): RegionPlan {
+function bare(session: Session, region: Region, unshaped: boolean): RegionPlan {
   return planRegion(
     session,
     {
@@ -24,6 +25,7 @@ function bare(session: Session, region: Region): RegionPlan {
       fadeOut: region.fadeOut?.kind === 'tape' ? region.fadeOut : null,
     },
     undefined,
+    unshaped,
   )
 }
 
@@ -39,10 +41,10 @@ function blocksOf(from: number, length: number): { from: number; count: number }
   return blocks
 }
 
-/** The source frames that measuring an overlap reads. */
-export function overlapSpans(session: Session, fade: Crossfade): SourceSpan[] {
+/** The source frames that measuring an overlap reads, shaped or unshaped. */
+export function overlapSpans(session: Session, fade: Crossfade, unshaped = false): SourceSpan[] {
   const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
-  const plans = [bare(session, left), bare(session, right)]
+  const plans = [bare(session, left, unshaped), bare(session, right, unshaped)]
   return blocksOf(right.start, regionEnd(left) - right.start).flatMap(({ from, count }) =>
     plans.map((plan) => sourceSpan(plan, from, count)),
   )
@@ -52,9 +54,14 @@ export function overlapSpans(session: Session, fade: Crossfade): SourceSpan[] {
  * Measures ρ = E[xy]/√(E[x²]·E[y²]) and the mean squares of the two sides of a crossfade over its overlap, all channels together; a mono side
  * stands for both channels of a stereo one. ρ is 0 where a side is silent. What `overlapSpans` names must be at hand.
  */
-export function overlapRelation(session: Session, fade: Crossfade, reader: SourceReader): OverlapRelation {
+export function overlapRelation(
+  session: Session,
+  fade: Crossfade,
+  reader: SourceReader,
+  unshaped = false,
+): OverlapRelation {
   const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
-  const [x, y] = [bare(session, left), bare(session, right)]
+  const [x, y] = [bare(session, left, unshaped), bare(session, right, unshaped)]
   const renderer = new RegionRenderer(reader)
   let [xy, xx, yy, frames] = [0, 0, 0, 0]
   for (const { from, count } of blocksOf(right.start, regionEnd(left) - right.start)) {
@@ -77,7 +84,7 @@ export function overlapRelation(session: Session, fade: Crossfade, reader: Sourc
 }
 
 /** A word for all that the relation of a crossfade's sides depends on. */
-export function overlapKey(session: Session, fade: Crossfade): string {
+export function overlapKey(session: Session, fade: Crossfade, unshaped = false): string {
   const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
   const side = (r: Region) => {
     const knots = r.gainThreadId === null ? null : session.gainThreads[r.gainThreadId]!.knots
@@ -93,6 +100,7 @@ export function overlapKey(session: Session, fade: Crossfade): string {
     ]
   }
   return JSON.stringify([
+    unshaped,
     side(left),
     side(right),
     left.length,
@@ -101,11 +109,36 @@ export function overlapKey(session: Session, fade: Crossfade): string {
   ])
 }
 
-/** The measured ρ of all crossfades by the level law, by their ids; all sound must be at hand. Others need none. */
-export function measureCorrelations(session: Session, reader: SourceReader): Map<string, number> {
+const byLevel = (session: Session) => Object.values(session.crossfades).filter((x) => x.law === 'level')
+
+/**
+ * The measured ρ of all crossfades by the level law, by their ids; others need none. It is that of the sound that is
+ * rendered, shaped or unshaped. All sound must be at hand.
+ */
+export function measureCorrelations(
+  session: Session,
+  reader: SourceReader,
+  unshaped = false,
+): Map<string, number> {
   return new Map(
-    Object.values(session.crossfades)
-      .filter((x) => x.law === 'level')
-      .map((x) => [x.id, overlapRelation(session, x, reader).correlation]),
+    byLevel(session).map((x) => [x.id, overlapRelation(session, x, reader, unshaped).correlation]),
   )
+}
+
+/** The same where the sound has to be fetched first. */
+export async function fetchCorrelations<Sound extends ChunkedSound>(
+  session: Session,
+  cache: ChunkCache<Sound>,
+  unshaped = false,
+): Promise<Map<string, number>> {
+  const map = new Map<string, number>()
+  for (const fade of byLevel(session))
+    map.set(
+      fade.id,
+      await cache.using(
+        overlapSpans(session, fade, unshaped),
+        () => overlapRelation(session, fade, cache, unshaped).correlation,
+      ),
+    )
+  return map
 }

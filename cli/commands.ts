@@ -1,0 +1,158 @@
+import fs from 'node:fs/promises'
+import path from 'node:path'
+import { parseArgs, type ParseArgsConfig } from 'node:util'
+import { MOST_BREACHES } from '../src/core/model/rules'
+import { shownText } from '../src/core/model/shown'
+import type { Stage } from '../src/core/render'
+import { check } from './check'
+import { UsageError } from './failure'
+import { measureFile } from './measure'
+import { outputFormats, type OutputFormat } from './output'
+import { clipSentence, render } from './render'
+import { seams } from './seams'
+
+const usage = `Usage:
+  oaken render  SESSION.oaken.zip|session.json -o mix.wav [--format wav16|wav24|wav32f|flac] [--from S] [--to S]
+                [--track NAME] [--region ID] [--stage clip|insert|track|mix] [--unshaped] [--seed N]
+                [--fail-on-clip] [--yes]
+  oaken measure FILE.wav …          JSON: peak, true peak, RMS, loudness, range, correlation, DC
+  oaken check   SESSION             the rules and the audio; exits 1 and lists what breaks
+  oaken seams   SESSION             JSON: every edge and join, its jump, and what mends it
+  oaken demo    DIR                 writes the sample session as a package`
+
+/** The most characters of a line about something that is wrong; what it quotes can be of any length. */
+const MOST_CHARACTERS = 290
+
+const say = (text: string) => console.log(text)
+
+/** JSON without characters that a terminal would act on. */
+const json = (value: unknown) =>
+  JSON.stringify(value, null, 2).replace(
+    /[\u007f-\u009f\u2028\u2029\u202a-\u202e\u2066-\u2069]/g,
+    (character) => `\\u${character.charCodeAt(0).toString(16).padStart(4, '0')}`,
+  )
+
+/** Parses the arguments of one command; what does not fit is a `UsageError`. */
+function parsed<T extends ParseArgsConfig>(config: T) {
+  try {
+    return parseArgs(config)
+  } catch (error) {
+    throw new UsageError((error as Error).message.split('\n')[0]!)
+  }
+}
+
+function numberOption(value: string | undefined, name: string, whole = false): number | null {
+  if (value === undefined) return null
+  const n = Number(value)
+  if (value.trim() === '' || !Number.isFinite(n) || n < 0 || (whole && !Number.isInteger(n)))
+    throw new UsageError(`${name} takes ${whole ? 'a whole number' : 'seconds'} from 0, not “${value}”`)
+  return n
+}
+
+function oneOf<T extends string>(value: string | undefined, name: string, allowed: readonly T[]): T | null {
+  if (value === undefined) return null
+  const found = allowed.find((a) => a === value)
+  if (!found) throw new UsageError(`${name} takes ${allowed.join(', ')}, not “${value}”`)
+  return found
+}
+
+function single(positionals: readonly string[], what: string): string {
+  if (positionals.length !== 1) throw new UsageError(`give one ${what}; ${positionals.length} were given`)
+  return positionals[0]!
+}
+
+const stages: readonly Stage[] = ['clip', 'insert', 'track', 'mix']
+
+const commands: Record<string, (args: string[]) => Promise<number>> = {
+  async render(args) {
+    const { values, positionals } = parsed({
+      args,
+      allowPositionals: true,
+      options: {
+        output: { type: 'string', short: 'o' },
+        format: { type: 'string' },
+        from: { type: 'string' },
+        to: { type: 'string' },
+        track: { type: 'string' },
+        region: { type: 'string' },
+        stage: { type: 'string' },
+        unshaped: { type: 'boolean', default: false },
+        seed: { type: 'string' },
+        yes: { type: 'boolean', default: false },
+        'fail-on-clip': { type: 'boolean', default: false },
+      },
+    } as const)
+    const file = single(positionals, 'session')
+    if (values.output === undefined) throw new UsageError('say where to write with -o FILE')
+    const implied: OutputFormat = path.extname(values.output).toLowerCase() === '.flac' ? 'flac' : 'wav24'
+    const format = oneOf(values.format, '--format', outputFormats) ?? implied
+    const rendered = await render(file, {
+      output: values.output,
+      format,
+      from: numberOption(values.from, '--from'),
+      to: numberOption(values.to, '--to'),
+      track: values.track ?? null,
+      region: values.region ?? null,
+      stage: oneOf(values.stage, '--stage', stages),
+      unshaped: values.unshaped ?? false,
+      seed: numberOption(values.seed, '--seed', true) ?? 1,
+      yes: values.yes ?? false,
+    })
+    const sentence = clipSentence(rendered, format)
+    if (sentence) console.error(`oaken: ${sentence}`)
+    return sentence && values['fail-on-clip'] ? 1 : 0
+  },
+  async measure(args) {
+    const { positionals } = parsed({ args, allowPositionals: true, options: {} } as const)
+    if (positionals.length === 0) throw new UsageError('give at least one WAV file')
+    const results = []
+    for (const file of positionals) results.push(await measureFile(file))
+    say(json(results.length === 1 ? results[0] : results))
+    return 0
+  },
+  async check(args) {
+    const { positionals } = parsed({ args, allowPositionals: true, options: {} } as const)
+    const faults = await check(single(positionals, 'session'))
+    for (const fault of faults) say(fault)
+    if (faults.length === MOST_BREACHES)
+      say(`The first ${MOST_BREACHES} faults are listed; there may be more.`)
+    if (faults.length === 0) say('keeps all rules')
+    return faults.length === 0 ? 0 : 1
+  },
+  async seams(args) {
+    const { positionals } = parsed({ args, allowPositionals: true, options: {} } as const)
+    say(json(await seams(single(positionals, 'session'))))
+    return 0
+  },
+  async demo(args) {
+    const { positionals } = parsed({ args, allowPositionals: true, options: {} } as const)
+    const folder = single(positionals, 'folder')
+    const { tideMillPackage } = await import('../demo/tide-mill')
+    const file = path.join(folder, 'tide-mill.oaken.zip')
+    await fs.mkdir(folder, { recursive: true })
+    await fs.writeFile(file, await tideMillPackage())
+    console.log(file)
+    return 0
+  },
+}
+
+/** Runs a command line; returns the exit code: 0, 1 for bad input, 2 for bad use. */
+export async function main(args: readonly string[]): Promise<number> {
+  const [name, ...rest] = args
+  try {
+    if (name === undefined)
+      throw new UsageError('name a command: render, measure, check, seams or demo (oaken --help shows how)')
+    if (name === '--help' || name === '-h' || name === 'help') {
+      console.log(usage)
+      return 0
+    }
+    const command = Object.hasOwn(commands, name) ? commands[name] : undefined
+    if (!command)
+      throw new UsageError(`there is no command “${name}”; there are ${Object.keys(commands).join(', ')}`)
+    return await command(rest)
+  } catch (error) {
+    const line = error instanceof Error ? error.message : String(error)
+    console.error(`oaken: ${shownText(line.replace(/\s*\n\s*/g, ' '), MOST_CHARACTERS)}`)
+    return error instanceof UsageError ? 2 : 1
+  }
+}
