@@ -17,8 +17,8 @@ afterAll(() => fs.rmSync(folder, { recursive: true }))
 async function oaken(...args: string[]) {
   const said = { stdout: '', stderr: '' }
   const spies = (['log', 'error'] as const).map((way) =>
-    jest.spyOn(console, way).mockImplementation((text?: unknown) => {
-      said[way === 'log' ? 'stdout' : 'stderr'] += `${String(text)}\n`
+    jest.spyOn(console, way).mockImplementation((...texts: unknown[]) => {
+      said[way === 'log' ? 'stdout' : 'stderr'] += `${texts.join(' ')}\n`
     }),
   )
   const status = await main(args)

@@ -9,7 +9,7 @@ async function check(page: Page, what: string, part?: string): Promise<void> {
 }
 
 test('axe finds nothing on the pages', async ({ page }) => {
-  await page.goto('/')
+  await page.goto('/?test')
   await expect(page.getByRole('heading', { name: 'Sessions' })).toBeVisible()
   await check(page, 'sessions')
   await openSample(page)

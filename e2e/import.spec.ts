@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test'
 import { WavEncoder, wavHeader, type WavFormat } from '../src/formats/wav-write'
-import { sessionOf, whenSaved } from './support'
+import { sessionOf, whenSaved, reload } from './support'
 
 function wav(format: WavFormat, sampleRate: number, channels: 1 | 2, seconds = 0.5): Buffer {
   const frames = Math.round(sampleRate * seconds)
@@ -24,7 +24,7 @@ function changed(at: number, bytes: number[]): Buffer {
 test('a drop of good and bad files: each bad one gets a sentence, the good ones become one session at one rate', async ({
   page,
 }) => {
-  await page.goto('/')
+  await page.goto('/?test')
   const nan = wav('wav32f', 48000, 1)
   nan.writeUInt32LE(0x7fc00000, nan.length - 400)
   const infinite = wav('wav32f', 48000, 1)
@@ -93,7 +93,7 @@ test('a drop of good and bad files: each bad one gets a sentence, the good ones 
 })
 
 test('nothing but bad files makes no session and leaves nothing in the storage', async ({ page }) => {
-  await page.goto('/')
+  await page.goto('/?test')
   await page
     .getByLabel('Import audio files')
     .setInputFiles([
@@ -124,7 +124,7 @@ test('nothing but bad files makes no session and leaves nothing in the storage',
 test('a new session takes files dropped on it, each on a track, as one step that can be undone', async ({
   page,
 }) => {
-  await page.goto('/')
+  await page.goto('/?test')
   await page.getByRole('button', { name: 'New session' }).click()
   await expect(page.getByText('Drop recordings here')).toBeVisible()
   await page
@@ -156,6 +156,6 @@ test('a new session takes files dropped on it, each on a track, as one step that
   await expect(page.getByText('Drop recordings here')).toBeVisible()
   await page.getByRole('button', { name: /^Redo: Import 2 files/ }).click()
   await whenSaved(page)
-  await page.reload()
+  await reload(page)
   await expect(page.getByRole('region', { name: 'two' })).toBeVisible()
 })

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { drag, middleOf, openSample, regionGroup, sessionOf, whenSaved } from './support'
+import { drag, middleOf, openSample, regionGroup, sessionOf, whenSaved, reload } from './support'
 
 test('after a reload the session is as it was, and can still be undone step by step', async ({ page }) => {
   await openSample(page)
@@ -13,7 +13,7 @@ test('after a reload the session is as it was, and can still be undone step by s
   await page.getByRole('button', { name: /^Undo: Mute/ }).click()
   const before = await sessionOf(page)
   await whenSaved(page)
-  await page.reload()
+  await reload(page)
   await expect(page.getByTestId('timeline')).toBeVisible()
   expect(await sessionOf(page)).toEqual(before)
   await expect(page.getByRole('button', { name: /^Redo: Mute “Mill race”/ })).toBeEnabled()
@@ -36,7 +36,7 @@ test('a page that dies right after a step loses nothing before it, and opens wit
   for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowUp')
   await page.close({ runBeforeUnload: false })
   const again = await context.newPage()
-  await again.goto('/session/tide-mill')
+  await again.goto('/session/tide-mill?test')
   await expect(again.getByTestId('timeline')).toBeVisible()
   const { session, steps, done } = await again.evaluate(() => window.oakenThread.getState().session)
   expect(session!.regions.c1!.clipGainDb).toBe(done)
@@ -54,7 +54,7 @@ test('a second tab opens the session read-only and says so', async ({ context, p
   await second.getByRole('button', { name: 'Mute Narrator' }).click()
   expect((await sessionOf(second)).tracks.narrator!.muted).toBe(false)
   await page.close()
-  await second.reload()
+  await reload(second)
   await second.getByRole('button', { name: 'Mute Narrator' }).click()
   expect((await sessionOf(second)).tracks.narrator!.muted).toBe(true)
 })
@@ -104,7 +104,7 @@ test('work before and after a session was renamed in the list, and after steps w
   await page.getByRole('button', { name: 'Solo Mill wheel' }).click()
   await whenSaved(page)
   for (let i = 0; i < 2; i++) {
-    await page.reload()
+    await reload(page)
     await expect(page.getByRole('heading', { name: 'Ebb' })).toBeVisible()
     const { session, steps, done } = await page.evaluate(() => window.oakenThread.getState().session)
     expect(done).toBe(i === 0 ? 5 : 4)

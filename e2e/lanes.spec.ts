@@ -8,6 +8,7 @@ import {
   regionGroup,
   sessionOf,
   throughRing,
+  reload,
 } from './support'
 
 test('one narrated word is raised by 2 dB with one gesture on the volume lane; the render changes nowhere else', async ({
@@ -191,7 +192,7 @@ test('the mix in its own row: a plateau swept there lowers what is heard just th
   await page.getByRole('button', { name: 'Close the Pan lane of the mix' }).click()
   await expect(page.getByTestId('mix-pan-lane')).toHaveCount(0)
   await page.evaluate(() => window.oakenThread.whenSaved())
-  await page.reload()
+  await reload(page)
   await expect(page.getByRole('separator', { name: 'Height of the mix' })).toHaveAttribute(
     'aria-valuenow',
     '100',

@@ -52,7 +52,7 @@ async function openPackage(page: Page, bytes: Uint8Array<ArrayBuffer>): Promise<
   await page.route('**/sample/tide-mill.oaken.zip', (route) =>
     route.fulfill({ body: Buffer.from(bytes), contentType: 'application/zip' }),
   )
-  await page.goto('/session/tide-mill')
+  await page.goto('/session/tide-mill?test')
   await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 60_000 })
 }
 

@@ -147,7 +147,7 @@ test('a 1 kHz sine comes out of the page as the formula says', async ({ page }) 
     (_, n) => 0.1 * Math.sin((2 * Math.PI * 1000 * n) / 48000),
   )
   const info = { format: 'wav32f' as const, channels: 1 as const, sampleRate: 48000, frames, seed: null }
-  await page.goto('/')
+  await page.goto('/?test')
   await page.getByLabel('Import audio files').setInputFiles({
     name: 'sine.wav',
     mimeType: 'audio/wav',

@@ -4,20 +4,27 @@ import { expect, type Locator, type Page } from '@playwright/test'
 import type { Session } from '../src/core/model/session'
 import { bytesOf } from '../src/formats/bytes'
 import { decodeWav, readWavHeader } from '../src/formats/wav-read'
-import type { Player } from '../src/engine/player'
+import type { TestPlayer } from '../src/engine/test-player'
 import type { RootState } from '../src/store/store'
 
 declare global {
   interface Window {
-    oakenThread: { getPlayer(): Player; whenSaved(): Promise<void>; getState(): RootState }
+    oakenThread: { getPlayer(): TestPlayer; whenSaved(): Promise<void>; getState(): RootState }
   }
 }
 
 /** Opens the sample session and waits until its pictures are there. */
 export async function openSample(page: Page): Promise<void> {
-  await page.goto('/session/tide-mill')
+  await page.goto('/session/tide-mill?test')
   await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 60_000 })
   await expect(page.getByRole('heading', { name: 'The Tide Mill' })).toBeVisible()
+}
+
+/** Loads the page anew as F5 does, with the address that lets scripts ask it. */
+export async function reload(page: Page): Promise<void> {
+  const url = new URL(page.url())
+  url.searchParams.set('test', '')
+  await page.goto(url.href)
 }
 
 export const sessionOf = (page: Page) =>

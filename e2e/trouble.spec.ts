@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { deliver, openSample, peakOf, sessionOf, whenSaved } from './support'
+import { deliver, openSample, peakOf, sessionOf, whenSaved, reload } from './support'
 
 test('storage denied is said in words, with what still works', async ({ page }) => {
   await page.addInitScript(() => {
@@ -7,10 +7,10 @@ test('storage denied is said in words, with what still works', async ({ page }) 
       throw new DOMException('The user denied permission to access the database.', 'SecurityError')
     }
   })
-  await page.goto('/')
+  await page.goto('/?test')
   await expect(page.getByRole('alert')).toContainText('does not let this page store anything')
   await expect(page.getByRole('alert')).toContainText('still work')
-  await page.goto('/session/tide-mill')
+  await page.goto('/session/tide-mill?test')
   await expect(page.getByRole('heading')).toContainText('does not let this page store anything')
   await page.goto('/help')
   await expect(page.getByRole('heading', { name: 'The job, step by step' })).toBeVisible()
@@ -35,7 +35,7 @@ test('storage that is full is said before an import, and a save that fails keeps
   await page.evaluate(() => (window as unknown as { room(): void }).room())
   await expect(page.getByText('Not saved')).toHaveCount(0, { timeout: 10_000 })
   await whenSaved(page)
-  await page.reload()
+  await reload(page)
   await expect(page.getByTestId('timeline')).toBeVisible()
   expect((await sessionOf(page)).tracks).toMatchObject({ narrator: { muted: true }, race: { muted: true } })
 })
@@ -49,7 +49,7 @@ test('a file for which there is no room is refused before anything is written', 
       body: `navigator.storage.estimate = async () => ({ quota: 1000, usage: 900 });\n${await response.text()}`,
     })
   })
-  await page.goto('/')
+  await page.goto('/?test')
   const { WavEncoder, wavHeader } = await import('../src/formats/wav-write')
   const info = { format: 'wav16' as const, channels: 1 as const, sampleRate: 48000, frames: 960000, seed: 1 }
   await page.getByLabel('Import audio files').setInputFiles({

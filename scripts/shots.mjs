@@ -38,7 +38,7 @@ const page = await browser.newPage({
 })
 const shot = (name) => page.screenshot({ path: inRoot('docs', 'screenshots', `${name}.png`) })
 try {
-  await page.goto('/session/tide-mill')
+  await page.goto('/session/tide-mill?test')
   await page.getByTestId('timeline').waitFor({ timeout: 60_000 })
   await page.waitForTimeout(1500)
   // A few bars around the punch-in, with the region of the shouted line turned down and faded.
@@ -198,7 +198,7 @@ try {
   await page.getByRole('button', { name: 'Render the mix' }).click()
   await page.getByRole('heading', { name: 'Rendered' }).waitFor({ timeout: 60_000 })
   await shot('deliver')
-  await page.goto('/')
+  await page.goto('/?test')
   await page.getByRole('link', { name: 'The Tide Mill' }).waitFor()
   await shot('sessions')
 } finally {

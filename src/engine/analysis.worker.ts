@@ -10,9 +10,7 @@ import {
   planSession,
   renderedBlocks,
   RegionRenderer,
-  Renderer,
   sourceSpan,
-  spansNeeded,
   type RegionPlan,
 } from '../core/render'
 import { PHRASE_STEP_SECONDS } from '../core/suggest/even-out'

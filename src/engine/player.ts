@@ -3,24 +3,25 @@ import type { Session } from '../core/model/session'
 import { soundBegins } from './hand'
 import type { Captured, WorkletMessage } from './player.worklet'
 import workletUrl from './player.worklet?worker&url'
-import type { Listening, RenderMessage, RenderReply } from './render.worker'
+import type { Listening, RenderMessage, RenderReply } from './render-loop'
 import {
-  copyRing,
   createRing,
+  framesRead,
   METER_CHANNELS,
   meterRow,
   PLAYING,
   positionAt,
-  READ,
   STATE,
   STOPPED,
   STOPPING,
   UNDERRUNS,
-  WRITE,
   type RingMemory,
   type RingReport,
 } from './ring'
 import type { FrameRange } from './stream'
+
+/** What the worklet reports where memory is not shared. */
+type PlayedReport = RingReport & { sessionFrame: number; meters: Float32Array }
 
 /** Something about playing that a person has to know. */
 export type PlayerNotice = 'no-audio-device' | 'no-shared-memory' | { failed: string }
@@ -33,30 +34,27 @@ export interface PlayerEvents {
   onNotice(notice: PlayerNotice): void
 }
 
-/** Frames after the end of the last region at which playing stops by itself. */
-const RUN_OUT_SECONDS = 0.25
-
 /**
  * Plays a session: the render worker fills a ring, the worklet plays it. Positions are session frames. One player serves one
  * session at a time; `close` ends its worker and its audio.
  */
 export class Player {
-  private readonly worker = new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' })
-  private readonly ring: RingMemory
+  protected readonly worker = new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' })
+  protected readonly ring: RingMemory
   private context: AudioContext | null = null
-  private node: AudioWorkletNode | null = null
+  protected node: AudioWorkletNode | null = null
   private readonly link: MessageChannel | null
-  private report: (RingReport & { sessionFrame: number; meters: Float32Array }) | null = null
+  private report: PlayedReport | null = null
   private wanted = false
   private heard = false
   private cue = 0
-  private end = 0
+  /** Which time of playing this is; what the worker says of earlier ones is not heeded. */
+  protected run = 0
   private sampleRate = 48000
   private loop: FrameRange | null = null
-  private alone: FrameRange | null = null
-  private captured: Captured['captured'][] | null = null
+  private alone = false
 
-  constructor(private readonly events: PlayerEvents) {
+  constructor(protected readonly events: PlayerEvents) {
     const shared = typeof SharedArrayBuffer !== 'undefined' && globalThis.crossOriginIsolated
     this.ring = createRing(shared)
     this.link = shared ? null : new MessageChannel()
@@ -66,23 +64,21 @@ export class Player {
     if (!shared) events.onNotice('no-shared-memory')
   }
 
-  private tell(message: RenderMessage, transfer: Transferable[] = []): void {
+  protected tell(message: RenderMessage, transfer: Transferable[] = []): void {
     this.worker.postMessage(message, transfer)
   }
 
-  private tellWorklet(message: WorkletMessage, transfer: Transferable[] = []): void {
+  protected tellWorklet(message: WorkletMessage, transfer: Transferable[] = []): void {
     this.node?.port.postMessage(message, transfer)
   }
 
-  /** Takes a session whole; later changes come as patches. `length` is its end in frames. */
-  setSession(session: Session, length: number): void {
-    this.end = length
+  /** Takes a session whole; later changes come as patches. */
+  setSession(session: Session): void {
     this.sampleRate = session.sampleRate
     this.tell({ type: 'session', session })
   }
 
-  patch(patches: Patch[], length: number): void {
-    this.end = length
+  patch(patches: Patch[]): void {
     this.tell({ type: 'patches', patches })
   }
 
@@ -104,19 +100,14 @@ export class Player {
   /** The session frame that is heard now, or at which playing will begin. */
   position(): number {
     if (!this.wanted || !this.heard) return this.cue
-    const frame = this.link
-      ? (this.report?.sessionFrame ?? this.cue)
-      : positionAt(this.ring, Atomics.load(this.ring.control, READ))
-    if (this.alone && frame >= this.alone.to) this.pause(this.alone.from)
-    else if (!this.loop && frame >= this.end + RUN_OUT_SECONDS * this.sampleRate) this.pause(this.end)
-    return frame
+    return this.link ? (this.report?.sessionFrame ?? this.cue) : positionAt(this.ring, framesRead(this.ring))
   }
 
   /** The peaks (linear; left, right) of the mix and then of every track, as they are heard now; null while nothing plays. */
   meters(): Float32Array<ArrayBufferLike> | null {
     if (!this.wanted || !this.heard) return null
     if (this.link) return this.report?.meters ?? null
-    const row = meterRow(Atomics.load(this.ring.control, READ))
+    const row = meterRow(framesRead(this.ring))
     return this.ring.meters.subarray(row, row + METER_CHANNELS * 2)
   }
 
@@ -134,7 +125,7 @@ export class Player {
     this.heard = false
     this.events.onPlaying(true)
     if (!(await this.openAudio())) return this.pause(this.cue)
-    if (this.wanted) this.tell({ type: 'start', frame: this.cue })
+    if (this.wanted) this.tell({ type: 'start', run: ++this.run, frame: this.cue })
   }
 
   /** Stops where it is, or at a given frame. */
@@ -149,10 +140,10 @@ export class Player {
   }
 
   /** Plays one region by itself from its start to its end, whatever is muted or soloed; anything else ends that. */
-  async playAlone(regionId: string, span: FrameRange): Promise<void> {
+  async playAlone(regionId: string, from: number): Promise<void> {
     this.pause()
-    this.alone = span
-    this.cue = span.from
+    this.alone = true
+    this.cue = from
     this.tell({ type: 'loop', loop: null })
     this.tell({ type: 'alone', regionId })
     await this.play()
@@ -160,7 +151,7 @@ export class Player {
 
   private endAlone(): void {
     if (!this.alone) return
-    this.alone = null
+    this.alone = false
     this.tell({ type: 'alone', regionId: null })
     this.tell({ type: 'loop', loop: this.loop })
   }
@@ -182,7 +173,8 @@ export class Player {
       this.pause(this.cue)
       return this.events.onNotice({ failed: reply.message })
     }
-    if (!this.wanted) return
+    if (!this.wanted || reply.run !== this.run) return
+    if (reply.type === 'ended') return this.pause(reply.frame)
     this.heard = true
     this.setState(PLAYING)
     this.expectClock()
@@ -213,11 +205,9 @@ export class Player {
         numberOfInputs: 0,
         outputChannelCount: [2],
       })
-      node.port.onmessage = (
-        event: MessageEvent<Captured | (RingReport & { sessionFrame: number; meters: Float32Array })>,
-      ) => {
-        if ('captured' in event.data) this.captured?.push(event.data.captured)
-        else this.report = event.data
+      node.port.onmessage = ({ data }: MessageEvent<Captured | PlayedReport>) => {
+        if ('captured' in data) this.onCaptured(data)
+        else this.report = data
       }
       node.connect(context.destination)
       this.node = node
@@ -232,46 +222,8 @@ export class Player {
     }
   }
 
-  /** Begins to keep what the audio thread plays, for checking; `endCapture` returns it. */
-  beginCapture(): void {
-    this.captured = []
-    this.tellWorklet({ capture: true })
-  }
-
-  endCapture(): Captured['captured'][] {
-    this.tellWorklet({ capture: false })
-    const kept = this.captured ?? []
-    this.captured = null
-    return kept
-  }
-
-  /**
-   * Plays from a frame without an audio device, as fast as the worker renders, and returns what went through the ring.
-   * For checking that playing and rendering are the same; nothing else may play meanwhile.
-   */
-  async drain(from: number, frames: number): Promise<{ left: Float32Array; right: Float32Array }> {
-    this.events.onStarting()
-    const left = new Float32Array(frames)
-    const right = new Float32Array(frames)
-    const before = this.worker.onmessage
-    await new Promise<void>((resolve, reject) => {
-      this.worker.onmessage = (event: MessageEvent<RenderReply>) =>
-        event.data.type === 'ready' ? resolve() : reject(new Error(event.data.message))
-      this.tell({ type: 'start', frame: from })
-    })
-    this.worker.onmessage = before
-    for (let done = 0; done < frames;) {
-      const take = Math.min(frames - done, Atomics.load(this.ring.control, WRITE) - done)
-      copyRing(this.ring.left, done, left.subarray(done, done + take), 'read')
-      copyRing(this.ring.right, done, right.subarray(done, done + take), 'read')
-      done += take
-      Atomics.store(this.ring.control, READ, done)
-      Atomics.notify(this.ring.control, READ)
-      await new Promise((resolve) => setTimeout(resolve))
-    }
-    this.tell({ type: 'stop' })
-    return { left, right }
-  }
+  /** Called with what the audio thread played, where it was told to send that. */
+  protected onCaptured(_played: Captured): void {}
 
   close(): void {
     this.pause()

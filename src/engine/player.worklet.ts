@@ -7,12 +7,15 @@ import {
   positionAt,
   QUANTUM,
   READ,
+  setFramesRead,
+  setFramesWritten,
+  framesRead,
+  framesWritten,
   RING_FRAMES,
   STATE,
   STOPPED,
   STOPPING,
   UNDERRUNS,
-  WRITE,
   type RingMemory,
   type RingMessage,
   type RingReport,
@@ -58,8 +61,8 @@ class RingPlayer extends AudioWorkletProcessor {
     this.link = link
     link.onmessage = (event: MessageEvent<RingMessage | { reset: number }>) => {
       if ('reset' in event.data) {
-        ring.control[READ] = 0
-        ring.control[WRITE] = 0
+        setFramesRead(ring, 0)
+        setFramesWritten(ring, 0)
         this.epoch = event.data.reset
         return
       }
@@ -69,13 +72,13 @@ class RingPlayer extends AudioWorkletProcessor {
       for (let q = 0; q < positions.length; q++)
         ring.positions[(from % RING_FRAMES) / QUANTUM + q] = positions[q]!
       ring.meters.set(meters, meterRow(from))
-      ring.control[WRITE] = write
+      setFramesWritten(ring, write)
     }
   }
 
   private report(ring: RingMemory): void {
     if (!this.link || this.quanta % 8) return
-    const read = ring.control[READ]!
+    const read = framesRead(ring)
     const report: RingReport = {
       epoch: this.epoch,
       read,
@@ -101,8 +104,8 @@ class RingPlayer extends AudioWorkletProcessor {
     const { control } = ring
     const state = Atomics.load(control, STATE)
     if (state !== STOPPED) {
-      const read = Atomics.load(control, READ)
-      if (Atomics.load(control, WRITE) - read < left.length) {
+      const read = framesRead(ring)
+      if (framesWritten(ring) - read < left.length) {
         Atomics.add(control, UNDERRUNS, 1)
         if (state === STOPPING) Atomics.store(control, STATE, STOPPED)
       } else {
@@ -120,7 +123,7 @@ class RingPlayer extends AudioWorkletProcessor {
           }
           Atomics.store(control, STATE, STOPPED)
         }
-        Atomics.store(control, READ, read + left.length)
+        setFramesRead(ring, read + left.length)
         if (ring.shared) Atomics.notify(control, READ)
       }
     }

@@ -11,6 +11,10 @@ export const METER_FRAMES = 1024
 /** Rows are: the mix, then up to this many tracks less one; two numbers (left, right) each. */
 export const METER_CHANNELS = 256
 
+/**
+ * Words of `control`. `READ` and `WRITE` count whole quanta since the start of playback and not frames: as 32-bit numbers
+ * they last for 66 days at 48 kHz, where frames would for twelve hours. Use `framesRead` and the like.
+ */
 export const STATE = 0
 export const READ = 1
 export const WRITE = 2
@@ -80,6 +84,20 @@ export function copyRing(
     done += take
   }
 }
+
+/** The stream frame that is played next. */
+export const framesRead = ({ control }: RingMemory): number => Atomics.load(control, READ) * QUANTUM
+
+/** The stream frame at which the ring ends. */
+export const framesWritten = ({ control }: RingMemory): number => Atomics.load(control, WRITE) * QUANTUM
+
+/** Notes how far it was played; `frame` lies on the beginning of a quantum. */
+export const setFramesRead = ({ control }: RingMemory, frame: number): void =>
+  void Atomics.store(control, READ, frame / QUANTUM)
+
+/** Notes where the ring ends; `frame` lies on the beginning of a quantum. */
+export const setFramesWritten = ({ control }: RingMemory, frame: number): void =>
+  void Atomics.store(control, WRITE, frame / QUANTUM)
 
 /** The session frame of a stream frame's quantum. */
 export const positionAt = (ring: RingMemory, streamFrame: number) =>

@@ -1,4 +1,11 @@
-import { Renderer, spansNeeded, type RenderPlan, type SourceSpan, type TrackMeter } from '../core/render'
+import {
+  CHUNK_FRAMES,
+  Renderer,
+  spansNeeded,
+  type RenderPlan,
+  type SourceSpan,
+  type TrackMeter,
+} from '../core/render'
 import type { SoundCache } from './audio-store'
 import {
   copyRing,
@@ -7,9 +14,11 @@ import {
   meterRow,
   positionAt,
   QUANTUM,
-  READ,
+  framesRead,
+  framesWritten,
   RING_FRAMES,
-  WRITE,
+  setFramesRead,
+  setFramesWritten,
   type RingMemory,
   type RingMessage,
 } from './ring'
@@ -65,6 +74,7 @@ export class Stream {
   /** The session frame at the end of the ring. */
   private end = 0
   private stale = false
+  private closed = false
   /** How often the playing was quicker than a rewrite, less how often it was not. */
   private late = 0
   private jumpTo: number | null = null
@@ -92,8 +102,8 @@ export class Stream {
 
   /** Starts anew at a session frame; the ring must be stopped. */
   start(frame: number): void {
-    Atomics.store(this.ring.control, READ, 0)
-    Atomics.store(this.ring.control, WRITE, 0)
+    setFramesRead(this.ring, 0)
+    setFramesWritten(this.ring, 0)
     this.fresh = 0
     this.next = this.end = frame
     this.stale = false
@@ -110,6 +120,11 @@ export class Stream {
     this.stale = true
   }
 
+  /** Ends it: nothing is written into the ring any more. */
+  close(): void {
+    this.closed = true
+  }
+
   /** Goes on from another session frame as soon as the ring allows. */
   seek(frame: number): void {
     this.jumpTo = frame
@@ -118,20 +133,21 @@ export class Stream {
 
   /** How many frames from what is playing on hold what is true now. */
   ahead(): number {
-    return this.fresh - Atomics.load(this.ring.control, READ)
+    return this.fresh - framesRead(this.ring)
   }
 
   /** Renders the next block if there is room. Resolves to whether it did; rejects when the storage fails. */
   async step(): Promise<boolean> {
-    const write = Atomics.load(this.ring.control, WRITE)
-    const read = Atomics.load(this.ring.control, READ)
+    if (this.closed) return false
+    const write = framesWritten(this.ring)
+    const read = framesRead(this.ring)
     // What is played already cannot be rewritten any more.
     if (this.fresh < write && this.fresh < read + QUANTUM) this.stale = true
     if (!this.stale && this.fresh === write && write + BLOCK > read + RING_FRAMES) return false
     const anew = this.stale
     const at = anew ? Math.min(write, this.firstAfter(read)) : this.fresh
     const frame = this.frameAt(at, write)
-    const wait = this.cache.ensure(this.spans(frame))
+    const wait = this.cache.ensure(this.spans(frame), this.soon(frame))
     // Time passes while sound is fetched, and an edit or a seek may come: everything is looked at again after it.
     if (wait) await wait
     else this.renderInto(at, frame, write, anew)
@@ -159,6 +175,16 @@ export class Stream {
       : spans
   }
 
+  /** What will be read within the next chunk of every sound, for fetching it ahead. */
+  private soon(frame: number): SourceSpan[] {
+    const { plan } = this.renderer
+    const from = frame + BLOCK
+    if (!this.loop || from >= this.loop.to) return spansNeeded(plan, from, CHUNK_FRAMES)
+    const straight = Math.min(CHUNK_FRAMES, this.loop.to - from)
+    const turned = Math.min(CHUNK_FRAMES - straight, this.loop.to - this.loop.from)
+    return [...spansNeeded(plan, from, straight), ...spansNeeded(plan, this.loop.from, turned)]
+  }
+
   /** Renders from session frame `start` up to the end of the meter row for the stream frame `at` and puts it into the ring, whose end is `write`. */
   private renderInto(at: number, start: number, write: number, anew: boolean): void {
     const count = BLOCK - (at % BLOCK)
@@ -183,7 +209,7 @@ export class Stream {
     const jumps = this.jumpTo !== null
     const after = jumps ? at + count : Math.max(write, at + count)
     const over = after > at + count ? this.goOver(at + count, count, frame) : 0
-    if (at < write && Atomics.load(ring.control, READ) + QUANTUM > at) {
+    if (at < write && framesRead(ring) + QUANTUM > at) {
       // The playing has come so far meanwhile: it is begun again, further ahead.
       this.late++
       this.stale = true
@@ -264,7 +290,7 @@ export class Stream {
     copyRing(ring.right, at, right, 'write')
     const first = (at % RING_FRAMES) / QUANTUM
     positions.forEach((frame, q) => (ring.positions[first + q] = frame))
-    Atomics.store(ring.control, WRITE, write)
+    setFramesWritten(ring, write)
     this.send?.({
       from: at,
       left: left.slice(),

@@ -1,5 +1,5 @@
 import { diff, type Patch } from '../core/model/patch'
-import { regionEnd, sessionLength } from '../core/model/queries'
+import { sessionLength } from '../core/model/queries'
 import type { Session } from '../core/model/session'
 import { dbToGain } from '../core/units/decibel'
 import { compareLoudness } from '../engine/analysis'
@@ -9,6 +9,11 @@ import { noticed, playingChanged } from './transport-slice'
 import { listenSet, loopSet, rangeSet, type Listen } from './view-slice'
 
 let player: Player | null = null
+
+let PlayerClass = Player
+
+/** Has sessions that are opened from now on played by another kind of player, such as one that scripts can ask. */
+export const setPlayerClass = (kind: typeof Player) => void (PlayerClass = kind)
 
 /** The player of the open session; null while none is open. */
 export const getPlayer = () => player
@@ -48,7 +53,7 @@ export function keepPlaying(store: Store): void {
     told = known
     toldAt = performance.now()
     heavy = forward.some(isHeavy)
-    if (forward.length) player?.patch(forward, sessionLength(known))
+    if (forward.length) player?.patch(forward)
   }
   // What a hand changes in a large session is told at most so often, so that its pictures keep up.
   const tell = () => {
@@ -120,7 +125,7 @@ export const switchEqual = (): Thunk<Promise<void>> => async (dispatch, getState
 }
 
 function open(store: Store, session: Session, onStarting: () => void): Player {
-  const made = new Player({
+  const made = new PlayerClass({
     onStarting,
     onPlaying: (playing) => queueMicrotask(() => store.dispatch(playingChanged(playing))),
     onNotice: (notice) =>
@@ -128,7 +133,7 @@ function open(store: Store, session: Session, onStarting: () => void): Player {
         store.dispatch(noticed({ id: typeof notice === 'string' ? notice : 'failed', text: words(notice) })),
       ),
   })
-  made.setSession(session, sessionLength(session))
+  made.setSession(session)
   return made
 }
 
@@ -176,5 +181,5 @@ export const hearAlone =
     const region = getState().session.session?.regions[regionId]
     if (!region || !player) return
     if (player.playing) return player.pause()
-    void player.playAlone(regionId, { from: region.start, to: regionEnd(region) })
+    void player.playAlone(regionId, region.start)
   }

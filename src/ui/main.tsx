@@ -5,7 +5,7 @@ import { createBrowserRouter, RouterProvider } from 'react-router'
 import { watchHand } from '../engine/hand'
 import { sweepExports } from '../engine/spool'
 import { keepSaved } from '../store/keeper'
-import { getPlayer, keepPlaying } from '../store/playback'
+import { getPlayer, keepPlaying, setPlayerClass } from '../store/playback'
 import { keepPreferences } from '../store/preferences'
 import { keepRiding } from '../store/riding'
 import { createStore } from '../store/store'
@@ -31,8 +31,12 @@ keepPreferences(store)
 watchHand(window)
 void sweepExports().catch(() => undefined)
 
-// For scripts that check what is heard: the player, and when everything is saved.
-Object.assign(window, { oakenThread: { getPlayer, whenSaved, getState: store.getState } })
+// For scripts that check what is heard: the player, and when everything is saved. Only where the address asks for it.
+if (new URLSearchParams(window.location.search).has('test')) {
+  const { TestPlayer } = await import('../engine/test-player')
+  setPlayerClass(TestPlayer)
+  Object.assign(window, { oakenThread: { getPlayer, whenSaved, getState: store.getState } })
+}
 
 const router = createBrowserRouter([
   {
