@@ -15,7 +15,7 @@ export interface SourceSpan {
 /** Which point of the path is rendered: a track's regions summed, after trim, after volume and pan, or the whole mix. */
 export type Stage = 'clip' | 'insert' | 'track' | 'mix'
 
-/** Called with each audible track's peak (linear, left and right after volume and pan) of the frames just rendered. */
+/** Called with each audible track's largest sample (linear, left and right, as it leaves volume and pan) of the frames just rendered. */
 export type TrackMeter = (trackIndex: number, left: number, right: number) => void
 
 /** Frames rendered in one go; longer requests are cut into these. It has no influence on the result. */
@@ -56,6 +56,9 @@ export function spansNeeded(plan: RenderPlan, from: number, count: number): Sour
  */
 export class Renderer {
   private readonly bus = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
+  /** A track after its fader and pan; what the second channel of a pair adds to that. */
+  private readonly strip = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
+  private readonly second = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
   private readonly mix = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
   private readonly gains = new Float64Array(RENDER_BLOCK)
   private readonly pans = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
@@ -201,99 +204,92 @@ export class Renderer {
     }
   }
 
+  /** Adds a track to the mix as it leaves its fader and pan, and measures exactly that. */
   private addTrack(track: TrackPlan, index: number, from: number, count: number, meter?: TrackMeter): void {
     const input = track.input
     const volume = track.volumeLane ? this.laneGain(track.volumeLane, from, count) : track.volume
-    if (track.channels === 2 && track.panMode === 'pair') this.addPair(track, from, count, volume)
-    else if (track.panLane) this.addPanned(track, from, count, volume)
-    else {
-      const { left, right } =
-        track.channels === 1 ? panMono(this.plan.panLaw, track.pan) : balanceStereo(track.pan)
-      this.addSide(0, this.bus[0]!, input, volume, left, count)
-      this.addSide(1, this.bus[track.channels - 1]!, input, volume, right, count)
+    const [left, right] = this.strip as [Float64Array, Float64Array]
+    const [first, last] = [this.bus[0]!, this.bus[track.channels - 1]!]
+    if (track.channels === 2 && track.panMode === 'pair') this.placePair(track, from, count, volume)
+    else if (track.panLane) {
+      const [panLeft, panRight] = this.pans as [Float64Array, Float64Array]
+      track.panLane.fill(from, count, this.lane)
+      fillPan(track.channels === 1 ? this.plan.panLaw : null, this.lane, count, panLeft, panRight)
+      placeMoving(left, first, input, volume, panLeft, count)
+      placeMoving(right, last, input, volume, panRight, count)
+    } else {
+      const pan = track.channels === 1 ? panMono(this.plan.panLaw, track.pan) : balanceStereo(track.pan)
+      placeStill(left, first, input, volume, pan.left, count)
+      placeStill(right, last, input, volume, pan.right, count)
     }
-    if (meter) this.measure(track, index, from, count, volume, meter)
-  }
-
-  private addSide(
-    side: 0 | 1,
-    bus: Float64Array,
-    input: number,
-    volume: number | Float64Array,
-    pan: number,
-    count: number,
-  ): void {
-    const mix = this.mix[side]!
-    if (typeof volume === 'number') {
-      const gain = input * volume * pan
-      for (let i = 0; i < count; i++) mix[i] = mix[i]! + bus[i]! * gain
-    } else for (let i = 0; i < count; i++) mix[i] = mix[i]! + bus[i]! * (input * volume[i]! * pan)
-  }
-
-  /** Pan of its own for every frame; `level` is trim × volume. */
-  private addPanned(track: TrackPlan, from: number, count: number, volume: number | Float64Array): void {
-    const [left, right] = this.pans as [Float64Array, Float64Array]
-    const pans = this.lane
-    track.panLane!.fill(from, count, pans)
-    fillPan(track.channels === 1 ? this.plan.panLaw : null, pans, count, left, right)
-    this.addMoved(0, this.bus[0]!, track.input, volume, left, count)
-    this.addMoved(1, this.bus[track.channels - 1]!, track.input, volume, right, count)
-  }
-
-  private addMoved(
-    side: 0 | 1,
-    bus: Float64Array,
-    input: number,
-    volume: number | Float64Array,
-    pans: Float64Array,
-    count: number,
-  ): void {
-    const mix = this.mix[side]!
-    if (typeof volume === 'number') {
-      const level = input * volume
-      for (let i = 0; i < count; i++) mix[i] = mix[i]! + bus[i]! * (level * pans[i]!)
-    } else for (let i = 0; i < count; i++) mix[i] = mix[i]! + bus[i]! * (input * volume[i]! * pans[i]!)
+    const [mixLeft, mixRight] = this.mix as [Float64Array, Float64Array]
+    if (meter) meter(index, addMeasured(mixLeft, left, count), addMeasured(mixRight, right, count))
+    else {
+      add(mixLeft, left, count)
+      add(mixRight, right, count)
+    }
   }
 
   /** Pair mode: each channel placed by equal power with a pan of its own; without lanes, hard left and hard right. */
-  private addPair(track: TrackPlan, from: number, count: number, volume: number | Float64Array): void {
+  private placePair(track: TrackPlan, from: number, count: number, volume: number | Float64Array): void {
     const lanes = [track.panLeftLane, track.panRightLane]
-    const [left, right] = this.pans as [Float64Array, Float64Array]
+    const [panLeft, panRight] = this.pans as [Float64Array, Float64Array]
     for (let c = 0; c < 2; c++) {
       const lane = lanes[c]
       if (lane) lane.fill(from, count, this.lane)
       else this.lane.fill(c === 0 ? -1 : 1, 0, count)
-      fillPan('equal-power', this.lane, count, left, right)
-      this.addMoved(0, this.bus[c]!, track.input, volume, left, count)
-      this.addMoved(1, this.bus[c]!, track.input, volume, right, count)
+      fillPan('equal-power', this.lane, count, panLeft, panRight)
+      const into = c === 0 ? this.strip : this.second
+      placeMoving(into[0]!, this.bus[c]!, track.input, volume, panLeft, count)
+      placeMoving(into[1]!, this.bus[c]!, track.input, volume, panRight, count)
     }
+    add(this.strip[0]!, this.second[0]!, count)
+    add(this.strip[1]!, this.second[1]!, count)
   }
+}
 
-  private measure(
-    track: TrackPlan,
-    index: number,
-    from: number,
-    count: number,
-    volume: number | Float64Array,
-    meter: TrackMeter,
-  ): void {
-    const peaks = [0, 0]
-    for (let c = 0; c < 2; c++) {
-      const bus = this.bus[Math.min(c, track.channels - 1)]!
-      let peak = 0
-      if (typeof volume === 'number') {
-        for (let i = 0; i < count; i++) peak = Math.max(peak, Math.abs(bus[i]!))
-        peak *= volume
-      } else for (let i = 0; i < count; i++) peak = Math.max(peak, Math.abs(bus[i]! * volume[i]!))
-      peaks[c] = peak * Math.abs(track.input)
-    }
-    const pan = track.panLane ? (track.panLane.constant(from, 1) ?? track.pan) : track.pan
-    const gains =
-      track.channels === 2
-        ? track.panMode === 'pair'
-          ? { left: 1, right: 1 }
-          : balanceStereo(pan)
-        : panMono(this.plan.panLaw, pan)
-    meter(index, peaks[0]! * gains.left, peaks[1]! * gains.right)
+/** `bus` after trim, volume and a pan that stays. */
+function placeStill(
+  out: Float64Array,
+  bus: Float64Array,
+  input: number,
+  volume: number | Float64Array,
+  pan: number,
+  count: number,
+): void {
+  if (typeof volume === 'number') {
+    const gain = input * volume * pan
+    for (let i = 0; i < count; i++) out[i] = bus[i]! * gain
+  } else for (let i = 0; i < count; i++) out[i] = bus[i]! * (input * volume[i]! * pan)
+}
+
+/** `bus` after trim, volume and a pan of its own for every frame. */
+function placeMoving(
+  out: Float64Array,
+  bus: Float64Array,
+  input: number,
+  volume: number | Float64Array,
+  pans: Float64Array,
+  count: number,
+): void {
+  if (typeof volume === 'number') {
+    const level = input * volume
+    for (let i = 0; i < count; i++) out[i] = bus[i]! * (level * pans[i]!)
+  } else for (let i = 0; i < count; i++) out[i] = bus[i]! * (input * volume[i]! * pans[i]!)
+}
+
+function add(sum: Float64Array, samples: Float64Array, count: number): void {
+  for (let i = 0; i < count; i++) sum[i] = sum[i]! + samples[i]!
+}
+
+/** The same, and the largest absolute sample that was added. */
+function addMeasured(sum: Float64Array, samples: Float64Array, count: number): number {
+  let [low, high] = [0, 0]
+  for (let i = 0; i < count; i++) {
+    const x = samples[i]!
+    sum[i] = sum[i]! + x
+    if (x > high) high = x
+    else if (x < low) low = x
   }
+  return Math.max(high, -low)
 }
