@@ -5,7 +5,27 @@ let held = false
 let timer: ReturnType<typeof setTimeout> | undefined
 const listeners = new Set<(held: boolean) => void>()
 
+/** Why the background rests: a hand holds something, it turns the wheel or sound begins, or not at all. */
+export type RestReason = 'hand' | 'moment' | 'none'
+
+let reason: RestReason = 'none'
+const reasonListeners = new Set<(reason: RestReason) => void>()
+
+function tellReason(): void {
+  const now = holding ? 'hand' : restsUntil > 0 ? 'moment' : 'none'
+  if (now === reason) return
+  reason = now
+  for (const listener of [...reasonListeners]) listener(reason)
+}
+
+/** Hears why the background rests, whenever that changes. Returns how to stop hearing. */
+export function onRestReason(listener: (reason: RestReason) => void): () => void {
+  reasonListeners.add(listener)
+  return () => void reasonListeners.delete(listener)
+}
+
 function tell(): void {
+  tellReason()
   const now = holding || restsUntil > 0
   if (now === held) return
   held = now

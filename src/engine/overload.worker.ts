@@ -1,111 +1,91 @@
 import { expose } from 'comlink'
 import { applyPatches, type Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
-import { planSession, RENDER_BLOCK, Renderer, spansNeeded } from '../core/render'
-import { storeCache, soundsOf } from './audio-store'
+import { soundsOf, storeCache } from './audio-store'
 import { correlationsOf } from './correlations'
+import type { RestReason } from './hand'
+import { OverloadSearch, type Overload } from './overload-search'
 import type { FrameRange } from './stream'
 
-/** A stretch in which a track after its fader (or with null the mix) passes full scale: session frames, and its peak, linear. */
-export interface Overload {
-  trackId: string | null
-  from: number
-  to: number
-  peak: number
-}
-
-/** Overloads closer than this, in seconds, are one. */
-const JOINED = 0.25
-/** Blocks after which the worker rests, so that playing and shaping come first; and for how long, in milliseconds. */
-const BATCH = 24
-const REST_MS = 100
-
 /** The session to look through: whole, or by what changed of the one before. */
-export type Known = { session: Session } | { patches: readonly Patch[] }
+export type KnownSession = { session: Session } | { patches: readonly Patch[] }
 
+/** How long after an edit the search goes on without resting, in milliseconds: what was just changed is looked at soon. */
+const URGENT_MS = 1000
+/** How long it rests after each step beyond that, in parts of the time that the step took. */
+const REST_SHARE = 1
+/** The least time between two tellings of what was found, in milliseconds. */
+const TELL_MS = 150
+
+const cache = storeCache(48 * 1024 ** 2)
+const search = new OverloadSearch(cache)
 let current: Session | null = null
-const cache = storeCache(32 * 1024 ** 2)
-/** The peak of every block of `RENDER_BLOCK` frames, by track; null is the mix. */
-let peaks = new Map<string | null, Float32Array>()
-let blocks = 0
-let generation = 0
-/** A hand holds something: nothing is looked for until it lets go. */
-let resting = false
+let resting: RestReason = 'none'
+let updatedAt = 0
+let working = false
+let onFound: (found: Overload[]) => void = () => undefined
+let onFailed: (message: string) => void = () => undefined
 
-function peaksOf(trackId: string | null): Float32Array {
-  const known = peaks.get(trackId)
-  if (known && known.length >= blocks) return known
-  const longer = new Float32Array(blocks)
-  if (known) longer.set(known)
-  peaks.set(trackId, longer)
-  return longer
-}
+const after = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms))
 
-function grouped(session: Session): Overload[] {
-  const found: Overload[] = []
-  for (const [trackId, list] of peaks) {
-    if (trackId !== null && !session.tracks[trackId]) continue
-    let last: Overload | null = null
-    for (let b = 0; b < blocks; b++) {
-      if (!(list[b]! > 1)) continue
-      const from = b * RENDER_BLOCK
-      if (last && from - last.to < JOINED * session.sampleRate) {
-        last.to = from + RENDER_BLOCK
-        last.peak = Math.max(last.peak, list[b]!)
-      } else found.push((last = { trackId, from, to: from + RENDER_BLOCK, peak: list[b]! }))
-    }
+const urgent = () => performance.now() - updatedAt < URGENT_MS
+const mustRest = () => resting === 'hand' || (resting === 'moment' && !urgent())
+
+/** Looks through what is not known yet, if that is not going on already. */
+async function work(): Promise<void> {
+  if (working) return
+  working = true
+  let toldAt = 0
+  let told = ''
+  const tell = () => {
+    toldAt = performance.now()
+    const found = search.overloads()
+    const text = JSON.stringify(found)
+    if (text !== told) onFound(found)
+    told = text
   }
-  return found
+  try {
+    for (let more = true; more;) {
+      while (mustRest()) await after(30)
+      const begun = performance.now()
+      more = await search.step()
+      if (performance.now() - toldAt > TELL_MS) tell()
+      await after(urgent() ? 0 : (performance.now() - begun) * REST_SHARE)
+    }
+    tell()
+  } catch (error) {
+    onFailed(error instanceof Error ? error.message : String(error))
+  } finally {
+    working = false
+  }
 }
 
 const worker = {
-  /** Rests, or goes on. */
-  rest: (on: boolean): void => void (resting = on),
-  /**
-   * Renders the given stretches of the session (null: all of it) and finds where tracks and the mix pass full scale; what was found elsewhere
-   * before still holds. A newer call ends an older one, which then gives null.
-   */
-  async find(known: Known, spans: readonly FrameRange[] | null): Promise<Overload[] | null> {
-    const mine = ++generation
+  /** Says whom to tell what was found, and why nothing more can be. */
+  listen(found: (found: Overload[]) => void, failed: (message: string) => void): void {
+    onFound = found
+    onFailed = failed
+  },
+  rest(reason: RestReason): void {
+    resting = reason
+  },
+  /** Looks around another place of the screen. */
+  look: (view: FrameRange): void => search.look(view),
+  /** Takes another version of the session and looks through what it changed. */
+  async update(known: KnownSession, view: FrameRange | null): Promise<void> {
     const session = (current = 'session' in known ? known.session : applyPatches(current!, known.patches))
-    cache.setSources(await soundsOf(session.sources))
-    const plan = planSession(session, { correlations: await correlationsOf(session, cache) })
-    const renderer = new Renderer(plan, cache)
-    blocks = Math.ceil(plan.length / RENDER_BLOCK)
-    if (spans === null) peaks = new Map()
-    const wanted = new Set<number>()
-    for (const { from, to } of spans ?? [{ from: 0, to: plan.length }])
-      for (
-        let b = Math.max(0, Math.floor(from / RENDER_BLOCK));
-        b < Math.min(blocks, Math.ceil(to / RENDER_BLOCK));
-        b++
-      )
-        wanted.add(b)
-    const [left, right] = [new Float32Array(RENDER_BLOCK), new Float32Array(RENDER_BLOCK)]
-    let n = 0
-    for (const b of [...wanted].sort((x, y) => x - y)) {
-      if (n++ % BATCH === 0) {
-        do await new Promise((resolve) => setTimeout(resolve, REST_MS))
-        while (resting && mine === generation)
-        if (mine !== generation) return null
-      }
-      const at = b * RENDER_BLOCK
-      for (
-        let wait = cache.ensure(spansNeeded(plan, at, RENDER_BLOCK));
-        wait;
-        wait = cache.ensure(spansNeeded(plan, at, RENDER_BLOCK))
-      )
-        await wait
-      for (const list of peaks.values()) if (b < list.length) list[b] = 0
-      renderer.render(at, left, right, (index, l, r) => {
-        const peak = Math.max(l, r)
-        if (peak > 1) peaksOf(plan.tracks[index]!.id)[b] = peak
-      })
-      let peak = 0
-      for (let i = 0; i < RENDER_BLOCK; i++) peak = Math.max(peak, Math.abs(left[i]!), Math.abs(right[i]!))
-      peaksOf(null)[b] = peak
+    try {
+      const sounds = await soundsOf(session.sources)
+      if (session !== current) return
+      cache.setSources(sounds)
+      const correlations = await correlationsOf(session, cache)
+      if (session !== current) return
+      updatedAt = performance.now()
+      search.setSession(session, correlations, view)
+      void work()
+    } catch (error) {
+      onFailed(error instanceof Error ? error.message : String(error))
     }
-    return grouped(session)
   },
 }
 

@@ -1,29 +1,29 @@
 import { applyPatches } from '../core/model/patch'
 import { testRegion, testSession } from '../core/model/fixture.test-util'
 import type { Session } from '../core/model/session'
-import { handHolds } from './hand'
-import type { Known } from './overload.worker'
+import { handHolds, soundBegins } from './hand'
+import type { KnownSession } from './overload.worker'
 import { OverloadFinder, type Overload } from './overloads'
 
-/** What the worker was asked, and how it is answered. */
-const asked: {
-  session: Session
-  spans: { from: number; to: number }[] | null
-  whole: boolean
-  answer(list: Overload[] | null): void
-}[] = []
-const rests: boolean[] = []
+/** What the worker was told, and the way to answer as it does. */
+const told: { session: Session; whole: boolean; view: unknown }[] = []
+const rests: string[] = []
 let ended = 0
 let current: Session | null = null
+let answer: (found: Overload[]) => void
+let fail: (message: string) => void
 
 jest.mock('comlink', () => ({
+  proxy: (x: unknown) => x,
   wrap: () => ({
-    rest: (on: boolean) => void rests.push(on),
-    find: (known: Known, spans: { from: number; to: number }[] | null) => {
+    listen: (found: typeof answer, failed: typeof fail) => {
+      answer = found
+      fail = failed
+    },
+    rest: (how: string) => void rests.push(how),
+    update: (known: KnownSession, view: unknown) => {
       current = 'session' in known ? known.session : applyPatches(current!, known.patches)
-      return new Promise<Overload[] | null>((answer) =>
-        asked.push({ session: current!, spans, whole: 'session' in known, answer }),
-      )
+      told.push({ session: current, whole: 'session' in known, view })
     },
   }),
 }))
@@ -36,64 +36,45 @@ beforeEach(() => {
       }
     },
   })
-  asked.length = 0
+  told.length = rests.length = 0
 })
 
 const first = testSession([testRegion('a', { length: 1000 }), testRegion('b', { start: 2000, length: 500 })])
-const louder = (session: Session, id: string, clipGainDb: number): Session => ({
-  ...session,
-  regions: { ...session.regions, [id]: { ...session.regions[id]!, clipGainDb } },
-})
-const one: Overload[] = [{ trackId: null, from: 0, to: 1024, peak: 1.5 }]
+const second: Session = {
+  ...first,
+  regions: { ...first.regions, b: { ...first.regions.b!, clipGainDb: 12 } },
+}
 
-test('all is looked through first, then only what changed; the session goes over once, and then what changed of it', async () => {
-  const finder = new OverloadFinder()
-  const found = finder.find(first)
-  expect([asked[0]!.spans, asked[0]!.whole, asked[0]!.session]).toEqual([null, true, first])
-  asked[0]!.answer(one)
-  expect(await found).toBe(one)
-  const second = louder(first, 'b', 12)
-  const again = finder.find(second)
-  expect([asked[1]!.spans, asked[1]!.whole, asked[1]!.session]).toEqual([
-    [
-      { from: 2000, to: 2500 },
-      { from: 2000, to: 2500 },
-    ],
-    false,
-    second,
+test('a session goes over whole once, then only what changed of it; found and failed are both told', () => {
+  const heard: unknown[] = []
+  const finder = new OverloadFinder({
+    onFound: (found) => heard.push(found),
+    onFailed: (message) => heard.push(message),
+  })
+  finder.update(first, null)
+  finder.update(second, { from: 0, to: 10 })
+  expect(told).toEqual([
+    { session: first, whole: true, view: null },
+    { session: second, whole: false, view: { from: 0, to: 10 } },
   ])
-  asked[1]!.answer([])
-  expect(await again).toEqual([])
+  const one: Overload[] = [{ trackId: null, from: 0, to: 1024, peak: 1.5 }]
+  answer(one)
+  fail('the storage fails')
+  expect(heard).toEqual([one, 'the storage fails'])
   finder.close()
-})
-
-test('what was not looked through when a newer session came is looked through with it; the older question has no answer', async () => {
-  const finder = new OverloadFinder()
-  const all = finder.find(first)
-  asked[0]!.answer([])
-  await all
-  const second = louder(first, 'a', 6)
-  const third = louder(second, 'b', 6)
-  const [older, newer] = [finder.find(second), finder.find(third)]
-  expect(asked[2]!.spans!.map((s) => s.from)).toEqual([0, 0, 2000, 2000])
-  expect(asked[2]!.session).toEqual(third)
-  asked[1]!.answer(null)
-  asked[2]!.answer(one)
-  expect([await older, await newer]).toEqual([null, one])
-  // A fader changes everything.
-  void finder.find({ ...third, tracks: { t: { ...third.tracks.t!, volumeDb: 3 } } })
-  expect(asked[3]!.spans).toBeNull()
-  finder.close()
-})
-
-test('it rests while a hand holds something, until it is closed', () => {
-  const finder = new OverloadFinder()
-  rests.length = 0
-  handHolds(true)
-  handHolds(false)
-  finder.close()
-  handHolds(true)
-  handHolds(false)
-  expect(rests).toEqual([true, false])
   expect(ended).toBeGreaterThan(0)
+})
+
+test('it rests while a hand holds something and while sound begins, and knows which, until it is closed', () => {
+  jest.useFakeTimers()
+  const finder = new OverloadFinder({ onFound: () => undefined, onFailed: () => undefined })
+  soundBegins()
+  handHolds(true)
+  handHolds(false)
+  jest.runAllTimers()
+  finder.close()
+  handHolds(true)
+  handHolds(false)
+  expect(rests).toEqual(['moment', 'hand', 'moment', 'none'])
+  jest.useRealTimers()
 })

@@ -1,35 +1,45 @@
-import { wrap, type Remote } from 'comlink'
-import { changedSpans, type Span } from '../core/edit/changes'
+import { proxy, wrap, type Remote } from 'comlink'
 import { diff } from '../core/model/patch'
 import type { Session } from '../core/model/session'
-import { onHandHolds } from './hand'
-import type { Known, Overload, OverloadWorker } from './overload.worker'
+import { onRestReason } from './hand'
+import type { Overload } from './overload-search'
+import type { KnownSession, OverloadWorker } from './overload.worker'
+import type { FrameRange } from './stream'
 
 export type { Overload }
 
-/** Finds the overloads of one session after another in a worker, each time only where something changed. */
+/** What a finder tells: what is known now, as often as it changes; and why nothing more can be found. */
+export interface OverloadEvents {
+  onFound(found: Overload[]): void
+  onFailed(message: string): void
+}
+
+/** Finds where a session passes full scale, in a worker that keeps up with its versions. */
 export class OverloadFinder {
   private readonly worker = new Worker(new URL('./overload.worker.ts', import.meta.url), { type: 'module' })
   private readonly remote: Remote<OverloadWorker> = wrap<OverloadWorker>(this.worker)
-  private readonly unwatch = onHandHolds((held) => void this.remote.rest(held))
-  private asked: Session | null = null
-  /** What is still to be looked through; null is all. */
-  private pending: Span[] | null = null
+  private readonly unwatch = onRestReason((reason) => void this.remote.rest(reason))
+  private told: Session | null = null
 
-  /** Resolves to the overloads, or to null when a newer session came meanwhile. */
-  async find(session: Session): Promise<Overload[] | null> {
-    const spans = this.asked ? changedSpans(this.asked, session) : null
-    this.pending =
-      spans === null || (this.asked !== null && this.pending === null) || this.asked === null
-        ? null
-        : [...(this.pending ?? []), ...spans]
+  constructor(events: OverloadEvents) {
+    void this.remote.listen(
+      proxy((found) => events.onFound(found)),
+      proxy((message) => events.onFailed(message)),
+    )
+  }
+
+  /** Tells of the session as it is now; `view` is what the screen shows of it, which is looked at first. */
+  update(session: Session, view: FrameRange | null): void {
     // Only what changed goes over: a session can be large.
-    const known: Known =
-      this.asked?.id === session.id ? { patches: diff(this.asked, session).forward } : { session }
-    this.asked = session
-    const found = await this.remote.find(known, this.pending)
-    if (found !== null && this.asked === session) this.pending = []
-    return this.asked === session ? found : null
+    const known: KnownSession =
+      this.told?.id === session.id ? { patches: diff(this.told, session).forward } : { session }
+    this.told = session
+    void this.remote.update(known, view)
+  }
+
+  /** Tells what the screen shows now. */
+  look(view: FrameRange): void {
+    void this.remote.look(view)
   }
 
   close(): void {

@@ -1,39 +1,121 @@
+import { STEP_SECONDS } from '../curve/thread'
 import { regionEnd } from '../model/queries'
-import type { Region, Session } from '../model/session'
+import type { Knot, Lane, Region, Session, Track } from '../model/session'
 
-/** A stretch of session frames, `from` ≤ n < `to`. */
+/** A stretch of session frames, `from` ≤ n < `to`; `to` may be Infinity. */
 export interface Span {
   from: number
   to: number
 }
 
-/** The stretches in which two versions of a session may sound different; null where that may be anywhere. */
-export function changedSpans(before: Session, after: Session): Span[] | null {
+/** Where two versions of a session may sound different. */
+export interface SoundChanges {
+  /** By track, as it leaves its fader, whether it is heard or not. Tracks that sound the same are left out. */
+  tracks: Map<string, Span[]>
+  /** Of the mix, besides where its tracks differ: its own fader, and which tracks are heard. */
+  mix: Span[]
+}
+
+const ALL: Span = { from: 0, to: Infinity }
+
+/** Where two lists of knots make another thread: between the knots around those that differ. */
+function knotSpan(a: readonly Knot[], b: readonly Knot[], stepFrames: number): Span | null {
+  if (a === b) return null
+  // Without knots it is the fader that holds.
+  if (a.length === 0 || b.length === 0) return a.length === b.length ? null : ALL
+  const shorter = Math.min(a.length, b.length)
+  let first = 0
+  while (first < shorter && a[first] === b[first]) first++
+  let same = 0
+  while (same < shorter - first && a[a.length - 1 - same] === b[b.length - 1 - same]) same++
+  if (first === a.length && first === b.length) return null
+  return {
+    from: first === 0 ? 0 : Math.max(0, a[first - 1]!.frame),
+    to: same === 0 ? Infinity : a[a.length - same]!.frame + stepFrames,
+  }
+}
+
+function* laneSpans(a: Lane | undefined, b: Lane | undefined, stepFrames: number): Generator<Span> {
+  if (a === b) return
+  const knots = (lane: Lane | undefined) => (!lane || lane.bypassed ? [] : lane.knots)
+  const span = knotSpan(knots(a), knots(b), stepFrames)
+  if (span) yield span
+}
+
+interface Faded {
+  volumeDb: number | null
+  pan?: number
+  lanes: Record<string, Lane>
+}
+
+function* faderSpans(a: Faded, b: Faded, stepFrames: number): Generator<Span> {
+  if (a.volumeDb !== b.volumeDb || a.pan !== b.pan) yield ALL
+  for (const key of new Set([...Object.keys(a.lanes), ...Object.keys(b.lanes)]))
+    yield* laneSpans(a.lanes[key], b.lanes[key], stepFrames)
+}
+
+function* trackSpans(a: Track, b: Track, stepFrames: number): Generator<Span> {
+  if (a === b) return
+  yield* faderSpans(a, b, stepFrames)
   if (
-    before.id !== after.id ||
-    before.tracks !== after.tracks ||
-    before.mix !== after.mix ||
-    before.panLaw !== after.panLaw ||
-    before.trackIds !== after.trackIds
+    a.trimDb !== b.trimDb ||
+    a.polarity !== b.polarity ||
+    a.panMode !== b.panMode ||
+    a.channels !== b.channels
   )
+    yield ALL
+}
+
+const regionSpan = (region: Region): Span => ({ from: region.start, to: regionEnd(region) })
+
+function addRegions(before: Session, after: Session, add: (region: Region) => void): void {
+  const threadOf = (s: Session, r: Region) => (r.gainThreadId === null ? null : s.gainThreads[r.gainThreadId])
+  const both = (id: string) => {
+    for (const region of [before.regions[id], after.regions[id]]) if (region) add(region)
+  }
+  if (before.crossfades !== after.crossfades)
+    for (const fade of [...Object.values(before.crossfades), ...Object.values(after.crossfades)])
+      if (before.crossfades[fade.id] !== after.crossfades[fade.id]) {
+        both(fade.leftId)
+        both(fade.rightId)
+      }
+  if (before.regions === after.regions && before.gainThreads === after.gainThreads) return
+  const changed = new Set<string>()
+  const note = (id: string) => {
+    changed.add(id)
+    both(id)
+  }
+  for (const id in before.regions) {
+    const [a, b] = [before.regions[id]!, after.regions[id]]
+    if (!b || a !== b || threadOf(before, a) !== threadOf(after, b)) note(id)
+  }
+  for (const id in after.regions) if (!before.regions[id]) note(id)
+  // Under the level law the other side of a crossfade changes with what both have in common.
+  for (const { leftId, rightId } of Object.values(after.crossfades))
+    if (changed.has(leftId) !== changed.has(rightId)) both(changed.has(leftId) ? rightId : leftId)
+}
+
+/** Where two versions of one session may sound different; null where that may be anywhere. */
+export function soundChanges(before: Session, after: Session): SoundChanges | null {
+  if (before.id !== after.id || before.panLaw !== after.panLaw || before.sampleRate !== after.sampleRate)
     return null
-  const spans: Span[] = []
-  const add = (r: Region | undefined) => r && spans.push({ from: r.start, to: regionEnd(r) })
-  const ids = new Set([...Object.keys(before.regions), ...Object.keys(after.regions)])
-  for (const fade of [...Object.values(before.crossfades), ...Object.values(after.crossfades)]) {
-    if (before.crossfades[fade.id] === after.crossfades[fade.id]) continue
-    for (const id of [fade.leftId, fade.rightId]) {
-      add(before.regions[id])
-      add(after.regions[id])
+  const stepFrames = Math.ceil(STEP_SECONDS * after.sampleRate) + 1
+  const changes: SoundChanges = { tracks: new Map(), mix: [...faderSpans(before.mix, after.mix, stepFrames)] }
+  const add = (trackId: string, span: Span) => {
+    const list = changes.tracks.get(trackId)
+    if (list) list.push(span)
+    else changes.tracks.set(trackId, [span])
+  }
+  if (before.tracks !== after.tracks)
+    for (const [id, b] of Object.entries(after.tracks)) {
+      const a = before.tracks[id]
+      if (!a) add(id, ALL)
+      else {
+        for (const span of trackSpans(a, b, stepFrames)) add(id, span)
+        if (a.muted !== b.muted || a.soloed !== b.soloed) changes.mix.push(ALL)
+      }
     }
-  }
-  for (const id of ids) {
-    const [a, b] = [before.regions[id], after.regions[id]]
-    const thread = (s: Session, r: Region | undefined) =>
-      r?.gainThreadId ? s.gainThreads[r.gainThreadId] : null
-    if (a === b && thread(before, a) === thread(after, b)) continue
-    add(a)
-    add(b)
-  }
-  return spans
+  if (Object.keys(before.tracks).some((id) => !after.tracks[id])) changes.mix.push(ALL)
+  addRegions(before, after, (region) => add(region.trackId, regionSpan(region)))
+  return changes
 }

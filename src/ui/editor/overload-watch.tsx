@@ -5,39 +5,66 @@ import type { Session } from '../../core/model/session'
 import { gainToDb } from '../../core/units/decibel'
 import { OverloadFinder, type Overload } from '../../engine/overloads'
 import { commit } from '../../store/edits'
-import type { Thunk } from '../../store/store'
-import { useAppSelector } from '../parts/hooks'
+import type { RootState, Thunk } from '../../store/store'
+import { noticed } from '../../store/transport-slice'
+import { useAppSelector, useAppStore } from '../parts/hooks'
 
 const OverloadContext = createContext<readonly Overload[]>([])
 
-/** How long the session must stay the same before it is looked through, in milliseconds. */
-const CALM = 1500
+/** How long the session must stay the same before it is looked through, in milliseconds: keys that are held change it often. */
+const PAUSE_MS = 120
+/** The least time between two tellings of what the screen shows, in milliseconds. */
+const LOOK_MS = 400
 
-/** Keeps known where the session would pass full scale, in a worker. */
+const shownFrames = ({ view: { view } }: RootState) => ({
+  from: view.left,
+  to: view.left + view.width * view.framesPerPixel,
+})
+
+/** Keeps known where the session would pass full scale, in a worker, and says so when that cannot be found out. */
 export function OverloadWatch({ children }: { children: ReactNode }) {
   const [found, setFound] = useState<readonly Overload[]>([])
+  const store = useAppStore()
   // What a gesture or a dialog tries out does not count.
   const base = useAppSelector((s): Session => (s.session.base ?? s.session.session)!)
   const { regions, crossfades, gainThreads, tracks, mix, panLaw } = base
   const watched = useMemo(() => base, [regions, crossfades, gainThreads, tracks, mix, panLaw]) // eslint-disable-line react-hooks/exhaustive-deps
   const finder = useRef<OverloadFinder | null>(null)
-  useEffect(
-    () => () => {
+  useEffect(() => {
+    let timer = 0
+    let looked: RootState['view']['view'] | null = null
+    const leave = store.subscribe(() => {
+      const { view } = store.getState().view
+      if (view === looked || timer) return
+      looked = view
+      timer = window.setTimeout(() => {
+        timer = 0
+        finder.current?.look(shownFrames(store.getState()))
+      }, LOOK_MS)
+    })
+    return () => {
+      leave()
+      window.clearTimeout(timer)
       finder.current?.close()
       finder.current = null
-    },
-    [],
-  )
+    }
+  }, [store])
   useEffect(() => {
     const timer = window.setTimeout(() => {
-      finder.current ??= new OverloadFinder()
-      void finder.current.find(watched).then(
-        (list) => list && setFound(list),
-        () => undefined,
-      )
-    }, CALM)
+      finder.current ??= new OverloadFinder({
+        onFound: setFound,
+        onFailed: (message) =>
+          store.dispatch(
+            noticed({
+              id: 'overloads',
+              text: `Overloads cannot be looked for, so none are shown: ${message}`,
+            }),
+          ),
+      })
+      finder.current.update(watched, shownFrames(store.getState()))
+    }, PAUSE_MS)
     return () => window.clearTimeout(timer)
-  }, [watched])
+  }, [watched, store])
   return <OverloadContext.Provider value={found}>{children}</OverloadContext.Provider>
 }
 
