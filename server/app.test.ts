@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import fs from 'node:fs'
 import net, { type AddressInfo } from 'node:net'
 import os from 'node:os'
@@ -41,6 +41,42 @@ test('every page gets a nonce of its own', async () => {
   )
   expect(pages[0]).not.toBe(pages[1])
 })
+
+test('the page is only served with its nonce, and asks the browser for nothing but MIDI and the choice of a device', async () => {
+  const answer = await fetch(url('/index.html'))
+  expect(answer.redirected).toBe(true)
+  expect(await answer.text()).not.toContain('CSP_NONCE')
+  const policy = answer.headers.get('permissions-policy')!
+  expect(policy).toContain('midi=(self)')
+  expect(policy).toContain('speaker-selection=(self)')
+  expect(policy).toContain('microphone=()')
+})
+
+test('a request that cannot be answered gets its status, and nothing that names this machine', async () => {
+  const range = await fetch(url('/assets/a.js'), { headers: { Range: 'bytes=100-200' } })
+  expect([range.status, await range.text()]).toEqual([416, 'Range Not Satisfiable'])
+})
+
+test('it listens on this machine alone, unless it is asked for', async () => {
+  const main = (env: object) =>
+    spawn(
+      process.execPath,
+      [path.join(__dirname, '../node_modules/tsx/dist/cli.mjs'), path.join(__dirname, 'main.ts')],
+      { env: { ...process.env, PORT: '0', ...env } },
+    )
+  const running = main({})
+  const said = await new Promise<string>((resolve) =>
+    running.stdout.once('data', (text) => resolve(String(text))),
+  )
+  const port = Number(/localhost:(\d+)/.exec(said)![1])
+  expect((await fetch(`http://127.0.0.1:${port}/`)).status).toBeLessThan(600)
+  const other = Object.values(os.networkInterfaces())
+    .flat()
+    .find((at) => at && !at.internal && at.family === 'IPv4')
+  const elsewhere = other?.address ?? '127.0.0.2'
+  await expect(fetch(`http://${elsewhere}:${port}/`)).rejects.toThrow()
+  running.kill()
+}, 30_000)
 
 test('what is missing among the files is not found, and nothing outside is served', async () => {
   expect((await fetch(url('/assets/b.js'))).status).toBe(404)

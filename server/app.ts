@@ -1,8 +1,34 @@
 import { randomBytes } from 'node:crypto'
 import fs from 'node:fs/promises'
 import path from 'node:path'
-import express, { type Express, type Response } from 'express'
+import { STATUS_CODES } from 'node:http'
+import express, { type Express, type NextFunction, type Request, type Response } from 'express'
 import helmet from 'helmet'
+
+/** What a page may ask the browser for: faders by MIDI, and which device plays; nothing else. */
+const permissions = [
+  'midi=(self)',
+  'speaker-selection=(self)',
+  'cross-origin-isolated=(self)',
+  ...[
+    'accelerometer',
+    'bluetooth',
+    'camera',
+    'display-capture',
+    'encrypted-media',
+    'geolocation',
+    'gyroscope',
+    'hid',
+    'magnetometer',
+    'microphone',
+    'payment',
+    'publickey-credentials-get',
+    'screen-wake-lock',
+    'serial',
+    'usb',
+    'xr-spatial-tracking',
+  ].map((feature) => `${feature}=()`),
+].join(', ')
 
 const nonceOf = (response: Response) => String(response.locals.nonce)
 
@@ -15,6 +41,10 @@ export function createApp(root: string): Express {
   app.disable('x-powered-by')
   app.use((_request, response, next) => {
     response.locals.nonce = randomBytes(16).toString('base64')
+    next()
+  })
+  app.use((_request, response, next) => {
+    response.setHeader('Permissions-Policy', permissions)
     next()
   })
   app.use(
@@ -45,7 +75,9 @@ export function createApp(root: string): Express {
       referrerPolicy: { policy: 'no-referrer' },
     }),
   )
+  app.get('/index.html', (_request, response) => response.redirect(308, '/'))
   app.use(
+    // The page itself is never served as it lies there: it needs its nonce.
     express.static(root, {
       index: false,
       setHeaders: (response, file) =>
@@ -64,5 +96,21 @@ export function createApp(root: string): Express {
     response.setHeader('Cache-Control', 'no-store')
     response.type('html').send(page.replaceAll('CSP_NONCE', nonceOf(response)))
   })
+  app.use(
+    (
+      error: { status?: number; statusCode?: number },
+      _request: Request,
+      response: Response,
+      next: NextFunction,
+    ) => {
+      if (response.headersSent) return next(error)
+      const status = error.status ?? error.statusCode ?? 500
+      // Nothing of the error itself: it may name paths of this machine.
+      response
+        .status(status)
+        .type('text')
+        .send(STATUS_CODES[status] ?? 'The server failed')
+    },
+  )
   return app
 }

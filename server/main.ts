@@ -11,7 +11,10 @@ if (!Number.isInteger(port) || port < 0 || port > 65535) {
 
 const server = createServer(createApp(fileURLToPath(new URL('../dist/web', import.meta.url))))
 
-server.listen(port, () => {
+// Only this machine, unless it is asked for.
+const host = process.env.HOST ?? '127.0.0.1'
+
+server.listen(port, host, () => {
   const address = server.address()
   const used = typeof address === 'object' && address ? address.port : port
   console.log(

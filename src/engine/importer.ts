@@ -1,7 +1,7 @@
 import { proxy, wrap, transfer, type Remote } from 'comlink'
-import { LIMITS, type Session } from '../core/model/session'
-import { FileError } from '../formats/failure'
-import { checkFile, looksLikeWav, type DecodedSound, type ImportedSound } from './import'
+import type { Session } from '../core/model/session'
+import { decodeCompressed } from './decode'
+import { checkFile, looksLikeWav, type ImportedSound } from './import'
 import type { ImportWorker } from './import.worker'
 import { Cancelled, type OnProgress } from './jobs'
 import { together } from './storage'
@@ -23,54 +23,6 @@ const short = (name: string) => (name.length > 60 ? `${name.slice(0, 57)}…` : 
 function start(): { worker: Worker; remote: Remote<ImportWorker> } {
   const worker = new Worker(new URL('./import.worker.ts', import.meta.url), { type: 'module' })
   return { worker, remote: wrap<ImportWorker>(worker) }
-}
-
-/** The sample rate that a compressed file says it has, where its head is simple to read (FLAC, Ogg Opus and Vorbis, MP3). */
-export function statedRate(head: Uint8Array): number | null {
-  const v = new DataView(head.buffer, head.byteOffset, head.byteLength)
-  const text = (at: number, length: number) => String.fromCharCode(...head.subarray(at, at + length))
-  if (text(0, 4) === 'fLaC' && head.length > 21)
-    return (v.getUint8(18) << 12) | (v.getUint8(19) << 4) | (v.getUint8(20) >> 4)
-  if (text(0, 4) === 'OggS') {
-    const packet = 27 + head[26]!
-    if (text(packet, 8) === 'OpusHead') return 48000
-    if (text(packet + 1, 6) === 'vorbis') return v.getUint32(packet + 12, true)
-  }
-  let at = 0
-  if (text(0, 3) === 'ID3') at = 10 + ((head[6]! << 21) | (head[7]! << 14) | (head[8]! << 7) | head[9]!)
-  if (at + 4 <= head.length && head[at] === 0xff && (head[at + 1]! & 0xe0) === 0xe0) {
-    const version = (head[at + 1]! >> 3) & 3
-    const base = [44100, 48000, 32000][(head[at + 2]! >> 2) & 3]
-    if (base && version !== 1) return version === 3 ? base : version === 2 ? base / 2 : base / 4
-  }
-  return null
-}
-
-/** Largest compressed file that is decoded: the browser holds all of its samples at once. */
-const MAX_COMPRESSED = 300e6
-
-async function decode(file: File, sampleRate: number): Promise<DecodedSound> {
-  if (file.size > MAX_COMPRESSED)
-    throw new FileError(
-      `is a compressed file of ${Math.round(file.size / 1e6)} MB; up to 300 MB are decoded at once, so save it as WAV and import that.`,
-    )
-  const stated = statedRate(new Uint8Array(await file.slice(0, 65536).arrayBuffer()))
-  const rate =
-    stated && stated >= LIMITS.sampleRate.min && stated <= LIMITS.sampleRate.max ? stated : sampleRate
-  try {
-    const decoded = await new OfflineAudioContext(1, 1, rate).decodeAudioData(await file.arrayBuffer())
-    return {
-      channels: Array.from({ length: decoded.numberOfChannels }, (_, c) => decoded.getChannelData(c).slice()),
-      sampleRate: decoded.sampleRate,
-      format: (file.name.split('.').pop() ?? 'compressed').slice(0, 12),
-    }
-  } catch {
-    throw new FileError(
-      /\.(wav|wave|bwf)$/i.test(file.name)
-        ? 'is not a WAV file: it does not begin with RIFF and WAVE.'
-        : 'is no sound that this browser can decode. Save it as WAV and import that.',
-    )
-  }
 }
 
 function sentence(error: unknown): string {
@@ -128,7 +80,7 @@ async function takeInAll(
         checkFile(file)
         if (await looksLikeWav(file)) outcome.sounds.push(await remote.wav(file, sampleRate, report))
         else {
-          const sound = await decode(file, sampleRate)
+          const sound = await decodeCompressed(file, sampleRate)
           throwIfStopped(signal)
           outcome.sounds.push(
             await remote.decoded(

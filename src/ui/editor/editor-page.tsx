@@ -14,7 +14,8 @@ import { keysBack } from '../parts/keys-back'
 import { Notices } from '../parts/notices'
 import { sameSessionLook } from '../parts/same-look'
 import { OpeningPage } from '../parts/opening-page'
-import { useImport } from '../parts/use-import'
+import { toast } from '../parts/toasts'
+import { NOTHING_DROPPED, useImport } from '../parts/use-import'
 import { useSession } from '../parts/use-session'
 import { Bench } from './bench'
 import { Dialogs } from './dialogs/dialogs'
@@ -81,6 +82,7 @@ function Editor({ session }: { session: Session }) {
     noClick: true,
     noKeyboard: true,
     onDrop(files, _rejected, event) {
+      if (files.length === 0) return toast({ text: NOTHING_DROPPED })
       const area = document.querySelector('[data-testid="timeline"]')?.getBoundingClientRect()
       const { view } = store.getState().view
       const pointer = 'clientX' in event ? (event as unknown as DragEvent) : null

@@ -1,4 +1,5 @@
 import type { Opening } from './use-session'
+import { SilentStorage } from './silent-storage'
 import { NotFound } from './not-found'
 import { ProgressBar } from './progress'
 
@@ -10,6 +11,7 @@ export function OpeningPage({ opening }: { opening: Opening }) {
     <main className="mx-auto flex h-full max-w-xl flex-col justify-center p-8">
       <h1 className="mb-4 text-lg font-bold">Opening the session</h1>
       {opening.state === 'opening' && opening.progress && <ProgressBar progress={opening.progress} />}
+      {opening.state === 'opening' && opening.silent && <SilentStorage />}
     </main>
   )
 }

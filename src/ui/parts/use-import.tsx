@@ -5,6 +5,10 @@ import { ProgressBar } from './progress'
 import { RefusedDialog, type Onward } from './refused'
 import { toast } from './toasts'
 
+/** What is said when nothing came with a drop. */
+export const NOTHING_DROPPED =
+  'Nothing was dropped that could be imported: the folder is empty. Drop audio files, or a folder that holds some.'
+
 const none = { refused: [] as Refused[], imported: 0, onward: null as Onward | null }
 
 /** An import as a page runs it: `run` starts one, `shown` is its progress and what was refused, with what `onward` offers then. */

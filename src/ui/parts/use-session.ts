@@ -6,10 +6,14 @@ import { useAppDispatch, useAppSelector } from './hooks'
 
 /** How opening a session stands. */
 export type Opening =
-  | { state: 'opening'; progress: Progress | null }
+  /** `silent`: nothing has been heard of the storage for a while. */
+  | { state: 'opening'; progress: Progress | null; silent?: boolean }
   | { state: 'open' }
   | { state: 'missing' }
   | { state: 'failed'; message: string }
+
+/** After how long without an answer it is said that the storage does not answer, in milliseconds. */
+export const SILENT_MS = 10_000
 
 /** Opens a session for a page. It stays open while the next page shows the same session, and closes when a page shows another. */
 export function useSession(id: string): Opening {
@@ -20,20 +24,25 @@ export function useSession(id: string): Opening {
   useEffect(() => {
     if (isOpen) return setOpening({ state: 'open' })
     const abort = new AbortController()
-    setOpening({ state: 'opening', progress: null })
-    dispatch(
-      openSession(
-        id,
-        (progress) => !abort.signal.aborted && setOpening({ state: 'opening', progress }),
-        abort.signal,
-      ),
-    )
+    let silence = 0
+    const show = (progress: Progress | null) => {
+      if (abort.signal.aborted) return
+      setOpening({ state: 'opening', progress })
+      window.clearTimeout(silence)
+      silence = window.setTimeout(() => setOpening({ state: 'opening', progress, silent: true }), SILENT_MS)
+    }
+    show(null)
+    dispatch(openSession(id, show, abort.signal))
       .then((found) => !abort.signal.aborted && setOpening(found ? { state: 'open' } : { state: 'missing' }))
+      .finally(() => window.clearTimeout(silence))
       .catch((error: unknown) => {
         if (!abort.signal.aborted && !(error instanceof Cancelled))
           setOpening({ state: 'failed', message: error instanceof Error ? error.message : String(error) })
       })
-    return () => abort.abort()
+    return () => {
+      window.clearTimeout(silence)
+      abort.abort()
+    }
     // Once open, a change of `isOpen` must not open it again.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [id, dispatch])

@@ -15,8 +15,9 @@ import { newSession, sessionFromFiles } from '../../store/library'
 import { SAMPLE_ID } from '../../store/open'
 import { Button } from '../parts/button'
 import { toast } from '../parts/toasts'
-import { useImport } from '../parts/use-import'
-import { useCloseSession } from '../parts/use-session'
+import { SilentStorage } from '../parts/silent-storage'
+import { NOTHING_DROPPED, useImport } from '../parts/use-import'
+import { SILENT_MS, useCloseSession } from '../parts/use-session'
 import { RenameDialog } from './rename-dialog'
 import { SessionRow } from './session-row'
 
@@ -24,6 +25,7 @@ import { SessionRow } from './session-row'
 export function SessionsPage() {
   const [records, setRecords] = useState<SessionRecord[] | null>(null)
   const [failure, setFailure] = useState<string | null>(null)
+  const [silent, setSilent] = useState(false)
   const [renaming, setRenaming] = useState<SessionRecord | null>(null)
   const navigate = useNavigate()
   const imports = useImport()
@@ -41,6 +43,11 @@ export function SessionsPage() {
     [],
   )
   useEffect(() => {
+    const waiting = records === null && failure === null
+    const timer = window.setTimeout(() => setSilent(waiting), waiting ? SILENT_MS : 0)
+    return () => window.clearTimeout(timer)
+  }, [records, failure])
+  useEffect(() => {
     void refresh()
     purge(Date.now()).catch(() => undefined)
   }, [refresh])
@@ -50,7 +57,7 @@ export function SessionsPage() {
     action().then(refresh, (error: unknown) => toast({ text: (storageFailure(error) as Error).message }))
 
   const importFiles = async (files: File[]) => {
-    if (files.length === 0) return
+    if (files.length === 0) return toast({ text: NOTHING_DROPPED })
     const open = (id: string) => void navigate(`/session/${id}`)
     const outcome = await imports.run(
       (onProgress, signal) => sessionFromFiles(files, onProgress, signal),
@@ -114,6 +121,7 @@ export function SessionsPage() {
             New session
           </Button>
         </div>
+        {silent && <SilentStorage />}
         {failure ? (
           <p role="alert" className="rounded-xl border border-madder bg-white p-4">
             {failure} Until then no session can be kept here; the help pages and the command line still work.
