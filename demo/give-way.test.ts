@@ -7,6 +7,7 @@ import {
   giveWayKnots,
   GIVE_WAY_STEP_SECONDS,
   usualGiveWay,
+  usualThreshold,
   whereOthersSound,
 } from '../src/core/suggest/give-way'
 import { openSample, type Sample } from './sample.test-util'
@@ -32,7 +33,7 @@ test('the music is down by the depth before each gull and gate begins, and back 
   const length = planSession(session).length
   const meter = new LoudnessMeter(48000, 2, GIVE_WAY_STEP_SECONDS)
   meter.add(render(session, ['effects'], 0, length))
-  const settings = { ...usualGiveWay, depthDb: 9 }
+  const settings = { ...usualGiveWay, depthDb: 9, thresholdLufs: usualThreshold(meter.steps) }
   const made = (s: Session): Session => {
     const lanes: Record<string, { knots: Knot[]; giveWay: GiveWay }> = {}
     const places = whereOthersSound(meter.steps, 48000, settings)

@@ -2,6 +2,7 @@ import { loudnessOf } from '../measure/loudness'
 import type { Knot } from '../model/session'
 import { valueAt, gainKind, insertKnot } from '../curve/knots'
 import { dbToHeight, UNITY_HEIGHT } from '../units/taper'
+import { noiseAndSignal } from './noise-floor'
 
 /** Seconds of one step in which phrases are looked for. */
 export const PHRASE_STEP_SECONDS = 0.02
@@ -65,15 +66,9 @@ export function findPhrases(steps: readonly number[], sampleRate: number, floorL
     }))
 }
 
-/** A floor (LUFS) that leaves breaths and noise under it, for a recorded voice: 8 LU below the middle of its audible 400 ms. -70 for silence. */
-export function usualFloor(steps: readonly number[]): number {
-  const width = Math.round(0.4 / PHRASE_STEP_SECONDS)
-  const levels = steps
-    .map((_, i) => loudnessOf(mean(steps, i, Math.min(steps.length, i + width))))
-    .filter((l) => l > -55)
-    .sort((a, b) => a - b)
-  return levels.length ? Math.round(levels[levels.length >> 1]! - 8) : -70
-}
+/** A floor (LUFS) that leaves breaths and noise under it, from the steps of a recorded voice. -70 for silence. */
+export const usualFloor = (steps: readonly number[]): number =>
+  noiseAndSignal(steps, PHRASE_STEP_SECONDS).floor
 
 /** How strongly phrases are evened out: `percent` 0…100, and the most that they are raised and lowered, in dB ≥ 0. */
 export interface EvenOutOptions {

@@ -2,6 +2,7 @@ import { loudnessOf } from '../measure/loudness'
 import type { GiveWay, Knot } from '../model/session'
 import { dbToHeight } from '../units/taper'
 import { multiplyThreads } from './even-out'
+import { noiseAndSignal } from './noise-floor'
 
 /** Seconds of one step in which the others are listened to. */
 export const GIVE_WAY_STEP_SECONDS = 0.01
@@ -12,7 +13,7 @@ export interface Sounding {
   to: number
 }
 
-/** Settings of giving way as they are proposed first. */
+/** Settings of giving way as they are proposed first; the threshold only until the others were measured (see `usualThreshold`). */
 export const usualGiveWay: Omit<GiveWay, 'others' | 'base'> = {
   depthDb: 9,
   attackMs: 150,
@@ -22,6 +23,10 @@ export const usualGiveWay: Omit<GiveWay, 'others' | 'base'> = {
   gapMs: 800,
   thresholdLufs: -42,
 }
+
+/** The threshold (LUFS) that tells others from the noise between them, by their own levels. */
+export const usualThreshold = (steps: readonly number[]): number =>
+  noiseAndSignal(steps, GIVE_WAY_STEP_SECONDS).floor
 
 /** A ramp is at least this long, so that knots keep 5 ms between them. */
 const SHORTEST_MS = 10

@@ -9,9 +9,10 @@ import {
   medianLoudness,
   multiplyThreads,
   phraseGain,
-  usualFloor,
+  PHRASE_STEP_SECONDS,
   type Phrase,
 } from '../../../core/suggest/even-out'
+import { noiseAndSignal, type NoiseAndSignal } from '../../../core/suggest/noise-floor'
 import { parseDepth, parseLevel, parseMeasured, showDb, showMeasured } from '../../../core/units/typed'
 import { phraseSteps } from '../../../engine/analysis'
 import { commit, dropPreview, preview } from '../../../store/edits'
@@ -58,6 +59,24 @@ const percent = (text: string) => {
     : { ok: false as const, message: 'Type a percentage from 0 % to 100 %.' }
 }
 
+/** What was found of noise and speech, and a warning where they can hardly be told apart. */
+function LevelsFound({ levels: { noise, signal, apart } }: { levels: NoiseAndSignal }) {
+  if (signal === null) return null
+  const between =
+    noise === null ? 'no steady noise between its words' : `noise at ${showMeasured(noise, 'LUFS')}`
+  return (
+    <p className="mt-1 text-sm text-soft">
+      Speech at {showMeasured(signal, 'LUFS')}, {between}.
+      {!apart && (
+        <span role="alert" className="block font-medium text-madder">
+          Phrases can hardly be told from the noise here. Set the floor by hand, or even out fewer regions at
+          once.
+        </span>
+      )}
+    </p>
+  )
+}
+
 /** Finds the phrases of the selected regions and brings them closer together in loudness, by a gain thread with few knots. */
 export function EvenOutDialog({ session, onClose }: { session: Session; onClose(): void }) {
   const dispatch = useAppDispatch()
@@ -70,7 +89,7 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
   const [steps, setSteps] = useState<Map<string, number[]> | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const [floor, setFloor] = useState<number | null>(null)
-  const [options, setOptions] = useState({ percent: 100, boostDb: 6, cutDb: 12 })
+  const [options, setOptions] = useState({ percent: 100, boostDb: 12, cutDb: 18 })
   const [shown, setShown] = useState(true)
   const key = regions.map((r) => r.id).join(' ')
 
@@ -85,8 +104,11 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key])
 
-  const usual = steps ? Math.max(-70, ...[...steps.values()].map(usualFloor)) : -70
-  const floorLufs = floor ?? usual
+  const levels = useMemo(
+    () => noiseAndSignal(steps ? [...steps.values()].flat() : [], PHRASE_STEP_SECONDS),
+    [steps],
+  )
+  const floorLufs = floor ?? levels.floor
   const phrases = steps
     ? regions.map((r) => findPhrases(steps.get(r.id) ?? [], base.sampleRate, floorLufs))
     : []
@@ -193,6 +215,7 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
                 ? 'Fewer than two phrases were found above the floor; lower the floor to find more.'
                 : `${all.length} phrases. They lie ${spread(before).toFixed(1)} LU apart, then ${spread(after).toFixed(1)} LU. ${knots} knots.`)}
       </p>
+      {steps && regions.length > 0 && <LevelsFound levels={levels} />}
       {all.length > 1 && <Phrases before={before} after={after} />}
     </Panel>
   )

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from 'react'
 import { setGiveWay, threadOf } from '../../../core/edit'
 import type { GiveWay, Knot, Session } from '../../../core/model/session'
-import { giveWayKnots, usualGiveWay, whereOthersSound } from '../../../core/suggest/give-way'
+import { giveWayKnots, usualGiveWay, usualThreshold, whereOthersSound } from '../../../core/suggest/give-way'
 import { parseDepth, parseLength, parseMeasured, showDb, showMeasured } from '../../../core/units/typed'
 import { tracksSteps } from '../../../engine/analysis'
 import { commit, dropPreview, preview } from '../../../store/edits'
@@ -24,7 +24,9 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
   const before = track ? base.tracks[track.id]?.lanes.volume?.giveWay : undefined
   const [music, setMusic] = useState<string[]>(track ? [track.id] : [])
   const [others, setOthers] = useState<string[]>(before?.others ?? [])
-  const [settings, setSettings] = useState<Settings>(() => {
+  /** The threshold as it was typed or made from; null until then, where it follows from how loud the others are. */
+  const [threshold, setThreshold] = useState<number | null>(before?.thresholdLufs ?? null)
+  const [typed, setSettings] = useState<Settings>(() => {
     if (!before) return usualGiveWay
     const { others: _, base: _knots, ...kept } = before
     return kept
@@ -46,10 +48,18 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key])
 
+  const listened = steps?.key === key && others.length > 0 ? steps.steps : null
+  const proposed = useMemo(
+    () => (listened ? usualThreshold(listened) : usualGiveWay.thresholdLufs),
+    [listened],
+  )
+  const settings = useMemo(
+    () => ({ ...typed, thresholdLufs: threshold ?? proposed }),
+    [typed, threshold, proposed],
+  )
   const places = useMemo(
-    () =>
-      steps?.key === key && others.length ? whereOthersSound(steps.steps, base.sampleRate, settings) : [],
-    [steps, key, others.length, base.sampleRate, settings],
+    () => (listened ? whereOthersSound(listened, base.sampleRate, settings) : []),
+    [listened, base.sampleRate, settings],
   )
   const lanes: Record<string, { knots: Knot[]; giveWay: GiveWay | null }> = {}
   for (const id of music) {
@@ -181,7 +191,7 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
           label="Others count from"
           shown={showMeasured(settings.thresholdLufs, 'LUFS')}
           parse={(t) => parseMeasured(t, { min: -70, max: 0, unit: 'LUFS' })}
-          onValue={(thresholdLufs) => setSettings((s) => ({ ...s, thresholdLufs }))}
+          onValue={(lufs) => setThreshold(lufs)}
         />
         {time('lookAheadMs', 'Down before they begin', GIVE_WAY_LIMITS.down)}
         {time('attackMs', 'Going down takes', GIVE_WAY_LIMITS.begins)}

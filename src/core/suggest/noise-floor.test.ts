@@ -1,0 +1,45 @@
+import { noiseAndSignal } from './noise-floor'
+
+const STEP = 0.02
+const power = (lufs: number) => 10 ** ((lufs + 0.691) / 10)
+
+/** Steps of so many seconds at a level, which moves up and down by so much. */
+const part = (seconds: number, lufs: number, moves = 0) =>
+  Array.from({ length: Math.round(seconds / STEP) }, (_, i) => power(lufs + moves * Math.sin(i * 1.3)))
+
+const words = (between: () => number[], levels: number[]) =>
+  levels.flatMap((level) => [...part(1.5, level, 3), ...between()])
+
+test('steady noise between words is told by its level, and the floor lies a little above it', () => {
+  const { noise, signal, floor, apart } = noiseAndSignal(
+    words(() => part(0.8, -45, 0.5), [-20, -24, -22]),
+    STEP,
+  )
+  expect(noise).toBeCloseTo(-45, 0)
+  expect(signal).toBeGreaterThan(-24)
+  expect(floor).toBeCloseTo(-40, -1)
+  expect(floor).toBeGreaterThan(-42)
+  expect(apart).toBe(true)
+})
+
+test('with silence between, the floor follows what is meant', () => {
+  const { noise, signal, floor } = noiseAndSignal(
+    words(() => part(0.8, -90), [-20, -20, -20]),
+    STEP,
+  )
+  expect(noise).toBeNull()
+  expect(floor).toBeCloseTo(signal! - 18, 0)
+})
+
+test('noise that is nearly as loud as what is meant is said to be', () => {
+  const { apart } = noiseAndSignal(
+    words(() => part(0.8, -27, 0.3), [-20, -21, -20]),
+    STEP,
+  )
+  expect(apart).toBe(false)
+})
+
+test('silence has no levels', () => {
+  expect(noiseAndSignal(part(3, -95), STEP)).toEqual({ noise: null, signal: null, floor: -70, apart: true })
+  expect(noiseAndSignal([], STEP).floor).toBe(-70)
+})
