@@ -111,6 +111,43 @@ describe('crossfades', () => {
     x.subarray(from, to).reduce((sum, v) => sum + v * v, 0) / (to - from)
   const [a, z] = [noise(1), noise(2)]
 
+  test('the free law: each side follows its own curve and bend, worked out by hand and by the formulas', () => {
+    // 1·f(out) of the left side and 0.5·f(in) of the right one: with the other silent, each gain can be read off.
+    const silent = new Float32Array(200000)
+    const sides = (more: Partial<Crossfade>) => {
+      const session = { ...joined('free'), crossfades: { x: cross('free', more) } }
+      const read = (sources: Record<string, Float32Array>) => heard(session, sources, FROM + LENGTH + 100)
+      return { out: read({ s: steady, u: silent }), in: read({ s: silent, u: steady }) }
+    }
+    // S-curve bent by 0.3 out: v = (1-u)^(2^0.6), (1 - cos πv)/2. Logarithmic in: 1 - (10^(-3u) - 0.001)/0.999.
+    const first = sides({})
+    // Exponential bent by -0.5 out, equal power bent by 0.7 in.
+    const second = sides({
+      out: { curve: 'exponential', bend: -0.5 },
+      in: { curve: 'equal-power', bend: 0.7 },
+    })
+    const byHand = [
+      [0.25, 0.7222082554, 0.822995054, 0.3957433238, 0.0404720685],
+      [0.5, 0.2726167592, 0.96934657, 0.131358419, 0.249507904],
+      [0.75, 0.0364573753, 0.9953719587, 0.03065343, 0.6707343482],
+    ] as const
+    for (const [u, ...gains] of byHand) {
+      const at = FROM + u * LENGTH
+      const read = [first.out, first.in, second.out, second.in].map((side) => side[at]! / 0.5)
+      gains.forEach((gain, i) => expect(read[i]).toBeCloseTo(gain, 6))
+    }
+    let worst = 0
+    for (let i = 0; i < LENGTH; i += 7) {
+      const u = i / LENGTH
+      const [out, into] = [reference['s-curve']((1 - u) ** (2 ** 0.6)), reference.logarithmic(u)]
+      worst = Math.max(
+        worst,
+        Math.abs(first.out[FROM + i]! - 0.5 * out),
+        Math.abs(first.in[FROM + i]! - 0.5 * into),
+      )
+    }
+    expect(worst).toBeLessThan(1e-6)
+  })
   test.each(['equal-gain', 'equal-power', 'level', 'free'] as const)(
     '%s: the sum of a region with an identical copy has the level of the formula within 0.1 dB',
     (law) => {
