@@ -1,6 +1,6 @@
 import { mendSeams, type Cure } from '../src/core/edit'
 import { seededRandom } from '../src/core/units/random'
-import { measureSeam } from '../src/core/measure/seam'
+import { measureSeam, SEAM_SECONDS } from '../src/core/measure/seam'
 import { brokenRules } from '../src/core/model/rules'
 import { regionEnd } from '../src/core/model/queries'
 import type { Session } from '../src/core/model/session'
@@ -11,7 +11,7 @@ import { openSample, type Sample } from './sample.test-util'
 let demo: Sample
 beforeAll(async () => void (demo = await openSample()), 120_000)
 
-const WINDOW = 480
+const WINDOW = 48000 * SEAM_SECONDS
 
 /** A track as it is before its inserts, in 64 bits, left side. */
 function trackSound(session: Session, trackId: string, frames: number): Float64Array {
@@ -44,7 +44,7 @@ test('of points inside continuous sound at most 2 % are called clicks, of random
   const sides = (sound: Float64Array, frame: number) =>
     [sound.slice(frame - WINDOW, frame), sound.slice(frame, frame + WINDOW)] as const
   const inside = tracks.flatMap(({ sound, inside: frames }) =>
-    frames.map((f) => measureSeam(...sides(sound, f))),
+    frames.map((f) => measureSeam(...sides(sound, f), 48000)),
   )
   const splices = []
   for (let tries = 0; tries < 60_000 && splices.length < 600; tries++) {
@@ -54,7 +54,7 @@ test('of points inside continuous sound at most 2 % are called clicks, of random
       frames[Math.floor(random() * frames.length)]!,
     ]
     if (Math.abs(sound[a - 1]! - sound[b]!) > 0.02)
-      splices.push(measureSeam(sides(sound, a)[0], sides(sound, b)[1]))
+      splices.push(measureSeam(sides(sound, a)[0], sides(sound, b)[1], 48000))
   }
   const rate = (list: { clicks: boolean }[]) => list.filter((s) => s.clicks).length / list.length
   console.log(

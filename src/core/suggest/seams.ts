@@ -1,5 +1,5 @@
 import { contiguous, crossfadeOf, joinRoom, mendSeams, type Cure } from '../edit'
-import { measureSeam, SEAM_SECONDS, type SeamMeasure } from '../measure/seam'
+import { measureSeam, SEAM_SECONDS, seamStandsDb, type SeamMeasure } from '../measure/seam'
 import { excerpt } from '../model/excerpt'
 import { identityOf } from '../model/identity'
 import { regionEnd, regionsOf } from '../model/queries'
@@ -103,31 +103,55 @@ export function seamSpans(session: Session, seam: Seam): SourceSpan[] {
   ].filter((s) => s.count > 0)
 }
 
-/** The worst of the places of a seam, on the track's sound before its inserts; what the spans name must be at hand. */
-function look(part: Session, seam: Seam, reader: SourceReader): SeamMeasure {
+/** Calls back with both sides of the track's sound before its inserts at a frame, channel by channel. */
+function eachChannelAt(
+  renderer: Renderer,
+  part: Session,
+  trackId: string,
+  frame: number,
+  call: (before: Float64Array, after: Float64Array) => void,
+): void {
   const window = windowOf(part)
-  const renderer = new Renderer(
-    planSession(part, { trackId: seam.trackId, correlations: measureCorrelations(part, reader) }),
-    reader,
-  )
-  const channels = part.tracks[seam.trackId]!.channels
+  const from = Math.max(0, frame - window)
+  const sides = [new Float32Array(frame + window - from), new Float32Array(frame + window - from)]
+  renderer.renderStage('clip', from, sides[0]!, sides[1]!)
+  for (let c = 0; c < part.tracks[trackId]!.channels; c++) {
+    const before = new Float64Array(window)
+    before.set(sides[c]!.subarray(0, frame - from), window - (frame - from))
+    call(before, Float64Array.from(sides[c]!.subarray(frame - from)))
+  }
+}
+
+const rendererOf = (part: Session, trackId: string, reader: SourceReader) =>
+  new Renderer(planSession(part, { trackId, correlations: measureCorrelations(part, reader) }), reader)
+
+/** The worst of the places of a seam; what the spans name must be at hand. */
+function look(part: Session, seam: Seam, reader: SourceReader): SeamMeasure {
+  const renderer = rendererOf(part, seam.trackId, reader)
   let worst: SeamMeasure = { jump: 0, times: 0, clicks: false }
-  for (const frame of places(part, seam)) {
-    const from = Math.max(0, frame - window)
-    const sides = [new Float32Array(frame + window - from), new Float32Array(frame + window - from)]
-    renderer.renderStage('clip', from, sides[0]!, sides[1]!)
-    for (let c = 0; c < channels; c++) {
-      const before = new Float64Array(window)
-      before.set(sides[c]!.subarray(0, frame - from), window - (frame - from))
-      const measured = measureSeam(before, Float64Array.from(sides[c]!.subarray(frame - from)))
+  for (const frame of places(part, seam))
+    eachChannelAt(renderer, part, seam.trackId, frame, (before, after) => {
+      const measured = measureSeam(before, after, part.sampleRate)
       if (
         (measured.clicks && !worst.clicks) ||
         (measured.clicks === worst.clicks && measured.jump > worst.jump)
       )
         worst = measured
-    }
-  }
+    })
   return worst
+}
+
+/** By how much a mended seam still stands out of what surrounds it, in dB: at its ends, and between them. */
+function standsOut(part: Session, seam: Seam, reader: SourceReader): number {
+  const renderer = rendererOf(part, seam.trackId, reader)
+  const ends = places(part, seam).sort((a, b) => a - b)
+  const frames = ends.length > 1 ? [...ends, Math.round((ends[0]! + ends.at(-1)!) / 2)] : ends
+  let most = -Infinity
+  for (const frame of frames)
+    eachChannelAt(renderer, part, seam.trackId, frame, (before, after) => {
+      most = Math.max(most, seamStandsDb(before, after, part.sampleRate))
+    })
+  return most
 }
 
 /** The cures that are tried for a seam at one length, the better one first. */
@@ -159,20 +183,33 @@ function curesOf(session: Session, seam: Seam, lengthFrames: number): Cure[] {
 const fits = (session: Session, seam: Seam, length: number) =>
   [seam.leftId, seam.rightId].every((id) => id === null || session.regions[id]!.length > length)
 
-/** Measures a seam, and finds the shortest cure where it clicks. What `seamSpans` names must be at hand. */
+/** A cure is good where what is left stands out by no more than this, in dB; sounds do so by themselves now and then. */
+const GOOD_CURE_DB = 6
+/** A longer cure has to be better by more than this, in dB, to be preferred where none is good. */
+const BETTER_DB = 1
+
+/**
+ * Measures a seam, and finds the shortest cure where it clicks: one after which it clicks no more, and nothing of it stands
+ * out in any octave. Where every length leaves something, as at a beat of a drum, it is the one that leaves the least. What
+ * `seamSpans` names must be at hand.
+ */
 export function measureSeamOf(session: Session, seam: Seam, reader: SourceReader): MeasuredSeam {
   const part = near(session, seam)
   const measured = look(part, seam, reader)
   if (!measured.clicks) return { ...seam, ...measured, cure: null }
+  let best: { cure: Cure; standsDb: number } | null = null
   for (const ms of LENGTHS_MS) {
     const length = Math.round((ms / 1000) * session.sampleRate)
     if (!fits(part, seam, length)) break
     for (const cure of curesOf(part, seam, length)) {
       const mended = mendSeams.apply(part, { cures: [cure] })
-      if (mended !== part && !look(mended, seam, reader).clicks) return { ...seam, ...measured, cure }
+      if (mended === part || look(mended, seam, reader).clicks) continue
+      const standsDb = standsOut(mended, seam, reader)
+      if (standsDb <= GOOD_CURE_DB) return { ...seam, ...measured, cure }
+      if (!best || standsDb < best.standsDb - BETTER_DB) best = { cure, standsDb }
     }
   }
-  return { ...seam, ...measured, cure: null }
+  return { ...seam, ...measured, cure: best?.cure ?? null }
 }
 
 /** A word for everything that the measure of a seam depends on. */
