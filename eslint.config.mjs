@@ -21,7 +21,7 @@ export default tseslint.config(
     rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' },
   },
   {
-    files: ['cli/**', 'server/**', 'scripts/**', 'bench/**', 'demo/**', 'e2e/**'],
+    files: ['cli/**', 'server/**', 'scripts/**', 'bench/**', 'endure/**', 'demo/**', 'e2e/**'],
     rules: { 'no-console': 'off' },
   },
   { files: ['**/*.cjs'], languageOptions: { sourceType: 'commonjs' } },

@@ -1,10 +1,10 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test } from '@playwright/test'
 import { createSession, createTrack } from '../src/core/model/create'
 import type { Knot, Region, Session, Track } from '../src/core/model/session'
 import { exactWav, writePackage } from '../src/formats/package'
 import { SamplesHash } from '../src/formats/samples-hash'
 import { framesOf, frameWords, median, p95, type FrameTimes } from './frames'
-import { openSample, playedOn } from './support'
+import { openPackage, openSample, playedOn } from './support'
 
 /** A package with so many tracks of 20 regions of one second of sound each, `shape` for the lanes of each. */
 function large(tracks: number, shape: (track: Track) => Track = (track) => track): Uint8Array<ArrayBuffer> {
@@ -46,14 +46,6 @@ function large(tracks: number, shape: (track: Track) => Track = (track) => track
     }
   }
   return writePackage(session, new Map([[session.sources.s!.sha256, exactWav(sound, 48000)]]))
-}
-
-async function openPackage(page: Page, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
-  await page.route('**/sample/tide-mill.oaken.zip', (route) =>
-    route.fulfill({ body: Buffer.from(bytes), contentType: 'application/zip' }),
-  )
-  await page.goto('/session/tide-mill?test')
-  await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 60_000 })
 }
 
 /** How many times as long as adding up 200,000 sines on the same machine a frame may take. */

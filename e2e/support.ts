@@ -20,6 +20,18 @@ export async function openSample(page: Page): Promise<void> {
   await expect(page.getByRole('heading', { name: 'The Tide Mill' })).toBeVisible()
 }
 
+/** Opens a package in place of the sample session. */
+export async function openPackage(page: Page, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
+  await page.route('**/sample/tide-mill.oaken.zip', (route) =>
+    route.fulfill({
+      body: Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length),
+      contentType: 'application/zip',
+    }),
+  )
+  await page.goto('/session/tide-mill?test')
+  await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 240_000 })
+}
+
 /** Loads the page anew as F5 does, with the address that lets scripts ask it. */
 export async function reload(page: Page): Promise<void> {
   const url = new URL(page.url())

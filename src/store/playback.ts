@@ -116,12 +116,18 @@ export const switchEqual = (): Thunk<Promise<void>> => async (dispatch, getState
   } = getState()
   dispatch(listenSet({ equal: !listen.equal, shapedLufs: null, unshapedLufs: null }))
   if (!session || listen.equal) return
-  const { shaped, unshaped } = await compareLoudness(
-    session,
-    range?.from ?? 0,
-    range?.to ?? sessionLength(session),
-  )
-  dispatch(listenSet({ shapedLufs: shaped, unshapedLufs: unshaped }))
+  try {
+    const { shaped, unshaped } = await compareLoudness(
+      session,
+      range?.from ?? 0,
+      range?.to ?? sessionLength(session),
+    )
+    dispatch(listenSet({ shapedLufs: shaped, unshapedLufs: unshaped }))
+  } catch (error) {
+    dispatch(listenSet({ equal: false }))
+    const why = error instanceof Error ? error.message : String(error)
+    dispatch(noticed({ id: 'equal', text: `The loudness could not be measured: ${why}` }))
+  }
 }
 
 function open(store: Store, session: Session, onStarting: () => void): Player {

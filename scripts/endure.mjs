@@ -1,0 +1,35 @@
+// What takes longer than a test may: hostile files, many tracks with sounds of their own, hours. Prints a line per figure.
+import { spawnSync } from 'node:child_process'
+import { bin, ensureBuilt, ensureInstalled, root } from './lib.mjs'
+import { ensureChromium } from './chromium.mjs'
+
+ensureInstalled()
+ensureBuilt()
+const chromium = ensureChromium()
+const only = process.argv.slice(2)
+const wants = (name) => only.length === 0 || only.includes(name)
+let failed = 0
+
+function step(name, command, args, env = {}) {
+  if (!wants(name)) return
+  console.log(`\n── ${name}`)
+  const begun = Date.now()
+  const { status } = spawnSync(command, args, {
+    cwd: root,
+    stdio: 'inherit',
+    env: { ...process.env, ...env },
+  })
+  if (status !== 0) failed++
+  console.log(
+    `── ${name}: ${status === 0 ? 'good' : 'failed'} after ${((Date.now() - begun) / 1000).toFixed(0)} s`,
+  )
+}
+
+const browser = (grep) => ['test', '-c', 'e2e/playwright.config.ts', '--workers', '1', '--grep', grep]
+const long = { ENDURE: '1', CHROMIUM: chromium ?? '' }
+step('hostile', bin('tsx'), ['endure/hostile.ts'])
+step('tracks', bin('playwright'), browser('tracks, each with|edited for'), long)
+step('memory', bin('playwright'), browser('memory of an hour'), long)
+
+console.log(failed ? `\n${failed} of them failed` : '\nall good')
+process.exit(failed ? 1 : 0)
