@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { bead, openSample, sessionOf, throughRing } from './support'
+import { bead, drag, middleOf, openSample, sessionOf, throughRing } from './support'
 
 test('music gives way to gulls and gates; the knots can be made anew and let go', async ({ page }) => {
   await openSample(page)
@@ -98,4 +98,27 @@ test('where the mix would pass full scale a flag says so, goes there, and lowers
   await expect(
     page.getByTestId('mix-lane').getByRole('slider', { name: /^Knot \d of volume of the mix/ }),
   ).toHaveCount(4)
+})
+
+test('the flag of a fader that was just pulled up is there within a second', async ({ page }) => {
+  await openSample(page)
+  const flags = page.getByRole('button', { name: /^Narrator overloads at/ })
+  await page.waitForTimeout(2500)
+  expect(await flags.count()).toBe(0)
+  const fader = await middleOf(page.getByRole('slider', { name: 'Fader of Narrator' }).last())
+  await drag(page, fader, { dx: 90 })
+  const ms = await page.evaluate(
+    (begun) =>
+      new Promise<number>((resolve) => {
+        const look = () =>
+          document.querySelector('[aria-label^="Narrator overloads at"]')
+            ? resolve(Date.now() - begun)
+            : setTimeout(look, 10)
+        look()
+      }),
+    Date.now(),
+  )
+  console.log(`the flag of a loud fader came after ${ms} ms`)
+  // A second, and half of one for a machine that has other things to do.
+  expect(ms).toBeLessThan(1500)
 })

@@ -78,7 +78,7 @@ test('the phrases of a take are evened out by a thread that stays editable; brea
   await page.keyboard.press('Shift+E')
   const dialog = page.getByRole('dialog', { name: 'Even out' })
   await expect(dialog.getByRole('status')).toContainText(
-    /\d phrases\. They lie [78]\.\d LU apart, then 0\.\d LU/,
+    /\d phrases\. They lie [789]\.\d LU apart, then 0\.\d LU/,
     { timeout: 30_000 },
   )
   // Heard and seen already, but not yet a step.

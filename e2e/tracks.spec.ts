@@ -126,7 +126,9 @@ test('a session that plays in a hidden tab stops at its end', async ({ page, con
 
 test('what scripts can ask is only on pages that say so', async ({ page }) => {
   await page.goto('/help')
+  await expect(page.getByRole('heading', { name: 'The job, step by step' })).toBeVisible()
+  await page.waitForTimeout(500)
   expect(await page.evaluate(() => 'oakenThread' in window)).toBe(false)
   await page.goto('/help?test')
-  expect(await page.evaluate(() => 'oakenThread' in window)).toBe(true)
+  await page.waitForFunction(() => 'oakenThread' in window)
 })

@@ -99,3 +99,56 @@ test('a page that comes apart says so; what was done is there when it is opened 
     Object.values((await sessionOf(page)).regions).find((r) => r.name === 'walk-in, take 1')!.clipGainDb,
   ).toBe(2)
 })
+
+test('a storage that does not answer is said after a while, with a way to try again', async ({ page }) => {
+  await page.addInitScript(() => {
+    // Requests that never succeed nor fail.
+    IDBFactory.prototype.open = () => new EventTarget() as IDBOpenDBRequest
+  })
+  await page.goto('/session/tide-mill?test')
+  await expect(page.getByRole('heading', { name: 'Opening the session' })).toBeVisible()
+  await expect(page.getByRole('alert')).toContainText('has not answered for a while', { timeout: 15_000 })
+  await page.getByRole('button', { name: 'Try again' }).click()
+  await expect(page.getByRole('alert')).toHaveCount(0)
+  await page.goto('/?test')
+  await expect(page.getByRole('alert')).toContainText('has not answered for a while', { timeout: 15_000 })
+})
+
+test('an empty folder that is dropped, and a text that is taken for sound, are said', async ({ page }) => {
+  await page.goto('/?test')
+  await expect(page.getByRole('heading', { name: 'Sessions' })).toBeVisible()
+  await page.evaluate(() => {
+    const drop = Object.assign(new Event('drop', { bubbles: true, cancelable: true }), {
+      dataTransfer: { types: ['Files'], files: [], items: [] },
+    })
+    document.querySelector('main')!.dispatchEvent(drop)
+  })
+  await expect(page.getByText('the folder is empty')).toBeVisible()
+  await page.getByLabel('Import audio files').setInputFiles({
+    name: 'notes.txt',
+    mimeType: 'text/plain',
+    buffer: Buffer.alloc(31_000_000, 'Dear diary. '),
+  })
+  await expect(page.getByRole('dialog')).toContainText('is no sound that this browser can decode')
+})
+
+test('nothing is said on the console on the way from the whole session down to single samples', async ({
+  page,
+}) => {
+  const said: string[] = []
+  page.on('console', (message) => message.type() === 'error' && said.push(message.text()))
+  page.on('pageerror', (error) => said.push(error.message))
+  await openSample(page)
+  const area = (await page.getByTestId('timeline').boundingBox())!
+  for (const across of [0.05, 0.5, 0.97]) {
+    await page.mouse.move(area.x + area.width * across, area.y + 100)
+    await page.keyboard.down('Control')
+    for (let i = 0; i < 40; i++) await page.mouse.wheel(0, -400)
+    await expect
+      .poll(() => page.evaluate(() => window.oakenThread.getState().view.view.framesPerPixel))
+      .toBeLessThan(0.05)
+    for (let i = 0; i < 60; i++) await page.mouse.wheel(0, 400)
+    await page.keyboard.up('Control')
+  }
+  expect(said).toEqual([])
+})

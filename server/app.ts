@@ -12,7 +12,6 @@ const permissions = [
   'cross-origin-isolated=(self)',
   ...[
     'accelerometer',
-    'bluetooth',
     'camera',
     'display-capture',
     'encrypted-media',

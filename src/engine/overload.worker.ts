@@ -12,8 +12,10 @@ export type KnownSession = { session: Session } | { patches: readonly Patch[] }
 
 /** How long after an edit the search goes on without resting, in milliseconds: what was just changed is looked at soon. */
 const URGENT_MS = 1000
-/** How long it rests after each step beyond that, in parts of the time that the step took. */
+/** How long it rests after each slice of work beyond that, in parts of the time that it worked. */
 const REST_SHARE = 1
+/** How long it works before it listens to messages again, in milliseconds. */
+const SLICE_MS = 12
 /** The least time between two tellings of what was found, in milliseconds. */
 const TELL_MS = 150
 
@@ -48,7 +50,8 @@ async function work(): Promise<void> {
     for (let more = true; more;) {
       while (mustRest()) await after(30)
       const begun = performance.now()
-      more = await search.step()
+      do more = await search.step()
+      while (more && !mustRest() && performance.now() - begun < SLICE_MS)
       if (performance.now() - toldAt > TELL_MS) tell()
       await after(urgent() ? 0 : (performance.now() - begun) * REST_SHARE)
     }

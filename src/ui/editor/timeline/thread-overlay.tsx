@@ -125,7 +125,7 @@ const Thread = memo(function Thread({
       <rect
         x={whole.from}
         y={place.box.y - OVER}
-        width={whole.to - whole.from}
+        width={Math.max(0, whole.to - whole.from)}
         height={place.box.height + 2 * OVER}
         fill="var(--color-white)"
         fillOpacity={0.004}
