@@ -1,0 +1,100 @@
+import fs from 'node:fs'
+import os from 'node:os'
+import path from 'node:path'
+import { chromium, expect, test, type Page } from '@playwright/test'
+import { seededRandom } from '../src/core/units/random'
+import { wavHeader } from '../src/formats/wav-write'
+
+/** The memory of all processes of the browser in MB, their proportional set size, and that of each kind of them. */
+function browserMemory(): { megabytes: number; kinds: Record<string, number> } {
+  let sum = 0
+  const kinds: Record<string, number> = {}
+  for (const pid of fs.readdirSync('/proc').filter((name) => /^\d+$/.test(name))) {
+    try {
+      if (!/chrom/.test(fs.readFileSync(`/proc/${pid}/comm`, 'utf8'))) continue
+      const kilobytes = Number(
+        /^Pss:\s+(\d+)/m.exec(fs.readFileSync(`/proc/${pid}/smaps_rollup`, 'utf8'))?.[1] ?? 0,
+      )
+      const command = fs.readFileSync(`/proc/${pid}/cmdline`, 'utf8')
+      const kind =
+        /--utility-sub-type=(\S+?)\0/.exec(command)?.[1] ?? /--type=(\w+)/.exec(command)?.[1] ?? 'browser'
+      kinds[kind] = Math.round((kinds[kind] ?? 0) + kilobytes / 1024)
+      sum += kilobytes
+    } catch {
+      // It ended meanwhile.
+    }
+  }
+  return { megabytes: sum / 1024, kinds }
+}
+
+const browserMegabytes = () => browserMemory().megabytes
+
+/** A WAV file of so many seconds of stereo noise, 24 bit. */
+function writeNoise(file: string, seconds: number): void {
+  const frames = seconds * 48000
+  const out = fs.openSync(file, 'w')
+  fs.writeSync(out, wavHeader({ format: 'wav24', channels: 2, sampleRate: 48000, frames, seed: 1 }))
+  const random = seededRandom(5)
+  const second = Buffer.from(
+    Uint8Array.from({ length: 48000 * 6 }, (_, i) => (i % 3 === 2 ? 0 : random() * 256)),
+  )
+  for (let s = 0; s < seconds; s++) {
+    second.writeUInt32LE(s, 0)
+    fs.writeSync(out, second)
+  }
+  fs.closeSync(out)
+}
+
+/** The size that the browser settles at. */
+async function settled(page: Page): Promise<number> {
+  let least = Infinity
+  for (let i = 0; i < 12; i++) {
+    await page.waitForTimeout(1500)
+    least = Math.min(least, browserMegabytes())
+  }
+  return least
+}
+
+test('the memory of an hour: importing it, having it, delivering it', async ({ baseURL, launchOptions }) => {
+  test.skip(process.env.ENDURE !== '1', 'by npm run endure')
+  test.setTimeout(1_500_000)
+  const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-hour-'))
+  const file = path.join(folder, 'hour.wav')
+  writeNoise(file, 3600)
+  // A profile on disk: in a context of its own the browser would keep all storage in memory.
+  const context = await chromium.launchPersistentContext(path.join(folder, 'profile'), {
+    ...launchOptions,
+    baseURL,
+  })
+  const page = context.pages()[0] ?? (await context.newPage())
+  await page.goto('/?test')
+  await expect(page.getByRole('heading', { name: 'Sessions' })).toBeVisible()
+  const empty = await settled(page)
+  await page.getByLabel('Import audio files').setInputFiles(file)
+  let importing = 0
+  while (!/\/session\//.test(page.url())) {
+    importing = Math.max(importing, browserMegabytes())
+    await page.waitForTimeout(300)
+  }
+  await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 120_000 })
+  const resting = await settled(page)
+  console.log('at rest:', JSON.stringify(browserMemory().kinds))
+  await page.getByRole('link', { name: 'Deliver' }).click()
+  await page.getByRole('radio', { name: 'WAV, 32-bit float' }).check()
+  await page.getByRole('button', { name: 'Render the mix' }).click()
+  const said = page.getByRole('status').filter({ hasText: 'Highest peak' })
+  let delivering = 0
+  while ((await said.count()) === 0) {
+    delivering = Math.max(delivering, browserMegabytes())
+    await page.waitForTimeout(300)
+  }
+  await context.close()
+  fs.rmSync(folder, { recursive: true })
+  const over = (megabytes: number) => Math.round(megabytes - empty)
+  console.log(
+    `an hour of stereo, MB above the empty page of ${Math.round(empty)}: ${over(importing)} while importing, ${over(resting)} at rest, ${over(delivering)} while delivering`,
+  )
+  expect(over(importing)).toBeLessThan(350)
+  expect(over(resting)).toBeLessThan(200)
+  expect(over(delivering)).toBeLessThan(500)
+})
