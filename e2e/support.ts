@@ -1,4 +1,7 @@
+import { once } from 'node:events'
 import fs from 'node:fs/promises'
+import http from 'node:http'
+import type { AddressInfo } from 'node:net'
 import { fileURLToPath } from 'node:url'
 import { expect, type Locator, type Page } from '@playwright/test'
 import type { Session } from '../src/core/model/session'
@@ -20,16 +23,20 @@ export async function openSample(page: Page): Promise<void> {
   await expect(page.getByRole('heading', { name: 'The Tide Mill' })).toBeVisible()
 }
 
-/** Opens a package in place of the sample session. */
+/**
+ * Opens a package in place of the sample session. It comes from a server of its own, since what a test hands to the browser
+ * itself must be small.
+ */
 export async function openPackage(page: Page, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
+  const server = http.createServer((_request, response) => response.end(bytes)).listen(0, '127.0.0.1')
+  await once(server, 'listening')
+  const { port } = server.address() as AddressInfo
   await page.route('**/sample/tide-mill.oaken.zip', (route) =>
-    route.fulfill({
-      body: Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length),
-      contentType: 'application/zip',
-    }),
+    route.continue({ url: `http://127.0.0.1:${port}/` }),
   )
   await page.goto('/session/tide-mill?test')
   await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 240_000 })
+  server.close()
 }
 
 /** Loads the page anew as F5 does, with the address that lets scripts ask it. */

@@ -127,7 +127,11 @@ export function SessionsPage() {
             {failure} Until then no session can be kept here; the help pages and the command line still work.
           </p>
         ) : (
-          <ul className="overflow-hidden rounded-2xl border border-seam bg-cloth/60" aria-label="Sessions">
+          <ul
+            hidden={records === null}
+            className="overflow-hidden rounded-2xl border border-seam bg-cloth/60"
+            aria-label="Sessions"
+          >
             {records?.map((record) => (
               <SessionRow
                 key={record.session.id}
