@@ -24,5 +24,9 @@ export default tseslint.config(
     files: ['cli/**', 'server/**', 'scripts/**', 'bench/**', 'endure/**', 'demo/**', 'e2e/**'],
     rules: { 'no-console': 'off' },
   },
-  { files: ['**/*.cjs'], languageOptions: { sourceType: 'commonjs' } },
+  {
+    files: ['**/*.cjs'],
+    languageOptions: { sourceType: 'commonjs' },
+    rules: { '@typescript-eslint/no-require-imports': 'off' },
+  },
 )

@@ -55,46 +55,49 @@ async function settled(page: Page): Promise<number> {
   return least
 }
 
-test('the memory of an hour: importing it, having it, delivering it', async ({ baseURL, launchOptions }) => {
-  test.skip(process.env.ENDURE !== '1', 'by npm run endure')
-  test.setTimeout(1_500_000)
-  const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-hour-'))
-  const file = path.join(folder, 'hour.wav')
-  writeNoise(file, 3600)
-  // A profile on disk: in a context of its own the browser would keep all storage in memory.
-  const context = await chromium.launchPersistentContext(path.join(folder, 'profile'), {
-    ...launchOptions,
-    baseURL,
-  })
-  const page = context.pages()[0] ?? (await context.newPage())
-  await page.goto('/?test')
-  await expect(page.getByRole('heading', { name: 'Sessions' })).toBeVisible()
-  const empty = await settled(page)
-  await page.getByLabel('Import audio files').setInputFiles(file)
-  let importing = 0
-  while (!/\/session\//.test(page.url())) {
-    importing = Math.max(importing, browserMegabytes())
-    await page.waitForTimeout(300)
-  }
-  await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 120_000 })
-  const resting = await settled(page)
-  console.log('at rest:', JSON.stringify(browserMemory().kinds))
-  await page.getByRole('link', { name: 'Deliver' }).click()
-  await page.getByRole('radio', { name: 'WAV, 32-bit float' }).check()
-  await page.getByRole('button', { name: 'Render the mix' }).click()
-  const said = page.getByRole('status').filter({ hasText: 'Highest peak' })
-  let delivering = 0
-  while ((await said.count()) === 0) {
-    delivering = Math.max(delivering, browserMegabytes())
-    await page.waitForTimeout(300)
-  }
-  await context.close()
-  fs.rmSync(folder, { recursive: true })
-  const over = (megabytes: number) => Math.round(megabytes - empty)
-  console.log(
-    `an hour of stereo, MB above the empty page of ${Math.round(empty)}: ${over(importing)} while importing, ${over(resting)} at rest, ${over(delivering)} while delivering`,
-  )
-  expect(over(importing)).toBeLessThan(350)
-  expect(over(resting)).toBeLessThan(200)
-  expect(over(delivering)).toBeLessThan(500)
-})
+test(
+  'the memory of an hour: importing it, having it, delivering it',
+  { tag: '@endure' },
+  async ({ baseURL, launchOptions }) => {
+    test.setTimeout(1_500_000)
+    const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-hour-'))
+    const file = path.join(folder, 'hour.wav')
+    writeNoise(file, 3600)
+    // A profile on disk: in a context of its own the browser would keep all storage in memory.
+    const context = await chromium.launchPersistentContext(path.join(folder, 'profile'), {
+      ...launchOptions,
+      baseURL,
+    })
+    const page = context.pages()[0] ?? (await context.newPage())
+    await page.goto('/?test')
+    await expect(page.getByRole('heading', { name: 'Sessions' })).toBeVisible()
+    const empty = await settled(page)
+    await page.getByLabel('Import audio files').setInputFiles(file)
+    let importing = 0
+    while (!/\/session\//.test(page.url())) {
+      importing = Math.max(importing, browserMegabytes())
+      await page.waitForTimeout(300)
+    }
+    await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 120_000 })
+    const resting = await settled(page)
+    console.log('at rest:', JSON.stringify(browserMemory().kinds))
+    await page.getByRole('link', { name: 'Deliver' }).click()
+    await page.getByRole('radio', { name: 'WAV, 32-bit float' }).check()
+    await page.getByRole('button', { name: 'Render the mix' }).click()
+    const said = page.getByRole('status').filter({ hasText: 'Highest peak' })
+    let delivering = 0
+    while ((await said.count()) === 0) {
+      delivering = Math.max(delivering, browserMegabytes())
+      await page.waitForTimeout(300)
+    }
+    await context.close()
+    fs.rmSync(folder, { recursive: true })
+    const over = (megabytes: number) => Math.round(megabytes - empty)
+    console.log(
+      `an hour of stereo, MB above the empty page of ${Math.round(empty)}: ${over(importing)} while importing, ${over(resting)} at rest, ${over(delivering)} while delivering`,
+    )
+    expect(over(importing)).toBeLessThan(350)
+    expect(over(resting)).toBeLessThan(200)
+    expect(over(delivering)).toBeLessThan(500)
+  },
+)
