@@ -8,8 +8,7 @@ export default defineConfig({
   // A machine that other work shares can be many times slower for a while.
   timeout: 240_000,
   expect: { timeout: 20_000 },
-  // They wait for sound and for the browser most of the time, so more of them run than there are processors.
-  workers: 3,
+  workers: 2,
   fullyParallel: true,
   retries: 0,
   reporter: process.env.E2E_JSON ? [['line'], ['json', { outputFile: process.env.E2E_JSON }]] : [['line']],

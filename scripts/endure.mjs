@@ -28,7 +28,7 @@ function step(name, command, args, env = {}) {
 const browser = (grep) => ['test', '-c', 'e2e/playwright.config.ts', '--workers', '1', '--grep', grep]
 const long = { ENDURE: '1', CHROMIUM: chromium ?? '' }
 step('hostile', bin('tsx'), ['endure/hostile.ts'])
-step('tracks', bin('playwright'), browser('tracks, each with|edited for'), long)
+step('tracks', bin('playwright'), browser('tracks, each with|edited for|sample session play without'), long)
 step('memory', bin('playwright'), browser('memory of an hour'), long)
 
 console.log(failed ? `\n${failed} of them failed` : '\nall good')
