@@ -169,6 +169,7 @@ function readCues(id: string, bytes: Uint8Array, points: Map<number, { frame: nu
  */
 export function decodeWav(header: WavHeader, bytes: Uint8Array, firstFrame: number): Float32Array[] {
   const frames = Math.floor(bytes.length / header.bytesPerFrame)
+  if (header.bitsPerSample === 16 && littleEndian) return decode16(bytes, header.channels, frames)
   const v = view(bytes)
   const size = header.bitsPerSample / 8
   const sample = sampleReader(header, v)
@@ -179,6 +180,21 @@ export function decodeWav(header: WavHeader, bytes: Uint8Array, firstFrame: numb
       for (let i = 0; i < frames; i++)
         if (!Number.isFinite(out[i]))
           throw new FileError(`holds a sample that is not a number (frame ${firstFrame + i} is ${out[i]}).`)
+    return out
+  })
+}
+
+const littleEndian = new Uint8Array(Uint16Array.of(1).buffer)[0] === 1
+
+/** The most usual files, several times as quickly as sample by sample. */
+function decode16(bytes: Uint8Array, channels: number, frames: number): Float32Array[] {
+  const count = frames * channels
+  // Words must begin at even bytes of their buffer.
+  const aligned = bytes.byteOffset % 2 === 0 ? bytes : bytes.slice()
+  const words = new Int16Array(aligned.buffer, aligned.byteOffset, count)
+  return Array.from({ length: channels }, (_, c) => {
+    const out = new Float32Array(frames)
+    for (let i = 0, at = c; i < frames; i++, at += channels) out[i] = words[at]! / 32768
     return out
   })
 }
