@@ -63,6 +63,7 @@ export class OverloadSearch {
   private above = 0
   private readonly left = new Float32Array(RENDER_BLOCK)
   private readonly right = new Float32Array(RENDER_BLOCK)
+  private readonly heights = new Float64Array(RENDER_BLOCK)
 
   constructor(private readonly cache: SoundCache) {}
 
@@ -146,22 +147,17 @@ export class OverloadSearch {
     const heard = plan!.tracks.filter((t) => t.audible)
     const unknown = heard.filter((t) => this.peaksOf(t.id).subarray(run.from, run.to).includes(UNKNOWN))
     const few = unknown.length * 2 <= heard.length
+    const ids = heard.map((t) => t.id)
     if (unknown.length && few) {
-      const ids = new Set(unknown.map((t) => t.id))
-      const only = { ...plan!, tracks: plan!.tracks.map((t) => ({ ...t, audible: ids.has(t.id) })) }
+      const wanted = new Set(unknown.map((t) => t.id))
+      const only = { ...plan!, tracks: plan!.tracks.map((t) => ({ ...t, audible: wanted.has(t.id) })) }
       await this.render(only, run, false)
       // A newer session came meanwhile: what was found may not be true any more.
       if (session !== this.session) return true
     }
     for (let b = run.from; b < run.to; b++) {
       if (unknown.length && !few) break
-      if (
-        this.mayExceed(
-          heard.map((t) => t.id),
-          b,
-        )
-      )
-        continue
+      if (this.mayExceed(ids, b)) continue
       this.mix[b] = 1
       this.over.get(null)?.delete(b)
     }
@@ -225,7 +221,7 @@ export class OverloadSearch {
     if (sum === 0) return false
     let gain = volume
     if (volumeLane) {
-      const heights = new Float64Array(RENDER_BLOCK)
+      const { heights } = this
       volumeLane.fill(block * RENDER_BLOCK, RENDER_BLOCK, heights)
       gain = heightToGain(heights.reduce((a, b) => Math.max(a, b), 0))
     }

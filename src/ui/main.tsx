@@ -9,7 +9,7 @@ import { getPlayer, keepPlaying, setPlayerClass } from '../store/playback'
 import { keepPreferences } from '../store/preferences'
 import { keepRiding } from '../store/riding'
 import { createStore } from '../store/store'
-import { DeliverPage } from './deliver/deliver-page'
+import { ExportPage } from './export/export-page'
 import { EditorPage } from './editor/editor-page'
 import { HelpPage } from './help/help-page'
 import { SessionsPage } from './sessions/sessions-page'
@@ -44,7 +44,7 @@ const router = createBrowserRouter([
     children: [
       { path: '/', element: <SessionsPage /> },
       { path: '/session/:id', element: <EditorPage /> },
-      { path: '/session/:id/deliver', element: <DeliverPage /> },
+      { path: '/session/:id/deliver', element: <ExportPage /> },
       { path: '/help', element: <HelpPage /> },
       { path: '*', element: <NotFound what="This page does not exist." /> },
     ],

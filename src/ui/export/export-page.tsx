@@ -28,7 +28,7 @@ const formats: { format: WavFormat; name: string; about: string; bytes: number }
 ]
 
 /** The page where the mix is rendered and taken home. */
-export function DeliverPage() {
+export function ExportPage() {
   const { id } = useParams()
   const opening = useSession(id!)
   const session = useAppSelector((s) => s.session.session)
