@@ -1,5 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
-import { expect, test, type Page } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
+import { test } from './fixtures'
 import { openSample, regionGroup } from './support'
 
 async function check(page: Page, what: string, part?: string): Promise<void> {

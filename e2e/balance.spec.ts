@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
+import { test } from './fixtures'
 import { bead, drag, middleOf, openSample, sessionOf, throughRing } from './support'
 
 test('music gives way to gulls and gates; the knots can be made anew and let go', async ({ page }) => {

@@ -1,5 +1,6 @@
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
 import { WavEncoder, wavHeader, type WavFormat } from '../src/formats/wav-write'
+import { test } from './fixtures'
 import { sessionOf, whenSaved, reload } from './support'
 
 function wav(format: WavFormat, sampleRate: number, channels: 1 | 2, seconds = 0.5): Buffer {
@@ -20,6 +21,8 @@ function changed(at: number, bytes: number[]): Buffer {
   Buffer.from(bytes).copy(b, at)
   return b
 }
+
+test.use({ fresh: true })
 
 test('a drop of good and bad files: each bad one gets a sentence, the good ones become one session at one rate', async ({
   page,

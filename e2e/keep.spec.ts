@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
+import { test } from './fixtures'
 import { drag, middleOf, openSample, regionGroup, sessionOf, whenSaved, reload } from './support'
 
 test('after a reload the session is as it was, and can still be undone step by step', async ({ page }) => {

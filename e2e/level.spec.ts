@@ -1,5 +1,6 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
 import { LoudnessMeter } from '../src/core/measure/loudness'
+import { test } from './fixtures'
 import { firstDifference, openSample, peakOf, regionGroup, sessionOf, throughRing } from './support'
 
 /** The integrated loudness of a stretch of what is played. */

@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
+import { test } from './fixtures'
 import { openSample, regionGroup, sessionOf } from './support'
 
 /** Turns the wheel over the timeline, and waits for the picture. */

@@ -1,8 +1,9 @@
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
 import { createSession, createTrack } from '../src/core/model/create'
 import type { Knot, Region, Session, Track } from '../src/core/model/session'
 import { exactWav, writePackage } from '../src/formats/package'
 import { SamplesHash } from '../src/formats/samples-hash'
+import { test } from './fixtures'
 import { framesOf, frameWords, median, p95, type FrameTimes } from './frames'
 import { openPackage, openSample, playedOn } from './support'
 

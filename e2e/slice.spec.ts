@@ -1,10 +1,11 @@
 import { execFileSync } from 'node:child_process'
 import fs from 'node:fs'
 import path from 'node:path'
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
 import { bytesOf } from '../src/formats/bytes'
 import { readPackage, writePackage } from '../src/formats/package'
 import { decodeWav, readWavHeader } from '../src/formats/wav-read'
+import { test } from './fixtures'
 import {
   deliver,
   drag,
@@ -19,6 +20,8 @@ import {
   throughRing,
   whenSaved,
 } from './support'
+
+test.use({ fresh: true })
 
 test('hear the sample session, turn one region down, fade it, take home a file that equals what was heard', async ({
   page,

@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
+import { test } from './fixtures'
 import { drag, firstDifference, openSample, regionGroup, sessionOf, throughRing } from './support'
 
 const pickThread = (page: import('@playwright/test').Page) =>

@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
+import { test } from './fixtures'
 import { manyTracks, renderedHere } from './many-tracks'
 import { deliver, firstDifference, openPackage, playedLive, sessionOf, throughRing } from './support'
 

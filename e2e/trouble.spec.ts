@@ -1,5 +1,8 @@
-import { expect, test } from '@playwright/test'
+import { expect } from '@playwright/test'
+import { test } from './fixtures'
 import { deliver, openSample, peakOf, sessionOf, whenSaved, reload } from './support'
+
+test.use({ fresh: true })
 
 test('storage denied is said in words, with what still works', async ({ page }) => {
   await page.addInitScript(() => {

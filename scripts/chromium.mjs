@@ -1,7 +1,9 @@
 import { spawnSync } from 'node:child_process'
 import fs from 'node:fs'
 
+// The headless shell is the same engine without windows: its tests are a fifth quicker.
 const places = [
+  '/usr/bin/chromium-headless-shell',
   '/usr/bin/chromium',
   '/usr/bin/chromium-browser',
   '/usr/bin/google-chrome',
@@ -20,15 +22,17 @@ export function ensureChromium() {
     process.getuid?.() === 0 ? [] : spawnSync('sudo', ['-n', 'true']).status === 0 ? ['sudo', '-n'] : null
   if (!apt || !prefix) return null
   console.log('Installing Chromium …')
-  for (const args of [
-    ['update', '-qq'],
-    ['install', '-y', '-qq', '--no-install-recommends', 'chromium'],
-  ]) {
-    const [command, ...rest] = [...prefix, 'apt-get', ...args]
-    spawnSync(command, rest, {
+  const [command, ...before] = [...prefix, 'apt-get']
+  const run = (...args) =>
+    spawnSync(command, [...before, ...args], {
       stdio: ['ignore', 'ignore', 'inherit'],
       env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
     })
+  run('update', '-qq')
+  // Older releases of Debian have no package of the shell.
+  for (const name of ['chromium-headless-shell', 'chromium']) {
+    run('install', '-y', '-qq', '--no-install-recommends', name)
+    if (found()) break
   }
   return found()
 }
