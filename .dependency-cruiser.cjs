@@ -46,6 +46,20 @@ module.exports = {
     deny('store-below', '^src/store/', '^(src/ui|cli|server|demo|bench)/'),
     deny('ui-below', '^src/ui/', '^(cli|server|demo|bench)/'),
     deny('cli-and-bench', '^(cli|bench)/', '^(src/(engine|store|ui)|server)/'),
+    {
+      name: 'editor-parts-apart',
+      comment: 'what two parts of the editor need lies in hands, drawing or parts',
+      severity: 'error',
+      from: { path: '^src/ui/editor/([^/]+)/' },
+      to: { path: '^src/ui/editor/[^/]+/', pathNot: '^src/ui/editor/($1|hands|drawing|parts)/' },
+    },
+    {
+      name: 'editor-hands-below-parts',
+      severity: 'error',
+      from: { path: '^src/ui/editor/(hands|drawing)/' },
+      to: { path: '^src/ui/editor/parts/|node_modules/(react|react-dom)/|\\.tsx$' },
+    },
+    deny('editor-drawing-below-hands', '^src/ui/editor/drawing/', '^src/ui/editor/hands/'),
     deny('no-tests-in-code', '^(src|cli|server|demo|bench)/', '\\.test\\.tsx?$'),
   ],
   options: {

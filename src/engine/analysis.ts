@@ -9,7 +9,7 @@ import type { Slip } from '../core/suggest/slip'
 import { regionsOf } from '../core/model/queries'
 import type { Region, Session } from '../core/model/session'
 import type { AnalysisWorker, OverlapPicture } from './analysis.worker'
-import { handFree } from './hand'
+import { handFree } from './interaction'
 
 let remote: Remote<AnalysisWorker> | null = null
 

@@ -1,6 +1,6 @@
 import { LIMITS } from '../core/model/session'
 import { FileError } from '../formats/failure'
-import type { DecodedSound } from './import'
+import type { DecodedSound } from './import-sound'
 
 const text = (bytes: Uint8Array, at: number, length: number) =>
   String.fromCharCode(...bytes.subarray(at, at + length))

@@ -1,7 +1,7 @@
 import { proxy, wrap, transfer, type Remote } from 'comlink'
 import type { Session } from '../core/model/session'
 import { decodeCompressed } from './decode'
-import { checkFile, looksLikeWav, type ImportedSound } from './import'
+import { checkFile, looksLikeWav, type ImportedSound } from './import-sound'
 import type { ImportWorker } from './import.worker'
 import { Cancelled, type OnProgress } from './jobs'
 import { together } from './storage'

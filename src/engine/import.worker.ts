@@ -1,5 +1,5 @@
 import { expose } from 'comlink'
-import { importDecoded, importPackage, importWav, type DecodedSound } from './import'
+import { importDecoded, importPackage, importWav, type DecodedSound } from './import-sound'
 import type { OnProgress } from './jobs'
 
 let stop = false

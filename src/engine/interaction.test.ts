@@ -1,4 +1,12 @@
-import { handFree, handHolds, isHandBusy, onHandHolds, soundBegins, watchHand, whenHandFree } from './hand'
+import {
+  handFree,
+  handHolds,
+  isHandBusy,
+  onHandHolds,
+  soundBegins,
+  watchHand,
+  whenHandFree,
+} from './interaction'
 
 test('what waits for the hand goes on when its button is up, or when the window has lost it', async () => {
   const window = new EventTarget()

@@ -1,4 +1,4 @@
-import { moveSimulated, readMidi, simulatedFader, writeMidi, type FaderMove } from './faders'
+import { moveSimulated, readMidi, simulatedFader, writeMidi, type FaderMove } from './midi-faders'
 
 test('control changes of channel volume and pan are read; all else is not', () => {
   expect(readMidi([0xb0, 7, 127])).toEqual({ channel: 1, control: 'volume', value: 1 })

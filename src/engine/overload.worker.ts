@@ -3,7 +3,7 @@ import { applyPatches, type Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
 import { soundsOf, storeCache } from './audio-store'
 import { correlationsOf } from './correlations'
-import type { RestReason } from './hand'
+import type { RestReason } from './interaction'
 import { OverloadSearch, type Overload } from './overload-search'
 import type { FrameRange } from './stream'
 

@@ -1,7 +1,7 @@
 import { proxy, wrap, type Remote } from 'comlink'
 import { diff } from '../core/model/patch'
 import type { Session } from '../core/model/session'
-import { onRestReason } from './hand'
+import { onRestReason } from './interaction'
 import type { Overload } from './overload-search'
 import type { KnownSession, OverloadWorker } from './overload.worker'
 import type { FrameRange } from './stream'

@@ -1,6 +1,6 @@
 import type { Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
-import { soundBegins } from './hand'
+import { soundBegins } from './interaction'
 import type { Captured, WorkletMessage } from './player.worklet'
 import workletUrl from './player.worklet?worker&url'
 import type { Listening, RenderMessage, RenderReply } from './render-loop'

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { diff } from '../core/model/patch'
 import { testSession } from '../core/model/fixture.test-util'
 import type { Session } from '../core/model/session'
-import { withHead } from './library'
+import { withHead } from './session-store'
 import type { SessionHead, SessionRecord, Step } from './storage'
 
 /** A history as the editor makes one: steps to new titles, undo, redo; every step under a number of its own. */

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { baseLevel, coarser, levelsAbove } from '../core/measure/pyramid'
 import { CHUNK_FRAMES, COARSE_FRAMES } from './audio-store'
-import { Pictures, type Columns } from './pictures'
+import { Pictures, type Columns } from './sound-pictures'
 
 /** A sound of a chunk and a half, with a click in each. */
 const FRAMES = CHUNK_FRAMES + 30_000

@@ -1,4 +1,4 @@
-import { saveHead, saveSession } from '../engine/library'
+import { saveHead, saveSession } from '../engine/session-store'
 import { StorageError, type Step } from '../engine/storage'
 import { saved, type SessionState } from './session-slice'
 import type { Store } from './store'

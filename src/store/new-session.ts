@@ -1,10 +1,10 @@
 import { addSounds, type NewSound } from '../core/edit'
 import { createSession } from '../core/model/create'
 import { LIMITS, type Session } from '../core/model/session'
-import { importFiles, rateOf, type ImportOutcome } from '../engine/importer'
-import type { ImportedSound } from '../engine/import'
+import { importFiles, rateOf, type ImportOutcome } from '../engine/import-files'
+import type { ImportedSound } from '../engine/import-sound'
 import type { OnProgress } from '../engine/jobs'
-import { addSession } from '../engine/library'
+import { addSession } from '../engine/session-store'
 import { commit } from './edits'
 import type { Thunk } from './store'
 

@@ -1,28 +1,24 @@
-import { useSyncExternalStore } from 'react'
-
-/** A value that is kept beside the store, since it changes with every movement of a hand and few parts of the screen show it. */
-export interface BesideStore<T> {
+/** A value beside the store, for what changes with every movement of the pointer and few parts of the screen show. */
+export interface Observable<T> {
   get(): T
   set(next: T): void
-  /** The value, for a component that shows it. */
-  use(): T
+  /** Calls back after every `set`. Returns how to stop listening. */
+  subscribe(listener: () => void): () => void
 }
 
 /** A new one, with its first value. */
-export function besideStore<T>(first: T): BesideStore<T> {
+export function observable<T>(first: T): Observable<T> {
   let now = first
   const listeners = new Set<() => void>()
-  const subscribe = (listener: () => void) => {
-    listeners.add(listener)
-    return () => listeners.delete(listener)
-  }
-  const get = () => now
   return {
-    get,
+    get: () => now,
     set(next) {
       now = next
       for (const listener of listeners) listener()
     },
-    use: () => useSyncExternalStore(subscribe, get),
+    subscribe(listener) {
+      listeners.add(listener)
+      return () => listeners.delete(listener)
+    },
   }
 }

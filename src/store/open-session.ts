@@ -1,5 +1,5 @@
-import { addSession, loadSession, loadSteps } from '../engine/library'
-import { importPackageFile } from '../engine/importer'
+import { addSession, loadSession, loadSteps } from '../engine/session-store'
+import { importPackageFile } from '../engine/import-files'
 import type { OnProgress } from '../engine/jobs'
 import { StorageError, storageFailure } from '../engine/storage'
 import { brokenRules, breachLine } from '../core/model/rules'

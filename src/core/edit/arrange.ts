@@ -2,7 +2,7 @@ import { least, most } from '../units/extremes'
 import { regionEnd, regionsOf } from '../model/queries'
 import { LIMITS, type Region, type Session } from '../model/session'
 import { counted, defineEdit, mapRegions, regionWords } from './edit'
-import { coversLocked, settle, withFadesLeft, withoutUnusedThreads } from './settle'
+import { coversLocked, settle, withFadesLeft, withoutUnusedThreads } from './resolve-overlaps'
 import { edgeRoom, fadesFitted, freshId, halves, moveEnd, moveStart } from './span'
 
 /** The regions of ids that exist and are not locked. */

@@ -2,7 +2,7 @@ import { regionEnd, regionsOf } from '../model/queries'
 import type { Crossfade, CrossfadeLaw, Region, Session } from '../model/session'
 import { counted, defineEdit } from './edit'
 import { crossfadeRoom } from './fade'
-import { newCrossfade } from './settle'
+import { newCrossfade } from './resolve-overlaps'
 import { edgeRoom, fadesFitted, freshId, moveEnd, moveStart } from './span'
 
 /** Two regions of a track that touch or overlap. */

@@ -2,7 +2,7 @@ import { regionEnd } from '../model/queries'
 import type { Session } from '../model/session'
 import { counted, defineEdit } from './edit'
 import { movable } from './arrange'
-import { settle, withoutUnusedThreads } from './settle'
+import { settle, withoutUnusedThreads } from './resolve-overlaps'
 import { fadesFitted, freshId, moveEnd, moveStart } from './span'
 
 /** A stretch of session frames, `from` ≤ n < `to`. */

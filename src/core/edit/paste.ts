@@ -2,7 +2,7 @@ import type { Clip } from '../model/clip'
 import { createTrack } from '../model/create'
 import { LIMITS, type Session, type Source } from '../model/session'
 import { counted, defineEdit } from './edit'
-import { coversLocked, settle } from './settle'
+import { coversLocked, settle } from './resolve-overlaps'
 import { least } from '../units/extremes'
 import { freshId } from './span'
 

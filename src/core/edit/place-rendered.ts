@@ -1,7 +1,7 @@
 import { createRegion, createTrack } from '../model/create'
 import { LIMITS, type Source } from '../model/session'
 import { defineEdit } from './edit'
-import { settle, withoutUnusedThreads } from './settle'
+import { settle, withoutUnusedThreads } from './resolve-overlaps'
 
 /**
  * Puts a rendered sound into the session: in place of regions of a track, or, without any, on a new track below that one. `name` names

@@ -1,4 +1,5 @@
 import { gainToDb } from '../units/decibel'
+import { showMeasured, type MeasuredUnit } from '../units/typed'
 import { LevelMeter } from './levels'
 import { integratedOf, LoudnessMeter } from './loudness'
 import { TruePeakMeter } from './true-peak'
@@ -61,3 +62,15 @@ export function levelOf(measure: RegionMeasure, kind: LevelKind, clipGainDb: num
       return gainToDb(measure.truePeak) + clipGainDb
   }
 }
+
+/** The unit in which a kind of level is said. */
+export const levelUnits: Record<LevelKind, MeasuredUnit> = {
+  loudness: 'LUFS',
+  rms: 'dBFS',
+  peak: 'dBFS',
+  'true-peak': 'dBTP',
+}
+
+/** A level as shown, to a tenth of a dB, with the unit of its kind. */
+export const showLevel = (db: number, kind: LevelKind): string =>
+  showMeasured(Number.isFinite(db) ? Math.round(db * 10) / 10 : -Infinity, levelUnits[kind])

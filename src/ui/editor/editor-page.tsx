@@ -4,33 +4,37 @@ import { Group, Panel, Separator } from 'react-resizable-panels'
 import { useParams } from 'react-router'
 import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
-import { importInto } from '../../store/library'
+import { importInto } from '../../store/new-session'
 import { shownSession } from '../../store/selectors'
 import { viewChanged } from '../../store/view-slice'
 import type { RootState } from '../../store/store'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
-import { keysBack } from '../parts/keys-back'
+import { keysBack } from '../parts/widget-keys'
 import { Notices } from '../parts/notices'
 import { sameSessionLook } from '../parts/same-look'
 import { OpeningPage } from '../parts/opening-page'
-import { toast } from '../parts/toasts'
+import { toast } from '../parts/toast'
 import { NOTHING_DROPPED, useImport } from '../parts/use-import'
 import { useSession } from '../parts/use-session'
-import { Bench } from './bench'
+import { Bench } from './bench/bench'
 import { Dialogs } from './dialogs/dialogs'
 import { HintBar } from './hint-bar'
-import { JoinOffer } from './join-offer'
-import { EditorKeys } from './keys'
-import { Overview } from './overview'
-import { OverloadWatch } from './overload-watch'
-import { PathPanel } from './path-panel'
-import { PicturesProvider, useNewPictures } from './pictures'
-import { Rail } from './rail'
-import { SeamWatch } from './seam-watch'
-import { boundedView, rowAt, showsWhole, wholeFramesPerPixel, xToFrame } from './timeline/geometry'
+import { JoinOffer } from './dialogs/join-offer'
+import { EditorKeys } from './keyboard'
+import { MixMeter, TrackMeters } from './meters/meters'
+import { Overview } from './overview/overview'
+import { OverloadWatch } from './parts/overload-watch'
+import { PathPanel } from './path/path-panel'
+import { PicturesProvider, useNewPictures } from './parts/use-pictures'
+import { Rail } from './rail/rail'
+import { SeamWatch } from './parts/seam-watch'
+import { boundedView, rowAt, showsWhole, wholeFramesPerPixel, xToFrame } from './drawing/geometry'
 import { Timeline } from './timeline/timeline'
-import { TopBar } from './top-bar'
+import { TopBar } from './top-bar/top-bar'
+
+const TRACK_METERS = <TrackMeters />
+const MIX_METER = <MixMeter className="absolute top-1/2 left-0 block -translate-y-1/2" />
 
 /** The editor of one session. */
 export function EditorPage() {
@@ -115,7 +119,12 @@ function Editor({ session }: { session: Session }) {
               <Overview session={session} />
               <Group orientation="vertical" className="min-h-0 flex-1">
                 <Panel id="tracks" minSize={160} className="flex min-h-0">
-                  <Rail session={session} onImport={drop.open} />
+                  <Rail
+                    session={session}
+                    trackMeters={TRACK_METERS}
+                    mixMeter={MIX_METER}
+                    onImport={drop.open}
+                  />
                   <div className="relative flex min-w-0 flex-1">
                     <Timeline session={session} />
                     {session.trackIds.length === 0 && (

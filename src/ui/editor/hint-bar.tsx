@@ -4,10 +4,10 @@ import { memo, useMemo, type ReactNode } from 'react'
 import type { Session } from '../../core/model/session'
 import { showDb, showTime } from '../../core/units/typed'
 import { benchShown, dialogShown, followSet, handTaken, threadBeads } from '../../store/view-slice'
-import { useAppDispatch, useAppFields } from '../parts/hooks'
-import { onlyParts } from '../parts/only-parts'
-import { usePointed } from './pointed'
-import { useSeams } from './seam-watch'
+import { useAppDispatch, useAppFields, useObservable } from '../parts/hooks'
+import { onlyParts } from '../parts/same-parts'
+import { underPointer } from './hands/pointed'
+import { useSeams } from './parts/seam-watch'
 
 const Key = ({ children }: { children: ReactNode }) => (
   <kbd className="rounded border border-seam bg-linen px-0.5 font-mono text-[0.65rem] leading-none">
@@ -197,7 +197,7 @@ export const HintBar = memo(
 
 /** What a drag would do where the pointer is, and the time and gain there. */
 function PointedHint({ session, hand, onThread }: { session: Session; hand: string; onThread: boolean }) {
-  const pointed = usePointed()
+  const pointed = useObservable(underPointer)
   const region = pointed?.regionId ? session.regions[pointed.regionId] : undefined
   const over = pointed?.over ?? null
   const words = useMemo(() => hint(over, hand, onThread), [over, hand, onThread])

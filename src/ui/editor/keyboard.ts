@@ -55,11 +55,11 @@ import {
   type Hand,
 } from '../../store/view-slice'
 import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
-import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './timeline/geometry'
-import { getPointed } from './pointed'
-import { gridFrames } from './timeline/snap'
-import { stepKnots } from './timeline/step-knots'
-import { nudgedDb, nudgedPan } from './fader'
+import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './drawing/geometry'
+import { underPointer } from './hands/pointed'
+import { gridFrames } from './hands/snap'
+import { stepKnots } from './hands/step-knots'
+import { nudgedDb, nudgedPan } from '../../core/units/nudge'
 
 const HANDLES = ['slider', 'radio'] as const
 
@@ -264,7 +264,7 @@ export const EditorKeys = memo(function EditorKeys() {
   useKey('bracketleft', () => dispatch(trimToPlayhead('start')))
   useKey('bracketright', () => dispatch(trimToPlayhead('end')))
   useKey('shift+k', () => {
-    const at = getPointed()
+    const at = underPointer.get()
     if (at) dispatch(splitAt(at.frame))
   })
   useKey('t', () => dispatch(trimToRange()))

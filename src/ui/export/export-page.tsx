@@ -13,7 +13,7 @@ import { Button } from '../parts/button'
 import { useAppSelector } from '../parts/hooks'
 import { Notices } from '../parts/notices'
 import { OpeningPage } from '../parts/opening-page'
-import { ProgressBar } from '../parts/progress'
+import { ProgressBar } from '../parts/progress-bar'
 import { useSession } from '../parts/use-session'
 
 const formats: { format: WavFormat; name: string; about: string; bytes: number }[] = [

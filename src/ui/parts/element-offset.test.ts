@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { moveDown, moveTo, placeLine } from './move'
+import { moveDown, moveTo, placeLine } from './element-offset'
 
 /** An element that counts what is written to it; where it stands follows from its animation, as in a browser. */
 class FakeElement {

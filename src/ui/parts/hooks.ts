@@ -1,5 +1,6 @@
-import { useEffect, useRef, useState, type RefObject } from 'react'
+import { useEffect, useRef, useState, useSyncExternalStore, type RefObject } from 'react'
 import { shallowEqual, useDispatch, useSelector, useStore, type TypedUseSelectorHook } from 'react-redux'
+import type { Observable } from '../../store/observable'
 import type { Dispatch, RootState, Store } from '../../store/store'
 
 export const useAppSelector: TypedUseSelectorHook<RootState> = useSelector
@@ -13,6 +14,9 @@ export const useAppFields = <T extends object>(pick: (state: RootState) => T): T
 
 /** The store's dispatch, which also takes thunks. */
 export const useAppDispatch = useDispatch.withTypes<Dispatch>()
+
+/** The value of an observable, for a component that shows it. */
+export const useObservable = <T>({ subscribe, get }: Observable<T>): T => useSyncExternalStore(subscribe, get)
 
 /** What runs on every frame of the screen; one request serves all. */
 const ticking = new Set<() => void>()

@@ -1,5 +1,5 @@
-import { handHolds } from '../../engine/hand'
-import { doInSpareTime, inSpareTime } from './spare'
+import { handHolds } from '../../engine/interaction'
+import { doInSpareTime, inSpareTime } from './idle-tasks'
 
 /** A browser's clock by hand: idle moments with so much time left, and frames. */
 let idle: ((deadline: { timeRemaining(): number }) => void)[] = []

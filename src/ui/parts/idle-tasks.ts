@@ -1,4 +1,4 @@
-import { isHandBusy, whenHandFree } from '../../engine/hand'
+import { isHandBusy, whenHandFree } from '../../engine/interaction'
 
 /** What must be left of the frame for a moment to count as spare, and for one thing more to be done in it when no hand is busy, in milliseconds. */
 const LEAST_MS = 6

@@ -1,7 +1,7 @@
 import type { Opening } from './use-session'
 import { SilentStorage } from './silent-storage'
 import { NotFound } from './not-found'
-import { ProgressBar } from './progress'
+import { ProgressBar } from './progress-bar'
 
 /** What is shown until a session is open, and when it cannot be. */
 export function OpeningPage({ opening }: { opening: Opening }) {

@@ -1,5 +1,5 @@
 import { Dialog } from 'radix-ui'
-import type { Refused } from '../../engine/importer'
+import type { Refused } from '../../engine/import-files'
 import { Button } from './button'
 
 /** What can be done with those files that were imported. */

@@ -3,7 +3,7 @@ import { changeClipGain } from '../../core/edit'
 import { commit, preview } from '../../store/edits'
 import { opened } from '../../store/session-slice'
 import { createStore, type RootState } from '../../store/store'
-import { calmReader, followCalmly } from './calm'
+import { calmReader, followCalmly } from './throttled-selector'
 
 beforeEach(() => jest.useFakeTimers())
 afterEach(() => {

@@ -1,38 +1,18 @@
 import { X } from 'lucide-react'
 import { Toast } from 'radix-ui'
-import { useEffect, useState } from 'react'
-
-/** A short message, possibly with something to do about it. */
-export interface ToastMessage {
-  text: string
-  action?: { label: string; run(): void }
-  /** Milliseconds it stays. */
-  stays?: number
-}
-
-type Kept = ToastMessage & { id: number }
-
-let counter = 0
-let show: (message: Kept) => void = () => undefined
-
-/** Shows a short message at the lower right. */
-export const toast = (message: ToastMessage) => show({ ...message, id: ++counter })
+import { useObservable } from './hooks'
+import { dismissToast, shownToasts } from './toast'
 
 /** Where toasts appear; once in the application. */
 export function Toasts() {
-  const [messages, setMessages] = useState<Kept[]>([])
-  useEffect(() => {
-    show = (message) => setMessages((all) => [...all.slice(-3), message])
-    return () => void (show = () => undefined)
-  }, [])
-  const drop = (id: number) => setMessages((all) => all.filter((m) => m.id !== id))
+  const messages = useObservable(shownToasts)
   return (
     <Toast.Provider swipeDirection="right" label="Message">
       {messages.map((m) => (
         <Toast.Root
           key={m.id}
           duration={m.stays ?? 8000}
-          onOpenChange={(open) => !open && drop(m.id)}
+          onOpenChange={(open) => !open && dismissToast(m.id)}
           className="flex items-center gap-3 rounded-xl border border-seam bg-white py-2 pr-2 pl-4 text-sm shadow-lg"
         >
           <Toast.Description className="min-w-0 flex-1 wrap-anywhere">{m.text}</Toast.Description>

@@ -1,9 +1,9 @@
 import { useRef, useState } from 'react'
-import type { ImportOutcome, Refused } from '../../engine/importer'
+import type { ImportOutcome, Refused } from '../../engine/import-files'
 import { Cancelled, type OnProgress, type Progress } from '../../engine/jobs'
-import { ProgressBar } from './progress'
-import { RefusedDialog, type Onward } from './refused'
-import { toast } from './toasts'
+import { ProgressBar } from './progress-bar'
+import { RefusedDialog, type Onward } from './refused-files'
+import { toast } from './toast'
 
 /** What is said when nothing came with a drop. */
 export const NOTHING_DROPPED =

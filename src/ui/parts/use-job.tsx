@@ -1,7 +1,7 @@
 import { useRef, useState, type ReactNode } from 'react'
 import { Cancelled, type OnProgress, type Progress } from '../../engine/jobs'
-import { ProgressBar } from './progress'
-import { toast } from './toasts'
+import { ProgressBar } from './progress-bar'
+import { toast } from './toast'
 
 /** A long job with its progress at the foot of the page and a way to stop it. One runs at a time. */
 export function useJob(): {

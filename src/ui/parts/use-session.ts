@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react'
 import { Cancelled, type Progress } from '../../engine/jobs'
-import { openSession, releaseLock } from '../../store/open'
+import { openSession, releaseLock } from '../../store/open-session'
 import { closed } from '../../store/session-slice'
 import { useAppDispatch, useAppSelector } from './hooks'
 

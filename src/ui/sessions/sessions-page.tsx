@@ -9,12 +9,12 @@ import {
   purge,
   renameSession,
   restoreSession,
-} from '../../engine/library'
+} from '../../engine/session-store'
 import { storageFailure, type SessionRecord } from '../../engine/storage'
-import { newSession, sessionFromFiles } from '../../store/library'
-import { SAMPLE_ID } from '../../store/open'
+import { newSession, sessionFromFiles } from '../../store/new-session'
+import { SAMPLE_ID } from '../../store/open-session'
 import { Button } from '../parts/button'
-import { toast } from '../parts/toasts'
+import { toast } from '../parts/toast'
 import { SilentStorage } from '../parts/silent-storage'
 import { NOTHING_DROPPED, useImport } from '../parts/use-import'
 import { SILENT_MS, useCloseSession } from '../parts/use-session'

@@ -1,7 +1,7 @@
 import { ClipboardPaste, Copy, Eraser, Scissors } from 'lucide-react'
 import { useState } from 'react'
-import type { Session } from '../../core/model/session'
-import { parseCount, parseShift, showLength, showTime } from '../../core/units/typed'
+import type { Session } from '../../../core/model/session'
+import { parseCount, parseShift, showLength, showTime } from '../../../core/units/typed'
 import {
   clearRange,
   copyAutomation,
@@ -10,12 +10,12 @@ import {
   putAutomation,
   repeatAutomation,
   shiftRangeBy,
-} from '../../store/automation-actions'
-import { travelsSet } from '../../store/view-slice'
-import { Button } from '../parts/button'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
-import { Tick } from '../parts/panel'
-import { ValueField } from '../parts/value-field'
+} from '../../../store/automation-actions'
+import { travelsSet } from '../../../store/view-slice'
+import { Button } from '../../parts/button'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { Tick } from '../../parts/panel'
+import { ValueField } from '../../parts/value-field'
 
 /** What can be done to a range of the lane in the bench, and whether automation goes with the regions. */
 export function AutomationFields({ session }: { session: Session }) {

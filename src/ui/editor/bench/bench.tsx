@@ -15,11 +15,11 @@ import {
   setTrack,
   threadWords,
   type LaneKey,
-} from '../../core/edit'
-import { sessionLength } from '../../core/model/queries'
-import { levelOf, type LevelKind, type RegionMeasure } from '../../core/measure/region-meter'
-import type { Region, Session, Track } from '../../core/model/session'
-import { CLIP_GAIN_DB, FADER_DB } from '../../core/units/decibel'
+} from '../../../core/edit'
+import { sessionLength } from '../../../core/model/queries'
+import { levelOf, showLevel, type LevelKind, type RegionMeasure } from '../../../core/measure/region-meter'
+import type { Region, Session, Track } from '../../../core/model/session'
+import { CLIP_GAIN_DB, FADER_DB } from '../../../core/units/decibel'
 import {
   parseLength,
   parseLevel,
@@ -29,24 +29,23 @@ import {
   showLength,
   showPan,
   showTime,
-} from '../../core/units/typed'
-import { commit } from '../../store/edits'
-import { splitHere } from '../../store/region-actions'
-import { rangeInRegion, shiftRange } from '../../store/thread-actions'
-import { dialogShown } from '../../store/view-slice'
-import { Button } from '../parts/button'
-import { useAppDispatch, useAppFields, useAppSelector } from '../parts/hooks'
-import { ValueField } from '../parts/value-field'
-import { BenchCrossfade } from './bench-crossfade'
-import { BenchLane, useLaneChoice } from './bench-lane'
-import { BenchPicture } from './bench-picture'
+} from '../../../core/units/typed'
+import { commit } from '../../../store/edits'
+import { splitHere } from '../../../store/region-actions'
+import { rangeInRegion, shiftRange } from '../../../store/thread-actions'
+import { dialogShown } from '../../../store/view-slice'
+import { Button } from '../../parts/button'
+import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
+import { ValueField } from '../../parts/value-field'
+import { BenchCrossfade } from './crossfade-view'
+import { BenchLane, useLaneChoice } from './lane-view'
+import { BenchPicture } from './region-view'
 import { AutomationFields } from './automation-fields'
-import { nudgedDb, nudgedPan } from './fader'
-import { FadeFields } from './fade-fields'
-import { useFollowed } from './followed'
-import { showLevel } from './dialogs/match-dialog'
-import { useMeasured } from './dialogs/use-measured'
-import { Choice, Tick } from '../parts/panel'
+import { nudgedDb, nudgedPan } from '../../../core/units/nudge'
+import { FadeFields } from '../parts/fade-fields'
+import { useFollowed } from '../parts/path-subject'
+import { useMeasured } from '../parts/use-measured'
+import { Choice, Tick } from '../../parts/panel'
 import { ThreadFields } from './thread-fields'
 import { WeaveFields } from './weave-fields'
 

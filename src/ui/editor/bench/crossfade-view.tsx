@@ -1,6 +1,6 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { Trash2 } from 'lucide-react'
-import { worstDeviation, type Relation } from '../../core/curve/crossfade'
+import { worstDeviation, type Relation } from '../../../core/curve/crossfade'
 import {
   alignCrossfade,
   crossfadeJoins,
@@ -9,25 +9,25 @@ import {
   setCrossfade,
   shiftCrossfade,
   spread,
-} from '../../core/edit'
-import { regionEnd } from '../../core/model/queries'
-import { crossfadeLaws, type Crossfade, type Session } from '../../core/model/session'
-import type { Slip } from '../../core/suggest/slip'
-import { parseLength, parsePercent, showLength } from '../../core/units/typed'
-import { overlapPicture, slipFor } from '../../engine/analysis'
-import type { OverlapPicture } from '../../engine/analysis.worker'
-import { commit } from '../../store/edits'
-import { loopOver } from '../../store/playback'
-import { shownSession } from '../../store/selectors'
-import { faded } from '../look/colours'
-import { write } from '../look/writing'
-import { Button } from '../parts/button'
-import { preparedContext, useAppDispatch, useAppSelector, useSize } from '../parts/hooks'
-import { ValueField } from '../parts/value-field'
-import { CurveChoice } from './fade-fields'
-import { drawCrossfade } from './timeline/draw-region'
-import { lawNames } from './timeline/joins'
-import { useRelations } from './use-relations'
+} from '../../../core/edit'
+import { regionEnd } from '../../../core/model/queries'
+import { crossfadeLaws, type Crossfade, type Session } from '../../../core/model/session'
+import type { Slip } from '../../../core/suggest/slip'
+import { parseLength, parsePercent, showLength } from '../../../core/units/typed'
+import { overlapPicture, slipFor } from '../../../engine/analysis'
+import type { OverlapPicture } from '../../../engine/analysis.worker'
+import { commit } from '../../../store/edits'
+import { loopOver } from '../../../store/playback'
+import { shownSession } from '../../../store/selectors'
+import { faded } from '../../look/colours'
+import { write } from '../../look/writing'
+import { Button } from '../../parts/button'
+import { preparedContext, useAppDispatch, useAppSelector, useSize } from '../../parts/hooks'
+import { ValueField } from '../../parts/value-field'
+import { CurveChoice } from '../parts/fade-fields'
+import { drawCrossfade } from '../drawing/draw-region'
+import { lawNames } from '../parts/law-names'
+import { useRelations } from '../parts/use-relations'
 
 const showCorrelation = (value: number) => value.toFixed(2).replace('-', '−')
 const showWorst = (db: number) =>

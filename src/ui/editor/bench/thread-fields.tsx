@@ -1,9 +1,9 @@
 import { RotateCcw, Trash2 } from 'lucide-react'
 import { useState } from 'react'
-import { refKey, sameRef, threadOf, type ThreadRef } from '../../core/edit'
-import { moveKnots, stretchKnots, type ThreadKind } from '../../core/curve/knots'
-import type { Knot, Session } from '../../core/model/session'
-import { dbToHeight, heightToDb } from '../../core/units/taper'
+import { refKey, sameRef, threadOf, type ThreadRef } from '../../../core/edit'
+import { moveKnots, stretchKnots, type ThreadKind } from '../../../core/curve/knots'
+import type { Knot, Session } from '../../../core/model/session'
+import { dbToHeight, heightToDb } from '../../../core/units/taper'
 import {
   parseFactor,
   parseLength,
@@ -13,7 +13,7 @@ import {
   showDb,
   showLength,
   showPan,
-} from '../../core/units/typed'
+} from '../../../core/units/typed'
 import {
   changeKnots,
   dropKnots,
@@ -23,14 +23,14 @@ import {
   shapeStretches,
   shiftKnots,
   thinThread,
-} from '../../store/thread-actions'
-import { shownSession } from '../../store/selectors'
-import { shouldersSet, thinningSet } from '../../store/view-slice'
-import { Button } from '../parts/button'
-import { useCalm } from '../parts/calm'
-import { useAppDispatch, useAppFields } from '../parts/hooks'
-import { Tick } from '../parts/panel'
-import { ValueField } from '../parts/value-field'
+} from '../../../store/thread-actions'
+import { shownSession } from '../../../store/selectors'
+import { shouldersSet, thinningSet } from '../../../store/view-slice'
+import { Button } from '../../parts/button'
+import { useCalm } from '../../parts/throttled-selector'
+import { useAppDispatch, useAppFields } from '../../parts/hooks'
+import { Tick } from '../../parts/panel'
+import { ValueField } from '../../parts/value-field'
 
 /** Lowest level that can be typed; below it a thread is silent. */
 const RANGE = { min: -90, max: 12, silence: true }

@@ -1,12 +1,12 @@
 import { useId } from 'react'
-import { noteValues, weaveInto, weaveShapes, type Weave, type WeaveShape } from '../../core/curve/weave'
-import { shapeThread, threadOf } from '../../core/edit'
-import type { Session } from '../../core/model/session'
-import { parseLength, parsePercent } from '../../core/units/typed'
-import { commit } from '../../store/edits'
-import { weaveDrawn, weaveSet } from '../../store/view-slice'
-import { useAppDispatch, useAppFields } from '../parts/hooks'
-import { ValueField } from '../parts/value-field'
+import { noteValues, weaveInto, weaveShapes, type Weave, type WeaveShape } from '../../../core/curve/weave'
+import { shapeThread, threadOf } from '../../../core/edit'
+import type { Session } from '../../../core/model/session'
+import { parseLength, parsePercent } from '../../../core/units/typed'
+import { commit } from '../../../store/edits'
+import { weaveDrawn, weaveSet } from '../../../store/view-slice'
+import { useAppDispatch, useAppFields } from '../../parts/hooks'
+import { ValueField } from '../../parts/value-field'
 
 const names: Record<WeaveShape, string> = {
   square: 'Square',

@@ -1,10 +1,8 @@
-import { useForm } from 'react-hook-form'
 import { duplicateSelected, renameSelected } from '../../../store/region-actions'
 import { shownSession } from '../../../store/selectors'
 import { dialogShown, type DialogName } from '../../../store/view-slice'
-import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { Question } from '../../parts/panel'
+import { TextQuestion } from '../../parts/text-question'
 import { CrossfadesDialog } from './crossfades-dialog'
 import { EvenOutDialog } from './even-out-dialog'
 import { GiveWayDialog } from './give-way-dialog'
@@ -12,6 +10,9 @@ import { FadesDialog } from './fades-dialog'
 import { MatchDialog } from './match-dialog'
 import { SeamsPanel } from './seams-panel'
 import { SilenceDialog } from './silence-dialog'
+
+/** The most copies that can be made at once. */
+const MOST = 200
 
 /** The dialog of the editor that is open, if any. */
 export function Dialogs() {
@@ -42,7 +43,7 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
       return <GiveWayDialog session={session} onClose={close} />
     case 'repeat':
       return (
-        <AskText
+        <TextQuestion
           title="Repeat linked"
           about="Copies follow one after another and share one gain thread: shaping one shapes all."
           label="How many copies"
@@ -58,7 +59,7 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
       )
     case 'rename':
       return (
-        <AskText
+        <TextQuestion
           title="Rename"
           label="Name of the region"
           initial={first?.name ?? ''}
@@ -71,65 +72,4 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
         />
       )
   }
-}
-
-const MOST = 200
-
-/** Asks for one text, which `check` says to be good or what is wrong with it. */
-export function AskText({
-  title,
-  about,
-  label,
-  initial,
-  verb,
-  check,
-  onText,
-  onClose,
-}: {
-  title: string
-  about?: string
-  label: string
-  initial: string
-  verb: string
-  check(text: string): true | string
-  onText(text: string): void
-  onClose(): void
-}) {
-  const {
-    register,
-    handleSubmit,
-    formState: { errors },
-  } = useForm({ defaultValues: { text: initial } })
-  const submit = handleSubmit(({ text }) => {
-    onText(text)
-    onClose()
-  })
-  return (
-    <Question title={title} {...(about ? { about } : {})} onClose={onClose}>
-      <form onSubmit={(event) => void submit(event)}>
-        <label className="mt-4 block text-xs text-soft" htmlFor="asked">
-          {label}
-        </label>
-        <input
-          id="asked"
-          autoComplete="off"
-          onFocus={(e) => e.target.select()}
-          className="mt-1 h-9 w-full rounded-lg border border-seam bg-white px-3"
-          aria-invalid={errors.text !== undefined}
-          {...register('text', { validate: check })}
-        />
-        {errors.text && (
-          <p role="alert" className="mt-1 text-sm text-madder">
-            {errors.text.message}
-          </p>
-        )}
-        <div className="mt-5 flex justify-end gap-2">
-          <Button onClick={onClose}>Cancel</Button>
-          <Button kind="solid" type="submit">
-            {verb}
-          </Button>
-        </div>
-      </form>
-    </Question>
-  )
 }

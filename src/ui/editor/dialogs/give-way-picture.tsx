@@ -1,7 +1,7 @@
 import { useRef, useState, type KeyboardEvent } from 'react'
 import { showDb } from '../../../core/units/typed'
-import { drag } from '../timeline/begin'
-import { useDrags } from '../timeline/use-drags'
+import { drag } from '../hands/begin-drag'
+import { useDrags } from '../parts/use-drags'
 import {
   afterDrag,
   GIVE_WAY_LIMITS,

@@ -1,11 +1,11 @@
 import { useEffect, useRef } from 'react'
-import { contiguous, crossfadeJoins, crossfadeOf } from '../../core/edit'
-import { regionsOf } from '../../core/model/queries'
-import type { Session } from '../../core/model/session'
-import { showDb } from '../../core/units/typed'
-import { commit } from '../../store/edits'
-import { useAppDispatch, useAppFields } from '../parts/hooks'
-import { toast } from '../parts/toasts'
+import { contiguous, crossfadeJoins, crossfadeOf } from '../../../core/edit'
+import { regionsOf } from '../../../core/model/queries'
+import type { Session } from '../../../core/model/session'
+import { showDb } from '../../../core/units/typed'
+import { commit } from '../../../store/edits'
+import { useAppDispatch, useAppFields } from '../../parts/hooks'
+import { toast } from '../../parts/toast'
 
 /** Offers a crossfade at once when the gain of one half of a split was changed, since the join then steps. */
 export function JoinOffer({ session }: { session: Session }) {

@@ -1,28 +1,17 @@
 import { most } from '../../../core/units/extremes'
 import { useEffect, useMemo, useState } from 'react'
 import { setClipGains } from '../../../core/edit'
-import { levelOf, type LevelKind } from '../../../core/measure/region-meter'
+import { levelOf, levelUnits, showLevel, type LevelKind } from '../../../core/measure/region-meter'
 import { regionsOf } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
 import { meanLevel, proposeMatch, type MatchProposal } from '../../../core/suggest/match'
-import { parseMeasured, showMeasured, showDb, type MeasuredUnit } from '../../../core/units/typed'
+import { parseMeasured, showDb } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Choice, Panel, Tick } from '../../parts/panel'
 import { ValueField } from '../../parts/value-field'
-import { useMeasured } from './use-measured'
-
-const units: Record<LevelKind, MeasuredUnit> = {
-  loudness: 'LUFS',
-  rms: 'dBFS',
-  peak: 'dBFS',
-  'true-peak': 'dBTP',
-}
-
-/** A level as shown, with the unit of its kind. */
-export const showLevel = (db: number, kind: LevelKind): string =>
-  showMeasured(Number.isFinite(db) ? Math.round(db * 10) / 10 : -Infinity, units[kind])
+import { useMeasured } from '../parts/use-measured'
 
 const held: Record<NonNullable<MatchProposal['held']>, string> = {
   silent: 'silent',
@@ -192,10 +181,10 @@ export function MatchDialog({ session, onClose }: { session: Session; onClose():
               {to === 'typed' && (
                 <ValueField
                   name="match-target"
-                  label={`Level in ${units[kind]}`}
+                  label={`Level in ${levelUnits[kind]}`}
                   className="w-36"
                   shown={showLevel(typed[kind], kind)}
-                  parse={(t) => parseMeasured(t, { min: -60, max: 0, unit: units[kind] })}
+                  parse={(t) => parseMeasured(t, { min: -60, max: 0, unit: levelUnits[kind] })}
                   onValue={(level) => setTyped((all) => ({ ...all, [kind]: level }))}
                 />
               )}

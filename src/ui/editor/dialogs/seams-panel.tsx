@@ -11,7 +11,7 @@ import { selected, viewChanged } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Panel, Tick } from '../../parts/panel'
-import { useSeams } from '../seam-watch'
+import { useSeams } from '../parts/seam-watch'
 
 const kinds: Record<MeasuredSeam['kind'], string> = {
   start: 'start',

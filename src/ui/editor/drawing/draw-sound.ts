@@ -1,6 +1,6 @@
 import type { Source } from '../../../core/model/session'
 import { gainAt, sourceAt, type RegionPlan } from '../../../core/render'
-import type { Columns, Pictures } from '../../../engine/pictures'
+import type { Columns, Pictures } from '../../../engine/sound-pictures'
 import { colour, faded, type ColourName } from '../../look/colours'
 import type { Box } from './geometry'
 import { SoundStrip, type Context, type Ink } from './sound-strip'

@@ -3,7 +3,7 @@ import type { Region, Session } from '../../../core/model/session'
 import { crossfadeSides, type Correlations } from '../../../core/render'
 import type { Seam } from '../../../core/suggest/seams'
 import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
-import type { Pictures } from '../../../engine/pictures'
+import type { Pictures } from '../../../engine/sound-pictures'
 import type { FrameRange } from '../../../engine/stream'
 import type { View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
@@ -21,8 +21,8 @@ import {
   visibleRows,
 } from './geometry'
 import type { RowTiles } from './row-tiles'
-import { nextRow } from './rows'
-import type { Trial } from './trial'
+import { nextRow } from './next-row'
+import type { Trial } from './gain-trial'
 
 /** Everything that the picture of the timeline depends on. */
 export interface TimelinePicture {

@@ -1,4 +1,4 @@
-import { besideStore } from '../../parts/beside-store'
+import { observable } from '../../../store/observable'
 
 /** A clip gain that a hand tries on very many regions: only their pictures have it, on top of what the session says. */
 export interface Trial {
@@ -7,4 +7,4 @@ export interface Trial {
 }
 
 /** The trial that is shown; null when there is none. */
-export const { get: getTrial, set: setTrial, use: useTrial } = besideStore<Trial | null>(null)
+export const gainTrial = observable<Trial | null>(null)

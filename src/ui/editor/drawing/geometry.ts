@@ -2,6 +2,8 @@ import { regionEnd } from '../../../core/model/queries'
 import type { Region } from '../../../core/model/session'
 import type { View } from '../../../store/view-slice'
 
+/** Size of a meter below its fader, in pixels. */
+export const METER = { width: 182, height: 9 }
 /** Heights in pixels: of a track's row, of the hem below the sound, and between a row's edge and its regions. */
 export const ROW_HEIGHT = 84
 export const HEM_HEIGHT = 19

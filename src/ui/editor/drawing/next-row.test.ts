@@ -1,4 +1,4 @@
-import { nextRow } from './rows'
+import { nextRow } from './next-row'
 
 /** The rows in the order in which they come, when each is done as it is named. */
 function order(

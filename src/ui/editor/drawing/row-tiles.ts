@@ -1,11 +1,11 @@
 import type { Region, Session } from '../../../core/model/session'
 import { planRegion, type Correlations, type RegionPlan, type Sides } from '../../../core/render'
 import { dbToGain } from '../../../core/units/decibel'
-import type { Columns, Pictures } from '../../../engine/pictures'
+import type { Columns, Pictures } from '../../../engine/sound-pictures'
 import { drawCrossfade, drawRegions } from './draw-region'
 import { frameToX, regionBox, ROW_HEIGHT, soundBox, visibleRegions } from './geometry'
 import { SoundStrip, type Context } from './sound-strip'
-import type { Trial } from './trial'
+import type { Trial } from './gain-trial'
 
 /** Width of a tile in CSS pixels. */
 const TILE = 256

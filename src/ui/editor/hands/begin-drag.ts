@@ -22,8 +22,17 @@ import {
   type View,
   type ViewState,
 } from '../../../store/view-slice'
-import { toast } from '../../parts/toasts'
-import { HEM_HEIGHT, overLanes, regionAt, ROW_HEIGHT, ROW_PAD, rowAt, xToFrame, type Box } from './geometry'
+import { toast } from '../../parts/toast'
+import {
+  HEM_HEIGHT,
+  overLanes,
+  regionAt,
+  ROW_HEIGHT,
+  ROW_PAD,
+  rowAt,
+  xToFrame,
+  type Box,
+} from '../drawing/geometry'
 import {
   bendFadeGesture,
   fadeGesture,
@@ -36,9 +45,9 @@ import {
   sweepGesture,
   trimGesture,
   type Gesture,
-} from './gestures'
+} from './region-gestures'
 import { snap, snapTargets, type Snapped } from './snap'
-import { knotPlaces, LANE_PAD, lanePlace, yToValue, type ThreadPlace } from './thread-place'
+import { knotPlaces, LANE_PAD, lanePlace, yToValue, type ThreadPlace } from '../drawing/thread-place'
 import {
   bendGesture,
   drawGesture,

@@ -1,4 +1,4 @@
-import { besideStore } from '../parts/beside-store'
+import { observable } from '../../../store/observable'
 
 /** What the pointer is over: a session frame, the kind of thing there, and its region. */
 export interface Pointed {
@@ -7,19 +7,17 @@ export interface Pointed {
   regionId: string | null
 }
 
-const pointed = besideStore<Pointed | null>(null)
-
 /** What the pointer is over; null when it has left the timeline. */
-export const { get: getPointed, use: usePointed } = pointed
+export const underPointer = observable<Pointed | null>(null)
 
-/** The pointer is over this now. */
+/** Tells what the pointer is over now. */
 export function setPointed(next: Pointed | null): void {
-  const now = pointed.get()
+  const now = underPointer.get()
   // Most movements of a hand that goes up or down stay over the same thing.
   if (
     now && next
       ? now.frame !== next.frame || now.over !== next.over || now.regionId !== next.regionId
       : now !== next
   )
-    pointed.set(next)
+    underPointer.set(next)
 }

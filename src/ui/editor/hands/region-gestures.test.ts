@@ -18,9 +18,9 @@ import {
   type Gesture,
   type Move,
   type SnapPlace,
-} from './gestures'
+} from './region-gestures'
 import type { Snapped } from './snap'
-import { getTrial } from './trial'
+import { gainTrial } from '../drawing/gain-trial'
 
 beforeAll(() => {
   Object.assign(globalThis, {
@@ -112,14 +112,14 @@ describe('clip gain', () => {
     const { dispatch, now, steps } = open(many)
     const gesture = gainGesture(dispatch, many, Object.keys(many.regions), () => undefined)
     gesture.move({ ...held, dx: 0, dy: -30 })
-    expect([getTrial()?.byDb, now().regions.r7!.clipGainDb]).toEqual([3, 0])
+    expect([gainTrial.get()?.byDb, now().regions.r7!.clipGainDb]).toEqual([3, 0])
     jest.advanceTimersByTime(250)
-    expect([getTrial(), now().regions.r7!.clipGainDb]).toEqual([null, 3])
+    expect([gainTrial.get(), now().regions.r7!.clipGainDb]).toEqual([null, 3])
     // What the session has been told already is not shown twice.
     gesture.move({ ...held, dx: 0, dy: -40 })
-    expect(getTrial()?.byDb).toBeCloseTo(1, 9)
+    expect(gainTrial.get()?.byDb).toBeCloseTo(1, 9)
     gesture.end()
-    expect([getTrial(), now().regions.r249!.clipGainDb, steps()]).toEqual([
+    expect([gainTrial.get(), now().regions.r249!.clipGainDb, steps()]).toEqual([
       null,
       4,
       ['Clip gain of 250 regions'],

@@ -20,10 +20,10 @@ import { getPlayer } from '../../../store/playback'
 import { MANY } from '../../../store/selectors'
 import { rangeSet, selected, type View } from '../../../store/view-slice'
 import type { Dispatch } from '../../../store/store'
-import { regionsIn, xToFrame, type Box } from './geometry'
+import { regionsIn, xToFrame, type Box } from '../drawing/geometry'
 import type { Region, Session } from '../../../core/model/session'
 import { snap, type Snapped } from './snap'
-import { setTrial } from './trial'
+import { gainTrial } from '../drawing/gain-trial'
 
 /** How far the pointer has come since the gesture began, in pixels, and what is held. */
 export interface Move {
@@ -56,12 +56,12 @@ function manyShown(dispatch: Dispatch, regionIds: readonly string[]): { by(db: n
     timer = 0
     told = wanted
     dispatch(preview(changeClipGain, { regionIds, byDb: told }))
-    setTrial(null)
+    gainTrial.set(null)
   }
   return {
     by(db) {
       wanted = db
-      setTrial({ regionIds: ids, byDb: db - told })
+      gainTrial.set({ regionIds: ids, byDb: db - told })
       const playing = getPlayer()?.playing ?? false
       if (!playing) window.clearTimeout(timer)
       if (!playing || timer === 0)
@@ -69,7 +69,7 @@ function manyShown(dispatch: Dispatch, regionIds: readonly string[]): { by(db: n
     },
     end() {
       window.clearTimeout(timer)
-      setTrial(null)
+      gainTrial.set(null)
     },
   }
 }

@@ -8,7 +8,7 @@ import { dbToHeight, heightToDb, UNITY_HEIGHT } from '../../../core/units/taper'
 import { opened } from '../../../store/session-slice'
 import { createStore } from '../../../store/store'
 import { viewChanged } from '../../../store/view-slice'
-import type { Gesture, Move } from './gestures'
+import type { Gesture, Move } from './region-gestures'
 import {
   bendGesture,
   drawGesture,
@@ -21,7 +21,7 @@ import {
   weaveGesture,
   type ThreadTools,
 } from './thread-gestures'
-import { knotPlaces, lanePlace, regionPlace, valueToY, type ThreadPlace } from './thread-place'
+import { knotPlaces, lanePlace, regionPlace, valueToY, type ThreadPlace } from '../drawing/thread-place'
 
 beforeAll(() => {
   Object.assign(globalThis, { localStorage: { getItem: () => null, setItem: () => undefined } })

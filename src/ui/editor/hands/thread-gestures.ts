@@ -19,8 +19,8 @@ import { commit, dropPreview, preview } from '../../../store/edits'
 import type { Dispatch } from '../../../store/store'
 import { showValue } from '../../../store/thread-actions'
 import { knotsSelected, weaveSet, type LastWeave } from '../../../store/view-slice'
-import type { Gesture, Move } from './gestures'
-import { stretchAt, valuePerPixel, valueToY, yToValue, type ThreadPlace } from './thread-place'
+import type { Gesture, Move } from './region-gestures'
+import { stretchAt, valuePerPixel, valueToY, yToValue, type ThreadPlace } from '../drawing/thread-place'
 
 /** What a gesture on a thread needs besides the thread: how to tell a value, and what a moved frame catches on. */
 export interface ThreadTools {

@@ -1,14 +1,13 @@
 import { useCallback, useEffect, useRef } from 'react'
-import { gainToDb } from '../../core/units/decibel'
-import { getPlayer } from '../../store/playback'
-import { pathTrack, shownSession } from '../../store/selectors'
-import { colour, type ColourName } from '../look/colours'
-import { preparedContext, useAppStore, useFrame, useSize } from '../parts/hooks'
-import { ROW_HEIGHT, rowTop, visibleRows } from './timeline/geometry'
+import { gainToDb } from '../../../core/units/decibel'
+import { getPlayer } from '../../../store/playback'
+import { pathTrack, shownSession } from '../../../store/selectors'
+import { colour, type ColourName } from '../../look/colours'
+import { preparedContext, useAppStore, useFrame, useSize } from '../../parts/hooks'
+import { METER, ROW_HEIGHT, rowTop, visibleRows } from '../drawing/geometry'
 
-/** Where the meter of a fader lies on a track's head, and its size, in pixels. The fader lies over it. */
+/** Where the meter of a fader lies on a track's head, in pixels. The fader lies over it. */
 const PLACE = { x: 16, y: 64 }
-export const METER = { width: 182, height: 9 }
 
 /** Two bars, left above right: 60 dB to full scale, in madder beyond it. */
 function drawMeter(
@@ -32,7 +31,7 @@ function levelsOf(meters: Float32Array | null, place: number): [left: number, ri
 }
 
 /** The meters of all tracks in sight, and what marks the picked track, below the heads of the rail. One picture for all: one for each would be a layer of the page. */
-export function Meters() {
+export function TrackMeters() {
   const store = useAppStore()
   const canvas = useRef<HTMLCanvasElement>(null)
   const drawn = useRef<readonly unknown[]>([])

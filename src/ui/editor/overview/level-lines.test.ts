@@ -1,7 +1,7 @@
-import { testRegion, testSession } from '../../core/model/fixture.test-util'
-import type { Knot, Session } from '../../core/model/session'
-import { dbToHeight } from '../../core/units/taper'
-import { levelsOf } from './overview-levels'
+import { testRegion, testSession } from '../../../core/model/fixture.test-util'
+import type { Knot, Session } from '../../../core/model/session'
+import { dbToHeight } from '../../../core/units/taper'
+import { levelsOf } from './level-lines'
 
 /** A sound whose mean square is that of full scale everywhere: 0 dBFS before its gains. */
 const loud = { meanSquare: () => 1 }

@@ -1,11 +1,11 @@
-import { isAutomated, threadOf } from '../../core/edit'
-import { valueAt } from '../../core/curve/knots'
-import { isAudible, regionEnd, regionsOf } from '../../core/model/queries'
-import type { Session } from '../../core/model/session'
-import { gainAt, planRegion } from '../../core/render'
-import { dbToGain } from '../../core/units/decibel'
-import { heightToGain } from '../../core/units/taper'
-import type { Pictures } from '../../engine/pictures'
+import { isAutomated, threadOf } from '../../../core/edit'
+import { valueAt } from '../../../core/curve/knots'
+import { isAudible, regionEnd, regionsOf } from '../../../core/model/queries'
+import type { Session } from '../../../core/model/session'
+import { gainAt, planRegion } from '../../../core/render'
+import { dbToGain } from '../../../core/units/decibel'
+import { heightToGain } from '../../../core/units/taper'
+import type { Pictures } from '../../../engine/sound-pictures'
 
 /** The linear gain of the fader of a track, or (null) of the mix, at a session frame: that of its lane where one acts. */
 function faderGain(session: Session, trackId: string | null): (frame: number) => number {

@@ -1,13 +1,13 @@
 import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
-import { plateau } from '../../core/curve/knots'
-import { shapeThread, threadOf, type ThreadRef } from '../../core/edit'
-import type { Session } from '../../core/model/session'
-import { gainToDb } from '../../core/units/decibel'
-import { OverloadFinder, type Overload } from '../../engine/overloads'
-import { commit } from '../../store/edits'
-import type { RootState, Thunk } from '../../store/store'
-import { noticed } from '../../store/transport-slice'
-import { useAppSelector, useAppStore } from '../parts/hooks'
+import { plateau } from '../../../core/curve/knots'
+import { shapeThread, threadOf, type ThreadRef } from '../../../core/edit'
+import type { Session } from '../../../core/model/session'
+import { gainToDb } from '../../../core/units/decibel'
+import { OverloadFinder, type Overload } from '../../../engine/overloads'
+import { commit } from '../../../store/edits'
+import type { RootState, Thunk } from '../../../store/store'
+import { noticed } from '../../../store/transport-slice'
+import { useAppSelector, useAppStore } from '../../parts/hooks'
 
 const OverloadContext = createContext<readonly Overload[]>([])
 

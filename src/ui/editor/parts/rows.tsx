@@ -1,28 +1,15 @@
 import { useEffect, useReducer, useState, type ReactNode } from 'react'
 import { flushSync } from 'react-dom'
 import { useAppFields, useAppSelector } from '../../parts/hooks'
-import { doInSpareTime } from '../../parts/spare'
-import { visibleRows } from './geometry'
+import { doInSpareTime } from '../../parts/idle-tasks'
+import { visibleRows } from '../drawing/geometry'
+import { nextRow } from '../drawing/next-row'
 
 /** So many rows are laid out beyond those in sight, above and below, when no hand is busy; so many at least in spare moments while the timeline scrolls. */
 const AHEAD = 16
 const LEAST_AHEAD = 2
 /** Rows that are further away go at once, however busy the hand. */
 const MOST = 4 * AHEAD
-
-/** The nearest row beyond those in sight, at first where the timeline went last, for which something is to be done; null when there is none within `ahead`. */
-export function nextRow(
-  { first, last }: { first: number; last: number },
-  count: number,
-  down: boolean,
-  ahead: number,
-  isToDo: (row: number) => boolean,
-): number | null {
-  for (let n = 0; n < ahead; n++)
-    for (const row of down ? [last + n, first - 1 - n] : [first - 1 - n, last + n])
-      if (row >= 0 && row < count && isToDo(row)) return row
-  return null
-}
 
 /** Lays out a row, for being seen or for being there when it comes into sight. */
 type LayOut = (row: number, inSight: boolean) => ReactNode

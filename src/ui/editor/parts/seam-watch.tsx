@@ -1,8 +1,8 @@
 import { createContext, useContext, useEffect, useMemo, useState, type ReactNode } from 'react'
-import type { Session } from '../../core/model/session'
-import type { MeasuredSeam } from '../../core/suggest/seams'
-import { measureSeams } from '../../engine/analysis'
-import { useAppSelector } from '../parts/hooks'
+import type { Session } from '../../../core/model/session'
+import type { MeasuredSeam } from '../../../core/suggest/seams'
+import { measureSeams } from '../../../engine/analysis'
+import { useAppSelector } from '../../parts/hooks'
 
 /** All seams of the session as far as they are measured, those that click by their tracks, and how many are still to come. */
 export interface SeamsValue {

@@ -11,9 +11,9 @@ import {
 import { flushSync } from 'react-dom'
 import type { View } from '../../../store/view-slice'
 import { useAppSelector, useAppStore } from '../../parts/hooks'
-import { moveDown, moveTo } from '../../parts/move'
-import { inSpareTime } from '../../parts/spare'
-import { frameToX, nearby, SHEET_STEP, sheetFor } from './geometry'
+import { moveDown, moveTo } from '../../parts/element-offset'
+import { inSpareTime } from '../../parts/idle-tasks'
+import { frameToX, nearby, SHEET_STEP, sheetFor } from '../drawing/geometry'
 
 /** What an area shows while the timeline shows a view: the timeline itself the same one. */
 type ViewOf = (shown: View) => View

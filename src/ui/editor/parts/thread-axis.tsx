@@ -1,5 +1,5 @@
-import { dbToHeight, heightToDb } from '../../core/units/taper'
-import { valueToY, type ThreadPlace } from './timeline/thread-place'
+import { dbToHeight, heightToDb } from '../../../core/units/taper'
+import { valueToY, type ThreadPlace } from '../drawing/thread-place'
 
 /** Room for a value axis on the left of a picture in the bench, and about the picture elsewhere, in pixels. */
 export const AXIS = 44

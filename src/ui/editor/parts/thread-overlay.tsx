@@ -6,9 +6,9 @@ import { showTime } from '../../../core/units/typed'
 import { dropKnots, showValue } from '../../../store/thread-actions'
 import { knotsSelected, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { frameToX, seenAcross } from './geometry'
-import { stepKnots, type KnotStep } from './step-knots'
-import { STOP } from './thread-gestures'
+import { frameToX, seenAcross } from '../drawing/geometry'
+import { stepKnots, type KnotStep } from '../hands/step-knots'
+import { STOP } from '../hands/thread-gestures'
 import {
   isLevel,
   knotOutline,
@@ -17,7 +17,7 @@ import {
   threadRuns,
   valueToY,
   type ThreadPlace,
-} from './thread-place'
+} from '../drawing/thread-place'
 
 /** Threads drawn over the timeline, with knots that can be grabbed and focused. */
 export function ThreadOverlay({

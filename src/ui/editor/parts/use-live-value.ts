@@ -1,10 +1,10 @@
 import { useRef } from 'react'
-import { valueAt } from '../../core/curve/knots'
-import { threadOf, type ThreadRef } from '../../core/edit'
-import { getPlayer } from '../../store/playback'
-import { showValue } from '../../store/thread-actions'
-import { shownSession } from '../../store/selectors'
-import { showText, useAppStore, useFrame } from '../parts/hooks'
+import { valueAt } from '../../../core/curve/knots'
+import { threadOf, type ThreadRef } from '../../../core/edit'
+import { getPlayer } from '../../../store/playback'
+import { showValue } from '../../../store/thread-actions'
+import { shownSession } from '../../../store/selectors'
+import { showText, useAppStore, useFrame } from '../../parts/hooks'
 
 /** A reference for an element that shows the value of a lane at the playhead, kept up to date with every frame of the screen. */
 export function useLiveValue(ref: ThreadRef | null) {

@@ -1,7 +1,7 @@
 import { useMemo, useState, useSyncExternalStore } from 'react'
-import type { Relation } from '../../core/curve/crossfade'
-import type { Session } from '../../core/model/session'
-import { measuredVersion, onMeasured, relationFor } from '../../engine/analysis'
+import type { Relation } from '../../../core/curve/crossfade'
+import type { Session } from '../../../core/model/session'
+import { measuredVersion, onMeasured, relationFor } from '../../../engine/analysis'
 
 /** How the sides of the session's crossfades relate, by their ids, as far as it is measured. Only those by the level law, or all of `also`. */
 export function useRelations(

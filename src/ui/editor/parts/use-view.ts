@@ -3,7 +3,7 @@ import { changeClipGain } from '../../../core/edit'
 import { commit, preview } from '../../../store/edits'
 import { viewChanged, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppStore } from '../../parts/hooks'
-import { boundedView, wholeFramesPerPixel, zoomedAbout } from './geometry'
+import { boundedView, wholeFramesPerPixel, zoomedAbout } from '../drawing/geometry'
 
 /** Shows the whole session when it is opened and when the first sound is in it, and keeps the view's size up to date. */
 export function useShownWhole(

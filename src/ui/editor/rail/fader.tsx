@@ -1,19 +1,19 @@
 import { useDrag } from '@use-gesture/react'
 import { Slider } from 'radix-ui'
 import { useMemo, useState, type KeyboardEvent } from 'react'
-import { valueAt } from '../../core/curve/knots'
-import { threadOf, type LaneKey } from '../../core/edit'
-import { FADER_DB } from '../../core/units/decibel'
-import { dbToHeight, heightToDb } from '../../core/units/taper'
-import { showDb } from '../../core/units/typed'
-import { getPlayer } from '../../store/playback'
-import { letGo, rideBy, rideTo } from '../../store/riding'
-import { shownSession } from '../../store/selectors'
-import { beadPicked, trackPicked } from '../../store/view-slice'
-import { useAppDispatch, useAppStore, useFrame } from '../parts/hooks'
-import { onlyItsKeys } from '../parts/keys-back'
-import { METER } from './meters'
-import { useLiveValue } from './use-live-value'
+import { valueAt } from '../../../core/curve/knots'
+import { threadOf, type LaneKey } from '../../../core/edit'
+import { FADER_DB } from '../../../core/units/decibel'
+import { dbToHeight, heightToDb } from '../../../core/units/taper'
+import { showDb } from '../../../core/units/typed'
+import { getPlayer } from '../../../store/playback'
+import { letGo, rideBy, rideTo } from '../../../store/riding'
+import { shownSession } from '../../../store/selectors'
+import { beadPicked, trackPicked } from '../../../store/view-slice'
+import { useAppDispatch, useAppStore, useFrame } from '../../parts/hooks'
+import { onlyItsKeys } from '../../parts/widget-keys'
+import { METER } from '../drawing/geometry'
+import { useLiveValue } from '../parts/use-live-value'
 
 /** Hundredths of pan, or dB, for a pixel that a live value is dragged while riding. */
 const RIDE_STEP = { pan: 1, volume: 0.1 }
@@ -24,17 +24,6 @@ const KEY_HELD_MS = 350
 /** The look of the fields on the heads of tracks and of the mix. */
 export const HEAD_FIELD =
   '[&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs'
-
-/** A volume field's next value: a dB further, finely a tenth, within the range. */
-export const nudgedDb = (db: number | null, direction: number, fine: boolean) =>
-  Math.max(
-    FADER_DB.min,
-    Math.min(FADER_DB.max, Math.round(((db ?? FADER_DB.min) + direction * (fine ? 0.1 : 1)) * 100) / 100),
-  )
-
-/** A pan field's next value: a twentieth of the way from the centre to a side further, finely a hundredth. */
-export const nudgedPan = (pan: number, direction: number, fine: boolean) =>
-  Math.max(-1, Math.min(1, Math.round((pan + direction * (fine ? 0.01 : 0.05)) * 100) / 100))
 
 /**
  * The value of an automated lane at the playhead, of a track or (null) the mix; pressing it picks the lane, dragging it up and down (pan: to the sides)

@@ -1,12 +1,12 @@
 import { Spline, X } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { memo, useMemo } from 'react'
-import { isAutomated, laneKeysOf, type LaneKey } from '../../core/edit'
-import type { Session, Track } from '../../core/model/session'
-import { LANE_HEIGHT, laneHeightSet, lanesToggled, type OpenLane } from '../../store/view-slice'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
-import { HeightHandle } from '../parts/height-handle'
-import { useLiveValue } from './use-live-value'
+import { isAutomated, laneKeysOf, type LaneKey } from '../../../core/edit'
+import type { Session, Track } from '../../../core/model/session'
+import { LANE_HEIGHT, laneHeightSet, lanesToggled, type OpenLane } from '../../../store/view-slice'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { HeightHandle } from '../../parts/height-handle'
+import { useLiveValue } from '../parts/use-live-value'
 
 export const laneNames: Record<LaneKey, string> = {
   volume: 'Volume',

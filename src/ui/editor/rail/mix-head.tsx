@@ -1,30 +1,19 @@
 import { Spline } from 'lucide-react'
-import { memo, useCallback, useMemo, useRef } from 'react'
-import { isAutomated, setMixPan, setMixVolume, type LaneKey } from '../../core/edit'
-import { sessionLength } from '../../core/model/queries'
-import type { Session } from '../../core/model/session'
-import { FADER_DB } from '../../core/units/decibel'
-import { parseLevel, parsePan, showDb, showPan } from '../../core/units/typed'
-import { commit, preview } from '../../store/edits'
-import {
-  beadPicked,
-  lanesToggled,
-  MIX_HEIGHT,
-  mixHeightSet,
-  mixRoom,
-  type View,
-} from '../../store/view-slice'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
-import { HeightHandle } from '../parts/height-handle'
-import { onlyParts } from '../parts/only-parts'
-import { ValueField } from '../parts/value-field'
-import { Fader, HEAD_FIELD, LiveField, nudgedDb, nudgedPan } from './fader'
+import { memo, useMemo, type ReactNode } from 'react'
+import { isAutomated, setMixPan, setMixVolume } from '../../../core/edit'
+import type { Session } from '../../../core/model/session'
+import { FADER_DB } from '../../../core/units/decibel'
+import { parseLevel, parsePan, showDb, showPan } from '../../../core/units/typed'
+import { commit, preview } from '../../../store/edits'
+import { beadPicked, lanesToggled, MIX_HEIGHT, mixHeightSet, mixRoom } from '../../../store/view-slice'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { HeightHandle } from '../../parts/height-handle'
+import { onlyParts } from '../../parts/same-parts'
+import { ValueField } from '../../parts/value-field'
+import { nudgedDb, nudgedPan } from '../../../core/units/nudge'
+import { Fader, HEAD_FIELD, LiveField } from './fader'
 import { LaneHeads, lanesSwitch } from './lane-heads'
-import { MixMeter } from './meters'
-import { lanesBelow } from './open-lanes'
-import { ThreadArea } from './thread-area'
-import { newLanePlace } from './timeline/thread-place'
-import { useWheel } from './timeline/use-view'
+import { lanesBelow } from '../drawing/open-lanes'
 
 const VOLUME = { kind: 'lane' as const, trackId: null, lane: 'volume' as const }
 const PAN = { kind: 'lane' as const, trackId: null, lane: 'pan' as const }
@@ -37,7 +26,7 @@ function useMixLanes(session: Session) {
 
 /** The mix below the tracks of the rail: its volume and pan, its meter, and the heights of its lanes. */
 export const MixHead = memo(
-  function MixHead({ session }: { session: Session }) {
+  function MixHead({ session, meter }: { session: Session; meter: ReactNode }) {
     const dispatch = useAppDispatch()
     const height = useAppSelector((s) => s.view.mixHeight)
     const picked = useAppSelector((s) => s.view.bead === 'mix')
@@ -103,7 +92,7 @@ export const MixHead = memo(
             )}
           </div>
           <div className="relative">
-            <MixMeter className="absolute top-1/2 left-0 block -translate-y-1/2" />
+            {meter}
             <Fader
               trackId={null}
               name="the mix"
@@ -129,58 +118,3 @@ export const MixHead = memo(
   },
   onlyParts('id', 'mix'),
 )
-
-/** The lanes of the mix below the regions, over the stretch that the timeline shows: its volume, and its pan when it is opened. */
-export const MixLanes = memo(
-  function MixLanes({ session }: { session: Session }) {
-    const height = useAppSelector((s) => s.view.mixHeight)
-    const opened = useMixLanes(session)
-    return (
-      <>
-        <MixLane session={session} lane="volume" height={height} />
-        {opened.map((o) => (
-          <MixLane key={o.lane} session={session} lane={o.lane} height={o.height} />
-        ))}
-      </>
-    )
-  },
-  onlyParts('id', 'regions', 'trackIds'),
-)
-
-/** A lane of the mix. Whatever is done to it picks it in the Path. */
-function MixLane({ session, lane, height }: { session: Session; lane: LaneKey; height: number }) {
-  const dispatch = useAppDispatch()
-  const [bead, thread, words] =
-    lane === 'volume'
-      ? (['mix', VOLUME, 'volume of the mix'] as const)
-      : (['mix-pan', PAN, 'pan of the mix'] as const)
-  const picked = useAppSelector((s) => s.view.bead === bead)
-  const area = useRef<HTMLDivElement>(null)
-  useWheel(area, sessionLength(session), session.trackIds.length)
-  const viewOf = useCallback(
-    ({ left, framesPerPixel, width }: View): View => ({ left, framesPerPixel, width, top: 0, height }),
-    [height],
-  )
-  const placeOf = useCallback(
-    (now: Session, view: View) => newLanePlace(now, view, thread, 0, height),
-    [thread, height],
-  )
-  return (
-    <div
-      ref={area}
-      onPointerDownCapture={() => dispatch(beadPicked(bead))}
-      data-testid={`${bead}-lane`}
-      className={`apart relative shrink-0 border-t border-seam ${picked ? 'bg-linen' : 'bg-cloth/70'}`}
-      style={{ height }}
-    >
-      <ThreadArea
-        thread={thread}
-        viewOf={viewOf}
-        placeOf={placeOf}
-        label={lane === 'volume' ? 'Lane of the mix' : 'Pan lane of the mix'}
-        testId={`${bead}-thread`}
-      />
-      <span className="pointer-events-none absolute top-1 right-2 text-2xs text-soft">{words}</span>
-    </div>
-  )
-}

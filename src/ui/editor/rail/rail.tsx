@@ -1,32 +1,42 @@
 import clsx from 'clsx'
 import { AudioLines } from 'lucide-react'
-import { Fragment, memo, useCallback, useRef } from 'react'
-import { isAutomated, setTrack, type TrackChange } from '../../core/edit'
-import { sessionLength } from '../../core/model/queries'
-import type { Session, Track } from '../../core/model/session'
-import { FADER_DB } from '../../core/units/decibel'
-import { parseLevel, parsePan, showDb, showPan } from '../../core/units/typed'
-import { commit, preview } from '../../store/edits'
-import { trackPicked, type View } from '../../store/view-slice'
-import { dyeClass } from '../look/colours'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
-import { EditableName } from '../parts/editable-name'
-import { ValueField } from '../parts/value-field'
-import { Fader, HEAD_FIELD, LiveField, nudgedDb, nudgedPan } from './fader'
-import { MixHead } from './mix-row'
-import { Meters } from './meters'
+import { Fragment, memo, useCallback, useRef, type ReactNode } from 'react'
+import { isAutomated, setTrack, type TrackChange } from '../../../core/edit'
+import { sessionLength } from '../../../core/model/queries'
+import type { Session, Track } from '../../../core/model/session'
+import { FADER_DB } from '../../../core/units/decibel'
+import { parseLevel, parsePan, showDb, showPan } from '../../../core/units/typed'
+import { commit, preview } from '../../../store/edits'
+import { trackPicked, type View } from '../../../store/view-slice'
+import { dyeClass } from '../../look/colours'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { EditableName } from '../../parts/editable-name'
+import { ValueField } from '../../parts/value-field'
+import { nudgedDb, nudgedPan } from '../../../core/units/nudge'
+import { Fader, HEAD_FIELD, LiveField } from './fader'
+import { MixHead } from './mix-head'
 import { LaneHeads, LanesMenu } from './lane-heads'
-import { lanesBelow } from './open-lanes'
-import { sameLook } from '../parts/same-look'
-import { usePushed } from './timeline/sheet'
-import { useFocusSeen, useWheel } from './timeline/use-view'
-import { ROW_HEIGHT, rowTop, RULER_HEIGHT } from './timeline/geometry'
-import { Rows } from './timeline/rows'
+import { lanesBelow } from '../drawing/open-lanes'
+import { sameLook } from '../../parts/same-look'
+import { usePushed } from '../parts/sheet'
+import { useFocusSeen, useWheel } from '../parts/use-view'
+import { ROW_HEIGHT, rowTop, RULER_HEIGHT } from '../drawing/geometry'
+import { Rows } from '../parts/rows'
 
 const upwards = ({ top }: View) => ({ y: -top })
 
-/** The left rail: name, mute, solo, volume, pan and meter of every track. */
-export const Rail = memo(function Rail({ session, onImport }: { session: Session; onImport(): void }) {
+/** The left rail: name, mute, solo, volume, pan and meter of every track. The meters are drawn by the page; pass the same elements every time. */
+export const Rail = memo(function Rail({
+  session,
+  trackMeters,
+  mixMeter,
+  onImport,
+}: {
+  session: Session
+  trackMeters: ReactNode
+  mixMeter: ReactNode
+  onImport(): void
+}) {
   const below = useAppSelector((s) => s.view.view.below)
   const openLanes = useAppSelector((s) => s.view.openLanes)
   const rows = session.trackIds.length
@@ -72,12 +82,12 @@ export const Rail = memo(function Rail({ session, onImport }: { session: Session
         </button>
       </div>
       <div ref={box} onFocus={onFocus} className="relative min-h-0 flex-1 overflow-clip">
-        <Meters />
+        {trackMeters}
         <div ref={pushed} className="absolute inset-x-0 top-0 h-0 will-change-transform">
           <Rows trackIds={session.trackIds} layOut={layOut} />
         </div>
       </div>
-      {rows > 0 && <MixHead session={session} />}
+      {rows > 0 && <MixHead session={session} meter={mixMeter} />}
     </aside>
   )
 })

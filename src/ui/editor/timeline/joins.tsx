@@ -7,14 +7,16 @@ import { commit } from '../../../store/edits'
 import { DEFAULT_CROSSFADE_SECONDS } from '../../../store/region-actions'
 import { crossfadePicked, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { frameToX, HEM_HEIGHT, ROW_HEIGHT, ROW_PAD, rowTop, seenAcross, visibleRegions } from './geometry'
-
-export const lawNames: Record<Crossfade['law'], string> = {
-  'equal-gain': 'equal gain',
-  'equal-power': 'equal power',
-  level: 'level',
-  free: 'free',
-}
+import { lawNames } from '../parts/law-names'
+import {
+  frameToX,
+  HEM_HEIGHT,
+  ROW_HEIGHT,
+  ROW_PAD,
+  rowTop,
+  seenAcross,
+  visibleRegions,
+} from '../drawing/geometry'
 
 /** What can be grabbed where two regions of a row meet: joins that become crossfades, and crossfades that slide. */
 export function Joins({

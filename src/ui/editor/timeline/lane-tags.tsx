@@ -4,7 +4,7 @@ import { colour, type ColourName } from '../../look/colours'
 import { widthOf, write, type Style } from '../../look/writing'
 import { preparedContext, useAppSelector } from '../../parts/hooks'
 import type { View } from '../../../store/view-slice'
-import { valueToY, type ThreadPlace } from './thread-place'
+import { valueToY, type ThreadPlace } from '../drawing/thread-place'
 
 /** Room for the longest tag, in pixels. */
 const WIDTH = 170

@@ -7,9 +7,9 @@ import { commit, preview } from '../../../store/edits'
 import { getPlayer } from '../../../store/playback'
 import type { View } from '../../../store/view-slice'
 import { useAppDispatch } from '../../parts/hooks'
-import { AskText } from '../dialogs/dialogs'
-import { frameToX } from './geometry'
-import { nearestGrid } from './snap'
+import { TextQuestion } from '../../parts/text-question'
+import { frameToX } from '../drawing/geometry'
+import { nearestGrid } from '../hands/snap'
 
 /** The markers on the ruler: click goes there, drag moves, double-click or Enter renames, Delete removes. */
 export function MarkerFlags({ session, view }: { session: Session; view: View }) {
@@ -30,7 +30,7 @@ export function MarkerFlags({ session, view }: { session: Session; view: View })
         />
       ))}
       {renaming && (
-        <AskText
+        <TextQuestion
           title="Rename the marker"
           label="Name"
           initial={renaming.name}

@@ -18,7 +18,7 @@ import { hearAlone } from '../../../store/playback'
 import type { Thunk } from '../../../store/store'
 import { selected, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { FAR, HEM_HEIGHT, regionBox, visibleRegions } from './geometry'
+import { FAR, HEM_HEIGHT, regionBox, visibleRegions } from '../drawing/geometry'
 
 /** Narrower regions show no handles; zoom in to reach them. */
 const HANDLE_WIDTH = 26

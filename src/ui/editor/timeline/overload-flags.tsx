@@ -8,8 +8,8 @@ import { getPlayer } from '../../../store/playback'
 import type { View } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { lowerOverload, tooLoud, useOverloads } from '../overload-watch'
-import { frameToX, ROW_PAD, rowTop } from './geometry'
+import { lowerOverload, tooLoud, useOverloads } from '../parts/overload-watch'
+import { frameToX, ROW_PAD, rowTop } from '../drawing/geometry'
 
 /** Flags where a track or the mix would pass full scale; pressing one goes there and offers to lower the stretch. */
 export const OverloadFlags = memo(function OverloadFlags({ session }: { session: Session }) {

@@ -2,8 +2,8 @@ import { useRef } from 'react'
 import { getPlayer } from '../../../store/playback'
 import { mixRoom, viewChanged } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector, useAppStore, useFrame } from '../../parts/hooks'
-import { placeLine } from '../../parts/move'
-import { boundedView, frameToX } from './geometry'
+import { placeLine } from '../../parts/element-offset'
+import { boundedView, frameToX } from '../drawing/geometry'
 
 /** The playhead over ruler and regions; it follows the sound and, if wished, turns the page. */
 export function Playhead({ playing, length }: { playing: boolean; length: number }) {

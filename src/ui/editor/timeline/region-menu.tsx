@@ -1,7 +1,7 @@
 import { ContextMenu } from 'radix-ui'
 import { useRef, type ReactNode } from 'react'
-import { dyes } from '../../core/model/session'
-import { hearAlone } from '../../store/playback'
+import { dyes } from '../../../core/model/session'
+import { hearAlone } from '../../../store/playback'
 import {
   colourSelected,
   copySelected,
@@ -21,13 +21,13 @@ import {
   trimToPlayhead,
   trimToRange,
   unlinkSelected,
-} from '../../store/region-actions'
-import { dialogShown } from '../../store/view-slice'
-import { dyeClass } from '../look/colours'
-import { shownSession } from '../../store/selectors'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
-import { useJob } from '../parts/use-job'
-import { getPointed } from './pointed'
+} from '../../../store/region-actions'
+import { dialogShown } from '../../../store/view-slice'
+import { dyeClass } from '../../look/colours'
+import { shownSession } from '../../../store/selectors'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { useJob } from '../../parts/use-job'
+import { underPointer } from '../hands/pointed'
 
 /** The menu of the right mouse button over the timeline: all that can be done to the selected regions, with its keys. */
 export function RegionMenu({ children }: { children: ReactNode }) {
@@ -47,7 +47,7 @@ export function RegionMenu({ children }: { children: ReactNode }) {
   return (
     <ContextMenu.Root
       modal={false}
-      onOpenChange={(open) => open && (pointed.current = getPointed()?.frame ?? null)}
+      onOpenChange={(open) => open && (pointed.current = underPointer.get()?.frame ?? null)}
     >
       <ContextMenu.Trigger asChild>{children}</ContextMenu.Trigger>
       <ContextMenu.Portal>

@@ -8,10 +8,10 @@ import { rangeSet, type View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
 import { write, type Style } from '../../look/writing'
 import { preparedContext, useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
-import { onlyParts } from '../../parts/only-parts'
-import { rangeGesture, type Gesture } from './gestures'
+import { onlyParts } from '../../parts/same-parts'
+import { rangeGesture, type Gesture } from '../hands/region-gestures'
 import { MarkerFlags } from './marker-flags'
-import { frameToX, markStep, RULER_HEIGHT, SECOND_STEPS, xToFrame } from './geometry'
+import { frameToX, markStep, RULER_HEIGHT, SECOND_STEPS, xToFrame } from '../drawing/geometry'
 
 /** The ruler in bars and seconds. Pressing or dragging it seeks; with Shift it sets the range. */
 export const Ruler = memo(

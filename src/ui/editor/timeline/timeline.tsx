@@ -29,19 +29,20 @@ import {
   useAppFields,
   useAppSelector,
   useAppStore,
+  useObservable,
   useSize,
 } from '../../parts/hooks'
-import { getPointed, setPointed } from '../pointed'
-import { MixLanes } from '../mix-row'
-import { doInSpareTime } from '../../parts/spare'
-import { usePictures } from '../pictures'
-import { useCorrelations } from '../use-relations'
-import { RegionMenu } from '../region-menu'
-import { useSeams } from '../seam-watch'
-import { useSounding } from '../sounding'
-import { addKnotAt, beginDrag, type Ground } from './begin'
-import { lanesBelow } from '../open-lanes'
-import { drawAhead, drawTimeline } from './draw-timeline'
+import { setPointed, underPointer } from '../hands/pointed'
+import { MixLanes } from './mix-lanes'
+import { doInSpareTime } from '../../parts/idle-tasks'
+import { usePictures } from '../parts/use-pictures'
+import { useCorrelations } from '../parts/use-relations'
+import { RegionMenu } from './region-menu'
+import { useSeams } from '../parts/seam-watch'
+import { useSounding } from '../parts/use-sounding'
+import { addKnotAt, beginDrag, type Ground } from '../hands/begin-drag'
+import { lanesBelow } from '../drawing/open-lanes'
+import { drawAhead, drawTimeline } from '../drawing/draw-timeline'
 import {
   frameToX,
   overLanes,
@@ -54,23 +55,23 @@ import {
   visibleRows,
   xToFrame,
   type Box,
-} from './geometry'
+} from '../drawing/geometry'
 import { Joins } from './joins'
 import { Overlay } from './overlay'
 import { OverloadFlags } from './overload-flags'
 import { Playhead } from './playhead'
-import { ReadoutShown, say } from './readout'
-import { RowTiles } from './row-tiles'
-import { Rows } from './rows'
+import { ReadoutShown, say } from './gesture-readout'
+import { RowTiles } from '../drawing/row-tiles'
+import { Rows } from '../parts/rows'
 import { Ruler } from './ruler'
-import { Sheet, useSheet } from './sheet'
-import type { Snapped } from './snap'
-import { lanePlace, regionPlace, type ThreadPlace } from './thread-place'
+import { Sheet, useSheet } from '../parts/sheet'
+import type { Snapped } from '../hands/snap'
+import { lanePlace, regionPlace, type ThreadPlace } from '../drawing/thread-place'
 import { LaneTags } from './lane-tags'
-import { ThreadOverlay } from './thread-overlay'
-import { useTrial } from './trial'
-import { useDrags } from './use-drags'
-import { useFocusSeen, useShownWhole, useWheel } from './use-view'
+import { ThreadOverlay } from '../parts/thread-overlay'
+import { gainTrial } from '../drawing/gain-trial'
+import { useDrags } from '../parts/use-drags'
+import { useFocusSeen, useShownWhole, useWheel } from '../parts/use-view'
 
 /** The threads of a row: those that the picked bead shows over its regions, and the lanes that are opened below. */
 function threadPlaces(
@@ -132,7 +133,7 @@ const Picture = memo(function Picture() {
   const selectedIds = useMemo(() => new Set(selection), [selection])
   const correlations = useCorrelations(session)
   const { clicks } = useSeams()
-  const trial = useTrial()
+  const trial = useObservable(gainTrial)
   const canvas = useRef<HTMLCanvasElement>(null)
   const [tiles] = useState(() => new RowTiles())
   const [went] = useState({ top: 0, down: true })
@@ -281,7 +282,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
         const { view } = store.getState().view
         // While a hand drags, what it began on stays what it is about.
         if (event.buttons !== 0) {
-          const pointed = getPointed()
+          const pointed = underPointer.get()
           if (pointed && selection.length <= MANY)
             setPointed({ ...pointed, frame: Math.max(0, xToFrame(view, x)) })
           return

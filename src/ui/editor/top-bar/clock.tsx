@@ -1,14 +1,14 @@
 import { Popover } from 'radix-ui'
 import { useRef } from 'react'
-import { setTempo, tempoAt } from '../../core/edit'
-import type { Session } from '../../core/model/session'
-import { barPosition, secondsToBeat, type TempoChange } from '../../core/units/tempo'
-import { showTime, type Typed } from '../../core/units/typed'
-import { commit } from '../../store/edits'
-import { getPlayer } from '../../store/playback'
-import { timeScaleSet } from '../../store/view-slice'
-import { showText, useAppDispatch, useAppSelector, useFrame } from '../parts/hooks'
-import { unlessTyped, ValueField } from '../parts/value-field'
+import { setTempo, tempoAt } from '../../../core/edit'
+import type { Session } from '../../../core/model/session'
+import { barPosition, secondsToBeat, type TempoChange } from '../../../core/units/tempo'
+import { showTime, type Typed } from '../../../core/units/typed'
+import { commit } from '../../../store/edits'
+import { getPlayer } from '../../../store/playback'
+import { timeScaleSet } from '../../../store/view-slice'
+import { showText, useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
+import { unlessTyped, ValueField } from '../../parts/value-field'
 
 /** The time at the playhead in seconds and in bars; pressing one makes ruler and grid follow it. Beside it tempo and metre. */
 export function Clock({ session }: { session: Session }) {

@@ -1,25 +1,25 @@
 import { Radio } from 'lucide-react'
 import { Popover, Slider } from 'radix-ui'
 import { useEffect, useRef, useState } from 'react'
-import { laneKeysOf } from '../../core/edit'
-import type { Session } from '../../core/model/session'
-import { parseLength, showLength } from '../../core/units/typed'
+import { laneKeysOf } from '../../../core/edit'
+import type { Session } from '../../../core/model/session'
+import { parseLength, showLength } from '../../../core/units/typed'
 import {
   midiDevices,
   moveSimulated,
   simulatedFader,
   type FaderDevice,
   type FaderMove,
-} from '../../engine/faders'
-import { onPassKept, rideTo } from '../../store/riding'
-import { pathTrack } from '../../store/selectors'
-import { rideSet } from '../../store/view-slice'
-import { Button } from '../parts/button'
-import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
-import { onlyItsKeys } from '../parts/keys-back'
-import { Choice } from '../parts/panel'
-import { toast } from '../parts/toasts'
-import { unlessTyped, ValueField } from '../parts/value-field'
+} from '../../../engine/midi-faders'
+import { onPassKept, rideTo } from '../../../store/riding'
+import { pathTrack } from '../../../store/selectors'
+import { rideSet } from '../../../store/view-slice'
+import { Button } from '../../parts/button'
+import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
+import { onlyItsKeys } from '../../parts/widget-keys'
+import { Choice } from '../../parts/panel'
+import { toast } from '../../parts/toast'
+import { unlessTyped, ValueField } from '../../parts/value-field'
 
 /** How long a fader that does not feel a touch counts as held after it moved, in milliseconds. */
 const HELD_MS = 350

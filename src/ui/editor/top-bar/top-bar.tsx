@@ -2,9 +2,9 @@ import { CircleHelp, History, PackageCheck, Pause, Play, Redo2, Repeat, SkipBack
 import { Popover } from 'radix-ui'
 import { memo, type ReactNode } from 'react'
 import { Link } from 'react-router'
-import { setTitle } from '../../core/edit'
-import type { Session } from '../../core/model/session'
-import { commit, jumpTo, redo, undo } from '../../store/edits'
+import { setTitle } from '../../../core/edit'
+import type { Session } from '../../../core/model/session'
+import { commit, jumpTo, redo, undo } from '../../../store/edits'
 import {
   getPlayer,
   listenOffset,
@@ -12,11 +12,11 @@ import {
   switchListening,
   toggleLoop,
   togglePlay,
-} from '../../store/playback'
-import { Button } from '../parts/button'
-import { useAppDispatch, useAppFields, useAppSelector } from '../parts/hooks'
-import { EditableName } from '../parts/editable-name'
-import { onlyParts } from '../parts/only-parts'
+} from '../../../store/playback'
+import { Button } from '../../parts/button'
+import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
+import { EditableName } from '../../parts/editable-name'
+import { onlyParts } from '../../parts/same-parts'
 import { Clock } from './clock'
 import { RidePanel } from './ride-panel'
 

@@ -1,0 +1,13 @@
+/** The nearest row beyond those in sight, at first where the timeline went last, for which something is to be done; null when there is none within `ahead`. */
+export function nextRow(
+  { first, last }: { first: number; last: number },
+  count: number,
+  down: boolean,
+  ahead: number,
+  isToDo: (row: number) => boolean,
+): number | null {
+  for (let n = 0; n < ahead; n++)
+    for (const row of down ? [last + n, first - 1 - n] : [first - 1 - n, last + n])
+      if (row >= 0 && row < count && isToDo(row)) return row
+  return null
+}

@@ -1,0 +1,70 @@
+import { memo, useCallback, useMemo, useRef } from 'react'
+import type { LaneKey } from '../../../core/edit'
+import { sessionLength } from '../../../core/model/queries'
+import type { Session } from '../../../core/model/session'
+import { beadPicked, type View } from '../../../store/view-slice'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { onlyParts } from '../../parts/same-parts'
+import { lanesBelow } from '../drawing/open-lanes'
+import { newLanePlace } from '../drawing/thread-place'
+import { ThreadArea } from '../parts/thread-area'
+import { useWheel } from '../parts/use-view'
+
+const VOLUME = { kind: 'lane' as const, trackId: null, lane: 'volume' as const }
+const PAN = { kind: 'lane' as const, trackId: null, lane: 'pan' as const }
+
+/** The lanes of the mix below the regions, over the stretch that the timeline shows: its volume, and its pan when it is opened. */
+export const MixLanes = memo(
+  function MixLanes({ session }: { session: Session }) {
+    const height = useAppSelector((s) => s.view.mixHeight)
+    const openLanes = useAppSelector((s) => s.view.openLanes)
+    const opened = useMemo(() => lanesBelow(session, null, openLanes), [session, openLanes])
+    return (
+      <>
+        <MixLane session={session} lane="volume" height={height} />
+        {opened.map((o) => (
+          <MixLane key={o.lane} session={session} lane={o.lane} height={o.height} />
+        ))}
+      </>
+    )
+  },
+  onlyParts('id', 'regions', 'trackIds'),
+)
+
+/** A lane of the mix. Whatever is done to it picks it in the Path. */
+function MixLane({ session, lane, height }: { session: Session; lane: LaneKey; height: number }) {
+  const dispatch = useAppDispatch()
+  const [bead, thread, words] =
+    lane === 'volume'
+      ? (['mix', VOLUME, 'volume of the mix'] as const)
+      : (['mix-pan', PAN, 'pan of the mix'] as const)
+  const picked = useAppSelector((s) => s.view.bead === bead)
+  const area = useRef<HTMLDivElement>(null)
+  useWheel(area, sessionLength(session), session.trackIds.length)
+  const viewOf = useCallback(
+    ({ left, framesPerPixel, width }: View): View => ({ left, framesPerPixel, width, top: 0, height }),
+    [height],
+  )
+  const placeOf = useCallback(
+    (now: Session, view: View) => newLanePlace(now, view, thread, 0, height),
+    [thread, height],
+  )
+  return (
+    <div
+      ref={area}
+      onPointerDownCapture={() => dispatch(beadPicked(bead))}
+      data-testid={`${bead}-lane`}
+      className={`apart relative shrink-0 border-t border-seam ${picked ? 'bg-linen' : 'bg-cloth/70'}`}
+      style={{ height }}
+    >
+      <ThreadArea
+        thread={thread}
+        viewOf={viewOf}
+        placeOf={placeOf}
+        label={lane === 'volume' ? 'Lane of the mix' : 'Pan lane of the mix'}
+        testId={`${bead}-thread`}
+      />
+      <span className="pointer-events-none absolute top-1 right-2 text-2xs text-soft">{words}</span>
+    </div>
+  )
+}
