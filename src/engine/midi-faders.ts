@@ -15,29 +15,32 @@ export interface FaderDevice {
   listen(onMove: (move: FaderMove) => void): () => void
 }
 
-/** Controllers of MIDI 1.0: channel volume and pan. */
-const VOLUME = 7
-const PAN = 10
+/** The controllers of MIDI 1.0 that are heard, channel volume and pan, and how their 0…127 are read and written. */
+const controllers: Readonly<
+  Record<number, { control: FaderMove['control']; read(step: number): number; write(value: number): number }>
+> = {
+  7: { control: 'volume', read: (step) => step / 127, write: (value) => Math.round(value * 127) },
+  // The middle of pan is 64; both ends are reached.
+  10: {
+    control: 'pan',
+    read: (step) => Math.max(-1, (step - 64) / 63),
+    write: (value) => Math.round(64 + value * (value < 0 ? 64 : 63)),
+  },
+}
 
 /** Reads a MIDI message; null for everything but a change of channel volume or pan. */
 export function readMidi(bytes: ArrayLike<number>): FaderMove | null {
-  const [status = 0, control, value = 0] = [bytes[0], bytes[1], bytes[2]]
-  if (bytes.length < 3 || status >> 4 !== 0xb || (control !== VOLUME && control !== PAN) || value > 127)
-    return null
-  // The middle of pan is 64; both ends are reached.
-  return {
-    channel: (status & 15) + 1,
-    control: control === VOLUME ? 'volume' : 'pan',
-    value: control === VOLUME ? value / 127 : Math.max(-1, (value - 64) / 63),
-  }
+  const [status = 0, number = -1, step = 0] = [bytes[0], bytes[1], bytes[2]]
+  const controller = controllers[number]
+  if (bytes.length < 3 || status >> 4 !== 0xb || !controller || step > 127) return null
+  return { channel: (status & 15) + 1, control: controller.control, value: controller.read(step) }
 }
 
 /** The message that a fader sends for a movement. */
-export const writeMidi = ({ channel, control, value }: FaderMove): number[] => [
-  0xb0 | (channel - 1),
-  control === 'volume' ? VOLUME : PAN,
-  control === 'volume' ? Math.round(value * 127) : Math.round(64 + value * (value < 0 ? 64 : 63)),
-]
+export function writeMidi({ channel, control, value }: FaderMove): number[] {
+  const [number, { write }] = Object.entries(controllers).find(([, c]) => c.control === control)!
+  return [0xb0 | (channel - 1), Number(number), write(value)]
+}
 
 const simulated = new Set<(move: FaderMove) => void>()
 

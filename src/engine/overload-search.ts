@@ -215,7 +215,8 @@ export class OverloadSearch {
 
   /** Whether tracks of these peaks could together pass full scale in a block, however they meet. */
   private mayExceed(heard: readonly string[], block: number): boolean {
-    const { volumeLane, volume } = this.plan!
+    const { volumeLane, volume, afterPan } = this.plan!
+    if (afterPan.length) return true
     let sum = 0
     for (const id of heard) sum += LEVELS[this.peaksOf(id)[block]!]!
     if (sum === 0) return false

@@ -4,12 +4,11 @@ import { createTrack } from '../core/model/create'
 import { testRegion, testSession } from '../core/model/fixture.test-util'
 import { checkSession } from '../core/model/rules'
 import type { Knot, Session } from '../core/model/session'
+import { current } from './current'
 import {
-  aboutAutomation,
   clearRange,
   copyAutomation,
   cutAutomation,
-  lanesPicked,
   putAutomation,
   repeatAutomation,
   shiftRangeBy,
@@ -102,19 +101,19 @@ const levels = (knots: readonly Knot[]) =>
 describe('a range of automation', () => {
   test('is what copy and delete are about only while a lane is picked and a range is set', () => {
     const { dispatch, state } = open()
-    expect(aboutAutomation(state())).toBe(false)
+    expect(current(state()).copies === 'automation').toBe(false)
     dispatch(rangeSet({ from: 8000, to: 24_000 }))
-    expect(aboutAutomation(state())).toBe(false)
+    expect(current(state()).copies === 'automation').toBe(false)
     dispatch(beadPicked('volume'))
-    expect([aboutAutomation(state()), lanesPicked(state())]).toEqual([
+    expect([current(state()).copies === 'automation', current(state()).lanes]).toEqual([
       true,
       [{ kind: 'lane', trackId: 't', lane: 'volume' }],
     ])
     dispatch(beadPicked('mix'))
-    expect(lanesPicked(state())).toEqual([{ kind: 'lane', trackId: null, lane: 'volume' }])
+    expect(current(state()).lanes).toEqual([{ kind: 'lane', trackId: null, lane: 'volume' }])
     // Selected knots say best which lane is meant.
     dispatch(knotsSelected({ ref: { kind: 'lane', trackId: 'u', lane: 'pan' }, indices: [0] }))
-    expect(lanesPicked(state())).toEqual([{ kind: 'lane', trackId: 'u', lane: 'pan' }])
+    expect(current(state()).lanes).toEqual([{ kind: 'lane', trackId: 'u', lane: 'pan' }])
   })
 
   test('is copied onto another track, at another place, as often as wished', () => {

@@ -1,47 +1,15 @@
 import type { ThreadClip } from '../core/curve/clip'
-import {
-  automationOf,
-  clearAutomation,
-  laneKeysOf,
-  pasteAutomation,
-  sameKindOfLane,
-  shiftAutomation,
-  type LaneKey,
-  type ThreadRef,
-} from '../core/edit'
+import { automationOf, clearAutomation, pasteAutomation, sameKindOfLane, shiftAutomation } from '../core/edit'
+import { current } from './current'
 import { commit } from './edits'
 import { getPlayer } from './playback'
-import { pathTrack } from './selectors'
-import type { RootState, Thunk } from './store'
+import type { Thunk } from './store'
 import { rangeSet } from './view-slice'
 
-type LaneRef = Extract<ThreadRef, { kind: 'lane' }>
-
 /** What was copied of lanes, for this and other tracks, as long as the page is open. */
-let copied: { lane: LaneKey; clip: ThreadClip }[] = []
+let copied: { lane: string; clip: ThreadClip }[] = []
 
 export const hasCopiedAutomation = () => copied.length > 0
-
-/** The lanes that are worked on: the one whose knots are selected, else those of the picked bead on the track that the Path shows. */
-export function lanesPicked(state: RootState): LaneRef[] {
-  const {
-    session: { session },
-    view: { knots, bead },
-  } = state
-  if (!session) return []
-  if (knots?.ref.kind === 'lane') return [knots.ref]
-  if (bead === 'mix' || bead === 'mix-pan')
-    return [{ kind: 'lane', trackId: null, lane: bead === 'mix' ? 'volume' : 'pan' }]
-  const track = pathTrack(state)
-  if (!track || (bead !== 'volume' && bead !== 'pan')) return []
-  return laneKeysOf(session, track.id)
-    .filter((lane) => (lane === 'volume') === (bead === 'volume'))
-    .map((lane) => ({ kind: 'lane', trackId: track.id, lane }))
-}
-
-/** Whether copying, cutting and deleting are about a range of automation: a lane is picked and a range is set. */
-export const aboutAutomation = (state: RootState): boolean =>
-  state.view.range !== null && lanesPicked(state).length > 0
 
 /** Copies what the picked lanes do in the range. Returns whether there is anything to copy. */
 export const copyAutomation = (): Thunk<boolean> => (_dispatch, getState) => {
@@ -51,7 +19,7 @@ export const copyAutomation = (): Thunk<boolean> => (_dispatch, getState) => {
     view: { range },
   } = state
   if (!session || !range) return false
-  const clips = lanesPicked(state).flatMap((ref) => {
+  const clips = current(state).lanes.flatMap((ref) => {
     const clip = automationOf(session, ref, range.from, range.to)
     return clip ? [{ lane: ref.lane, clip }] : []
   })
@@ -64,7 +32,7 @@ export const clearRange =
   (verb: 'Clear' | 'Cut' = 'Clear'): Thunk =>
   (dispatch, getState) => {
     const { range } = getState().view
-    if (range) dispatch(commit(clearAutomation, { lanes: lanesPicked(getState()), ...range, verb }))
+    if (range) dispatch(commit(clearAutomation, { lanes: current(getState()).lanes, ...range, verb }))
   }
 
 export const cutAutomation = (): Thunk => (dispatch) => {
@@ -75,7 +43,7 @@ export const cutAutomation = (): Thunk => (dispatch) => {
 export const putAutomation =
   (times = 1, at?: number): Thunk =>
   (dispatch, getState) => {
-    const lanes = lanesPicked(getState())
+    const lanes = current(getState()).lanes
     const clips = lanes.flatMap((ref, i) => {
       const fitting = copied.filter((c) => sameKindOfLane(c.lane, ref.lane))
       const one = fitting[i] ?? fitting[0]
@@ -102,6 +70,6 @@ export const shiftRangeBy =
     const { range } = getState().view
     if (!range) return
     const by = Math.max(-range.from, Math.round(byFrames))
-    if (dispatch(commit(shiftAutomation, { lanes: lanesPicked(getState()), ...range, byFrames: by })))
+    if (dispatch(commit(shiftAutomation, { lanes: current(getState()).lanes, ...range, byFrames: by })))
       dispatch(rangeSet({ from: range.from + by, to: range.to + by }))
   }

@@ -1,13 +1,11 @@
 import { valueAt } from '../core/curve/knots'
 import { rideInto, type Touch } from '../core/curve/ride'
 import type { RawPoint } from '../core/curve/thin'
-import { refKey, shapeThreads, threadOf, type ThreadRef } from '../core/edit'
+import { refKey, shapeThreads, threadOf, type LaneRef } from '../core/edit'
 import type { Knot } from '../core/model/session'
 import { commit, dropPreview, preview } from './edits'
 import { getPlayer } from './playback'
 import type { Store, Thunk } from './store'
-
-type LaneRef = Extract<ThreadRef, { kind: 'lane' }>
 
 /** A touch that is going on, or over. */
 interface OpenTouch extends Touch {

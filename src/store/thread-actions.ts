@@ -5,22 +5,15 @@ import {
   plateau,
   removeKnots,
   reshapeStretch,
-  scaledValue,
   thinKnots,
   type ThreadKind,
 } from '../core/curve/knots'
 import { shapeThread, shapeThreads, threadOf, type ThreadRef } from '../core/edit'
 import { regionEnd } from '../core/model/queries'
 import type { Knot, Region } from '../core/model/session'
-import { heightToDb } from '../core/units/taper'
-import { showDb, showPan } from '../core/units/typed'
 import { commit } from './edits'
 import type { Thunk } from './store'
 import { knotsSelected } from './view-slice'
-
-/** A thread's value as shown: a level in dB, or a pan. */
-export const showValue = (kind: ThreadKind, value: number): string =>
-  kind.unit === 'pan' ? showPan(value) : showDb(value === 0 ? null : Math.round(heightToDb(value) * 10) / 10)
 
 /** Changes the knots of a thread, as one step. */
 export const changeKnots =
@@ -72,7 +65,7 @@ export const scaleKnots =
   (dispatch) =>
     void dispatch(
       changeKnots(ref, 'Scale', (knots, kind) =>
-        mapValues(kind, knots, some(knots, indices), (v) => scaledValue(kind, v, factor)),
+        mapValues(kind, knots, some(knots, indices), (v) => kind.scaled(v, factor)),
       ),
     )
 

@@ -1,17 +1,13 @@
+import { FADER } from '../core/model/parameters'
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import type { Weave } from '../core/curve/weave'
-import type { LaneKey, ThreadRef } from '../core/edit'
+import type { ThreadRef } from '../core/edit'
 import type { Knot } from '../core/model/session'
 import type { FrameRange } from '../engine/stream'
-
-/** Stages of the path that can be picked. */
-export type Bead = 'clip-gain' | 'gain-thread' | 'fades' | 'volume' | 'pan' | 'mix' | 'mix-pan'
+import { beadOf, hasThreads, parameterOfBead, type Bead } from './beads'
 
 /** What the pointer does. */
 export type Hand = 'point' | 'range' | 'draw' | 'plateau' | 'weave'
-
-/** Beads whose stage has threads that can be shaped by hand. */
-export const threadBeads: readonly Bead[] = ['gain-thread', 'volume', 'pan', 'mix', 'mix-pan']
 
 /** The weave that was drawn last: it is drawn anew when its settings change. */
 export interface LastWeave {
@@ -50,7 +46,7 @@ export interface View {
 /** A lane that is opened below its track, or (null) below the mix. */
 export interface OpenLane {
   trackId: string | null
-  lane: LaneKey
+  lane: string
   height: number
 }
 
@@ -167,9 +163,11 @@ export const viewSlice = createSlice({
         state.lastWeave = null
       }
       state.bead = action.payload
-      // Its volume is always seen, its pan once it is picked.
-      if (state.bead === 'mix-pan' && !state.openLanes.some((o) => o.trackId === null))
-        state.openLanes.push({ trackId: null, lane: 'pan', height: LANE_HEIGHT.first })
+      // The mix's fader lane is always seen, its others once they are picked.
+      const picked = parameterOfBead(state.bead)
+      const lane = picked?.mix ? picked.parameter.key : FADER
+      if (lane !== FADER && !state.openLanes.some((o) => o.trackId === null && o.lane === lane))
+        state.openLanes.push({ trackId: null, lane, height: LANE_HEIGHT.first })
     },
     handTaken: (state, action: PayloadAction<Hand>) => {
       state.hand = action.payload
@@ -178,9 +176,9 @@ export const viewSlice = createSlice({
         state.openLanes.length === 0 &&
         action.payload !== 'point' &&
         action.payload !== 'range' &&
-        !threadBeads.includes(state.bead)
+        !hasThreads(state.bead)
       )
-        state.bead = action.payload === 'weave' ? 'volume' : 'gain-thread'
+        state.bead = action.payload === 'weave' ? FADER : 'gain-thread'
     },
     knotsSelected: (state, action: PayloadAction<ViewState['knots']>) => {
       state.knots = action.payload
@@ -209,10 +207,11 @@ export const viewSlice = createSlice({
     followSet: (state, action: PayloadAction<boolean>) => void (state.follow = action.payload),
     benchShown: (state, action: PayloadAction<boolean>) => void (state.bench = action.payload),
     /** Opens lanes of a track below it, or closes those that are open. */
-    lanesToggled: (state, action: PayloadAction<{ trackId: string | null; lanes: LaneKey[] }>) => {
+    lanesToggled: (state, action: PayloadAction<{ trackId: string | null; lanes: string[] }>) => {
       const { trackId, lanes } = action.payload
-      const isOpen = (lane: LaneKey) => state.openLanes.some((o) => o.trackId === trackId && o.lane === lane)
-      if (trackId === null && state.bead === 'mix-pan') state.bead = 'mix'
+      const isOpen = (lane: string) => state.openLanes.some((o) => o.trackId === trackId && o.lane === lane)
+      if (trackId === null && lanes.some((lane) => beadOf(null, lane) === state.bead))
+        state.bead = beadOf(null, FADER)
       if (lanes.every(isOpen))
         state.openLanes = state.openLanes.filter((o) => o.trackId !== trackId || !lanes.includes(o.lane))
       else

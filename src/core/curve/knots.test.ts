@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import type { Knot } from '../model/session'
+import { gainScale, panScale, shiftedHeight } from '../units/scale'
 import { dbToHeight, heightToDb, UNITY_HEIGHT } from '../units/taper'
 import {
   drawInto,
@@ -7,13 +8,10 @@ import {
   insertKnot,
   knotsBetween,
   moveKnots,
-  panKind,
   plateau,
   removeKnots,
   reshapeStretch,
   scaleAbout,
-  scaledValue,
-  shiftedHeight,
   stretchKnots,
   thinKnots,
   valueAt,
@@ -173,9 +171,9 @@ describe('a line drawn by hand', () => {
 })
 
 test('levels scale about 0 dB and pans about the centre; stretches take shapes and bends', () => {
-  expect(heightToDb(scaledValue(gainKind(), dbToHeight(-12), 0.5))).toBeCloseTo(-6, 9)
-  expect(heightToDb(scaledValue(gainKind(), dbToHeight(4), 2))).toBeCloseTo(8, 9)
-  expect(scaledValue(panKind(), -0.8, 0.5)).toBeCloseTo(-0.4, 12)
+  expect(heightToDb(gainScale.scaled(dbToHeight(-12), 0.5))).toBeCloseTo(-6, 9)
+  expect(heightToDb(gainScale.scaled(dbToHeight(4), 2))).toBeCloseTo(8, 9)
+  expect(panScale.scaled(-0.8, 0.5)).toBeCloseTo(-0.4, 12)
   const two = [knot(0, 0.2), knot(100, 0.8)]
   expect(reshapeStretch(two, 0, { bend: 0.5 })[0]).toEqual({ frame: 0, value: 0.2, shape: 'line', bend: 0.5 })
   expect(reshapeStretch(two, 0, { shape: 's-curve' })[0]).toEqual({

@@ -1,47 +1,23 @@
 import type { Knot } from '../model/session'
-import { dbToHeight, heightToDb, UNITY_HEIGHT } from '../units/taper'
+import { gainScale, panScale, type Scale } from '../units/scale'
 import { arrivingValue, knotBefore, threadValue } from './thread'
-import { gainDeviation, panDeviation, thin, type RawPoint } from './thin'
+import { thin, type RawPoint } from './thin'
 
-/** Lowest level that a shift in dB leads to; below, a thread is silent. */
-export const FLOOR_DB = -90
-
-/** What a thread's values are: heights of a gain, or places of a pan. `neutral` is the value of a thread without knots. */
-export interface ThreadKind {
-  unit: 'gain' | 'pan'
-  min: number
-  max: number
+/** What a thread's values are, and the value that it has without knots. */
+export interface ThreadKind extends Scale {
   neutral: number
-  /** The value so many dB (or hundredths of pan) away, within its range. Silence stays silence. */
-  shift(value: number, by: number): number
 }
 
-/** The height so many dB above (or below) another one, within 0…1; silence stays silence. */
-export function shiftedHeight(height: number, byDb: number): number {
-  if (height <= 0 || byDb === 0) return height
-  const db = heightToDb(height) + byDb
-  return db < FLOOR_DB ? 0 : dbToHeight(db)
-}
-
-const within = (x: number, low: number, high: number) => Math.max(low, Math.min(high, x))
+/** Threads on a scale that are at `neutral` without knots. */
+export const threadKind = (scale: Scale, neutral = scale.plain): ThreadKind => ({ ...scale, neutral })
 
 /** Gain threads and volume lanes; without knots a lane is at its fader, given as a height. */
-export const gainKind = (neutral = UNITY_HEIGHT): ThreadKind => ({
-  unit: 'gain',
-  min: 0,
-  max: 1,
-  neutral,
-  shift: shiftedHeight,
-})
+export const gainKind = (neutral?: number): ThreadKind => threadKind(gainScale, neutral)
 
 /** Pan lanes; without knots a lane is at its static pan. */
-export const panKind = (neutral = 0): ThreadKind => ({
-  unit: 'pan',
-  min: -1,
-  max: 1,
-  neutral,
-  shift: (value, by) => within(value + by / 100, -1, 1),
-})
+export const panKind = (neutral?: number): ThreadKind => threadKind(panScale, neutral)
+
+const within = (x: number, low: number, high: number) => Math.max(low, Math.min(high, x))
 
 const gain = gainKind()
 
@@ -150,16 +126,6 @@ export const mapValues = (
   indices: readonly number[],
   change: (value: number) => number,
 ): Knot[] => changed(knots, indices, (k) => ({ ...k, value: within(change(k.value), kind.min, kind.max) }))
-
-/** A gain scaled about 0 dB: `factor` 0.5 halves its dB, 2 doubles them, 0 makes it 0 dB. For pan, about the centre. */
-export function scaledValue(kind: ThreadKind, value: number, factor: number): number {
-  if (kind.unit === 'pan') return within(value * factor, -1, 1)
-  return value <= 0
-    ? factor === 0
-      ? UNITY_HEIGHT
-      : 0
-    : shiftedHeight(UNITY_HEIGHT, heightToDb(value) * factor)
-}
 
 /** The knots with some of them scaled in value about `about`: `factor` 0.5 halves their distance to it, 0 puts all there. They stay within the kind's range. */
 export const scaleAbout = (
@@ -280,12 +246,6 @@ export function plateau(
 /** dB (hundredths of pan) within which both ends of a plateau lie equally far from the line that its feet are on. */
 const EVEN = 0.02
 
-/** By how much a value lies above another, in dB or hundredths of pan. */
-const above = (kind: ThreadKind, value: number, base: number) =>
-  kind.unit === 'pan'
-    ? (value - base) * 100
-    : (value > 0 ? heightToDb(value) : FLOOR_DB) - (base > 0 ? heightToDb(base) : FLOOR_DB)
-
 /** Whether the range lies over a plateau that is there already, on a level thread or on a slope: its four knots, `high` being the first of the upper two. */
 function samePlateau(
   knots: readonly Knot[],
@@ -298,7 +258,7 @@ function samePlateau(
   if (!a || !b || !c || !d || a.frame > from || d.frame < to) return null
   const slope = (frame: number) =>
     a.value + ((d.value - a.value) * (frame - a.frame)) / Math.max(1, d.frame - a.frame)
-  const [left, right] = [above(kind, b.value, slope(b.frame)), above(kind, c.value, slope(c.frame))]
+  const [left, right] = [kind.above(b.value, slope(b.frame)), kind.above(c.value, slope(c.frame))]
   const even = b.value === c.value || Math.abs(left - right) < EVEN
   return even &&
     Math.abs(left) > EVEN &&
@@ -369,11 +329,7 @@ export function drawInto(
   kind: ThreadKind = gain,
 ): Drawn {
   const inRange = points.map((p) => ({ ...p, value: within(p.value, kind.min, kind.max) }))
-  const { knots: line, worst } = thin(
-    inRange,
-    tolerance ?? 0,
-    kind.unit === 'gain' ? gainDeviation : panDeviation,
-  )
+  const { knots: line, worst } = thin(inRange, tolerance ?? 0, kind.deviation)
   const [first, last] = [line[0], line.at(-1)]
   if (!first || !last || last.frame === first.frame) return { knots: [...knots], drawn: 0, worst: 0 }
   return {
@@ -398,10 +354,7 @@ export function thinKnots(
   for (let i = from; i <= to;) {
     let end = i
     while (end < to && straight(knots[end]!) && knots[end + 1]!.frame > knots[end]!.frame) end++
-    const kept =
-      end > i
-        ? thin(knots.slice(i, end + 1), tolerance, kind.unit === 'gain' ? gainDeviation : panDeviation).knots
-        : [knots[i]!]
+    const kept = end > i ? thin(knots.slice(i, end + 1), tolerance, kind.deviation).knots : [knots[i]!]
     // The last of a run begins the next stretch, with its own shape.
     kept[kept.length - 1] = knots[end]!
     out.push(...(end === to || end === i ? kept : kept.slice(0, -1)))

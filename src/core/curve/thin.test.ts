@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { dbToHeight, heightToDb } from '../units/taper'
-import { gainDeviation, panDeviation, thin } from './thin'
+import { gainDeviation, panDeviation } from '../units/scale'
+import { thin } from './thin'
 import { threadValue } from './thread'
 
 const ride = (seconds: number) =>

@@ -1,28 +1,11 @@
 import type { Knot } from '../model/session'
-import { heightToDb, dbToHeight } from '../units/taper'
+import { gainDeviation } from '../units/scale'
 
 /** One sample of a line drawn by hand. */
 export interface RawPoint {
   frame: number
   value: number
 }
-
-/** Below this level a deviation counts in height, above it in dB. */
-const DB_ABOVE = -40
-const DB_HEIGHT = dbToHeight(DB_ABOVE)
-/** Height per dB at that level, so that both measures meet there: h·ln 10/60. */
-const HEIGHT_PER_DB = (DB_HEIGHT * Math.LN10) / 60
-
-/** How far a drawn gain (a height) lies from a thread's height, in dB: real dB above -40 dB, height scaled to meet it below. */
-export function gainDeviation(drawn: number, thread: number): number {
-  if (drawn === thread) return 0
-  return drawn > DB_HEIGHT
-    ? Math.abs(heightToDb(drawn) - heightToDb(thread))
-    : Math.abs(drawn - thread) / HEIGHT_PER_DB
-}
-
-/** How far a drawn pan lies from a thread's pan, in hundredths. */
-export const panDeviation = (drawn: number, thread: number): number => Math.abs(drawn - thread) * 100
 
 /** What thinning did. `worst` is the largest deviation of a raw point, in the unit of the tolerance. */
 export interface Thinned {

@@ -4,7 +4,7 @@ import { testRegion, testSession } from '../model/fixture.test-util'
 import { applyPatches, diff } from '../model/patch'
 import { breachLine, brokenRules } from '../model/rules'
 import type { Crossfade, Fade, Knot, Region, Session } from '../model/session'
-import { drawInto, mapValues, plateau, reshapeStretch, scaledValue, thinKnots } from '../curve/knots'
+import { drawInto, mapValues, plateau, reshapeStretch, thinKnots } from '../curve/knots'
 import { weaveInto, weaveShapes } from '../curve/weave'
 import {
   addMarker,
@@ -293,7 +293,7 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
                     kind,
                     before,
                     before.map((_, i) => i),
-                    (v) => scaledValue(kind, v, values[0]! * 2),
+                    (v) => kind.scaled(v, values[0]! * 2),
                   )
         return shapeThread.apply(s, { ref, knots: after })
       }),

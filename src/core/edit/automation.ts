@@ -2,9 +2,8 @@ import { clearBetween, clipOf, putClip, type ThreadClip } from '../curve/clip'
 import { regionEnd } from '../model/queries'
 import type { Region, Session } from '../model/session'
 import { counted, defineEdit, type Edit } from './edit'
-import { laneKeysOf, threadOf, threadWords, withKnots, type LaneKey, type ThreadRef } from './thread'
-
-type LaneRef = Extract<ThreadRef, { kind: 'lane' }>
+import { laneKeysOf, threadOf, threadWords, withKnots, type LaneRef } from './thread'
+import { parameterOf } from '../model/parameters'
 
 /** Seconds of the ramps that join what was put into a lane to what is left of it. */
 const JOIN_SECONDS = 0.001
@@ -19,7 +18,8 @@ export function automationOf(session: Session, ref: LaneRef, from: number, to: n
 }
 
 /** Whether what a lane does can be put into another: levels into levels, pans into pans. */
-export const sameKindOfLane = (a: LaneKey, b: LaneKey): boolean => (a === 'volume') === (b === 'volume')
+export const sameKindOfLane = (a: string, b: string): boolean =>
+  parameterOf(a).scale.name === parameterOf(b).scale.name
 
 function put(session: Session, ref: LaneRef, at: number, clip: ThreadClip): Session {
   const thread = threadOf(session, ref)

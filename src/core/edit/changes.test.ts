@@ -1,4 +1,4 @@
-import { moveRegions, setClipGain, setMixVolume, setTrack, shapeThread } from '.'
+import { moveRegions, setClipGain, setParameter, setTrack, shapeThread } from '.'
 import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Knot } from '../model/session'
 import { soundChanges } from './changes'
@@ -53,11 +53,13 @@ test('of a lane only what lies between the knots around those that changed', () 
 })
 
 test('a fader changes its whole track, mute and the fader of the mix only the mix, and another pan law everything', () => {
-  expect(spans(setTrack.apply(base, { trackIds: ['t'], change: { volumeDb: -6 } }))).toEqual([[0, Infinity]])
+  expect(spans(setParameter.apply(base, { key: 'volume', trackIds: ['t'], value: -6 }))).toEqual([
+    [0, Infinity],
+  ])
   const all = [{ from: 0, to: Infinity }]
   const muted = soundChanges(base, setTrack.apply(base, { trackIds: ['t'], change: { muted: true } }))!
   expect([muted.tracks.size, muted.mix]).toEqual([0, all])
-  const lower = soundChanges(base, setMixVolume.apply(base, { volumeDb: -6 }))!
+  const lower = soundChanges(base, setParameter.apply(base, { key: 'volume', trackIds: [null], value: -6 }))!
   expect([lower.tracks.size, lower.mix]).toEqual([0, all])
   expect(soundChanges(base, { ...base, panLaw: '-6' })).toBeNull()
 })

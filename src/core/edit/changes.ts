@@ -1,4 +1,5 @@
 import { STEP_SECONDS } from '../curve/thread'
+import { allParameters, type Strip } from '../model/parameters'
 import { regionEnd } from '../model/queries'
 import type { Knot, Lane, Region, Session, Track } from '../model/session'
 
@@ -42,14 +43,8 @@ function* laneSpans(a: Lane | undefined, b: Lane | undefined, stepFrames: number
   if (span) yield span
 }
 
-interface Faded {
-  volumeDb: number | null
-  pan?: number
-  lanes: Record<string, Lane>
-}
-
-function* faderSpans(a: Faded, b: Faded, stepFrames: number): Generator<Span> {
-  if (a.volumeDb !== b.volumeDb || a.pan !== b.pan) yield ALL
+function* faderSpans(a: Strip, b: Strip, stepFrames: number): Generator<Span> {
+  if (allParameters().some(({ value }) => value && value.read(a) !== value.read(b))) yield ALL
   for (const key of new Set([...Object.keys(a.lanes), ...Object.keys(b.lanes)]))
     yield* laneSpans(a.lanes[key], b.lanes[key], stepFrames)
 }

@@ -9,8 +9,7 @@ import {
   resetClipGain,
   setClipGain,
   setFade,
-  setMixPan,
-  setMixVolume,
+  setParameter,
   setTitle,
   setTrack,
   type Edit,
@@ -122,15 +121,25 @@ test('after any sequence of edits the rules hold, and undoing all gives the same
       setTrack,
       fc.record({
         trackIds: fc.constant(['t']),
-        change: fc.oneof(
-          fc.record({ volumeDb: fc.option(fc.integer({ min: -72, max: 12 })) }),
-          fc.record({ pan: fc.double({ min: -1, max: 1, noNaN: true }) }),
-          fc.record({ muted: fc.boolean() }),
-        ),
+        change: fc.record({ muted: fc.boolean() }),
       }),
     ),
-    step(setMixVolume, fc.record({ volumeDb: fc.option(fc.integer({ min: -72, max: 12 })) })),
-    step(setMixPan, fc.record({ pan: fc.double({ min: -1, max: 1, noNaN: true }) })),
+    step(
+      setParameter,
+      fc.record({
+        key: fc.constant('volume'),
+        trackIds: fc.constantFrom(['t'], [null]),
+        value: fc.option(fc.integer({ min: -72, max: 12 })),
+      }),
+    ),
+    step(
+      setParameter,
+      fc.record({
+        key: fc.constant('pan'),
+        trackIds: fc.constantFrom(['t'], [null]),
+        value: fc.double({ min: -1, max: 1, noNaN: true }),
+      }),
+    ),
     step(setTitle, fc.record({ title: fc.string({ maxLength: 20 }) })),
     fc.record({ count: fc.integer({ min: 0, max: 3 }), start: fc.integer({ min: 200000, max: 220000 }) }).map(
       ({ count, start }) =>

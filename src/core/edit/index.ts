@@ -19,7 +19,8 @@ export {
 } from './crossfade'
 export { setTitle } from './title'
 export { setTrack, type TrackChange } from './track'
-export { fadeMix, setMixPan, setMixVolume } from './mix'
+export { fadeMix } from './fade-mix'
+export { setParameter } from './parameter'
 export {
   contiguous,
   deleteRegions,
@@ -60,7 +61,9 @@ export {
   threadOf,
   threadWords,
   withKnots,
-  type LaneKey,
+  stripOf,
+  stripWords,
+  type LaneRef,
   type ThreadRef,
   type ThreadState,
 } from './thread'

@@ -1,9 +1,7 @@
 import { withMix, withTrack } from './owner'
 import { counted, defineEdit } from './edit'
-import { laneKeysOf, threadWords, type ThreadRef } from './thread'
+import { laneKeysOf, stripOf, threadWords, type LaneRef } from './thread'
 import type { Lane, Session } from '../model/session'
-
-type LaneRef = Extract<ThreadRef, { kind: 'lane' }>
 
 /** Bypasses lanes or lets them act again; a bypassed lane keeps its knots, and the static value holds. */
 export const setLanesBypassed = defineEdit<{ lanes: readonly LaneRef[]; bypassed: boolean }>({
@@ -19,7 +17,7 @@ export const setLanesBypassed = defineEdit<{ lanes: readonly LaneRef[]; bypassed
 })
 
 function withLane(session: Session, { trackId, lane: key }: LaneRef, change: (lane: Lane) => Lane): Session {
-  const lanes = trackId === null ? session.mix.lanes : session.tracks[trackId]?.lanes
+  const lanes = stripOf(session, trackId)?.lanes
   const lane = lanes?.[key]
   if (!lanes || !lane) return session
   const changed = change(lane)
@@ -31,7 +29,7 @@ function withLane(session: Session, { trackId, lane: key }: LaneRef, change: (la
 
 /** Whether a lane moves its value: it has knots, and is not bypassed. */
 export function isAutomated(session: Session, { trackId, lane: key }: LaneRef): boolean {
-  const lane = (trackId === null ? session.mix : session.tracks[trackId])?.lanes[key]
+  const lane = stripOf(session, trackId)?.lanes[key]
   return lane !== undefined && lane.knots.length > 0 && !lane.bypassed
 }
 
@@ -40,10 +38,7 @@ export function lanesWithKnots(session: Session, trackId?: string | null): LaneR
   const owners = trackId === undefined ? [...session.trackIds, null] : [trackId]
   return owners
     .flatMap((id) => laneKeysOf(session, id).map((lane): LaneRef => ({ kind: 'lane', trackId: id, lane })))
-    .filter(
-      ({ trackId: id, lane }) =>
-        ((id === null ? session.mix : session.tracks[id]!).lanes[lane]?.knots.length ?? 0) > 0,
-    )
+    .filter(({ trackId: id, lane }) => (stripOf(session, id)!.lanes[lane]?.knots.length ?? 0) > 0)
 }
 
 /** Chooses how a stereo track is placed: by balance, or each channel with a pan of its own. */

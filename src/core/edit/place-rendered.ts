@@ -37,6 +37,7 @@ export const placeRendered = defineEdit<{
       colour: track.colour,
       volumeDb: track.volumeDb,
       pan: track.pan,
+      ...(track.values ? { values: track.values } : {}),
     }
     const at = session.trackIds.indexOf(trackId) + 1
     return {

@@ -1,21 +1,29 @@
-import { gainKind, panKind, type ThreadKind } from '../curve/knots'
+import { gainKind, threadKind, type ThreadKind } from '../curve/knots'
+import {
+  findParameter,
+  gainThreadLook,
+  parameterOf,
+  parametersOf,
+  type Strip,
+  type ThreadLook,
+} from '../model/parameters'
 import type { Knot, Lane, Session } from '../model/session'
-import { dbToHeight } from '../units/taper'
 import { defineEdit, regionWords } from './edit'
 import { withMix, withTrack } from './owner'
 import { freshId } from './span'
 
-/** The lanes of tracks; the mix has the first two. */
-export type LaneKey = 'volume' | 'pan' | 'panLeft' | 'panRight'
-
 /** Which thread is meant: that of a region (in source frames), or a lane of a track or, with null, of the mix (in session frames). */
 export type ThreadRef =
-  { kind: 'region'; regionId: string } | { kind: 'lane'; trackId: string | null; lane: LaneKey }
+  { kind: 'region'; regionId: string } | { kind: 'lane'; trackId: string | null; lane: string }
 
-/** A thread as it is: its knots, and what its values are. */
+/** A lane of a track, or with null as its id of the mix; `lane` is the key of its parameter. */
+export type LaneRef = Extract<ThreadRef, { kind: 'lane' }>
+
+/** A thread as it is: its knots, what its values are, and how it is called and drawn. */
 export interface ThreadState {
   knots: readonly Knot[]
   kind: ThreadKind
+  look: ThreadLook
 }
 
 /** A word for a reference, the same for the same thread of the same owner. */
@@ -26,8 +34,13 @@ export const sameRef = (a: ThreadRef, b: ThreadRef): boolean => refKey(a) === re
 
 const none: readonly Knot[] = []
 
-const lanesOf = (session: Session, trackId: string | null): Record<string, Lane> | undefined =>
-  (trackId === null ? session.mix : session.tracks[trackId])?.lanes
+/** A track, or with null the mix; undefined for a track that is not there. */
+export const stripOf = (session: Session, trackId: string | null): Strip | undefined =>
+  trackId === null ? session.mix : session.tracks[trackId]
+
+/** A strip within a sentence: “Narrator”, the mix. */
+export const stripWords = (session: Session, trackId: string | null): string =>
+  trackId === null ? 'the mix' : `“${session.tracks[trackId]?.name ?? ''}”`
 
 /** The thread that a reference means; null when its region or track is not there, or the mix has no such lane. */
 export function threadOf(session: Session, ref: ThreadRef): ThreadState | null {
@@ -37,42 +50,28 @@ export function threadOf(session: Session, ref: ThreadRef): ThreadState | null {
       ? {
           knots: region.gainThreadId === null ? none : session.gainThreads[region.gainThreadId]!.knots,
           kind: gainKind(),
+          look: gainThreadLook,
         }
       : null
   }
-  const owner = ref.trackId === null ? session.mix : session.tracks[ref.trackId]
-  if (!owner || (ref.trackId === null && !MIX_LANES.includes(ref.lane))) return null
-  const knots = owner.lanes[ref.lane]?.knots ?? none
-  if (ref.lane === 'volume')
-    return { knots, kind: gainKind(owner.volumeDb === null ? 0 : dbToHeight(owner.volumeDb)) }
+  const strip = stripOf(session, ref.trackId)
+  const parameter = findParameter(ref.lane)
+  if (!strip || !parameter || (ref.trackId === null && !parameter.actsOn(strip))) return null
   return {
-    knots,
-    kind: panKind(ref.lane === 'panLeft' ? -1 : ref.lane === 'panRight' ? 1 : (owner.pan ?? 0)),
+    knots: strip.lanes[ref.lane]?.knots ?? none,
+    kind: threadKind(parameter.scale, parameter.lanePlain(strip)),
+    look: parameter,
   }
 }
 
-/** The lanes that act on a track, or with null on the mix: its volume, and its pan or the pans of both channels. */
-export function laneKeysOf(session: Session, trackId: string | null): LaneKey[] {
-  if (trackId === null) return [...MIX_LANES]
-  const track = session.tracks[trackId]!
-  return track.channels === 2 && track.panMode === 'pair'
-    ? ['volume', 'panLeft', 'panRight']
-    : ['volume', 'pan']
-}
-
-const MIX_LANES: readonly LaneKey[] = ['volume', 'pan']
-
-const laneWords: Record<LaneKey, string> = {
-  volume: 'volume',
-  pan: 'pan',
-  panLeft: 'left pan',
-  panRight: 'right pan',
-}
+/** The keys of the lanes that act on a track, or with null on the mix, in the order of the path. */
+export const laneKeysOf = (session: Session, trackId: string | null): string[] =>
+  parametersOf(stripOf(session, trackId)!).map((p) => p.key)
 
 /** The thread in words: gain thread of “wheel turn”, volume of “Narrator”. */
 export function threadWords(session: Session, ref: ThreadRef): string {
-  if (ref.kind === 'region') return `gain thread of ${regionWords(session, [ref.regionId])}`
-  return `${laneWords[ref.lane]} of ${ref.trackId === null ? 'the mix' : `“${session.tracks[ref.trackId]?.name ?? ''}”`}`
+  if (ref.kind === 'region') return `${gainThreadLook.words} of ${regionWords(session, [ref.regionId])}`
+  return `${parameterOf(ref.lane).words} of ${stripWords(session, ref.trackId)}`
 }
 
 function checkKnots(knots: readonly Knot[], kind: ThreadKind): void {
@@ -104,7 +103,7 @@ export function withKnots(session: Session, ref: ThreadRef, knots: readonly Knot
           : session.regions,
     }
   }
-  const lanes = lanesOf(session, ref.trackId)!
+  const { lanes } = stripOf(session, ref.trackId)!
   // Knots changed by hand are ordinary ones; they no longer follow from other tracks.
   const { giveWay: _, ...kept } = { bypassed: false, visible: true, ...lanes[ref.lane] }
   const lane: Lane = { ...kept, knots: [...knots] }
@@ -139,7 +138,7 @@ export const shapeThreads = defineEdit<{
 /** Takes the shape out of the gain threads of regions; linked copies stay linked. */
 export const resetThreads = defineEdit<{ regionIds: readonly string[] }>({
   name: 'resetThreads',
-  label: (session, { regionIds }) => `Reset gain thread of ${regionWords(session, regionIds)}`,
+  label: (session, { regionIds }) => `Reset ${gainThreadLook.words} of ${regionWords(session, regionIds)}`,
   apply(session, { regionIds }) {
     let next: Session = session
     for (const id of regionIds)

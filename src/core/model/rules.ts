@@ -1,6 +1,7 @@
 import { breach, firstBreaches, type Breach } from './breach'
+import { findParameter, parameterOf, type Strip } from './parameters'
 import { regionEnd, regionsByTrack } from './queries'
-import { LIMITS, type GiveWay, type Knot, type Lane, type Region, type Session } from './session'
+import { LIMITS, type GiveWay, type Knot, type Region, type Session } from './session'
 import { countKnots, shapeBreaches } from './shape'
 
 export { breachLine, MOST_BREACHES, type Breach } from './breach'
@@ -160,25 +161,28 @@ function knotBreach(entity: string, knots: readonly Knot[], min: number, max: nu
   return null
 }
 
-const GAIN_LANES = new Set(['volume'])
-const PAN_LANES = new Set(['pan', 'panLeft', 'panRight'])
-const MIX_PAN_LANES = new Set(['pan'])
+/** A lane may stay on a strip on which it does not act at present, such as the pans of a pair on a track in balance. */
+const hasLane = (strip: Strip, key: string) =>
+  findParameter(key) !== undefined && ('channels' in strip || parameterOf(key).actsOn(strip))
 
-function* laneBreaches(
-  session: Session,
-  owner: string,
-  lanes: Readonly<Record<string, Lane>>,
-  panLanes: ReadonlySet<string>,
-): Generator<Breach> {
-  for (const [key, lane] of Object.entries(lanes)) {
-    const isGain = GAIN_LANES.has(key)
-    if (!isGain && !panLanes.has(key))
-      yield breach('ids', `${owner}.lanes`, key, 'is not a lane of this version')
-    const bad = knotBreach(`${owner}.lanes.${key}`, lane.knots, isGain ? 0 : -1, 1)
+function* stripBreaches(session: Session, owner: string, strip: Strip): Generator<Breach> {
+  for (const [key, lane] of Object.entries(strip.lanes)) {
+    if (!hasLane(strip, key)) yield breach('ids', `${owner}.lanes`, key, 'is not a lane of this version')
+    const { min, max } = findParameter(key)?.scale ?? ANY
+    const bad = knotBreach(`${owner}.lanes.${key}`, lane.knots, min, max)
     if (bad) yield bad
     if (lane.giveWay) yield* giveWayBreaches(session, `${owner}.lanes.${key}.giveWay`, lane.giveWay)
   }
+  for (const [key, value] of Object.entries(strip.values ?? {})) {
+    const known = findParameter(key)?.value
+    if (!known) yield breach('ids', `${owner}.values`, key, 'is not a value of this version')
+    else if (value < known.min || value > known.max)
+      yield breach('values', `${owner}.values.${key}`, value, `must lie in ${known.min}…${known.max}`)
+  }
 }
+
+/** For a lane that nobody knows, which is a breach by itself. */
+const ANY = { min: -Infinity, max: Infinity }
 
 /** What a lane that gives way was made from must be there, so that it can be made anew. */
 function* giveWayBreaches(session: Session, entity: string, giveWay: GiveWay): Generator<Breach> {
@@ -194,8 +198,8 @@ function* knotBreaches(session: Session): Generator<Breach> {
     if (bad) yield bad
   }
   for (const track of Object.values(session.tracks))
-    yield* laneBreaches(session, `tracks.${track.id}`, track.lanes, PAN_LANES)
-  yield* laneBreaches(session, 'mix', session.mix.lanes, MIX_PAN_LANES)
+    yield* stripBreaches(session, `tracks.${track.id}`, track)
+  yield* stripBreaches(session, 'mix', session.mix)
   for (let i = 1; i < session.tempo.length; i++)
     if (session.tempo[i]!.beat <= session.tempo[i - 1]!.beat)
       yield breach('knots', `tempo.${i}.beat`, session.tempo[i]!.beat, 'must come after the change before it')

@@ -73,6 +73,9 @@ export const giveWaySchema = z.strictObject({
   base: z.array(knotSchema),
 })
 
+/** Static values of parameters that have no field of their own, by their keys; those that are not listed are plain. */
+const values = z.record(z.string().max(120), finite).optional()
+
 export const laneSchema = z.strictObject({
   knots: z.array(knotSchema),
   bypassed: z.boolean(),
@@ -149,6 +152,7 @@ export const trackSchema = z.strictObject({
   pan: z.number().min(-1).max(1),
   panMode: z.enum(['balance', 'pair']),
   lanes: z.record(z.string(), laneSchema),
+  values,
 })
 
 export const gainThreadSchema = z.strictObject({ id, knots: z.array(knotSchema) })
@@ -189,6 +193,7 @@ export const sessionSchema = z.strictObject({
     lanes: z.record(z.string(), laneSchema),
     /** The balance of both sides; in the centre where a file says nothing of it. */
     pan: z.number().min(-1).max(1).optional(),
+    values,
   }),
 })
 

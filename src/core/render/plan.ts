@@ -1,4 +1,5 @@
 import { ThreadReader } from '../curve/thread'
+import { parametersOf, type ApplyParameter, type Strip } from '../model/parameters'
 import { isAudible, regionEnd, regionsByTrack } from '../model/queries'
 import type { Crossfade, Fade, Lane, PanLaw, Region, Session, Track } from '../model/session'
 import { dbToGain } from '../units/decibel'
@@ -35,6 +36,13 @@ export interface RegionPlan {
   crossOut: CrossfadeSide | null
 }
 
+/** A parameter that acts after the pan of a strip: its value on its scale, or the lane that moves it. */
+export interface AppliedParameter {
+  apply: ApplyParameter
+  value: number
+  lane: ThreadReader | null
+}
+
 export interface TrackPlan {
   id: string
   channels: 1 | 2
@@ -49,6 +57,8 @@ export interface TrackPlan {
   panLane: ThreadReader | null
   panLeftLane: ThreadReader | null
   panRightLane: ThreadReader | null
+  /** What acts after the pan, in order; without those that change nothing. */
+  afterPan: AppliedParameter[]
 }
 
 /** A session made flat and sorted, all that rendering needs to know besides the samples. */
@@ -61,6 +71,7 @@ export interface RenderPlan {
   /** The balance of the mix. */
   pan: number
   panLane: ThreadReader | null
+  afterPan: AppliedParameter[]
   /** Linear gain of listening only, such as for comparing at equal loudness; 1 in everything that is delivered. */
   listen: number
   /** End of the last region, in frames. */
@@ -99,6 +110,15 @@ const laneReader = (lanes: Record<string, Lane>, key: string, sampleRate: number
 }
 
 const fader = (db: number | null) => (db === null ? 0 : dbToGain(db))
+
+function appliedParameters(strip: Strip, sampleRate: number, unshaped: boolean): AppliedParameter[] {
+  return parametersOf(strip).flatMap(({ key, apply, scale, lanePlain }) => {
+    if (!apply) return []
+    const lane = laneReader(strip.lanes, key, sampleRate, unshaped)
+    const value = lanePlain(strip)
+    return lane || value !== scale.plain ? [{ apply, value, lane }] : []
+  })
+}
 
 /** The crossfades at a region's two ends. */
 export interface Sides {
@@ -185,6 +205,7 @@ export function planSession(session: Session, options: PlanOptions = {}): Render
       panLane: laneReader(track.lanes, 'pan', rate, unshaped),
       panLeftLane: laneReader(track.lanes, 'panLeft', rate, unshaped),
       panRightLane: laneReader(track.lanes, 'panRight', rate, unshaped),
+      afterPan: appliedParameters(track, rate, unshaped),
     }
   })
   const { mix } = session
@@ -198,5 +219,6 @@ export function planSession(session: Session, options: PlanOptions = {}): Render
     volumeLane: laneReader(mix.lanes, 'volume', rate, unshaped),
     pan: mix.pan ?? 0,
     panLane: laneReader(mix.lanes, 'pan', rate, unshaped),
+    afterPan: appliedParameters(mix, rate, unshaped),
   }
 }

@@ -1,6 +1,6 @@
 import { balanceStereo, fillPan, panMono } from '../dsp/pan'
 import { fillGains, heightToGain } from '../units/taper'
-import type { RegionPlan, RenderPlan, TrackPlan } from './plan'
+import type { AppliedParameter, RegionPlan, RenderPlan, TrackPlan } from './plan'
 import { regionGain } from './region-gain'
 import { readRegion, sourceSpan } from './region-sound'
 import type { SourceReader } from './source-reader'
@@ -109,10 +109,36 @@ export class Renderer {
         this.addUnpanned(track, stage === 'insert' ? track.input : 1, count)
       else this.addTrack(track, t, from, count, meter)
     }
+    if (stage === 'mix' && this.plan.afterPan.length) return this.putOutApplied(from, count, left, right)
     const volume = stage === 'mix' ? this.mixGain(from, count) : 1
     const pans = stage === 'mix' ? this.mixPan(from, count) : { left: 1, right: 1 }
     this.putOut(mixLeft, left, volume, pans.left, count)
     this.putOut(mixRight, right, volume, pans.right, count)
+  }
+
+  /** The mix where something acts after its pan: volume and pan first, then that, then out. */
+  private putOutApplied(from: number, count: number, left: Float32Array, right: Float32Array): void {
+    const volume = this.mixGain(from, count)
+    const pans = this.mixPan(from, count)
+    const [mixLeft, mixRight] = this.mix as [Float64Array, Float64Array]
+    scale(mixLeft, volume, pans.left, count)
+    scale(mixRight, volume, pans.right, count)
+    this.applyAfterPan(this.plan.afterPan, this.mix, from, count)
+    this.putOut(mixLeft, left, 1, 1, count)
+    this.putOut(mixRight, right, 1, 1, count)
+  }
+
+  private applyAfterPan(
+    parameters: readonly AppliedParameter[],
+    channels: readonly Float64Array[],
+    from: number,
+    count: number,
+  ): void {
+    for (const { apply, value, lane } of parameters) {
+      const same = lane ? lane.constant(from, count) : value
+      if (lane && same === null) lane.fill(from, count, this.lane)
+      apply(channels, same ?? this.lane, count)
+    }
   }
 
   private mixGain(from: number, count: number): number | Float64Array {
@@ -222,6 +248,7 @@ export class Renderer {
       placeStill(left, first, input, volume, pan.left, count)
       placeStill(right, last, input, volume, pan.right, count)
     }
+    this.applyAfterPan(track.afterPan, this.strip, from, count)
     const [mixLeft, mixRight] = this.mix as [Float64Array, Float64Array]
     if (meter) meter(index, addMeasured(mixLeft, left, count), addMeasured(mixRight, right, count))
     else {
@@ -276,6 +303,19 @@ function placeMoving(
     const level = input * volume
     for (let i = 0; i < count; i++) out[i] = bus[i]! * (level * pans[i]!)
   } else for (let i = 0; i < count; i++) out[i] = bus[i]! * (input * volume[i]! * pans[i]!)
+}
+
+/** Samples after a volume and a pan, in place. */
+function scale(
+  samples: Float64Array,
+  volume: number | Float64Array,
+  pan: number | Float64Array,
+  count: number,
+): void {
+  for (let i = 0; i < count; i++) {
+    const level = typeof volume === 'number' ? volume : volume[i]!
+    samples[i] = samples[i]! * (level * (typeof pan === 'number' ? pan : pan[i]!))
+  }
 }
 
 function add(sum: Float64Array, samples: Float64Array, count: number): void {

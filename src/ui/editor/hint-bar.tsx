@@ -3,7 +3,8 @@ import { MousePointer2, PanelBottom, PencilLine, Spline, TextSelect, Waves } fro
 import { memo, useMemo, type ReactNode } from 'react'
 import type { Session } from '../../core/model/session'
 import { showDb, showTime } from '../../core/units/typed'
-import { benchShown, dialogShown, followSet, handTaken, threadBeads } from '../../store/view-slice'
+import { hasThreads } from '../../store/beads'
+import { benchShown, dialogShown, followSet, handTaken } from '../../store/view-slice'
 import { useAppDispatch, useAppFields, useObservable } from '../parts/hooks'
 import { onlyParts } from '../parts/same-parts'
 import { underPointer } from './hands/pointed'
@@ -188,7 +189,7 @@ export const HintBar = memo(
           pressed={dialog === 'seams'}
           onClick={() => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams'))}
         />
-        <PointedHint session={session} hand={hand} onThread={threadBeads.includes(bead)} />
+        <PointedHint session={session} hand={hand} onThread={hasThreads(bead)} />
       </footer>
     )
   },

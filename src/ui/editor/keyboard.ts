@@ -1,24 +1,11 @@
 import { least, most } from '../../core/units/extremes'
 import { memo, useEffect, useRef } from 'react'
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook'
-import {
-  changeClipGain,
-  resetClipGain,
-  resetThreads,
-  setFades,
-  setMixPan,
-  setMixVolume,
-  setTrack,
-} from '../../core/edit'
+import { changeClipGain, resetClipGain, resetThreads, setFades, setTrack } from '../../core/edit'
+import { parameterOf } from '../../core/model/parameters'
 import { sessionLength } from '../../core/model/queries'
-import {
-  aboutAutomation,
-  clearRange,
-  copyAutomation,
-  cutAutomation,
-  lanesPicked,
-  putAutomation,
-} from '../../store/automation-actions'
+import { clearRange, copyAutomation, cutAutomation, putAutomation } from '../../store/automation-actions'
+import { current } from '../../store/current'
 import { commit, redo, undo } from '../../store/edits'
 import { getPlayer, hearAlone, switchListening, toggleLoop, togglePlay } from '../../store/playback'
 import {
@@ -40,9 +27,10 @@ import {
   trimToRange,
 } from '../../store/region-actions'
 import { dropKnots, resetKnots } from '../../store/thread-actions'
+import { nudgeValue, resetValue } from '../../store/parameter-actions'
 import { rideBy } from '../../store/riding'
 import { pathTrack, shownSession } from '../../store/selectors'
-import type { Thunk } from '../../store/store'
+import type { RootState, Thunk } from '../../store/store'
 import {
   benchShown,
   dialogShown,
@@ -59,7 +47,7 @@ import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './drawi
 import { underPointer } from './hands/pointed'
 import { gridFrames } from './hands/snap'
 import { stepKnots } from './hands/step-knots'
-import { nudgedDb, nudgedPan } from '../../core/units/nudge'
+import { KEY_HELD_MS } from './parts/live-field'
 
 const HANDLES = ['slider', 'radio'] as const
 
@@ -70,85 +58,35 @@ const useKey = (
   options: { preventDefault?: boolean; useKey?: boolean } = {},
 ) => useHotkeys(keys, callback, { enableOnFormTags: HANDLES, ...options })
 
-/** How long a key counts as held for riding after it was pressed, in milliseconds. */
-const KEY_HELD_MS = 350
-
-/** Moves what is picked by a step (1 dB or 5 hundredths of pan, finely a tenth): a lane that is ridden, selected knots, else the value of the bead. */
+/** Moves what is current by a step, or finely: a lane that is ridden, selected knots, else the value of the picked bead. */
 const nudge =
   (direction: 1 | -1, fine: boolean): Thunk =>
   (dispatch, getState) => {
     const state = getState()
-    const {
-      session: { session },
-      view: { knots, bead, selection, view },
-    } = state
-    const track = pathTrack(state)
-    if (!session) return
+    const { keys, lanes } = current(state)
     const by = direction * (fine ? 0.1 : 1)
-    if (
-      lanesPicked(state).some((ref) =>
-        dispatch(rideBy(ref, ref.lane === 'volume' ? by : by * 5, KEY_HELD_MS)),
-      )
+    const ridden = lanes.some((ref) =>
+      dispatch(rideBy(ref, by * parameterOf(ref.lane).scale.step, KEY_HELD_MS)),
     )
-      return
-    if (knots)
-      return dispatch(stepKnots(knots.ref, knots.indices, { level: direction, fine }, view.framesPerPixel))
-    switch (bead) {
-      case 'gain-thread':
-      case 'clip-gain':
-      case 'fades':
-        return void dispatch(commit(changeClipGain, { regionIds: selection, byDb: by }))
-      case 'volume':
-        return void (
-          track &&
-          dispatch(
-            commit(setTrack, {
-              trackIds: [track.id],
-              change: { volumeDb: nudgedDb(track.volumeDb, direction, fine) },
-            }),
-          )
-        )
-      case 'pan':
-        return void (
-          track &&
-          dispatch(
-            commit(setTrack, {
-              trackIds: [track.id],
-              change: { pan: nudgedPan(track.pan, direction, fine) },
-            }),
-          )
-        )
-      case 'mix':
-        return void dispatch(
-          commit(setMixVolume, { volumeDb: nudgedDb(session.mix.volumeDb, direction, fine) }),
-        )
-      case 'mix-pan':
-        return void dispatch(commit(setMixPan, { pan: nudgedPan(session.mix.pan ?? 0, direction, fine) }))
-    }
+    if (ridden || !keys) return
+    if (keys.kind === 'knots') {
+      const { framesPerPixel } = state.view.view
+      dispatch(stepKnots(keys.ref, keys.indices, { level: direction, fine }, framesPerPixel))
+    } else if (keys.kind === 'parameter') dispatch(nudgeValue(keys.trackId, keys.parameter, direction, fine))
+    else dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
   }
 
-/** Puts the value of the picked bead, or of selected knots, back to where it does nothing. */
+/** Puts what is current, selected knots or the value of the picked bead, back to where it does nothing. */
 const reset = (): Thunk => (dispatch, getState) => {
   const state = getState()
-  const { knots, bead, selection: regionIds } = state.view
-  const track = pathTrack(state)
-  if (knots) return dispatch(resetKnots(knots.ref, knots.indices))
-  switch (bead) {
-    case 'clip-gain':
-      return void dispatch(commit(resetClipGain, { regionIds }))
-    case 'gain-thread':
-      return void dispatch(commit(resetThreads, { regionIds }))
-    case 'fades':
-      return void dispatch(commit(setFades, { regionIds, edges: ['in', 'out'], change: { lengthFrames: 0 } }))
-    case 'volume':
-      return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { volumeDb: 0 } })))
-    case 'pan':
-      return void (track && dispatch(commit(setTrack, { trackIds: [track.id], change: { pan: 0 } })))
-    case 'mix':
-      return void dispatch(commit(setMixVolume, { volumeDb: 0 }))
-    case 'mix-pan':
-      return void dispatch(commit(setMixPan, { pan: 0 }))
-  }
+  const { keys } = current(state)
+  const regionIds = state.view.selection
+  if (keys?.kind === 'knots') dispatch(resetKnots(keys.ref, keys.indices))
+  else if (keys?.kind === 'parameter') dispatch(resetValue(keys.trackId, keys.parameter))
+  else if (keys?.bead === 'clip-gain') dispatch(commit(resetClipGain, { regionIds }))
+  else if (keys?.bead === 'gain-thread') dispatch(commit(resetThreads, { regionIds }))
+  else if (keys?.bead === 'fades')
+    dispatch(commit(setFades, { regionIds, edges: ['in', 'out'], change: { lengthFrames: 0 } }))
 }
 
 /** Switches mute or solo of the track that the Path shows. */
@@ -159,15 +97,18 @@ const switchTrack =
     if (track) dispatch(commit(setTrack, { trackIds: [track.id], change: { [key]: !track[key] } }))
   }
 
-const fieldOf = {
+/** The field that Enter goes to at a bead of regions; that of a parameter is named after its bead. */
+const regionFields: Readonly<Record<string, string>> = {
   'clip-gain': 'clip-gain',
   'gain-thread': 'knot-level',
   fades: 'fade-in',
-  volume: 'volume',
-  pan: 'pan',
-  mix: 'mix',
-  'mix-pan': 'mix-pan',
-} as const
+}
+
+/** The name of the field in which the value of what is current is typed. */
+function currentField(state: RootState): string {
+  const { bead } = state.view
+  return current(state).keys?.kind === 'knots' ? 'knot-level' : (regionFields[bead] ?? bead)
+}
 
 /** The keys of the editor; all of them are listed in the help. It draws nothing, and is never drawn anew while a hand drags. */
 export const EditorKeys = memo(function EditorKeys() {
@@ -221,9 +162,7 @@ export const EditorKeys = memo(function EditorKeys() {
   useKey('down, alt+down', (e) => dispatch(nudge(-1, e.altKey)), prevent)
   useKey('backspace', () => dispatch(reset()), prevent)
   useKey('enter', (e) => {
-    const field = document.querySelector<HTMLInputElement>(
-      `[data-field="${state().knots ? 'knot-level' : fieldOf[state().bead]}"]`,
-    )
+    const field = document.querySelector<HTMLInputElement>(`[data-field="${currentField(store.getState())}"]`)
     if (!field || e.target instanceof HTMLButtonElement || e.target instanceof HTMLAnchorElement) return
     e.preventDefault()
     field.focus()
@@ -242,12 +181,13 @@ export const EditorKeys = memo(function EditorKeys() {
   })
   /** Selected knots go on in time; without any the view does, and with Alt the keys are the browser's. */
   const stepOrTurn = (event: KeyboardEvent, time: 1 | -1) => {
-    const { knots, view } = state()
-    if (!knots && event.altKey) return
+    const { keys } = current(store.getState())
+    if (keys?.kind !== 'knots' && event.altKey) return
     event.preventDefault()
-    if (knots)
-      dispatch(stepKnots(knots.ref, knots.indices, { time, fine: event.altKey }, view.framesPerPixel))
-    else turn(time * 0.1)
+    if (keys?.kind === 'knots') {
+      const { framesPerPixel } = state().view
+      dispatch(stepKnots(keys.ref, keys.indices, { time, fine: event.altKey }, framesPerPixel))
+    } else turn(time * 0.1)
   }
   useKey('left, alt+left', (e) => stepOrTurn(e, -1))
   useKey('right, alt+right', (e) => stepOrTurn(e, 1))
@@ -284,9 +224,9 @@ export const EditorKeys = memo(function EditorKeys() {
   useKey(
     'delete',
     () => {
-      const { knots } = state()
-      if (knots) dispatch(dropKnots(knots.ref, knots.indices))
-      else dispatch(aboutAutomation(store.getState()) ? clearRange() : deleteSelected(false))
+      const { keys, removes } = current(store.getState())
+      if (keys?.kind === 'knots') dispatch(dropKnots(keys.ref, keys.indices))
+      else dispatch(removes === 'automation' ? clearRange() : deleteSelected(false))
     },
     prevent,
   )
@@ -294,11 +234,11 @@ export const EditorKeys = memo(function EditorKeys() {
   // With a lane picked and a range set these are about what the lane does there.
   const lastCopied = useRef<'regions' | 'automation'>('regions')
   useKey('mod+c', () => {
-    lastCopied.current = aboutAutomation(store.getState()) ? 'automation' : 'regions'
+    lastCopied.current = current(store.getState()).copies
     dispatch(lastCopied.current === 'automation' ? copyAutomation() : copySelected())
   })
   useKey('mod+x', () => {
-    lastCopied.current = aboutAutomation(store.getState()) ? 'automation' : 'regions'
+    lastCopied.current = current(store.getState()).copies
     dispatch(lastCopied.current === 'automation' ? cutAutomation() : cutSelected())
   })
   useKey('mod+v', () => dispatch(lastCopied.current === 'automation' ? putAutomation() : pasteHere()))

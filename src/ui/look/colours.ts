@@ -36,3 +36,7 @@ export const dyeClass: Record<Dye, string> = {
   lichen: 'bg-lichen',
   walnut: 'bg-walnut',
 }
+
+/** Classes in the dye of a thread: of what is written of it, and of a border. */
+export const threadText = { madder: 'text-madder', woad: 'text-woad', weld: 'text-weld' }
+export const threadBorder = { madder: 'border-madder', woad: 'border-woad', weld: 'border-weld' }

@@ -34,7 +34,7 @@ const showWorst = (db: number) =>
   Math.abs(db) < 0.05 ? '0.0 dB' : `${db > 0 ? 'bulges' : 'dips'} ${Math.abs(db).toFixed(1)} dB`
 
 /** A crossfade in the bench: what was measured, both sounds and their sum, and every value as a field. */
-export function BenchCrossfade({ crossfadeId }: { crossfadeId: string }) {
+export function CrossfadeView({ crossfadeId }: { crossfadeId: string }) {
   const session = useAppSelector(shownSession)
   const fade = session?.crossfades[crossfadeId]
   return session && fade && <CrossfadeBench session={session} fade={fade} />

@@ -1,6 +1,6 @@
-import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react'
-import { gainKind, panKind } from '../../../core/curve/knots'
-import type { LaneKey } from '../../../core/edit'
+import { useCallback, useLayoutEffect, useMemo, useRef } from 'react'
+import { threadKind } from '../../../core/curve/knots'
+import { parameterOf } from '../../../core/model/parameters'
 import { regionsOf } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { crossfadeSides, planRegion } from '../../../core/render'
@@ -24,7 +24,7 @@ const STEP = 768
 const EDGE = 8
 
 /** A lane large, over the stretch that the timeline shows, with the sound of its track behind. */
-export function BenchLane({ trackId, lane }: { trackId: string | null; lane: LaneKey }) {
+export function LaneView({ trackId, lane }: { trackId: string | null; lane: string }) {
   const frame = useRef<HTMLDivElement>(null)
   const line = useRef<HTMLDivElement>(null)
   const store = useAppStore()
@@ -48,7 +48,7 @@ export function BenchLane({ trackId, lane }: { trackId: string | null; lane: Lan
   )
   const axis = useMemo(
     () => ({
-      kind: lane === 'volume' ? gainKind() : panKind(),
+      kind: threadKind(parameterOf(lane).scale),
       box: { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD },
     }),
     [lane, inner, height],
@@ -138,10 +138,4 @@ function TrackSound({
       />
     </Sheet>
   )
-}
-
-/** Which of the two pan lanes of a pair is in the bench. */
-export function useLaneChoice(lanes: readonly LaneKey[]): [LaneKey, (lane: LaneKey) => void] {
-  const [chosen, setChosen] = useState<LaneKey | null>(null)
-  return [chosen !== null && lanes.includes(chosen) ? chosen : lanes[0]!, setChosen]
 }

@@ -22,7 +22,7 @@ const FIGURES: Style = { face: 'figures', size: 10.5, dye: 'soft' }
 const MARKS = [0, -6, -12, -24]
 
 /** A region in full width, as it leaves its gain stages, with an axis in dBFS. */
-export function BenchPicture({ regionId, threaded }: { regionId: string; threaded: boolean }) {
+export function RegionView({ regionId, threaded }: { regionId: string; threaded: boolean }) {
   const session = useAppSelector(shownSession)
   const region = session?.regions[regionId]
   return session && region && <RegionPicture session={session} region={region} threaded={threaded} />

@@ -3,17 +3,7 @@ import { useState } from 'react'
 import { refKey, sameRef, threadOf, type ThreadRef } from '../../../core/edit'
 import { moveKnots, stretchKnots, type ThreadKind } from '../../../core/curve/knots'
 import type { Knot, Session } from '../../../core/model/session'
-import { dbToHeight, heightToDb } from '../../../core/units/taper'
-import {
-  parseFactor,
-  parseLength,
-  parseLevel,
-  parsePan,
-  parsePercent,
-  showDb,
-  showLength,
-  showPan,
-} from '../../../core/units/typed'
+import { parseFactor, parseLength, parseLevel, parsePercent, showLength } from '../../../core/units/typed'
 import {
   changeKnots,
   dropKnots,
@@ -31,9 +21,6 @@ import { useCalm } from '../../parts/throttled-selector'
 import { useAppDispatch, useAppFields } from '../../parts/hooks'
 import { Tick } from '../../parts/panel'
 import { ValueField } from '../../parts/value-field'
-
-/** Lowest level that can be typed; below it a thread is silent. */
-const RANGE = { min: -90, max: 12, silence: true }
 
 const shapes: { shape: Knot['shape']; name: string; path: string }[] = [
   { shape: 'line', name: 'Straight stretch', path: 'M1 14 L19 2' },
@@ -86,7 +73,6 @@ export function ThreadFields({
     selected && sameRef(selected.ref, thread) ? selected.indices.filter((i) => i < knots.length) : []
   const index = indices[0]
   const knot = index === undefined ? undefined : knots[index]
-  const isGain = kind.unit === 'gain'
   const threadKind = thread.kind === 'region' ? 'gain thread' : 'lane'
   const many = indices.length > 1 ? `${indices.length} knots` : 'the thread'
   return (
@@ -94,31 +80,17 @@ export function ThreadFields({
       {knot && index !== undefined ? (
         <>
           <div className="flex items-end gap-2">
-            {isGain ? (
-              <ValueField
-                name="knot-level"
-                className="min-w-0 flex-1 [&_input]:px-1.5"
-                label={indices.length > 1 ? `${indices.length} knots` : 'Level of the knot'}
-                shown={showDb(knot.value === 0 ? null : Math.round(heightToDb(knot.value) * 100) / 100)}
-                parse={(text) => parseLevel(text, RANGE)}
-                onValue={(db) => dispatch(setKnots(thread, indices, db === null ? 0 : dbToHeight(db)))}
-                onNudge={(direction, fine) =>
-                  dispatch(shiftKnots(thread, indices, direction * (fine ? 0.1 : 1)))
-                }
-              />
-            ) : (
-              <ValueField
-                name="knot-level"
-                className="flex-1"
-                label="Pan of the knot"
-                shown={showPan(knot.value)}
-                parse={parsePan}
-                onValue={(pan) => dispatch(setKnots(thread, indices, pan))}
-                onNudge={(direction, fine) =>
-                  dispatch(shiftKnots(thread, indices, direction * (fine ? 1 : 5)))
-                }
-              />
-            )}
+            <ValueField
+              name="knot-level"
+              className="min-w-0 flex-1 [&_input]:px-1.5"
+              label={indices.length > 1 ? `${indices.length} knots` : `${kind.label} of the knot`}
+              shown={kind.show(knot.value, 2)}
+              parse={kind.parse}
+              onValue={(value) => dispatch(setKnots(thread, indices, value))}
+              onNudge={(direction, fine) =>
+                dispatch(shiftKnots(thread, indices, direction * (fine ? kind.fineStep : kind.step)))
+              }
+            />
             {indices.length === 1 && (
               <ValueField
                 name="knot-time"
@@ -211,16 +183,16 @@ export function ThreadFields({
           <ValueField
             name="thread-offset"
             className="flex-1"
-            label={isGain ? `Shift ${many}` : `Move ${many}`}
+            label={`${kind.changeVerb} ${many}`}
             shown=""
-            placeholder={isGain ? '+1.5 dB' : 'R10'}
-            parse={(t) => (isGain ? parseLevel(t, { min: -60, max: 60 }) : parsePan(t))}
-            onValue={(by) => by !== null && dispatch(shiftKnots(thread, indices, isGain ? by : by * 100))}
+            placeholder={kind.changeExample}
+            parse={kind.parseChange}
+            onValue={(by) => dispatch(shiftKnots(thread, indices, by))}
           />
           <ValueField
             name="thread-scale"
             className="flex-1"
-            label={isGain ? 'Scale about 0 dB' : 'Scale the width'}
+            label={kind.scaleLabel}
             shown=""
             placeholder="50 %"
             parse={parseFactor}
@@ -304,14 +276,7 @@ function StretchFields({
   if (before.key !== key) setBefore({ key, knots })
   const [first, last] = [knots[indices[0]!]!, knots[indices.at(-1)!]!]
   const was = before.knots[indices[0]!]
-  const change =
-    was && before.knots.length === knots.length
-      ? kind.unit === 'pan'
-        ? Math.round((first.value - was.value) * 100)
-        : first.value > 0 && was.value > 0
-          ? Math.round((heightToDb(first.value) - heightToDb(was.value)) * 10) / 10
-          : 0
-      : 0
+  const change = was && before.knots.length === knots.length ? kind.change(first.value, was.value) : 0
   const stretch = (about: number, from: number, to: number) =>
     from !== about &&
     dispatch(
@@ -335,13 +300,7 @@ function StretchFields({
         {time('stretch-from', 'from', first, last)}
         {time('stretch-to', 'to', last, first)}
       </div>
-      <p className="text-xs text-soft">
-        {change === 0
-          ? 'As it was when it was selected'
-          : kind.unit === 'pan'
-            ? `${Math.abs(change)} to the ${change < 0 ? 'left' : 'right'} of what it was`
-            : `${showDb(change)} against what it was`}
-      </p>
+      <p className="text-xs text-soft">{kind.changeWords(change) ?? 'As it was when it was selected'}</p>
     </>
   )
 }

@@ -1,3 +1,4 @@
+import { FADER } from '../../../core/model/parameters'
 import { useEffect, useMemo, useState } from 'react'
 import { setGiveWay, threadOf } from '../../../core/edit'
 import type { GiveWay, Knot, Session } from '../../../core/model/session'
@@ -32,7 +33,7 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
     return kept
   })
   // What is proposed is seen in the volume lanes.
-  useEffect(() => void dispatch(beadPicked('volume')), [dispatch])
+  useEffect(() => void dispatch(beadPicked(FADER)), [dispatch])
   const [steps, setSteps] = useState<{ key: string; steps: number[] } | null>(null)
   const [shown, setShown] = useState(true)
   const key = others.join(' ')
@@ -63,7 +64,7 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
   )
   const lanes: Record<string, { knots: Knot[]; giveWay: GiveWay | null }> = {}
   for (const id of music) {
-    const thread = threadOf(base, { kind: 'lane', trackId: id, lane: 'volume' })
+    const thread = threadOf(base, { kind: 'lane', trackId: id, lane: FADER })
     if (!thread || others.includes(id) || places.length === 0) continue
     const kept: readonly Knot[] =
       base.tracks[id]!.lanes.volume?.giveWay?.base ??

@@ -1,6 +1,7 @@
 import { valueAt, type ThreadKind } from '../../../core/curve/knots'
 import { knotBefore } from '../../../core/curve/thread'
-import { refKey, threadOf, threadWords, type LaneKey, type ThreadRef } from '../../../core/edit'
+import { refKey, threadOf, threadWords, stripOf, type LaneRef, type ThreadRef } from '../../../core/edit'
+import { parameterOf, type Parameter, type ThreadLook } from '../../../core/model/parameters'
 import { regionEnd } from '../../../core/model/queries'
 import type { Knot, Region, Session } from '../../../core/model/session'
 import type { View } from '../../../store/view-slice'
@@ -23,6 +24,7 @@ export interface ThreadPlace {
   ref: ThreadRef
   knots: readonly Knot[]
   kind: ThreadKind
+  look: ThreadLook
   box: Box
   framesPerPixel: number
   /** What it is called: "wheel turn", "volume of Narrator". */
@@ -59,12 +61,8 @@ export function regionPlace(session: Session, view: View, region: Region, row: n
   }
 }
 
-const TAGS: Record<LaneKey, string> = {
-  volume: 'volume',
-  pan: 'pan',
-  panLeft: 'pan, left channel',
-  panRight: 'pan, right channel',
-}
+/** The words beside the line of a lane. */
+const laneTag = ({ laneName }: Parameter) => laneName[0]!.toLowerCase() + laneName.slice(1)
 
 /** Between the edge of a row or of an opened lane and its highest and lowest values, in pixels. */
 export const LANE_PAD = ROW_PAD + 2
@@ -79,7 +77,7 @@ export function lanePlace(
   session: Session,
   view: View,
   trackId: string | null,
-  lane: LaneKey,
+  lane: string,
   y: number,
   height = ROW_HEIGHT,
   opened = false,
@@ -109,7 +107,7 @@ export function lanePlace(
 export function newLanePlace(
   session: Session,
   view: View,
-  ref: Extract<ThreadRef, { kind: 'lane' }>,
+  ref: LaneRef,
   y: number,
   height = ROW_HEIGHT,
   opened = false,
@@ -124,9 +122,8 @@ export function newLanePlace(
       box: { x: frameToX(view, 0), y: y + LANE_PAD, width: view.width + 1e6, height: height - 2 * LANE_PAD },
       framesPerPixel: view.framesPerPixel,
       name: threadWords(session, ref).replace(/[“”]/g, ''),
-      tag: TAGS[lane],
-      bypassed:
-        (trackId === null ? session.mix.lanes : session.tracks[trackId]!.lanes)[lane]?.bypassed ?? false,
+      tag: laneTag(parameterOf(lane)),
+      bypassed: stripOf(session, trackId)!.lanes[lane]?.bypassed ?? false,
       toThread: same,
       toSession: same,
       direction: 1,
@@ -139,18 +136,18 @@ export function newLanePlace(
 /** Vertical place of a value: gains with the loudest at the top, pans with left at the top. */
 export function valueToY({ box, kind }: Pick<ThreadPlace, 'box' | 'kind'>, value: number): number {
   const part = (value - kind.min) / (kind.max - kind.min)
-  return box.y + box.height * (kind.unit === 'gain' ? 1 - part : part)
+  return box.y + box.height * (kind.upwards ? 1 - part : part)
 }
 
 /** The value at a vertical place, within the range. */
 export function yToValue({ box, kind }: Pick<ThreadPlace, 'box' | 'kind'>, y: number): number {
   const part = Math.max(0, Math.min(1, (y - box.y) / box.height))
-  return kind.min + (kind.max - kind.min) * (kind.unit === 'gain' ? 1 - part : part)
+  return kind.min + (kind.max - kind.min) * (kind.upwards ? 1 - part : part)
 }
 
 /** How much a value changes when the pointer goes down by so many pixels. */
 export const valuePerPixel = ({ box, kind }: Pick<ThreadPlace, 'box' | 'kind'>) =>
-  ((kind.max - kind.min) / box.height) * (kind.unit === 'gain' ? -1 : 1)
+  ((kind.max - kind.min) / box.height) * (kind.upwards ? -1 : 1)
 
 /** A knot on the screen. */
 export interface KnotPlace {
@@ -262,7 +259,7 @@ function drawnBefore(
 ): Map<number, string> {
   let ways = known.get(knots)
   if (!ways || ways.size > MOST_WAYS) known.set(knots, (ways = new Map()))
-  const way = `${view.left} ${view.framesPerPixel} ${box.y} ${box.height} ${kind.unit} ${kind.neutral} ${toSession(0)} ${direction}`
+  const way = `${view.left} ${view.framesPerPixel} ${box.y} ${box.height} ${kind.name} ${kind.neutral} ${toSession(0)} ${direction}`
   let drawn = ways.get(way)
   if (!drawn) ways.set(way, (drawn = new Map()))
   return drawn

@@ -317,7 +317,7 @@ export function beginThread(
             text:
               state.thinning === null || points <= 2
                 ? `${drawn} knots drawn`
-                : `${points} points → ${drawn} knots, ${worst.toFixed(1)} ${place.kind.unit === 'gain' ? 'dB' : '%'} apart at most`,
+                : `${points} points → ${drawn} knots, ${worst.toFixed(1)} ${place.kind.thinningUnit} apart at most`,
             stays: 4000,
           })
         },

@@ -41,5 +41,11 @@ export const stepKnots =
       dispatch(nudgeKnots(ref, indices, (backwards ? -time : time) * frames))
     }
     if (level)
-      dispatch(shiftKnots(ref, indices, level * (fine ? 0.1 : 1) * (thread.kind.unit === 'pan' ? -5 : 1)))
+      dispatch(
+        shiftKnots(
+          ref,
+          indices,
+          level * (fine ? 0.1 : 1) * thread.kind.step * (thread.kind.upwards ? 1 : -1),
+        ),
+      )
   }

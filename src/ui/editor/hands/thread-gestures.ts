@@ -12,12 +12,10 @@ import {
 import { weaveInto, type Weave } from '../../../core/curve/weave'
 import { shapeThreads, type ThreadRef } from '../../../core/edit'
 import type { Knot } from '../../../core/model/session'
-import { heightToDb, UNITY_HEIGHT } from '../../../core/units/taper'
 import type { TempoChange } from '../../../core/units/tempo'
-import { showDb, showLength, showTime } from '../../../core/units/typed'
+import { showLength, showTime } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import type { Dispatch } from '../../../store/store'
-import { showValue } from '../../../store/thread-actions'
 import { knotsSelected, weaveSet, type LastWeave } from '../../../store/view-slice'
 import type { Gesture, Move } from './region-gestures'
 import { stretchAt, valuePerPixel, valueToY, yToValue, type ThreadPlace } from '../drawing/thread-place'
@@ -105,7 +103,7 @@ export function knotGesture(
       if (place.toSession(now.frame) !== to) tools.catchFrame(to, true)
       return {
         knots,
-        text: `${showValue(place.kind, now.value)} at ${showTime(place.toSession(now.frame), tools.sampleRate)}`,
+        text: `${place.kind.show(now.value)} at ${showTime(place.toSession(now.frame), tools.sampleRate)}`,
       }
     },
   )
@@ -126,7 +124,7 @@ export function stretchGesture(tools: ThreadTools, place: ThreadPlace, startFram
       : [index, index + 1]
   return gesture(tools, place, 'Level of stretch', ({ dy, fine }) => {
     const knots = moveKnots(base, indices, 0, dy * (fine ? 0.1 : 1) * valuePerPixel(place), place.kind)
-    return { knots, text: showValue(place.kind, knots[indices[0]!]!.value) }
+    return { knots, text: place.kind.show(knots[indices[0]!]!.value) }
   })
 }
 
@@ -182,13 +180,11 @@ export function rangeOfKnotsGesture(
       const scale = fine ? 0.1 : 1
       if (part === 'move') {
         const moved = moveKnots(knots, indices, 0, dy * scale * valuePerPixel(place), kind)
-        return { knots: moved, text: showValue(kind, moved[indices[0]!]!.value) }
+        return { knots: moved, text: kind.show(moved[indices[0]!]!.value) }
       }
       if (part === 'top') {
-        const neutral = kind.unit === 'gain' ? UNITY_HEIGHT : 0
-        // Pans have left at the top: there the lowest value is what is dragged.
-        const [top, base] =
-          kind.unit === 'gain' ? [highest, shift ? neutral : lowest] : [lowest, shift ? neutral : highest]
+        const [top, bottom] = kind.upwards ? [highest, lowest] : [lowest, highest]
+        const base = shift ? kind.plain : bottom
         const factor =
           Math.abs(top - base) < 1e-9
             ? 1
@@ -207,6 +203,12 @@ export function rangeOfKnotsGesture(
   )
 }
 
+/** By how much a plateau is higher or lower when the pointer goes down by so many pixels: in dB to a tenth, or as far as the pointer goes. */
+const plateauUnits = (place: ThreadPlace, down: number): number =>
+  place.kind.plateauPerPixel === null
+    ? Math.round(down * valuePerPixel(place) * 100)
+    : Math.round(down * place.kind.plateauPerPixel * 10) / 10
+
 /** Sweeping a plateau: along the sound is where, up or down is by how much. With Ctrl it is level inside, whatever the thread did there. */
 export function plateauGesture(
   tools: ThreadTools,
@@ -218,18 +220,14 @@ export function plateauGesture(
   const { kind } = place
   const start = tools.catchFrame(startFrame, true)
   return gesture(tools, place, 'Plateau', ({ dx, dy, fine, shift, ctrl }) => {
-    // A level in dB, a pan in hundredths as far as the pointer goes.
-    const by =
-      kind.unit === 'gain'
-        ? Math.round(-dy * (fine ? 0.02 : 0.2) * 10) / 10
-        : Math.round(dy * valuePerPixel(place) * (fine ? 10 : 100))
+    const by = plateauUnits(place, dy * (fine ? 0.1 : 1))
     const end = tools.catchFrame(startFrame + dx * place.framesPerPixel, shift || fine)
     const [a, b] = [inside(start), inside(end)].map((f) => Math.round(place.toThread(f))) as [number, number]
     const [from, to] = [Math.min(a, b), Math.max(a, b)]
     if (to - from < 4) return { knots: place.knots, text: 'sweep along the sound' }
     return {
       knots: plateau(place.knots, from, to, by, shoulderFrames, kind, ctrl),
-      text: `${ctrl ? 'level, ' : ''}${kind.unit === 'gain' ? showDb(by) : `${by < 0 ? 'L' : 'R'} ${Math.abs(by)}`} for ${showTime(to - from, tools.sampleRate)}`,
+      text: `${ctrl ? 'level, ' : ''}${kind.showChange(by)} for ${showTime(to - from, tools.sampleRate)}`,
     }
   })
 }
@@ -269,12 +267,7 @@ export function drawGesture(
   const join = JOIN_SECONDS * tools.sampleRate
   const into = (line: readonly { frame: number; value: number }[], thinning: number | null) =>
     others.map(({ ref, knots, kind }) => {
-      const by =
-        kind.unit === 'pan'
-          ? (kind.neutral - place.kind.neutral) * 100
-          : place.kind.neutral > 0 && kind.neutral > 0
-            ? heightToDb(kind.neutral) - heightToDb(place.kind.neutral)
-            : 0
+      const by = kind.change(kind.neutral, place.kind.neutral)
       return {
         ref,
         knots: drawInto(
@@ -294,7 +287,7 @@ export function drawGesture(
     ({ dx, dy, shift, ctrl }) => {
       const [x, y] = [Math.round(dx), start.y + dy]
       const value = yToValue(place, y)
-      const text = showValue(place.kind, value) + many
+      const text = place.kind.show(value) + many
       if (shift || ctrl) {
         const ends = [
           { frame: frameAt(0), value: yToValue(place, start.y) },
@@ -343,10 +336,8 @@ export function weaveGesture(
   const { kind } = place
   const inside = (frame: number) => Math.max(place.from, Math.min(place.to, frame))
   const limit = (y: number) => {
-    const stop = kind.unit === 'gain' ? valueToY(place, UNITY_HEIGHT) : -Infinity
-    return kind.unit === 'gain' && y < stop && y > stop - STOP
-      ? UNITY_HEIGHT
-      : yToValue(place, y > stop ? y : y + STOP)
+    const stop = kind.catchesPlain ? valueToY(place, kind.plain) : -Infinity
+    return y < stop && y > stop - STOP ? kind.plain : yToValue(place, y > stop ? y : y + STOP)
   }
   const first = tools.catchFrame(start.frame, false)
   let last: LastWeave | null = null
@@ -364,7 +355,7 @@ export function weaveGesture(
       const [from, to] = [Math.min(a, b), Math.max(a, b)]
       const [p, q] = [limit(start.y), limit(start.y + dy)]
       settings = { ...weave, low: Math.min(p, q), high: Math.max(p, q) }
-      const text = `${showValue(kind, settings.low)} to ${showValue(kind, settings.high)}`
+      const text = `${kind.show(settings.low)} to ${kind.show(settings.high)}`
       if (to - from < 16) return { knots: place.knots, text: 'sweep along the sound' }
       last = { ref: place.ref, from, to, before: place.knots }
       return { knots: weaveInto(place.knots, settings, from, to, tempo, tools.sampleRate, kind), text }

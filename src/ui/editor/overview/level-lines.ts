@@ -1,3 +1,4 @@
+import { FADER } from '../../../core/model/parameters'
 import { isAutomated, threadOf } from '../../../core/edit'
 import { valueAt } from '../../../core/curve/knots'
 import { isAudible, regionEnd, regionsOf } from '../../../core/model/queries'
@@ -9,7 +10,7 @@ import type { Pictures } from '../../../engine/sound-pictures'
 
 /** The linear gain of the fader of a track, or (null) of the mix, at a session frame: that of its lane where one acts. */
 function faderGain(session: Session, trackId: string | null): (frame: number) => number {
-  const ref = { kind: 'lane', trackId, lane: 'volume' } as const
+  const ref = { kind: 'lane', trackId, lane: FADER } as const
   const { knots, kind } = threadOf(session, ref)!
   if (isAutomated(session, ref)) return (frame) => heightToGain(valueAt(kind, knots, frame))
   const still = heightToGain(kind.neutral)

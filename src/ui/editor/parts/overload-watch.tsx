@@ -1,3 +1,4 @@
+import { FADER } from '../../../core/model/parameters'
 import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { plateau } from '../../../core/curve/knots'
 import { shapeThread, threadOf, type ThreadRef } from '../../../core/edit'
@@ -79,7 +80,7 @@ export const lowerOverload =
   (dispatch, getState) => {
     const { session } = getState().session
     if (!session) return
-    const ref: ThreadRef = { kind: 'lane', trackId: overload.trackId, lane: 'volume' }
+    const ref: ThreadRef = { kind: 'lane', trackId: overload.trackId, lane: FADER }
     const { knots, kind } = threadOf(session, ref)!
     const shoulder = Math.round(session.sampleRate * 0.02)
     dispatch(

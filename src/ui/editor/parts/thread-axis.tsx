@@ -1,18 +1,8 @@
-import { dbToHeight, heightToDb } from '../../../core/units/taper'
 import { valueToY, type ThreadPlace } from '../drawing/thread-place'
 
 /** Room for a value axis on the left of a picture in the bench, and about the picture elsewhere, in pixels. */
 export const AXIS = 44
 export const PAD = 10
-
-const LEVELS = [12, 6, 0, -6, -12, -24, -48, null]
-const PANS: [number, string][] = [
-  [-1, 'L100'],
-  [-0.5, 'L50'],
-  [0, 'C'],
-  [0.5, 'R50'],
-  [1, 'R100'],
-]
 
 /** Marks for the values of a thread, with lines across a picture of so many pixels. */
 export function ThreadAxis({
@@ -24,13 +14,7 @@ export function ThreadAxis({
   width: number
   height: number
 }) {
-  const isGain = place.kind.unit === 'gain'
-  const marks: [number, string][] = isGain
-    ? LEVELS.map((db) => [
-        db === null ? 0 : dbToHeight(db),
-        db === null ? '−∞' : db > 0 ? `+${db}` : db === 0 ? '0 dB' : `−${-db}`,
-      ])
-    : PANS
+  const { marks, plain } = place.kind
   let lastY = -Infinity
   return (
     <svg className="pointer-events-none absolute inset-0" width={width} height={height} aria-hidden>
@@ -38,7 +22,7 @@ export function ThreadAxis({
         const y = valueToY(place, value)
         const room = y - lastY > 11
         if (room) lastY = y
-        const neutral = isGain ? Math.abs(heightToDb(value)) < 1e-9 : value === 0
+        const neutral = Math.abs(value - plain) < 1e-9
         return (
           <g key={text}>
             <line

@@ -1,9 +1,8 @@
 import { least, most } from '../../../core/units/extremes'
 import { memo, type KeyboardEvent, type SyntheticEvent } from 'react'
 import { refKey, sameRef, threadOf } from '../../../core/edit'
-import { heightToDb, UNITY_HEIGHT } from '../../../core/units/taper'
 import { showTime } from '../../../core/units/typed'
-import { dropKnots, showValue } from '../../../store/thread-actions'
+import { dropKnots } from '../../../store/thread-actions'
 import { knotsSelected, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { frameToX, seenAcross } from '../drawing/geometry'
@@ -42,7 +41,6 @@ const OVER = 12
 const STEADY = 4096
 
 /** Gain threads have squares on a corner, volume filled diamonds, pan rounds; each has a dye of its own. */
-const dyes = { region: 'var(--color-weld)', gain: 'var(--color-madder)', pan: 'var(--color-woad)' }
 
 const STEPS: Record<string, Pick<KnotStep, 'time' | 'level'>> = {
   ArrowRight: { time: 1 },
@@ -74,11 +72,11 @@ const Thread = memo(function Thread({
     from: Math.max(Math.floor(seen.from / STEADY) * STEADY, place.box.x),
     to: Math.min(Math.ceil(seen.to / STEADY) * STEADY, place.box.x + place.box.width),
   }
-  const neutralY = valueToY(place, kind.unit === 'gain' ? UNITY_HEIGHT : 0)
+  const neutralY = valueToY(place, kind.plain)
   const runs = threadRuns(view, place)
   const key = refKey(ref)
-  const dye = ref.kind === 'region' ? dyes.region : dyes[kind.unit]
-  const shape = kind.unit === 'pan' ? 'round' : ref.kind === 'region' ? 'square' : 'filled'
+  const dye = `var(--color-${place.look.dye})`
+  const shape = place.look.knotShape
   const knotOf = (event: SyntheticEvent) => {
     const index = (event.target as Element).getAttribute('data-knot')
     return index === null ? null : Number(index)
@@ -138,7 +136,7 @@ const Thread = memo(function Thread({
           strokeDasharray="2 3"
         />
       )}
-      {weaving && ref.kind === 'lane' && kind.unit === 'gain' && (
+      {weaving && ref.kind === 'lane' && kind.catchesPlain && (
         <g>
           <path
             d={`M${left} ${neutralY - STOP}H${seen.to}`}
@@ -223,14 +221,10 @@ const Thread = memo(function Thread({
             chosen={chosen.includes(index)}
             threadKey={key}
             label={`Knot ${index + 1} of ${place.name}`}
-            value={
-              kind.unit === 'pan'
-                ? Math.round(knots[index]!.value * 100)
-                : Math.max(-90, Math.round(heightToDb(knots[index]!.value) * 10) / 10)
-            }
-            min={kind.unit === 'pan' ? -100 : -90}
-            max={kind.unit === 'pan' ? 100 : 12}
-            text={`${showValue(kind, knots[index]!.value)} at ${showTime(place.toSession(knots[index]!.frame), sampleRate)}`}
+            value={kind.units(knots[index]!.value)}
+            min={kind.unitRange.min}
+            max={kind.unitRange.max}
+            text={`${kind.show(knots[index]!.value)} at ${showTime(place.toSession(knots[index]!.frame), sampleRate)}`}
           />
         ))}
     </svg>

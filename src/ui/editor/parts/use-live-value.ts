@@ -2,7 +2,6 @@ import { useRef } from 'react'
 import { valueAt } from '../../../core/curve/knots'
 import { threadOf, type ThreadRef } from '../../../core/edit'
 import { getPlayer } from '../../../store/playback'
-import { showValue } from '../../../store/thread-actions'
 import { shownSession } from '../../../store/selectors'
 import { showText, useAppStore, useFrame } from '../../parts/hooks'
 
@@ -14,7 +13,7 @@ export function useLiveValue(ref: ThreadRef | null) {
     const session = shownSession(store.getState())
     const thread = ref && session && threadOf(session, ref)
     if (!element.current || !thread) return
-    const text = showValue(thread.kind, valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0))
+    const text = thread.kind.show(valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0))
     showText(element.current, text)
   }, ref !== null)
   return element

@@ -3,10 +3,13 @@ import clsx from 'clsx'
 import { memo, useMemo, useRef } from 'react'
 import type { Region, Session, Track } from '../../../core/model/session'
 import { gainToDb } from '../../../core/units/decibel'
-import { showDb, showLength, showPan } from '../../../core/units/typed'
-import { isAutomated, type ThreadRef } from '../../../core/edit'
+import { showDb, showLength } from '../../../core/units/typed'
+import { isAutomated, laneKeysOf, type LaneRef } from '../../../core/edit'
+import { parameterOf, stageParameters, type Parameter } from '../../../core/model/parameters'
 import { getPlayer } from '../../../store/playback'
-import { beadPicked, type Bead } from '../../../store/view-slice'
+import { beadOf, type Bead } from '../../../store/beads'
+import { beadPicked } from '../../../store/view-slice'
+import { threadText } from '../../look/colours'
 import { showText, useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
 import { useFollowed } from '../parts/path-subject'
 import { useLiveValue } from '../parts/use-live-value'
@@ -17,6 +20,8 @@ interface Stage {
   place: string
   value: string
   about: string
+  /** Of a parameter: the lane that moves it. */
+  lane?: LaneRef
 }
 
 /** A value that several regions share, or the span of theirs. */
@@ -41,6 +46,20 @@ function threadWords(session: Session, regions: readonly Region[]): string {
   )
   const total = counts.reduce((a, b) => a + b, 0)
   return regions.length === 0 ? '—' : total === 0 ? 'plain' : `${total} ${total === 1 ? 'knot' : 'knots'}`
+}
+
+/** A parameter of a track, or with null of the mix, as a stage. */
+function parameterStage(session: Session, track: Track | null, parameter: Parameter): Stage {
+  const trackId = track?.id ?? null
+  const words = track ? parameter.path.track(track) : parameter.path.mix
+  const lane =
+    laneKeysOf(session, trackId).find((key) => parameterOf(key).shownAt === parameter.key) ?? parameter.key
+  return {
+    ...words,
+    bead: beadOf(trackId, parameter.key),
+    value: parameter.value?.show(parameter.value.read(track ?? session.mix)) ?? '',
+    lane: { kind: 'lane', trackId, lane },
+  }
 }
 
 /** The stages that the sound of a track passes, in order. */
@@ -69,38 +88,10 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
       value: fadesWords(regions, session.sampleRate),
       about: 'Fades shape how a region begins and ends. Drag the round handles at its upper corners.',
     },
-    {
-      bead: 'volume',
-      name: 'Volume',
-      place: 'of the track',
-      value: showDb(track.volumeDb),
-      about:
-        'The track’s fader, after its regions were shaped. Its lane lies over the tracks: hold P and sweep to lower or raise a stretch, D to draw, W to weave; double-click adds a knot.',
-    },
-    {
-      bead: 'pan',
-      name: 'Pan',
-      place: 'of the track',
-      value: showPan(track.pan),
-      about:
-        track.channels === 1
-          ? 'Places the track between left (top of the lane) and right. Shape its lane over the tracks; W weaves a pattern.'
-          : 'The balance of the track, or a pan for each channel. Left is at the top of the lane; W weaves a pattern.',
-    },
-    {
-      bead: 'mix',
-      name: 'Mix',
-      place: 'all tracks',
-      value: showDb(session.mix.volumeDb),
-      about: 'The level of the whole mix, after all tracks are added. It is what you hear and deliver.',
-    },
-    {
-      bead: 'mix-pan',
-      name: 'Mix pan',
-      place: 'balance',
-      value: showPan(session.mix.pan ?? 0),
-      about: 'The balance of the whole mix, after its level: the side that you turn away from falls.',
-    },
+    ...stageParameters().map((parameter) => parameterStage(session, track, parameter)),
+    ...stageParameters()
+      .filter((parameter) => parameter.actsOn(session.mix))
+      .map((parameter) => parameterStage(session, null, parameter)),
   ]
 }
 
@@ -147,7 +138,7 @@ export const PathPanel = memo(function PathPanel() {
               <span className="min-w-0 flex-1 truncate text-sm font-medium">
                 {stage.name} <span className="text-xs font-normal text-soft">{stage.place}</span>
               </span>
-              <StageValue session={session} trackId={track.id} stage={stage} />
+              <StageValue session={session} stage={stage} />
             </button>
           </li>
         ))}
@@ -161,30 +152,20 @@ export const PathPanel = memo(function PathPanel() {
 })
 
 /** A stage's value; where a lane moves it, the one at the playhead. */
-function StageValue({ session, trackId, stage }: { session: Session; trackId: string; stage: Stage }) {
-  const track = session.tracks[trackId]!
-  const panLane = track.channels === 2 && track.panMode === 'pair' ? 'panLeft' : 'pan'
-  const ref = useMemo((): Extract<ThreadRef, { kind: 'lane' }> | null => {
-    switch (stage.bead) {
-      case 'volume':
-        return { kind: 'lane', trackId, lane: 'volume' }
-      case 'pan':
-        return { kind: 'lane', trackId, lane: panLane }
-      case 'mix':
-        return { kind: 'lane', trackId: null, lane: 'volume' }
-      case 'mix-pan':
-        return { kind: 'lane', trackId: null, lane: 'pan' }
-      default:
-        return null
-    }
-  }, [stage.bead, trackId, panLane])
+function StageValue({ session, stage }: { session: Session; stage: Stage }) {
+  const { trackId, lane } = stage.lane ?? {}
+  const ref = useMemo(
+    (): LaneRef | null =>
+      trackId === undefined || lane === undefined ? null : { kind: 'lane', trackId, lane },
+    [trackId, lane],
+  )
   const automated = ref !== null && isAutomated(session, ref)
   const live = useLiveValue(automated ? ref : null)
   return automated ? (
     <span
       ref={live}
       title="At the playhead"
-      className={`shrink-0 font-mono text-xs font-semibold ${ref.lane !== 'volume' ? 'text-woad' : 'text-madder'}`}
+      className={`shrink-0 font-mono text-xs font-semibold ${threadText[parameterOf(ref.lane).dye]}`}
     />
   ) : (
     <span className="shrink-0 font-mono text-xs">{stage.value}</span>

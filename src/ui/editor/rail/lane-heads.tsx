@@ -1,19 +1,13 @@
 import { Spline, X } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { memo, useMemo } from 'react'
-import { isAutomated, laneKeysOf, type LaneKey } from '../../../core/edit'
+import { isAutomated, laneKeysOf } from '../../../core/edit'
+import { parameterOf } from '../../../core/model/parameters'
 import type { Session, Track } from '../../../core/model/session'
 import { LANE_HEIGHT, laneHeightSet, lanesToggled, type OpenLane } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { HeightHandle } from '../../parts/height-handle'
 import { useLiveValue } from '../parts/use-live-value'
-
-export const laneNames: Record<LaneKey, string> = {
-  volume: 'Volume',
-  pan: 'Pan',
-  panLeft: 'Pan, left channel',
-  panRight: 'Pan, right channel',
-}
 
 /** The look of what opens lanes: whether any is open, and whether any moves its value. */
 export const lanesSwitch = (open: boolean, moves: boolean) =>
@@ -24,7 +18,7 @@ export function LanesMenu({ session, track }: { session: Session; track: Track }
   const dispatch = useAppDispatch()
   const openLanes = useAppSelector((s) => s.view.openLanes)
   const keys = laneKeysOf(session, track.id)
-  const isOpen = (lane: LaneKey) => openLanes.some((o) => o.trackId === track.id && o.lane === lane)
+  const isOpen = (lane: string) => openLanes.some((o) => o.trackId === track.id && o.lane === lane)
   const any = keys.some((lane) => isAutomated(session, { kind: 'lane', trackId: track.id, lane }))
   return (
     <DropdownMenu.Root>
@@ -49,7 +43,7 @@ export function LanesMenu({ session, track }: { session: Session; track: Track }
               className="flex cursor-pointer items-center gap-2 rounded-lg px-2.5 py-1.5 outline-none data-highlighted:bg-linen"
             >
               <span className="w-3">{isOpen(lane) ? '✓' : ''}</span>
-              {laneNames[lane]}
+              {parameterOf(lane).laneName}
               {isAutomated(session, { kind: 'lane', trackId: track.id, lane }) && (
                 <span className="text-xs text-soft">moves</span>
               )}
@@ -84,7 +78,7 @@ const LaneHead = memo(function LaneHead({ open, name, top }: { open: OpenLane; n
   const dispatch = useAppDispatch()
   const { trackId, lane, height } = open
   const value = useLiveValue(useMemo(() => ({ kind: 'lane', trackId, lane }), [trackId, lane]))
-  const what = `${laneNames[lane]} lane of ${name}`
+  const what = `${parameterOf(lane).laneName} lane of ${name}`
   return (
     <div
       role="group"
@@ -93,7 +87,7 @@ const LaneHead = memo(function LaneHead({ open, name, top }: { open: OpenLane; n
       style={{ top, height }}
     >
       <div className="flex items-center gap-2 text-xs">
-        <span className="min-w-0 flex-1 truncate">{laneNames[lane]}</span>
+        <span className="min-w-0 flex-1 truncate">{parameterOf(lane).laneName}</span>
         <span ref={value} className="font-mono" />
         <button
           type="button"

@@ -1,19 +1,18 @@
+import { FADER } from '../../../core/model/parameters'
 import clsx from 'clsx'
 import { AudioLines } from 'lucide-react'
 import { Fragment, memo, useCallback, useRef, type ReactNode } from 'react'
-import { isAutomated, setTrack, type TrackChange } from '../../../core/edit'
+import { isAutomated, setParameter, setTrack, type TrackChange } from '../../../core/edit'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session, Track } from '../../../core/model/session'
-import { FADER_DB } from '../../../core/units/decibel'
-import { parseLevel, parsePan, showDb, showPan } from '../../../core/units/typed'
+
 import { commit, preview } from '../../../store/edits'
 import { trackPicked, type View } from '../../../store/view-slice'
 import { dyeClass } from '../../look/colours'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { EditableName } from '../../parts/editable-name'
-import { ValueField } from '../../parts/value-field'
-import { nudgedDb, nudgedPan } from '../../../core/units/nudge'
-import { Fader, HEAD_FIELD, LiveField } from './fader'
+import { Fader } from './fader'
+import { HeadField } from './head-fields'
 import { MixHead } from './mix-head'
 import { LaneHeads, LanesMenu } from './lane-heads'
 import { lanesBelow } from '../drawing/open-lanes'
@@ -101,16 +100,9 @@ interface HeadProps {
 const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
   const dispatch = useAppDispatch()
   const trackIds = [track.id]
-  const pair = track.channels === 2 && track.panMode === 'pair'
-  const automated = {
-    volume: isAutomated(session, { kind: 'lane', trackId: track.id, lane: 'volume' }),
-    pan: isAutomated(session, { kind: 'lane', trackId: track.id, lane: pair ? 'panLeft' : 'pan' }),
-  }
+  const automated = isAutomated(session, { kind: 'lane', trackId: track.id, lane: FADER })
   const riding = useAppSelector((s) => s.view.ride.mode !== 'off' && s.transport.playing)
   const set = (change: TrackChange) => void dispatch(commit(setTrack, { trackIds, change }))
-  const nudgeVolume = (direction: number, fine: boolean) =>
-    set({ volumeDb: nudgedDb(track.volumeDb, direction, fine) })
-  const nudgePan = (direction: number, fine: boolean) => set({ pan: nudgedPan(track.pan, direction, fine) })
   return (
     <section
       aria-label={track.name}
@@ -144,41 +136,31 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
           dye="bg-weld text-ink border-weld"
           onClick={() => set({ soloed: !track.soloed })}
         />
-        {automated.volume || riding ? (
-          <LiveField trackId={track.id} name={track.name} lane="volume" className="ml-auto w-[4.6rem]" />
-        ) : (
-          <ValueField
-            label={`Volume of ${track.name}`}
-            hideLabel
-            className={`ml-auto w-[4.6rem] ${HEAD_FIELD}`}
-            shown={showDb(track.volumeDb)}
-            parse={(text) => parseLevel(text, { ...FADER_DB, silence: true })}
-            onValue={(volumeDb) => set({ volumeDb })}
-            onNudge={nudgeVolume}
-          />
-        )}
-        {automated.pan || riding ? (
-          <LiveField trackId={track.id} name={track.name} lane={pair ? 'panLeft' : 'pan'} className="w-11" />
-        ) : (
-          <ValueField
-            label={`Pan of ${track.name}`}
-            hideLabel
-            className={`w-11 ${HEAD_FIELD}`}
-            shown={showPan(track.pan)}
-            parse={parsePan}
-            onValue={(pan) => set({ pan })}
-            onNudge={nudgePan}
-          />
-        )}
+        <HeadField
+          session={session}
+          trackId={track.id}
+          parameterKey="volume"
+          label={`Volume of ${track.name}`}
+          riding={riding}
+          className="ml-auto w-[4.6rem]"
+        />
+        <HeadField
+          session={session}
+          trackId={track.id}
+          parameterKey="pan"
+          label={`Pan of ${track.name}`}
+          riding={riding}
+          className="w-11"
+        />
       </div>
       <Fader
         trackId={track.id}
         name={track.name}
         volumeDb={track.volumeDb}
-        automated={automated.volume}
+        automated={automated}
         riding={riding}
-        onTry={(volumeDb) => dispatch(preview(setTrack, { trackIds, change: { volumeDb } }))}
-        onDb={(volumeDb) => set({ volumeDb })}
+        onTry={(value) => dispatch(preview(setParameter, { key: FADER, trackIds, value }))}
+        onDb={(value) => void dispatch(commit(setParameter, { key: FADER, trackIds, value }))}
       />
     </section>
   )

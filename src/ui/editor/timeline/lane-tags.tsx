@@ -1,6 +1,6 @@
 import { useLayoutEffect, useRef } from 'react'
 import { valueAt } from '../../../core/curve/knots'
-import { colour, type ColourName } from '../../look/colours'
+import { colour } from '../../look/colours'
 import { widthOf, write, type Style } from '../../look/writing'
 import { preparedContext, useAppSelector } from '../../parts/hooks'
 import type { View } from '../../../store/view-slice'
@@ -10,7 +10,6 @@ import { valueToY, type ThreadPlace } from '../drawing/thread-place'
 const WIDTH = 170
 const HEIGHT = 14
 const WORDS: Style = { face: 'words', size: 10.5, dye: 'ink' }
-const DYES: Record<'gain' | 'pan', ColourName> = { gain: 'madder', pan: 'woad' }
 
 /** The names of lanes, at the left end of what is seen of their lines. Drawn on a canvas, since they move with every scroll. */
 export function LaneTags({ places, sheet }: { places: readonly ThreadPlace[]; sheet: View }) {
@@ -23,7 +22,7 @@ export function LaneTags({ places, sheet }: { places: readonly ThreadPlace[]; sh
         valueToY(place, valueAt(place.kind, place.knots, Math.max(0, view.left))) + sheet.top - view.top,
       ) -
       HEIGHT / 2
-    return [{ text: `${place.tag}${place.bypassed ? ', bypassed' : ''}`, y, dye: DYES[place.kind.unit] }]
+    return [{ text: `${place.tag}${place.bypassed ? ', bypassed' : ''}`, y, dye: place.look.dye }]
   })
   // Most of what changes the threads leaves their tags where they are.
   const key = JSON.stringify(tags)

@@ -1,7 +1,9 @@
 import { memo, useCallback, useMemo, useRef } from 'react'
-import type { LaneKey } from '../../../core/edit'
+import { threadWords, type LaneRef } from '../../../core/edit'
+import { FADER, parameterOf } from '../../../core/model/parameters'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
+import { beadOf } from '../../../store/beads'
 import { beadPicked, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { onlyParts } from '../../parts/same-parts'
@@ -9,9 +11,6 @@ import { lanesBelow } from '../drawing/open-lanes'
 import { newLanePlace } from '../drawing/thread-place'
 import { ThreadArea } from '../parts/thread-area'
 import { useWheel } from '../parts/use-view'
-
-const VOLUME = { kind: 'lane' as const, trackId: null, lane: 'volume' as const }
-const PAN = { kind: 'lane' as const, trackId: null, lane: 'pan' as const }
 
 /** The lanes of the mix below the regions, over the stretch that the timeline shows: its volume, and its pan when it is opened. */
 export const MixLanes = memo(
@@ -21,7 +20,7 @@ export const MixLanes = memo(
     const opened = useMemo(() => lanesBelow(session, null, openLanes), [session, openLanes])
     return (
       <>
-        <MixLane session={session} lane="volume" height={height} />
+        <MixLane session={session} lane={FADER} height={height} />
         {opened.map((o) => (
           <MixLane key={o.lane} session={session} lane={o.lane} height={o.height} />
         ))}
@@ -32,12 +31,10 @@ export const MixLanes = memo(
 )
 
 /** A lane of the mix. Whatever is done to it picks it in the Path. */
-function MixLane({ session, lane, height }: { session: Session; lane: LaneKey; height: number }) {
+function MixLane({ session, lane, height }: { session: Session; lane: string; height: number }) {
   const dispatch = useAppDispatch()
-  const [bead, thread, words] =
-    lane === 'volume'
-      ? (['mix', VOLUME, 'volume of the mix'] as const)
-      : (['mix-pan', PAN, 'pan of the mix'] as const)
+  const bead = beadOf(null, lane)
+  const thread = useMemo((): LaneRef => ({ kind: 'lane', trackId: null, lane }), [lane])
   const picked = useAppSelector((s) => s.view.bead === bead)
   const area = useRef<HTMLDivElement>(null)
   useWheel(area, sessionLength(session), session.trackIds.length)
@@ -61,10 +58,12 @@ function MixLane({ session, lane, height }: { session: Session; lane: LaneKey; h
         thread={thread}
         viewOf={viewOf}
         placeOf={placeOf}
-        label={lane === 'volume' ? 'Lane of the mix' : 'Pan lane of the mix'}
+        label={lane === FADER ? 'Lane of the mix' : `${parameterOf(lane).laneName} lane of the mix`}
         testId={`${bead}-thread`}
       />
-      <span className="pointer-events-none absolute top-1 right-2 text-2xs text-soft">{words}</span>
+      <span className="pointer-events-none absolute top-1 right-2 text-2xs text-soft">
+        {threadWords(session, thread)}
+      </span>
     </div>
   )
 }

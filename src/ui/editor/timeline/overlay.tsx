@@ -13,6 +13,7 @@ import {
 import { regionEnd } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
 import { showDb, showLength, showTime } from '../../../core/units/typed'
+import { isTrackBead } from '../../../store/beads'
 import { commit } from '../../../store/edits'
 import { hearAlone } from '../../../store/playback'
 import type { Thunk } from '../../../store/store'
@@ -91,7 +92,8 @@ const commitWith =
   }
 
 /** Room for the longest tags of lanes at the left end of what is seen, in pixels. */
-const TAGS = { volume: 66, pan: 118 }
+const TAG_ROOM: Readonly<Record<string, number>> = { volume: 66, pan: 118 }
+const WIDEST_TAG = 118
 
 interface HandlesProps {
   region: Region
@@ -141,14 +143,12 @@ const RegionHandles = memo(function RegionHandles({
   const all = wide && (complete || pointed || focused)
   const button = useRef<HTMLButtonElement>(null)
   const group = useRef<HTMLDivElement>(null)
-  const lanesOver = useAppSelector((s) =>
-    s.view.bead === 'volume' || s.view.bead === 'pan' ? s.view.bead : null,
-  )
+  const lanesOver = useAppSelector((s) => (isTrackBead(s.view.bead) ? s.view.bead : null))
   // The button that plays the region stands where its seen part begins, after the tag of a lane that lies over it.
   useEffect(() => {
     const timeline = group.current?.closest('[data-testid="timeline"]')
     if (!button.current || !group.current || !timeline || !(pointed || focused)) return
-    button.current.style.left = `${Math.max(12, Math.min(width - 32, timeline.getBoundingClientRect().left - group.current.getBoundingClientRect().left + (lanesOver ? TAGS[lanesOver] : 12)))}px`
+    button.current.style.left = `${Math.max(12, Math.min(width - 32, timeline.getBoundingClientRect().left - group.current.getBoundingClientRect().left + (lanesOver === null ? 12 : (TAG_ROOM[lanesOver] ?? WIDEST_TAG))))}px`
   }, [pointed, focused, width, lanesOver])
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === 'Enter' && event.target === event.currentTarget)

@@ -8,9 +8,10 @@ import {
   useState,
   type MouseEvent,
 } from 'react'
-import { laneKeysOf } from '../../../core/edit'
+import { parameterOf } from '../../../core/model/parameters'
 import { sessionLength } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
+import { isTrackBead, lanesAt, type Bead } from '../../../store/beads'
 import { getPlayer } from '../../../store/playback'
 import { MANY, regionRows, shownSession } from '../../../store/selectors'
 import {
@@ -19,7 +20,6 @@ import {
   rangeSet,
   selected,
   viewChanged,
-  type Bead,
   type OpenLane,
   type View,
 } from '../../../store/view-slice'
@@ -95,11 +95,9 @@ function threadPlaces(
     const seen = visibleRegions(regions, view)
     for (const region of regions.slice(seen.first, seen.last))
       if (region.length / view.framesPerPixel >= 4) places.push(regionPlace(session, view, region, row))
-  } else if (bead === 'volume' || bead === 'pan') {
-    for (const lane of laneKeysOf(session, trackId))
-      if ((lane === 'volume') === (bead === 'volume') && !opened.some((o) => o.lane === lane))
-        places.push(lanePlace(session, view, trackId, lane, top))
-  }
+  } else
+    for (const lane of lanesAt(session, trackId, bead))
+      if (!opened.some((o) => o.lane === lane)) places.push(lanePlace(session, view, trackId, lane, top))
   return places
 }
 
@@ -347,11 +345,9 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
 /** So many rows of threads are ready beyond those in sight: each thread is a layer of the page, and many layers make all pictures slower. */
 const THREADS_AHEAD = 9
 
-const THREADS: Partial<Record<Bead, string>> = {
-  'gain-thread': 'Gain threads',
-  volume: 'Volume lanes',
-  pan: 'Pan lanes',
-}
+/** How the threads over the tracks are called; null where a bead shows none. */
+const threadsLabel = (bead: Bead): string | null =>
+  bead === 'gain-thread' ? 'Gain threads' : isTrackBead(bead) ? `${parameterOf(bead).name} lanes` : null
 
 /** What can be grabbed of regions, laid out on a sheet. */
 const RegionsOnSheet = memo(function RegionsOnSheet({
@@ -405,11 +401,12 @@ const Threads = memo(function Threads({ rows }: { rows: readonly (readonly Regio
         : threadPlacesOf(session, rows, seen, sheet, bead, openLanes).filter((p) => p.tag),
     [session, rows, seen, sheet, bead, openLanes],
   )
-  if (!(bead in THREADS) && openLanes.length === 0) return null
+  const label = threadsLabel(bead)
+  if (label === null && openLanes.length === 0) return null
   return (
     <>
       <Sheet sheet={sheet}>
-        <div role="group" aria-label={THREADS[bead] ?? 'Opened lanes'}>
+        <div role="group" aria-label={label ?? 'Opened lanes'}>
           <Rows
             trackIds={session.trackIds}
             beyond={(ROW_HEIGHT * 2) / 3}

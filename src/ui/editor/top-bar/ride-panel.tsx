@@ -1,7 +1,6 @@
 import { Radio } from 'lucide-react'
 import { Popover, Slider } from 'radix-ui'
 import { useEffect, useRef, useState } from 'react'
-import { laneKeysOf } from '../../../core/edit'
 import type { Session } from '../../../core/model/session'
 import { parseLength, showLength } from '../../../core/units/typed'
 import {
@@ -11,6 +10,7 @@ import {
   type FaderDevice,
   type FaderMove,
 } from '../../../engine/midi-faders'
+import { beadOf, lanesAt } from '../../../store/beads'
 import { onPassKept, rideTo } from '../../../store/riding'
 import { pathTrack } from '../../../store/selectors'
 import { rideSet } from '../../../store/view-slice'
@@ -56,9 +56,7 @@ export function RidePanel({ session }: { session: Session }) {
         const { session: now } = store.getState().session
         const trackId = byChannel ? now?.trackIds[channel - 1] : pathTrack(store.getState())?.id
         if (!now || !trackId) return
-        const lanes = laneKeysOf(now, trackId).filter(
-          (lane) => (lane === 'volume') === (control === 'volume'),
-        )
+        const lanes = lanesAt(now, trackId, beadOf(trackId, control))
         for (const lane of lanes) dispatch(rideTo({ kind: 'lane', trackId, lane }, value, HELD_MS))
       }),
   )

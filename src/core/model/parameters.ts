@@ -1,0 +1,269 @@
+import { FADER_DB } from '../units/decibel'
+import { gainScale, panScale, type Scale } from '../units/scale'
+import { dbToHeight } from '../units/taper'
+import { parseLevel, parsePan, showDb, showPan, type Typed } from '../units/typed'
+import type { Session, Track } from './session'
+
+/** What has parameters with lanes: a track, or the mix. */
+export type Strip = Track | Session['mix']
+
+/** How the Path names a stage. */
+export interface StageWords {
+  name: string
+  /** What it belongs to: "of the track". */
+  place: string
+  /** What shaping it does. */
+  about: string
+}
+
+/** The static value of a parameter: what holds while no lane moves it. null is silence, where that is allowed. */
+export interface StaticValue {
+  readonly min: number
+  readonly max: number
+  readonly allowsSilence: boolean
+  /** The value that changes nothing, and how the way back to it is called, short and within a sentence. */
+  readonly plain: number
+  readonly plainShort: string
+  readonly plainWords: string
+  /** What a press of an arrow key adds, and with Alt. */
+  readonly step: number
+  readonly fineStep: number
+  read(strip: Strip): number | null
+  /** The fields of the strip that hold a value. */
+  written(strip: Strip, value: number | null): Partial<Track>
+  show(value: number | null): string
+  parse(text: string): Typed<number | null>
+  /** The value of a lane that stands where the static value does. */
+  toLane(value: number | null): number
+}
+
+/**
+ * Changes the sound of a strip after its volume and pan, in place: two channels of 64-bit samples, and the parameter's
+ * value on its scale, one for all frames or one for each.
+ */
+export type ApplyParameter = (
+  channels: readonly Float64Array[],
+  values: number | Float64Array,
+  count: number,
+) => void
+
+/** How a thread is called and drawn, and what its values are. */
+export interface ThreadLook {
+  /** As a lane, a field or a step is called; and within a sentence, before "of “Narrator”". */
+  readonly name: string
+  readonly words: string
+  readonly scale: Scale
+  readonly dye: 'madder' | 'woad' | 'weld'
+  readonly knotShape: 'filled' | 'round' | 'square'
+}
+
+/** The gain thread of a region. */
+export const gainThreadLook: ThreadLook = {
+  name: 'Gain thread',
+  words: 'gain thread',
+  scale: gainScale,
+  dye: 'weld',
+  knotShape: 'square',
+}
+
+/**
+ * Something of a strip that has a value and can be shaped by a lane. All that the program knows of it is here: rules, lanes,
+ * renderer, automation, fields, keys and labels read it. Adding a parameter is adding an entry.
+ */
+export interface Parameter extends ThreadLook {
+  /** The key of its lane in the strip's `lanes`. */
+  readonly key: string
+  /** Where it acts. The renderer's loops know volume and pan; what acts `after-pan` says by `apply` what it does. */
+  readonly stage: 'volume' | 'pan' | 'after-pan'
+  readonly apply?: ApplyParameter
+  /** The parameter with which it shares a place in the Path: the pans of a pair are shown at the pan. Else its own key. */
+  readonly shownAt: string
+  /** Beside others at the same place of the Path: "Left". */
+  readonly shortName: string
+  /** As the lanes menu and the tag beside its line call it. */
+  readonly laneName: string
+  /** Whether it acts on a strip. */
+  actsOn(strip: Strip): boolean
+  /** The value of its lane without knots. */
+  lanePlain(strip: Strip): number
+  /** null for what only a lane sets. */
+  readonly value: StaticValue | null
+  /** What the field of its static value is called. */
+  readonly fieldLabel: { readonly track: string; readonly mix: string }
+  readonly path: { track(track: Track): StageWords; readonly mix: StageWords }
+}
+
+/** Whether the channels of a strip have pans of their own. The mix has a balance. */
+const isPair = (strip: Strip) => 'panMode' in strip && strip.channels === 2 && strip.panMode === 'pair'
+
+const volumeValue: StaticValue = {
+  ...FADER_DB,
+  allowsSilence: true,
+  plain: 0,
+  plainShort: '0 dB',
+  plainWords: '0 dB',
+  step: 1,
+  fineStep: 0.1,
+  read: (strip) => strip.volumeDb,
+  written: (_strip, volumeDb) => ({ volumeDb }),
+  show: (db) => showDb(db),
+  parse: (text) => parseLevel(text, { ...FADER_DB, silence: true }),
+  toLane: (db) => (db === null ? 0 : dbToHeight(db)),
+}
+
+const panValue: StaticValue = {
+  min: -1,
+  max: 1,
+  allowsSilence: false,
+  plain: 0,
+  plainShort: 'C',
+  plainWords: 'the centre',
+  step: 0.05,
+  fineStep: 0.01,
+  read: (strip) => strip.pan ?? 0,
+  written: (_strip, pan) => ({ pan: pan ?? 0 }),
+  show: (pan) => showPan(pan ?? 0),
+  parse: parsePan,
+  toLane: (pan) => pan ?? 0,
+}
+
+/** The key of the parameter that a fader moves. */
+export const FADER = 'volume'
+
+const volume: Parameter = {
+  key: FADER,
+  stage: 'volume',
+  shownAt: FADER,
+  name: 'Volume',
+  words: 'volume',
+  shortName: 'Volume',
+  laneName: 'Volume',
+  scale: gainScale,
+  dye: 'madder',
+  knotShape: 'filled',
+  actsOn: () => true,
+  lanePlain: (strip) => volumeValue.toLane(strip.volumeDb),
+  value: volumeValue,
+  fieldLabel: { track: 'Fader, where no lane moves it', mix: 'Volume of the mix' },
+  path: {
+    track: () => ({
+      name: 'Volume',
+      place: 'of the track',
+      about:
+        'The track’s fader, after its regions were shaped. Its lane lies over the tracks: hold P and sweep to lower or raise a stretch, D to draw, W to weave; double-click adds a knot.',
+    }),
+    mix: {
+      name: 'Mix',
+      place: 'all tracks',
+      about: 'The level of the whole mix, after all tracks are added. It is what you hear and deliver.',
+    },
+  },
+}
+
+const pan: Parameter = {
+  key: 'pan',
+  stage: 'pan',
+  shownAt: 'pan',
+  name: 'Pan',
+  words: 'pan',
+  shortName: 'Pan',
+  laneName: 'Pan',
+  scale: panScale,
+  dye: 'woad',
+  knotShape: 'round',
+  actsOn: (strip) => !isPair(strip),
+  lanePlain: (strip) => strip.pan ?? 0,
+  value: panValue,
+  fieldLabel: { track: 'Pan', mix: 'Pan of the mix' },
+  path: {
+    track: (track) => ({
+      name: 'Pan',
+      place: 'of the track',
+      about:
+        track.channels === 1
+          ? 'Places the track between left (top of the lane) and right. Shape its lane over the tracks; W weaves a pattern.'
+          : 'The balance of the track, or a pan for each channel. Left is at the top of the lane; W weaves a pattern.',
+    }),
+    mix: {
+      name: 'Mix pan',
+      place: 'balance',
+      about: 'The balance of the whole mix, after its level: the side that you turn away from falls.',
+    },
+  },
+}
+
+/** The pan of one channel of a pair, which starts hard on its side. */
+const channelPan = (key: string, side: 'left' | 'right', hard: -1 | 1): Parameter => ({
+  ...pan,
+  key,
+  words: `${side} pan`,
+  shortName: side === 'left' ? 'Left' : 'Right',
+  laneName: `Pan, ${side} channel`,
+  actsOn: isPair,
+  lanePlain: () => hard,
+  value: null,
+})
+
+const registry = new Map<string, Parameter>()
+
+/**
+ * Adds a parameter. Returns how to take it away again. Throws a RangeError for a key that is taken, and for a parameter
+ * that acts after the pan without saying what it does.
+ */
+export function registerParameter(parameter: Parameter): () => void {
+  const { key, stage, apply } = parameter
+  if (registry.has(key)) throw new RangeError(`there is a parameter “${key}” already`)
+  if (stage === 'after-pan' && !apply) throw new RangeError(`the parameter “${key}” does nothing`)
+  registry.set(key, parameter)
+  return () => void registry.delete(key)
+}
+
+for (const parameter of [volume, pan, channelPan('panLeft', 'left', -1), channelPan('panRight', 'right', 1)])
+  registerParameter(parameter)
+
+/** All parameters of strips, in the order of the path. */
+export const allParameters = (): Parameter[] => [...registry.values()]
+
+/** The parameter of a lane; undefined for a key that this version does not know. */
+export const findParameter = (key: string): Parameter | undefined => registry.get(key)
+
+/** The parameter of a lane. Throws a RangeError for a key that this version does not know. */
+export function parameterOf(key: string): Parameter {
+  const found = registry.get(key)
+  if (!found) throw new RangeError(`there is no parameter “${key}”`)
+  return found
+}
+
+/** The parameters that act on a strip, in the order of the path. */
+export const parametersOf = (strip: Strip): Parameter[] => allParameters().filter((p) => p.actsOn(strip))
+
+/** The parameters that are stages of the Path by themselves. */
+export const stageParameters = (): Parameter[] => allParameters().filter((p) => p.shownAt === p.key)
+
+/** A static value for a parameter that keeps it in the strip's `values`, where it is not plain. */
+export const keptValue = (key: string, rest: Omit<StaticValue, 'read' | 'written'>): StaticValue => ({
+  ...rest,
+  read: (strip) => strip.values?.[key] ?? rest.plain,
+  written(strip, value) {
+    const { [key]: _, ...others } = strip.values ?? {}
+    return { values: value === null || value === rest.plain ? others : { ...others, [key]: value } }
+  },
+})
+
+/** The next value of a parameter: a step up (1) or down (-1), or a fine one, within its range; to a hundredth. */
+export function nudgedValue(
+  value: StaticValue,
+  now: number | null,
+  direction: number,
+  fine: boolean,
+): number {
+  const next = (now ?? value.min) + direction * (fine ? value.fineStep : value.step)
+  return Math.max(value.min, Math.min(value.max, Math.round(next * 100) / 100))
+}
+
+/** Throws a RangeError for a static value outside its range. */
+export function expectInRange({ words, value }: Parameter, to: number | null): void {
+  if (!value) throw new RangeError(`the ${words} has no value but that of its lane`)
+  const inRange = to === null ? value.allowsSilence : to >= value.min && to <= value.max
+  if (!inRange) throw new RangeError(`a ${words} of ${to} is outside ${value.min}…${value.max}`)
+}

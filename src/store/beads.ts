@@ -1,0 +1,39 @@
+import { laneKeysOf, stripOf } from '../core/edit'
+import { allParameters, FADER, parameterOf, stageParameters, type Parameter } from '../core/model/parameters'
+import type { Session } from '../core/model/session'
+
+/** The stages of regions that can be picked in the Path. */
+export type RegionBead = 'clip-gain' | 'gain-thread' | 'fades'
+
+/**
+ * A stage of the Path: one of regions, a parameter of the track ("pan"), or a parameter of the mix ("mix" is its volume,
+ * "mix-pan" its pan).
+ */
+export type Bead = string
+
+const onMix = (key: string) => (key === FADER ? 'mix' : `mix-${key}`)
+
+/** The bead at which a parameter of a track, or with null of the mix, is shown. */
+export function beadOf(trackId: string | null, key: string): Bead {
+  const { shownAt } = parameterOf(key)
+  return trackId === null ? onMix(shownAt) : shownAt
+}
+
+/** The parameter that a bead stands for, and whether it is the mix's; null for the beads of regions. */
+export function parameterOfBead(bead: Bead): { parameter: Parameter; mix: boolean } | null {
+  for (const parameter of stageParameters()) {
+    if (parameter.key === bead) return { parameter, mix: false }
+    if (onMix(parameter.key) === bead) return { parameter, mix: true }
+  }
+  return null
+}
+
+/** Whether a stage has threads that can be shaped by hand. */
+export const hasThreads = (bead: Bead): boolean => bead === 'gain-thread' || parameterOfBead(bead) !== null
+
+/** The keys of the lanes of a strip that are shown at a bead of its own, such as both pans of a pair. */
+export const lanesAt = (session: Session, trackId: string | null, bead: Bead): string[] =>
+  stripOf(session, trackId) ? laneKeysOf(session, trackId).filter((key) => beadOf(trackId, key) === bead) : []
+
+/** Whether a bead stands for a parameter of tracks. */
+export const isTrackBead = (bead: Bead): boolean => allParameters().some((p) => p.shownAt === bead)

@@ -1,0 +1,33 @@
+import { Fragment } from 'react'
+import { levelOf, showLevel } from '../../../core/measure/region-meter'
+import type { Region, Session } from '../../../core/model/session'
+import { useMeasured } from '../parts/use-measured'
+
+/** What the selected regions measure as they leave their gain stages. */
+export function RegionLevels({ session, regions }: { session: Session; regions: readonly Region[] }) {
+  const measures = useMeasured(session, regions)
+  const [region, measure] = [regions[0], measures[0]]
+  if (regions.length !== 1 || !region) return null
+  const rows: [string, string, boolean][] = measure
+    ? (['loudness', 'peak', 'true-peak'] as const).map((kind) => {
+        const level = levelOf(measure, kind, region.clipGainDb)
+        return [
+          { loudness: 'Loudness', peak: 'Peak', 'true-peak': 'True peak' }[kind],
+          kind === 'loudness' && !Number.isFinite(level) && measure.peak > 0
+            ? 'under 0.4 s'
+            : showLevel(level, kind),
+          kind !== 'loudness' && level > 0,
+        ]
+      })
+    : [['Loudness', '…', false]]
+  return (
+    <dl className="mt-2 grid grid-cols-[1fr_auto] gap-y-0.5 text-sm" aria-label="Measured">
+      {rows.map(([name, text, over]) => (
+        <Fragment key={name}>
+          <dt className="text-soft">{name}</dt>
+          <dd className={`font-mono text-xs leading-5 ${over ? 'font-bold text-madder' : ''}`}>{text}</dd>
+        </Fragment>
+      ))}
+    </dl>
+  )
+}

@@ -1,0 +1,155 @@
+import { useState } from 'react'
+import {
+  fadeMix,
+  lanesWithKnots,
+  setLanesBypassed,
+  setPanMode,
+  stripOf,
+  type LaneRef,
+} from '../../../core/edit'
+import { FADER, parameterOf } from '../../../core/model/parameters'
+import { sessionLength } from '../../../core/model/queries'
+import type { Session } from '../../../core/model/session'
+import { parseLength } from '../../../core/units/typed'
+import { lanesAt, parameterOfBead, type Bead } from '../../../store/beads'
+import { commit } from '../../../store/edits'
+import { dialogShown } from '../../../store/view-slice'
+import { Button } from '../../parts/button'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { Choice, Tick } from '../../parts/panel'
+import { ValueField } from '../../parts/value-field'
+import { ResettableField } from '../parts/parameter-field'
+import { AutomationFields } from './automation-fields'
+import { BenchFrame } from './bench-frame'
+import { LaneView } from './lane-view'
+import { ThreadFields } from './thread-fields'
+import { WeaveFields } from './weave-fields'
+
+const stripAbout = (session: Session, trackId: string | null) =>
+  trackId === null
+    ? 'all tracks added'
+    : session.tracks[trackId]!.channels === 1
+      ? 'mono track'
+      : 'stereo track'
+
+/**
+ * A parameter of a track, or with null of the mix, in the bench: its lane large, its static value, and what can be done to
+ * both. `lane` is one of those at the bead, where that was worked on.
+ */
+export function StripBench({
+  session,
+  trackId,
+  bead,
+  lane: given,
+}: {
+  session: Session
+  trackId: string | null
+  bead: Bead
+  lane: string | null
+}) {
+  const dispatch = useAppDispatch()
+  const weaving = useAppSelector((s) => s.view.hand === 'weave' || s.view.lastWeave !== null)
+  const [chosen, setChosen] = useState<string | null>(null)
+  const strip = stripOf(session, trackId)!
+  const shown = lanesAt(session, trackId, bead)
+  const lane = given ?? (chosen !== null && shown.includes(chosen) ? chosen : shown[0]!)
+  const ref: LaneRef = { kind: 'lane', trackId, lane }
+  const { words } = parameterOf(lane)
+  const has = (strip.lanes[lane]?.knots.length ?? 0) > 0
+  const allLanes = lanesWithKnots(session)
+  const isBypassed = (l: LaneRef) => stripOf(session, l.trackId)!.lanes[l.lane]!.bypassed
+  const ownLanes = allLanes.filter((l) => l.trackId === trackId)
+  return (
+    <BenchFrame
+      title={trackId === null ? 'Mix' : session.tracks[trackId]!.name}
+      about={[words, stripAbout(session, trackId)]}
+      picture={<LaneView trackId={trackId} lane={lane} />}
+    >
+      {!given && shown.length > 1 && (
+        <Choice
+          label="Which channel"
+          value={lane}
+          onChange={setChosen}
+          options={shown.map((key) => ({ value: key, text: parameterOf(key).shortName }))}
+        />
+      )}
+      <StripFields session={session} trackId={trackId} bead={bead} />
+      {has && (
+        <Tick
+          checked={isBypassed(ref)}
+          onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: [ref], bypassed }))}
+        >
+          Bypass this lane
+        </Tick>
+      )}
+      {ownLanes.length > 1 && (
+        <Tick
+          checked={ownLanes.every(isBypassed)}
+          onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: ownLanes, bypassed }))}
+        >
+          Bypass all lanes of {trackId === null ? 'the mix' : 'this track'}
+        </Tick>
+      )}
+      {allLanes.length > 1 && (
+        <Tick
+          checked={allLanes.every(isBypassed)}
+          onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: allLanes, bypassed }))}
+        >
+          Bypass all automation
+        </Tick>
+      )}
+      {weaving && <WeaveFields session={session} />}
+      {trackId !== null && lane === FADER && (
+        <Button
+          title="Lower this track while others sound (G)"
+          onClick={() => void dispatch(dialogShown('give-way'))}
+        >
+          {strip.lanes[FADER]?.giveWay ? 'Gives way: change, make anew…' : 'Give way…'}
+        </Button>
+      )}
+      <ThreadFields thread={ref} origin={0} length={Math.max(sessionLength(session), 1)} />
+      <AutomationFields session={session} />
+      {!weaving && <WeaveFields session={session} />}
+    </BenchFrame>
+  )
+}
+
+/** The static value of a bead's parameter, and what belongs to it. */
+function StripFields({ session, trackId, bead }: { session: Session; trackId: string | null; bead: Bead }) {
+  const dispatch = useAppDispatch()
+  const { parameter } = parameterOfBead(bead)!
+  const track = trackId === null ? null : session.tracks[trackId]!
+  return (
+    <>
+      {track?.channels === 2 && parameter.stage === 'pan' && (
+        <Choice
+          label="How the track is placed"
+          value={track.panMode}
+          onChange={(panMode) => void dispatch(commit(setPanMode, { trackId: track.id, panMode }))}
+          options={[
+            { value: 'balance', text: 'Balance' },
+            { value: 'pair', text: 'Both channels' },
+          ]}
+        />
+      )}
+      <ResettableField session={session} trackId={trackId} parameter={parameter} name={bead} />
+      {!track && parameter.key === FADER && <MixFadeFields session={session} />}
+    </>
+  )
+}
+
+/** Fades of the whole mix, which are knots of its volume lane. */
+function MixFadeFields({ session }: { session: Session }) {
+  const dispatch = useAppDispatch()
+  const context = { sampleRate: session.sampleRate, bpm: session.tempo[0]!.bpm }
+  return (['in', 'out'] as const).map((edge) => (
+    <ValueField
+      key={edge}
+      label={edge === 'in' ? 'Fade the mix in at the start' : 'Fade the mix out at the end'}
+      shown=""
+      placeholder="8 s"
+      parse={(t) => parseLength(t, context, { min: 1, max: Math.max(1, sessionLength(session)) }, 's')}
+      onValue={(lengthFrames) => void dispatch(commit(fadeMix, { edge, lengthFrames }))}
+    />
+  ))
+}
