@@ -1,3 +1,4 @@
+import fs from 'node:fs/promises'
 import { expect } from '@playwright/test'
 import { test } from './fixtures'
 import { deliver, openSample, peakOf, sessionOf, whenSaved, reload } from './support'
@@ -154,4 +155,23 @@ test('nothing is said on the console on the way from the whole session down to s
     await page.keyboard.up('Control')
   }
   expect(said).toEqual([])
+})
+
+test('an export goes on when its page is left: other pages show it, and hand its file over', async ({
+  page,
+}) => {
+  await openSample(page)
+  await page.getByRole('link', { name: 'Deliver' }).click()
+  await page.getByRole('button', { name: 'Render the mix' }).click()
+  await page.getByRole('link', { name: 'Back to the session' }).click()
+  await expect(page.getByTestId('timeline')).toBeVisible()
+  await expect(page.getByRole('progressbar', { name: 'Rendering the mix' })).toBeVisible()
+  const waiting = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'Download' }).click({ timeout: 60_000 })
+  const file = await waiting
+  expect(file.suggestedFilename()).toBe('The Tide Mill.wav')
+  expect((await fs.stat((await file.path())!)).size).toBeGreaterThan(90 * 48000 * 6)
+  // Its own page has it, too.
+  await page.getByRole('link', { name: 'Deliver' }).click()
+  await expect(page.getByRole('status').filter({ hasText: 'Highest peak' })).toBeVisible()
 })

@@ -1,11 +1,11 @@
-import { expose } from 'comlink'
 import type { Session } from '../core/model/session'
 import { planSession, renderedBlocks } from '../core/render'
 import { WavEncoder, wavHeader, type WavFormat } from '../formats/wav-write'
 import { storeCache, soundsOf } from './audio-store'
 import { correlationsOf } from './correlations'
-import { Cancelled, type OnProgress } from './jobs'
+import type { OnProgress } from './progress'
 import { openSpool } from './spool'
+import { exposeJobs } from './worker-job'
 
 /** What to render: session frames `from` ≤ n < `to`, and into what. */
 export interface ExportOptions {
@@ -27,14 +27,11 @@ export interface ExportResult {
 /** Frames between two looks at progress and cancel. */
 const BLOCK = 16384
 
-let stop = false
+/** Milliseconds between two tellings of progress. */
+const TELL_MS = 50
 
-const worker = {
-  cancel(): void {
-    stop = true
-  },
+export const worker = exposeJobs(({ breathe }) => ({
   async mix(session: Session, options: ExportOptions, onProgress: OnProgress): Promise<ExportResult> {
-    stop = false
     const cache = storeCache()
     cache.setSources(await soundsOf(session.sources))
     const plan = planSession(session, { correlations: await correlationsOf(session, cache) })
@@ -62,13 +59,11 @@ const worker = {
       })) {
         for (let i = 0; i < left.length; i++) peak = Math.max(peak, Math.abs(left[i]!), Math.abs(right[i]!))
         spool.write(encoder.encode([left, right]))
-        // Messages, and with them a cancel, are only taken in between.
-        if (performance.now() - told > 50) {
+        if (performance.now() - told > TELL_MS) {
           told = performance.now()
           onProgress({ done: (from - options.from) / frames, doing: 'Rendering the mix' })
-          await new Promise((resolve) => setTimeout(resolve))
         }
-        if (stop) throw new Cancelled()
+        await breathe()
       }
       spool.write(encoder.finish())
       onProgress({ done: 1, doing: 'Done' })
@@ -78,7 +73,6 @@ const worker = {
       throw error
     }
   },
-}
+}))
 
 export type ExportWorker = typeof worker
-expose(worker)

@@ -1,10 +1,11 @@
-import { proxy, wrap, transfer, type Remote } from 'comlink'
+import { proxy, transfer, type Remote } from 'comlink'
 import type { Session } from '../core/model/session'
 import { decodeCompressed } from './decode'
 import { checkFile, looksLikeWav, type ImportedSound } from './import-sound'
 import type { ImportWorker } from './import.worker'
-import { Cancelled, type OnProgress } from './jobs'
+import { Cancelled, type OnProgress } from './progress'
 import { together } from './storage'
+import { inWorker } from './worker-job'
 
 /** A file that could not be taken in, and why, as one sentence. */
 export interface Refused {
@@ -20,10 +21,7 @@ export interface ImportOutcome {
 
 const short = (name: string) => (name.length > 60 ? `${name.slice(0, 57)}…` : name)
 
-function start(): { worker: Worker; remote: Remote<ImportWorker> } {
-  const worker = new Worker(new URL('./import.worker.ts', import.meta.url), { type: 'module' })
-  return { worker, remote: wrap<ImportWorker>(worker) }
-}
+const startWorker = () => new Worker(new URL('./import.worker.ts', import.meta.url), { type: 'module' })
 
 function sentence(error: unknown): string {
   const message = error instanceof Error ? error.message : String(error)
@@ -56,69 +54,65 @@ export function importFiles(
   onProgress: OnProgress,
   signal: AbortSignal,
 ): Promise<ImportOutcome> {
-  return together(() => takeInAll(files, sampleRate, onProgress, signal))
+  return together(() =>
+    inWorker<ImportWorker, ImportOutcome>(
+      startWorker,
+      (worker, report) => importAll(worker, files, sampleRate, report, signal),
+      onProgress,
+      signal,
+    ),
+  )
 }
 
-async function takeInAll(
+async function importAll(
+  worker: Remote<ImportWorker>,
   files: readonly File[],
   sampleRate: number,
   onProgress: OnProgress,
   signal: AbortSignal,
 ): Promise<ImportOutcome> {
-  const { worker, remote } = start()
-  const stop = () => void remote.cancel()
-  signal.addEventListener('abort', stop)
   const outcome: ImportOutcome = { sounds: [], refused: [] }
-  try {
-    for (const [n, file] of files.entries()) {
+  for (const [n, file] of files.entries()) {
+    throwIfStopped(signal)
+    const report = proxy<OnProgress>((p) => onProgress({ done: (n + p.done) / files.length, doing: p.doing }))
+    onProgress({ done: n / files.length, doing: `Reading “${short(file.name)}”` })
+    try {
+      checkFile(file)
+      outcome.sounds.push(await importOne(worker, file, sampleRate, report, signal))
+    } catch (error) {
       throwIfStopped(signal)
-      const report = proxy<OnProgress>((p) =>
-        onProgress({ done: (n + p.done) / files.length, doing: p.doing }),
-      )
-      onProgress({ done: n / files.length, doing: `Reading “${short(file.name)}”` })
-      try {
-        checkFile(file)
-        if (await looksLikeWav(file)) outcome.sounds.push(await remote.wav(file, sampleRate, report))
-        else {
-          const sound = await decodeCompressed(file, sampleRate)
-          throwIfStopped(signal)
-          outcome.sounds.push(
-            await remote.decoded(
-              file.name,
-              transfer(
-                sound,
-                sound.channels.map((c) => c.buffer),
-              ),
-              sampleRate,
-              report,
-            ),
-          )
-        }
-      } catch (error) {
-        throwIfStopped(signal)
-        outcome.refused.push({ name: short(file.name), message: sentence(error) })
-      }
+      outcome.refused.push({ name: short(file.name), message: sentence(error) })
     }
-    return outcome
-  } finally {
-    signal.removeEventListener('abort', stop)
-    worker.terminate()
   }
+  return outcome
+}
+
+/** WAV files are read in the worker; what is compressed is decoded by the browser, which only the page can ask. */
+async function importOne(
+  worker: Remote<ImportWorker>,
+  file: File,
+  sampleRate: number,
+  report: OnProgress,
+  signal: AbortSignal,
+): Promise<ImportedSound> {
+  if (await looksLikeWav(file)) return worker.wav(file, sampleRate, report)
+  const sound = await decodeCompressed(file, sampleRate)
+  throwIfStopped(signal)
+  const buffers = sound.channels.map((c) => c.buffer)
+  return worker.decoded(file.name, transfer(sound, buffers), sampleRate, report)
 }
 
 /** Takes a package into the store and returns its session. */
-export async function importPackageFile(
+export const importPackageFile = (
   file: Blob,
   onProgress: OnProgress,
   signal: AbortSignal,
-): Promise<Session> {
-  const { worker, remote } = start()
-  const stop = () => void remote.cancel()
-  signal.addEventListener('abort', stop)
-  try {
-    return await together(() => remote.package(file, proxy(onProgress)))
-  } finally {
-    signal.removeEventListener('abort', stop)
-    worker.terminate()
-  }
-}
+): Promise<Session> =>
+  together(() =>
+    inWorker<ImportWorker, Session>(
+      startWorker,
+      (worker, report) => worker.package(file, report),
+      onProgress,
+      signal,
+    ),
+  )

@@ -6,7 +6,7 @@ import { readPackage, sourceBlocks } from '../formats/package'
 import { isWav, readWavHeader, wavBlocks } from '../formats/wav-read'
 import type { Session } from '../core/model/session'
 import { AudioWriter, CHUNK_FRAMES, findAudio } from './audio-store'
-import { Cancelled, type OnProgress } from './jobs'
+import { Cancelled, type OnProgress } from './progress'
 import { expectRoom } from './storage'
 
 /** A sound that was taken in, ready to become a source of a session. */

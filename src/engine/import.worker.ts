@@ -1,28 +1,14 @@
-import { expose } from 'comlink'
 import { importDecoded, importPackage, importWav, type DecodedSound } from './import-sound'
-import type { OnProgress } from './jobs'
+import type { OnProgress } from './progress'
+import { exposeJobs } from './worker-job'
 
-let stop = false
-const cancelled = () => stop
-
-/** What the import worker does for the page; one job at a time. */
-const worker = {
-  cancel(): void {
-    stop = true
-  },
-  wav(file: File, sampleRate: number, onProgress: OnProgress) {
-    stop = false
-    return importWav(file, sampleRate, onProgress, cancelled)
-  },
-  decoded(name: string, sound: DecodedSound, sampleRate: number, onProgress: OnProgress) {
-    stop = false
-    return importDecoded(name, sound, sampleRate, onProgress, cancelled)
-  },
-  package(file: Blob, onProgress: OnProgress) {
-    stop = false
-    return importPackage(file, onProgress, cancelled)
-  },
-}
+/** What the import worker does for the page. */
+export const worker = exposeJobs(({ stopped }) => ({
+  wav: (file: File, sampleRate: number, onProgress: OnProgress) =>
+    importWav(file, sampleRate, onProgress, stopped),
+  decoded: (name: string, sound: DecodedSound, sampleRate: number, onProgress: OnProgress) =>
+    importDecoded(name, sound, sampleRate, onProgress, stopped),
+  package: (file: Blob, onProgress: OnProgress) => importPackage(file, onProgress, stopped),
+}))
 
 export type ImportWorker = typeof worker
-expose(worker)

@@ -1,6 +1,6 @@
 import { addSession, loadSession, loadSteps } from '../engine/session-store'
 import { importPackageFile } from '../engine/import-files'
-import type { OnProgress } from '../engine/jobs'
+import type { OnProgress } from '../engine/progress'
 import { StorageError, storageFailure } from '../engine/storage'
 import { brokenRules, breachLine } from '../core/model/rules'
 import { opened, type KeptStep } from './session-slice'

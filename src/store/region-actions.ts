@@ -24,9 +24,10 @@ import {
 import { regionEnd, regionsOf } from '../core/model/queries'
 import { excerpt } from '../core/model/excerpt'
 import type { Dye, Region, Source } from '../core/model/session'
-import { bounce } from '../engine/bouncer'
-import type { OnProgress } from '../engine/jobs'
+import { renderToSound } from '../engine/render-to-sound'
+import type { AudioRecord } from '../engine/storage'
 import { commit } from './edits'
+import { runJob, type JobOutcome } from './jobs'
 import { getPlayer, loopOver } from './playback'
 import { pathTrack, selectedRegions } from './selectors'
 import type { Thunk } from './store'
@@ -288,26 +289,31 @@ export const jumpMarker =
 
 /**
  * Renders the selected regions of a track into one new sound in their place, or, without a selection, what the picked track plays in the range
- * into a new region on a new track. As they leave their gain stages. Resolves to whether there was something to render.
+ * into a new region on a new track. As they leave their gain stages. A job; resolves to null when there is nothing to render.
  */
 export const renderToRegion =
-  (onProgress: OnProgress, signal: AbortSignal): Thunk<Promise<boolean>> =>
-  async (dispatch, getState) => {
+  (): Thunk<Promise<JobOutcome<AudioRecord> | null>> => async (dispatch, getState) => {
     const state = getState()
     const { session } = state.session
     const track = pathTrack(state)
-    if (!session || !track) return false
+    if (!session || !track) return null
     const joined = selectedRegions(state).filter((r) => r.trackId === track.id && !r.locked)
     const { range } = state.view
     const replaces = range && joined.length < 2 ? [] : joined
     const regions = replaces.length
       ? replaces
       : regionsOf(session, track.id).filter((r) => range && r.start < range.to && regionEnd(r) > range.from)
-    if (regions.length === 0) return false
+    if (regions.length === 0) return null
     const from = replaces.length ? least(regions, (r) => r.start) : range!.from
     const to = replaces.length ? most(regions, regionEnd) : range!.to
     const part = excerpt(session, ids(regions))
-    const record = await bounce({ ...part, trackIds: [track.id] }, from, to, onProgress, signal)
+    const outcome = await dispatch(
+      runJob('render', session.id, (onProgress, signal) =>
+        renderToSound({ ...part, trackIds: [track.id] }, from, to, onProgress, signal),
+      ),
+    )
+    if (!outcome.done) return outcome
+    const record = outcome.value
     const name = `${regions[0]!.name}, rendered`.slice(0, 255)
     const source: Source = {
       id: newId(),
@@ -336,5 +342,5 @@ export const renderToRegion =
           }),
         ),
       )
-    return true
+    return outcome
   }

@@ -17,6 +17,7 @@ import './look/look.css'
 import { facesLoaded } from './look/writing'
 import { Broken } from './parts/error-page'
 import { NotFound } from './parts/not-found'
+import { PageWithJobs } from './parts/running-jobs'
 import { Toasts } from './parts/toasts'
 
 // Styles that dialogs add at run time carry the page's nonce.
@@ -42,11 +43,16 @@ const router = createBrowserRouter([
   {
     errorElement: <Broken />,
     children: [
-      { path: '/', element: <SessionsPage /> },
-      { path: '/session/:id', element: <EditorPage /> },
-      { path: '/session/:id/deliver', element: <ExportPage /> },
-      { path: '/help', element: <HelpPage /> },
-      { path: '*', element: <NotFound what="This page does not exist." /> },
+      {
+        element: <PageWithJobs />,
+        children: [
+          { path: '/', element: <SessionsPage /> },
+          { path: '/session/:id', element: <EditorPage /> },
+          { path: '/session/:id/deliver', element: <ExportPage /> },
+          { path: '/help', element: <HelpPage /> },
+          { path: '*', element: <NotFound what="This page does not exist." /> },
+        ],
+      },
     ],
   },
 ])

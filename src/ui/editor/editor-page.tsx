@@ -15,7 +15,7 @@ import { Notices } from '../parts/notices'
 import { sameSessionLook } from '../parts/same-look'
 import { OpeningPage } from '../parts/opening-page'
 import { toast } from '../parts/toast'
-import { NOTHING_DROPPED, useImport } from '../parts/use-import'
+import { NOTHING_DROPPED, sayOutcome } from '../parts/import-outcome'
 import { useSession } from '../parts/use-session'
 import { Bench } from './bench/bench'
 import { Dialogs } from './dialogs/dialogs'
@@ -55,32 +55,30 @@ function Editor({ session }: { session: Session }) {
   const pictures = useNewPictures()
   const bench = useAppSelector((s) => s.view.bench)
   const readOnly = useAppSelector((s) => s.session.readOnly)
-  const imports = useImport()
 
   const take = (files: File[], at: number, onTrack: string | undefined) => {
     if (files.length === 0 || readOnly) return
     const { view } = store.getState().view
     const whole = showsWhole(view, sessionLength(session))
-    void imports
-      .run((onProgress, signal) => dispatch(importInto(files, at, onTrack, onProgress, signal)))
-      .then(() => {
-        // Who saw everything sees everything again.
-        const now = shownSession(store.getState())
-        if (whole && now && now.trackIds.length)
-          dispatch(
-            viewChanged(
-              boundedView(
-                {
-                  ...store.getState().view.view,
-                  left: 0,
-                  framesPerPixel: wholeFramesPerPixel(sessionLength(now), view.width),
-                },
-                sessionLength(now),
-                now.trackIds.length,
-              ),
+    void dispatch(importInto(files, at, onTrack)).then((outcome) => {
+      sayOutcome(outcome)
+      // Who saw everything sees everything again.
+      const now = shownSession(store.getState())
+      if (whole && now && now.trackIds.length)
+        dispatch(
+          viewChanged(
+            boundedView(
+              {
+                ...store.getState().view.view,
+                left: 0,
+                framesPerPixel: wholeFramesPerPixel(sessionLength(now), view.width),
+              },
+              sessionLength(now),
+              now.trackIds.length,
             ),
-          )
-      })
+          ),
+        )
+    })
   }
   const drop = useDropzone({
     noClick: true,
@@ -161,7 +159,6 @@ function Editor({ session }: { session: Session }) {
                 <span className="rounded-xl bg-linen px-4 py-2">Drop to import at the pointer</span>
               </div>
             )}
-            {imports.shown}
             <Dialogs />
             <JoinOffer session={session} />
           </div>

@@ -1,19 +1,18 @@
 import { ArrowLeft, Download } from 'lucide-react'
-import { useEffect, useRef, useState } from 'react'
+import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { gainToDb } from '../../core/units/decibel'
 import { showDb, showTime } from '../../core/units/typed'
-import { exportMix, type ExportResult } from '../../engine/exporter'
-import { Cancelled, type Progress } from '../../engine/jobs'
-import { storageFailure } from '../../engine/storage'
 import type { WavFormat } from '../../formats/wav-write'
+import { renderMix } from '../../store/export-actions'
+import type { FinishedExport } from '../../store/jobs-slice'
 import { Button } from '../parts/button'
-import { useAppSelector } from '../parts/hooks'
+import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { Notices } from '../parts/notices'
 import { OpeningPage } from '../parts/opening-page'
-import { ProgressBar } from '../parts/progress-bar'
+import { JobBar } from '../parts/running-jobs'
 import { useSession } from '../parts/use-session'
 
 const formats: { format: WavFormat; name: string; about: string; bytes: number }[] = [
@@ -36,68 +35,27 @@ export function ExportPage() {
   return <Deliver session={session} />
 }
 
-interface Finished extends ExportResult {
-  url: string
-  name: string
-  format: WavFormat
-}
-
-/** A file name made of a title: letters, digits, spaces, dashes. */
-export const fileName = (title: string) =>
-  `${
-    title
-      .normalize('NFC')
-      .replace(/[^\p{L}\p{N} ._-]+/gu, ' ')
-      .replace(/\s+/g, ' ')
-      .trim()
-      .slice(0, 80) || 'mix'
-  }.wav`
-
 function Deliver({ session }: { session: Session }) {
   const length = sessionLength(session)
   const range = useAppSelector((s) => s.view.range)
   const [format, setFormat] = useState<WavFormat>('wav24')
   const [part, setPart] = useState<'all' | 'range'>('all')
-  const [progress, setProgress] = useState<Progress | null>(null)
-  const [rest, setRest] = useState<string>()
-  const [finished, setFinished] = useState<Finished | null>(null)
-  const [problem, setProblem] = useState<string | null>(null)
-  const abort = useRef<AbortController | null>(null)
   const span = part === 'range' && range ? range : { from: 0, to: length }
 
-  useEffect(() => () => abort.current?.abort(), [])
-  useEffect(() => () => void (finished && URL.revokeObjectURL(finished.url)), [finished])
-  // What was rendered is no longer this session once that changes.
-  useEffect(() => setFinished(null), [session, format, part])
-
-  const render = async () => {
-    const control = new AbortController()
-    abort.current = control
-    setProblem(null)
-    setFinished(null)
-    setRest(undefined)
-    setProgress({ done: 0, doing: 'Rendering the mix' })
-    const begun = performance.now()
-    try {
-      const result = await exportMix(
-        session,
-        { format, ...span, seed: 1 },
-        (p) => {
-          if (control.signal.aborted) return
-          setProgress(p)
-          const left = ((performance.now() - begun) / Math.max(p.done, 1e-6)) * (1 - p.done)
-          if (p.done > 0.02)
-            setRest(left < 1000 ? 'less than a second left' : `${Math.ceil(left / 1000)} s left`)
-        },
-        control.signal,
-      )
-      setFinished({ ...result, url: URL.createObjectURL(result.file), name: fileName(session.title), format })
-    } catch (error) {
-      if (!(error instanceof Cancelled)) setProblem((storageFailure(error) as Error).message)
-    } finally {
-      setProgress(null)
-    }
-  }
+  const dispatch = useAppDispatch()
+  const job = useAppSelector((s) =>
+    s.jobs.running.find((j) => j.kind === 'export' && j.sessionId === session.id),
+  )
+  const { exported, exportFailure } = useAppSelector((s) => s.jobs)
+  // What was rendered is no longer this session once that, or what is asked for, changes.
+  const finished =
+    exported?.session === session &&
+    exported.format === format &&
+    exported.from === span.from &&
+    exported.to === span.to
+      ? exported
+      : null
+  const render = () => void dispatch(renderMix(session, { format, ...span }))
 
   const seconds = (span.to - span.from) / session.sampleRate
   const size = (bytes: number) => `${((seconds * session.sampleRate * bytes) / 1e6).toFixed(1)} MB`
@@ -151,21 +109,21 @@ function Deliver({ session }: { session: Session }) {
               }))}
             />
             <div className="mt-6">
-              {progress ? (
-                <ProgressBar progress={progress} rest={rest} onCancel={() => abort.current?.abort()} />
+              {job ? (
+                <JobBar job={job} />
               ) : (
                 !finished && (
-                  <Button kind="solid" className="h-10 px-5" onClick={() => void render()}>
+                  <Button kind="solid" className="h-10 px-5" onClick={render}>
                     Render the mix
                   </Button>
                 )
               )}
-              {problem && (
+              {exportFailure && !job && (
                 <p role="alert" className="mt-4 rounded-xl border border-madder bg-white p-3">
-                  {problem}
+                  {exportFailure}
                 </p>
               )}
-              {finished && <Result finished={finished} onAgain={() => void render()} />}
+              {finished && !job && <Result finished={finished} onAgain={render} />}
             </div>
           </>
         )}
@@ -213,7 +171,7 @@ function Choices<T extends string>({
 }
 
 /** Peak and clipping, said before the download. */
-function Result({ finished, onAgain }: { finished: Finished; onAgain(): void }) {
+function Result({ finished, onAgain }: { finished: FinishedExport; onAgain(): void }) {
   const peak = showDb(Math.round(gainToDb(finished.peak) * 100) / 100).replace(' dB', ' dBFS')
   const over = finished.clipped > 0
   const words = !over
@@ -235,7 +193,7 @@ function Result({ finished, onAgain }: { finished: Finished; onAgain(): void }) 
           className="inline-flex h-10 items-center gap-2 rounded-lg bg-oak px-5 font-medium text-white hover:bg-oak-deep"
         >
           <Download size={17} />
-          Download {finished.name} ({(finished.file.size / 1e6).toFixed(1)} MB)
+          Download {finished.name} ({(finished.size / 1e6).toFixed(1)} MB)
         </a>
         <Button className="h-10" onClick={onAgain}>
           Render again

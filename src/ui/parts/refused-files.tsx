@@ -1,25 +1,12 @@
 import { Dialog } from 'radix-ui'
-import type { Refused } from '../../engine/import-files'
 import { Button } from './button'
-
-/** What can be done with those files that were imported. */
-export interface Onward {
-  label: string
-  run(): void
-}
+import { useObservable } from './hooks'
+import { refusedFiles } from './import-outcome'
 
 /** Says which files were not imported, and why. */
-export function RefusedDialog({
-  refused,
-  imported,
-  onward,
-  onClose,
-}: {
-  refused: Refused[]
-  imported: number
-  onward: Onward | null
-  onClose(): void
-}) {
+export function RefusedFilesDialog() {
+  const { refused, imported, onward } = useObservable(refusedFiles)
+  const onClose = () => refusedFiles.set({ refused: [], imported: 0, onward: null })
   return (
     <Dialog.Root open={refused.length > 0} onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>

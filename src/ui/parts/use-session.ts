@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react'
-import { Cancelled, type Progress } from '../../engine/jobs'
+import { Cancelled, type Progress } from '../../engine/progress'
 import { openSession, releaseLock } from '../../store/open-session'
 import { closed } from '../../store/session-slice'
 import { useAppDispatch, useAppSelector } from './hooks'

@@ -16,7 +16,8 @@ import { SAMPLE_ID } from '../../store/open-session'
 import { Button } from '../parts/button'
 import { toast } from '../parts/toast'
 import { SilentStorage } from '../parts/silent-storage'
-import { NOTHING_DROPPED, useImport } from '../parts/use-import'
+import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { NOTHING_DROPPED, sayOutcome } from '../parts/import-outcome'
 import { SILENT_MS, useCloseSession } from '../parts/use-session'
 import { RenameDialog } from './rename-dialog'
 import { SessionRow } from './session-row'
@@ -28,7 +29,8 @@ export function SessionsPage() {
   const [silent, setSilent] = useState(false)
   const [renaming, setRenaming] = useState<SessionRecord | null>(null)
   const navigate = useNavigate()
-  const imports = useImport()
+  const dispatch = useAppDispatch()
+  const importing = useAppSelector((s) => s.jobs.running.some((job) => job.kind === 'import'))
   useCloseSession()
 
   const refresh = useCallback(
@@ -59,8 +61,8 @@ export function SessionsPage() {
   const importFiles = async (files: File[]) => {
     if (files.length === 0) return toast({ text: NOTHING_DROPPED })
     const open = (id: string) => void navigate(`/session/${id}`)
-    const outcome = await imports.run(
-      (onProgress, signal) => sessionFromFiles(files, onProgress, signal),
+    const outcome = sayOutcome(
+      await dispatch(sessionFromFiles(files)),
       ({ session }) => session && { label: 'Open the session', run: () => open(session.id) },
     )
     if (!outcome?.session) return
@@ -103,7 +105,7 @@ export function SessionsPage() {
         <input {...drop.getInputProps()} aria-label="Import audio files" />
         <div className="mb-4 flex items-center gap-2">
           <h2 className="flex-1 text-lg font-bold">Sessions</h2>
-          <Button disabled={imports.busy || failure !== null} onClick={drop.open}>
+          <Button disabled={importing || failure !== null} onClick={drop.open}>
             <AudioLines size={16} />
             Import audio…
           </Button>
@@ -180,7 +182,6 @@ export function SessionsPage() {
           Drop to make a session
         </div>
       )}
-      {imports.shown}
       {renaming && (
         <RenameDialog
           title={renaming.session.title}

@@ -26,7 +26,7 @@ import { dialogShown } from '../../../store/view-slice'
 import { dyeClass } from '../../look/colours'
 import { shownSession } from '../../../store/selectors'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { useJob } from '../../parts/use-job'
+import { toast } from '../../parts/toast'
 import { underPointer } from '../hands/pointed'
 
 /** The menu of the right mouse button over the timeline: all that can be done to the selected regions, with its keys. */
@@ -35,7 +35,6 @@ export function RegionMenu({ children }: { children: ReactNode }) {
   const regions = useAppSelector((s) => shownSession(s)?.regions)
   const selection = useAppSelector((s) => s.view.selection)
   const range = useAppSelector((s) => s.view.range)
-  const job = useJob()
   // Where the menu was opened.
   const pointed = useRef<number | null>(null)
   const first = regions?.[selection[0] ?? '']
@@ -43,7 +42,10 @@ export function RegionMenu({ children }: { children: ReactNode }) {
   const shared = first?.gainThreadId
     ? Object.values(regions!).filter((r) => r.gainThreadId === first.gainThreadId).length > 1
     : false
-  const render = () => job.run((onProgress, signal) => dispatch(renderToRegion(onProgress, signal)))
+  const render = () =>
+    void dispatch(renderToRegion()).then(
+      (outcome) => outcome?.done === false && toast({ text: outcome.message }),
+    )
   return (
     <ContextMenu.Root
       modal={false}
@@ -193,7 +195,6 @@ export function RegionMenu({ children }: { children: ReactNode }) {
           )}
         </ContextMenu.Content>
       </ContextMenu.Portal>
-      {job.shown}
     </ContextMenu.Root>
   )
 }

@@ -1,14 +1,14 @@
-import { expose } from 'comlink'
 import type { Session } from '../core/model/session'
 import { planSession, renderedBlocks } from '../core/render'
 import { AudioWriter, storeCache, soundsOf } from './audio-store'
 import { correlationsOf } from './correlations'
-import type { OnProgress } from './jobs'
+import type { OnProgress } from './progress'
 import type { AudioRecord } from './storage'
+import { exposeJobs } from './worker-job'
 
-const worker = {
+export const worker = exposeJobs(({ breathe }) => ({
   /** Renders all regions of a session of one track as they leave their gain stages, from a frame to another, into the store of sound. */
-  async bounce(session: Session, from: number, to: number, onProgress: OnProgress): Promise<AudioRecord> {
+  async render(session: Session, from: number, to: number, onProgress: OnProgress): Promise<AudioRecord> {
     const { channels } = session.tracks[session.trackIds[0]!]!
     const cache = storeCache()
     cache.setSources(await soundsOf(session.sources))
@@ -19,6 +19,7 @@ const worker = {
     const writer = new AudioWriter(channels)
     try {
       for await (const block of renderedBlocks(plan, cache, { from, to, stage: 'clip' })) {
+        await breathe()
         await writer.add([block.left, block.right].slice(0, channels))
         onProgress({ done: (block.from - from) / (to - from), doing: 'Rendering' })
       }
@@ -28,7 +29,6 @@ const worker = {
       throw error
     }
   },
-}
+}))
 
-export type BounceWorker = typeof worker
-expose(worker)
+export type RenderToSoundWorker = typeof worker

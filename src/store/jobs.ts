@@ -1,0 +1,69 @@
+import { Cancelled, type OnProgress } from '../engine/progress'
+import { storageFailure } from '../engine/storage'
+import { jobBegun, jobEnded, jobProgressed, type JobKind } from './jobs-slice'
+import type { Thunk } from './store'
+import { noticed } from './transport-slice'
+
+const controls = new Map<JobKind, AbortController>()
+
+/** What is said when a job of a kind is begun while another one runs, and when it is cancelled. */
+const words: Record<JobKind, { busy: string; cancelled: string; preparing: string }> = {
+  import: {
+    busy: 'An import is going on already. Wait until it is done, or cancel it.',
+    cancelled: 'The import was cancelled; nothing was added.',
+    preparing: 'Reading the files',
+  },
+  export: {
+    busy: 'An export is going on already. Wait until it is done, or cancel it.',
+    cancelled: 'The export was cancelled.',
+    preparing: 'Rendering the mix',
+  },
+  render: {
+    busy: 'Something is being rendered already. Wait until it is done, or cancel it.',
+    cancelled: 'Cancelled; nothing was changed.',
+    preparing: 'Preparing',
+  },
+}
+
+/** How a job ended: with what it made, or with a sentence of why it made nothing. */
+export type JobOutcome<T> = { done: true; value: T } | { done: false; cancelled: boolean; message: string }
+
+/**
+ * Runs long work as a job: its progress is in the store, `cancelJob` stops it, and it goes on when the page that began it is
+ * left. Never rejects. A second job of the same kind is refused with a notice.
+ */
+export const runJob =
+  <T>(
+    kind: JobKind,
+    sessionId: string | null,
+    work: (onProgress: OnProgress, signal: AbortSignal) => Promise<T>,
+  ): Thunk<Promise<JobOutcome<T>>> =>
+  async (dispatch) => {
+    const { busy, cancelled, preparing } = words[kind]
+    if (controls.has(kind)) {
+      dispatch(noticed({ id: `job-${kind}`, text: busy }))
+      return { done: false, cancelled: false, message: busy }
+    }
+    const control = new AbortController()
+    controls.set(kind, control)
+    const progress = { done: 0, doing: preparing }
+    dispatch(jobBegun({ kind, sessionId, progress, since: performance.now() }))
+    try {
+      const value = await work((progress) => dispatch(jobProgressed({ kind, progress })), control.signal)
+      return { done: true, value }
+    } catch (error) {
+      const stopped = error instanceof Cancelled
+      return { done: false, cancelled: stopped, message: stopped ? cancelled : sentenceOf(error) }
+    } finally {
+      controls.delete(kind)
+      dispatch(jobEnded(kind))
+    }
+  }
+
+const sentenceOf = (error: unknown): string => {
+  const failure = storageFailure(error)
+  return failure instanceof Error ? failure.message : String(failure)
+}
+
+/** Stops a job; what it has made so far is cleaned up. */
+export const cancelJob = (kind: JobKind): void => controls.get(kind)?.abort()

@@ -1,0 +1,38 @@
+import type { ImportOutcome, Refused } from '../../engine/import-files'
+import type { JobOutcome } from '../../store/jobs'
+import { observable } from '../../store/observable'
+import { toast } from './toast'
+
+/** What is said when nothing came with a drop. */
+export const NOTHING_DROPPED =
+  'Nothing was dropped that could be imported: the folder is empty. Drop audio files, or a folder that holds some.'
+
+/** What can be done with those files that were imported. */
+export interface Onward {
+  label: string
+  run(): void
+}
+
+/** The files that were refused last, how many were imported beside them, and what can be done with these. */
+export interface RefusedFiles {
+  refused: readonly Refused[]
+  imported: number
+  onward: Onward | null
+}
+
+/** What the dialog about refused files shows, on whatever page. */
+export const refusedFiles = observable<RefusedFiles>({ refused: [], imported: 0, onward: null })
+
+/** Says what became of an import: which files were refused, or why there was none. Returns what was imported, null for nothing. */
+export function sayOutcome<T extends ImportOutcome>(
+  outcome: JobOutcome<T>,
+  onward: (value: T) => Onward | null = () => null,
+): T | null {
+  if (!outcome.done) {
+    toast({ text: outcome.message })
+    return null
+  }
+  const { value } = outcome
+  refusedFiles.set({ refused: value.refused, imported: value.sounds.length, onward: onward(value) })
+  return value
+}
