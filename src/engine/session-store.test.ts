@@ -1,101 +1,192 @@
-import fc from 'fast-check'
-import { diff } from '../core/model/patch'
-import { testSession } from '../core/model/fixture.test-util'
+import { setTitle } from '../core/edit'
+import { createSession } from '../core/model/create'
+import type { Step } from '../core/model/history'
+import { applyPatches, diff } from '../core/model/patch'
 import type { Session } from '../core/model/session'
-import { withHead } from './session-store'
-import type { SessionHead, SessionRecord, Step } from './storage'
+import * as store from './session-store'
 
-/** A history as the editor makes one: steps to new titles, undo, redo; every step under a number of its own. */
-class History {
-  number = 0
-  done = 0
+/** Stores in memory whose writes fail from the `dieAt`th on, as they do for a page that is closed in the middle. */
+const disk = new Map<string, Map<string, unknown>>()
+let writes = 0
+let dieAt = Infinity
+/** How many writes fail from there on. */
+let failing = Infinity
+
+jest.mock('./storage', () => {
+  const clone = (value: unknown): unknown => structuredClone(value)
+  const write = async (change: () => void) => {
+    await Promise.resolve()
+    if (++writes > dieAt && writes <= dieAt + failing) throw new Error('the page was closed')
+    change()
+  }
+  const database = (name: string) => {
+    const records = () => disk.get(name) ?? disk.set(name, new Map()).get(name)!
+    return {
+      getItem: async (key: string) => Promise.resolve(clone(records().get(key) ?? null)),
+      setItem: (key: string, value: unknown) => write(() => void records().set(key, clone(value))),
+      removeItem: (key: string) => write(() => void records().delete(key)),
+      keys: async () => Promise.resolve([...records().keys()]),
+      iterate: async (visit: (value: unknown, key: string) => void) => {
+        await Promise.resolve()
+        for (const [key, value] of records()) visit(clone(value), key)
+      },
+    }
+  }
+  return {
+    sessionsDb: database('sessions'),
+    headsDb: database('heads'),
+    stepsDb: database('steps'),
+    audioDb: database('audio'),
+    chunksDb: database('chunks'),
+    peaksDb: database('peaks'),
+    stored: (operation: () => Promise<unknown>) => operation(),
+    together: (operation: () => Promise<unknown>) => operation(),
+    alone: (operation: () => Promise<unknown>) => operation(),
+  }
+})
+
+/** A page that works on a session and saves every step as the autosave does: as a head, or whole. */
+class Page {
+  session: Session = createSession('s', 'title 0', 48000)
+  steps: Step[] = []
   numbers: number[] = []
-  sessions: Session[] = [testSession([])]
-  readonly steps = new Map<number, Step>()
-  step(title: string): void {
-    const before = this.sessions[this.done]!
-    const after = { ...before, title }
-    this.steps.set(++this.number, { label: title, at: 0, ...diff(before, after) })
-    this.numbers = [...this.numbers.slice(0, this.done), this.number]
-    this.sessions = [...this.sessions.slice(0, ++this.done), after]
+  done = 0
+  private last = 0
+  private base: string | undefined
+  private saved = new Set<number>()
+
+  async create() {
+    this.base = (await store.addSession(this.session, 1)).savedId
   }
-  jump(to: number): void {
-    this.done = Math.min(this.numbers.length, to)
+  step(title: string) {
+    const after = setTitle.apply(this.session, { title })
+    this.steps = [...this.steps.slice(0, this.done), { label: title, at: 1, ...diff(this.session, after) }]
+    this.numbers = [...this.numbers.slice(0, this.done), ++this.last]
+    this.session = after
+    this.done++
   }
-  get session(): Session {
-    return this.sessions[this.done]!
+  undo() {
+    this.session = applyPatches(this.session, this.steps[--this.done]!.inverse)
+  }
+  async save(whole = false) {
+    const state = { steps: this.numbers, done: this.done, changedAt: 1, sounds: [] }
+    const fresh = new Map(
+      this.numbers.flatMap((n, i) => (this.saved.has(n) ? [] : [[n, this.steps[i]!] as const])),
+    )
+    const gone =
+      !whole && this.base !== undefined && (await store.saveHead('s', { ...state, base: this.base }, fresh))
+    if (!gone) this.base = await store.saveSession({ ...state, session: this.session }, fresh)
+    this.saved = new Set(this.numbers)
+  }
+  /** What a reload should find: the session, and what its history is called. */
+  get state() {
+    return { title: this.session.title, labels: this.steps.map((s) => s.label), done: this.done }
   }
 }
 
-const acts = fc.array(fc.oneof(fc.record({ title: fc.string() }), fc.record({ jump: fc.nat(12) })), {
-  maxLength: 30,
-})
-const play = (history: History, list: readonly ({ title: string } | { jump: number })[]) =>
-  list.forEach((a) => ('title' in a ? history.step(a.title) : history.jump(a.jump)))
-const recordOf = (h: History): SessionRecord => ({
-  session: h.session,
-  steps: h.numbers,
-  done: h.done,
-  changedAt: 1,
-  sounds: [],
-  savedId: 'one',
-})
-const headOf = (h: History): SessionHead => ({
-  base: 'one',
-  steps: h.numbers,
-  done: h.done,
-  changedAt: 2,
-  sounds: ['x'],
+/** Everything that can be done to a stored session, each ended by a save. */
+const work: ((page: Page) => Promise<unknown>)[] = [
+  (page) => page.create(),
+  (page) => (page.step('title 1'), page.save()),
+  (page) => (page.step('title 2'), page.step('title 3'), page.save()),
+  (page) => (page.undo(), page.undo(), page.save()),
+  (page) => (page.step('another way'), page.save()),
+  (page) => (page.step('title 5'), page.save(true)),
+  (page) => (page.step('title 6'), page.save()),
+  (page) => (page.undo(), page.save(true)),
+]
+
+async function found() {
+  const kept = await store.loadSession('s')
+  if (!kept) return null
+  // Every step that is there can be taken back, one after another.
+  let { session } = kept
+  for (let n = kept.done; n > 0; n--) session = applyPatches(session, kept.steps[n - 1]!.inverse)
+  expect([kept.historyDropped, session.title]).toEqual([null, 'title 0'])
+  return { title: kept.session.title, labels: kept.steps.map((s) => s.label), done: kept.done }
+}
+
+// Without locks writes run at once.
+Object.assign(globalThis, { navigator: {} })
+
+beforeEach(() => {
+  disk.clear()
+  writes = 0
+  dieAt = Infinity
+  failing = Infinity
 })
 
-const stepsOf = (h: History) => async (number: number) => h.steps.get(number) ?? null
-
-test('a record and a head together are the session as it stood, whatever was done, undone and done otherwise in between', async () => {
-  await fc.assert(
-    fc.asyncProperty(acts, acts, async (before, after) => {
-      const history = new History()
-      play(history, before)
-      const record = recordOf(history)
-      play(history, after)
-      expect(await withHead(record, headOf(history), stepsOf(history))).toEqual({
-        session: history.session,
-        steps: history.numbers,
-        done: history.done,
-        changedAt: 2,
-        sounds: ['x'],
-        savedId: 'one',
-      })
-    }),
-  )
+test('a page that dies before any write leaves the state before or after what it was doing, with a history that can be walked', async () => {
+  const all = new Page()
+  for (const act of work) await act(all)
+  const total = writes
+  // Whole: the steps, the session, the head; else the steps and the head.
+  expect(total).toBe(2 + 3 + 3 + 1 + 2 + 3 + 2 + 2)
+  for (let n = 0; n < total; n++) {
+    disk.clear()
+    writes = 0
+    dieAt = n
+    const page = new Page()
+    const states: unknown[] = [null]
+    let died = false
+    for (const act of work) {
+      await act(page).catch(() => (died = true))
+      states.push(page.state)
+      if (died) break
+    }
+    expect(died).toBe(true)
+    dieAt = Infinity
+    const [before, after] = states.slice(-2)
+    const state = await found()
+    expect([before, after]).toContainEqual(state)
+    // Cleaning up at any time takes nothing of it, and work goes on.
+    await store.purge(Date.now())
+    expect(await found()).toEqual(state)
+  }
 })
 
-test('a head of another writing, and one of which a step is missing, leave the record as it was', async () => {
-  const history = new History()
-  history.step('first')
-  const record = recordOf(history)
-  history.step('second')
-  const head = headOf(history)
-  expect((await withHead(record, head, stepsOf(history))).session.title).toBe('second')
-  expect(await withHead(record, { ...head, base: 'other' }, stepsOf(history))).toBe(record)
-  expect(await withHead(record, head, async () => null)).toBe(record)
-  expect(await withHead(record, null, stepsOf(history))).toBe(record)
+test('a write that fails once costs nothing: saving again, as the autosave does, keeps everything', async () => {
+  for (let n = 2; n < 18; n++) {
+    disk.clear()
+    writes = 0
+    dieAt = n
+    failing = 1
+    const page = new Page()
+    for (const act of work) await act(page).catch(() => page.save())
+    expect(await found()).toEqual(page.state)
+  }
 })
 
-test('only the steps between are read, and nobody goes on from the end of a long way', async () => {
-  const history = new History()
-  for (let i = 0; i < 30; i++) history.step(`before ${i}`)
-  const record = recordOf(history)
-  history.jump(28)
-  history.step('other')
-  const read: number[] = []
-  const standing = await withHead(
-    record,
-    headOf(history),
-    (number) => (read.push(number), stepsOf(history)(number)),
-  )
-  expect(read).toEqual([30, 29, 31])
-  expect(standing.savedId).toBe('one')
-  for (let i = 0; i < 250; i++) history.step(`after ${i}`)
-  const far = await withHead(record, headOf(history), stepsOf(history))
-  expect([far.session.title, far.savedId]).toEqual(['after 249', undefined])
+test('a write that fails leaves what was there, whichever it is: renaming, deleting, bringing back, cleaning up', async () => {
+  const page = new Page()
+  for (const act of work) await act(page)
+  const start = structuredClone(disk)
+  const acts: [string, () => Promise<unknown>, (state: unknown) => void][] = [
+    [
+      'rename',
+      () => store.renameSession('s', 'renamed', 2),
+      (s) => expect([page.state.title, 'renamed']).toContain((s as { title: string }).title),
+    ],
+    ['duplicate', () => store.duplicateSession('s', 'copy', 2), (s) => expect(s).toEqual(page.state)],
+    ['delete', () => store.deleteSession('s', 2), (s) => expect([null, page.state]).toContainEqual(s)],
+    ['purge', () => store.purge(Date.now()), (s) => expect(s).toEqual(page.state)],
+  ]
+  for (const [name, act, expected] of acts)
+    for (let n = 0; ; n++) {
+      disk.clear()
+      for (const [key, records] of structuredClone(start)) disk.set(key, records)
+      writes = 0
+      dieAt = n
+      const whole = await act().then(
+        () => true,
+        () => false,
+      )
+      dieAt = Infinity
+      expected(await found())
+      if (name === 'delete' && whole) {
+        await store.restoreSession('s')
+        expect(await found()).toEqual(page.state)
+      }
+      if (whole) break
+    }
 })

@@ -1,3 +1,4 @@
+import { openKept, type OpenedSession, type Step } from '../core/model/history'
 import { applyPatches } from '../core/model/patch'
 import type { Session } from '../core/model/session'
 import { removeAudio } from './audio-store'
@@ -13,8 +14,34 @@ import {
   type AudioRecord,
   type SessionHead,
   type SessionRecord,
-  type Step,
 } from './storage'
+
+/*
+ * Sessions as this browser keeps them, on localForage, a store for each kind of record:
+ *
+ *   sessions   id          a session whole, the numbers of its history's steps, how many of them are in effect, and `savedId`,
+ *                          the name of this writing
+ *   heads      id          how far the history has got since: the same without the session; `base` is the `savedId` that it
+ *                          goes on from
+ *   steps      id/number   one step of the history; a number is never used twice
+ *   audio, chunks, peaks   sound, by its hash (see audio-store.ts)
+ *
+ * In which order things are written; every write by itself is whole or not there:
+ *
+ *   a session, whole   its new steps, then the session under a new `savedId`, then the head with that as its base
+ *   one step further   the new steps, then the head (not when the session was written whole by somebody else meanwhile)
+ *   sound              its chunks, its picture, then its record; only then is a session saved that names it
+ *
+ * What is read back: the session; when the head's base is its `savedId`, walked from its own place in the history to the head's,
+ * by the steps. So, after a crash between any two of these writes:
+ *
+ *   steps without a head or session that names them   nobody reads them; `purge` removes them
+ *   a new session with an older head                   the bases differ, so the head is not heard: the session is the newest state
+ *   chunks without a record                            nobody finds them; `purge` removes them when they are not young
+ *
+ * The last step that was saved to its end is what is opened, and a step that was begun and not ended never is. Saving has ended
+ * when the promise resolves. session-store.test.ts fails every write in turn.
+ */
 
 const stepKey = (id: string, number: number) => `${id}/${number}`
 
@@ -41,7 +68,7 @@ function wayTo(
 const LONGEST_WAY = 200
 
 /**
- * A record with what its head adds. Without a head, with one of another writing, or where a step is missing, the record is all there is.
+ * A record with what its head adds. Without a head, with one of another writing, or where a step is missing or does not fit, the record is all there is.
  * After a long way its `savedId` is left out, so that nobody goes on from there.
  */
 export async function withHead(
@@ -54,14 +81,12 @@ export async function withHead(
   const steps = await Promise.all(way.map(({ number }) => step(number)))
   if (steps.includes(null)) return record
   const { base, ...state } = head
-  return {
-    ...record,
-    ...state,
-    savedId: way.length > LONGEST_WAY ? undefined : base,
-    session: way.reduce(
-      (session, { patches }, i) => applyPatches(session, steps[i]![patches]),
-      record.session,
-    ),
+  try {
+    const session = way.reduce((now, { patches }, i) => applyPatches(now, steps[i]![patches]), record.session)
+    return { ...record, ...state, savedId: way.length > LONGEST_WAY ? undefined : base, session }
+  } catch {
+    // Steps that do not fit the session say nothing of it.
+    return record
   }
 }
 
@@ -85,21 +110,39 @@ export async function listSessions(): Promise<SessionRecord[]> {
   return standing.sort((a, b) => b.changedAt - a.changedAt)
 }
 
-/** A session as it was last saved, null when there is none of that id. */
-export const loadSession = (id: string) =>
+/** A session of the store, checked and ready to be worked on. */
+export interface StoredSession extends OpenedSession {
+  /** The numbers under which its steps are stored. */
+  numbers: number[]
+  changedAt: number
+  /** What saving may go on from; undefined where the session has to be written whole first. */
+  savedId: string | undefined
+}
+
+const loadRecord = (id: string) =>
   stored(async () => {
     const record = await sessionsDb.getItem<SessionRecord>(id)
     return record && current(record)
   })
 
-/** The steps of a session's history, in order. */
-export function loadSteps(record: SessionRecord): Promise<Step[]> {
-  return stored(async () => {
-    const steps = await Promise.all(
-      record.steps.map((n) => stepsDb.getItem<Step>(stepKey(record.session.id, n))),
-    )
-    return steps.filter((s): s is Step => s !== null)
-  })
+/**
+ * A session as it was last saved, with its history; null when there is none of that id or it is deleted. Throws `SessionError` for
+ * one that breaks the rules, and `StorageError` where the storage cannot be read.
+ */
+export async function loadSession(id: string): Promise<StoredSession | null> {
+  const record = await loadRecord(id)
+  if (!record || record.deletedAt !== undefined) return null
+  const steps = await stored(() =>
+    Promise.all(record.steps.map((n) => stepsDb.getItem<unknown>(stepKey(id, n)))),
+  )
+  const opened = openKept({ session: record.session, steps, done: record.done })
+  const whole = opened.historyDropped === null
+  return {
+    ...opened,
+    numbers: whole ? record.steps : [],
+    changedAt: record.changedAt,
+    savedId: whole ? record.savedId : undefined,
+  }
 }
 
 /** Keeps a new session, with an empty history. */
@@ -158,7 +201,7 @@ async function changeRecord(id: string, change: (record: SessionRecord) => Sessi
 
 /** Gives a session another title; a step of its history like any other. */
 export async function renameSession(id: string, title: string, now: number): Promise<void> {
-  const record = await loadSession(id)
+  const record = await loadRecord(id)
   if (!record) return
   const forward = [{ path: ['title'], value: title }]
   const step: Step = {
@@ -182,7 +225,7 @@ export async function renameSession(id: string, title: string, now: number): Pro
 
 /** A copy of a session under a new id, without its history. */
 export async function duplicateSession(id: string, newId: string, now: number): Promise<void> {
-  const record = await loadSession(id)
+  const record = await loadRecord(id)
   if (record)
     await addSession(
       { ...record.session, id: newId, title: `${record.session.title} (copy)`.slice(0, 255) },

@@ -1,14 +1,5 @@
 import localforage from 'localforage'
-import type { Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
-
-/** One step of the history as it is kept: what it was called, and the patches both ways. */
-export interface Step {
-  label: string
-  at: number
-  forward: Patch[]
-  inverse: Patch[]
-}
 
 /** A session as it is kept. `steps` are the numbers of its history's steps in order, `done` of which are in effect. */
 export interface SessionRecord {

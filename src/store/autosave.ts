@@ -1,5 +1,6 @@
 import { saveHead, saveSession } from '../engine/session-store'
-import { StorageError, type Step } from '../engine/storage'
+import type { Step } from '../core/model/history'
+import { StorageError } from '../engine/storage'
 import { saved, type SessionState } from './session-slice'
 import type { Store } from './store'
 

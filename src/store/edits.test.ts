@@ -1,6 +1,8 @@
 import { changeClipGain, setTitle } from '../core/edit'
 import { defineEdit } from '../core/edit/edit'
+import { createSession } from '../core/model/create'
 import { testRegion, testSession } from '../core/model/fixture.test-util'
+import type { Patch } from '../core/model/patch'
 import { LIMITS, type Session } from '../core/model/session'
 import { commit, dropPreview, jumpTo, preview, redo, undo } from './edits'
 import { opened } from './session-slice'
@@ -94,4 +96,19 @@ test('an edit that would make the session too large to be opened again changes n
       .transport.notices.map((n) => n.text)
       .join(),
   ).toMatch(/^Nothing was changed, .* 200001/)
+})
+
+test('a step of an earlier visit that does not fit any more is said, and nothing changes', () => {
+  const store = createStore()
+  const session = createSession('s', 'Whole', 48000)
+  const step = (inverse: Patch[]) => ({ number: 1, label: 'Odd', at: 0, forward: [], inverse })
+  for (const inverse of [
+    [{ path: ['tracks', 'nobody', 'name'], value: 'x' }],
+    [{ path: ['mix', 'volumeDb'], value: 'loud' }],
+  ]) {
+    store.dispatch(opened({ session, steps: [step(inverse)], done: 1, savedAt: 0, readOnly: false }))
+    store.dispatch(undo())
+    expect(store.getState().session).toMatchObject({ session, done: 1 })
+    expect(store.getState().transport.notices).toMatchObject([{ id: 'history' }])
+  }
 })

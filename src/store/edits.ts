@@ -1,8 +1,9 @@
 import type { Edit } from '../core/edit'
 import { applyPatches, diff } from '../core/model/patch'
+import { openSession } from '../core/model/open'
 import { breachLine, limitBreaches } from '../core/model/rules'
 import type { Session } from '../core/model/session'
-import { moved, previewDropped, previewed, stepped } from './session-slice'
+import { moved, previewDropped, previewed, stepped, type SessionState } from './session-slice'
 import type { Thunk } from './store'
 import { noticed } from './transport-slice'
 
@@ -56,6 +57,17 @@ export const dropPreview = (): Thunk => (dispatch, getState) => {
   if (getState().session.base) dispatch(previewDropped())
 }
 
+/**
+ * The session with so many steps in effect. Throws where a step does not fit, and where steps of an earlier visit lead to what
+ * cannot be opened.
+ */
+function walked({ session, steps, done: from, earlier }: SessionState, done: number): Session {
+  let now = session!
+  const way = from > done ? steps.slice(done, from).reverse() : steps.slice(from, done)
+  for (const step of way) now = applyPatches(now, from > done ? step.inverse : step.forward)
+  return way.some(({ number }) => number <= earlier) ? openSession(now) : now
+}
+
 /** Goes to a place in the history: `done` steps in effect. */
 export const jumpTo =
   (done: number): Thunk =>
@@ -64,10 +76,13 @@ export const jumpTo =
     const state = getState().session
     if (!state.session || state.readOnly || done < 0 || done > state.steps.length || done === state.done)
       return
-    let session = state.session
-    for (let n = state.done; n > done; n--) session = applyPatches(session, state.steps[n - 1]!.inverse)
-    for (let n = state.done; n < done; n++) session = applyPatches(session, state.steps[n]!.forward)
-    dispatch(moved({ session, done }))
+    try {
+      dispatch(moved({ session: walked(state, done), done }))
+    } catch {
+      const text =
+        'This step was kept in an earlier visit and does not fit the session any more, so nothing was changed. The session itself is whole.'
+      dispatch(noticed({ id: 'history', text }))
+    }
   }
 
 /** Takes back the last step. */

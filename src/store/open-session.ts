@@ -1,10 +1,10 @@
-import { addSession, loadSession, loadSteps } from '../engine/session-store'
+import { addSession, loadSession } from '../engine/session-store'
 import { importPackageFile } from '../engine/import-files'
 import type { OnProgress } from '../engine/progress'
 import { StorageError, storageFailure } from '../engine/storage'
-import { brokenRules, breachLine } from '../core/model/rules'
-import { opened, type KeptStep } from './session-slice'
+import { opened } from './session-slice'
 import type { Thunk } from './store'
+import { noticed } from './transport-slice'
 import { viewReset } from './view-slice'
 
 /** Id of the sample session; its package is served beside the program. */
@@ -58,35 +58,30 @@ export const openSession =
   (id: string, onProgress: OnProgress, signal: AbortSignal): Thunk<Promise<boolean>> =>
   async (dispatch) => {
     try {
-      let record = await loadSession(id)
-      if ((!record || record.deletedAt !== undefined) && id === SAMPLE_ID) {
+      let kept = await loadSession(id)
+      if (!kept && id === SAMPLE_ID) {
         await installSample(onProgress, signal)
-        record = await loadSession(id)
+        kept = await loadSession(id)
       }
-      if (!record || record.deletedAt !== undefined || signal.aborted) return false
-      const broken = brokenRules(record.session)
-      if (broken.length)
-        throw new Error(`The session breaks a rule and was not opened: ${breachLine(broken[0]!)}`)
+      if (!kept || signal.aborted) return false
       const editable = await takeLock(id)
-      const steps = await loadSteps(record)
-      // A history with a gap cannot be walked; the session itself is whole.
-      const whole = steps.length === record.steps.length
-      const kept: KeptStep[] = whole ? steps.map((step, i) => ({ ...step, number: record.steps[i]! })) : []
       if (signal.aborted) {
         releaseLock()
         return false
       }
+      const { session, steps, numbers, done, changedAt, savedId, historyDropped } = kept
       dispatch(viewReset())
       dispatch(
         opened({
-          session: record.session,
-          steps: kept,
-          done: whole ? record.done : 0,
-          savedAt: record.changedAt,
-          savedId: whole ? record.savedId : undefined,
+          session,
+          steps: steps.map((step, i) => ({ ...step, number: numbers[i]! })),
+          done,
+          savedAt: changedAt,
+          savedId,
           readOnly: !editable,
         }),
       )
+      if (historyDropped !== null) dispatch(noticed({ id: 'history', text: historyDropped }))
       return true
     } catch (error) {
       const failure = storageFailure(error)

@@ -1,6 +1,6 @@
 import { createAction, type UnknownAction } from '@reduxjs/toolkit'
 import type { Session } from '../core/model/session'
-import type { Step } from '../engine/storage'
+import type { Step } from '../core/model/history'
 
 /** A step of the history with the number under which it is stored. */
 export interface KeptStep extends Step {
@@ -20,6 +20,8 @@ export interface SessionState {
   steps: readonly KeptStep[]
   /** How many of the steps are in effect. */
   done: number
+  /** Steps up to this number were made in earlier visits; where they lead is checked like what is read. */
+  earlier: number
   /** The highest number that a step of this history ever had. */
   lastNumber: number
   saved: SavedState
@@ -34,6 +36,7 @@ const empty: SessionState = {
   base: null,
   steps: [],
   done: 0,
+  earlier: 0,
   lastNumber: 0,
   saved: { at: null, failure: null },
   savedId: null,
@@ -62,12 +65,14 @@ export const saved = createAction<SavedState>('session/saved')
 export function sessionReducer(state: SessionState = empty, action: UnknownAction): SessionState {
   if (opened.match(action)) {
     const { session, steps, done, savedAt, savedId, readOnly } = action.payload
+    const lastNumber = steps.reduce((most, s) => Math.max(most, s.number), 0)
     return {
       ...empty,
       session,
       steps,
       done,
-      lastNumber: steps.reduce((most, s) => Math.max(most, s.number), 0),
+      earlier: lastNumber,
+      lastNumber,
       readOnly,
       saved: { at: savedAt, failure: null },
       savedId: savedId ?? null,
