@@ -5,7 +5,10 @@ import { planSession, Renderer } from '../src/core/render'
 const RATE = 48000
 const SECONDS = 10
 
-/** 24 stereo tracks of noise, each with clip gain, a gain thread and volume and pan automation of a knot every quarter second. */
+/**
+ * 24 stereo tracks of noise, each with clip gain, a gain thread and volume and pan automation of a knot every
+ * quarter second.
+ */
 function busySession(): Session {
   const session = createSession('bench', 'Bench', RATE)
   const knots = (seed: number, min: number, max: number): Knot[] =>

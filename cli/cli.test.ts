@@ -215,7 +215,8 @@ test('measure prints levels, loudness, correlation and DC as JSON', async () => 
   expect(measured.rms).toBeCloseTo(-23.0103, 3)
   expect(measured.dc[0]).toBeCloseTo(0, 6)
   expect(measured.frames).toBe(480000)
-  // One channel of 1 kHz at -20 dBFS peak has a mean square of -23 dB; K-weighting adds 0.69 dB there, and BS.1770 takes it off again.
+  // One channel of 1 kHz at -20 dBFS peak has a mean square of -23 dB; K-weighting adds 0.69 dB there, and
+  // BS.1770 takes it off again.
   expect(measured).toMatchObject({ integrated: -23, momentaryMax: -23, correlation: null })
   expect(Math.abs(measured.truePeak + 20)).toBeLessThan(0.05)
 })

@@ -10,8 +10,8 @@ const lufs = (value: number) => (Number.isFinite(value) ? Math.round(value * 100
 const db = (gain: number) => (gain === 0 ? null : Math.round(gainToDb(gain) * 1e4) / 1e4)
 
 /**
- * What is measured of one file: levels in dBFS and dBTP, loudness in LUFS, its range in LU (null is silence), DC as a part of full
- * scale, one entry a channel; the correlation of left and right, null for mono.
+ * What is measured of one file: levels in dBFS and dBTP, loudness in LUFS, its range in LU (null is silence),
+ * DC as a part of full scale, one entry a channel; the correlation of left and right, null for mono.
  */
 export interface Measured {
   file: string

@@ -85,7 +85,10 @@ export async function openSessionFile(file: string): Promise<SessionFile> {
 /** Frames that are checked in one go. */
 const CHECK_FRAMES = 1 << 18
 
-/** Reads a source's sound once from beginning to end and checks that it is what the session says. Throws `InputError`. */
+/**
+ * Reads a source's sound once from beginning to end and checks that it is what the session says. Throws
+ * `InputError`.
+ */
 export async function checkSource(
   file: string,
   source: Source,

@@ -68,7 +68,10 @@ interface Line {
 /** Seconds between two lines. */
 const PAUSE = 0.95
 
-/** The lines of the three takes: walk-in; the wheel pit with the line that is far too loud; the last line again and the rest. */
+/**
+ * The lines of the three takes: walk-in; the wheel pit with the line that is far too loud; the last line
+ * again and the rest.
+ */
 export const script: readonly [Line[], Line[], Line[]] = [
   [{ name: '1-stop' }, { name: '2-twice' }],
   [{ name: '3-listen' }, { name: '4-rail', gainDb: LOUD_LINE_DB }, { name: '5-hammers' }],

@@ -58,7 +58,8 @@ test('of points inside continuous sound at most 2 % are called clicks, of random
   }
   const rate = (list: { clicks: boolean }[]) => list.filter((s) => s.clicks).length / list.length
   console.log(
-    `called clicks: ${(100 * rate(inside)).toFixed(2)} % of ${inside.length} points inside sound, ${(100 * rate(splices)).toFixed(2)} % of ${splices.length} splices`,
+    `called clicks: ${(100 * rate(inside)).toFixed(2)} % of ${inside.length} points ` +
+      `inside sound, ${(100 * rate(splices)).toFixed(2)} % of ${splices.length} splices`,
   )
   expect(inside.length).toBeGreaterThan(800)
   expect(splices).toHaveLength(600)

@@ -30,7 +30,10 @@ function hammer(seed: number): Float32Array {
   return out
 }
 
-/** One turn of the wheel, one bar at 96 bpm: four hammers on the beats, the third too quiet, a creak and dripping between. */
+/**
+ * One turn of the wheel, one bar at 96 bpm: four hammers on the beats, the third too quiet, a creak and
+ * dripping between.
+ */
 export function wheelTurn(): Float32Array {
   const out = silence(2.5)
   ;[0, 1, 2, 3].forEach((beat) =>
@@ -47,7 +50,10 @@ export function wheelTurn(): Float32Array {
   return out
 }
 
-/** The mill race: rushing water in stereo, 30 s that repeat without a seam, the left channel 4 dB hotter than the right. */
+/**
+ * The mill race: rushing water in stereo, 30 s that repeat without a seam, the left channel 4 dB hotter than
+ * the right.
+ */
 export function millRace(): Float32Array[] {
   const channel = (seed: number) => {
     const white = noise(at(31), seed)
@@ -157,7 +163,10 @@ export function sluiceGate(seed: number): Float32Array {
   return out
 }
 
-/** One stroke of the harbour bell, 6 s: the partials of a church bell (hum, prime, tierce, quint, nominal and above). */
+/**
+ * One stroke of the harbour bell, 6 s: the partials of a church bell (hum, prime, tierce, quint, nominal and
+ * above).
+ */
 export function bell(): Float32Array {
   const out = silence(6)
   const prime = 329.6

@@ -121,7 +121,10 @@ test('even out at 100 % brings the narrator’s phrases within 1 LU of each othe
   expect(Math.max(...after) - Math.min(...after)).toBeLessThan(1)
 })
 
-/** Pink noise of an RMS, by a sum of one-pole filters of white noise (P. Kellet's, flat within 0.5 dB from 20 Hz up). */
+/**
+ * Pink noise of an RMS, by a sum of one-pole filters of white noise (P. Kellet's, flat within 0.5 dB from 20
+ * Hz up).
+ */
 function pinkNoise(frames: number, rmsDb: number, random: () => number): Float32Array {
   const poles = [0.99886, 0.99332, 0.969, 0.8665, 0.55, -0.7616]
   const gains = [0.0555179, 0.0750759, 0.153852, 0.3104856, 0.5329522, -0.016898]
@@ -182,7 +185,8 @@ describe('even out in noise: eight phrases 17.9 LU apart with pauses of 0.7 s', 
     const phrases = findPhrases(phraseSteps(sound), 48000, found.floor)
     const covers = (p: Phrase, w: { from: number; to: number }) =>
       Math.min(p.to, w.to) - Math.max(p.from, w.from) > (w.to - w.from) / 2
-    // Of those that stand 6 dB above the noise all but one are found, each by itself, and no noise is taken for a phrase.
+    // Of those that stand 6 dB above the noise all but one are found, each by itself, and no noise is taken
+    // for a phrase.
     const standing = places.filter(
       (w) => lufsOf(speech.slice(w.from, w.to).map((x) => x * scale)) > lufsOf(noise) + 6,
     )

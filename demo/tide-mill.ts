@@ -99,7 +99,8 @@ function narrate(b: Builder, [one, two, three]: [Take, Take, Take]): void {
   b.source('take-3', 'narrator take 3.wav', [three.samples])
   b.track('narrator', 'Narrator', 1, { volumeDb: 1, pan: 0 })
   b.region('n1', 'narrator', 'take-1', 'walk-in, take 1', 2 * BAR, 0.2, one.samples.length / RATE - 0.4)
-  // The punch-in: take 2 is left in the middle of a word, and take 3 comes in there, each at a loud moment of opposite sign.
+  // The punch-in: take 2 is left in the middle of a word, and take 3 comes in there, each at a loud moment of
+  // opposite sign.
   const line2 = two.lines['5-hammers']!
   const line3 = three.lines['5-hammers-again']!
   const out = loudMoment(two, line2.from + 2.35, 1)

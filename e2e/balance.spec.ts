@@ -21,7 +21,8 @@ test('music gives way to gulls and gates; the knots can be made anew and let go'
   await dialog.getByLabel('Depth').fill('lots')
   await page.keyboard.press('Enter')
   await expect(page.getByRole('alert')).toContainText('from 0.0 dB to −60.0 dB')
-  // The corners of the picture do the same as the fields, and what is proposed is seen and heard while one is dragged; Escape gives it up.
+  // The corners of the picture do the same as the fields, and what is proposed is seen and heard while one is
+  // dragged; Escape gives it up.
   const corner = dialog.getByRole('slider', { name: 'Corner where it begins to come back' })
   const { x, y } = (await corner.boundingBox())!
   const proposed = () =>

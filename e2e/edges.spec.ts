@@ -44,7 +44,8 @@ test('by keyboard alone: a join is crossfaded, its law and length changed; the l
   const law = page.getByRole('radio', { name: /^Level/ })
   await expect(law).toContainText('0.0 dB')
   await expect(page.getByRole('radio', { name: /^Equal gain/ })).toContainText(/dips \d\.\d dB/)
-  // In the middle the level law divides by √(1 + ρ), with the ρ that is shown and that the renderer measures by itself.
+  // In the middle the level law divides by √(1 + ρ), with the ρ that is shown and that the renderer measures
+  // by itself.
   const { regions } = await sessionOf(page)
   const middle = async () => (await throughRing(page, regions.c2!.start + 33600 - 8, 17))[0]!
   const equalPower = await middle()
@@ -131,7 +132,8 @@ test('fades by hand: a curve is bent by its body, starts from a level, becomes a
   await page.mouse.down()
   await page.mouse.move(handle.x - 25, handle.y, { steps: 4 })
   await page.mouse.up()
-  // The recording has no more sound before its start, so the crossfade is made of what the first one has beyond its end: none. Nothing is invented.
+  // The recording has no more sound before its start, so the crossfade is made of what the first one has
+  // beyond its end: none. Nothing is invented.
   const session = await sessionOf(page)
   expect(session.regions.m2!.fadeIn).toBeNull()
   expect(Object.keys(session.crossfades)).toHaveLength(0)

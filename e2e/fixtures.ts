@@ -1,6 +1,9 @@
 import { test as base, type BrowserContext } from '@playwright/test'
 
-/** Databases that hold nothing but sound and pictures of it, by its hash: they may stay, and opening a session again is quick. */
+/**
+ * Databases that hold nothing but sound and pictures of it, by its hash: they may stay, and opening a session
+ * again is quick.
+ */
 const SOUND = ['oaken-thread-audio', 'oaken-thread-chunks', 'oaken-thread-peaks']
 
 interface Fixtures {
@@ -19,7 +22,10 @@ async function forget(kept: readonly string[]): Promise<void> {
       })
 }
 
-/** Playwright's `test`, with a browser context that the tests of a worker share: each finds it without sessions or settings. */
+/**
+ * Playwright's `test`, with a browser context that the tests of a worker share: each finds it without
+ * sessions or settings.
+ */
 export const test = base.extend<Fixtures, { shared: BrowserContext }>({
   fresh: [false, { option: true }],
   shared: [

@@ -1,11 +1,17 @@
 import type { Page } from '@playwright/test'
 
-/** What a page does for so many frames: rests, adds up 200,000 sines in each, scrolls to and fro and back to where it was, or is dragged up and down from a place (one gesture, let go at the end). */
+/**
+ * What a page does for so many frames: rests, adds up 200,000 sines in each, scrolls to and fro and back to
+ * where it was, or is dragged up and down from a place (one gesture, let go at the end).
+ */
 type Doing = 'rest' | 'arithmetic' | 'scroll' | 'scroll down' | { dragFrom: { x: number; y: number } }
 
 /** Times of frames, in milliseconds, each sorted. */
 export interface FrameTimes {
-  /** For how long the page's thread was at work in each frame, from one event to the next: the event, and all laid out, painted and handed on. */
+  /**
+   * For how long the page's thread was at work in each frame, from one event to the next: the event, and all
+   * laid out, painted and handed on.
+   */
   busy: number[]
   /** The same without what other programs took of the processor meanwhile. */
   own: number[]

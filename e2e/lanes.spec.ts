@@ -170,7 +170,8 @@ test('the mix in its own row: a plateau swept there lowers what is heard just th
   expect(20 * Math.log10(after[loud]! / before[loud]!)).toBeCloseTo(-6, 4)
   await page.keyboard.press('Control+z')
 
-  // Its pan opens below it when it is picked; a stretch turned to the right leaves the right side and lowers the left one.
+  // Its pan opens below it when it is picked; a stretch turned to the right leaves the right side and lowers
+  // the left one.
   await page.getByRole('button', { name: /^Mix pan/ }).click()
   const pans = (await page.getByTestId('mix-pan-lane').boundingBox())!
   await page.mouse.move(x(22), pans.y + 32)
@@ -256,7 +257,8 @@ test('an opened lane: knots in a box are stretched, scaled and moved; a line is 
   const spread = (all: readonly { value: number }[]) =>
     Math.max(...all.map((k) => k.value)) - Math.min(...all.map((k) => k.value))
   expect(spread(scaled)).not.toBeCloseTo(spread(higher), 3)
-  // The arrow keys are about the selected knots, though the clip gain is picked in the Path: up by 1 dB, to the right by the grid, finely by 1 ms.
+  // The arrow keys are about the selected knots, though the clip gain is picked in the Path: up by 1 dB, to
+  // the right by the grid, finely by 1 ms.
   await page.getByRole('button', { name: 'Point', exact: true }).click()
   const grid = (frames: number) => frames / (48000 * 0.625)
   await page.keyboard.press('ArrowUp')

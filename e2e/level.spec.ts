@@ -135,7 +135,8 @@ test('silence is cut off the ends and taken back; a breath is drawn down; a stre
   expect(firstDifference(drawn[0]!.slice(24500), before[0]!.slice(24500))).toBe(-1)
   await page.getByRole('button', { name: 'Point' }).click()
 
-  // The stretch over the rest is plain; scaling the thread to nothing gives the sound back, resetting leaves no knots.
+  // The stretch over the rest is plain; scaling the thread to nothing gives the sound back, resetting leaves
+  // no knots.
   await page.getByLabel('Scale about 0 dB').fill('a lot')
   await page.keyboard.press('Enter')
   await expect(page.getByRole('alert')).toContainText('0 % to 1000 %')

@@ -15,8 +15,9 @@ export interface ManyTracks {
 const RATE = 48000
 
 /**
- * So many tracks of so many seconds: 16-bit tones of a pitch of its own each, with a little noise, from 0 on. Together they
- * stay below full scale, but for the loud track: from `loudFrom` seconds on it passes full scale by itself for half a second.
+ * So many tracks of so many seconds: 16-bit tones of a pitch of its own each, with a little noise, from 0 on.
+ * Together they stay below full scale, but for the loud track: from `loudFrom` seconds on it passes full
+ * scale by itself for half a second.
  */
 export function manyTracks(count: number, seconds: number, loudFrom: number): ManyTracks {
   const frames = seconds * RATE

@@ -94,7 +94,9 @@ test(
     fs.rmSync(folder, { recursive: true })
     const over = (megabytes: number) => Math.round(megabytes - empty)
     console.log(
-      `an hour of stereo, MB above the empty page of ${Math.round(empty)}: ${over(importing)} while importing, ${over(resting)} at rest, ${over(delivering)} while delivering`,
+      `an hour of stereo, MB above the empty page of ${Math.round(empty)}: ` +
+        `${over(importing)} while importing, ${over(resting)} at rest, ` +
+        `${over(delivering)} while delivering`,
     )
     expect(over(importing)).toBeLessThan(350)
     expect(over(resting)).toBeLessThan(200)

@@ -40,7 +40,8 @@ test('drone and bass are set in motion by weaves of two note values, and compare
   const session = await sessionOf(page)
   const pan = session.tracks.concertina!.lanes.pan!.knots
   const volume = session.tracks.bass!.lanes.volume!.knots
-  // On exact frames of the beat at 96 bpm: halves of a half note are 30000 frames, dotted eighths 22500 in two parts of 11250.
+  // On exact frames of the beat at 96 bpm: halves of a half note are 30000 frames, dotted eighths 22500 in
+  // two parts of 11250.
   expect(pan.slice(1, -2).every((k, i, all) => i === 0 || k.frame - all[i - 1]!.frame === 30000)).toBe(true)
   expect(pan.filter((k) => k.shape === 's-curve').length).toBeGreaterThan(10)
   expect(volume.slice(1, -3).every((k, i, all) => i === 0 || k.frame - all[i - 1]!.frame === 11250)).toBe(
@@ -56,7 +57,8 @@ test('drone and bass are set in motion by weaves of two note values, and compare
   expect(firstDifference((await throughRing(page, 30 * 48000, 5 * 48000))[0]!, still[0]!)).toBe(-1)
   await page.keyboard.press('Control+Shift+z')
 
-  // Listening without the shaping changes what is played, not what is delivered; at equal loudness the louder is lowered.
+  // Listening without the shaping changes what is played, not what is delivered; at equal loudness the louder
+  // is lowered.
   const shaped = await throughRing(page, 30 * 48000, 5 * 48000)
   await page.getByRole('button', { name: 'shaped', exact: true }).click()
   const unshaped = await throughRing(page, 30 * 48000, 5 * 48000)

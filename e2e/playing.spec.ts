@@ -88,7 +88,8 @@ test(
     await regionGroup(page, 'drone in G').click({ position: { x: 60, y: 30 } })
     const { channels } = await playedLive(page, 60, 0.2)
     expect(peakOf(channels[0]!)).toBeGreaterThan(0.005)
-    // Every track but the concertina silent, so that its fall can be seen at the output; the tab's own clock measures.
+    // Every track but the concertina silent, so that its fall can be seen at the output; the tab's own clock
+    // measures.
     await page.getByRole('button', { name: 'Solo Concertina' }).click()
     await page.evaluate(() => window.oakenThread.getPlayer().seek(60 * 48000))
     await page.getByRole('button', { name: 'Play', exact: true }).click()

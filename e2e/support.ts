@@ -24,8 +24,8 @@ export async function openSample(page: Page): Promise<void> {
 }
 
 /**
- * Opens a package in place of the sample session. It comes from a server of its own, since what a test hands to the browser
- * itself must be small.
+ * Opens a package in place of the sample session. It comes from a server of its own, since what a test hands
+ * to the browser itself must be small.
  */
 export async function openPackage(page: Page, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
   const server = http.createServer((_request, response) => response.end(bytes)).listen(0, '127.0.0.1')
@@ -94,7 +94,10 @@ export async function throughRing(page: Page, from: number, frames: number): Pro
   return sides.map(floatsFrom)
 }
 
-/** Plays from a time for a while and returns what the audio thread put out, and the session frame at which it begins. */
+/**
+ * Plays from a time for a while and returns what the audio thread put out, and the session frame at which it
+ * begins.
+ */
 export async function playedLive(
   page: Page,
   fromSeconds: number,
@@ -122,7 +125,10 @@ export async function playedLive(
   return { from: heard.from, channels: heard.sides.map(floatsFrom) }
 }
 
-/** Waits until what plays has come so far (seconds of the session); the position (frames) and the underruns until then. */
+/**
+ * Waits until what plays has come so far (seconds of the session); the position (frames) and the underruns
+ * until then.
+ */
 export async function playedOn(
   page: Page,
   seconds: number,

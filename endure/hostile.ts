@@ -55,7 +55,8 @@ else {
   }
   for (const fault of all.faults) console.log(fault)
   console.log(
-    `hostile files: ${COUNT} read or refused, slowest ${all.slowest.toFixed(0)} ms (at most ${MOST_MS}), at most ${all.megabytes.toFixed(0)} MB (at most ${MOST_MB})`,
+    `hostile files: ${COUNT} read or refused, slowest ${all.slowest.toFixed(0)} ms (at ` +
+      `most ${MOST_MS}), at most ${all.megabytes.toFixed(0)} MB (at most ${MOST_MB})`,
   )
   console.log(`${COUNT - all.faults.length} passed, ${all.faults.length} failed`)
   process.exitCode = all.faults.length ? 1 : 0

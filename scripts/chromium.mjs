@@ -13,7 +13,10 @@ const places = [
 
 const found = () => [process.env.CHROMIUM, ...places].find((p) => p && fs.existsSync(p)) ?? null
 
-/** The path of a Chromium; installs Debian's package when there is none and the user may. null when there is none in the end. */
+/**
+ * The path of a Chromium; installs Debian's package when there is none and the user may. null when there is
+ * none in the end.
+ */
 export function ensureChromium() {
   const known = found()
   if (known) return known

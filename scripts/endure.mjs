@@ -1,4 +1,5 @@
-// What takes longer than a test may: hostile files, many tracks with sounds of their own, hours. Prints a line per figure.
+// What takes longer than a test may: hostile files, many tracks with sounds of their own, hours. Prints a
+// line per figure.
 import { spawnSync } from 'node:child_process'
 import { bin, ensureBuilt, ensureInstalled, root } from './lib.mjs'
 import { ensureChromium } from './chromium.mjs'

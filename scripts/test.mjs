@@ -1,4 +1,5 @@
-// Everything that must hold: types, formatting, lint, the import rule, unit tests, browser tests. Ends with "N passed, N failed".
+// Everything that must hold: types, formatting, lint, the import rule, unit tests, browser tests. Ends with
+// "N passed, N failed".
 import { spawn, spawnSync } from 'node:child_process'
 import fs from 'node:fs'
 import { bin, ensureBuilt, ensureInstalled, inRoot, root } from './lib.mjs'
@@ -40,7 +41,9 @@ async function checks(list) {
           running.on('error', (error) => said.push(Buffer.from(`${error.message}\n`)))
           running.on('close', (status) => {
             console.log(
-              `\n── ${name}\n${Buffer.concat(said).toString()}── ${name}: ${status === 0 ? 'good' : 'failed'} after ${((Date.now() - begun) / 1000).toFixed(1)} s`,
+              `\n── ${name}\n${Buffer.concat(said).toString()}── ${name}: ` +
+                `${status === 0 ? 'good' : 'failed'} after ` +
+                `${((Date.now() - begun) / 1000).toFixed(1)} s`,
             )
             total[status === 0 ? 'passed' : 'failed']++
             resolve()
@@ -92,7 +95,8 @@ if (wants('unit')) {
 if (wants('browser')) {
   if (!chromium) {
     console.error(
-      '\nThe browser tests need Chromium, and it could not be installed here. Install Debian’s package “chromium”, or set CHROMIUM to the path of one.',
+      '\nThe browser tests need Chromium, and it could not be installed here. Install Debian’s ' +
+        'package “chromium”, or set CHROMIUM to the path of one.',
     )
     total.failed++
   } else {

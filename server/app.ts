@@ -32,8 +32,9 @@ const permissions = [
 const nonceOf = (response: Response) => String(response.locals.nonce)
 
 /**
- * The web server: the build in `root`, with the headers that shared memory needs (cross-origin isolation) and a content security
- * policy that allows only what is served here. Every other path gets the page, which has the routes.
+ * The web server: the build in `root`, with the headers that shared memory needs (cross-origin isolation) and
+ * a content security policy that allows only what is served here. Every other path gets the page, which has
+ * the routes.
  */
 export function createApp(root: string): Express {
   const app = express()

@@ -18,7 +18,9 @@ server.listen(port, host, () => {
   const address = server.address()
   const used = typeof address === 'object' && address ? address.port : port
   console.log(
-    `Oaken Thread is running.\n\n  The sample session:  http://localhost:${used}/session/tide-mill\n  All sessions:        http://localhost:${used}/\n\nStop it with Ctrl+C.`,
+    `Oaken Thread is running.\n\n  The sample session:  ` +
+      `http://localhost:${used}/session/tide-mill\n  All sessions:        ` +
+      `http://localhost:${used}/\n\nStop it with Ctrl+C.`,
   )
 })
 

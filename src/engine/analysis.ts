@@ -61,7 +61,10 @@ const measured = new Map<string, RegionMeasure | 'asked'>()
 const listeners = new Set<() => void>()
 let version = 0
 
-/** What a region measures at a clip gain of 0 dB, if it is known; else it is asked for, and `onMeasured` tells when it is there. */
+/**
+ * What a region measures at a clip gain of 0 dB, if it is known; else it is asked for, and `onMeasured` tells
+ * when it is there.
+ */
 export function measureOf(session: Session, region: Region): RegionMeasure | null {
   const key = contentKey(session, region)
   const known = measured.get(key)
@@ -112,7 +115,10 @@ const around = (session: Session, crossfadeId: string): Session => {
 
 const relations = new Map<string, Relation | 'asked'>()
 
-/** How the sides of a crossfade relate, if it is known; else it is asked for, and `onMeasured` tells when it is there. */
+/**
+ * How the sides of a crossfade relate, if it is known; else it is asked for, and `onMeasured` tells when it
+ * is there.
+ */
 export function relationFor(session: Session, crossfadeId: string): Relation | null {
   const key = overlapKey(session, session.crossfades[crossfadeId]!)
   const known = relations.get(key)
@@ -163,8 +169,8 @@ const seams = new Map<string, MeasuredSeam>()
 const BATCH = 24
 
 /**
- * Measures all seams of a session, only those that changed since they were measured last. `onSome` gets what is known now and then, with how many are
- * still to come. Ends early when the signal says so.
+ * Measures all seams of a session, only those that changed since they were measured last. `onSome` gets what
+ * is known now and then, with how many are still to come. Ends early when the signal says so.
  */
 export async function measureSeams(
   session: Session,

@@ -70,7 +70,10 @@ const worker = {
       await eachBlock(session, regionId, true, (block) => meter.add(block))
       return meter.finish()
     }),
-  /** K-weighted mean squares of `PHRASE_STEP_SECONDS` each of a region as it leaves its gain stages, for finding phrases. */
+  /**
+   * K-weighted mean squares of `PHRASE_STEP_SECONDS` each of a region as it leaves its gain stages, for
+   * finding phrases.
+   */
   phraseSteps: (session: Session, regionId: string): Promise<number[]> =>
     inTurn(async () => {
       const meter = new LoudnessMeter(
@@ -119,7 +122,10 @@ const crossfades = {
       const fade = session.crossfades[id]!
       return cache.using(slipSpans(session, fade), () => bestSlip(session, fade, cache))
     }),
-  /** Both sides of a crossfade and their sum as they sound, from half an overlap before to half an overlap after it, in columns. */
+  /**
+   * Both sides of a crossfade and their sum as they sound, from half an overlap before to half an overlap
+   * after it, in columns.
+   */
   picture: (session: Session, id: string, columns: number): Promise<OverlapPicture> =>
     inTurn(async () => {
       cache.setSources(await soundsOf(session.sources))
@@ -183,7 +189,10 @@ function gather(min: Float32Array, max: Float32Array, column: number, value: num
 }
 
 const mixes = {
-  /** K-weighted mean squares of `GIVE_WAY_STEP_SECONDS` each of some tracks together, after their faders, from the start of the session. */
+  /**
+   * K-weighted mean squares of `GIVE_WAY_STEP_SECONDS` each of some tracks together, after their faders, from
+   * the start of the session.
+   */
   tracksSteps: (session: Session, trackIds: readonly string[]): Promise<number[]> =>
     inTurn(async () => {
       cache.setSources(await soundsOf(session.sources))

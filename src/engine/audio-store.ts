@@ -51,8 +51,8 @@ export async function removeAudio(record: AudioRecord): Promise<void> {
 }
 
 /**
- * Takes sound block by block into the store. Until `finish` nothing of it can be found; `abort` removes what was written.
- * The same sound is kept once, whatever file it came from.
+ * Takes sound block by block into the store. Until `finish` nothing of it can be found; `abort` removes what
+ * was written. The same sound is kept once, whatever file it came from.
  */
 export class AudioWriter {
   private readonly storageId = crypto.randomUUID()

@@ -23,7 +23,10 @@ export function compressedKind(head: Uint8Array): string | null {
   return null
 }
 
-/** The sample rate that a compressed file says it has, where its head is simple to read (FLAC, Ogg Opus and Vorbis, MP3). */
+/**
+ * The sample rate that a compressed file says it has, where its head is simple to read (FLAC, Ogg Opus and
+ * Vorbis, MP3).
+ */
 export function statedRate(head: Uint8Array): number | null {
   const v = new DataView(head.buffer, head.byteOffset, head.byteLength)
   if (text(head, 0, 4) === 'fLaC' && head.length > 21)
@@ -42,7 +45,10 @@ export function statedRate(head: Uint8Array): number | null {
   return null
 }
 
-/** Largest compressed file that is decoded, and how much it may become: the browser holds all of its samples at once. */
+/**
+ * Largest compressed file that is decoded, and how much it may become: the browser holds all of its samples
+ * at once.
+ */
 const MAX_COMPRESSED = 300e6
 const MAX_DECODED = 2e9
 /** Largest file that is tried without knowing what it is, or how long. */

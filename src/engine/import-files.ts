@@ -45,8 +45,8 @@ export async function rateOf(files: readonly File[]): Promise<number> {
 }
 
 /**
- * Takes files in one after another at the session's rate. A file that cannot be used is refused with a sentence, and the others go
- * on. Rejects with `Cancelled` when the signal stops it.
+ * Takes files in one after another at the session's rate. A file that cannot be used is refused with a
+ * sentence, and the others go on. Rejects with `Cancelled` when the signal stops it.
  */
 export function importFiles(
   files: readonly File[],

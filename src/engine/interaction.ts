@@ -1,4 +1,7 @@
-/** A hand holds something on the screen; it turns the wheel, or sound is beginning, until when (0 when neither is so); any of them, as it was told last. */
+/**
+ * A hand holds something on the screen; it turns the wheel, or sound is beginning, until when (0 when neither
+ * is so); any of them, as it was told last.
+ */
 let holding = false
 let restsUntil = 0
 let held = false
@@ -32,7 +35,10 @@ function tell(): void {
   for (const listener of [...listeners]) listener(held)
 }
 
-/** Tells whether a hand holds something on the screen: what is worked out in the background rests meanwhile, so that the picture follows the hand. */
+/**
+ * Tells whether a hand holds something on the screen: what is worked out in the background rests meanwhile,
+ * so that the picture follows the hand.
+ */
 export function handHolds(now: boolean): void {
   holding = now
   tell()
@@ -51,7 +57,10 @@ function rest(ms: number): void {
   tell()
 }
 
-/** How long the background rests when sound begins, in milliseconds: as long as it may take to fill the ring that it is played from. */
+/**
+ * How long the background rests when sound begins, in milliseconds: as long as it may take to fill the ring
+ * that it is played from.
+ */
 const BEGINNING_MS = 3000
 /** The same when the wheel was turned: until it is clear that it has stopped. */
 const WHEEL_MS = 300
@@ -68,7 +77,10 @@ export function onHandHolds(listener: (held: boolean) => void): () => void {
 /** Whether a hand holds or turns something, or sound begins. */
 export const isHandBusy = (): boolean => held
 
-/** Calls back when no hand holds or turns anything and no sound begins; at once where that is so already. Returns how to give it up. */
+/**
+ * Calls back when no hand holds or turns anything and no sound begins; at once where that is so already.
+ * Returns how to give it up.
+ */
 export function whenHandFree(call: () => void): () => void {
   if (!held) {
     call()
@@ -85,7 +97,10 @@ export function whenHandFree(call: () => void): () => void {
 /** The same as a promise. */
 export const handFree = (): Promise<void> => new Promise((resolve) => void whenHandFree(resolve))
 
-/** Follows the pointer of a window: it holds while a button is down, and not when the window has lost it on the way. Turning the wheel counts too. */
+/**
+ * Follows the pointer of a window: it holds while a button is down, and not when the window has lost it on
+ * the way. Turning the wheel counts too.
+ */
 export function watchHand(window: Pick<Window, 'addEventListener'>): void {
   window.addEventListener('pointerdown', () => handHolds(true), true)
   for (const type of ['pointerup', 'pointercancel', 'blur'] as const)

@@ -60,7 +60,10 @@ export function moveSimulated(move: FaderMove): void {
   if (read) for (const onMove of simulated) onMove(read)
 }
 
-/** The faders of this computer, by Web MIDI. Rejects with an Error that says why where there is no MIDI or it is not allowed. */
+/**
+ * The faders of this computer, by Web MIDI. Rejects with an Error that says why where there is no MIDI or it
+ * is not allowed.
+ */
 export async function midiDevices(): Promise<FaderDevice[]> {
   if (!('requestMIDIAccess' in navigator))
     throw new Error('This browser has no Web MIDI; the simulated fader works all the same.')

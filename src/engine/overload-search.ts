@@ -14,7 +14,10 @@ import { heightToGain } from '../core/units/taper'
 import type { SoundCache } from './audio-store'
 import type { FrameRange } from './stream'
 
-/** A stretch in which a track after its fader (or with null the mix) passes full scale: session frames, and its peak, linear. */
+/**
+ * A stretch in which a track after its fader (or with null the mix) passes full scale: session frames, and
+ * its peak, linear.
+ */
 export interface Overload {
   trackId: string | null
   from: number
@@ -28,8 +31,8 @@ const JOINED_SECONDS = 0.25
 const RUN = 16
 
 /**
- * A peak as one byte, so that hours of many tracks fit: 0 is unknown, 1 silence, then half a decibel a step from -90 dB up.
- * It is rounded up, so that what fits by it does fit.
+ * A peak as one byte, so that hours of many tracks fit: 0 is unknown, 1 silence, then half a decibel a step
+ * from -90 dB up. It is rounded up, so that what fits by it does fit.
  */
 const UNKNOWN = 0
 const LOWEST_DB = -90
@@ -44,9 +47,9 @@ const LEVELS = Float64Array.from({ length: 256 }, (_, code) =>
 )
 
 /**
- * Finds where tracks and the mix pass full scale. It remembers what it found: after an edit only the tracks and stretches
- * that the edit touched are looked through again, and the mix only where its tracks together could exceed full scale.
- * It works outward from where the eye is, a little with each step.
+ * Finds where tracks and the mix pass full scale. It remembers what it found: after an edit only the tracks
+ * and stretches that the edit touched are looked through again, and the mix only where its tracks together
+ * could exceed full scale. It works outward from where the eye is, a little with each step.
  */
 export class OverloadSearch {
   private session: Session | null = null

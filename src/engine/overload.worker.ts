@@ -10,7 +10,10 @@ import type { FrameRange } from './stream'
 /** The session to look through: whole, or by what changed of the one before. */
 export type KnownSession = { session: Session } | { patches: readonly Patch[] }
 
-/** How long after an edit the search goes on without resting, in milliseconds: what was just changed is looked at soon. */
+/**
+ * How long after an edit the search goes on without resting, in milliseconds: what was just changed is looked
+ * at soon.
+ */
 const URGENT_MS = 1000
 /** How long it rests after each slice of work beyond that, in parts of the time that it worked. */
 const REST_SHARE = 1

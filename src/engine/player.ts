@@ -35,8 +35,8 @@ export interface PlayerEvents {
 }
 
 /**
- * Plays a session: the render worker fills a ring, the worklet plays it. Positions are session frames. One player serves one
- * session at a time; `close` ends its worker and its audio.
+ * Plays a session: the render worker fills a ring, the worklet plays it. Positions are session frames. One
+ * player serves one session at a time; `close` ends its worker and its audio.
  */
 export class Player {
   protected readonly worker = new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' })
@@ -103,7 +103,10 @@ export class Player {
     return this.link ? (this.report?.sessionFrame ?? this.cue) : positionAt(this.ring, framesRead(this.ring))
   }
 
-  /** The peaks (linear; left, right) of the mix and then of every track, as they are heard now; null while nothing plays. */
+  /**
+   * The peaks (linear; left, right) of the mix and then of every track, as they are heard now; null while
+   * nothing plays.
+   */
   meters(): Float32Array<ArrayBufferLike> | null {
     if (!this.wanted || !this.heard) return null
     if (this.link) return this.report?.meters ?? null
@@ -116,7 +119,10 @@ export class Player {
     return this.link ? (this.report?.underruns ?? 0) : Atomics.load(this.ring.control, UNDERRUNS)
   }
 
-  /** Starts playing at the cue; a person's gesture must have come first. Resolves when it was asked for, not when it is heard. */
+  /**
+   * Starts playing at the cue; a person's gesture must have come first. Resolves when it was asked for, not
+   * when it is heard.
+   */
   async play(): Promise<void> {
     if (this.wanted) return
     this.events.onStarting()

@@ -63,9 +63,10 @@ const RUN_OUT_SECONDS = 0.25
 const after = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms))
 
 /**
- * Renders ahead of what is played. All that the render worker does, without the worker: messages come in by `receive` in
- * their order and may overlap, since fetching sound takes time. Whatever waited looks after it whether its run is still
- * the one that counts, so nothing of an earlier run gets into the ring of a later one.
+ * Renders ahead of what is played. All that the render worker does, without the worker: messages come in by
+ * `receive` in their order and may overlap, since fetching sound takes time. Whatever waited looks after it
+ * whether its run is still the one that counts, so nothing of an earlier run gets into the ring of a later
+ * one.
  */
 export class RenderLoop {
   private ring: RingMemory | null = null
@@ -246,8 +247,8 @@ export class RenderLoop {
       if (this.run !== run) return
       this.noticeEnd(run)
       if (!rendered) await this.pause()
-      // What is heard next comes before what somebody has to say; what is heard much later must not keep a processor
-      // from the hand and the audio thread.
+      // What is heard next comes before what somebody has to say; what is heard much later must not keep a
+      // processor from the hand and the audio thread.
       else if (stream.ahead() > RELAXED) await after(5)
       else if (stream.ahead() > SAFE) await this.listen()
     }

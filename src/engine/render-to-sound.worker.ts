@@ -7,7 +7,10 @@ import type { AudioRecord } from './storage'
 import { exposeJobs } from './worker-job'
 
 export const worker = exposeJobs(({ breathe }) => ({
-  /** Renders all regions of a session of one track as they leave their gain stages, from a frame to another, into the store of sound. */
+  /**
+   * Renders all regions of a session of one track as they leave their gain stages, from a frame to another,
+   * into the store of sound.
+   */
   async render(session: Session, from: number, to: number, onProgress: OnProgress): Promise<AudioRecord> {
     const { channels } = session.tracks[session.trackIds[0]!]!
     const cache = storeCache()

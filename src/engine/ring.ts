@@ -1,7 +1,7 @@
 /**
- * The ring between the render worker, which writes it, and the worklet, which plays it. Stream frames count from the start of
- * playback; frame n lies in slot n mod RING_FRAMES. Beside the samples stand, for every quantum, the session frame it was rendered
- * from, and for every meter slot the peaks of the tracks.
+ * The ring between the render worker, which writes it, and the worklet, which plays it. Stream frames count
+ * from the start of playback; frame n lies in slot n mod RING_FRAMES. Beside the samples stand, for every
+ * quantum, the session frame it was rendered from, and for every meter slot the peaks of the tracks.
  */
 export const RING_FRAMES = 65536
 /** Frames that the audio thread plays at a time. */
@@ -12,8 +12,9 @@ export const METER_FRAMES = 1024
 export const METER_CHANNELS = 256
 
 /**
- * Words of `control`. `READ` and `WRITE` count whole quanta since the start of playback and not frames: as 32-bit numbers
- * they last for 66 days at 48 kHz, where frames would for twelve hours. Use `framesRead` and the like.
+ * Words of `control`. `READ` and `WRITE` count whole quanta since the start of playback and not frames: as
+ * 32-bit numbers they last for 66 days at 48 kHz, where frames would for twelve hours. Use `framesRead` and
+ * the like.
  */
 export const STATE = 0
 export const READ = 1

@@ -47,7 +47,10 @@ const stepKey = (id: string, number: number) => `${id}/${number}`
 
 const soundsOf = (session: Session) => Object.values(session.sources).map((s) => s.sha256)
 
-/** The steps to walk from a record's place in the history to that of its head: taken back to where both histories part, then gone on. */
+/**
+ * The steps to walk from a record's place in the history to that of its head: taken back to where both
+ * histories part, then gone on.
+ */
 function wayTo(
   record: SessionRecord,
   head: SessionHead,
@@ -68,8 +71,9 @@ function wayTo(
 const LONGEST_WAY = 200
 
 /**
- * A record with what its head adds. Without a head, with one of another writing, or where a step is missing or does not fit, the record is all there is.
- * After a long way its `savedId` is left out, so that nobody goes on from there.
+ * A record with what its head adds. Without a head, with one of another writing, or where a step is missing
+ * or does not fit, the record is all there is. After a long way its `savedId` is left out, so that nobody
+ * goes on from there.
  */
 export async function withHead(
   record: SessionRecord,
@@ -126,8 +130,8 @@ const loadRecord = (id: string) =>
   })
 
 /**
- * A session as it was last saved, with its history; null when there is none of that id or it is deleted. Throws `SessionError` for
- * one that breaks the rules, and `StorageError` where the storage cannot be read.
+ * A session as it was last saved, with its history; null when there is none of that id or it is deleted.
+ * Throws `SessionError` for one that breaks the rules, and `StorageError` where the storage cannot be read.
  */
 export async function loadSession(id: string): Promise<StoredSession | null> {
   const record = await loadRecord(id)
@@ -164,8 +168,9 @@ const inTurn = <T>(id: string, write: () => Promise<T>): Promise<T> =>
   )
 
 /**
- * Saves a whole session after a step. New steps are written first, each under a number never used before, and the record that names them
- * last and at once: a crash at any point leaves the last whole step. Resolves to the name of this writing, for heads that go on from it.
+ * Saves a whole session after a step. New steps are written first, each under a number never used before, and
+ * the record that names them last and at once: a crash at any point leaves the last whole step. Resolves to
+ * the name of this writing, for heads that go on from it.
  */
 export async function saveSession(record: SessionRecord, fresh: ReadonlyMap<number, Step>): Promise<string> {
   const { session, steps, done, changedAt } = record
@@ -180,8 +185,9 @@ export async function saveSession(record: SessionRecord, fresh: ReadonlyMap<numb
 }
 
 /**
- * Saves where a session has got to since it was saved whole as `head.base`: its new steps first, then the head that names them, at once. Resolves to
- * false, with nothing saved, when somebody has written the session whole since then: it has to be saved whole again.
+ * Saves where a session has got to since it was saved whole as `head.base`: its new steps first, then the
+ * head that names them, at once. Resolves to false, with nothing saved, when somebody has written the session
+ * whole since then: it has to be saved whole again.
  */
 export const saveHead = (id: string, head: SessionHead, fresh: ReadonlyMap<number, Step>): Promise<boolean> =>
   inTurn(id, async () => {
@@ -247,8 +253,9 @@ const KEEP_DELETED = 10 * 60_000
 const YOUNG = 10 * 60_000
 
 /**
- * Removes for good what was deleted a while ago, steps that no history names, sounds that no session needs, and chunks that an
- * import left behind when the page was closed in the middle of it. Does nothing while any tab writes.
+ * Removes for good what was deleted a while ago, steps that no history names, sounds that no session needs,
+ * and chunks that an import left behind when the page was closed in the middle of it. Does nothing while any
+ * tab writes.
  */
 export const purge = (now: number) =>
   alone(async () => {

@@ -31,8 +31,8 @@ interface Chunk {
 const MAX_CHUNKS = 96
 
 /**
- * Pictures of sounds for the screen. What is not in memory is fetched and `onLoaded` is called when it is there; until then a
- * coarser picture stands in, or none.
+ * Pictures of sounds for the screen. What is not in memory is fetched and `onLoaded` is called when it is
+ * there; until then a coarser picture stands in, or none.
  */
 export class Pictures {
   private readonly records = new Map<string, AudioRecord | 'loading'>()
@@ -89,7 +89,10 @@ export class Pictures {
     return this.coarse.has(sha256)
   }
 
-  /** Mean square of the frames `from` ≤ n < `to` of a sound over its channels, from the coarse picture; 0 until it is here. */
+  /**
+   * Mean square of the frames `from` ≤ n < `to` of a sound over its channels, from the coarse picture; 0
+   * until it is here.
+   */
   meanSquare(sha256: string, from: number, to: number): number {
     const peaks = this.ready(sha256) ? this.coarse.get(sha256)! : []
     if (peaks.length === 0) return 0
@@ -110,8 +113,8 @@ export class Pictures {
   }
 
   /**
-   * Fills the extents of `count` columns of a channel: column i covers the source frames from `from + i·framesPerColumn` on.
-   * False when nothing can be shown yet.
+   * Fills the extents of `count` columns of a channel: column i covers the source frames from `from +
+   * i·framesPerColumn` on. False when nothing can be shown yet.
    */
   columns(
     sha256: string,

@@ -11,13 +11,17 @@ export interface SessionRecord {
   sounds: string[]
   /** Set while the session is deleted but can still be brought back. */
   deletedAt?: number
-  /** A name that no other writing of a record has; heads say by it what they go on from. Records of before heads have none. */
+  /**
+   * A name that no other writing of a record has; heads say by it what they go on from. Records of before
+   * heads have none.
+   */
   savedId?: string | undefined
 }
 
 /**
- * Where a session's history has got to since its record was written, in a few words: a step is kept by writing itself and this, however large the session
- * is. It counts only together with the record of which it names the writing.
+ * Where a session's history has got to since its record was written, in a few words: a step is kept by
+ * writing itself and this, however large the session is. It counts only together with the record of which it
+ * names the writing.
  */
 export interface SessionHead extends Pick<SessionRecord, 'steps' | 'done' | 'changedAt' | 'sounds'> {
   base: string
@@ -95,13 +99,15 @@ export async function expectRoom(bytes: number): Promise<void> {
   if (bytes > free)
     throw new StorageError(
       'full',
-      `needs ${megabytes(bytes)} of storage, and the browser has ${megabytes(Math.max(0, free))} left. Delete sessions that you no longer need, or free disk space, and try again.`,
+      `needs ${megabytes(bytes)} of storage, and the browser has ` +
+        `${megabytes(Math.max(0, free))} left. Delete sessions that you no longer need, ` +
+        'or free disk space, and try again.',
     )
 }
 
 /**
- * Runs what writes to the storage, together with others of its kind but never while `alone` runs, in whatever tab. Browsers
- * without locks run it at once.
+ * Runs what writes to the storage, together with others of its kind but never while `alone` runs, in whatever
+ * tab. Browsers without locks run it at once.
  */
 export function together<T>(operation: () => Promise<T>): Promise<T> {
   return navigator.locks

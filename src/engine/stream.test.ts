@@ -122,7 +122,10 @@ test('the ring is never filled beyond what was played', async () => {
   expect(framesWritten(ring)).toBeGreaterThan(RING_FRAMES - 2048)
 })
 
-/** A ring over a level of 1, played on by so many frames whenever the renderer reads sound; what was heard of it meanwhile. */
+/**
+ * A ring over a level of 1, played on by so many frames whenever the renderer reads sound; what was heard of
+ * it meanwhile.
+ */
 function slow(frames: number) {
   const ring = createRing(false)
   const heard: number[] = []

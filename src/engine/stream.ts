@@ -32,13 +32,16 @@ export interface FrameRange {
 /** Frames rendered at a time; a block never crosses a row of meters. */
 const BLOCK = METER_FRAMES
 /**
- * Frames ahead of the playing position that a rewrite leaves alone, since they may be playing already; more where rendering is too slow for so few, and
- * where what is playing is known only by message.
+ * Frames ahead of the playing position that a rewrite leaves alone, since they may be playing already; more
+ * where rendering is too slow for so few, and where what is playing is known only by message.
  */
 const MARGIN = 640
 const MESSAGE_MARGIN = 4096
 const MOST_MARGIN = 16384
-/** Frames over which old and new sound are blended where a rewrite begins and ends and where a loop turns (5 ms at 48 kHz). */
+/**
+ * Frames over which old and new sound are blended where a rewrite begins and ends and where a loop turns (5
+ * ms at 48 kHz).
+ */
 const BLEND = 256
 
 /** Sound that goes on for a moment under what replaces it, from an index of the block on. */
@@ -63,8 +66,9 @@ interface Block {
 }
 
 /**
- * Fills the ring with the session from a frame on, following a loop. When the session changes, what was not played yet is rewritten in place, from a
- * little after what is playing on, so that there is always something to play; a seek cuts the ring off there. Each `step` does a bounded piece of work.
+ * Fills the ring with the session from a frame on, following a loop. When the session changes, what was not
+ * played yet is rewritten in place, from a little after what is playing on, so that there is always something
+ * to play; a seek cuts the ring off there. Each `step` does a bounded piece of work.
  */
 export class Stream {
   private readonly renderer: Renderer
@@ -92,7 +96,10 @@ export class Stream {
     this.renderer = new Renderer(plan, cache)
   }
 
-  /** The frames to leave alone: more once it was late twice, since once is a moment in which something else was running. */
+  /**
+   * The frames to leave alone: more once it was late twice, since once is a moment in which something else
+   * was running.
+   */
   private margin(): number {
     return Math.min(
       MOST_MARGIN,
@@ -154,7 +161,10 @@ export class Stream {
     return true
   }
 
-  /** The stream frame at which a rewrite begins: a quantum's start that leaves room in its row of meters for a blend. */
+  /**
+   * The stream frame at which a rewrite begins: a quantum's start that leaves room in its row of meters for a
+   * blend.
+   */
   private firstAfter(read: number): number {
     const at = Math.ceil((read + this.margin()) / QUANTUM) * QUANTUM
     const left = BLOCK - (at % BLOCK)
@@ -185,7 +195,10 @@ export class Stream {
     return [...spansNeeded(plan, from, straight), ...spansNeeded(plan, this.loop.from, turned)]
   }
 
-  /** Renders from session frame `start` up to the end of the meter row for the stream frame `at` and puts it into the ring, whose end is `write`. */
+  /**
+   * Renders from session frame `start` up to the end of the meter row for the stream frame `at` and puts it
+   * into the ring, whose end is `write`.
+   */
   private renderInto(at: number, start: number, write: number, anew: boolean): void {
     const count = BLOCK - (at % BLOCK)
     const { loop, left, right, renderer, ring } = this
@@ -233,7 +246,10 @@ export class Stream {
     return tail
   }
 
-  /** Goes over from a rewritten block to the old sound that still follows it in the ring at `at`, should it be played before it is rewritten as well. */
+  /**
+   * Goes over from a rewritten block to the old sound that still follows it in the ring at `at`, should it be
+   * played before it is rewritten as well.
+   */
   private goOver(at: number, count: number, frame: number): number {
     const old = this.oldFrom(at, BLEND)
     const [left, right] = [

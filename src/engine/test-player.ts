@@ -3,7 +3,10 @@ import { Player } from './player'
 import type { RenderReply } from './render-loop'
 import { copyRing, framesWritten, QUANTUM, READ, setFramesRead } from './ring'
 
-/** A player that can be asked what it plays, for scripts that check it. Only pages with `?test` in their address use it. */
+/**
+ * A player that can be asked what it plays, for scripts that check it. Only pages with `?test` in their
+ * address use it.
+ */
 export class TestPlayer extends Player {
   private captured: Captured['captured'][] | null = null
 

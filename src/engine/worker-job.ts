@@ -19,8 +19,8 @@ export interface JobControl {
 const BREATH_MS = 50
 
 /**
- * Makes functions of a worker callable from the page, one job at a time. `make` gets what they ask to know whether they are to
- * end. Returns what the page may call, for its type.
+ * Makes functions of a worker callable from the page, one job at a time. `make` gets what they ask to know
+ * whether they are to end. Returns what the page may call, for its type.
  */
 export function exposeJobs<T extends object>(make: (control: JobControl) => T): T & Stoppable {
   let stop = false
@@ -44,8 +44,9 @@ export function exposeJobs<T extends object>(make: (control: JobControl) => T): 
 const GRACE_MS = 2000
 
 /**
- * Does a job in a worker of its own and ends that. `call` gets the worker and the function that hears of progress. Rejects with
- * `Cancelled` once `signal` stops it, when the job has cleaned up or has not answered for two seconds.
+ * Does a job in a worker of its own and ends that. `call` gets the worker and the function that hears of
+ * progress. Rejects with `Cancelled` once `signal` stops it, when the job has cleaned up or has not answered
+ * for two seconds.
  */
 export async function inWorker<T extends object, R>(
   start: () => Worker,

@@ -1,4 +1,7 @@
-/** Bytes that can be read in any order without being in memory as a whole: a browser's Blob, a file in Node, or a buffer. */
+/**
+ * Bytes that can be read in any order without being in memory as a whole: a browser's Blob, a file in Node,
+ * or a buffer.
+ */
 export interface ByteSource {
   readonly size: number
   /** Set where each read must begin no earlier than the one before, as in something that is unpacked meanwhile. */

@@ -146,7 +146,10 @@ export interface FlacInfo {
   frames: number
   /** Vorbis comments, such as `TITLE`: names in capitals, any text. */
   comments?: readonly (readonly [name: string, text: string])[]
-  /** Markers in frames from the start of the file; the first 254 are kept to the frame, the others in the comments only. */
+  /**
+   * Markers in frames from the start of the file; the first 254 are kept to the frame, the others in the
+   * comments only.
+   */
   cues?: readonly { frame: number; name: string }[]
 }
 
@@ -242,8 +245,8 @@ function cueSheet({ cues = [], frames }: FlacInfo): Uint8Array {
 export const FLAC_MD5_AT = 26
 
 /**
- * Writes a FLAC file piece by piece: first `header`, then the bytes of `encode` for all samples, then those of `finish`;
- * at last `md5` has to be put at `FLAC_MD5_AT`.
+ * Writes a FLAC file piece by piece: first `header`, then the bytes of `encode` for all samples, then those
+ * of `finish`; at last `md5` has to be put at `FLAC_MD5_AT`.
  */
 export class FlacEncoder {
   private readonly digest = md5.create()

@@ -159,7 +159,10 @@ const crafted: [string, () => () => Promise<void>][] = [
   ],
 ]
 
-/** So many hostile files from a seed: WAV files, sessions and packages, spoiled by chance, and those that are crafted. */
+/**
+ * So many hostile files from a seed: WAV files, sessions and packages, spoiled by chance, and those that are
+ * crafted.
+ */
 export function hostileFiles(count: number, seed: number): Hostile[] {
   const random = seededRandom(seed)
   const made: Hostile[] = crafted.map(([what, make]) => ({ what, make }))
@@ -184,8 +187,8 @@ export function hostileFiles(count: number, seed: number): Hostile[] {
 }
 
 /**
- * What is wrong with how a file was refused; null where it was read, or refused as it should be: in one sentence that is
- * short and can be shown.
+ * What is wrong with how a file was refused; null where it was read, or refused as it should be: in one
+ * sentence that is short and can be shown.
  */
 export async function refusalFault(read: () => Promise<void>): Promise<string | null> {
   try {

@@ -133,7 +133,9 @@ export async function readSourceHeader(source: Source, file: ByteSource | undefi
     header.sampleRate !== source.sampleRate
   )
     throw new FileError(
-      `${name} has ${header.channels} channels, ${header.frames} frames at ${header.sampleRate} Hz; the session says ${source.channels}, ${source.frames} and ${source.sampleRate}.`,
+      `${name} has ${header.channels} channels, ${header.frames} frames at ` +
+        `${header.sampleRate} Hz; the session says ${source.channels}, ${source.frames} ` +
+        `and ${source.sampleRate}.`,
     )
   return header
 }

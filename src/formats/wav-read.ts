@@ -30,9 +30,10 @@ export const isWav = (head: Uint8Array) =>
   head.length >= 12 && ['RIFF', 'RF64', 'BW64'].includes(tag(head, 0)) && tag(head, 8) === 'WAVE'
 
 /**
- * Reads a WAV header: PCM 8, 16, 24, 32, float 32 and 64, plain or extensible, mono or stereo, RIFF, RF64 or BW64.
- * Throws `FileError` with a sentence for anything else; sizes that lie are not believed. With `upTo` "data" nothing after
- * the beginning of the sound is read, for sources that are read forwards only; cue points may be missing then.
+ * Reads a WAV header: PCM 8, 16, 24, 32, float 32 and 64, plain or extensible, mono or stereo, RIFF, RF64 or
+ * BW64. Throws `FileError` with a sentence for anything else; sizes that lie are not believed. With `upTo`
+ * "data" nothing after the beginning of the sound is read, for sources that are read forwards only; cue
+ * points may be missing then.
  */
 export async function readWavHeader(file: ByteSource, upTo: 'end' | 'data' = 'end'): Promise<WavHeader> {
   const source = pagedBytes(file)

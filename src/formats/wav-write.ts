@@ -9,7 +9,10 @@ export interface WavInfo {
   channels: 1 | 2
   sampleRate: number
   frames: number
-  /** Seed of the dither; the same seed gives the same file. null rounds without dither, for samples that fit exactly. */
+  /**
+   * Seed of the dither; the same seed gives the same file. null rounds without dither, for samples that fit
+   * exactly.
+   */
   seed: number | null
   /**
    * `bext` chunk (EBU Tech 3285): description, the frame of the session at which the file begins, and when it was made,

@@ -19,8 +19,9 @@ async function dataOf(archive: ByteSource, entry: ZipEntry): Promise<ByteSource>
 }
 
 /**
- * Unpacks a deflated entry as it is read. Reads must go forward: what was read is not kept, so that memory does not grow
- * with the size. Bytes are counted; more or fewer than the directory says are an error, whoever wrote it.
+ * Unpacks a deflated entry as it is read. Reads must go forward: what was read is not kept, so that memory
+ * does not grow with the size. Bytes are counted; more or fewer than the directory says are an error, whoever
+ * wrote it.
  */
 function inflated(packed: ByteSource, { name, size }: ZipEntry): ByteSource {
   const wrong = () =>
@@ -73,7 +74,10 @@ function joined(pieces: readonly Uint8Array[], length: number): Uint8Array {
   return all
 }
 
-/** The unpacked bytes of an entry: in any order where it is stored, forwards only where it is deflated. Throws `FileError`. */
+/**
+ * The unpacked bytes of an entry: in any order where it is stored, forwards only where it is deflated. Throws
+ * `FileError`.
+ */
 export async function openEntry(archive: ByteSource, entry: ZipEntry): Promise<ByteSource> {
   const packed = await dataOf(archive, entry)
   if (entry.method === 0) return packed

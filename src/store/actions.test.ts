@@ -84,7 +84,10 @@ function open(given: Session = session) {
     state: store.getState,
     session: () => store.getState().session.session!,
     steps: () => store.getState().session.steps.map((s) => s.label),
-    /** Takes everything back and looks whether the session is what it was, to the last value; on the way no rule may be broken. */
+    /**
+     * Takes everything back and looks whether the session is what it was, to the last value; on the way no
+     * rule may be broken.
+     */
     takenBack() {
       expect(checkSession(store.getState().session.session)).toEqual([])
       while (store.getState().session.done > 0) store.dispatch(undo())

@@ -39,7 +39,10 @@ export const cutAutomation = (): Thunk => (dispatch) => {
   if (dispatch(copyAutomation())) dispatch(clearRange('Cut'))
 }
 
-/** Puts what was copied into the picked lanes of the same kind, `times` one after the other, from a frame on: the playhead when none is given. */
+/**
+ * Puts what was copied into the picked lanes of the same kind, `times` one after the other, from a frame on:
+ * the playhead when none is given.
+ */
 export const putAutomation =
   (times = 1, at?: number): Thunk =>
   (dispatch, getState) => {

@@ -10,8 +10,9 @@ const strip = ({ label, at, forward, inverse }: Step): Step => ({ label, at, for
 const WHOLE_EVERY = 200
 
 /**
- * Saves the open session after every step, undo and redo, one save after another, always the newest state: its new steps and how far it has got, and now and
- * then the whole. Returns a function that resolves when everything is saved.
+ * Saves the open session after every step, undo and redo, one save after another, always the newest state:
+ * its new steps and how far it has got, and now and then the whole. Returns a function that resolves when
+ * everything is saved.
  */
 export function keepSaved(store: Store): () => Promise<void> {
   let stored: Pick<SessionState, 'session' | 'steps' | 'done'> | null = null

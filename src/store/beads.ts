@@ -6,8 +6,8 @@ import type { Session } from '../core/model/session'
 export type RegionBead = 'clip-gain' | 'gain-thread' | 'fades'
 
 /**
- * A stage of the Path: one of regions, a parameter of the track ("pan"), or a parameter of the mix ("mix" is its volume,
- * "mix-pan" its pan).
+ * A stage of the Path: one of regions, a parameter of the track ("pan"), or a parameter of the mix ("mix" is
+ * its volume, "mix-pan" its pan).
  */
 export type Bead = string
 

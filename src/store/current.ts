@@ -8,7 +8,10 @@ import type { RootState } from './store'
 /** What the bench shows. */
 export type BenchSubject =
   | { kind: 'crossfade'; id: string }
-  /** A parameter of a track, or with null of the mix, at its bead; `lane` where one lane was worked on below its track. */
+  /**
+   * A parameter of a track, or with null of the mix, at its bead; `lane` where one lane was worked on below
+   * its track.
+   */
   | { kind: 'strip'; trackId: string | null; bead: Bead; lane: string | null }
   | { kind: 'regions' }
 
@@ -29,9 +32,9 @@ export interface Current {
 }
 
 /**
- * What is current, by these rules: selected knots come before the picked bead; a lane that was worked on below its track
- * is in the bench while a bead of regions is picked; a crossfade is in the bench while it is selected. With a range set
- * and lanes current, cutting and copying are about what these do in the range.
+ * What is current, by these rules: selected knots come before the picked bead; a lane that was worked on
+ * below its track is in the bench while a bead of regions is picked; a crossfade is in the bench while it is
+ * selected. With a range set and lanes current, cutting and copying are about what these do in the range.
  */
 export const current = createSelector(
   [

@@ -58,8 +58,8 @@ export const dropPreview = (): Thunk => (dispatch, getState) => {
 }
 
 /**
- * The session with so many steps in effect. Throws where a step does not fit, and where steps of an earlier visit lead to what
- * cannot be opened.
+ * The session with so many steps in effect. Throws where a step does not fit, and where steps of an earlier
+ * visit lead to what cannot be opened.
  */
 function walked({ session, steps, done: from, earlier }: SessionState, done: number): Session {
   let now = session!

@@ -23,7 +23,10 @@ export const forgetExport = (): Thunk => (dispatch, getState) => {
   dispatch(exportEnded({ file: null, failure: null }))
 }
 
-/** Renders session frames `from` ≤ n < `to` of the mix into a file, as a job; the file or what went wrong is in the store then. */
+/**
+ * Renders session frames `from` ≤ n < `to` of the mix into a file, as a job; the file or what went wrong is
+ * in the store then.
+ */
 export const renderMix =
   (session: Session, part: { format: WavFormat; from: number; to: number }): Thunk<Promise<void>> =>
   async (dispatch) => {

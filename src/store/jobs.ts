@@ -29,8 +29,8 @@ const words: Record<JobKind, { busy: string; cancelled: string; preparing: strin
 export type JobOutcome<T> = { done: true; value: T } | { done: false; cancelled: boolean; message: string }
 
 /**
- * Runs long work as a job: its progress is in the store, `cancelJob` stops it, and it goes on when the page that began it is
- * left. Never rejects. A second job of the same kind is refused with a notice.
+ * Runs long work as a job: its progress is in the store, `cancelJob` stops it, and it goes on when the page
+ * that began it is left. Never rejects. A second job of the same kind is refused with a notice.
  */
 export const runJob =
   <T>(

@@ -29,7 +29,10 @@ export async function newSession(title: string): Promise<Session> {
 /** What became of an import, and the session that was made of it, null when none was. */
 export type NewSessionOutcome = ImportOutcome & { session: Session | null }
 
-/** Makes a session of audio files as a job, named after the first, each on a track of its own; none without a usable file. */
+/**
+ * Makes a session of audio files as a job, named after the first, each on a track of its own; none without a
+ * usable file.
+ */
 export const sessionFromFiles =
   (files: readonly File[]): Thunk<Promise<JobOutcome<NewSessionOutcome>>> =>
   (dispatch) =>

@@ -53,7 +53,10 @@ export async function installSample(onProgress: OnProgress, signal: AbortSignal)
   await addSession(session, Date.now())
 }
 
-/** Opens a session of the library; the sample session is fetched when it is not there. Resolves to false when there is none of that id. */
+/**
+ * Opens a session of the library; the sample session is fetched when it is not there. Resolves to false when
+ * there is none of that id.
+ */
 export const openSession =
   (id: string, onProgress: OnProgress, signal: AbortSignal): Thunk<Promise<boolean>> =>
   async (dispatch) => {

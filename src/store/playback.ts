@@ -25,7 +25,10 @@ const words = (notice: 'no-audio-device' | 'no-shared-memory' | { failed: string
       ? 'This page was served without shared memory, so sound takes a little longer to follow an edit. Everything works; start Oaken Thread with “npm start” to have it faster.'
       : `Playing stopped: ${notice.failed}`
 
-/** Sessions with more regions, and threads with more knots, are large; milliseconds between two times that the player is told of a change in them. */
+/**
+ * Sessions with more regions, and threads with more knots, are large; milliseconds between two times that the
+ * player is told of a change in them.
+ */
 const LARGE = 500
 const PAUSE_MS = { playing: 33, silent: 500 }
 
@@ -95,7 +98,10 @@ export function keepPlaying(store: Store): void {
   })
 }
 
-/** By how much (dB ≤ 0) what is heard is lowered so that shaped and unshaped are equally loud; 0 where that is not wanted or not known. */
+/**
+ * By how much (dB ≤ 0) what is heard is lowered so that shaped and unshaped are equally loud; 0 where that is
+ * not wanted or not known.
+ */
 export function listenOffset({ unshaped, equal, shapedLufs, unshapedLufs }: Listen): number {
   if (!equal || shapedLufs === null || unshapedLufs === null) return 0
   const difference = unshaped ? shapedLufs - unshapedLufs : unshapedLufs - shapedLufs

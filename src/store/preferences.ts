@@ -8,7 +8,10 @@ const KEY = 'oaken-thread/preferences'
 const unit = z.number().min(0).max(1)
 const value = z.number().min(-1).max(1)
 
-/** How a person works, whatever session is open. What does not fit, from a version of before for instance, is left at its first value. */
+/**
+ * How a person works, whatever session is open. What does not fit, from a version of before for instance, is
+ * left at its first value.
+ */
 const schema = z
   .object({
     follow: z.boolean(),
@@ -44,7 +47,10 @@ export function readPreferences(text: string | null): Partial<Preferences> {
   }
 }
 
-/** Takes up a person's ways, and keeps them in this browser whenever they change. A browser that keeps nothing has the first values each time. */
+/**
+ * Takes up a person's ways, and keeps them in this browser whenever they change. A browser that keeps nothing
+ * has the first values each time.
+ */
 export function keepPreferences(store: Store): void {
   try {
     store.dispatch(preferencesTaken(readPreferences(localStorage.getItem(KEY))))

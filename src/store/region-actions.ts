@@ -41,7 +41,10 @@ const CLIPBOARD = 'oaken-thread/clip'
 
 const ids = (regions: readonly Region[]) => regions.map((r) => r.id)
 
-/** Splits the selected regions at the ends of the range if there is one, else at the playhead; without a selection every region there. */
+/**
+ * Splits the selected regions at the ends of the range if there is one, else at the playhead; without a
+ * selection every region there.
+ */
 export const splitHere = (): Thunk => (dispatch, getState) => {
   const state = getState()
   const { session } = state.session
@@ -55,7 +58,10 @@ export const splitHere = (): Thunk => (dispatch, getState) => {
   dispatch(commit(splitRegions, { regionIds: ids(regions), frames }))
 }
 
-/** Trims the start or the end of the selected regions to the playhead, where it lies inside them (or in their hidden sound). */
+/**
+ * Trims the start or the end of the selected regions to the playhead, where it lies inside them (or in their
+ * hidden sound).
+ */
 export const trimToPlayhead =
   (edge: 'start' | 'end'): Thunk =>
   (dispatch, getState) => {
@@ -165,7 +171,10 @@ export const pasteHere = (): Thunk => (dispatch, getState) => {
     dispatch(
       noticed({
         id: 'paste',
-        text: `The copied regions are at ${clip.sampleRate / 1000} kHz and this session is at ${session.sampleRate / 1000} kHz. Import their files here instead; they are then resampled.`,
+        text:
+          `The copied regions are at ${clip.sampleRate / 1000} kHz and this session is ` +
+          `at ${session.sampleRate / 1000} kHz. Import their files here instead; they ` +
+          'are then resampled.',
       }),
     )
     return
@@ -288,8 +297,9 @@ export const jumpMarker =
   }
 
 /**
- * Renders the selected regions of a track into one new sound in their place, or, without a selection, what the picked track plays in the range
- * into a new region on a new track. As they leave their gain stages. A job; resolves to null when there is nothing to render.
+ * Renders the selected regions of a track into one new sound in their place, or, without a selection, what
+ * the picked track plays in the range into a new region on a new track. As they leave their gain stages. A
+ * job; resolves to null when there is nothing to render.
  */
 export const renderToRegion =
   (): Thunk<Promise<JobOutcome<AudioRecord> | null>> => async (dispatch, getState) => {

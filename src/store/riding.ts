@@ -56,8 +56,9 @@ export const isRiding = (): Thunk<boolean> => (_dispatch, getState) => {
 }
 
 /**
- * A control was moved to a value (a height, or a pan): its lane is written from here on. `holdMs` tells for how long the hand counts as being there when
- * nothing says that it let go (keys, faders that do not feel a touch). Returns false, and does nothing, when nothing is being ridden.
+ * A control was moved to a value (a height, or a pan): its lane is written from here on. `holdMs` tells for
+ * how long the hand counts as being there when nothing says that it let go (keys, faders that do not feel a
+ * touch). Returns false, and does nothing, when nothing is being ridden.
  */
 export const rideTo =
   (ref: LaneRef, value: number, holdMs = Infinity): Thunk<boolean> =>
@@ -135,7 +136,10 @@ const tick = (): Thunk => (dispatch) => {
   frame = requestAnimationFrame(() => dispatch(tick()))
 }
 
-/** The ridden lanes with what is written so far; `live` holds what is being touched for a moment longer, so that it is heard. */
+/**
+ * The ridden lanes with what is written so far; `live` holds what is being touched for a moment longer, so
+ * that it is heard.
+ */
 const written =
   (live: boolean): Thunk<{ threads: { ref: LaneRef; knots: readonly Knot[] }[]; pass: PassKept }> =>
   (_dispatch, getState) => {

@@ -12,8 +12,9 @@ export function selectedRegions(state: RootState): Region[] {
 export const MANY = 200
 
 /**
- * The session as it is shown, `null` when none is open: with what a gesture in progress tries. While very many regions are dragged together
- * only their pictures follow; for all else it is the session of before, until the hand lets go.
+ * The session as it is shown, `null` when none is open: with what a gesture in progress tries. While very
+ * many regions are dragged together only their pictures follow; for all else it is the session of before,
+ * until the hand lets go.
  */
 export const shownSession = ({
   session: { session, base },

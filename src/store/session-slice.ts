@@ -59,8 +59,8 @@ export const moved = createAction<{ session: Session; done: number }>('session/m
 export const saved = createAction<SavedState>('session/saved')
 
 /**
- * The open session and its history. Sessions are plain immutable data; they are replaced, never changed. A plain reducer and no drafts: those
- * would walk through every region with every movement of the hand.
+ * The open session and its history. Sessions are plain immutable data; they are replaced, never changed. A
+ * plain reducer and no drafts: those would walk through every region with every movement of the hand.
  */
 export function sessionReducer(state: SessionState = empty, action: UnknownAction): SessionState {
   if (opened.match(action)) {

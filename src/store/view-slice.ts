@@ -18,7 +18,10 @@ export interface LastWeave {
   before: readonly Knot[]
 }
 
-/** Listening with or without the shaping. `offsetDb` is by how much the louder one is lowered when both are heard at equal loudness. */
+/**
+ * Listening with or without the shaping. `offsetDb` is by how much the louder one is lowered when both are
+ * heard at equal loudness.
+ */
 export interface Listen {
   unshaped: boolean
   equal: boolean
@@ -90,7 +93,10 @@ export interface ViewState {
   ride: { mode: 'off' | 'touch' | 'latch'; returnMs: number }
 }
 
-/** What of the view is a person's way of working rather than a place in a session: it is kept from session to session. */
+/**
+ * What of the view is a person's way of working rather than a place in a session: it is kept from session to
+ * session.
+ */
 export const preferenceKeys = [
   'follow',
   'bench',

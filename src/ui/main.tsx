@@ -32,7 +32,8 @@ keepPreferences(store)
 watchHand(window)
 void sweepExports().catch(() => undefined)
 
-// For scripts that check what is heard: the player, and when everything is saved. Only where the address asks for it.
+// For scripts that check what is heard: the player, and when everything is saved. Only where the address asks
+// for it.
 if (new URLSearchParams(window.location.search).has('test')) {
   const { TestPlayer } = await import('../engine/test-player')
   setPlayerClass(TestPlayer)

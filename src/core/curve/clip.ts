@@ -1,7 +1,10 @@
 import type { Knot } from '../model/session'
 import { gainKind, insertKnot, replaceBetween, type ThreadKind } from './knots'
 
-/** What a thread does over a stretch, to be put elsewhere: its knots from frame 0 to `length`, with one on either end. */
+/**
+ * What a thread does over a stretch, to be put elsewhere: its knots from frame 0 to `length`, with one on
+ * either end.
+ */
 export interface ThreadClip {
   length: number
   knots: Knot[]
@@ -52,7 +55,10 @@ export function clearBetween(
   return [...all.slice(0, first), { frame, value, shape: 'line', bend: 0 }, ...all.slice(last)]
 }
 
-/** A thread with a clip from frame `at` on in place of what it did there, joined by ramps of `join` frames inside where the ends do not meet. */
+/**
+ * A thread with a clip from frame `at` on in place of what it did there, joined by ramps of `join` frames
+ * inside where the ends do not meet.
+ */
 export const putClip = (
   knots: readonly Knot[],
   at: number,

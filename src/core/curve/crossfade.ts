@@ -9,9 +9,9 @@ export interface CrossfadeGains {
 }
 
 /**
- * Gains of the left (out) and right (in) region at `u` in 0…1 over the overlap, for signals of correlation ρ. The level law divides by
- * `N = sqrt(1 + ρ·sin 2θ)`, θ = πu/2, so that the sum keeps its power. The bend of the right side warps `u` as for fades; in the free law
- * each side has its own.
+ * Gains of the left (out) and right (in) region at `u` in 0…1 over the overlap, for signals of correlation ρ.
+ * The level law divides by `N = sqrt(1 + ρ·sin 2θ)`, θ = πu/2, so that the sum keeps its power. The bend of
+ * the right side warps `u` as for fades; in the free law each side has its own.
  */
 export function crossfadeGains(
   fade: Pick<Crossfade, 'law' | 'out' | 'in'>,
@@ -40,7 +40,10 @@ export interface Relation {
   in: number
 }
 
-/** The level of the sum in dB at `u`, relative to signals of power 1: `10·log10(g_out²·E_out + g_in²·E_in + 2ρ·g_out·g_in·√(E_out·E_in))`. */
+/**
+ * The level of the sum in dB at `u`, relative to signals of power 1: `10·log10(g_out²·E_out + g_in²·E_in +
+ * 2ρ·g_out·g_in·√(E_out·E_in))`.
+ */
 export function expectedLevel(
   fade: Pick<Crossfade, 'law' | 'out' | 'in'>,
   u: number,
@@ -58,8 +61,8 @@ export function expectedLevel(
 }
 
 /**
- * The worst dip (negative) or bulge (positive) in dB that a crossfade makes: how far the expected level leaves what lies between the levels of the
- * two sides. 0 where one side is silent.
+ * The worst dip (negative) or bulge (positive) in dB that a crossfade makes: how far the expected level
+ * leaves what lies between the levels of the two sides. 0 where one side is silent.
  */
 export function worstDeviation(fade: Pick<Crossfade, 'law' | 'out' | 'in'>, relation: Relation): number {
   if (relation.out <= 0 || relation.in <= 0) return 0

@@ -25,7 +25,10 @@ const gain = gainKind()
 export const valueAt = (kind: ThreadKind, knots: readonly Knot[], frame: number): number =>
   knots.length === 0 ? kind.neutral : threadValue(knots, frame)
 
-/** The two pieces of the stretch that begins at a knot, divided at `u` in 0 < u < 1; they draw the same line as before. */
+/**
+ * The two pieces of the stretch that begins at a knot, divided at `u` in 0 < u < 1; they draw the same line
+ * as before.
+ */
 function dividedShape(
   knot: Knot,
   u: number,
@@ -45,8 +48,8 @@ function dividedShape(
 }
 
 /**
- * The knots with one more at `frame`: on the drawn line, which stays as it is, or at `value`. Returns them with the new one's index; where
- * a knot is on that frame already it gets the value.
+ * The knots with one more at `frame`: on the drawn line, which stays as it is, or at `value`. Returns them
+ * with the new one's index; where a knot is on that frame already it gets the value.
  */
 export function insertKnot(
   knots: readonly Knot[],
@@ -84,8 +87,8 @@ function changed(knots: readonly Knot[], indices: readonly number[], change: (kn
 }
 
 /**
- * The knots with some of them moved together: by frames, stopping at their neighbours, and in value, keeping their differences
- * until the first reaches an end. `indices` are sorted.
+ * The knots with some of them moved together: by frames, stopping at their neighbours, and in value, keeping
+ * their differences until the first reaches an end. `indices` are sorted.
  */
 export function moveKnots(
   knots: readonly Knot[],
@@ -127,7 +130,10 @@ export const mapValues = (
   change: (value: number) => number,
 ): Knot[] => changed(knots, indices, (k) => ({ ...k, value: within(change(k.value), kind.min, kind.max) }))
 
-/** The knots with some of them scaled in value about `about`: `factor` 0.5 halves their distance to it, 0 puts all there. They stay within the kind's range. */
+/**
+ * The knots with some of them scaled in value about `about`: `factor` 0.5 halves their distance to it, 0 puts
+ * all there. They stay within the kind's range.
+ */
 export const scaleAbout = (
   kind: ThreadKind,
   knots: readonly Knot[],
@@ -137,8 +143,8 @@ export const scaleAbout = (
 ): Knot[] => mapValues(kind, knots, indices, (value) => about + (value - about) * factor)
 
 /**
- * The knots with some of them (sorted) stretched in time about frame `about` by a factor above 0; they keep their order and do not pass the knots
- * beside them.
+ * The knots with some of them (sorted) stretched in time about frame `about` by a factor above 0; they keep
+ * their order and do not pass the knots beside them.
  */
 export function stretchKnots(
   knots: readonly Knot[],
@@ -201,10 +207,11 @@ export const knotsBetween = (knots: readonly Knot[], from: number, to: number): 
   knots.flatMap((k, i) => (k.frame >= from && k.frame <= to ? [i] : []))
 
 /**
- * Shifts a thread by so many dB (hundredths of pan) between two frames, with shoulders of so many frames inside its ends (0 makes steps). On a
- * plain thread this takes exactly four knots. Outside nothing changes, whatever shape the thread has there; inside, what it did is kept
- * and shifted; with `flat` it becomes level, at what the thread is in the middle. Doing it again over the same range changes the level of the
- * plateau that is there. Throws a RangeError when `to` is not after `from`.
+ * Shifts a thread by so many dB (hundredths of pan) between two frames, with shoulders of so many frames
+ * inside its ends (0 makes steps). On a plain thread this takes exactly four knots. Outside nothing changes,
+ * whatever shape the thread has there; inside, what it did is kept and shifted; with `flat` it becomes level,
+ * at what the thread is in the middle. Doing it again over the same range changes the level of the plateau
+ * that is there. Throws a RangeError when `to` is not after `from`.
  */
 export function plateau(
   knots: readonly Knot[],
@@ -246,7 +253,10 @@ export function plateau(
 /** dB (hundredths of pan) within which both ends of a plateau lie equally far from the line that its feet are on. */
 const EVEN = 0.02
 
-/** Whether the range lies over a plateau that is there already, on a level thread or on a slope: its four knots, `high` being the first of the upper two. */
+/**
+ * Whether the range lies over a plateau that is there already, on a level thread or on a slope: its four
+ * knots, `high` being the first of the upper two.
+ */
 function samePlateau(
   knots: readonly Knot[],
   from: number,
@@ -270,8 +280,9 @@ function samePlateau(
 }
 
 /**
- * The knots with what lies between two frames replaced by others there, joined to what is left by ramps of `join` frames inside the range
- * where the two do not meet, so that nothing jumps and nothing outside changes. `inside` begins at `from` and ends at `to`.
+ * The knots with what lies between two frames replaced by others there, joined to what is left by ramps of
+ * `join` frames inside the range where the two do not meet, so that nothing jumps and nothing outside
+ * changes. `inside` begins at `from` and ends at `to`.
  */
 export function replaceBetween(
   knots: readonly Knot[],
@@ -310,7 +321,10 @@ export function replaceBetween(
   ]
 }
 
-/** What became of a line drawn by hand: the whole thread, how many knots the line took, and the largest deviation from it. */
+/**
+ * What became of a line drawn by hand: the whole thread, how many knots the line took, and the largest
+ * deviation from it.
+ */
 export interface Drawn {
   knots: Knot[]
   drawn: number
@@ -318,8 +332,9 @@ export interface Drawn {
 }
 
 /**
- * A line drawn by hand put into a thread in place of what was there between its ends: thinned to the tolerance (dB, or hundredths of pan), or
- * with null as raw points. `join` is the length in frames of the ramps that join it to what is left.
+ * A line drawn by hand put into a thread in place of what was there between its ends: thinned to the
+ * tolerance (dB, or hundredths of pan), or with null as raw points. `join` is the length in frames of the
+ * ramps that join it to what is left.
  */
 export function drawInto(
   knots: readonly Knot[],
@@ -339,7 +354,10 @@ export function drawInto(
   }
 }
 
-/** The selected knots (or all) thinned: those that straight lines between the others replace within the tolerance go. */
+/**
+ * The selected knots (or all) thinned: those that straight lines between the others replace within the
+ * tolerance go.
+ */
 export function thinKnots(
   knots: readonly Knot[],
   indices: readonly number[],

@@ -2,13 +2,19 @@ import type { Knot } from '../model/session'
 import { drawInto, gainKind, valueAt, type Drawn, type ThreadKind } from './knots'
 import type { RawPoint } from './thin'
 
-/** A time during which a hand held a value: what it was at which frame, in order. `returns` when it was let go and the thread takes over again. */
+/**
+ * A time during which a hand held a value: what it was at which frame, in order. `returns` when it was let go
+ * and the thread takes over again.
+ */
 export interface Touch {
   points: readonly RawPoint[]
   returns: boolean
 }
 
-/** How a pass is written: `tolerance` of thinning (dB or hundredths of pan; null keeps all), `returnFrames` from a hand's value back to the thread's, `join` frames where nothing returns. */
+/**
+ * How a pass is written: `tolerance` of thinning (dB or hundredths of pan; null keeps all), `returnFrames`
+ * from a hand's value back to the thread's, `join` frames where nothing returns.
+ */
 export interface RideSettings {
   tolerance: number | null
   returnFrames: number

@@ -14,9 +14,10 @@ export interface Thinned {
 }
 
 /**
- * The fewest knots that Ramer-Douglas-Peucker finds so that no raw point lies further than `tolerance` from the straight thread between
- * them (U. Ramer 1972; D. Douglas, T. Peucker 1973). The ends and the highest and lowest points are kept. `points` are sorted by frame;
- * of several on one frame the last counts. Throws a RangeError for a tolerance below 0.
+ * The fewest knots that Ramer-Douglas-Peucker finds so that no raw point lies further than `tolerance` from
+ * the straight thread between them (U. Ramer 1972; D. Douglas, T. Peucker 1973). The ends and the highest and
+ * lowest points are kept. `points` are sorted by frame; of several on one frame the last counts. Throws a
+ * RangeError for a tolerance below 0.
  */
 export function thin(
   points: readonly RawPoint[],

@@ -4,7 +4,10 @@ import { exp2, power, raisedCosine } from '../units/exact'
 /** Length of the raised-cosine transition that every step is rendered with, in seconds. */
 export const STEP_SECONDS = 0.001
 
-/** How far a stretch has come at `u` in 0…1, by its shape and bend (`3·b` octaves of exponent). 0 at 0, 1 at 1; a hold stays 0. */
+/**
+ * How far a stretch has come at `u` in 0…1, by its shape and bend (`3·b` octaves of exponent). 0 at 0, 1 at
+ * 1; a hold stays 0.
+ */
 export function stretchProgress(shape: Knot['shape'], bend: number, u: number): number {
   switch (shape) {
     case 'hold':
@@ -39,8 +42,8 @@ export function knotBefore(knots: readonly Knot[], frame: number): number {
 }
 
 /**
- * The drawn value of a thread at a frame (a real number), steps sharp: before the first knot its value, after the last its
- * value. Throws a RangeError for a thread without knots, which has no value of its own.
+ * The drawn value of a thread at a frame (a real number), steps sharp: before the first knot its value, after
+ * the last its value. Throws a RangeError for a thread without knots, which has no value of its own.
  */
 export function threadValue(knots: readonly Knot[], frame: number): number {
   if (knots.length === 0) throw new RangeError('a thread with 0 knots has no value; at least 1 is needed')
@@ -48,7 +51,10 @@ export function threadValue(knots: readonly Knot[], frame: number): number {
   return at < 0 ? knots[0]!.value : valueFrom(knots, at, frame)
 }
 
-/** The value to which a thread comes at a frame from before it, where it may step. Throws a RangeError for a thread without knots. */
+/**
+ * The value to which a thread comes at a frame from before it, where it may step. Throws a RangeError for a
+ * thread without knots.
+ */
 export function arrivingValue(knots: readonly Knot[], frame: number): number {
   const next = knots.findIndex((k) => k.frame >= frame)
   return next > 0 ? valueFrom(knots, next - 1, frame) : threadValue(knots, frame)
@@ -62,7 +68,10 @@ function valueFrom(knots: readonly Knot[], at: number, frame: number): number {
   return knot.value + (next.value - knot.value) * progress
 }
 
-/** Writes the values of the stretch that begins at knot `at` for frames `from + i`, `first` ≤ i < `last`. The same as `valueFrom`, to the bit. */
+/**
+ * Writes the values of the stretch that begins at knot `at` for frames `from + i`, `first` ≤ i < `last`. The
+ * same as `valueFrom`, to the bit.
+ */
 function fillStretch(
   knots: readonly Knot[],
   at: number,
@@ -115,8 +124,9 @@ export function stepsOf(knots: readonly Knot[]): Step[] {
 }
 
 /**
- * A thread made ready for rendering at one sample rate (Hz). `fill` writes the value at every frame; each step becomes a raised
- * cosine of 1 ms that starts at the step. The transitions of steps closer than that add up, so the value never jumps.
+ * A thread made ready for rendering at one sample rate (Hz). `fill` writes the value at every frame; each
+ * step becomes a raised cosine of 1 ms that starts at the step. The transitions of steps closer than that add
+ * up, so the value never jumps.
  */
 export class ThreadReader {
   private readonly steps: Step[]
@@ -143,7 +153,10 @@ export class ThreadReader {
     return null
   }
 
-  /** Writes the value at the frames `from`, `from + 1`, … into `out[0…count-1]`. The result does not depend on how calls are cut. */
+  /**
+   * Writes the value at the frames `from`, `from + 1`, … into `out[0…count-1]`. The result does not depend on
+   * how calls are cut.
+   */
   fill(from: number, count: number, out: Float64Array): void {
     const knots = this.knots
     let at = knotBefore(knots, from)

@@ -8,8 +8,9 @@ export const weaveShapes = ['square', 'triangle', 'sine', 'ramp-up', 'ramp-down'
 export type WeaveShape = (typeof weaveShapes)[number]
 
 /**
- * A pattern: one cycle lasts a note value (in quarter notes, such as 0.75 for a dotted eighth) or so many milliseconds; `low` and `high` are values of the thread;
- * `phase` 0…1 is how far into its cycle it begins, `duty` 0…1 the part of a square that is high, `seed` that of the random values.
+ * A pattern: one cycle lasts a note value (in quarter notes, such as 0.75 for a dotted eighth) or so many
+ * milliseconds; `low` and `high` are values of the thread; `phase` 0…1 is how far into its cycle it begins,
+ * `duty` 0…1 the part of a square that is high, `seed` that of the random values.
  */
 export interface Weave {
   shape: WeaveShape
@@ -21,7 +22,10 @@ export interface Weave {
   seed: number
 }
 
-/** Where the cycles of a weave begin: cycle n, and parts of it, at exact frames, each rounded once from its beat (or its time). */
+/**
+ * Where the cycles of a weave begin: cycle n, and parts of it, at exact frames, each rounded once from its
+ * beat (or its time).
+ */
 function clockOf(
   weave: Weave,
   from: number,
@@ -38,8 +42,9 @@ function clockOf(
 }
 
 /**
- * The knots of a weave from one session frame to another, the fewest for its shape: squares and random values hold, triangles and ramps are lines,
- * sines are S-curves. They lie on exact frames of the beat, never accumulated. Throws a RangeError when `to` is not after `from`.
+ * The knots of a weave from one session frame to another, the fewest for its shape: squares and random values
+ * hold, triangles and ramps are lines, sines are S-curves. They lie on exact frames of the beat, never
+ * accumulated. Throws a RangeError when `to` is not after `from`.
  */
 export function weaveKnots(
   weave: Weave,

@@ -24,8 +24,9 @@ function quantiser(bitsPerSample: 16 | 24, noise: () => number): Quantiser {
 }
 
 /**
- * A quantiser to 16 or 24 bits with triangular (TPDF) dither of ±1 LSB, the sum of two uniform numbers of one LSB width, so that
- * the error's mean and power do not depend on the signal (Lipshitz, Wannamaker, Vanderkooy 1992). Full scale is 2^(bits-1).
+ * A quantiser to 16 or 24 bits with triangular (TPDF) dither of ±1 LSB, the sum of two uniform numbers of one
+ * LSB width, so that the error's mean and power do not depend on the signal (Lipshitz, Wannamaker, Vanderkooy
+ * 1992). Full scale is 2^(bits-1).
  */
 export function tpdfQuantiser(bitsPerSample: 16 | 24, seed: number): Quantiser {
   const random = seededRandom(seed)

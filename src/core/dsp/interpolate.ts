@@ -7,7 +7,10 @@ const PHASES = 1024
 /** Kaiser's β for images about 100 dB down. */
 const BETA = 10
 
-/** Weights of the samples -REACH+1 … REACH around a point, for each of PHASES+1 places between two samples; a windowed sinc. */
+/**
+ * Weights of the samples -REACH+1 … REACH around a point, for each of PHASES+1 places between two samples; a
+ * windowed sinc.
+ */
 const TABLE: Float64Array = (() => {
   const table = new Float64Array((PHASES + 1) * 2 * REACH)
   const i0 = besselI0(BETA)
@@ -31,8 +34,9 @@ const TABLE: Float64Array = (() => {
 })()
 
 /**
- * The value of a band-limited signal at a position between samples, by a windowed sinc of 32 taps (J. O. Smith, "Digital Audio Resampling").
- * `samples[0]` is at position `first`; what lies outside counts as silence.
+ * The value of a band-limited signal at a position between samples, by a windowed sinc of 32 taps (J. O.
+ * Smith, "Digital Audio Resampling"). `samples[0]` is at position `first`; what lies outside counts as
+ * silence.
  */
 export function interpolate(samples: ArrayLike<number>, first: number, position: number): number {
   const whole = Math.floor(position)

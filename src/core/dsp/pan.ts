@@ -7,7 +7,10 @@ export interface PanGains {
   right: number
 }
 
-/** Gains of a mono signal at pan -1 (left) … +1 (right) under a pan law: -3 dB (equal power), -4.5 dB or -6 dB at the centre. */
+/**
+ * Gains of a mono signal at pan -1 (left) … +1 (right) under a pan law: -3 dB (equal power), -4.5 dB or -6 dB
+ * at the centre.
+ */
 export function panMono(law: PanLaw, pan: number): PanGains {
   const p = (pan + 1) / 2
   switch (law) {
@@ -25,7 +28,10 @@ export function balanceStereo(pan: number): PanGains {
   return pan <= 0 ? { left: 1, right: cosHalfPi(-pan) } : { left: cosHalfPi(pan), right: 1 }
 }
 
-/** Fills the gains of every pan of a row at once: mono by a law, stereo (`law` null) by balance. The same as above, to the bit. */
+/**
+ * Fills the gains of every pan of a row at once: mono by a law, stereo (`law` null) by balance. The same as
+ * above, to the bit.
+ */
 export function fillPan(
   law: PanLaw | null,
   pans: Float64Array,

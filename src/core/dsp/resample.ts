@@ -1,9 +1,10 @@
 import { besselI0 } from './kaiser'
 
 /**
- * Resampling by windowed sinc: J. O. Smith, "Digital Audio Resampling", with a Kaiser window whose stop band lies at least 120 dB
- * down (β from Kaiser and Schafer 1980: 0.1102·(A - 8.7), A = 130 dB). The band passed reaches to 91 % of the lower of the two
- * Nyquist frequencies (20.0 kHz at 44.1 kHz), and the stop band begins at that Nyquist frequency.
+ * Resampling by windowed sinc: J. O. Smith, "Digital Audio Resampling", with a Kaiser window whose stop band
+ * lies at least 120 dB down (β from Kaiser and Schafer 1980: 0.1102·(A - 8.7), A = 130 dB). The band passed
+ * reaches to 91 % of the lower of the two Nyquist frequencies (20.0 kHz at 44.1 kHz), and the stop band
+ * begins at that Nyquist frequency.
  */
 const ATTENUATION_DB = 130
 const BETA = 0.1102 * (ATTENUATION_DB - 8.7)
@@ -12,8 +13,8 @@ const HALF_WIDTH = 96
 /** Transition width as part of the lower rate: (A - 8)/(2.285·2π·taps). */
 const TRANSITION = (ATTENUATION_DB - 8) / (2.285 * 2 * Math.PI * (2 * HALF_WIDTH))
 /**
- * Coefficients kept at most. Rates with more phases than that share the nearest ones, blended linearly: 5208 phases of 192 taps leave an error of
- * (π/5208)²/8, which is -147 dB.
+ * Coefficients kept at most. Rates with more phases than that share the nearest ones, blended linearly: 5208
+ * phases of 192 taps leave an error of (π/5208)²/8, which is -147 dB.
  */
 const MAX_COEFFICIENTS = 1_000_000
 
@@ -65,7 +66,10 @@ export class Resampler {
     this.buffer = new Float64Array(4 * this.reach + 8192)
   }
 
-  /** The kernel for outputs that lie `offset` (0…1) of an input frame after an input frame; taps from -reach+1 to reach. */
+  /**
+   * The kernel for outputs that lie `offset` (0…1) of an input frame after an input frame; taps from -reach+1
+   * to reach.
+   */
   private kernel(phase: number): Float64Array {
     const known = this.phases[phase]
     if (known) return known
@@ -90,7 +94,10 @@ export class Resampler {
     return this.drain(Infinity)
   }
 
-  /** Ends the input of `totalFrames` frames in all and returns the rest, so that `resampledLength` frames came out together. */
+  /**
+   * Ends the input of `totalFrames` frames in all and returns the rest, so that `resampledLength` frames came
+   * out together.
+   */
   finish(totalFrames: number): Float32Array {
     const wanted = resampledLength(totalFrames, this.fromRate, this.toRate)
     this.append(new Float32Array(2 * this.reach + 2))

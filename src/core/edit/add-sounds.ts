@@ -13,8 +13,9 @@ export interface NewSound {
 const withoutEnding = (name: string) => name.replace(/\.[a-z0-9]{1,5}$/i, '') || name
 
 /**
- * Puts imported sounds into the session, each as a region at `start`. With `onTrackId` they go on that track one after another,
- * where it has room and the same number of channels; every other one gets a track of its own, below.
+ * Puts imported sounds into the session, each as a region at `start`. With `onTrackId` they go on that track
+ * one after another, where it has room and the same number of channels; every other one gets a track of its
+ * own, below.
  */
 export const addSounds = defineEdit<{
   sounds: readonly NewSound[]

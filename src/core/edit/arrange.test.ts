@@ -86,7 +86,8 @@ test('a region put on the end of another gets a crossfade with it; one put insid
     [20000, 10000, 10100],
   ])
   expect(list(put(10000, 20000))).toEqual([[10000, 20000, 0]])
-  // It is not split within its crossfade, nor at an end of it, where a piece would lie wholly under the other region.
+  // It is not split within its crossfade, nor at an end of it, where a piece would lie wholly under the other
+  // region.
   const cut = splitRegions.apply(over, { regionIds: ['a', 'u'], frames: [10000, 12000, 15000] })
   expect(cut).toBe(over)
   expect(

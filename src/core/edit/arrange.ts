@@ -34,8 +34,9 @@ export function fitsTracks(session: Session, regionIds: readonly string[], byTra
 }
 
 /**
- * Moves regions in time (frames) and down by tracks; they keep their distances and stop at the start of the session. What they come
- * to lie on gets a crossfade at the ends and is covered otherwise. A move to tracks where one of them does not fit stays on its tracks. Locked regions stay.
+ * Moves regions in time (frames) and down by tracks; they keep their distances and stop at the start of the
+ * session. What they come to lie on gets a crossfade at the ends and is covered otherwise. A move to tracks
+ * where one of them does not fit stays on its tracks. Locked regions stay.
  */
 export const moveRegions = defineEdit<{ regionIds: readonly string[]; byFrames: number; byTracks: number }>({
   name: 'moveRegions',
@@ -56,7 +57,10 @@ export const moveRegions = defineEdit<{ regionIds: readonly string[]; byFrames: 
   },
 })
 
-/** Moves the start or the end of regions by so many frames; hidden sound comes out, none is lost. They stop together at the first limit. */
+/**
+ * Moves the start or the end of regions by so many frames; hidden sound comes out, none is lost. They stop
+ * together at the first limit.
+ */
 export const trimRegions = defineEdit<{
   regionIds: readonly string[]
   edge: 'start' | 'end'
@@ -85,7 +89,10 @@ export const trimRegions = defineEdit<{
   },
 })
 
-/** Moves only the sound inside regions by so many frames (positive: later); their edges stay. They stop together where the sound ends. */
+/**
+ * Moves only the sound inside regions by so many frames (positive: later); their edges stay. They stop
+ * together where the sound ends.
+ */
 export const slipRegions = defineEdit<{ regionIds: readonly string[]; byFrames: number }>({
   name: 'slipRegions',
   label: (session, { regionIds }) => `Move the sound inside ${regionWords(session, regionIds)}`,
@@ -107,7 +114,10 @@ export const slipRegions = defineEdit<{ regionIds: readonly string[]; byFrames: 
   },
 })
 
-/** Splits regions at session frames; the pieces keep sound, gain and thread. Frames outside a region, or inside a crossfade or at one of its ends, leave it. */
+/**
+ * Splits regions at session frames; the pieces keep sound, gain and thread. Frames outside a region, or
+ * inside a crossfade or at one of its ends, leave it.
+ */
 export const splitRegions = defineEdit<{ regionIds: readonly string[]; frames: readonly number[] }>({
   name: 'splitRegions',
   label: (session, { regionIds }) => `Split ${regionWords(session, regionIds)}`,
@@ -140,7 +150,10 @@ export const splitRegions = defineEdit<{ regionIds: readonly string[]; frames: r
   },
 })
 
-/** Deletes regions; with `closeGap` what follows on their tracks moves up by what was taken away. Locked regions stay. */
+/**
+ * Deletes regions; with `closeGap` what follows on their tracks moves up by what was taken away. Locked
+ * regions stay.
+ */
 export const deleteRegions = defineEdit<{ regionIds: readonly string[]; closeGap?: boolean }>({
   name: 'deleteRegions',
   label: (session, { regionIds, closeGap }) =>
@@ -188,13 +201,15 @@ function closeGaps(session: Session, regions: Record<string, Region>, trackId: s
 }
 
 /**
- * Puts copies of regions behind them, `times` times, each as far behind the last as the regions reach together. Linked copies share
- * the gain thread (one is made where there is none); others get a thread of their own. Copies cover what they lie on.
+ * Puts copies of regions behind them, `times` times, each as far behind the last as the regions reach
+ * together. Linked copies share the gain thread (one is made where there is none); others get a thread of
+ * their own. Copies cover what they lie on.
  */
 export const duplicateRegions = defineEdit<{ regionIds: readonly string[]; times: number; linked: boolean }>({
   name: 'duplicateRegions',
   label: (session, { regionIds, times, linked }) =>
-    `${times > 1 ? 'Repeat' : 'Duplicate'} ${regionWords(session, regionIds)}${times > 1 ? ` ${times} times` : ''}${linked ? ', linked' : ''}`,
+    `${times > 1 ? 'Repeat' : 'Duplicate'} ` +
+    `${regionWords(session, regionIds)}${times > 1 ? ` ${times} times` : ''}${linked ? ', linked' : ''}`,
   apply(session, { regionIds, times, linked }) {
     const originals = regionIds.flatMap((id) => session.regions[id] ?? [])
     if (originals.length === 0 || times < 1) return session
@@ -231,7 +246,10 @@ export const duplicateRegions = defineEdit<{ regionIds: readonly string[]; times
   },
 })
 
-/** Whether the right region goes on in the source exactly where the left one ends, with the same gain and way of playing. */
+/**
+ * Whether the right region goes on in the source exactly where the left one ends, with the same gain and way
+ * of playing.
+ */
 export function contiguous(left: Region, right: Region): boolean {
   return (
     left.trackId === right.trackId &&
@@ -302,7 +320,10 @@ const changeWords = (change: RegionChange): string =>
               : 'Unlock'
             : 'Colour of'
 
-/** Sets name, mute, direction, polarity, colour or lock of regions. A reversed region keeps its edges, its sound and its thread on it. */
+/**
+ * Sets name, mute, direction, polarity, colour or lock of regions. A reversed region keeps its edges, its
+ * sound and its thread on it.
+ */
 export const setRegion = defineEdit<{ regionIds: readonly string[]; change: RegionChange }>({
   name: 'setRegion',
   label: (session, { regionIds, change }) => `${changeWords(change)} ${regionWords(session, regionIds)}`,

@@ -21,7 +21,8 @@ const volume = (trackId: string): Extract<ThreadRef, { kind: 'lane' }> => ({
   trackId,
   lane: 'volume',
 })
-// A dip to 0.2 from frame 2000 to 3000 on a line at 0.6, under the region at 1000…5000; another track with the same static level.
+// A dip to 0.2 from frame 2000 to 3000 on a line at 0.6, under the region at 1000…5000; another track with
+// the same static level.
 const lanes = {
   volume: {
     bypassed: false,

@@ -11,7 +11,10 @@ const JOIN_SECONDS = 0.001
 const lanesInWords = (session: Session, lanes: readonly LaneRef[]) =>
   lanes.length === 1 ? threadWords(session, lanes[0]!) : counted(lanes.length, 'lane')
 
-/** What a lane does over a range of session frames; null for a lane that is not there. Throws a RangeError when `to` is not after `from`. */
+/**
+ * What a lane does over a range of session frames; null for a lane that is not there. Throws a RangeError
+ * when `to` is not after `from`.
+ */
 export function automationOf(session: Session, ref: LaneRef, from: number, to: number): ThreadClip | null {
   const thread = threadOf(session, ref)
   return thread && clipOf(thread.knots, from, to, thread.kind)
@@ -37,7 +40,10 @@ function clear(session: Session, ref: LaneRef, from: number, to: number): Sessio
   return thread ? withKnots(session, ref, clearBetween(thread.knots, from, to, thread.kind)) : session
 }
 
-/** Takes the knots of lanes out of a range of session frames: a straight line is left there, and nothing changes outside. */
+/**
+ * Takes the knots of lanes out of a range of session frames: a straight line is left there, and nothing
+ * changes outside.
+ */
 export const clearAutomation = defineEdit<{
   lanes: readonly LaneRef[]
   from: number
@@ -50,7 +56,10 @@ export const clearAutomation = defineEdit<{
     to > from ? lanes.reduce((next, ref) => clear(next, ref, from, to), session) : session,
 })
 
-/** Puts what was copied into lanes from session frame `at` on, `times` one after the other (1…999), in place of what they did there. */
+/**
+ * Puts what was copied into lanes from session frame `at` on, `times` one after the other (1…999), in place
+ * of what they did there.
+ */
 export const pasteAutomation = defineEdit<{
   clips: readonly { ref: LaneRef; clip: ThreadClip }[]
   at: number
@@ -71,7 +80,10 @@ export const pasteAutomation = defineEdit<{
   },
 })
 
-/** Moves what lanes do in a range by so many frames, not before the start of the session; where it was a straight line is left. */
+/**
+ * Moves what lanes do in a range by so many frames, not before the start of the session; where it was a
+ * straight line is left.
+ */
 export const shiftAutomation = defineEdit<{
   lanes: readonly LaneRef[]
   from: number
@@ -92,7 +104,10 @@ export const shiftAutomation = defineEdit<{
   },
 })
 
-/** A region that was moved, copied or deleted: where it was and, unless it was deleted, where it is. `stays` tells of a copy. */
+/**
+ * A region that was moved, copied or deleted: where it was and, unless it was deleted, where it is. `stays`
+ * tells of a copy.
+ */
 interface Travel {
   from: Region
   to: Region | null
@@ -123,8 +138,9 @@ function travelsOf(before: Session, after: Session): Travel[] {
 }
 
 /**
- * The session after regions were moved, copied or deleted, with what the lanes of their tracks did under them taken along (levels to the
- * volume, pans to the pan of the new track), or taken out with those that are gone. Lanes without knots have nothing that could go.
+ * The session after regions were moved, copied or deleted, with what the lanes of their tracks did under them
+ * taken along (levels to the volume, pans to the pan of the new track), or taken out with those that are
+ * gone. Lanes without knots have nothing that could go.
  */
 export function carryAutomation(before: Session, after: Session): Session {
   const travels = travelsOf(before, after)

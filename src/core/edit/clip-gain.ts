@@ -24,7 +24,10 @@ export const setClipGain = defineEdit<{ regionIds: readonly string[]; db: number
   },
 })
 
-/** Moves the clip gains of regions by so many dB together; they keep their differences and stop when the first reaches a limit. */
+/**
+ * Moves the clip gains of regions by so many dB together; they keep their differences and stop when the first
+ * reaches a limit.
+ */
 export const changeClipGain = defineEdit<{ regionIds: readonly string[]; byDb: number }>({
   name: 'changeClipGain',
   label: (session, { regionIds }) => `Clip gain of ${regionWords(session, regionIds)}`,
@@ -44,7 +47,10 @@ export const resetClipGain = defineEdit<{ regionIds: readonly string[] }>({
   apply: (session, { regionIds }) => setClipGain.apply(session, { regionIds, db: 0 }),
 })
 
-/** Gives each of several regions a clip gain of its own, in dB, as one step. `what` names it. Throws a RangeError outside -72…+36. */
+/**
+ * Gives each of several regions a clip gain of its own, in dB, as one step. `what` names it. Throws a
+ * RangeError outside -72…+36.
+ */
 export const setClipGains = defineEdit<{ gains: Readonly<Record<string, number>>; what: string }>({
   name: 'setClipGains',
   label: (session, { gains, what }) => `${what} ${regionWords(session, Object.keys(gains))}`,

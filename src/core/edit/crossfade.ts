@@ -15,7 +15,10 @@ export interface Join {
 export const crossfadeOf = (session: Session, { leftId, rightId }: Join): Crossfade | null =>
   Object.values(session.crossfades).find((x) => x.leftId === leftId && x.rightId === rightId) ?? null
 
-/** Where two regions meet: the middle of their overlap, or where they touch; and how many frames of sound each side has beyond it. */
+/**
+ * Where two regions meet: the middle of their overlap, or where they touch; and how many frames of sound each
+ * side has beyond it.
+ */
 export interface JoinRoom {
   frame: number
   /** The left region can go on for so long, the right one begin so much earlier. */
@@ -67,7 +70,10 @@ export function joinsOf(session: Session, regionIds: readonly string[]): Join[] 
   })
 }
 
-/** How a crossfade of a length lies about a join: half on each side, and more on the other where a side has too little sound. */
+/**
+ * How a crossfade of a length lies about a join: half on each side, and more on the other where a side has
+ * too little sound.
+ */
 export function spread(room: JoinRoom, lengthFrames: number): { left: number; right: number } {
   const half = Math.min(Math.ceil(lengthFrames / 2), room.left)
   const right = Math.min(lengthFrames - half, room.right)
@@ -93,9 +99,9 @@ function stretched(
 }
 
 /**
- * Puts crossfades of a length (frames) at joins, about the place where the regions meet; hidden sound beyond the cut is used, and where there is
- * too little the longest possible is made. A join that has a crossfade gets the new length and law. Joins of locked regions, or without any
- * hidden sound, stay as they are.
+ * Puts crossfades of a length (frames) at joins, about the place where the regions meet; hidden sound beyond
+ * the cut is used, and where there is too little the longest possible is made. A join that has a crossfade
+ * gets the new length and law. Joins of locked regions, or without any hidden sound, stay as they are.
  */
 export const crossfadeJoins = defineEdit<{ joins: readonly Join[]; lengthFrames: number; law: CrossfadeLaw }>(
   {
@@ -161,7 +167,10 @@ export const setCrossfade = defineEdit<{ crossfadeIds: readonly string[]; change
   },
 })
 
-/** How far the edges of a crossfade can be moved: its start (the right region's), its end (the left region's), and both together. */
+/**
+ * How far the edges of a crossfade can be moved: its start (the right region's), its end (the left region's),
+ * and both together.
+ */
 export function crossfadeEdges(
   session: Session,
   id: string,
@@ -179,7 +188,10 @@ export function crossfadeEdges(
 const limited = (by: number, { min, max }: { min: number; max: number }) =>
   Math.round(Math.max(Math.min(0, min), Math.min(Math.max(0, max), by)))
 
-/** Moves the start, the end, or both edges of a crossfade by so many frames; they stop where the sound ends. At least a frame of it stays. */
+/**
+ * Moves the start, the end, or both edges of a crossfade by so many frames; they stop where the sound ends.
+ * At least a frame of it stays.
+ */
 export const shiftCrossfade = defineEdit<{
   crossfadeId: string
   edge: 'start' | 'end' | 'both'
@@ -208,7 +220,10 @@ export const shiftCrossfade = defineEdit<{
   },
 })
 
-/** Slid to the left, the left region must keep a frame before the overlap; slid to the right, the right one a frame after it. */
+/**
+ * Slid to the left, the left region must keep a frame before the overlap; slid to the right, the right one a
+ * frame after it.
+ */
 const fadeEndMin = (session: Session, fade: Crossfade) =>
   session.regions[fade.leftId]!.start +
   crossfadeRoom(session, fade.leftId).in +
@@ -220,7 +235,10 @@ const fadeStartMax = (session: Session, fade: Crossfade) =>
   1 -
   regionEnd(session.regions[fade.leftId]!)
 
-/** Takes crossfades away: the regions meet in the middle of what was their overlap. One of a single frame, hemmed in on both sides by others, stays. */
+/**
+ * Takes crossfades away: the regions meet in the middle of what was their overlap. One of a single frame,
+ * hemmed in on both sides by others, stays.
+ */
 export const removeCrossfades = defineEdit<{ crossfadeIds: readonly string[] }>({
   name: 'removeCrossfades',
   label: (session, { crossfadeIds }) => `Remove crossfade ${named(session, crossfadeIds)}`,

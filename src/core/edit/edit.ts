@@ -1,6 +1,9 @@
 import type { Session } from '../model/session'
 
-/** A named change of a session. `apply` is pure and returns the same session when nothing changes; `label` names it in the history. */
+/**
+ * A named change of a session. `apply` is pure and returns the same session when nothing changes; `label`
+ * names it in the history.
+ */
 export interface Edit<Args> {
   name: string
   label(session: Session, args: Args): string

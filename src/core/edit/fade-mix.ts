@@ -6,8 +6,8 @@ import { threadOf, withKnots, type ThreadRef } from './thread'
 import { defineEdit } from './edit'
 
 /**
- * Fades the whole mix in or out over so many frames at the start or the end of the session, by knots in its volume lane; what the lane did
- * there is replaced. Throws a RangeError for a length below 1.
+ * Fades the whole mix in or out over so many frames at the start or the end of the session, by knots in its
+ * volume lane; what the lane did there is replaced. Throws a RangeError for a length below 1.
  */
 export const fadeMix = defineEdit<{ edge: 'in' | 'out'; lengthFrames: number }>({
   name: 'fadeMix',

@@ -45,7 +45,10 @@ function fitted(region: Region, first: FadeEdge, length: number): Region {
   return first === 'in' ? { ...region, fadeOut: shorter } : { ...region, fadeIn: shorter }
 }
 
-/** A fade with some of it changed, at a length; the parts that its kind does not use stay for when the kind changes back. */
+/**
+ * A fade with some of it changed, at a length; the parts that its kind does not use stay for when the kind
+ * changes back.
+ */
 function changed(before: Fade | null, length: number, change: FadeChange): Fade {
   const base = before ?? newFade(length)
   const kind = change.kind ?? base.kind
@@ -90,13 +93,15 @@ function check({ bend, level, k, proportion }: FadeChange): void {
 }
 
 /**
- * Makes, changes or removes the fade in or out of regions. A fade is at most as long as its region (less its crossfades); a longer
- * one pushes the other. An edge that a crossfade takes has no fade and stays as it is. Throws a RangeError for values out of range.
+ * Makes, changes or removes the fade in or out of regions. A fade is at most as long as its region (less its
+ * crossfades); a longer one pushes the other. An edge that a crossfade takes has no fade and stays as it is.
+ * Throws a RangeError for values out of range.
  */
 export const setFade = defineEdit<{ regionIds: readonly string[]; edge: FadeEdge; change: FadeChange }>({
   name: 'setFade',
   label: (session, { regionIds, edge, change }) =>
-    `${change.lengthFrames === 0 ? 'Remove fade' : change.kind === 'tape' ? `Tape ${edge === 'in' ? 'start' : 'stop'},` : 'Fade'} ${edge} of ${regionWords(session, regionIds)}`,
+    `${change.lengthFrames === 0 ? 'Remove fade' : change.kind === 'tape' ? `Tape ${edge === 'in' ? 'start' : 'stop'},` : 'Fade'} ` +
+    `${edge} of ${regionWords(session, regionIds)}`,
   apply(session, { regionIds, edge, change }) {
     check(change)
     return mapRegions(session, regionIds, (region) => withFade(session, region, edge, change))

@@ -3,8 +3,9 @@ import { counted, defineEdit } from './edit'
 import { withTrack } from './owner'
 
 /**
- * Lets the volume lanes of tracks give way to others: new knots, marked with the settings that they follow from and what the lane did without them, so
- * that they can be made anew. With null as settings the mark goes and the knots stay as ordinary ones.
+ * Lets the volume lanes of tracks give way to others: new knots, marked with the settings that they follow
+ * from and what the lane did without them, so that they can be made anew. With null as settings the mark goes
+ * and the knots stay as ordinary ones.
  */
 export const setGiveWay = defineEdit<{
   lanes: Readonly<Record<string, { knots: readonly Knot[]; giveWay: GiveWay | null }>>

@@ -12,8 +12,9 @@ export interface Part {
 }
 
 /**
- * Replaces regions by some of their parts (session frames, sorted, apart): what lies between is hidden, as by trimming. Used to cut silence
- * off the ends, and to cut or split at silences. Parts keep gain, thread and, at the outer edges, fades. Locked regions stay.
+ * Replaces regions by some of their parts (session frames, sorted, apart): what lies between is hidden, as by
+ * trimming. Used to cut silence off the ends, and to cut or split at silences. Parts keep gain, thread and,
+ * at the outer edges, fades. Locked regions stay.
  */
 export const keepParts = defineEdit<{ parts: Readonly<Record<string, readonly Part[]>>; what?: string }>({
   name: 'keepParts',

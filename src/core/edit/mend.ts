@@ -3,7 +3,10 @@ import { crossfadeJoins } from './crossfade'
 import { counted, defineEdit } from './edit'
 import { setFade, type FadeEdge } from './fade'
 
-/** What keeps a seam from clicking: a fade at a bare edge, a crossfade at a join, or where there is no sound for one a fade on both sides. */
+/**
+ * What keeps a seam from clicking: a fade at a bare edge, a crossfade at a join, or where there is no sound
+ * for one a fade on both sides.
+ */
 export type Cure =
   | { kind: 'fade'; regionId: string; edge: FadeEdge; lengthFrames: number }
   | { kind: 'crossfade'; leftId: string; rightId: string; lengthFrames: number; law: CrossfadeLaw }

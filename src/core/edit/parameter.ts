@@ -5,8 +5,8 @@ import { withMix, withTrack } from './owner'
 import { stripOf, stripWords } from './thread'
 
 /**
- * Sets the static value of a parameter of tracks, or with null as an id of the mix, in its own unit (see its entry in the registry).
- * Throws a RangeError for a value out of its range and for a parameter that has none.
+ * Sets the static value of a parameter of tracks, or with null as an id of the mix, in its own unit (see its
+ * entry in the registry). Throws a RangeError for a value out of its range and for a parameter that has none.
  */
 export const setParameter = defineEdit<{
   key: string

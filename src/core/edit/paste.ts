@@ -42,9 +42,9 @@ function sourceIdIn(session: Session, source: Source): string {
 }
 
 /**
- * Puts copied regions at a frame, the topmost ones on the given track and the others as far below as they were; where there is no
- * track with their channels a new one is made. Copies that shared a gain thread share a new one. They cover what they lie on.
- * Throws a RangeError for a clip of another sample rate.
+ * Puts copied regions at a frame, the topmost ones on the given track and the others as far below as they
+ * were; where there is no track with their channels a new one is made. Copies that shared a gain thread share
+ * a new one. They cover what they lie on. Throws a RangeError for a clip of another sample rate.
  */
 export const pasteRegions = defineEdit<{ clip: Clip; at: number; trackId: string | null }>({
   name: 'pasteRegions',

@@ -4,8 +4,8 @@ import { defineEdit } from './edit'
 import { settle, withoutUnusedThreads } from './resolve-overlaps'
 
 /**
- * Puts a rendered sound into the session: in place of regions of a track, or, without any, on a new track below that one. `name` names
- * the new region. Throws a RangeError when there is no room for another track.
+ * Puts a rendered sound into the session: in place of regions of a track, or, without any, on a new track
+ * below that one. `name` names the new region. Throws a RangeError when there is no room for another track.
  */
 export const placeRendered = defineEdit<{
   source: Source

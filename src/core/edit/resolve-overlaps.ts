@@ -7,7 +7,10 @@ const overlaps = (a: Region, b: Region) => a.start < regionEnd(b) && b.start < r
 const crossfadeOf = (crossfades: Readonly<Record<string, Crossfade>>, left: Region, right: Region) =>
   Object.values(crossfades).find((x) => x.leftId === left.id && x.rightId === right.id)
 
-/** Whether an overlap is one that its crossfade can have: partly, from the left, with a region that has no other overlap there. */
+/**
+ * Whether an overlap is one that its crossfade can have: partly, from the left, with a region that has no
+ * other overlap there.
+ */
 function keeps(crossfades: Readonly<Record<string, Crossfade>>, a: Region, b: Region): boolean {
   const [left, right] = a.start <= b.start ? [a, b] : [b, a]
   return (
@@ -67,7 +70,10 @@ export const newCrossfade = (
   in: { curve: 'equal-power', bend: 0 },
 })
 
-/** Whether two regions that overlap can have a crossfade: partly, with no third region there, and with room beside their other crossfades. */
+/**
+ * Whether two regions that overlap can have a crossfade: partly, with no third region there, and with room
+ * beside their other crossfades.
+ */
 function canCross(
   regions: Readonly<Record<string, Region>>,
   taken: ReadonlyMap<string, { in: number; out: number }>,
@@ -130,9 +136,10 @@ function takenByCrossfades(
 }
 
 /**
- * Makes a session keep the rules again after regions were put somewhere: where two overlap at their ends a crossfade joins them; what is
- * covered otherwise is trimmed, split or, where nothing of it is left to see, removed. Crossfades that no longer fit go. Fades are cut to fit.
- * `topIds` are the regions that were put there, the last one on top.
+ * Makes a session keep the rules again after regions were put somewhere: where two overlap at their ends a
+ * crossfade joins them; what is covered otherwise is trimmed, split or, where nothing of it is left to see,
+ * removed. Crossfades that no longer fit go. Fades are cut to fit. `topIds` are the regions that were put
+ * there, the last one on top.
  */
 export function settle(session: Session, topIds: readonly string[]): Session {
   const rank = new Map(topIds.map((id, i) => [id, i]))
@@ -214,8 +221,8 @@ function fadeOf(fade: Crossfade, side: 'out' | 'in', length: number): GainFade {
 }
 
 /**
- * Gives regions whose crossfade is gone because the other one was moved away or deleted the fade that it was for them, so that no edge is
- * laid bare. `before` is the session in which they still had it.
+ * Gives regions whose crossfade is gone because the other one was moved away or deleted the fade that it was
+ * for them, so that no edge is laid bare. `before` is the session in which they still had it.
  */
 export function withFadesLeft(before: Session, after: Session): Session {
   let next = after

@@ -9,7 +9,10 @@ export interface EdgeRoom {
   endRight: number
 }
 
-/** The room of a region's edges: hidden sound on both sides of a source, the start of the session, and a last frame that stays. */
+/**
+ * The room of a region's edges: hidden sound on both sides of a source, the start of the session, and a last
+ * frame that stays.
+ */
 export function edgeRoom(region: Region, source: Source): EdgeRoom {
   const before = region.offset
   const after = source.frames - region.offset - region.length
@@ -22,7 +25,10 @@ export function edgeRoom(region: Region, source: Source): EdgeRoom {
   }
 }
 
-/** The region with its start moved by so many frames (negative uncovers hidden sound); its end and its sound stay where they are. */
+/**
+ * The region with its start moved by so many frames (negative uncovers hidden sound); its end and its sound
+ * stay where they are.
+ */
 export function moveStart(region: Region, by: number): Region {
   if (by === 0) return region
   return {

@@ -7,8 +7,9 @@ export const tempoAt = (session: Session, beat: number): TempoChange =>
   session.tempo.findLast((t) => t.beat <= beat) ?? session.tempo[0]!
 
 /**
- * Sets tempo and metre from the change that holds at a beat on. Regions, knots and markers stay where they are in time; the bars move
- * under them. Throws a RangeError for a tempo outside 10…1000 bpm or a metre that there is not.
+ * Sets tempo and metre from the change that holds at a beat on. Regions, knots and markers stay where they
+ * are in time; the bars move under them. Throws a RangeError for a tempo outside 10…1000 bpm or a metre that
+ * there is not.
  */
 export const setTempo = defineEdit<{ atBeat: number; change: Partial<Omit<TempoChange, 'beat'>> }>({
   name: 'setTempo',
@@ -21,7 +22,9 @@ export const setTempo = defineEdit<{ atBeat: number; change: Partial<Omit<TempoC
     const after = tempoChangeSchema.safeParse({ ...before, ...change })
     if (!after.success)
       throw new RangeError(
-        `a tempo of ${change.bpm ?? before.bpm} bpm in ${change.beatsPerBar ?? before.beatsPerBar}/${change.beatUnit ?? before.beatUnit} is out of range: ${after.error.issues[0]!.message}`,
+        `a tempo of ${change.bpm ?? before.bpm} bpm in ` +
+          `${change.beatsPerBar ?? before.beatsPerBar}/${change.beatUnit ?? before.beatUnit} ` +
+          `is out of range: ${after.error.issues[0]!.message}`,
       )
     if ((Object.keys(change) as (keyof typeof change)[]).every((key) => before[key] === change[key]))
       return session

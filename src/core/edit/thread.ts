@@ -12,7 +12,10 @@ import { defineEdit, regionWords } from './edit'
 import { withMix, withTrack } from './owner'
 import { freshId } from './span'
 
-/** Which thread is meant: that of a region (in source frames), or a lane of a track or, with null, of the mix (in session frames). */
+/**
+ * Which thread is meant: that of a region (in source frames), or a lane of a track or, with null, of the mix
+ * (in session frames).
+ */
 export type ThreadRef =
   { kind: 'region'; regionId: string } | { kind: 'lane'; trackId: string | null; lane: string }
 
@@ -112,8 +115,9 @@ export function withKnots(session: Session, ref: ThreadRef, knots: readonly Knot
 }
 
 /**
- * Gives a thread other knots (sorted, in range); all linked copies of a region follow. `what` names the step: "Plateau" makes "Plateau in
- * gain thread of …". Throws a RangeError for knots that are out of order or out of range.
+ * Gives a thread other knots (sorted, in range); all linked copies of a region follow. `what` names the step:
+ * "Plateau" makes "Plateau in gain thread of …". Throws a RangeError for knots that are out of order or out
+ * of range.
  */
 export const shapeThread = defineEdit<{ ref: ThreadRef; knots: readonly Knot[]; what?: string }>({
   name: 'shapeThread',

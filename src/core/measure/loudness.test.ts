@@ -187,7 +187,8 @@ test('silence after a sound soon is nothing at all, and what comes after it is m
   for (const block of [second, new Float32Array(10 * 48000), second]) after.add([block])
   const fresh = new LoudnessMeter(48000, 1)
   fresh.add([second])
-  // Steps of 100 ms: 1 s of sound, 10 s of silence (after half a second of it the filters would still hold 1e-52), 1 s of sound.
+  // Steps of 100 ms: 1 s of sound, 10 s of silence (after half a second of it the filters would still hold
+  // 1e-52), 1 s of sound.
   expect(after.steps.slice(15, 110)).toEqual(Array<number>(95).fill(0))
   expect(after.steps.slice(110)).toEqual(fresh.steps)
 })

@@ -1,7 +1,8 @@
 /**
- * Loudness by ITU-R BS.1770-5: K-weighting (its two filters re-derived for any sample rate from their analogue parameters, after
- * B. De Man, "Evaluation of Implementations of the EBU R128 Loudness Measurement", 2014), mean squares summed over the channels,
- * 400 ms blocks with 75 % overlap, gates at -70 LUFS and -10 LU. Loudness range by EBU Tech 3342.
+ * Loudness by ITU-R BS.1770-5: K-weighting (its two filters re-derived for any sample rate from their
+ * analogue parameters, after B. De Man, "Evaluation of Implementations of the EBU R128 Loudness Measurement",
+ * 2014), mean squares summed over the channels, 400 ms blocks with 75 % overlap, gates at -70 LUFS and -10
+ * LU. Loudness range by EBU Tech 3342.
  */
 interface Biquad {
   b0: number
@@ -33,7 +34,10 @@ export function kWeighting(sampleRate: number): [Biquad, Biquad] {
   return [shelf, { b0: 1, b1: -2, b2: 1, a1: (2 * (k * k - 1)) / a0, a2: (1 - k / q + k * k) / a0 }]
 }
 
-/** What was measured, in LUFS and LU. -Infinity where everything lies under the absolute gate, or nothing long enough was heard. */
+/**
+ * What was measured, in LUFS and LU. -Infinity where everything lies under the absolute gate, or nothing long
+ * enough was heard.
+ */
 export interface Loudness {
   integrated: number
   momentaryMax: number
@@ -82,7 +86,8 @@ export class LoudnessMeter {
       this.steps.push(this.squares / this.stepFrames)
       this.squares = 0
       this.held = 0
-      // After the sound the filters die away without an end, and processors count with such small numbers a hundred times slower.
+      // After the sound the filters die away without an end, and processors count with such small numbers a
+      // hundred times slower.
       for (const delays of this.state) if (delays.every((d) => Math.abs(d) < GONE)) delays.fill(0)
     }
   }
@@ -139,7 +144,10 @@ function blocksOf(steps: readonly number[], length: number): number[] {
   return out
 }
 
-/** The integrated loudness in LUFS of 100 ms steps after so many dB of gain; -Infinity where nothing passes the gate. */
+/**
+ * The integrated loudness in LUFS of 100 ms steps after so many dB of gain; -Infinity where nothing passes
+ * the gate.
+ */
 export function integratedOf(steps: readonly number[], gainDb = 0): number {
   const factor = 10 ** (gainDb / 10)
   return lufs(

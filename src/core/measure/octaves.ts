@@ -22,7 +22,10 @@ interface Bank {
 
 const banks = new Map<string, Bank>()
 
-/** The lines of the discrete Fourier transform that lie in each octave (centre/√2 … centre·√2) below 0.45 of the rate. */
+/**
+ * The lines of the discrete Fourier transform that lie in each octave (centre/√2 … centre·√2) below 0.45 of
+ * the rate.
+ */
 function bankOf({ seconds, centres }: OctaveWindow, sampleRate: number): Bank {
   const key = `${seconds} ${sampleRate}`
   const known = banks.get(key)
@@ -80,9 +83,10 @@ export const SURROUNDINGS_SECONDS = 0.03
 const LEAST = 1e-7
 
 /**
- * By how much a moment stands out of what surrounds it, in dB, in the octave in which it does so most: the energy of a
- * window there against the mean of the windows before or after it, whichever is louder. `sound` must reach
- * `SURROUNDINGS_SECONDS` and half a window to both sides of the frame `middle`. -Infinity where there is nothing to hear.
+ * By how much a moment stands out of what surrounds it, in dB, in the octave in which it does so most: the
+ * energy of a window there against the mean of the windows before or after it, whichever is louder. `sound`
+ * must reach `SURROUNDINGS_SECONDS` and half a window to both sides of the frame `middle`. -Infinity where
+ * there is nothing to hear.
  */
 export function standsOutDb(sound: Float64Array, middle: number, sampleRate: number): number {
   let most = -Infinity

@@ -4,7 +4,10 @@ import { LevelMeter } from './levels'
 import { integratedOf, LoudnessMeter } from './loudness'
 import { TruePeakMeter } from './true-peak'
 
-/** What a region measures as it leaves its gain stages, but at a clip gain of 0 dB, so that it holds for every clip gain. Peaks and RMS are linear. */
+/**
+ * What a region measures as it leaves its gain stages, but at a clip gain of 0 dB, so that it holds for every
+ * clip gain. Peaks and RMS are linear.
+ */
 export interface RegionMeasure {
   peak: number
   truePeak: number
@@ -49,7 +52,10 @@ export class RegionMeter {
 export const levelKinds = ['loudness', 'rms', 'peak', 'true-peak'] as const
 export type LevelKind = (typeof levelKinds)[number]
 
-/** A region's level at a clip gain, in LUFS, dBFS or dBTP. -Infinity where it is silent, or for loudness shorter than 400 ms. */
+/**
+ * A region's level at a clip gain, in LUFS, dBFS or dBTP. -Infinity where it is silent, or for loudness
+ * shorter than 400 ms.
+ */
 export function levelOf(measure: RegionMeasure, kind: LevelKind, clipGainDb: number): number {
   switch (kind) {
     case 'loudness':

@@ -44,7 +44,9 @@ test('splices that stand out are found, and what goes on is not taken for one', 
       const here = { found: clicks(standing), inside: clicks(inside), louder: clicks(louder) }
       // eslint-disable-next-line no-console
       console.log(
-        `${kind} at ${rate} Hz: ${percent(share(here.found))} of ${standing.length} splices found, ${percent(share(here.inside))} of ${POINTS} points inside and ${percent(share(here.louder))} of as many steps of 0.1 dB called clicks`,
+        `${kind} at ${rate} Hz: ${percent(share(here.found))} of ${standing.length} ` +
+          `splices found, ${percent(share(here.inside))} of ${POINTS} points inside and ` +
+          `${percent(share(here.louder))} of as many steps of 0.1 dB called clicks`,
       )
       for (const name of ['found', 'inside', 'louder'] as const) all[name].push(...here[name])
     }

@@ -7,8 +7,8 @@ const FIT_SECONDS = 0.01
 export const SEAM_SECONDS = 0.04
 
 /**
- * Coefficients that predict a sample from the ORDER before it, by Burg's method (J. P. Burg 1975; stable, and good on short windows), with a
- * little white noise so that a pure tone or silence is no trouble.
+ * Coefficients that predict a sample from the ORDER before it, by Burg's method (J. P. Burg 1975; stable, and
+ * good on short windows), with a little white noise so that a pure tone or silence is no trouble.
  */
 function burg(x: Float64Array): Float64Array {
   const n = x.length
@@ -50,14 +50,20 @@ const median = (list: number[]) => list.sort((a, b) => a - b)[list.length >> 1] 
 
 /** Seconds beyond the seam over which a side that does not go on is noticed: it may bend away and not step. */
 const BEYOND_SECONDS = 0.0001
-/** Seconds around the seam in which it has to stand out of the surprises next to it, such as those of a drum's noise. */
+/**
+ * Seconds around the seam in which it has to stand out of the surprises next to it, such as those of a drum's
+ * noise.
+ */
 const NEAR_SECONDS = 0.0015
 /** Residuals are taken for at least this, so that silence is no endless surprise. */
 const LEAST_RESIDUAL = 1e-9
 /** Seconds around the seam whose peak a step is held against. */
 const PEAK_SECONDS = 0.005
 
-/** What one direction sees: the surprise at the first sample beyond the seam, the largest soon after, and those before it. */
+/**
+ * What one direction sees: the surprise at the first sample beyond the seam, the largest soon after, and
+ * those before it.
+ */
 interface Surprise {
   first: number
   most: number
@@ -74,8 +80,9 @@ function surpriseAfter(known: Float64Array, beyond: Float64Array): Surprise {
 }
 
 /**
- * What makes a seam click, chosen on speech, drums, instruments and tones at 22 to 96 kHz: of the points inside sound at
- * most 2 % are called clicks, and of the splices that stand 6 dB out of what surrounds them in some octave at least 95 %.
+ * What makes a seam click, chosen on speech, drums, instruments and tones at 22 to 96 kHz: of the points
+ * inside sound at most 2 % are called clicks, and of the splices that stand 6 dB out of what surrounds them
+ * in some octave at least 95 %.
  *
  * The least that counts: a surprise above -60 dBFS, and a step larger than 0.1 dB of gain makes at the peak.
  */
@@ -84,8 +91,8 @@ const LEAST_STEP = 0.016
 /** A step by itself: so many times the median residual, and so large against the largest next to it. */
 const ALONE = { times: 4, near: 0.9 }
 /**
- * Where it stands out in some octave by so many dB it may be less of a step: the surprise soon after it counts, against the
- * median and what is next to it, or far above the median.
+ * Where it stands out in some octave by so many dB it may be less of a step: the surprise soon after it
+ * counts, against the median and what is next to it, or far above the median.
  */
 const HEARD = { standsDb: 4.5, times: 3.5, near: 0.8, farTimes: 9 }
 
@@ -102,8 +109,9 @@ const reversed = (x: Float64Array) => Float64Array.from(x).reverse()
 const peakOf = (x: Float64Array) => x.reduce((most, v) => Math.max(most, Math.abs(v)), 0)
 
 /**
- * Measures a seam between two stretches of sound of `SEAM_SECONDS` each (`before` ends and `after` begins at it): linear
- * prediction fitted to each side says how the other should begin, and the octaves say whether that is heard.
+ * Measures a seam between two stretches of sound of `SEAM_SECONDS` each (`before` ends and `after` begins at
+ * it): linear prediction fitted to each side says how the other should begin, and the octaves say whether
+ * that is heard.
  */
 export function measureSeam(before: Float64Array, after: Float64Array, sampleRate: number): SeamMeasure {
   const frames = (seconds: number) => Math.max(1, Math.round(seconds * sampleRate))

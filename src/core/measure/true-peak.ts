@@ -1,8 +1,14 @@
-/** Samples looked at to each side of a point between two, and points looked at from one sample to the next (8× oversampling). */
+/**
+ * Samples looked at to each side of a point between two, and points looked at from one sample to the next (8×
+ * oversampling).
+ */
 const HALF_WIDTH = 16
 const PHASES = 8
 
-/** Windowed sinc (Hann-weighted, after BS.1770-5 annex 2 with more taps), a row of taps for each point between two samples. */
+/**
+ * Windowed sinc (Hann-weighted, after BS.1770-5 annex 2 with more taps), a row of taps for each point between
+ * two samples.
+ */
 const TAPS: Float64Array[] = Array.from({ length: PHASES - 1 }, (_, p) => {
   const offset = (p + 1) / PHASES
   const taps = Float64Array.from({ length: 2 * HALF_WIDTH }, (_unused, t) => {
@@ -33,7 +39,10 @@ function between(taps: Float64Array, window: Float64Array, at: number): number {
   return sum < 0 ? -sum : sum
 }
 
-/** Measures the true peak of one channel over blocks of any size: the largest value of the signal between its samples, linear. */
+/**
+ * Measures the true peak of one channel over blocks of any size: the largest value of the signal between its
+ * samples, linear.
+ */
 export class TruePeakMeter {
   /** The last samples that were worked on, then those that wait. */
   private readonly window = new Float64Array(2 * HALF_WIDTH + BLOCK)
@@ -64,7 +73,8 @@ export class TruePeakMeter {
         this.highest = Math.max(this.highest, Math.abs(window[i]!))
       for (let i = 1; i <= waiting; i++)
         this.highest = Math.max(this.highest, (middles[i] = between(TAPS[PHASES / 2 - 1]!, window, i)))
-      // Sampled at twice its rate, a signal passes its samples by √2 at most between them; only where that could be the highest is it looked at closer.
+      // Sampled at twice its rate, a signal passes its samples by √2 at most between them; only where that
+      // could be the highest is it looked at closer.
       for (let i = 1; i <= waiting; i++) {
         const at = i + HALF_WIDTH - 1
         let near = Math.max(middles[i]!, middles[Math.max(1, i - 1)]!, middles[Math.min(waiting, i + 1)]!)

@@ -5,7 +5,10 @@ import { breachLine, brokenParts } from './rules'
 import { gainThreadSchema, LIMITS, regionSchema, sourceSchema, trackSchema } from './session'
 import { issueWords } from './shape-words'
 
-/** Regions that were copied, with all they need: starts count from the first; `row` and `channels` tell of their tracks. */
+/**
+ * Regions that were copied, with all they need: starts count from the first; `row` and `channels` tell of
+ * their tracks.
+ */
 export const clipSchema = z.strictObject({
   sampleRate: sourceSchema.shape.sampleRate,
   regions: z
@@ -41,8 +44,8 @@ function sessionOf({ sampleRate, regions, sources, gainThreads }: Clip) {
 }
 
 /**
- * Copied regions from the text in which they were kept, checked like everything that is read. Throws `SessionError` with
- * a sentence where it is none, or breaks a rule of its parts.
+ * Copied regions from the text in which they were kept, checked like everything that is read. Throws
+ * `SessionError` with a sentence where it is none, or breaks a rule of its parts.
  */
 export function openClip(text: string): Clip {
   let json: unknown

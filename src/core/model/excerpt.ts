@@ -7,8 +7,9 @@ const pick = <T>(record: Readonly<Record<string, T>>, ids: Iterable<string>): Re
 }
 
 /**
- * A session with only some of its regions and all they need: their tracks, sources, gain threads, and the crossfades at their ends with the
- * regions on the other side. Small enough to be sent to a worker with every question.
+ * A session with only some of its regions and all they need: their tracks, sources, gain threads, and the
+ * crossfades at their ends with the regions on the other side. Small enough to be sent to a worker with every
+ * question.
  */
 export function excerpt(session: Session, regionIds: readonly string[]): Session {
   const wanted = new Set(regionIds.filter((id) => session.regions[id]))
@@ -37,7 +38,10 @@ export function excerpt(session: Session, regionIds: readonly string[]): Session
   }
 }
 
-/** The same for what is measured of regions and of where they meet, before anything that is done to their tracks: without lanes, which may be long. */
+/**
+ * The same for what is measured of regions and of where they meet, before anything that is done to their
+ * tracks: without lanes, which may be long.
+ */
 export function soundExcerpt(session: Session, regionIds: readonly string[]): Session {
   const part = excerpt(session, regionIds)
   return {

@@ -60,9 +60,9 @@ export function historyProblem({ session, steps, done }: KeptSession, version: n
 }
 
 /**
- * A session as it was kept in this browser, opened like a file: shape, limits, migrations and rules (see `openSession`). A history that
- * belongs to another version, or that is not in order, is left out, and `historyDropped` says why. Throws `SessionError` for a session
- * that cannot be opened.
+ * A session as it was kept in this browser, opened like a file: shape, limits, migrations and rules (see
+ * `openSession`). A history that belongs to another version, or that is not in order, is left out, and
+ * `historyDropped` says why. Throws `SessionError` for a session that cannot be opened.
  */
 export function openKept(kept: KeptSession, migrations?: readonly Migration[]): OpenedSession {
   const version = migrations ? migrations.length + 1 : SESSION_VERSION

@@ -20,8 +20,8 @@ const rulesCounted = (count: number) =>
   count === 1 ? 'a rule' : count < MOST_BREACHES ? `${count} rules` : `${count} rules or more`
 
 /**
- * The plain data of a session in the newest version, `migrations.length` + 1. Throws `SessionError` for another kind of data and for a
- * version that is newer.
+ * The plain data of a session in the newest version, `migrations.length` + 1. Throws `SessionError` for
+ * another kind of data and for a version that is newer.
  */
 export function migrated(input: unknown, migrations: readonly Migration[] = MIGRATIONS): unknown {
   if (
@@ -39,7 +39,8 @@ export function migrated(input: unknown, migrations: readonly Migration[] = MIGR
     )
   if (version > newest)
     throw new SessionError(
-      `The session was saved by a newer version of Oaken Thread (file version ${version}, this program reads up to ${newest}). Update the program to open it.`,
+      'The session was saved by a newer version of Oaken Thread (file version ' +
+        `${version}, this program reads up to ${newest}). Update the program to open it.`,
     )
   return migrations
     .slice(version - 1)
@@ -50,8 +51,9 @@ export function migrated(input: unknown, migrations: readonly Migration[] = MIGR
 }
 
 /**
- * A session from plain data, wherever it comes from: migrated one version at a time, then checked by its shape, its limits and every
- * rule. Throws `SessionError` for another kind of data, a newer version, or a broken rule; nothing is repaired.
+ * A session from plain data, wherever it comes from: migrated one version at a time, then checked by its
+ * shape, its limits and every rule. Throws `SessionError` for another kind of data, a newer version, or a
+ * broken rule; nothing is repaired.
  */
 export function openSession(input: unknown, migrations?: readonly Migration[]): Session {
   const data = migrated(input, migrations)

@@ -67,8 +67,9 @@ export const gainThreadLook: ThreadLook = {
 }
 
 /**
- * Something of a strip that has a value and can be shaped by a lane. All that the program knows of it is here: rules, lanes,
- * renderer, automation, fields, keys and labels read it. Adding a parameter is adding an entry.
+ * Something of a strip that has a value and can be shaped by a lane. All that the program knows of it is
+ * here: rules, lanes, renderer, automation, fields, keys and labels read it. Adding a parameter is adding an
+ * entry.
  */
 export interface Parameter extends ThreadLook {
   /** The key of its lane in the strip's `lanes`. */
@@ -76,7 +77,10 @@ export interface Parameter extends ThreadLook {
   /** Where it acts. The renderer's loops know volume and pan; what acts `after-pan` says by `apply` what it does. */
   readonly stage: 'volume' | 'pan' | 'after-pan'
   readonly apply?: ApplyParameter
-  /** The parameter with which it shares a place in the Path: the pans of a pair are shown at the pan. Else its own key. */
+  /**
+   * The parameter with which it shares a place in the Path: the pans of a pair are shown at the pan. Else its
+   * own key.
+   */
   readonly shownAt: string
   /** Beside others at the same place of the Path: "Left". */
   readonly shortName: string
@@ -150,7 +154,8 @@ const volume: Parameter = {
       name: 'Volume',
       place: 'of the track',
       about:
-        'The track’s fader, after its regions were shaped. Its lane lies over the tracks: hold P and sweep to lower or raise a stretch, D to draw, W to weave; double-click adds a knot.',
+        'The track’s fader, after its regions were shaped. Its lane lies over the tracks: hold P and ' +
+        'sweep to lower or raise a stretch, D to draw, W to weave; double-click adds a knot.',
     }),
     mix: {
       name: 'Mix',

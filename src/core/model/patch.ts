@@ -1,4 +1,7 @@
-/** One change of plain data at a path: a new value, none where the key is removed, or other items in the middle of a list. */
+/**
+ * One change of plain data at a path: a new value, none where the key is removed, or other items in the
+ * middle of a list.
+ */
 export interface Patch {
   path: (string | number)[]
   value?: unknown
@@ -36,8 +39,9 @@ function listPatches(
 }
 
 /**
- * The patches from one immutable value to the next and back. Parts that are the same object are not looked at, so the cost is
- * that of what changed; of a long list they hold only what lies between the items that are the same at both its ends.
+ * The patches from one immutable value to the next and back. Parts that are the same object are not looked
+ * at, so the cost is that of what changed; of a long list they hold only what lies between the items that are
+ * the same at both its ends.
  */
 export function diff(before: unknown, after: unknown): Change {
   const forward: Patch[] = []
@@ -75,8 +79,9 @@ export function diff(before: unknown, after: unknown): Change {
 }
 
 /**
- * The value after the patches; the given value is not changed, and parts that no patch touches stay the same objects.
- * Throws a RangeError when a path leads through something that is not there, or to a list that is shorter than the patch says.
+ * The value after the patches; the given value is not changed, and parts that no patch touches stay the same
+ * objects. Throws a RangeError when a path leads through something that is not there, or to a list that is
+ * shorter than the patch says.
  */
 export function applyPatches<T>(value: T, patches: readonly Patch[]): T {
   const fresh = new Set<unknown>()

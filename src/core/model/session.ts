@@ -15,8 +15,8 @@ export const LIMITS = {
 } as const
 
 /**
- * Whether a text is the name of something that every object has, such as "constructor": looked up as an id it would find
- * that instead of an entity, so nothing may be called so.
+ * Whether a text is the name of something that every object has, such as "constructor": looked up as an id it
+ * would find that instead of an entity, so nothing may be called so.
  */
 export const isReservedName = (text: string) => text in Object.prototype
 
@@ -46,8 +46,9 @@ export const tempoChangeSchema = z.strictObject({
 })
 
 /**
- * A point of a thread: `value` is a height 0…1 for gains, -1…1 for pan; `shape` and `bend` belong to the stretch that begins here.
- * `part` says which piece of the shape the stretch is (from, to; 0…1) when a longer one was divided, so that dividing changes nothing.
+ * A point of a thread: `value` is a height 0…1 for gains, -1…1 for pan; `shape` and `bend` belong to the
+ * stretch that begins here. `part` says which piece of the shape the stretch is (from, to; 0…1) when a longer
+ * one was divided, so that dividing changes nothing.
  */
 export const knotSchema = z.strictObject({
   frame: z.int().min(-LIMITS.frames).max(LIMITS.frames),
@@ -60,7 +61,10 @@ export const knotSchema = z.strictObject({
     .optional(),
 })
 
-/** What a volume lane that gives way to other tracks was made from: those tracks, the settings, and the knots that it had before. */
+/**
+ * What a volume lane that gives way to other tracks was made from: those tracks, the settings, and the knots
+ * that it had before.
+ */
 export const giveWaySchema = z.strictObject({
   others: z.array(id).min(1).max(1000),
   depthDb: z.number().min(0).max(60),
@@ -95,7 +99,10 @@ export const sourceSchema = z.strictObject({
   origin: z.strictObject({ fileName: name, sampleRate: finite, format: z.string().max(80) }).optional(),
 })
 
-/** A fade at a region's edge: length in frames, `level` is the start level of a fade in or the end level of a fade out, 0…1. */
+/**
+ * A fade at a region's edge: length in frames, `level` is the start level of a fade in or the end level of a
+ * fade out, 0…1.
+ */
 const gainFadeSchema = z.strictObject({
   kind: z.literal('gain'),
   length,
@@ -104,7 +111,10 @@ const gainFadeSchema = z.strictObject({
   level: z.number().min(0).max(1),
 })
 
-/** A tape start or stop over `length` frames: the playback rate is u^k or (1-u)^k. Curve, bend and level are kept for when it is a gain fade again. */
+/**
+ * A tape start or stop over `length` frames: the playback rate is u^k or (1-u)^k. Curve, bend and level are
+ * kept for when it is a gain fade again.
+ */
 const tapeFadeSchema = z.strictObject({
   kind: z.literal('tape'),
   length,
@@ -159,7 +169,10 @@ export const gainThreadSchema = z.strictObject({ id, knots: z.array(knotSchema) 
 
 const side = z.strictObject({ curve: z.enum(fadeCurves), bend })
 
-/** The crossfade of two overlapping regions; its place is the overlap. `correlation` may tell readers of the file what ρ was; rendering measures it. */
+/**
+ * The crossfade of two overlapping regions; its place is the overlap. `correlation` may tell readers of the
+ * file what ρ was; rendering measures it.
+ */
 export const crossfadeSchema = z.strictObject({
   id,
   leftId: id,

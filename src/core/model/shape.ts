@@ -17,8 +17,8 @@ import { issueWords } from './shape-words'
 import { shownText, shownValue } from './shown'
 
 /**
- * The shape of a session is checked part by part and not by the whole schema at once: a file can hold millions of faults,
- * and whoever reads the result stops after a few.
+ * The shape of a session is checked part by part and not by the whole schema at once: a file can hold
+ * millions of faults, and whoever reads the result stops after a few.
  */
 const anyObject = z.looseObject({})
 const anyList = z.array(z.unknown())

@@ -2,7 +2,10 @@ import fc from 'fast-check'
 import { CHUNK_FRAMES, ChunkCache, type ChunkedSound } from './chunk-cache'
 import type { SourceSpan } from './run'
 
-/** Mono sounds whose samples say their sound and chunk (sound · 10 + chunk), fetched after some turns of the event loop. */
+/**
+ * Mono sounds whose samples say their sound and chunk (sound · 10 + chunk), fetched after some turns of the
+ * event loop.
+ */
 class Shop {
   fetched: string[] = []
   fails = new Set<string>()

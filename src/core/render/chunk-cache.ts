@@ -33,10 +33,11 @@ const MOST_AHEAD = 4
 const DEFAULT_BYTES = 64 * 1024 ** 2
 
 /**
- * A cache of chunks that the renderer reads from. `ensure` brings in what a render needs, `read` then copies from it.
+ * A cache of chunks that the renderer reads from. `ensure` brings in what a render needs, `read` then copies
+ * from it.
  *
- * It holds at most `limitBytes`, or what the last request names where that is more: a request is never refused, and what
- * it names stays until the next one. Beyond that the chunks used longest ago give way.
+ * It holds at most `limitBytes`, or what the last request names where that is more: a request is never
+ * refused, and what it names stays until the next one. Beyond that the chunks used longest ago give way.
  */
 export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements SourceReader {
   private readonly shelves = new Map<string, Shelf<Sound>>()
@@ -79,9 +80,10 @@ export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements So
   }
 
   /**
-   * Brings in all chunks that the spans touch: null when they are all here already, else a promise after which it has to
-   * be asked again, since another request may come in between. `soon` is fetched ahead and kept as well, without waiting
-   * for it. Throws for a source without sound; rejects when the sound cannot be fetched.
+   * Brings in all chunks that the spans touch: null when they are all here already, else a promise after
+   * which it has to be asked again, since another request may come in between. `soon` is fetched ahead and
+   * kept as well, without waiting for it. Throws for a source without sound; rejects when the sound cannot be
+   * fetched.
    */
   ensure(spans: readonly SourceSpan[], soon: readonly SourceSpan[] = []): Promise<unknown> | null {
     const request = ++this.request

@@ -193,7 +193,8 @@ describe('crossfades', () => {
       const b = mixed(a, z, rho)
       const session = joined('level')
       const left = heard(session, { s: a, u: b }, FROM + LENGTH + 30000)
-      // The noise is long against a block but not endless: each block is held against what its own two signals are there.
+      // The noise is long against a block but not endless: each block is held against what its own two
+      // signals are there.
       let worst = 0
       for (let at = FROM - 9600; at + 9600 <= FROM + LENGTH + 9600; at += 4800)
         worst = Math.max(

@@ -117,7 +117,8 @@ test('a step takes 1 ms as a raised cosine from where it is, and nothing jumps m
   expect(
     worst(left, (n) => gainOf(n < 9600 ? step(n, 4800, 0.2, 0.8) : step(n, 9600, 0.8, 0.4))),
   ).toBeLessThan(1e-6)
-  // The steepest slope of a raised cosine over 48 frames is π/96 of its height; the taper makes it at most 3 h² as steep.
+  // The steepest slope of a raised cosine over 48 frames is π/96 of its height; the taper makes it at most 3
+  // h² as steep.
   const jump = left.reduce((most, x, n) => (n === 0 ? 0 : Math.max(most, Math.abs(x - left[n - 1]!))), 0)
   expect(jump).toBeLessThan(0.6 * (Math.PI / 96) * 10 ** (12 / 20) * 3 * 0.8 ** 2)
   // Two knots on one frame step as well.

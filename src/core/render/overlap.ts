@@ -8,11 +8,17 @@ import { RegionRenderer, sourceSpan } from './region-sound'
 import type { SourceReader } from './source-reader'
 import type { SourceSpan } from './run'
 
-/** Frames looked at in one go, and the most of an overlap that is measured: beyond, evenly spread blocks stand for the whole. */
+/**
+ * Frames looked at in one go, and the most of an overlap that is measured: beyond, evenly spread blocks stand
+ * for the whole.
+ */
 const BLOCK = 4096
 const MOST_BLOCKS = 256
 
-/** How the two sides of a crossfade relate over their overlap, as they leave the gain stages and before the crossfade. */
+/**
+ * How the two sides of a crossfade relate over their overlap, as they leave the gain stages and before the
+ * crossfade.
+ */
 export type OverlapRelation = Relation
 
 /** The regions of a crossfade without fades and crossfades, since these come after what is measured. */
@@ -51,8 +57,9 @@ export function overlapSpans(session: Session, fade: Crossfade, unshaped = false
 }
 
 /**
- * Measures ρ = E[xy]/√(E[x²]·E[y²]) and the mean squares of the two sides of a crossfade over its overlap, all channels together; a mono side
- * stands for both channels of a stereo one. ρ is 0 where a side is silent. What `overlapSpans` names must be at hand.
+ * Measures ρ = E[xy]/√(E[x²]·E[y²]) and the mean squares of the two sides of a crossfade over its overlap,
+ * all channels together; a mono side stands for both channels of a stereo one. ρ is 0 where a side is silent.
+ * What `overlapSpans` names must be at hand.
  */
 export function overlapRelation(
   session: Session,

@@ -16,7 +16,10 @@ function isPlain(region: RegionPlan, from: number, count: number): boolean {
   )
 }
 
-/** Writes the gain thread's gain of session frames `from`… into `out`; source frames run backwards in a reversed region. */
+/**
+ * Writes the gain thread's gain of session frames `from`… into `out`; source frames run backwards in a
+ * reversed region.
+ */
 function fillThread(region: RegionPlan, from: number, count: number, out: Float64Array): void {
   const first = region.sourceStart + region.direction * (from - region.start)
   if (region.direction === 1) region.thread!.fill(first, count, out)
@@ -28,8 +31,9 @@ function fillThread(region: RegionPlan, from: number, count: number, out: Float6
 }
 
 /**
- * The gain of a region as it leaves its gain stages (clip gain × thread × fades and crossfades) at `count` session frames from
- * `from`, all inside the region. Returns one number where it is the same throughout, else fills `out` and returns null.
+ * The gain of a region as it leaves its gain stages (clip gain × thread × fades and crossfades) at `count`
+ * session frames from `from`, all inside the region. Returns one number where it is the same throughout, else
+ * fills `out` and returns null.
  */
 export function regionGain(
   region: RegionPlan,

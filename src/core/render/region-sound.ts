@@ -50,8 +50,9 @@ export function sourceSpan(
 }
 
 /**
- * Copies `count` samples of a channel as they play from session frame `first` on (inside the region), before any gain, into `out`. In tape fades
- * the sound is read at the tape's pace, and the gain thread, which belongs to the sound, is in it already.
+ * Copies `count` samples of a channel as they play from session frame `first` on (inside the region), before
+ * any gain, into `out`. In tape fades the sound is read at the tape's pace, and the gain thread, which
+ * belongs to the sound, is in it already.
  */
 export function readRegion(
   reader: SourceReader,
@@ -114,15 +115,18 @@ function readTape(
 }
 
 /**
- * Renders regions as they leave their gain stages, in the channels of their source. The same samples, to the bit, that the mix adds up
- * for a region alone on its track.
+ * Renders regions as they leave their gain stages, in the channels of their source. The same samples, to the
+ * bit, that the mix adds up for a region alone on its track.
  */
 export class RegionRenderer {
   private readonly gains = new Float64Array(BLOCK)
 
   constructor(private readonly reader: SourceReader) {}
 
-  /** Renders from session frame `from` (inside the region) into `out`, an array a channel of the source, all of one length. */
+  /**
+   * Renders from session frame `from` (inside the region) into `out`, an array a channel of the source, all
+   * of one length.
+   */
   render(region: RegionPlan, from: number, out: readonly Float32Array[]): void {
     const total = out[0]!.length
     for (let done = 0; done < total; done += BLOCK) {

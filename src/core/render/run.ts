@@ -12,17 +12,24 @@ export interface SourceSpan {
   count: number
 }
 
-/** Which point of the path is rendered: a track's regions summed, after trim, after volume and pan, or the whole mix. */
+/**
+ * Which point of the path is rendered: a track's regions summed, after trim, after volume and pan, or the
+ * whole mix.
+ */
 export type Stage = 'clip' | 'insert' | 'track' | 'mix'
 
-/** Called with each audible track's largest sample (linear, left and right, as it leaves volume and pan) of the frames just rendered. */
+/**
+ * Called with each audible track's largest sample (linear, left and right, as it leaves volume and pan) of
+ * the frames just rendered.
+ */
 export type TrackMeter = (trackIndex: number, left: number, right: number) => void
 
 /** Frames rendered in one go; longer requests are cut into these. It has no influence on the result. */
 export const RENDER_BLOCK = 1024
 
 const firstReaching = (regions: readonly RegionPlan[], frame: number): number => {
-  // Ends are not sorted where regions overlap, but at most two overlap: one step back from the last start is enough.
+  // Ends are not sorted where regions overlap, but at most two overlap: one step back from the last start is
+  // enough.
   let low = 0
   let high = regions.length
   while (low < high) {
@@ -51,8 +58,9 @@ export function spansNeeded(plan: RenderPlan, from: number, count: number): Sour
 }
 
 /**
- * The one renderer: playback, export, command line and tests all call it. Every output sample depends on its own frame alone, so
- * the result is the same to the bit however the frames are cut into calls. Sums and gains are 64-bit, the output 32-bit.
+ * The one renderer: playback, export, command line and tests all call it. Every output sample depends on its
+ * own frame alone, so the result is the same to the bit however the frames are cut into calls. Sums and gains
+ * are 64-bit, the output 32-bit.
  */
 export class Renderer {
   private readonly bus = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
@@ -70,12 +78,18 @@ export class Renderer {
     private readonly reader: SourceReader,
   ) {}
 
-  /** Renders the mix at session frames `from`… into `left` and `right` (`left.length` frames). Beyond the last region there is silence. */
+  /**
+   * Renders the mix at session frames `from`… into `left` and `right` (`left.length` frames). Beyond the last
+   * region there is silence.
+   */
   render(from: number, left: Float32Array, right: Float32Array, meter?: TrackMeter): void {
     this.renderStage('mix', from, left, right, meter)
   }
 
-  /** Renders one stage; below `mix` all audible tracks of the plan are summed at that stage, mono tracks on both sides. */
+  /**
+   * Renders one stage; below `mix` all audible tracks of the plan are summed at that stage, mono tracks on
+   * both sides.
+   */
   renderStage(stage: Stage, from: number, left: Float32Array, right: Float32Array, meter?: TrackMeter): void {
     for (let done = 0; done < left.length; done += RENDER_BLOCK) {
       const count = Math.min(RENDER_BLOCK, left.length - done)

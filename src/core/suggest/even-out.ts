@@ -29,8 +29,9 @@ const EDGE_LU = 12
 const EDGE = 0.12
 
 /**
- * Finds the phrases of a sound in its K-weighted mean squares of `PHRASE_STEP_SECONDS` each: where the level, over 100 ms, is above the floor (LUFS),
- * with soft consonants at the edges. Pauses shorter than 0.3 s belong to the phrase; what is shorter than 0.16 s is none.
+ * Finds the phrases of a sound in its K-weighted mean squares of `PHRASE_STEP_SECONDS` each: where the level,
+ * over 100 ms, is above the floor (LUFS), with soft consonants at the edges. Pauses shorter than 0.3 s belong
+ * to the phrase; what is shorter than 0.16 s is none.
  */
 export function findPhrases(steps: readonly number[], sampleRate: number, floorLufs: number): Phrase[] {
   const frames = Math.round(sampleRate * PHRASE_STEP_SECONDS)
@@ -98,8 +99,9 @@ export function phraseGain(
 }
 
 /**
- * The gain thread (frames from the region's start) that gives each phrase its gain in dB. What lies between phrases is never raised: a raise
- * begins and ends inside its phrase, a cut reaches `ramp` frames out of it. At most four knots a phrase.
+ * The gain thread (frames from the region's start) that gives each phrase its gain in dB. What lies between
+ * phrases is never raised: a raise begins and ends inside its phrase, a cut reaches `ramp` frames out of it.
+ * At most four knots a phrase.
  */
 export function evenOutThread(phrases: readonly Phrase[], gains: readonly number[], ramp: number): Knot[] {
   const knots: Knot[] = []

@@ -13,7 +13,10 @@ export interface Sounding {
   to: number
 }
 
-/** Settings of giving way as they are proposed first; the threshold only until the others were measured (see `usualThreshold`). */
+/**
+ * Settings of giving way as they are proposed first; the threshold only until the others were measured (see
+ * `usualThreshold`).
+ */
 export const usualGiveWay: Omit<GiveWay, 'others' | 'base'> = {
   depthDb: 9,
   attackMs: 150,
@@ -32,8 +35,9 @@ export const usualThreshold = (steps: readonly number[]): number =>
 const SHORTEST_MS = 10
 
 /**
- * Where the others sound, in session frames: where the K-weighted mean square of a step (from frame 0 on) passes the threshold, held for a while,
- * and joined over gaps that are too short for the level to come back and go down again.
+ * Where the others sound, in session frames: where the K-weighted mean square of a step (from frame 0 on)
+ * passes the threshold, held for a while, and joined over gaps that are too short for the level to come back
+ * and go down again.
  */
 export function whereOthersSound(
   steps: readonly number[],
@@ -58,8 +62,9 @@ export function whereOthersSound(
 }
 
 /**
- * The volume lane of music that gives way: what it does (`base`, with at least one knot) lowered by the depth from before each place where the others
- * sound until they have ended and the hold is over; four knots a place.
+ * The volume lane of music that gives way: what it does (`base`, with at least one knot) lowered by the depth
+ * from before each place where the others sound until they have ended and the hold is over; four knots a
+ * place.
  */
 export function giveWayKnots(
   base: readonly Knot[],

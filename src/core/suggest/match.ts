@@ -32,7 +32,10 @@ export interface MatchOptions {
 
 const hundredths = (db: number) => Math.round(db * 100) / 100 + 0
 
-/** The clip gain at which a region has a level; the gates of loudness depend on the gain, so it is found in a few rounds. */
+/**
+ * The clip gain at which a region has a level; the gates of loudness depend on the gain, so it is found in a
+ * few rounds.
+ */
 function gainFor(measure: RegionMeasure, kind: LevelKind, targetDb: number): number {
   let gain = targetDb - levelOf(measure, kind, 0)
   for (let round = 0; round < 8 && Number.isFinite(gain); round++) {

@@ -32,8 +32,8 @@ const middleOf = (sorted: readonly number[], part: number) =>
   sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * part))]!
 
 /**
- * Where to divide sorted levels into two groups so that the variance between the groups is largest (N. Otsu, "A Threshold
- * Selection Method from Gray-Level Histograms", 1979): how many are in the lower one.
+ * Where to divide sorted levels into two groups so that the variance between the groups is largest (N. Otsu,
+ * "A Threshold Selection Method from Gray-Level Histograms", 1979): how many are in the lower one.
  */
 function lowerGroup(sorted: readonly number[]): number {
   const total = sorted.reduce((a, b) => a + b, 0)
@@ -62,8 +62,9 @@ export function windowLevels(steps: readonly number[], stepSeconds: number): num
 }
 
 /**
- * Tells noise from what is meant by the levels of a sound, given as K-weighted mean squares of steps of `stepSeconds`. The
- * levels are divided into two groups; the lower one is noise where it is steady and the signal stands out of it.
+ * Tells noise from what is meant by the levels of a sound, given as K-weighted mean squares of steps of
+ * `stepSeconds`. The levels are divided into two groups; the lower one is noise where it is steady and the
+ * signal stands out of it.
  */
 export function noiseAndSignal(steps: readonly number[], stepSeconds: number): NoiseAndSignal {
   const sorted = windowLevels(steps, stepSeconds)
@@ -93,8 +94,8 @@ function levelOf(levels: readonly number[]): number {
 }
 
 /**
- * The level at which the lower levels crowd; null where they do not. Levels that only pass through on the way from a word
- * to silence are spread out, those of noise lie together.
+ * The level at which the lower levels crowd; null where they do not. Levels that only pass through on the way
+ * from a word to silence are spread out, those of noise lie together.
  */
 function steadyLevel(sorted: readonly number[]): number | null {
   // The shortest stretch that holds so many.

@@ -183,15 +183,18 @@ function curesOf(session: Session, seam: Seam, lengthFrames: number): Cure[] {
 const fits = (session: Session, seam: Seam, length: number) =>
   [seam.leftId, seam.rightId].every((id) => id === null || session.regions[id]!.length > length)
 
-/** A cure is good where what is left stands out by no more than this, in dB; sounds do so by themselves now and then. */
+/**
+ * A cure is good where what is left stands out by no more than this, in dB; sounds do so by themselves now
+ * and then.
+ */
 const GOOD_CURE_DB = 6
 /** A longer cure has to be better by more than this, in dB, to be preferred where none is good. */
 const BETTER_DB = 1
 
 /**
- * Measures a seam, and finds the shortest cure where it clicks: one after which it clicks no more, and nothing of it stands
- * out in any octave. Where every length leaves something, as at a beat of a drum, it is the one that leaves the least. What
- * `seamSpans` names must be at hand.
+ * Measures a seam, and finds the shortest cure where it clicks: one after which it clicks no more, and
+ * nothing of it stands out in any octave. Where every length leaves something, as at a beat of a drum, it is
+ * the one that leaves the least. What `seamSpans` names must be at hand.
  */
 export function measureSeamOf(session: Session, seam: Seam, reader: SourceReader): MeasuredSeam {
   const part = near(session, seam)

@@ -18,8 +18,9 @@ interface Span {
 }
 
 /**
- * The stretches of a region that sound, in frames from its start: where the peak of 1 ms steps (linear) reaches the threshold (dBFS), with what is
- * kept around. Silences shorter than `shortest` seconds do not part them. None when all is silent.
+ * The stretches of a region that sound, in frames from its start: where the peak of 1 ms steps (linear)
+ * reaches the threshold (dBFS), with what is kept around. Silences shorter than `shortest` seconds do not
+ * part them. None when all is silent.
  */
 export function soundingParts(
   peaks: Float32Array,

@@ -9,11 +9,17 @@ import {
   type SourceSpan,
 } from '../render'
 
-/** How far the incoming region is shifted at most to find the best place, in seconds; and how much of the overlap is compared. */
+/**
+ * How far the incoming region is shifted at most to find the best place, in seconds; and how much of the
+ * overlap is compared.
+ */
 export const SLIP_SECONDS = 0.01
 const COMPARED_SECONDS = 0.25
 
-/** The shift of the right region's sound (frames, positive: later) at which both sides agree best, with ρ as it is and as it would be. */
+/**
+ * The shift of the right region's sound (frames, positive: later) at which both sides agree best, with ρ as
+ * it is and as it would be.
+ */
 export interface Slip {
   byFrames: number
   before: number
@@ -23,7 +29,10 @@ export interface Slip {
 const plain = (session: Session, region: Region): RegionPlan =>
   planRegion(session, { ...region, fadeIn: null, fadeOut: null }, undefined)
 
-/** The stretch that is compared, in the middle of the overlap, and how far the right sound can be shifted to each side. */
+/**
+ * The stretch that is compared, in the middle of the overlap, and how far the right sound can be shifted to
+ * each side.
+ */
 function placeOf(session: Session, fade: Crossfade) {
   const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
   const overlap = regionEnd(left) - right.start

@@ -1,6 +1,6 @@
 /**
- * The smallest value of a list by some measure, `Infinity` for an empty list. Unlike `Math.min(...list)` it takes lists of
- * any length.
+ * The smallest value of a list by some measure, `Infinity` for an empty list. Unlike `Math.min(...list)` it
+ * takes lists of any length.
  */
 export function least<T>(list: readonly T[], measure: (item: T) => number): number {
   let found = Infinity

@@ -80,7 +80,10 @@ export function shiftedHeight(height: number, byDb: number): number {
   return db < FLOOR_DB ? 0 : dbToHeight(db)
 }
 
-/** How far a drawn gain (a height) lies from a thread's height, in dB: real dB above -40 dB, height scaled to meet it below. */
+/**
+ * How far a drawn gain (a height) lies from a thread's height, in dB: real dB above -40 dB, height scaled to
+ * meet it below.
+ */
 export function gainDeviation(drawn: number, thread: number): number {
   if (drawn === thread) return 0
   return drawn > DB_HEIGHT

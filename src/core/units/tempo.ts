@@ -16,8 +16,8 @@ export interface BarPosition {
 const quartersPerBar = (change: TempoChange) => (change.beatsPerBar * 4) / change.beatUnit
 
 /**
- * Frame of a beat (quarter notes from the start, any real number ≥ 0) at a session rate in Hz, rounded once from the exact
- * position, so that beats far from the start are not off by accumulated rounding.
+ * Frame of a beat (quarter notes from the start, any real number ≥ 0) at a session rate in Hz, rounded once
+ * from the exact position, so that beats far from the start are not off by accumulated rounding.
  */
 export function beatToFrame(tempo: readonly TempoChange[], sampleRate: number, beat: number): number {
   return Math.round(beatToSeconds(tempo, beat) * sampleRate)

@@ -12,7 +12,10 @@ const bad = (message: string): Typed<never> => ({ ok: false, message })
 
 const number = (text: string) => (/^[+-]?(\d+\.?\d*|\.\d+)$/.test(text) ? Number(text) : NaN)
 
-/** Typed text in one spelling: trimmed, lower case, proper minus signs and decimal commas turned into what numbers use. */
+/**
+ * Typed text in one spelling: trimmed, lower case, proper minus signs and decimal commas turned into what
+ * numbers use.
+ */
 const plain = (text: string) =>
   text
     .trim()
@@ -32,15 +35,17 @@ export function showDb(db: number | null, decimals = 1): string {
 }
 
 /**
- * A typed level: "-6", "-6 dB", "+3", "50%", "x0.5", and "-inf" where silence is allowed (null). The result is in dB, rounded to
- * 0.01 dB; bad text gives a sentence that names the range.
+ * A typed level: "-6", "-6 dB", "+3", "50%", "x0.5", and "-inf" where silence is allowed (null). The result
+ * is in dB, rounded to 0.01 dB; bad text gives a sentence that names the range.
  */
 export function parseLevel(
   text: string,
   range: { min: number; max: number; silence?: boolean },
 ): Typed<number | null> {
   const t = plain(text)
-  const words = `Type a level from ${showDb(range.min)} to ${showDb(range.max)}, such as −6, −6 dB, 50% or x0.5${range.silence ? ', or −inf for silence' : ''}.`
+  const words =
+    `Type a level from ${showDb(range.min)} to ${showDb(range.max)}, such as −6, −6 dB, ` +
+    `50% or x0.5${range.silence ? ', or −inf for silence' : ''}.`
   if (range.silence && /^(-? ?inf(inity)?|-∞|silence|off)( ?db)?$/.test(t)) return good(null)
   let db = number(t.replace(/ ?db$/, ''))
   const percent = /^([\d.]+) ?%$/.exec(t)
@@ -69,7 +74,9 @@ export function parseMeasured(
   if (level >= range.min && level <= range.max) return good(round(level) + 0)
   const out = Number.isNaN(level) ? '' : `${text.trim()} is out of range. `
   return bad(
-    `${out}Type a level from ${showMeasured(range.min, range.unit)} to ${showMeasured(range.max, range.unit)}, such as ${showMeasured(Math.round((range.min + range.max) / 2), range.unit)}.`,
+    `${out}Type a level from ${showMeasured(range.min, range.unit)} to ` +
+      `${showMeasured(range.max, range.unit)}, such as ` +
+      `${showMeasured(Math.round((range.min + range.max) / 2), range.unit)}.`,
   )
 }
 
@@ -81,7 +88,10 @@ export function parseDepth(text: string, mostDb: number): Typed<number> {
     : bad(`Type how far down, from 0.0 dB to ${showDb(-mostDb)}, such as −12, −12 dB or 25%.`)
 }
 
-/** A typed percentage as a factor: "20%", "-35 %", "20"; `min` and `max` are factors. `what` is named when it is refused. */
+/**
+ * A typed percentage as a factor: "20%", "-35 %", "20"; `min` and `max` are factors. `what` is named when it
+ * is refused.
+ */
 export function parsePercent(text: string, range: { min: number; max: number }, what: string): Typed<number> {
   const value = number(plain(text).replace(/ ?%$/, '')) / 100
   const shown = (x: number) => `${x < 0 ? '−' : ''}${Math.round(Math.abs(x) * 100)} %`
@@ -109,8 +119,8 @@ export function parseFactor(text: string): Typed<number> {
 }
 
 /**
- * A typed level that may be relative: "+2" and "by -2" change by so many dB when `signed` is set or "by" is typed; all else is read as by
- * `parseLevel`. `relative` of the result tells which.
+ * A typed level that may be relative: "+2" and "by -2" change by so many dB when `signed` is set or "by" is
+ * typed; all else is read as by `parseLevel`. `relative` of the result tells which.
  */
 export function parseLevelOrChange(
   text: string,
@@ -158,8 +168,8 @@ export interface TimeContext {
 }
 
 /**
- * A typed length: "1.5s", "1500 ms", "2 beats", "1/16", "0:01.5", "96000 frames"; a bare number is in `bareUnit`. The result is in
- * frames, rounded, within `min`…`max` frames.
+ * A typed length: "1.5s", "1500 ms", "2 beats", "1/16", "0:01.5", "96000 frames"; a bare number is in
+ * `bareUnit`. The result is in frames, rounded, within `min`…`max` frames.
  */
 export function parseLength(
   text: string,
@@ -168,7 +178,10 @@ export function parseLength(
   bareUnit: 'ms' | 's' = 'ms',
 ): Typed<number> {
   const t = plain(text)
-  const words = `Type a length from ${showLength(range.min, context.sampleRate)} to ${showLength(range.max, context.sampleRate)}, such as 120 ms, 1.5 s, 2 beats or 1/16.`
+  const words =
+    `Type a length from ${showLength(range.min, context.sampleRate)} to ` +
+    `${showLength(range.max, context.sampleRate)}, such as 120 ms, 1.5 s, 2 beats or ` +
+    '1/16.'
   const rate = context.sampleRate
   const beat = (60 / context.bpm) * rate
   let frames = NaN

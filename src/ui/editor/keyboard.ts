@@ -51,14 +51,20 @@ import { KEY_HELD_MS } from './parts/live-field'
 
 const HANDLES = ['slider', 'radio'] as const
 
-/** A key of the editor. It also works while a handle has the focus; handles take the keys that they need for themselves. */
+/**
+ * A key of the editor. It also works while a handle has the focus; handles take the keys that they need for
+ * themselves.
+ */
 const useKey = (
   keys: string,
   callback: HotkeyCallback,
   options: { preventDefault?: boolean; useKey?: boolean } = {},
 ) => useHotkeys(keys, callback, { enableOnFormTags: HANDLES, ...options })
 
-/** Moves what is current by a step, or finely: a lane that is ridden, selected knots, else the value of the picked bead. */
+/**
+ * Moves what is current by a step, or finely: a lane that is ridden, selected knots, else the value of the
+ * picked bead.
+ */
 const nudge =
   (direction: 1 | -1, fine: boolean): Thunk =>
   (dispatch, getState) => {
@@ -110,7 +116,10 @@ function currentField(state: RootState): string {
   return current(state).keys?.kind === 'knots' ? 'knot-level' : (regionFields[bead] ?? bead)
 }
 
-/** The keys of the editor; all of them are listed in the help. It draws nothing, and is never drawn anew while a hand drags. */
+/**
+ * The keys of the editor; all of them are listed in the help. It draws nothing, and is never drawn anew while
+ * a hand drags.
+ */
 export const EditorKeys = memo(function EditorKeys() {
   const dispatch = useAppDispatch()
   const store = useAppStore()
@@ -136,7 +145,8 @@ export const EditorKeys = memo(function EditorKeys() {
     show(view.left + view.width * view.framesPerPixel * pages, view.framesPerPixel)
   }
   useKey('space', (e) => {
-    // On a button the browser's own meaning of Space stays, except where the pointer has just left focus on a transport button.
+    // On a button the browser's own meaning of Space stays, except where the pointer has just left focus on a
+    // transport button.
     if (!(e.target instanceof HTMLButtonElement) || e.target.closest('header')) e.preventDefault()
     if (e.target instanceof HTMLButtonElement && !e.target.closest('header')) return
     dispatch(togglePlay())

@@ -4,55 +4,106 @@ import { useNavigate } from 'react-router'
 const steps: { title: string; text: string }[] = [
   {
     title: 'Get the material in',
-    text: 'Open a session and drop recordings on it, or press Import above the tracks. WAV of 8, 16, 24, 32 bit and float, mono or stereo, any rate; other formats as far as this browser decodes them. Each file gets a track; dropped on a track with room and the same channels it goes there.',
+    text:
+      'Open a session and drop recordings on it, or press Import above the tracks. WAV of 8, 16, 24, 32' +
+      ' bit and float, mono or stereo, any rate; other formats as far as this browser decodes them. ' +
+      'Each file gets a track; dropped on a track with room and the same channels it goes there.',
   },
   {
     title: 'Listen',
-    text: 'Space plays and pauses. Press or drag the ruler to go somewhere. Hold R (or press Range) and sweep to mark a range, then L loops it. M and S on a track mute and solo it; the small play button on a region, or A, plays just that. Press the time at the top to have ruler and grid follow seconds or bars; tempo and metre are set beside it. N puts a marker at the playhead.',
+    text:
+      'Space plays and pauses. Press or drag the ruler to go somewhere. Hold R (or press Range) and ' +
+      'sweep to mark a range, then L loops it. M and S on a track mute and solo it; the small play ' +
+      'button on a region, or A, plays just that. Press the time at the top to have ruler and grid ' +
+      'follow seconds or bars; tempo and metre are set beside it. N puts a marker at the playhead.',
   },
   {
     title: 'Arrange',
-    text: 'Drag a region to move it, in time and between tracks; edges catch on the grid, markers, other regions and the playhead unless Shift is held. With Ctrl only the sound inside moves. Drag an edge to trim: hidden sound comes out again whenever you pull. The right mouse button shows all that can be done: split, join, duplicate, repeat, copy, cut silence, render into one, reverse, lock, delete.',
+    text:
+      'Drag a region to move it, in time and between tracks; edges catch on the grid, markers, other ' +
+      'regions and the playhead unless Shift is held. With Ctrl only the sound inside moves. Drag an ' +
+      'edge to trim: hidden sound comes out again whenever you pull. The right mouse button shows all ' +
+      'that can be done: split, join, duplicate, repeat, copy, cut silence, render into one, reverse, ' +
+      'lock, delete.',
   },
   {
     title: 'Level the regions',
-    text: 'Click a region; Shift-click or sweep for more. Drag up or down on the hem, the strip below the sound, turn the wheel over it, or type the clip gain in the bench: −6, −6 dB, 50% and x0.5 are all understood, +2 adds to several. “Match” brings the selected ones to one loudness, RMS or peak, or as loud as they go without clipping, and shows each change before.',
+    text:
+      'Click a region; Shift-click or sweep for more. Drag up or down on the hem, the strip below the ' +
+      'sound, turn the wheel over it, or type the clip gain in the bench: −6, −6 dB, 50% and x0.5 are ' +
+      'all understood, +2 adds to several. “Match” brings the selected ones to one loudness, RMS or ' +
+      'peak, or as loud as they go without clipping, and shows each change before.',
   },
   {
     title: 'Shape the level inside',
-    text: 'Double-click a region, or pick the bead “Gain thread” in the Path. Double-click adds a knot; drag knots and the stretches between them, with Ctrl to bend them; sweep to select several. Hold P and sweep over a word: one drag raises or lowers just that. Hold D to draw. “Even out” finds the phrases and brings them together. Linked copies share one thread, so all follow.',
+    text:
+      'Double-click a region, or pick the bead “Gain thread” in the Path. Double-click adds a knot; ' +
+      'drag knots and the stretches between them, with Ctrl to bend them; sweep to select several. Hold' +
+      ' P and sweep over a word: one drag raises or lowers just that. Hold D to draw. “Even out” finds ' +
+      'the phrases and brings them together. Linked copies share one thread, so all follow.',
   },
   {
     title: 'Fade the edges',
-    text: 'Point at a region and drag the round handle at an upper corner inwards, or type the length in the bench: 120 ms, 1.5 s, 2 beats, 1/16. Drag the curve to bend it. The bead “Fades” shows every value: five curves, the level it starts from, and tape start and stop, which slow the sound instead.',
+    text:
+      'Point at a region and drag the round handle at an upper corner inwards, or type the length in ' +
+      'the bench: 120 ms, 1.5 s, 2 beats, 1/16. Drag the curve to bend it. The bead “Fades” shows every' +
+      ' value: five curves, the level it starts from, and tape start and stop, which slow the sound ' +
+      'instead.',
   },
   {
     title: 'Cross and mend the joins',
-    text: 'Move or trim a region over its neighbour, drag across a join, or press C: a crossfade uses the sound hidden beyond the cut. Select it to choose its law; the bench says by how much each would dip or bulge with this very sound. V lists all seams with those that click, each with its shortest cure; “Mend all” is one step.',
+    text:
+      'Move or trim a region over its neighbour, drag across a join, or press C: a crossfade uses the ' +
+      'sound hidden beyond the cut. Select it to choose its law; the bench says by how much each would ' +
+      'dip or bulge with this very sound. V lists all seams with those that click, each with its ' +
+      'shortest cure; “Mend all” is one step.',
   },
   {
     title: 'Set the tracks',
-    text: 'Volume and pan are on the left: drag the fader over the meter or type. The Path on the right shows in which order everything acts; the bead picked there is what the arrow keys, Enter and Backspace change.',
+    text:
+      'Volume and pan are on the left: drag the fader over the meter or type. The Path on the right ' +
+      'shows in which order everything acts; the bead picked there is what the arrow keys, Enter and ' +
+      'Backspace change.',
   },
   {
     title: 'Move volume and pan',
-    text: 'Pick the bead “Volume” or “Pan”: a lane lies over every track, and large in the bench. Knots, Draw and Plateau work as in a region. Hold W and sweep to weave a pattern: where you start is one limit, where you go the other; shape, note value, phase and duty in the bench redraw it. A lane without knots is the fader. The small curve beside a track’s name opens its lanes below it; those of the mix lie below all tracks: its volume always, its pan when it is opened there or picked in the Path. Sweep over knots and a box stands about them: its inside moves them, its top scales them, its sides stretch them. With a range set, Ctrl + C, X and V copy what the lane does there, also onto another track. “Give way” lowers music while speech or effects sound.',
+    text:
+      'Pick the bead “Volume” or “Pan”: a lane lies over every track, and large in the bench. Knots, ' +
+      'Draw and Plateau work as in a region. Hold W and sweep to weave a pattern: where you start is ' +
+      'one limit, where you go the other; shape, note value, phase and duty in the bench redraw it. A ' +
+      'lane without knots is the fader. The small curve beside a track’s name opens its lanes below it;' +
+      ' those of the mix lie below all tracks: its volume always, its pan when it is opened there or ' +
+      'picked in the Path. Sweep over knots and a box stands about them: its inside moves them, its top' +
+      ' scales them, its sides stretch them. With a range set, Ctrl + C, X and V copy what the lane ' +
+      'does there, also onto another track. “Give way” lowers music while speech or effects sound.',
   },
   {
     title: 'Ride',
-    text: 'Press “ride” at the top and choose touch or latch. While it plays, a volume or pan that you move by the fader, the value beside it, the arrow keys or a MIDI fader is written into the lane: touch returns when you let go, latch stays until you stop. What it replaces stays to be seen, dotted; a pass is one step. A simulated fader is there to try it.',
+    text:
+      'Press “ride” at the top and choose touch or latch. While it plays, a volume or pan that you move' +
+      ' by the fader, the value beside it, the arrow keys or a MIDI fader is written into the lane: ' +
+      'touch returns when you let go, latch stays until you stop. What it replaces stays to be seen, ' +
+      'dotted; a pass is one step. A simulated fader is there to try it.',
   },
   {
     title: 'Compare and check',
-    text: '“shaped” at the top, or U, switches gains, threads, lanes and fades off while you listen; “= loud” measures both and lowers the louder one. Lanes can be bypassed one by one or all. A flag shows where a track or the mix would pass full scale; press it to go there and lower just that stretch.',
+    text:
+      '“shaped” at the top, or U, switches gains, threads, lanes and fades off while you listen; “= ' +
+      'loud” measures both and lowers the louder one. Lanes can be bypassed one by one or all. A flag ' +
+      'shows where a track or the mix would pass full scale; press it to go there and lower just that ' +
+      'stretch.',
   },
   {
     title: 'Take it back',
-    text: 'Every step has a name. Undo and redo are at the top, and the clock beside them lists all steps to jump to. The session is saved after each step, history included.',
+    text:
+      'Every step has a name. Undo and redo are at the top, and the clock beside them lists all steps ' +
+      'to jump to. The session is saved after each step, history included.',
   },
   {
     title: 'Deliver',
-    text: 'Deliver renders the mix to a WAV file, says its peak and whether anything clipped, and gives it to you. 32-bit float is exactly what is played.',
+    text:
+      'Deliver renders the mix to a WAV file, says its peak and whether anything clipped, and gives it ' +
+      'to you. 32-bit float is exactly what is played.',
   },
 ]
 

@@ -4,8 +4,9 @@ type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D
 const MOST = 500
 
 /**
- * A small drawing that is made once and copied wherever it is wanted: outlines with soft edges take long to fill, and there may be hundreds of them in a
- * picture. `draw` gets a canvas of `width` × `height` CSS pixels. What comes back puts the stamp's left top at a place (CSS pixels), on whole pixels of the screen.
+ * A small drawing that is made once and copied wherever it is wanted: outlines with soft edges take long to
+ * fill, and there may be hundreds of them in a picture. `draw` gets a canvas of `width` × `height` CSS
+ * pixels. What comes back puts the stamp's left top at a place (CSS pixels), on whole pixels of the screen.
  */
 export function stamp(
   width: number,

@@ -95,9 +95,9 @@ function pictureOf(text: string, style: Style, ratio: number): Picture {
 }
 
 /**
- * Writes a text whose left (or right) end lies at `x` and whose middle at `y`, in CSS pixels, on whole pixels of the screen. Texts are copied from pictures
- * that are made once, unless they are `passing` ones: to choose a face and shape a text on a canvas of the page takes longer than all else that is drawn
- * in a frame.
+ * Writes a text whose left (or right) end lies at `x` and whose middle at `y`, in CSS pixels, on whole pixels
+ * of the screen. Texts are copied from pictures that are made once, unless they are `passing` ones: to choose
+ * a face and shape a text on a canvas of the page takes longer than all else that is drawn in a frame.
  */
 export function write(
   ctx: Context,

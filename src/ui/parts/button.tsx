@@ -20,7 +20,8 @@ export function Button({
     <button
       type="button"
       className={clsx(
-        'inline-flex h-8 items-center justify-center gap-1.5 rounded-lg border px-3 text-sm font-medium whitespace-nowrap transition-colors',
+        'inline-flex h-8 items-center justify-center gap-1.5 rounded-lg border px-3 text-sm ' +
+          'font-medium whitespace-nowrap transition-colors',
         'disabled:pointer-events-none disabled:opacity-45 aria-pressed:border-oak aria-pressed:bg-oak aria-pressed:text-white',
         kinds[kind],
         className,

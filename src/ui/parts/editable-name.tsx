@@ -3,7 +3,10 @@ import { useEffect, useRef, useState } from 'react'
 /** Longest name that can be typed. */
 const MOST = 255
 
-/** A name that is typed anew in its place: double-click or Enter begins, Enter or leaving keeps it, Escape gives it up. An empty one stays what it was. */
+/**
+ * A name that is typed anew in its place: double-click or Enter begins, Enter or leaving keeps it, Escape
+ * gives it up. An empty one stays what it was.
+ */
 export function EditableName({
   name,
   label,

@@ -1,6 +1,7 @@
 /**
- * How far an element can be moved to either side, and up or down (as far as thousands of rows reach), in pixels. Powers of two, so that places are exact: browsers
- * count in 32 bits, which leaves parts of 1/8 of a pixel of the farther one.
+ * How far an element can be moved to either side, and up or down (as far as thousands of rows reach), in
+ * pixels. Powers of two, so that places are exact: browsers count in 32 bits, which leaves parts of 1/8 of a
+ * pixel of the farther one.
  */
 const REACH = { along: 2 ** 15, down: 2 ** 20 }
 
@@ -34,8 +35,9 @@ function put(
 }
 
 /**
- * Puts an element so many pixels to the right of where it is laid out. It is held there by an animation that stands still: a changed style would have
- * the browser put together the layers of the whole page anew, on every frame.
+ * Puts an element so many pixels to the right of where it is laid out. It is held there by an animation that
+ * stands still: a changed style would have the browser put together the layers of the whole page anew, on
+ * every frame.
  */
 export const moveTo = (element: HTMLElement, x: number): void =>
   put(along, element, x, REACH.along, (reach) => [

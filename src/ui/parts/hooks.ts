@@ -45,7 +45,10 @@ export function useFrame(callback: () => void, on = true): void {
   }, [on])
 }
 
-/** Has an element show a text; one that shows it already is left alone, so that nothing is laid out anew on every frame. */
+/**
+ * Has an element show a text; one that shows it already is left alone, so that nothing is laid out anew on
+ * every frame.
+ */
 export function showText(element: HTMLElement | null, text: string): void {
   if (element && element.textContent !== text) element.textContent = text
 }
@@ -66,7 +69,10 @@ export function useSize(ref: RefObject<HTMLElement | null>): { width: number; he
   return size
 }
 
-/** Makes a canvas as large as its place at the screen's resolution and returns a context that measures in CSS pixels. */
+/**
+ * Makes a canvas as large as its place at the screen's resolution and returns a context that measures in CSS
+ * pixels.
+ */
 export function preparedContext(
   canvas: HTMLCanvasElement,
   width: number,
@@ -78,7 +84,8 @@ export function preparedContext(
     canvas.width = w
     canvas.height = h
   }
-  // Drawn by the processor at once: pictures of sound are put together there pixel by pixel, and handing them to and fro takes longer than drawing.
+  // Drawn by the processor at once: pictures of sound are put together there pixel by pixel, and handing them
+  // to and fro takes longer than drawing.
   const ctx = canvas.getContext('2d', { willReadFrequently: true })
   ctx?.setTransform(ratio, 0, 0, ratio, 0, 0)
   ctx?.clearRect(0, 0, width, height)

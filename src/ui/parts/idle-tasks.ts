@@ -1,6 +1,9 @@
 import { isHandBusy, whenHandFree } from '../../engine/interaction'
 
-/** What must be left of the frame for a moment to count as spare, and for one thing more to be done in it when no hand is busy, in milliseconds. */
+/**
+ * What must be left of the frame for a moment to count as spare, and for one thing more to be done in it when
+ * no hand is busy, in milliseconds.
+ */
 const LEAST_MS = 6
 const MORE_MS = 15
 /** Where the browser does not tell of spare moments, how long to wait for one, in milliseconds. */
@@ -13,7 +16,10 @@ type Todo = (left: () => number) => void
 const waiting: Todo[] = []
 let asked = false
 
-/** Does the first of what waits, and asks again when the next frame has come: what was put on the page is laid out and painted with it. */
+/**
+ * Does the first of what waits, and asks again when the next frame has come: what was put on the page is laid
+ * out and painted with it.
+ */
 function ask(): void {
   if (asked || waiting.length === 0) return
   asked = true
@@ -35,7 +41,10 @@ function ask(): void {
   whenIdle()
 }
 
-/** Calls back in a moment in which there is nothing else to do for a while; one thing with each frame. Returns how to give it up. */
+/**
+ * Calls back in a moment in which there is nothing else to do for a while; one thing with each frame. Returns
+ * how to give it up.
+ */
 export function inSpareTime(call: Todo): () => void {
   waiting.push(call)
   ask()
@@ -46,8 +55,9 @@ export function inSpareTime(call: Todo): () => void {
 }
 
 /**
- * Does things in spare moments: first what is pressing, one in each, and when no hand is busy what is not (`all`), as many as there is time for. `doNext`
- * does the next thing and tells whether there was one. Returns how to give it up.
+ * Does things in spare moments: first what is pressing, one in each, and when no hand is busy what is not
+ * (`all`), as many as there is time for. `doNext` does the next thing and tells whether there was one.
+ * Returns how to give it up.
  */
 export function doInSpareTime(doNext: (all: boolean) => boolean): () => void {
   let giveUp = () => {}

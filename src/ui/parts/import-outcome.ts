@@ -23,7 +23,10 @@ export interface RefusedFiles {
 /** What the dialog about refused files shows, on whatever page. */
 export const refusedFiles = observable<RefusedFiles>({ refused: [], imported: 0, onward: null })
 
-/** Says what became of an import: which files were refused, or why there was none. Returns what was imported, null for nothing. */
+/**
+ * Says what became of an import: which files were refused, or why there was none. Returns what was imported,
+ * null for nothing.
+ */
 export function sayOutcome<T extends ImportOutcome>(
   outcome: JobOutcome<T>,
   onward: (value: T) => Onward | null = () => null,

@@ -14,7 +14,10 @@ const HEIGHT = 20
 const PADDING = 6
 /** Of a character of the mono face at this size, in pixels. */
 const CHARACTER = 6.96
-/** How far above the pointer it stands, so that it does not cover what is being shaped; where there is no room, so far below, else beside. */
+/**
+ * How far above the pointer it stands, so that it does not cover what is being shaped; where there is no
+ * room, so far below, else beside.
+ */
 const ABOVE = 54
 const BELOW = 34
 const BESIDE = 24
@@ -41,8 +44,8 @@ export function readoutPlace(
 }
 
 /**
- * The words beside the pointer, inside an area so large. They are drawn on a canvas: an element whose text changes with every movement has the browser
- * go through the whole page each time.
+ * The words beside the pointer, inside an area so large. They are drawn on a canvas: an element whose text
+ * changes with every movement has the browser go through the whole page each time.
  */
 export function ReadoutCard({ x, y, text, width, height }: Readout & { width: number; height: number }) {
   const canvas = useRef<HTMLCanvasElement>(null)

@@ -1,6 +1,9 @@
 import type { Session } from '../../core/model/session'
 
-/** For `memo`: a component that shows only these parts of its session is drawn anew when one of them, or another of its props, changes. */
+/**
+ * For `memo`: a component that shows only these parts of its session is drawn anew when one of them, or
+ * another of its props, changes.
+ */
 export const onlyParts =
   <P extends { session: Session }>(...parts: (keyof Session)[]) =>
   (before: P, after: P): boolean =>

@@ -11,7 +11,10 @@ afterEach(() => {
   jest.useRealTimers()
 })
 
-/** A store with a region that is dragged, and what a calm part shows of its clip gain, with every time that it changed. */
+/**
+ * A store with a region that is dragged, and what a calm part shows of its clip gain, with every time that it
+ * changed.
+ */
 function open({ when = true } = {}) {
   const store = createStore()
   store.dispatch(

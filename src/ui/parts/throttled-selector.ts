@@ -29,7 +29,10 @@ function look(): void {
   for (const each of calm) each()
 }
 
-/** Calls back after every change of the store, and after every rest. All calm parts change at once: each by itself would cost a frame of its own. */
+/**
+ * Calls back after every change of the store, and after every rest. All calm parts change at once: each by
+ * itself would cost a frame of its own.
+ */
 export function followCalmly(store: Pick<Store, 'getState' | 'subscribe'>, call: () => void): () => void {
   const leave = store.subscribe(() => {
     if (dragging(store.getState())) {
@@ -48,7 +51,10 @@ export function followCalmly(store: Pick<Store, 'getState' | 'subscribe'>, call:
   }
 }
 
-/** What selectors find, kept from one look to the next: with `when`, it is looked for once between two rests while a gesture goes on. */
+/**
+ * What selectors find, kept from one look to the next: with `when`, it is looked for once between two rests
+ * while a gesture goes on.
+ */
 export function calmReader<T>(): (
   state: RootState,
   select: (state: RootState) => T,
@@ -65,9 +71,10 @@ export function calmReader<T>(): (
 }
 
 /**
- * What a selector finds in the store, for fields and words that need not follow every frame: while a gesture goes on it is looked for when the hand
- * pauses, or about once a second, and at once when it ends. The same value as before where `equal` finds it so. With `when` false it follows everything, as for
- * what the hand itself moves.
+ * What a selector finds in the store, for fields and words that need not follow every frame: while a gesture
+ * goes on it is looked for when the hand pauses, or about once a second, and at once when it ends. The same
+ * value as before where `equal` finds it so. With `when` false it follows everything, as for what the hand
+ * itself moves.
  */
 export function useCalm<T>(
   select: (state: RootState) => T,

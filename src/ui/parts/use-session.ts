@@ -15,7 +15,10 @@ export type Opening =
 /** After how long without an answer it is said that the storage does not answer, in milliseconds. */
 export const SILENT_MS = 10_000
 
-/** Opens a session for a page. It stays open while the next page shows the same session, and closes when a page shows another. */
+/**
+ * Opens a session for a page. It stays open while the next page shows the same session, and closes when a
+ * page shows another.
+ */
 export function useSession(id: string): Opening {
   const dispatch = useAppDispatch()
   const openId = useAppSelector((s) => s.session.session?.id)

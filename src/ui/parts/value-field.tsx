@@ -27,8 +27,8 @@ export const unlessTyped = (event: Event) => {
 }
 
 /**
- * A field for a value with a unit. Enter or leaving it takes the text; text that cannot be taken stays, with one sentence that says
- * what can. Escape puts the old value back.
+ * A field for a value with a unit. Enter or leaving it takes the text; text that cannot be taken stays, with
+ * one sentence that says what can. Escape puts the old value back.
  */
 export function ValueField<T>({
   label,
@@ -134,7 +134,10 @@ export function ValueField<T>({
   )
 }
 
-/** What is wrong with a field, beside it and wholly on the screen. It lies above all else, so Escape is its own wherever the focus is; presses elsewhere leave it. */
+/**
+ * What is wrong with a field, beside it and wholly on the screen. It lies above all else, so Escape is its
+ * own wherever the focus is; presses elsewhere leave it.
+ */
 function Problem({
   id,
   of,

@@ -6,8 +6,9 @@ export const onlyItsKeys = (event: KeyboardEvent): void => {
 }
 
 /**
- * Handlers for the editor as a whole: after a press with the pointer the keys are the editor's again, so that Space plays whatever was pressed last.
- * Reached by key, a button or a list keeps the focus; so do handles, which can be shaped by keys then.
+ * Handlers for the editor as a whole: after a press with the pointer the keys are the editor's again, so that
+ * Space plays whatever was pressed last. Reached by key, a button or a list keeps the focus; so do handles,
+ * which can be shaped by keys then.
  */
 export const keysBack = {
   onClick(event: MouseEvent<HTMLElement>): void {

@@ -15,7 +15,10 @@ import { RegionView } from './region-view'
 import { StripBench } from './strip-bench'
 import { ThreadFields } from './thread-fields'
 
-/** The close-up at the bottom: what is current, large, with every value as a field. Its pictures follow a drag at once, all else a moment later. */
+/**
+ * The close-up at the bottom: what is current, large, with every value as a field. Its pictures follow a drag
+ * at once, all else a moment later.
+ */
 export const Bench = memo(function Bench() {
   const { session, track, regions } = useFollowed()
   const subject = useAppFields((state) => current(state).bench)

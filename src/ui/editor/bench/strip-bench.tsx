@@ -33,8 +33,8 @@ const stripAbout = (session: Session, trackId: string | null) =>
       : 'stereo track'
 
 /**
- * A parameter of a track, or with null of the mix, in the bench: its lane large, its static value, and what can be done to
- * both. `lane` is one of those at the bead, where that was worked on.
+ * A parameter of a track, or with null of the mix, in the bench: its lane large, its static value, and what
+ * can be done to both. `lane` is one of those at the bead, where that was worked on.
  */
 export function StripBench({
   session,

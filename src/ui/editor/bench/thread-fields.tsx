@@ -29,8 +29,9 @@ const shapes: { shape: Knot['shape']; name: string; path: string }[] = [
 ]
 
 /**
- * A thread's values as fields: the selected knots, what can be done to them or to all, the shoulders of plateaus, and the way back to plain.
- * `origin` is the thread frame from which times are counted, `length` how far it reaches.
+ * A thread's values as fields: the selected knots, what can be done to them or to all, the shoulders of
+ * plateaus, and the way back to plain. `origin` is the thread frame from which times are counted, `length`
+ * how far it reaches.
  */
 export function ThreadFields({
   thread,

@@ -38,7 +38,8 @@ export function CrossfadesDialog({ session, onClose }: { session: Session; onClo
       about={
         joins.length === 0
           ? 'Select two or more regions that touch or overlap on a track.'
-          : `At ${joins.length === 1 ? 'the join' : `all ${joins.length} joins`} of the selected regions, with the sound hidden beyond the cuts.`
+          : `At ${joins.length === 1 ? 'the join' : `all ${joins.length} joins`} of the ` +
+            'selected regions, with the sound hidden beyond the cuts.'
       }
       onClose={close}
       footer={

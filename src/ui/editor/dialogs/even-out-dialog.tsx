@@ -77,7 +77,10 @@ function LevelsFound({ levels: { noise, signal, apart } }: { levels: NoiseAndSig
   )
 }
 
-/** Finds the phrases of the selected regions and brings them closer together in loudness, by a gain thread with few knots. */
+/**
+ * Finds the phrases of the selected regions and brings them closer together in loudness, by a gain thread
+ * with few knots.
+ */
 export function EvenOutDialog({ session, onClose }: { session: Session; onClose(): void }) {
   const dispatch = useAppDispatch()
   const selection = useAppSelector((s) => s.view.selection)

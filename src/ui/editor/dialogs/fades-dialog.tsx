@@ -73,7 +73,9 @@ export function FadesDialog({ session, onClose }: { session: Session; onClose():
       about={
         regionIds.length === 0
           ? 'Select regions first.'
-          : `For ${regionIds.length === 1 ? `“${name}”` : `the ${regionIds.length} selected regions`}. A fade that is too long for a region is cut to fit.`
+          : 'For ' +
+            `${regionIds.length === 1 ? `“${name}”` : `the ${regionIds.length} selected regions`}. ` +
+            'A fade that is too long for a region is cut to fit.'
       }
       onClose={close}
       footer={

@@ -6,7 +6,8 @@ const shape: GiveWayShape = { attackMs: 150, lookAheadMs: 50, holdMs: 250, relea
 test('the corners stand where the level changes, in proportion, all of them in the picture', () => {
   const scale = pictureScale(shape)
   const { begins, down, up, back } = handlesOf(shape, scale)
-  // 150 ms down, 50 before the others, 600 of the others and 250 after them, 600 back: the whole takes 1650 ms and 12 % of it on either side.
+  // 150 ms down, 50 before the others, 600 of the others and 250 after them, 600 back: the whole takes 1650
+  // ms and 12 % of it on either side.
   const ms = PICTURE.width / (1650 * 1.24)
   expect(scale.pixelsPerMs).toBeCloseTo(ms, 9)
   expect(begins.x).toBeCloseTo(198 * ms, 6)

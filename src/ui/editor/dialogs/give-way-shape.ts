@@ -14,7 +14,10 @@ export const GIVE_WAY_LIMITS = { begins: 5000, down: 2000, up: 10_000, back: 20_
 /** Size of the picture, in its own pixels. */
 export const PICTURE = { width: 352, height: 84 }
 
-/** How long the sound of the others lasts in the picture, in milliseconds, and how much time there is around all of it, as a part of it. */
+/**
+ * How long the sound of the others lasts in the picture, in milliseconds, and how much time there is around
+ * all of it, as a part of it.
+ */
 const SOUND_MS = 600
 const AROUND = 0.12
 /** Height of no change, and of the deepest that is shown (dB, pixels). */
@@ -59,8 +62,9 @@ export function handlesOf(
 }
 
 /**
- * The shape after a corner went so many milliseconds to the right and so many dB down: its own time changes, the inner corners change the depth too.
- * In steps of 5 ms and half a dB, finely of 1 ms and a tenth, and within the limits.
+ * The shape after a corner went so many milliseconds to the right and so many dB down: its own time changes,
+ * the inner corners change the depth too. In steps of 5 ms and half a dB, finely of 1 ms and a tenth, and
+ * within the limits.
  */
 export function afterDrag(
   shape: GiveWayShape,

@@ -22,7 +22,10 @@ const held: Record<NonNullable<MatchProposal['held']>, string> = {
 
 type Target = 'typed' | 'reference' | 'others'
 
-/** Sets the clip gain of the selected regions so that each has the level of a reference, of its neighbours, or a typed one. */
+/**
+ * Sets the clip gain of the selected regions so that each has the level of a reference, of its neighbours, or
+ * a typed one.
+ */
 export function MatchDialog({ session, onClose }: { session: Session; onClose(): void }) {
   const dispatch = useAppDispatch()
   const selection = useAppSelector((s) => s.view.selection)

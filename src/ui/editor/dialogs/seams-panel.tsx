@@ -33,7 +33,10 @@ export function cureWords(cure: Cure | null, rate: number): string {
 
 const LINE = 30
 
-/** Every edge and join with its measured jump and cure; a click on a row shows it, and it can be heard with and without the cure. */
+/**
+ * Every edge and join with its measured jump and cure; a click on a row shows it, and it can be heard with
+ * and without the cure.
+ */
 export function SeamsPanel({ session, onClose }: { session: Session; onClose(): void }) {
   const dispatch = useAppDispatch()
   const { seams, waiting } = useSeams()

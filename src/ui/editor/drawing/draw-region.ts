@@ -42,7 +42,10 @@ const clipped = (
 /** Opacity of what is muted. */
 const MUTED = 0.4
 
-/** Draws what of regions moves with them, in their order: their wash, their sound, their fades and their stitched edges. `top` and `height` are those of their row. */
+/**
+ * Draws what of regions moves with them, in their order: their wash, their sound, their fades and their
+ * stitched edges. `top` and `height` are those of their row.
+ */
 export function drawRegions(
   ctx: Context,
   onto: SoundStrip,
@@ -107,7 +110,10 @@ function drawOver(ctx: Context, picture: RegionPicture): void {
   ctx.globalAlpha = 1
 }
 
-/** Draws what of a region stays in sight over its sound: a mark that it has a gain thread, and the outline of a selected one. */
+/**
+ * Draws what of a region stays in sight over its sound: a mark that it has a gain thread, and the outline of
+ * a selected one.
+ */
 export function drawMarks(
   ctx: CanvasRenderingContext2D,
   box: Box,

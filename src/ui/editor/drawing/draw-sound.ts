@@ -17,7 +17,10 @@ export interface SoundPicture {
   dye: ColourName
   /** Below 1 for what is muted. */
   opacity?: number
-  /** The columns of each channel, kept while the same part of the same sound is drawn with other gains; filled by the first drawing. */
+  /**
+   * The columns of each channel, kept while the same part of the same sound is drawn with other gains; filled
+   * by the first drawing.
+   */
   kept?: Columns[]
 }
 
@@ -40,7 +43,10 @@ const isShaped = (plan: RegionPlan) =>
   plan.crossIn !== null ||
   plan.crossOut !== null
 
-/** Draws the sound of a region as it leaves its gain stages, with the untouched outline behind it where gain changes it. */
+/**
+ * Draws the sound of a region as it leaves its gain stages, with the untouched outline behind it where gain
+ * changes it.
+ */
 export function drawSound(ctx: Context, pictures: Pictures, picture: SoundPicture): void {
   const { box, width } = picture
   strip.begin(0, box.y, width, box.height, window.devicePixelRatio || 1)
@@ -51,8 +57,8 @@ export function drawSound(ctx: Context, pictures: Pictures, picture: SoundPictur
 const strip = new SoundStrip()
 
 /**
- * Lays the sound of a region on a strip whose left end is that of the canvas and whose top is at `top`, with `ratio` pixels of the screen per
- * CSS pixel. Single samples are drawn on the canvas at once.
+ * Lays the sound of a region on a strip whose left end is that of the canvas and whose top is at `top`, with
+ * `ratio` pixels of the screen per CSS pixel. Single samples are drawn on the canvas at once.
  */
 export function laySound(
   ctx: Context,
@@ -101,7 +107,10 @@ export function laySound(
   }
 }
 
-/** Reads the columns of a channel as they lie in the region, or null when nothing can be shown yet. They stand until the next reading. */
+/**
+ * Reads the columns of a channel as they lie in the region, or null when nothing can be shown yet. They stand
+ * until the next reading.
+ */
 function readColumns(
   pictures: Pictures,
   picture: SoundPicture,
@@ -155,7 +164,10 @@ function readTaped(
 
 const inScale = (value: number) => Math.min(1, Math.max(-1, value))
 
-/** Lays the columns of a channel: untouched behind, then as they are heard; what passes full scale is marked at the rim. */
+/**
+ * Lays the columns of a channel: untouched behind, then as they are heard; what passes full scale is marked
+ * at the rim.
+ */
 function layColumns(
   onto: SoundStrip,
   first: number,

@@ -61,7 +61,10 @@ const rowState = (
 const sidesOf = ({ session, correlations }: TimelinePicture) =>
   Object.keys(session.crossfades).length ? crossfadeSides(session, correlations) : null
 
-/** Paints a piece of a row that is out of sight, near it; tells whether there was one to paint. With `all`, rows that changed since they were seen are painted anew, too. */
+/**
+ * Paints a piece of a row that is out of sight, near it; tells whether there was one to paint. With `all`,
+ * rows that changed since they were seen are painted anew, too.
+ */
 export function drawAhead(
   tiles: RowTiles,
   pictures: Pictures,

@@ -53,11 +53,17 @@ function lanesAbove(below: readonly number[], row: number): number {
 
 type Rows = Pick<View, 'top' | 'below'>
 
-/** The upper edge of a row on the timeline, in pixels from the top of the screen's part; that of a row past the last is its lower end. */
+/**
+ * The upper edge of a row on the timeline, in pixels from the top of the screen's part; that of a row past
+ * the last is its lower end.
+ */
 export const rowTop = ({ top, below }: Rows, row: number) =>
   row * ROW_HEIGHT - top + (below?.length ? lanesAbove(below, row) : 0)
 
-/** A view inside its limits: not before the start, not further out than one and a half times the session, not lost behind its end. */
+/**
+ * A view inside its limits: not before the start, not further out than one and a half times the session, not
+ * lost behind its end.
+ */
 export function boundedView(view: View, length: number, rows: number): View {
   const widest = Math.max(wholeFramesPerPixel(length, view.width) * 1.5, 1)
   const framesPerPixel = Math.min(widest, Math.max(1 / MAX_PIXELS_PER_FRAME, view.framesPerPixel))
@@ -84,14 +90,23 @@ export function zoomedAbout(view: View, x: number, factor: number, length: numbe
 /** What of a view is seen from left to right, in pixels from its `left`. */
 export const seenAcross = ({ x0 = 0, width }: Pick<View, 'x0' | 'width'>) => ({ from: x0, to: x0 + width })
 
-/** Sheets begin and end at multiples of this, in pixels, and reach at least so far beyond the screen where it goes when they are chosen. */
+/**
+ * Sheets begin and end at multiples of this, in pixels, and reach at least so far beyond the screen where it
+ * goes when they are chosen.
+ */
 export const SHEET_STEP = 1536
 /** How far from its origin things are laid out on a sheet, in pixels. */
 const SHEET_REACH = 16000
-/** What reaches further than this from the origin of a sheet ends there, in pixels: farther than any sheet reaches, so that what scrolls by stays as it is. */
+/**
+ * What reaches further than this from the origin of a sheet ends there, in pixels: farther than any sheet
+ * reaches, so that what scrolls by stays as it is.
+ */
 export const FAR = 30_000
 
-/** The pixels from `from` to `to`, widened to whole steps and by one more where those of before are left (at first on both sides); those of before while they hold what is seen. */
+/**
+ * The pixels from `from` to `to`, widened to whole steps and by one more where those of before are left (at
+ * first on both sides); those of before while they hold what is seen.
+ */
 function widened(
   from: number,
   to: number,
@@ -108,10 +123,11 @@ function widened(
 }
 
 /**
- * A view wider than the screen, and as high as all rows, that stays the same while the screen moves within it. What is laid out on such a sheet is only
- * pushed along when the timeline scrolls. When the screen leaves it the next sheet has the same origin, so that what is on both stays where it is and
- * only what comes into it is laid out. `last` is the sheet of before. Sheets of several phases (pixels below a step) are left at different times, so that
- * no picture has all of them to lay out.
+ * A view wider than the screen, and as high as all rows, that stays the same while the screen moves within
+ * it. What is laid out on such a sheet is only pushed along when the timeline scrolls. When the screen leaves
+ * it the next sheet has the same origin, so that what is on both stays where it is and only what comes into
+ * it is laid out. `last` is the sheet of before. Sheets of several phases (pixels below a step) are left at
+ * different times, so that no picture has all of them to lay out.
  */
 export function sheetFor(view: View, last: View | null, phase = 0, step = SHEET_STEP): View {
   const kept =
@@ -153,7 +169,10 @@ export function visibleRows(
   }
 }
 
-/** The row at a vertical place (pixels from the top of the timeline below the ruler), with its opened lanes; it may lie beyond the last. */
+/**
+ * The row at a vertical place (pixels from the top of the timeline below the ruler), with its opened lanes;
+ * it may lie beyond the last.
+ */
 export function rowAt(view: Rows, y: number): number {
   const { below } = view
   if (!below?.length) return Math.floor((y + view.top) / ROW_HEIGHT)
@@ -222,7 +241,10 @@ export const SECOND_STEPS = [
   300, 600,
 ]
 
-/** Distance between ruler marks: the smallest of 1, 2, 5, 10… (or of beats and bars) that leaves `least` pixels between marks. */
+/**
+ * Distance between ruler marks: the smallest of 1, 2, 5, 10… (or of beats and bars) that leaves `least`
+ * pixels between marks.
+ */
 export function markStep(unitPixels: number, least: number, steps: readonly number[]): number {
   for (const step of steps) if (step * unitPixels >= least) return step
   let step = steps[steps.length - 1]!

@@ -1,4 +1,7 @@
-/** The nearest row beyond those in sight, at first where the timeline went last, for which something is to be done; null when there is none within `ahead`. */
+/**
+ * The nearest row beyond those in sight, at first where the timeline went last, for which something is to be
+ * done; null when there is none within `ahead`.
+ */
 export function nextRow(
   { first, last }: { first: number; last: number },
   count: number,

@@ -30,7 +30,10 @@ beforeAll(() => {
   })
 })
 
-/** Two tracks with a region over their whole length, at 100 frames a pixel: a tile of 256 pixels holds 25 600 frames. */
+/**
+ * Two tracks with a region over their whole length, at 100 frames a pixel: a tile of 256 pixels holds 25 600
+ * frames.
+ */
 const rows = ['t', 'u'].map((id) => ({
   id,
   regions: [testRegion(`r-${id}`, { trackId: id, length: 10_000_000 })],

@@ -50,8 +50,8 @@ const sameSounds = (a: RowState, b: RowState) =>
   sameRegions(a.regions, b.regions)
 
 /**
- * Keeps the pictures of the rows as tiles, so that scrolling only copies them. A row is drawn anew when its regions, the zoom or
- * what is known of its sounds changes.
+ * Keeps the pictures of the rows as tiles, so that scrolling only copies them. A row is drawn anew when its
+ * regions, the zoom or what is known of its sounds changes.
  */
 export class RowTiles {
   private readonly rows = new Map<string, Row>()
@@ -96,7 +96,8 @@ export class RowTiles {
       const x = Math.round((index * TILE - scroll) * state.ratio) / state.ratio
       ctx.drawImage(tile, x, place.y, TILE, ROW_HEIGHT)
     }
-    // What comes into sight next is painted before, one tile with every picture: all rows at once would take too long for one.
+    // What comes into sight next is painted before, one tile with every picture: all rows at once would take
+    // too long for one.
     const towards = Math.sign(place.left - row.left)
     row.left = place.left
     if (towards !== 0 && !this.painted) tileAt(towards > 0 ? last + 1 : Math.max(0, first - 1))
@@ -105,8 +106,8 @@ export class RowTiles {
   }
 
   /**
-   * Paints one tile of what would be seen of a row that is out of sight, and tells whether one was missing. A row that was another when it was seen is begun anew
-   * only with `all`.
+   * Paints one tile of what would be seen of a row that is out of sight, and tells whether one was missing. A
+   * row that was another when it was seen is begun anew only with `all`.
    */
   paintAhead(
     pictures: Pictures,

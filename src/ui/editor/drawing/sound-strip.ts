@@ -41,14 +41,14 @@ function fill(
 }
 
 /**
- * Pixels of a row of an image that is `width` wide: an odd number of 64-byte lines, so that the pixels of a column do not all compete for the same
- * few places in the processor's cache.
+ * Pixels of a row of an image that is `width` wide: an odd number of 64-byte lines, so that the pixels of a
+ * column do not all compete for the same few places in the processor's cache.
  */
 const strideFor = (width: number): number => (Math.ceil(width / 16) | 1) * 16
 
 /**
- * Pixels of sounds, collected column by column and copied to a canvas at once: much quicker than filling outlines. Places are in pixels of
- * the screen, from the left top of the strip.
+ * Pixels of sounds, collected column by column and copied to a canvas at once: much quicker than filling
+ * outlines. Places are in pixels of the screen, from the left top of the strip.
  */
 export class SoundStrip {
   /** Used in turn: one whose picture is still to be drawn somewhere would have to be copied before it takes another. */
@@ -63,7 +63,10 @@ export class SoundStrip {
   private y = 0
   private ratio = 1
 
-  /** Empties the strip and lays it over a part of a canvas (CSS pixels), for a screen with `ratio` pixels per CSS pixel. */
+  /**
+   * Empties the strip and lays it over a part of a canvas (CSS pixels), for a screen with `ratio` pixels per
+   * CSS pixel.
+   */
   begin(x: number, y: number, width: number, height: number, ratio: number): void {
     this.x = x
     this.y = y
@@ -82,8 +85,9 @@ export class SoundStrip {
   }
 
   /**
-   * Lays a column: its core from `coreTop` to `coreBottom` and its rim around it, from `top` to `bottom` (`top` ≤ `coreTop` ≤ `coreBottom` ≤ `bottom`).
-   * Pixels at the ends get the share of it that they are covered by. In one place only one sound may be laid between two copies.
+   * Lays a column: its core from `coreTop` to `coreBottom` and its rim around it, from `top` to `bottom`
+   * (`top` ≤ `coreTop` ≤ `coreBottom` ≤ `bottom`). Pixels at the ends get the share of it that they are
+   * covered by. In one place only one sound may be laid between two copies.
    */
   lay(
     column: number,
@@ -118,7 +122,10 @@ export class SoundStrip {
     }
   }
 
-  /** Sets a column from `top` to `bottom`, rounded to whole pixels, to a dye, whatever is there; as stitches so long and so far from one to the next. */
+  /**
+   * Sets a column from `top` to `bottom`, rounded to whole pixels, to a dye, whatever is there; as stitches
+   * so long and so far from one to the next.
+   */
   put(column: number, top: number, bottom: number, dye: number, opacity = 1, stitch = 1, step = 1): void {
     const { width, height } = this.image
     const low = Math.max(0, Math.round(top))

@@ -75,7 +75,8 @@ test('the drawn thread lies on the thread: every point of it, to a twentieth of 
       const at = place(knots)
       const runs = pointsOf(threadRuns(view, at))
       const off = runs.flat().filter(({ x, y }) => {
-        // A step is drawn from top to bottom: any height of it is right there. Places are rounded to a tenth of a pixel.
+        // A step is drawn from top to bottom: any height of it is right there. Places are rounded to a tenth
+        // of a pixel.
         const near = knots.filter((k) => Math.abs(k.frame / 100 - x) <= 0.06).map((k) => k.value)
         const around = [
           ...near,

@@ -156,7 +156,10 @@ export interface KnotPlace {
   y: number
 }
 
-/** The indices of the knots that may be seen between two pixels: first and one past the last, with one more on either side. */
+/**
+ * The indices of the knots that may be seen between two pixels: first and one past the last, with one more on
+ * either side.
+ */
 function knotsInSight(
   view: View,
   { knots, toThread }: ThreadPlace,
@@ -188,7 +191,10 @@ export function knotPlaces(view: View, place: ThreadPlace): KnotPlace[] {
   return places
 }
 
-/** Threads and their knots are drawn in runs so wide, so that a knot that moves has only its own run painted anew. In pixels. */
+/**
+ * Threads and their knots are drawn in runs so wide, so that a knot that moves has only its own run painted
+ * anew. In pixels.
+ */
 const RUN = 128
 
 /** A piece of a thread, or of its knots: in which column of the sheet it begins, and its path. */
@@ -229,7 +235,10 @@ type Point = readonly [x: number, y: number]
 const isCurved = (knot: Knot | undefined) =>
   knot !== undefined && (knot.shape === 's-curve' || (knot.shape === 'line' && knot.bend !== 0))
 
-/** The drawn thread as SVG paths, for its visible part: one for each column of the sheet, which begins where the one before ended. */
+/**
+ * The drawn thread as SVG paths, for its visible part: one for each column of the sheet, which begins where
+ * the one before ended.
+ */
 export function threadRuns(view: View, place: ThreadPlace): Run[] {
   const seen = seenAcross(view)
   const from = Math.max(frameToX(view, place.from), seen.from - 4)
@@ -265,7 +274,10 @@ function drawnBefore(
   return drawn
 }
 
-/** A thread between two places, in pixels: straight between knots, points every few pixels on curves; with very many knots a line from the highest to the lowest of each pixel. */
+/**
+ * A thread between two places, in pixels: straight between knots, points every few pixels on curves; with
+ * very many knots a line from the highest to the lowest of each pixel.
+ */
 function columnPath(view: View, place: ThreadPlace, from: number, to: number): string {
   const { knots, kind, direction } = place
   const { first, last } = knotsInSight(view, place, from, to)
@@ -331,7 +343,10 @@ function densePoints(
     ])
 }
 
-/** The index of the knot at whose right (in thread frames) a frame lies: the stretch under it; null outside all knots. */
+/**
+ * The index of the knot at whose right (in thread frames) a frame lies: the stretch under it; null outside
+ * all knots.
+ */
 export function stretchAt(knots: readonly Knot[], frame: number): number | null {
   const after = knots.findIndex((k) => k.frame > frame)
   return after > 0 ? after - 1 : null

@@ -68,7 +68,10 @@ export interface Drag {
   cancelled: boolean
 }
 
-/** What gestures on threads need of the place they happen in: its state, its view, and its ways of showing what goes on. */
+/**
+ * What gestures on threads need of the place they happen in: its state, its view, and its ways of showing
+ * what goes on.
+ */
 export interface ThreadGround {
   dispatch: Dispatch
   session: Session
@@ -159,7 +162,10 @@ export function placeAt(
   )
 }
 
-/** The track whose lane is worked on is the Path's: regions that are selected on other tracks alone would hold it, and are let go. */
+/**
+ * The track whose lane is worked on is the Path's: regions that are selected on other tracks alone would hold
+ * it, and are let go.
+ */
 function pickTrack({ dispatch, session, state }: ThreadGround, trackId: string): void {
   const kept =
     state.selection.length === 0 || state.selection.some((id) => session.regions[id]?.trackId === trackId)
@@ -245,7 +251,10 @@ function sweepKnots(
   )
 }
 
-/** The same lanes of the tracks whose regions are selected along with one of the lane's own track: they are drawn together. */
+/**
+ * The same lanes of the tracks whose regions are selected along with one of the lane's own track: they are
+ * drawn together.
+ */
 function drawnAlong({ session, state, view }: ThreadGround, place: ThreadPlace): ThreadPlace[] {
   const { ref } = place
   if (ref.kind !== 'lane' || ref.trackId === null) return []
@@ -416,7 +425,10 @@ export function addKnot(
     dispatch(knotsSelected({ ref: place.ref, indices: [index] }))
 }
 
-/** The same on the timeline: for the thread whose line was hit, else the one under the pointer. Returns whether there is one. */
+/**
+ * The same on the timeline: for the thread whose line was hit, else the one under the pointer. Returns
+ * whether there is one.
+ */
 export function addKnotAt(ground: Ground, target: Element, x: number, y: number): boolean {
   const line = target.closest<HTMLElement>('[data-handle="stretch"]')
   const place =

@@ -35,7 +35,10 @@ export interface Move {
   ctrl: boolean
 }
 
-/** One drag from press to release. `move` shows, `end` makes it one step of the history, `cancel` leaves everything as it was. */
+/**
+ * One drag from press to release. `move` shows, `end` makes it one step of the history, `cancel` leaves
+ * everything as it was.
+ */
 export interface Gesture {
   move(move: Move): void
   end(): void
@@ -46,8 +49,8 @@ export interface Gesture {
 const TOLD_EVERY = { playing: 80, silent: 250 }
 
 /**
- * Shows a clip gain on very many regions while it is dragged: their pictures follow at once, the session a little later and at most so often
- * (while it plays, so that it is heard; else once the hand rests).
+ * Shows a clip gain on very many regions while it is dragged: their pictures follow at once, the session a
+ * little later and at most so often (while it plays, so that it is heard; else once the hand rests).
  */
 function manyShown(dispatch: Dispatch, regionIds: readonly string[]): { by(db: number): void; end(): void } {
   const ids = new Set(regionIds)
@@ -121,8 +124,9 @@ export function gainGesture(
 }
 
 /**
- * Dragging a fade handle: inwards is longer. Past the edge of a region that touches a neighbour it becomes a crossfade with it, twice as long as
- * it is past. `length` is that of the grabbed fade, `neighbour` the join at that edge.
+ * Dragging a fade handle: inwards is longer. Past the edge of a region that touches a neighbour it becomes a
+ * crossfade with it, twice as long as it is past. `length` is that of the grabbed fade, `neighbour` the join
+ * at that edge.
  */
 export function fadeGesture(
   dispatch: Dispatch,
@@ -174,7 +178,10 @@ export function bendFadeGesture(
   }
 }
 
-/** Dragging across a join makes a crossfade, twice as long as the hand has gone; `told` hears when there is too little sound for it. */
+/**
+ * Dragging across a join makes a crossfade, twice as long as the hand has gone; `told` hears when there is
+ * too little sound for it.
+ */
 export function joinGesture(
   dispatch: Dispatch,
   session: Session,
@@ -304,7 +311,10 @@ function caught(place: SnapPlace, edges: readonly number[], by: number, free: bo
   return by + (snapped?.by ?? 0)
 }
 
-/** Dragging regions: in time and to other tracks, together. `rowsMoved` gives the rows that the pointer has moved; with `travels` the automation under the regions goes along. */
+/**
+ * Dragging regions: in time and to other tracks, together. `rowsMoved` gives the rows that the pointer has
+ * moved; with `travels` the automation under the regions goes along.
+ */
 export function moveGesture(
   dispatch: Dispatch,
   place: SnapPlace,

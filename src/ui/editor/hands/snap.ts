@@ -33,7 +33,10 @@ export function snapTargets(
   return targets.sort((a, b) => a.frame - b.frame)
 }
 
-/** The note value of the grid at a zoom, in quarter notes: the finest of 1/16 … 1 beat that leaves 12 pixels, else a bar (null). */
+/**
+ * The note value of the grid at a zoom, in quarter notes: the finest of 1/16 … 1 beat that leaves 12 pixels,
+ * else a bar (null).
+ */
 export function gridBeats(session: Session, framesPerPixel: number): number | null {
   const beatPixels = ((60 / session.tempo[0]!.bpm) * session.sampleRate) / framesPerPixel
   for (const part of [1 / 16, 1 / 8, 1 / 4, 1 / 2, 1]) if (part * beatPixels >= 12) return part
@@ -80,8 +83,8 @@ export function nearestGrid(
 }
 
 /**
- * What edges at the given frames catch on within `reach` frames: the nearest target, else for the first edge the nearest grid line. null where nothing
- * is near. `targets` are sorted by frame.
+ * What edges at the given frames catch on within `reach` frames: the nearest target, else for the first edge
+ * the nearest grid line. null where nothing is near. `targets` are sorted by frame.
  */
 export function snap(
   session: Session,

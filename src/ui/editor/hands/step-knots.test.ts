@@ -14,7 +14,10 @@ const knot = (frame: number, value: number): Knot => ({ frame, value, shape: 'li
 const three = [knot(40_000, 0.5), knot(80_000, 0.5), knot(160_000, 0.5)]
 const volume: ThreadRef = { kind: 'lane', trackId: 't', lane: 'volume' }
 
-/** A session at 48 kHz and 60 bpm, a beat a second, whose lanes and region threads have three knots; what a step leaves of a thread. */
+/**
+ * A session at 48 kHz and 60 bpm, a beat a second, whose lanes and region threads have three knots; what a
+ * step leaves of a thread.
+ */
 function stepped(ref: ThreadRef, step: KnotStep, framesPerPixel: number, reversed = false): readonly Knot[] {
   const lane = { knots: three, bypassed: false, visible: true }
   const base = testSession([testRegion('a', { length: 96_000, offset: 1000, reversed, gainThreadId: 'g' })], {

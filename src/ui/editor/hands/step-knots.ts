@@ -11,8 +11,9 @@ export interface KnotStep {
 }
 
 /**
- * Moves knots by a key: in time by the grid of a zoom, finely by a millisecond (or a frame, where single frames are seen); in level by 1 dB or 5 hundredths
- * of pan, finely by a tenth of it. Left and right, up and down are those of the screen: a reversed region runs backwards, pan has left at the top.
+ * Moves knots by a key: in time by the grid of a zoom, finely by a millisecond (or a frame, where single
+ * frames are seen); in level by 1 dB or 5 hundredths of pan, finely by a tenth of it. Left and right, up and
+ * down are those of the screen: a reversed region runs backwards, pan has left at the top.
  */
 export const stepKnots =
   (

@@ -27,7 +27,10 @@ beforeAll(() => {
   Object.assign(globalThis, { localStorage: { getItem: () => null, setItem: () => undefined } })
 })
 
-/** 100 frames a pixel: a second is 480 pixels. Rows are 84 pixels high; lanes have 5 above and below, so that the whole range is 74 pixels. */
+/**
+ * 100 frames a pixel: a second is 480 pixels. Rows are 84 pixels high; lanes have 5 above and below, so that
+ * the whole range is 74 pixels.
+ */
 const view = { left: 0, framesPerPixel: 100, top: 0, width: 2000, height: 400 }
 const knot = (frame: number, value: number, more: Partial<Knot> = {}): Knot => ({
   frame,

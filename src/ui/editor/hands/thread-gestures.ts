@@ -151,8 +151,8 @@ export function bendGesture(tools: ThreadTools, place: ThreadPlace, startFrame: 
 export type RangePart = 'move' | 'top' | 'left' | 'right'
 
 /**
- * Dragging the box about selected knots: its inside moves them up and down as a whole, its top scales them about the lowest (with Shift about 0 dB,
- * or the centre), its sides stretch them about the other side.
+ * Dragging the box about selected knots: its inside moves them up and down as a whole, its top scales them
+ * about the lowest (with Shift about 0 dB, or the centre), its sides stretch them about the other side.
  */
 export function rangeOfKnotsGesture(
   tools: ThreadTools,
@@ -203,13 +203,19 @@ export function rangeOfKnotsGesture(
   )
 }
 
-/** By how much a plateau is higher or lower when the pointer goes down by so many pixels: in dB to a tenth, or as far as the pointer goes. */
+/**
+ * By how much a plateau is higher or lower when the pointer goes down by so many pixels: in dB to a tenth, or
+ * as far as the pointer goes.
+ */
 const plateauUnits = (place: ThreadPlace, down: number): number =>
   place.kind.plateauPerPixel === null
     ? Math.round(down * valuePerPixel(place) * 100)
     : Math.round(down * place.kind.plateauPerPixel * 10) / 10
 
-/** Sweeping a plateau: along the sound is where, up or down is by how much. With Ctrl it is level inside, whatever the thread did there. */
+/**
+ * Sweeping a plateau: along the sound is where, up or down is by how much. With Ctrl it is level inside,
+ * whatever the thread did there.
+ */
 export function plateauGesture(
   tools: ThreadTools,
   place: ThreadPlace,
@@ -236,9 +242,10 @@ export function plateauGesture(
 const JOIN_SECONDS = 0.005
 
 /**
- * Drawing by hand: the value follows the pointer; going back draws over. With Shift a straight line from where the stroke began, with Ctrl
- * a curve. `tolerance` is that of thinning, null keeps every point. `told` hears what thinning did.
- * The same line goes into `others`, so much higher or lower as these stand without it.
+ * Drawing by hand: the value follows the pointer; going back draws over. With Shift a straight line from
+ * where the stroke began, with Ctrl a curve. `tolerance` is that of thinning, null keeps every point. `told`
+ * hears what thinning did. The same line goes into `others`, so much higher or lower as these stand without
+ * it.
  */
 export function drawGesture(
   tools: ThreadTools,
@@ -318,12 +325,16 @@ export function drawGesture(
   )
 }
 
-/** Pixels above 0 dB that a weave stays at 0 dB, so that nothing is woven above it by accident; marked while weaving. */
+/**
+ * Pixels above 0 dB that a weave stays at 0 dB, so that nothing is woven above it by accident; marked while
+ * weaving.
+ */
 export const STOP = 16
 
 /**
- * Sweeping a weave: along the sound is where, caught on the grid; where the stroke starts is one limit and where it goes the other. Gains
- * do not go above 0 dB unless the hand goes well past it. `drawn` hears what was woven, so that it can be drawn anew with other settings.
+ * Sweeping a weave: along the sound is where, caught on the grid; where the stroke starts is one limit and
+ * where it goes the other. Gains do not go above 0 dB unless the hand goes well past it. `drawn` hears what
+ * was woven, so that it can be drawn anew with other settings.
  */
 export function weaveGesture(
   tools: ThreadTools,

@@ -30,7 +30,10 @@ function levelsOf(meters: Float32Array | null, place: number): [left: number, ri
   return [meters?.[place * 2] ?? 0, meters?.[place * 2 + 1] ?? 0]
 }
 
-/** The meters of all tracks in sight, and what marks the picked track, below the heads of the rail. One picture for all: one for each would be a layer of the page. */
+/**
+ * The meters of all tracks in sight, and what marks the picked track, below the heads of the rail. One
+ * picture for all: one for each would be a layer of the page.
+ */
 export function TrackMeters() {
   const store = useAppStore()
   const canvas = useRef<HTMLCanvasElement>(null)

@@ -8,7 +8,10 @@ import { dbToGain } from '../../../core/units/decibel'
 import { heightToGain } from '../../../core/units/taper'
 import type { Pictures } from '../../../engine/sound-pictures'
 
-/** The linear gain of the fader of a track, or (null) of the mix, at a session frame: that of its lane where one acts. */
+/**
+ * The linear gain of the fader of a track, or (null) of the mix, at a session frame: that of its lane where
+ * one acts.
+ */
 function faderGain(session: Session, trackId: string | null): (frame: number) => number {
   const ref = { kind: 'lane', trackId, lane: FADER } as const
   const { knots, kind } = threadOf(session, ref)!
@@ -17,7 +20,10 @@ function faderGain(session: Session, trackId: string | null): (frame: number) =>
   return () => still
 }
 
-/** The level in dBFS of each of so many columns of a session: the powers of all sounding regions after their gains and faders, added, as in the middle of the column. */
+/**
+ * The level in dBFS of each of so many columns of a session: the powers of all sounding regions after their
+ * gains and faders, added, as in the middle of the column.
+ */
 export function levelsOf(
   session: Session,
   pictures: Pick<Pictures, 'meanSquare'>,

@@ -14,8 +14,8 @@ import { useLiveValue } from './use-live-value'
 export const KEY_HELD_MS = 350
 
 /**
- * The value of an automated lane at the playhead, of a track or (null) the mix. Pressing it picks the lane; dragging it, or the
- * arrow keys, ride it.
+ * The value of an automated lane at the playhead, of a track or (null) the mix. Pressing it picks the lane;
+ * dragging it, or the arrow keys, ride it.
  */
 export function LiveField({
   session,

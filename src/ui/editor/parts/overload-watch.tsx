@@ -12,7 +12,10 @@ import { useAppSelector, useAppStore } from '../../parts/hooks'
 
 const OverloadContext = createContext<readonly Overload[]>([])
 
-/** How long the session must stay the same before it is looked through, in milliseconds: keys that are held change it often. */
+/**
+ * How long the session must stay the same before it is looked through, in milliseconds: keys that are held
+ * change it often.
+ */
 const PAUSE_MS = 120
 /** The least time between two tellings of what the screen shows, in milliseconds. */
 const LOOK_MS = 400

@@ -26,5 +26,8 @@ const sameFollowed = (a: Followed, b: Followed): boolean =>
   a.regions.length === b.regions.length &&
   a.regions.every((region, i) => region === b.regions[i])
 
-/** What the fields are about, as it was a moment ago while a hand drags. Knots of lanes are not seen in it; what shows them follows by itself. */
+/**
+ * What the fields are about, as it was a moment ago while a hand drags. Knots of lanes are not seen in it;
+ * what shows them follows by itself.
+ */
 export const useFollowed = (): Followed => useCalm(followed, sameFollowed)

@@ -5,7 +5,10 @@ import { doInSpareTime } from '../../parts/idle-tasks'
 import { visibleRows } from '../drawing/geometry'
 import { nextRow } from '../drawing/next-row'
 
-/** So many rows are laid out beyond those in sight, above and below, when no hand is busy; so many at least in spare moments while the timeline scrolls. */
+/**
+ * So many rows are laid out beyond those in sight, above and below, when no hand is busy; so many at least in
+ * spare moments while the timeline scrolls.
+ */
 const AHEAD = 16
 const LEAST_AHEAD = 2
 /** Rows that are further away go at once, however busy the hand. */
@@ -21,9 +24,10 @@ interface Laid {
 }
 
 /**
- * Rows of tracks. Those in sight, or less than `beyond` pixels away, are laid out at once; the next ones are in spare moments, so that there is
- * nothing to do when they come into sight. What changes while a row is out of sight is laid out when no hand is busy any more.
- * `layOut` gives a row, with its track as the key: the same function while nothing of the rows changes.
+ * Rows of tracks. Those in sight, or less than `beyond` pixels away, are laid out at once; the next ones are
+ * in spare moments, so that there is nothing to do when they come into sight. What changes while a row is out
+ * of sight is laid out when no hand is busy any more. `layOut` gives a row, with its track as the key: the
+ * same function while nothing of the rows changes.
  */
 export function Rows({
   trackIds,

@@ -4,7 +4,10 @@ import type { MeasuredSeam } from '../../../core/suggest/seams'
 import { measureSeams } from '../../../engine/analysis'
 import { useAppSelector } from '../../parts/hooks'
 
-/** All seams of the session as far as they are measured, those that click by their tracks, and how many are still to come. */
+/**
+ * All seams of the session as far as they are measured, those that click by their tracks, and how many are
+ * still to come.
+ */
 export interface SeamsValue {
   seams: readonly MeasuredSeam[]
   clicks: ReadonlyMap<string, MeasuredSeam[]>

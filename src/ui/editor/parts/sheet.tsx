@@ -21,8 +21,9 @@ type ViewOf = (shown: View) => View
 const timelines: ViewOf = (shown) => shown
 
 /**
- * The view on which things are laid out: wider than the area, and the same while the area scrolls within it. When the area comes near its end the
- * next sheet is laid out in a spare moment, or else when it is left; those of different `phase` at different times.
+ * The view on which things are laid out: wider than the area, and the same while the area scrolls within it.
+ * When the area comes near its end the next sheet is laid out in a spare moment, or else when it is left;
+ * those of different `phase` at different times.
  */
 export function useSheet(viewOf: ViewOf = timelines, phase = 0, step = SHEET_STEP): View {
   const store = useAppStore()
@@ -49,7 +50,10 @@ export function useSheet(viewOf: ViewOf = timelines, phase = 0, step = SHEET_STE
   return useAppSelector((s) => (last.sheet = sheetFor(viewOf(s.view.view), last.sheet, phase, step)))
 }
 
-/** Pushes an element along with the timeline: `offsetOf` tells by how many pixels while it shows a view; the same function while that is the same. */
+/**
+ * Pushes an element along with the timeline: `offsetOf` tells by how many pixels while it shows a view; the
+ * same function while that is the same.
+ */
 export function usePushed(
   element: RefObject<HTMLElement | null>,
   offsetOf: (shown: View) => { x?: number; y: number },

@@ -15,7 +15,10 @@ import type { ThreadPlace } from '../drawing/thread-place'
 
 interface Props {
   thread: ThreadRef
-  /** Where the thread's frames lie in the area while the timeline shows a view; the same function while the area stays as it is. */
+  /**
+   * Where the thread's frames lie in the area while the timeline shows a view; the same function while the
+   * area stays as it is.
+   */
   viewOf(shown: View): View
   /** Where the thread lies in a session, for such a view; the same function while it lies in the same place. */
   placeOf(session: Session, view: View): ThreadPlace | null
@@ -25,7 +28,10 @@ interface Props {
   testId: string
 }
 
-/** A thread of more knots than this follows a hand elsewhere when that pauses, or about once a second, so that it follows at once where the hand is. */
+/**
+ * A thread of more knots than this follows a hand elsewhere when that pauses, or about once a second, so that
+ * it follows at once where the hand is.
+ */
 const HEAVY = 500
 
 /** Whether nothing of what a thread belongs to has changed. */
@@ -38,7 +44,10 @@ function sameOwner(a: Session, b: Session, thread: ThreadRef): boolean {
   )
 }
 
-/** An area for one thread; all gestures of the timeline work on it. It is laid out on a sheet that is pushed along when the timeline scrolls. */
+/**
+ * An area for one thread; all gestures of the timeline work on it. It is laid out on a sheet that is pushed
+ * along when the timeline scrolls.
+ */
 export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, testId }: Props) {
   const dispatch = useAppDispatch()
   const store = useAppStore()

@@ -312,8 +312,8 @@ function RangeBox({
 }
 
 /**
- * What of a knot can be grabbed and focused; it is seen by itself only while it is chosen. Keys and focus are its thread's to see to, so that only
- * knots that changed are drawn anew.
+ * What of a knot can be grabbed and focused; it is seen by itself only while it is chosen. Keys and focus are
+ * its thread's to see to, so that only knots that changed are drawn anew.
  */
 const Knot = memo(function Knot({
   shape,

@@ -6,8 +6,8 @@ import type { Drag } from '../hands/begin-drag'
 const MOVED = 2
 
 /**
- * Drags from press to release: `begin` says what a press means, Escape gives it up. A press that never moves is a click; `onClick` hears of it besides
- * what the drag does with it.
+ * Drags from press to release: `begin` says what a press means, Escape gives it up. A press that never moves
+ * is a click; `onClick` hears of it besides what the drag does with it.
  */
 export function useDrags(begin: (event: PointerEvent) => Drag, onClick?: () => void) {
   const current = useRef<Drag | null>(null)

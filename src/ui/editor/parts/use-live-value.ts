@@ -5,7 +5,10 @@ import { getPlayer } from '../../../store/playback'
 import { shownSession } from '../../../store/selectors'
 import { showText, useAppStore, useFrame } from '../../parts/hooks'
 
-/** A reference for an element that shows the value of a lane at the playhead, kept up to date with every frame of the screen. */
+/**
+ * A reference for an element that shows the value of a lane at the playhead, kept up to date with every frame
+ * of the screen.
+ */
 export function useLiveValue(ref: ThreadRef | null) {
   const store = useAppStore()
   const element = useRef<HTMLSpanElement>(null)

@@ -3,7 +3,10 @@ import type { RegionMeasure } from '../../../core/measure/region-meter'
 import type { Region, Session } from '../../../core/model/session'
 import { measuredVersion, measureOf, onMeasured } from '../../../engine/analysis'
 
-/** How long a session must stay the same before its regions are measured, in milliseconds; while a hand moves, nothing is asked. */
+/**
+ * How long a session must stay the same before its regions are measured, in milliseconds; while a hand moves,
+ * nothing is asked.
+ */
 const CALM = 150
 
 /** What regions measure at a clip gain of 0 dB, null for those that are still being measured. */

@@ -3,7 +3,10 @@ import type { Relation } from '../../../core/curve/crossfade'
 import type { Session } from '../../../core/model/session'
 import { measuredVersion, onMeasured, relationFor } from '../../../engine/analysis'
 
-/** How the sides of the session's crossfades relate, by their ids, as far as it is measured. Only those by the level law, or all of `also`. */
+/**
+ * How the sides of the session's crossfades relate, by their ids, as far as it is measured. Only those by the
+ * level law, or all of `also`.
+ */
 export function useRelations(
   session: Session,
   also: readonly string[] = NONE,

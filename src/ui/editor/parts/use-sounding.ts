@@ -2,7 +2,10 @@ import { useState } from 'react'
 import type { Session } from '../../../core/model/session'
 import { useAppSelector } from '../../parts/hooks'
 
-/** The session, the same one while only the lanes of its tracks change: they are drawn over the pictures of sound and change nothing of them. */
+/**
+ * The session, the same one while only the lanes of its tracks change: they are drawn over the pictures of
+ * sound and change nothing of them.
+ */
 export function useSounding(): Session {
   const [last] = useState<{ session: Session | null }>({ session: null })
   return useAppSelector((s) => {

@@ -5,7 +5,10 @@ import { viewChanged, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppStore } from '../../parts/hooks'
 import { boundedView, wholeFramesPerPixel, zoomedAbout } from '../drawing/geometry'
 
-/** Shows the whole session when it is opened and when the first sound is in it, and keeps the view's size up to date. */
+/**
+ * Shows the whole session when it is opened and when the first sound is in it, and keeps the view's size up
+ * to date.
+ */
 export function useShownWhole(
   id: string,
   size: { width: number; height: number },
@@ -35,11 +38,17 @@ export function useShownWhole(
   }, [id, size.width, size.height, rows, length > 0])
 }
 
-/** How much of what has the focus must be seen, in pixels; and how far from the left edge it comes when it was not, as a part of the width. */
+/**
+ * How much of what has the focus must be seen, in pixels; and how far from the left edge it comes when it was
+ * not, as a part of the width.
+ */
 const SEEN = 40
 const FROM_LEFT = 0.15
 
-/** Brings what a key gave the focus into sight, or what is to be seen whole around it: things lie ready beyond the edges of an area before they are seen. */
+/**
+ * Brings what a key gave the focus into sight, or what is to be seen whole around it: things lie ready beyond
+ * the edges of an area before they are seen.
+ */
 export function useFocusSeen(
   area: RefObject<HTMLDivElement | null>,
   length: number,
@@ -71,8 +80,9 @@ export function useFocusSeen(
 const PAUSE = 400
 
 /**
- * Wheel and trackpad: scroll, with Shift sideways, with Ctrl (or a pinch) zoom about the pointer. Over the hem of a selected region a turn
- * that begins there changes the clip gain, finely with Alt; one turn is one step.
+ * Wheel and trackpad: scroll, with Shift sideways, with Ctrl (or a pinch) zoom about the pointer. Over the
+ * hem of a selected region a turn that begins there changes the clip gain, finely with Alt; one turn is one
+ * step.
  */
 export function useWheel(area: RefObject<HTMLDivElement | null>, length: number, rows: number): void {
   const dispatch = useAppDispatch()

@@ -79,7 +79,8 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
       place: 'inside it',
       value: threadWords(session, regions),
       about:
-        'Level inside a region: double-click adds a knot, drag knots and stretches. Hold P and sweep over a word to raise or lower it. Linked copies follow.',
+        'Level inside a region: double-click adds a knot, drag knots and stretches. Hold P and sweep ' +
+        'over a word to raise or lower it. Linked copies follow.',
     },
     {
       bead: 'fades',
@@ -95,7 +96,10 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
   ]
 }
 
-/** The signal path of the selected track as a thread with a bead for every stage; the picked bead is what keys and fields shape. */
+/**
+ * The signal path of the selected track as a thread with a bead for every stage; the picked bead is what keys
+ * and fields shape.
+ */
 export const PathPanel = memo(function PathPanel() {
   const { session, track, regions } = useFollowed()
   const dispatch = useAppDispatch()

@@ -31,7 +31,10 @@ interface FaderProps {
   onDb(db: number | null): void
 }
 
-/** The fader, which lies over a meter: its height follows the taper, 0 dB is marked. While riding it moves with its lane and writes it. */
+/**
+ * The fader, which lies over a meter: its height follows the taper, 0 dB is marked. While riding it moves
+ * with its lane and writes it.
+ */
 export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb }: FaderProps) {
   const dispatch = useAppDispatch()
   const store = useAppStore()

@@ -11,7 +11,8 @@ import { useLiveValue } from '../parts/use-live-value'
 
 /** The look of what opens lanes: whether any is open, and whether any moves its value. */
 export const lanesSwitch = (open: boolean, moves: boolean) =>
-  `flex h-5 w-6 shrink-0 items-center justify-center rounded-md border hover:bg-white ${open ? 'border-oak bg-oak text-white hover:text-ink' : moves ? 'border-walnut' : 'border-transparent text-soft'}`
+  'flex h-5 w-6 shrink-0 items-center justify-center rounded-md border hover:bg-white ' +
+  `${open ? 'border-oak bg-oak text-white hover:text-ink' : moves ? 'border-walnut' : 'border-transparent text-soft'}`
 
 /** Opens and closes the lanes of a track below it. */
 export function LanesMenu({ session, track }: { session: Session; track: Track }) {

@@ -24,7 +24,10 @@ import { Rows } from '../parts/rows'
 
 const upwards = ({ top }: View) => ({ y: -top })
 
-/** The left rail: name, mute, solo, volume, pan and meter of every track. The meters are drawn by the page; pass the same elements every time. */
+/**
+ * The left rail: name, mute, solo, volume, pan and meter of every track. The meters are drawn by the page;
+ * pass the same elements every time.
+ */
 export const Rail = memo(function Rail({
   session,
   trackMeters,
@@ -44,7 +47,8 @@ export const Rail = memo(function Rail({
   const box = useRef<HTMLDivElement>(null)
   useWheel(box, sessionLength(session), rows)
   const onFocus = useFocusSeen(box, sessionLength(session), rows)
-  // Laid out from the top of all rows, and pushed along when the timeline scrolls. Tab finds the next track, since it is there before it is seen.
+  // Laid out from the top of all rows, and pushed along when the timeline scrolls. Tab finds the next track,
+  // since it is there before it is seen.
   const layOut = useCallback(
     (row: number) => {
       const track = session.tracks[session.trackIds[row]!]!

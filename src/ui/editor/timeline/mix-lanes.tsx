@@ -12,7 +12,10 @@ import { newLanePlace } from '../drawing/thread-place'
 import { ThreadArea } from '../parts/thread-area'
 import { useWheel } from '../parts/use-view'
 
-/** The lanes of the mix below the regions, over the stretch that the timeline shows: its volume, and its pan when it is opened. */
+/**
+ * The lanes of the mix below the regions, over the stretch that the timeline shows: its volume, and its pan
+ * when it is opened.
+ */
 export const MixLanes = memo(
   function MixLanes({ session }: { session: Session }) {
     const height = useAppSelector((s) => s.view.mixHeight)

@@ -24,11 +24,17 @@ import { FAR, HEM_HEIGHT, regionBox, visibleRegions } from '../drawing/geometry'
 /** Narrower regions show no handles; zoom in to reach them. */
 const HANDLE_WIDTH = 26
 
-/** With more regions in a row, only the one under the pointer or the focus, and a few selected ones, have all their handles. */
+/**
+ * With more regions in a row, only the one under the pointer or the focus, and a few selected ones, have all
+ * their handles.
+ */
 const CROWD = 16
 const FEW = 30
 
-/** What can be grabbed and focused above the picture of a row: regions, their hems and fade handles. Drags are the timeline's. */
+/**
+ * What can be grabbed and focused above the picture of a row: regions, their hems and fade handles. Drags are
+ * the timeline's.
+ */
 export function Overlay({
   session,
   regions,
@@ -277,7 +283,10 @@ const RegionHandles = memo(function RegionHandles({
   )
 })
 
-/** An edge of a region, which leaves the middle of a crossfade free: dragging hides or shows sound; arrow keys move it by a beat, with Alt by a millisecond. */
+/**
+ * An edge of a region, which leaves the middle of a crossfade free: dragging hides or shows sound; arrow keys
+ * move it by a beat, with Alt by a millisecond.
+ */
 function TrimHandle({
   edge,
   crossed,
@@ -328,7 +337,10 @@ function TrimHandle({
   )
 }
 
-/** What is seen only while the pointer or the focus is on its region. (Hidden rather than see-through: thousands of layers would be slow.) */
+/**
+ * What is seen only while the pointer or the focus is on its region. (Hidden rather than see-through:
+ * thousands of layers would be slow.)
+ */
 const ONLY_NEAR = 'invisible group-focus-within/region:visible group-hover/region:visible'
 
 function FadeHandle({

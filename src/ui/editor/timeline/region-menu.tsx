@@ -29,7 +29,10 @@ import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { toast } from '../../parts/toast'
 import { underPointer } from '../hands/pointed'
 
-/** The menu of the right mouse button over the timeline: all that can be done to the selected regions, with its keys. */
+/**
+ * The menu of the right mouse button over the timeline: all that can be done to the selected regions, with
+ * its keys.
+ */
 export function RegionMenu({ children }: { children: ReactNode }) {
   const dispatch = useAppDispatch()
   const regions = useAppSelector((s) => shownSession(s)?.regions)
@@ -202,7 +205,8 @@ export function RegionMenu({ children }: { children: ReactNode }) {
 const CONTENT =
   'z-50 max-h-[90vh] min-w-60 overflow-auto rounded-xl border border-seam bg-white p-1 text-sm shadow-lg'
 const ITEM =
-  'flex cursor-pointer items-center justify-between gap-6 rounded-lg px-3 py-1 outline-none data-disabled:opacity-45 data-highlighted:bg-cloth data-[state=open]:bg-cloth'
+  'flex cursor-pointer items-center justify-between gap-6 rounded-lg px-3 py-1 outline-none ' +
+  'data-disabled:opacity-45 data-highlighted:bg-cloth data-[state=open]:bg-cloth'
 
 function Item({
   text,

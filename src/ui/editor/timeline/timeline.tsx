@@ -114,7 +114,10 @@ const threadPlacesOf = (
     .slice(first, last)
     .flatMap((regions, i) => threadPlaces(session, regions, first + i, view, bead, openLanes))
 
-/** The picture below the handles: it is drawn anew whenever the view, the session or what is known of its sounds changes. */
+/**
+ * The picture below the handles: it is drawn anew whenever the view, the session or what is known of its
+ * sounds changes.
+ */
 const Picture = memo(function Picture() {
   const session = useSounding()
   const rows = useMemo(() => regionRows(session), [session])
@@ -342,7 +345,10 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
   )
 })
 
-/** So many rows of threads are ready beyond those in sight: each thread is a layer of the page, and many layers make all pictures slower. */
+/**
+ * So many rows of threads are ready beyond those in sight: each thread is a layer of the page, and many
+ * layers make all pictures slower.
+ */
 const THREADS_AHEAD = 9
 
 /** How the threads over the tracks are called; null where a bead shows none. */

@@ -10,7 +10,10 @@ import { timeScaleSet } from '../../../store/view-slice'
 import { showText, useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
 import { unlessTyped, ValueField } from '../../parts/value-field'
 
-/** The time at the playhead in seconds and in bars; pressing one makes ruler and grid follow it. Beside it tempo and metre. */
+/**
+ * The time at the playhead in seconds and in bars; pressing one makes ruler and grid follow it. Beside it
+ * tempo and metre.
+ */
 export function Clock({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const scale = useAppSelector((s) => s.view.timeScale)
