@@ -12,8 +12,8 @@ export const SEAM_SECONDS = 0.04
  */
 function burg(x: Float64Array): Float64Array {
   const n = x.length
-  const forward = Float64Array.from(x)
-  const backward = Float64Array.from(x)
+  const forward = x.slice()
+  const backward = x.slice()
   let a = new Float64Array(ORDER + 1)
   a[0] = 1
   for (let m = 1; m <= ORDER; m++) {
@@ -24,7 +24,7 @@ function burg(x: Float64Array): Float64Array {
       denominator += forward[i]! * forward[i]! + backward[i - 1]! * backward[i - 1]!
     }
     const k = (-2 * numerator) / denominator
-    const next = Float64Array.from(a)
+    const next = a.slice()
     for (let i = 1; i <= m; i++) next[i] = a[i]! + k * a[m - i]!
     a = next
     for (let i = n - 1; i >= m; i--) {
@@ -105,8 +105,12 @@ export interface SeamMeasure {
   clicks: boolean
 }
 
-const reversed = (x: Float64Array) => Float64Array.from(x).reverse()
-const peakOf = (x: Float64Array) => x.reduce((most, v) => Math.max(most, Math.abs(v)), 0)
+const reversed = (x: Float64Array) => x.slice().reverse()
+function peakOf(x: Float64Array): number {
+  let peak = 0
+  for (let i = 0; i < x.length; i++) peak = Math.max(peak, Math.abs(x[i]!))
+  return peak
+}
 
 /**
  * Measures a seam between two stretches of sound of `SEAM_SECONDS` each (`before` ends and `after` begins at

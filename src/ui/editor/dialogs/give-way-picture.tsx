@@ -1,6 +1,6 @@
 import { useRef, useState, type KeyboardEvent } from 'react'
 import { showDb } from '../../../core/units/typed'
-import { drag } from '../hands/begin-drag'
+import { drag } from '../hands/gesture'
 import { useDrags } from '../parts/use-drags'
 import {
   afterDrag,

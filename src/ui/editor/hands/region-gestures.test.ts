@@ -4,21 +4,11 @@ import { checkSession } from '../../../core/model/rules'
 import type { Knot, Session } from '../../../core/model/session'
 import { opened } from '../../../store/session-slice'
 import { createStore } from '../../../store/store'
-import {
-  bendFadeGesture,
-  fadeGesture,
-  gainGesture,
-  joinGesture,
-  moveGesture,
-  rangeGesture,
-  slideGesture,
-  slipGesture,
-  sweepGesture,
-  trimGesture,
-  type Gesture,
-  type Move,
-  type SnapPlace,
-} from './region-gestures'
+import { bendFadeGesture, fadeGesture, joinGesture, slideGesture } from './fade-gestures'
+import { gainGesture } from './gain-gesture'
+import { moveGesture, slipGesture, trimGesture, type SnapPlace } from './move-gestures'
+import { rangeGesture, sweepGesture } from './sweep-gestures'
+import { type Gesture, type Move } from './gesture'
 import type { Snapped } from './snap'
 import { gainTrial } from '../drawing/gain-trial'
 

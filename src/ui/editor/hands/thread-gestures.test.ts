@@ -8,19 +8,11 @@ import { dbToHeight, heightToDb, UNITY_HEIGHT } from '../../../core/units/taper'
 import { opened } from '../../../store/session-slice'
 import { createStore } from '../../../store/store'
 import { viewChanged } from '../../../store/view-slice'
-import type { Gesture, Move } from './region-gestures'
-import {
-  bendGesture,
-  drawGesture,
-  knotGesture,
-  knotSweepGesture,
-  plateauGesture,
-  rangeOfKnotsGesture,
-  STOP,
-  stretchGesture,
-  weaveGesture,
-  type ThreadTools,
-} from './thread-gestures'
+import type { Gesture, Move } from './gesture'
+import { bendGesture, knotGesture, rangeOfKnotsGesture, stretchGesture } from './knot-gestures'
+import { drawGesture, plateauGesture, STOP, weaveGesture } from './draw-gestures'
+import { knotSweepGesture } from './sweep-gestures'
+import { type ThreadTools } from './thread-gesture'
 import { knotPlaces, lanePlace, regionPlace, valueToY, type ThreadPlace } from '../drawing/thread-place'
 
 beforeAll(() => {

@@ -6,7 +6,10 @@ import type { View } from '../../../store/view-slice'
 import { useCalm } from '../../parts/throttled-selector'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
 import { ReadoutCard, type Readout } from '../../parts/readout'
-import { addKnot, beginThread, drag, type ThreadGround } from '../hands/begin-drag'
+import { addKnot } from '../hands/add-knot'
+import { beginThread } from '../hands/begin-thread-drag'
+import { drag } from '../hands/gesture'
+import { type GestureContext } from '../hands/gesture-context'
 import { frameToX, type Box } from '../drawing/geometry'
 import { Sheet, useSheet } from './sheet'
 import { useDrags } from './use-drags'
@@ -71,7 +74,7 @@ export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, t
     const now = shownSession(store.getState())!
     const state = store.getState().view
     const view = viewOf(state.view)
-    const ground: ThreadGround = {
+    const context: GestureContext = {
       dispatch,
       session: now,
       state,
@@ -82,17 +85,17 @@ export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, t
     }
     const bounds = area.current!.getBoundingClientRect()
     return {
-      ground,
+      context,
       place: placeOf(now, view),
       x: event.clientX - bounds.left,
       y: event.clientY - bounds.top,
     }
   }
   const bind = useDrags((event) => {
-    const { ground, place, x, y } = begun(event)
+    const { context, place, x, y } = begun(event)
     return place
       ? beginThread(
-          ground,
+          context,
           place,
           (event.target as Element).closest<HTMLElement>('[data-handle]'),
           event,
@@ -111,8 +114,8 @@ export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, t
       onPointerUpCapture={() => setHeld(false)}
       onPointerCancelCapture={() => setHeld(false)}
       onDoubleClick={(event) => {
-        const { ground, place, x, y } = begun(event)
-        if (place) addKnot(ground, place, event.target as Element, x, y)
+        const { context, place, x, y } = begun(event)
+        if (place) addKnot(context, place, event.target as Element, x, y)
       }}
     >
       <Sheet sheet={sheet} viewOf={viewOf}>

@@ -7,7 +7,7 @@ import { knotsSelected, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { frameToX, seenAcross } from '../drawing/geometry'
 import { stepKnots, type KnotStep } from '../hands/step-knots'
-import { STOP } from '../hands/thread-gestures'
+import { STOP } from '../hands/draw-gestures'
 import {
   isLevel,
   knotOutline,

@@ -1,6 +1,6 @@
 import { useDrag } from '@use-gesture/react'
 import { useEffect, useRef } from 'react'
-import type { Drag } from '../hands/begin-drag'
+import type { Drag } from '../hands/gesture'
 
 /** Pixels that a press must go to be a drag. */
 const MOVED = 2

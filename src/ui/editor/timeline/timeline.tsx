@@ -40,7 +40,9 @@ import { useCorrelations } from '../parts/use-relations'
 import { RegionMenu } from './region-menu'
 import { useSeams } from '../parts/seam-watch'
 import { useSounding } from '../parts/use-sounding'
-import { addKnotAt, beginDrag, type Ground } from '../hands/begin-drag'
+import { addKnotAt } from '../hands/add-knot'
+import { beginDrag } from '../hands/begin-drag'
+import { type TimelineContext } from '../hands/gesture-context'
 import { lanesBelow } from '../drawing/open-lanes'
 import { drawAhead, drawTimeline } from '../drawing/draw-timeline'
 import {
@@ -221,7 +223,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
   const onFocus = useFocusSeen(area, length, session.trackIds.length)
 
   /** What gestures work on, as it is when one begins. */
-  const ground = (): Ground => {
+  const context = (): TimelineContext => {
     const root = store.getState()
     const state = root.view
     const session = shownSession(root)!
@@ -250,7 +252,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
   }
 
   const bind = useDrags(
-    (event) => beginDrag(ground(), event, ...at(event)),
+    (event) => beginDrag(context(), event, ...at(event)),
     () => hand === 'range' && dispatch(rangeSet(null)),
   )
 
@@ -314,7 +316,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
           onFocus={onFocus}
           onContextMenu={selectForMenu}
           onDoubleClick={(event) => {
-            if (addKnotAt(ground(), event.target as Element, ...at(event))) return
+            if (addKnotAt(context(), event.target as Element, ...at(event))) return
             if (
               (event.target as Element).closest('[data-region]') &&
               !(event.target as Element).closest('[data-handle]')

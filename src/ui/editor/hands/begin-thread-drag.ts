@@ -1,0 +1,126 @@
+import { laneKeysOf, sameRef } from '../../../core/edit'
+import { knotsSelected, selected, weaveDrawn } from '../../../store/view-slice'
+import { toast } from '../../parts/toast'
+import { xToFrame } from '../drawing/geometry'
+import { knotPlaces, lanePlace, type ThreadPlace } from '../drawing/thread-place'
+import { drawGesture, plateauGesture, weaveGesture } from './draw-gestures'
+import { type Drag, drag } from './gesture'
+import { type GestureContext, toolsAt } from './gesture-context'
+import {
+  bendGesture,
+  knotGesture,
+  rangeOfKnotsGesture,
+  type RangePart,
+  stretchGesture,
+} from './knot-gestures'
+import { knotSweepGesture } from './sweep-gestures'
+import type { ThreadTools } from './thread-gesture'
+
+/** With a thread picked, dragging beside it selects knots. */
+function sweepKnots(
+  { dispatch, state, view, say, showSwept }: GestureContext,
+  place: ThreadPlace,
+  add: boolean,
+  x: number,
+  y: number,
+): Drag {
+  const kept = add && state.knots && sameRef(state.knots.ref, place.ref) ? state.knots.indices : []
+  const tools: ThreadTools = { dispatch, sampleRate: 0, say: () => say(null), catchFrame: (frame) => frame }
+  return drag(
+    knotSweepGesture(tools, place, { x, y }, kept, () => knotPlaces(view, place), showSwept),
+    () => dispatch(knotsSelected(null)),
+  )
+}
+
+/**
+ * The same lanes of the tracks whose regions are selected along with one of the lane's own track: they are
+ * drawn together.
+ */
+function drawnAlong({ session, state, view }: GestureContext, place: ThreadPlace): ThreadPlace[] {
+  const { ref } = place
+  if (ref.kind !== 'lane' || ref.trackId === null) return []
+  const tracks = new Set(state.selection.flatMap((id) => session.regions[id]?.trackId ?? []))
+  if (!tracks.has(ref.trackId)) return []
+  return [...tracks]
+    .filter((id) => id !== ref.trackId && laneKeysOf(session, id).includes(ref.lane))
+    .map((id) => lanePlace(session, view, id, ref.lane, 0))
+}
+
+/** Begins what a press on or beside a thread means: by the hand, and by the knot or stretch under the pointer. */
+export function beginThread(
+  context: GestureContext,
+  place: ThreadPlace,
+  grabbed: HTMLElement | null,
+  event: PointerEvent,
+  x: number,
+  y: number,
+): Drag {
+  const { dispatch, session, state } = context
+  const { ref } = place
+  const regionId = ref.kind === 'region' ? ref.regionId : null
+  if (regionId !== null && !state.selection.includes(regionId))
+    dispatch(selected({ regionIds: [regionId], trackId: session.regions[regionId]!.trackId }))
+  const tools = toolsAt(context, ref, x, y)
+  const frame = xToFrame(context.view, x)
+  const handle =
+    state.hand === 'point' && (grabbed?.dataset.handle === 'knot' || grabbed?.dataset.handle === 'stretch')
+      ? grabbed
+      : null
+  if (handle?.dataset.handle === 'knot') {
+    const index = Number(handle.dataset.knot)
+    const chosen = state.knots && sameRef(state.knots.ref, ref) ? state.knots.indices : []
+    const toggled = event.shiftKey
+      ? chosen.includes(index)
+        ? chosen.filter((i) => i !== index)
+        : [...chosen, index].sort((a, b) => a - b)
+      : chosen.includes(index)
+        ? chosen
+        : [index]
+    dispatch(knotsSelected(toggled.length ? { ref, indices: [...toggled] } : null))
+    return toggled.includes(index)
+      ? drag(
+          knotGesture(tools, place, toggled, index),
+          event.shiftKey ? null : () => dispatch(knotsSelected({ ref, indices: [index] })),
+        )
+      : drag(null)
+  }
+  const box =
+    state.hand === 'point' && grabbed?.dataset.handle === 'knots' ? (grabbed.dataset.part as RangePart) : null
+  if (box && state.knots && sameRef(state.knots.ref, ref))
+    return drag(rangeOfKnotsGesture(tools, place, state.knots.indices, box), () =>
+      dispatch(knotsSelected(null)),
+    )
+  if (handle)
+    return drag(
+      event.ctrlKey || event.metaKey ? bendGesture(tools, place, frame) : stretchGesture(tools, place, frame),
+    )
+  if (state.hand === 'point' || state.hand === 'range')
+    return sweepKnots(context, place, event.shiftKey, x, y)
+  if (state.hand === 'draw') {
+    return drag(
+      drawGesture(
+        tools,
+        place,
+        { frame, x, y },
+        state.thinning,
+        ({ drawn, worst }, points) => {
+          toast({
+            text:
+              state.thinning === null || points <= 2
+                ? `${drawn} knots drawn`
+                : `${points} points → ${drawn} knots, ${worst.toFixed(1)} ${place.kind.thinningUnit} apart at most`,
+            stays: 4000,
+          })
+        },
+        drawnAlong(context, place),
+      ),
+    )
+  }
+  if (state.hand === 'weave')
+    return drag(
+      weaveGesture(tools, place, { frame, y }, state.weave, session.tempo, (drawn) =>
+        dispatch(weaveDrawn(drawn)),
+      ),
+    )
+  return drag(plateauGesture(tools, place, frame, Math.round((state.shoulderMs / 1000) * session.sampleRate)))
+}

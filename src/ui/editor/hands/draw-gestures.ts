@@ -1,0 +1,183 @@
+import { drawInto, type Drawn, plateau } from '../../../core/curve/knots'
+import { type Weave, weaveInto } from '../../../core/curve/weave'
+import type { TempoChange } from '../../../core/units/tempo'
+import { showTime } from '../../../core/units/typed'
+import { type LastWeave, weaveSet } from '../../../store/view-slice'
+import { type ThreadPlace, valuePerPixel, valueToY, yToValue } from '../drawing/thread-place'
+import type { Gesture } from './gesture'
+import { gesture, type ThreadTools } from './thread-gesture'
+
+/**
+ * By how much a plateau is higher or lower when the pointer goes down by so many pixels: in dB to a tenth, or
+ * as far as the pointer goes.
+ */
+const plateauUnits = (place: ThreadPlace, down: number): number =>
+  place.kind.plateauPerPixel === null
+    ? Math.round(down * valuePerPixel(place) * 100)
+    : Math.round(down * place.kind.plateauPerPixel * 10) / 10
+
+/**
+ * Sweeping a plateau: along the sound is where, up or down is by how much. With Ctrl it is level inside,
+ * whatever the thread did there.
+ */
+export function plateauGesture(
+  tools: ThreadTools,
+  place: ThreadPlace,
+  startFrame: number,
+  shoulderFrames: number,
+): Gesture {
+  const inside = (frame: number) => Math.max(place.from, Math.min(place.to, frame))
+  const { kind } = place
+  const start = tools.catchFrame(startFrame, true)
+  return gesture(tools, place, 'Plateau', ({ dx, dy, fine, shift, ctrl }) => {
+    const by = plateauUnits(place, dy * (fine ? 0.1 : 1))
+    const end = tools.catchFrame(startFrame + dx * place.framesPerPixel, shift || fine)
+    const [a, b] = [inside(start), inside(end)].map((f) => Math.round(place.toThread(f))) as [number, number]
+    const [from, to] = [Math.min(a, b), Math.max(a, b)]
+    if (to - from < 4) return { knots: place.knots, text: 'sweep along the sound' }
+    return {
+      knots: plateau(place.knots, from, to, by, shoulderFrames, kind, ctrl),
+      text: `${ctrl ? 'level, ' : ''}${kind.showChange(by)} for ${showTime(to - from, tools.sampleRate)}`,
+    }
+  })
+}
+
+/** Length in seconds of the ramps that join a drawn line to what is left. */
+const JOIN_SECONDS = 0.005
+
+/**
+ * Drawing by hand: the value follows the pointer; going back draws over. With Shift a straight line from
+ * where the stroke began, with Ctrl a curve. `tolerance` is that of thinning, null keeps every point. `told`
+ * hears what thinning did. The same line goes into `others`, so much higher or lower as these stand without
+ * it.
+ */
+export function drawGesture(
+  tools: ThreadTools,
+  place: ThreadPlace,
+  start: { frame: number; x: number; y: number },
+  tolerance: number | null,
+  told: (drawn: Drawn, points: number) => void,
+  others: readonly ThreadPlace[] = [],
+): Gesture {
+  // One value for each pixel that the stroke passed.
+  const columns = new Map<number, number>([[0, start.y]])
+  let last = { x: 0, y: start.y }
+  let drawn: Drawn | null = null
+  let points = 0
+  const frameAt = (dx: number) =>
+    Math.round(
+      place.toThread(Math.max(place.from, Math.min(place.to, start.frame + dx * place.framesPerPixel))),
+    )
+  const lineTo = (x: number, y: number) => {
+    const step = Math.sign(x - last.x)
+    if (step === 0) columns.set(x, y)
+    for (let c = last.x; c !== x; c += step)
+      columns.set(c + step, last.y + ((y - last.y) * (c + step - last.x)) / (x - last.x))
+    last = { x, y }
+  }
+  const join = JOIN_SECONDS * tools.sampleRate
+  const into = (line: readonly { frame: number; value: number }[], thinning: number | null) =>
+    others.map(({ ref, knots, kind }) => {
+      const by = kind.change(kind.neutral, place.kind.neutral)
+      return {
+        ref,
+        knots: drawInto(
+          knots,
+          line.map((p) => ({ ...p, value: kind.shift(p.value, by) })),
+          thinning,
+          join,
+          kind,
+        ).knots,
+      }
+    })
+  const many = others.length ? `, ${others.length + 1} tracks` : ''
+  return gesture(
+    tools,
+    place,
+    'Draw',
+    ({ dx, dy, shift, ctrl }) => {
+      const [x, y] = [Math.round(dx), start.y + dy]
+      const value = yToValue(place, y)
+      const text = place.kind.show(value) + many
+      if (shift || ctrl) {
+        const ends = [
+          { frame: frameAt(0), value: yToValue(place, start.y) },
+          { frame: frameAt(x), value },
+        ].sort((a, b) => a.frame - b.frame)
+        drawn = drawInto(place.knots, ends, 0, join, place.kind)
+        points = 2
+        if (ctrl)
+          drawn = {
+            ...drawn,
+            knots: drawn.knots.map((k) =>
+              k.frame >= ends[0]!.frame && k.frame < ends[1]!.frame && k.shape === 'line'
+                ? { ...k, shape: 's-curve' }
+                : k,
+            ),
+          }
+        return { knots: drawn.knots, text, also: into(ends, 0) }
+      }
+      lineTo(x, y)
+      const raw = [...columns]
+        .map(([c, at]) => ({ frame: frameAt(c), value: yToValue(place, at) }))
+        .sort((a, b) => a.frame - b.frame)
+      drawn = drawInto(place.knots, raw, tolerance, join, place.kind)
+      points = raw.length
+      return { knots: drawn.knots, text, also: into(raw, tolerance) }
+    },
+    () => drawn && drawn.drawn > 0 && told(drawn, points),
+  )
+}
+
+/**
+ * Pixels above 0 dB that a weave stays at 0 dB, so that nothing is woven above it by accident; marked while
+ * weaving.
+ */
+export const STOP = 16
+
+/**
+ * Sweeping a weave: along the sound is where, caught on the grid; where the stroke starts is one limit and
+ * where it goes the other. Gains do not go above 0 dB unless the hand goes well past it. `drawn` hears what
+ * was woven, so that it can be drawn anew with other settings.
+ */
+export function weaveGesture(
+  tools: ThreadTools,
+  place: ThreadPlace,
+  start: { frame: number; y: number },
+  weave: Weave,
+  tempo: readonly TempoChange[],
+  drawn: (last: LastWeave | null) => void,
+): Gesture {
+  const { kind } = place
+  const inside = (frame: number) => Math.max(place.from, Math.min(place.to, frame))
+  const limit = (y: number) => {
+    const stop = kind.catchesPlain ? valueToY(place, kind.plain) : -Infinity
+    return y < stop && y > stop - STOP ? kind.plain : yToValue(place, y > stop ? y : y + STOP)
+  }
+  const first = tools.catchFrame(start.frame, false)
+  let last: LastWeave | null = null
+  let settings = weave
+  return gesture(
+    tools,
+    place,
+    'Weave',
+    ({ dx, dy, shift, fine }) => {
+      const end = tools.catchFrame(start.frame + dx * place.framesPerPixel, shift || fine)
+      const [a, b] = [inside(first), inside(end)].map((f) => Math.round(place.toThread(f))) as [
+        number,
+        number,
+      ]
+      const [from, to] = [Math.min(a, b), Math.max(a, b)]
+      const [p, q] = [limit(start.y), limit(start.y + dy)]
+      settings = { ...weave, low: Math.min(p, q), high: Math.max(p, q) }
+      const text = `${kind.show(settings.low)} to ${kind.show(settings.high)}`
+      if (to - from < 16) return { knots: place.knots, text: 'sweep along the sound' }
+      last = { ref: place.ref, from, to, before: place.knots }
+      return { knots: weaveInto(place.knots, settings, from, to, tempo, tools.sampleRate, kind), text }
+    },
+    () => {
+      tools.dispatch(weaveSet(settings))
+      drawn(last)
+    },
+  )
+}

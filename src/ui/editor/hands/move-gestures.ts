@@ -1,0 +1,108 @@
+import { carrying, moveRegions, slipRegions, trimRegions } from '../../../core/edit'
+import { regionEnd } from '../../../core/model/queries'
+import type { Session } from '../../../core/model/session'
+import { least, most } from '../../../core/units/extremes'
+import { commit, dropPreview, preview } from '../../../store/edits'
+import type { Dispatch } from '../../../store/store'
+import type { Gesture } from './gesture'
+import { snap, type Snapped } from './snap'
+
+/** What moving and trimming need to know to catch on things. */
+export interface SnapPlace {
+  session: Session
+  framesPerPixel: number
+  targets: readonly { frame: number; what: string }[]
+  timeScale: 'bars' | 'seconds'
+  /** Shows (or, with null, hides) the line at what was caught. */
+  show(snapped: Snapped | null): void
+}
+
+/** Pixels within which an edge catches. */
+const REACH = 8
+
+/** The movement with its edges caught on what is near; Shift and fine movement catch on nothing. */
+function caught(place: SnapPlace, edges: readonly number[], by: number, free: boolean): number {
+  const snapped = free
+    ? null
+    : snap(
+        place.session,
+        edges.map((e) => e + by),
+        place.targets,
+        REACH * place.framesPerPixel,
+        place.framesPerPixel,
+        place.timeScale,
+      )
+  place.show(snapped)
+  return by + (snapped?.by ?? 0)
+}
+
+/**
+ * Dragging regions: in time and to other tracks, together. `rowsMoved` gives the rows that the pointer has
+ * moved; with `travels` the automation under the regions goes along.
+ */
+export function moveGesture(
+  dispatch: Dispatch,
+  place: SnapPlace,
+  regionIds: readonly string[],
+  rowsMoved: (dy: number) => number,
+  travels: boolean,
+): Gesture {
+  const edit = carrying(moveRegions, travels)
+  const regions = regionIds.flatMap((id) => place.session.regions[id] ?? [])
+  const edges = [least(regions, (r) => r.start), most(regions, regionEnd)]
+  let args = { regionIds, byFrames: 0, byTracks: 0 }
+  return {
+    move({ dx, dy, fine, shift }) {
+      const by = Math.round(dx * place.framesPerPixel * (fine ? 0.1 : 1))
+      args = { regionIds, byFrames: caught(place, edges, by, shift || fine), byTracks: rowsMoved(dy) }
+      dispatch(preview(edit, args))
+    },
+    end() {
+      place.show(null)
+      dispatch(commit(edit, args))
+    },
+    cancel() {
+      place.show(null)
+      dispatch(dropPreview())
+    },
+  }
+}
+
+/** Dragging an edge: hides or shows sound at the start or the end of the selected regions. */
+export function trimGesture(
+  dispatch: Dispatch,
+  place: SnapPlace,
+  regionIds: readonly string[],
+  edge: 'start' | 'end',
+  edgeFrame: number,
+): Gesture {
+  let args = { regionIds, edge, byFrames: 0 }
+  return {
+    move({ dx, fine, shift }) {
+      const by = Math.round(dx * place.framesPerPixel * (fine ? 0.1 : 1))
+      args = { regionIds, edge, byFrames: caught(place, [edgeFrame], by, shift || fine) }
+      dispatch(preview(trimRegions, args))
+    },
+    end() {
+      place.show(null)
+      dispatch(commit(trimRegions, args))
+    },
+    cancel() {
+      place.show(null)
+      dispatch(dropPreview())
+    },
+  }
+}
+
+/** Dragging with Ctrl: only the sound inside the regions moves; their edges stay. */
+export function slipGesture(dispatch: Dispatch, place: SnapPlace, regionIds: readonly string[]): Gesture {
+  let args = { regionIds, byFrames: 0 }
+  return {
+    move({ dx, fine }) {
+      args = { regionIds, byFrames: Math.round(dx * place.framesPerPixel * (fine ? 0.1 : 1)) }
+      dispatch(preview(slipRegions, args))
+    },
+    end: () => void dispatch(commit(slipRegions, args)),
+    cancel: () => dispatch(dropPreview()),
+  }
+}

@@ -1,0 +1,53 @@
+import { shapeThreads, type ThreadRef } from '../../../core/edit'
+import type { Knot } from '../../../core/model/session'
+import { commit, dropPreview, preview } from '../../../store/edits'
+import type { Dispatch } from '../../../store/store'
+import type { ThreadPlace } from '../drawing/thread-place'
+import type { Gesture, Move } from './gesture'
+
+/** What a gesture on a thread needs besides the thread: how to tell a value, and what a moved frame catches on. */
+export interface ThreadTools {
+  dispatch: Dispatch
+  sampleRate: number
+  /** Shows a value beside the pointer; null takes it away. */
+  say(text: string | null): void
+  /** The session frame that a moved one catches on; the same one where nothing is near or `free` is set. */
+  catchFrame(frame: number, free: boolean): number
+}
+
+/** Pixels outside a thread's box at which a dragged knot is let go. */
+export const LET_GO = 44
+
+/** What a movement makes of a thread, and of others that are shaped along with it. */
+interface Shaped {
+  knots: readonly Knot[]
+  text: string
+  also?: { ref: ThreadRef; knots: readonly Knot[] }[]
+}
+
+export function gesture(
+  { dispatch, say }: ThreadTools,
+  place: ThreadPlace,
+  what: string,
+  shape: (move: Move) => Shaped,
+  done?: () => void,
+): Gesture {
+  let threads: { ref: ThreadRef; knots: readonly Knot[] }[] = []
+  return {
+    move(move) {
+      const { knots, text, also = [] } = shape(move)
+      threads = [{ ref: place.ref, knots }, ...also]
+      say(text)
+      dispatch(preview(shapeThreads, { threads, what }))
+    },
+    end() {
+      say(null)
+      if (threads.length) dispatch(commit(shapeThreads, { threads, what }))
+      done?.()
+    },
+    cancel() {
+      say(null)
+      dispatch(dropPreview())
+    },
+  }
+}
