@@ -9,11 +9,11 @@ import type { Slip } from '../core/suggest/slip'
 import { regionsOf } from '../core/model/queries'
 import type { Region, Session } from '../core/model/session'
 import type { AnalysisWorker, OverlapPicture } from './analysis.worker'
-import { handFree } from './interaction'
+import { untilIdle } from './interaction'
 
 let remote: Remote<AnalysisWorker> | null = null
 
-/** The worker that measures; started with the first question. */
+/** The analysis worker. It starts with the first request. */
 function analysis(): Remote<AnalysisWorker> {
   remote ??= wrap<AnalysisWorker>(
     new Worker(new URL('./analysis.worker.ts', import.meta.url), { type: 'module' }),
@@ -26,7 +26,7 @@ const keys = new WeakMap<
   { threads: Session['gainThreads']; crossfades: Session['crossfades']; key: string }
 >()
 
-/** A word for everything that a region's sound depends on besides its clip gain. */
+/** A key for everything that a region's sound depends on, except its clip gain. */
 function contentKey(session: Session, region: Region): string {
   const known = keys.get(region)
   if (known && known.threads === session.gainThreads && known.crossfades === session.crossfades)
@@ -62,8 +62,8 @@ const listeners = new Set<() => void>()
 let version = 0
 
 /**
- * What a region measures at a clip gain of 0 dB, if it is known; else it is asked for, and `onMeasured` tells
- * when it is there.
+ * A region's measurement at a clip gain of 0 dB. Returns null while it is not known; it is then requested,
+ * and `onMeasured` reports its arrival.
  */
 export function measureOf(session: Session, region: Region): RegionMeasure | null {
   const key = contentKey(session, region)
@@ -73,7 +73,7 @@ export function measureOf(session: Session, region: Region): RegionMeasure | nul
   return null
 }
 
-/** The same as a promise. Rejects when the sound cannot be read. */
+/** Resolves as soon as the user is idle. */
 export async function measure(session: Session, region: Region): Promise<RegionMeasure> {
   const key = contentKey(session, region)
   const known = measured.get(key)
@@ -91,13 +91,13 @@ export async function measure(session: Session, region: Region): Promise<RegionM
   }
 }
 
-/** Calls back whenever something new was measured; returns the way to end that. */
+/** Calls back after every new measurement. Returns a function that unsubscribes. */
 export function onMeasured(listener: () => void): () => void {
   listeners.add(listener)
   return () => void listeners.delete(listener)
 }
 
-/** Grows with everything that was measured. */
+/** Increases with every measurement. */
 export const measuredVersion = () => version
 
 /** Loudness steps for finding phrases in a region. */
@@ -116,8 +116,8 @@ const around = (session: Session, crossfadeId: string): Session => {
 const relations = new Map<string, Relation | 'asked'>()
 
 /**
- * How the sides of a crossfade relate, if it is known; else it is asked for, and `onMeasured` tells when it
- * is there.
+ * How the two sides of a crossfade relate. Returns null while it is not known; it is then requested, and
+ * `onMeasured` reports its arrival.
  */
 export function relationFor(session: Session, crossfadeId: string): Relation | null {
   const key = overlapKey(session, session.crossfades[crossfadeId]!)
@@ -165,12 +165,12 @@ export const tracksSteps = (session: Session, trackIds: readonly string[]): Prom
   analysis().tracksSteps(session, trackIds)
 
 const seams = new Map<string, MeasuredSeam>()
-/** Seams asked for in one go. */
+/** Number of seams per request. */
 const BATCH = 24
 
 /**
- * Measures all seams of a session, only those that changed since they were measured last. `onSome` gets what
- * is known now and then, with how many are still to come. Ends early when the signal says so.
+ * Measures all seams of a session that have changed since the last call. `onSome` receives intermediate
+ * results and the number still to come. Stops early when `signal` is aborted.
  */
 export async function measureSeams(
   session: Session,
@@ -195,7 +195,7 @@ export async function measureSeams(
   tell()
   const missing = keyed.filter(({ key }) => !seams.has(key))
   for (let i = 0; i < missing.length; i += BATCH) {
-    await handFree()
+    await untilIdle()
     if (signal.aborted) return
     const batch = missing.slice(i, i + BATCH)
     const ids = batch.flatMap(({ seam }) => [seam.leftId, seam.rightId].filter((id) => id !== null))

@@ -21,7 +21,7 @@ import { bestSlip, slipSpans, type Slip } from '../core/suggest/slip'
 import { storeCache, soundsOf } from './audio-store'
 import { correlationsOf, relationOf } from './correlations'
 
-/** Frames rendered between two looks at the queue. */
+/** Frames rendered between two checks of the queue. */
 const BLOCK = 32768
 
 const cache = storeCache(32 * 1024 ** 2)
@@ -52,7 +52,7 @@ async function eachBlock(
 
 let queue: Promise<unknown> = Promise.resolve()
 
-/** One question after another: they share the cache of chunks. */
+/** Runs requests one after another, because they share the chunk cache. */
 function inTurn<T>(job: () => Promise<T>): Promise<T> {
   const result = queue.then(job, job)
   queue = result.catch(() => undefined)

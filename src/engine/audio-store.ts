@@ -1,7 +1,7 @@
 import { baseLevel, coarser, levelsAbove, type PyramidLevel } from '../core/measure/pyramid'
 import { CHUNK_FRAMES, ChunkCache, type ChunkedSound } from '../core/render'
 import { SamplesHash } from '../formats/samples-hash'
-import { audioDb, chunksDb, peaksDb, stored, type AudioRecord } from './storage'
+import { audioDb, chunksDb, peaksDb, withStorageErrors, type AudioRecord } from './storage'
 
 export { CHUNK_FRAMES }
 
@@ -14,9 +14,11 @@ const coarseKey = (storageId: string) => `${storageId}/coarse`
 /** The coarse levels of a source's picture, for each channel. */
 export type CoarsePeaks = PyramidLevel[][]
 
-/** Where one chunk is, and its sound, one array a channel. */
+/** Reads one chunk of a sound, as one array per channel. */
 export async function readChunk(record: AudioRecord, index: number): Promise<Float32Array[]> {
-  const buffer = await stored(() => chunksDb.getItem<ArrayBuffer>(chunkKey(record.storageId, index)))
+  const buffer = await withStorageErrors(() =>
+    chunksDb.getItem<ArrayBuffer>(chunkKey(record.storageId, index)),
+  )
   if (!buffer)
     throw new Error(
       `The sound of chunk ${index} of ${record.sha256.slice(0, 12)} is missing from the storage.`,
@@ -33,11 +35,11 @@ export async function readFinePeaks(record: AudioRecord, index: number): Promise
 
 /** The picture of a whole source from `COARSE_FRAMES` frames an entry up. */
 export async function readCoarsePeaks(record: AudioRecord): Promise<CoarsePeaks> {
-  return (await stored(() => peaksDb.getItem<CoarsePeaks>(coarseKey(record.storageId)))) ?? []
+  return (await withStorageErrors(() => peaksDb.getItem<CoarsePeaks>(coarseKey(record.storageId)))) ?? []
 }
 
 /** The record of a sound, null when it is not in the store. */
-export const findAudio = (sha256: string) => stored(() => audioDb.getItem<AudioRecord>(sha256))
+export const findAudio = (sha256: string) => withStorageErrors(() => audioDb.getItem<AudioRecord>(sha256))
 
 async function removeChunks(storageId: string, count: number): Promise<void> {
   for (let i = 0; i < count; i++) await chunksDb.removeItem(chunkKey(storageId, i))
@@ -51,8 +53,8 @@ export async function removeAudio(record: AudioRecord): Promise<void> {
 }
 
 /**
- * Takes sound block by block into the store. Until `finish` nothing of it can be found; `abort` removes what
- * was written. The same sound is kept once, whatever file it came from.
+ * Writes sound into the store block by block. It cannot be found before `finish`; `abort` removes what was
+ * written. Identical sound is stored once, whatever file it came from.
  */
 export class AudioWriter {
   private readonly storageId = crypto.randomUUID()
@@ -62,7 +64,7 @@ export class AudioWriter {
   private chunks = 0
   private frames = 0
   private readonly coarse: { min: number[]; max: number[]; meanSquare: number[] }[]
-  /** The chunk that is being written while the next is made. */
+  /** The pending write of the last chunk, which overlaps with filling the next one. */
   private writing: Promise<unknown> = Promise.resolve()
 
   /** `sha256` is the hash of the samples, where whoever reads them checks that; else it is made here. */
@@ -111,8 +113,8 @@ export class AudioWriter {
         meanSquare: Float32Array.from(c.meanSquare),
       }),
     )
-    await stored(() => peaksDb.setItem(coarseKey(this.storageId), levels))
-    await stored(() => audioDb.setItem(record.sha256, record))
+    await withStorageErrors(() => peaksDb.setItem(coarseKey(this.storageId), levels))
+    await withStorageErrors(() => audioDb.setItem(record.sha256, record))
     return record
   }
 
@@ -132,7 +134,7 @@ export class AudioWriter {
     const index = this.chunks++
     this.held = 0
     await this.writing
-    this.writing = stored(() => chunksDb.setItem(chunkKey(this.storageId, index), buffer))
+    this.writing = withStorageErrors(() => chunksDb.setItem(chunkKey(this.storageId, index), buffer))
     // What goes wrong is met by whoever waits for it next.
     this.writing.catch(() => undefined)
   }

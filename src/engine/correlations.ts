@@ -7,8 +7,8 @@ const known = new Map<string, Relation>()
 const MOST = 2000
 
 /**
- * How the sides of one crossfade relate, as they sound shaped or unshaped; measured once for the same
- * content. The cache must know the session's sources.
+ * How the two sides of a crossfade relate, shaped or unshaped. The result is cached by content. The cache
+ * must know the session's sources.
  */
 export async function relationOf(
   session: Session,

@@ -24,10 +24,10 @@ export interface ExportResult {
   clipped: number
 }
 
-/** Frames between two looks at progress and cancel. */
+/** Frames rendered between two progress reports. */
 const BLOCK = 16384
 
-/** Milliseconds between two tellings of progress. */
+/** Least interval between two progress reports, in milliseconds. */
 const TELL_MS = 50
 
 export const worker = exposeJobs(({ breathe }) => ({

@@ -4,7 +4,7 @@ import { decodeCompressed } from './decode'
 import { checkFile, looksLikeWav, type ImportedSound } from './import-sound'
 import type { ImportWorker } from './import.worker'
 import { Cancelled, type OnProgress } from './progress'
-import { together } from './storage'
+import { withSharedLock } from './storage'
 import { inWorker } from './worker-job'
 
 /** A file that could not be taken in, and why, as one sentence. */
@@ -54,7 +54,7 @@ export function importFiles(
   onProgress: OnProgress,
   signal: AbortSignal,
 ): Promise<ImportOutcome> {
-  return together(() =>
+  return withSharedLock(() =>
     inWorker<ImportWorker, ImportOutcome>(
       startWorker,
       (worker, report) => importAll(worker, files, sampleRate, report, signal),
@@ -108,7 +108,7 @@ export const importPackageFile = (
   onProgress: OnProgress,
   signal: AbortSignal,
 ): Promise<Session> =>
-  together(() =>
+  withSharedLock(() =>
     inWorker<ImportWorker, Session>(
       startWorker,
       (worker, report) => worker.package(file, report),

@@ -1,25 +1,25 @@
 import {
-  handFree,
-  handHolds,
-  isHandBusy,
-  onHandHolds,
-  soundBegins,
-  watchHand,
-  whenHandFree,
+  untilIdle,
+  setPointerHeld,
+  isUserBusy,
+  onBusyChange,
+  playbackBegins,
+  watchInteraction,
+  whenIdle,
 } from './interaction'
 
 test('what waits for the hand goes on when its button is up, or when the window has lost it', async () => {
   const window = new EventTarget()
-  watchHand(window as unknown as Window)
+  watchInteraction(window as unknown as Window)
   const heard: boolean[] = []
-  const stop = onHandHolds((held) => heard.push(held))
+  const stop = onBusyChange((held) => heard.push(held))
   const send = (type: string, buttons = 0) =>
     window.dispatchEvent(Object.assign(new Event(type), { buttons }))
-  await handFree()
+  await untilIdle()
   for (const end of ['pointerup', 'pointercancel', 'blur', 'pointermove']) {
     send('pointerdown', 1)
     let free = false
-    const waiting = handFree().then(() => (free = true))
+    const waiting = untilIdle().then(() => (free = true))
     send('pointermove', 1)
     await Promise.resolve()
     expect(free).toBe(false)
@@ -34,28 +34,28 @@ test('what waits for the hand goes on when its button is up, or when the window 
 
 test('what no longer waits for the hand is not called', () => {
   const called: string[] = []
-  handHolds(true)
-  expect(isHandBusy()).toBe(true)
-  whenHandFree(() => called.push('waits'))
-  whenHandFree(() => called.push('given up'))()
-  handHolds(false)
-  whenHandFree(() => called.push('at once'))
-  expect([isHandBusy(), ...called]).toEqual([false, 'waits', 'at once'])
+  setPointerHeld(true)
+  expect(isUserBusy()).toBe(true)
+  whenIdle(() => called.push('waits'))
+  whenIdle(() => called.push('given up'))()
+  setPointerHeld(false)
+  whenIdle(() => called.push('at once'))
+  expect([isUserBusy(), ...called]).toEqual([false, 'waits', 'at once'])
 })
 
 test('the background rests for three seconds when sound begins, and longer while a hand still holds', () => {
   jest.useFakeTimers({ now: 1e12 })
   const heard: boolean[] = []
-  const stop = onHandHolds((held) => heard.push(held))
-  soundBegins()
+  const stop = onBusyChange((held) => heard.push(held))
+  playbackBegins()
   jest.advanceTimersByTime(2000)
-  soundBegins()
+  playbackBegins()
   jest.advanceTimersByTime(2999)
   expect(heard).toEqual([true])
-  handHolds(true)
+  setPointerHeld(true)
   jest.advanceTimersByTime(1)
   expect(heard).toEqual([true])
-  handHolds(false)
+  setPointerHeld(false)
   expect(heard).toEqual([true, false])
   stop()
   jest.useRealTimers()
@@ -64,9 +64,9 @@ test('the background rests for three seconds when sound begins, and longer while
 test('the background rests while the wheel is turned, and a little longer; a beginning sound is not cut short by it', () => {
   jest.useFakeTimers({ now: 2e12 })
   const window = new EventTarget()
-  watchHand(window as unknown as Window)
+  watchInteraction(window as unknown as Window)
   const heard: boolean[] = []
-  const stop = onHandHolds((held) => heard.push(held))
+  const stop = onBusyChange((held) => heard.push(held))
   for (let i = 0; i < 5; i++) {
     window.dispatchEvent(new Event('wheel'))
     jest.advanceTimersByTime(200)
@@ -74,7 +74,7 @@ test('the background rests while the wheel is turned, and a little longer; a beg
   expect(heard).toEqual([true])
   jest.advanceTimersByTime(100)
   expect(heard).toEqual([true, false])
-  soundBegins()
+  playbackBegins()
   window.dispatchEvent(new Event('wheel'))
   jest.advanceTimersByTime(2999)
   expect(heard).toEqual([true, false, true])
@@ -88,9 +88,9 @@ test('the rest ends when its timer does, even where the clock has not moved on b
   jest.useFakeTimers({ now: 3e12 })
   const clock = jest.spyOn(performance, 'now').mockReturnValue(5e12)
   const window = new EventTarget()
-  watchHand(window as unknown as Window)
+  watchInteraction(window as unknown as Window)
   const heard: boolean[] = []
-  const stop = onHandHolds((held) => heard.push(held))
+  const stop = onBusyChange((held) => heard.push(held))
   window.dispatchEvent(new Event('wheel'))
   jest.advanceTimersByTime(300)
   expect(heard).toEqual([true, false])

@@ -1,6 +1,6 @@
 /**
- * A hand holds something on the screen; it turns the wheel, or sound is beginning, until when (0 when neither
- * is so); any of them, as it was told last.
+ * The state of the interaction: whether the pointer is held, until when background work pauses after a wheel
+ * turn or a start of playback (0 when it does not), and the value last reported to listeners.
  */
 let holding = false
 let restsUntil = 0
@@ -8,7 +8,10 @@ let held = false
 let timer: ReturnType<typeof setTimeout> | undefined
 const listeners = new Set<(held: boolean) => void>()
 
-/** Why the background rests: a hand holds something, it turns the wheel or sound begins, or not at all. */
+/**
+ * Why background work pauses: the pointer is held; the wheel has just turned or playback is starting; or it
+ * does not pause.
+ */
 export type RestReason = 'hand' | 'moment' | 'none'
 
 let reason: RestReason = 'none'
@@ -21,7 +24,7 @@ function tellReason(): void {
   for (const listener of [...reasonListeners]) listener(reason)
 }
 
-/** Hears why the background rests, whenever that changes. Returns how to stop hearing. */
+/** Calls back whenever the reason changes. Returns a function that unsubscribes. */
 export function onRestReason(listener: (reason: RestReason) => void): () => void {
   reasonListeners.add(listener)
   return () => void reasonListeners.delete(listener)
@@ -36,15 +39,15 @@ function tell(): void {
 }
 
 /**
- * Tells whether a hand holds something on the screen: what is worked out in the background rests meanwhile,
- * so that the picture follows the hand.
+ * Reports whether the pointer is held down. Background work pauses meanwhile, so that the picture keeps up
+ * with the drag.
  */
-export function handHolds(now: boolean): void {
+export function setPointerHeld(now: boolean): void {
   holding = now
   tell()
 }
 
-/** Has the background rest for so many milliseconds from now. */
+/** Pauses background work for the given number of milliseconds. */
 function rest(ms: number): void {
   const until = performance.now() + ms
   if (until <= restsUntil) return
@@ -57,36 +60,32 @@ function rest(ms: number): void {
   tell()
 }
 
-/**
- * How long the background rests when sound begins, in milliseconds: as long as it may take to fill the ring
- * that it is played from.
- */
+/** Pause of background work when playback starts, in milliseconds: long enough to fill the ring. */
 const BEGINNING_MS = 3000
-/** The same when the wheel was turned: until it is clear that it has stopped. */
+/** Pause after a turn of the wheel, in milliseconds: until it is clear that scrolling has stopped. */
 const WHEEL_MS = 300
 
-/** Tells that sound begins to play: what is worked out in the background rests for a while, so that no gap is heard. */
-export const soundBegins = () => rest(BEGINNING_MS)
+/** Reports that playback is starting. Background work pauses for a moment, so that no gap is heard. */
+export const playbackBegins = () => rest(BEGINNING_MS)
 
-/** Hears of every change. Returns how to stop hearing. */
-export function onHandHolds(listener: (held: boolean) => void): () => void {
+/** Calls back whenever the user becomes busy or idle. Returns a function that unsubscribes. */
+export function onBusyChange(listener: (held: boolean) => void): () => void {
   listeners.add(listener)
   return () => void listeners.delete(listener)
 }
 
-/** Whether a hand holds or turns something, or sound begins. */
-export const isHandBusy = (): boolean => held
+/** Whether the pointer is held, the wheel has just turned, or playback is starting. */
+export const isUserBusy = (): boolean => held
 
 /**
- * Calls back when no hand holds or turns anything and no sound begins; at once where that is so already.
- * Returns how to give it up.
+ * Calls back as soon as the user is idle, immediately if that is already so. Returns a function that cancels.
  */
-export function whenHandFree(call: () => void): () => void {
+export function whenIdle(call: () => void): () => void {
   if (!held) {
     call()
     return () => {}
   }
-  const stop = onHandHolds((now) => {
+  const stop = onBusyChange((now) => {
     if (now) return
     stop()
     call()
@@ -94,17 +93,17 @@ export function whenHandFree(call: () => void): () => void {
   return stop
 }
 
-/** The same as a promise. */
-export const handFree = (): Promise<void> => new Promise((resolve) => void whenHandFree(resolve))
+/** Resolves as soon as the user is idle. */
+export const untilIdle = (): Promise<void> => new Promise((resolve) => void whenIdle(resolve))
 
 /**
- * Follows the pointer of a window: it holds while a button is down, and not when the window has lost it on
- * the way. Turning the wheel counts too.
+ * Watches a window's pointer: it is held while a button is down, and released when the window loses it.
+ * Turning the wheel counts as interaction too.
  */
-export function watchHand(window: Pick<Window, 'addEventListener'>): void {
-  window.addEventListener('pointerdown', () => handHolds(true), true)
+export function watchInteraction(window: Pick<Window, 'addEventListener'>): void {
+  window.addEventListener('pointerdown', () => setPointerHeld(true), true)
   for (const type of ['pointerup', 'pointercancel', 'blur'] as const)
-    window.addEventListener(type, () => handHolds(false), true)
+    window.addEventListener(type, () => setPointerHeld(false), true)
   window.addEventListener('wheel', () => rest(WHEEL_MS), { capture: true, passive: true })
-  window.addEventListener('pointermove', (event) => event.buttons === 0 && handHolds(false), true)
+  window.addEventListener('pointermove', (event) => event.buttons === 0 && setPointerHeld(false), true)
 }

@@ -7,7 +7,7 @@ export interface FaderMove {
   value: number
 }
 
-/** Something with faders that can be listened to. */
+/** A device with faders. */
 export interface FaderDevice {
   id: string
   name: string
@@ -44,7 +44,7 @@ export function writeMidi({ channel, control, value }: FaderMove): number[] {
 
 const simulated = new Set<(move: FaderMove) => void>()
 
-/** A fader on the screen that speaks as a real one does, for trying riding without one. */
+/** A fader on the screen that sends the same messages as a real one, for trying riding without hardware. */
 export const simulatedFader: FaderDevice = {
   id: 'simulated',
   name: 'Simulated fader',

@@ -27,12 +27,12 @@ export interface Overload {
 
 /** Overloads closer than this, in seconds, are one. */
 const JOINED_SECONDS = 0.25
-/** Blocks that are looked through in one step. */
+/** Number of blocks examined per step. */
 const RUN = 16
 
 /**
- * A peak as one byte, so that hours of many tracks fit: 0 is unknown, 1 silence, then half a decibel a step
- * from -90 dB up. It is rounded up, so that what fits by it does fit.
+ * A peak is stored as one byte, so that hours of many tracks fit: 0 is unknown, 1 is silence, then half a
+ * decibel per step from -90 dB up. Peaks are rounded up, so what fits by this value really fits.
  */
 const UNKNOWN = 0
 const LOWEST_DB = -90
@@ -47,21 +47,21 @@ const LEVELS = Float64Array.from({ length: 256 }, (_, code) =>
 )
 
 /**
- * Finds where tracks and the mix pass full scale. It remembers what it found: after an edit only the tracks
- * and stretches that the edit touched are looked through again, and the mix only where its tracks together
- * could exceed full scale. It works outward from where the eye is, a little with each step.
+ * Finds where tracks and the mix exceed full scale. Results are kept: after an edit only the tracks and
+ * stretches it touched are examined again, and the mix only where its tracks together could exceed full
+ * scale. The search proceeds outward from what is on the screen, a little per step.
  */
 export class OverloadSearch {
   private session: Session | null = null
   private plan: RenderPlan | null = null
   private blocks = 0
-  /** What is known of every block: the peaks of the tracks by their ids, and whether the mix was looked at. */
+  /** What is known about every block: peaks by track id, and whether the mix was examined. */
   private tracks = new Map<string, Uint8Array>()
   private mix = new Uint8Array(0)
   /** The peaks over full scale, by block; null is the mix. */
   private over = new Map<string | null, Map<number, number>>()
   private focus = 0
-  /** The blocks next to what was looked through around the focus, downwards and upwards. */
+  /** The next blocks to examine below and above the focus. */
   private below = -1
   private above = 0
   private readonly left = new Float32Array(RENDER_BLOCK)
@@ -70,7 +70,10 @@ export class OverloadSearch {
 
   constructor(private readonly cache: SoundCache) {}
 
-  /** Takes a session, or another version of it; the cache must know its sources. `view` is what the screen shows. */
+  /**
+   * Sets the session, or a new version of it. The cache must know its sources. `view` is what is on the
+   * screen.
+   */
   setSession(session: Session, correlations: Correlations, view: FrameRange | null): void {
     const changes = this.session ? soundChanges(this.session, session) : null
     this.session = session
@@ -92,7 +95,7 @@ export class OverloadSearch {
     this.look(placeToLook([...changes.tracks.values()].flat(), changes.mix, view))
   }
 
-  /** Goes on around another place. */
+  /** Continues the search around another place. */
   look({ from, to }: FrameRange): void {
     this.focus = Math.max(0, Math.min(this.blocks - 1, Math.floor((from + to) / 2 / RENDER_BLOCK)))
     this.below = this.focus - 1
@@ -128,7 +131,7 @@ export class OverloadSearch {
     return made
   }
 
-  /** The next blocks to look through: those nearest to the focus that are not known; null when all are. */
+  /** The unknown blocks nearest to the focus; null when everything is known. */
   private nextRun(): { from: number; to: number } | null {
     const { mix, blocks } = this
     while (this.above < blocks && mix[this.above] !== UNKNOWN) this.above++
@@ -142,7 +145,7 @@ export class OverloadSearch {
     return { from, to }
   }
 
-  /** Looks through some blocks; resolves to whether there were any left. Rejects when sound cannot be read. */
+  /** Examines some blocks. Resolves to whether any were left; rejects when sound cannot be read. */
   async step(): Promise<boolean> {
     const run = this.plan && this.nextRun()
     if (!run) return false
@@ -232,7 +235,7 @@ export class OverloadSearch {
     return sum * gain > 1
   }
 
-  /** What is known now, tracks in the session's order, the mix last. */
+  /** The overloads found so far: tracks in the session's order, the mix last. */
   overloads(): Overload[] {
     const { session } = this
     if (!session) return []
@@ -264,7 +267,7 @@ export class OverloadSearch {
   }
 }
 
-/** Where to look first after an edit: at what it changed on the screen, else where it changed something. */
+/** Where to search first after an edit: at a change that is on the screen, else at the first change. */
 function placeToLook(tracks: readonly Span[], mix: readonly Span[], view: FrameRange | null): FrameRange {
   const spans = [...tracks, ...mix]
   const shown = view && spans.find((s) => s.from < view.to && s.to > view.from)

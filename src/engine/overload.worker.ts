@@ -7,19 +7,19 @@ import type { RestReason } from './interaction'
 import { OverloadSearch, type Overload } from './overload-search'
 import type { FrameRange } from './stream'
 
-/** The session to look through: whole, or by what changed of the one before. */
+/** The session to examine: whole, or as patches against the previous version. */
 export type KnownSession = { session: Session } | { patches: readonly Patch[] }
 
 /**
- * How long after an edit the search goes on without resting, in milliseconds: what was just changed is looked
- * at soon.
+ * How long the search runs without pauses after an edit, in milliseconds, so that the edited place is checked
+ * soon.
  */
 const URGENT_MS = 1000
-/** How long it rests after each slice of work beyond that, in parts of the time that it worked. */
+/** Pause after each later slice of work, as a multiple of the time that the slice took. */
 const REST_SHARE = 1
-/** How long it works before it listens to messages again, in milliseconds. */
+/** Length of a slice, in milliseconds; messages are handled in between. */
 const SLICE_MS = 12
-/** The least time between two tellings of what was found, in milliseconds. */
+/** Least interval between two reports, in milliseconds. */
 const TELL_MS = 150
 
 const cache = storeCache(48 * 1024 ** 2)
@@ -36,7 +36,7 @@ const after = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve,
 const urgent = () => performance.now() - updatedAt < URGENT_MS
 const mustRest = () => resting === 'hand' || (resting === 'moment' && !urgent())
 
-/** Looks through what is not known yet, if that is not going on already. */
+/** Starts the search for what is not known yet, unless it is already running. */
 async function work(): Promise<void> {
   if (working) return
   working = true
@@ -67,7 +67,7 @@ async function work(): Promise<void> {
 }
 
 const worker = {
-  /** Says whom to tell what was found, and why nothing more can be. */
+  /** Sets the callbacks for results and for failure. */
   listen(found: (found: Overload[]) => void, failed: (message: string) => void): void {
     onFound = found
     onFailed = failed
@@ -75,9 +75,9 @@ const worker = {
   rest(reason: RestReason): void {
     resting = reason
   },
-  /** Looks around another place of the screen. */
+  /** Moves the focus of the search. */
   look: (view: FrameRange): void => search.look(view),
-  /** Takes another version of the session and looks through what it changed. */
+  /** Sets a new version of the session and examines what changed. */
   async update(known: KnownSession, view: FrameRange | null): Promise<void> {
     const session = (current = 'session' in known ? known.session : applyPatches(current!, known.patches))
     try {

@@ -1,7 +1,7 @@
 import { applyPatches } from '../core/model/patch'
 import { testRegion, testSession } from '../core/model/fixture.test-util'
 import type { Session } from '../core/model/session'
-import { handHolds, soundBegins } from './interaction'
+import { setPointerHeld, playbackBegins } from './interaction'
 import type { KnownSession } from './overload.worker'
 import { OverloadFinder, type Overload } from './overloads'
 
@@ -68,13 +68,13 @@ test('a session goes over whole once, then only what changed of it; found and fa
 test('it rests while a hand holds something and while sound begins, and knows which, until it is closed', () => {
   jest.useFakeTimers()
   const finder = new OverloadFinder({ onFound: () => undefined, onFailed: () => undefined })
-  soundBegins()
-  handHolds(true)
-  handHolds(false)
+  playbackBegins()
+  setPointerHeld(true)
+  setPointerHeld(false)
   jest.runAllTimers()
   finder.close()
-  handHolds(true)
-  handHolds(false)
+  setPointerHeld(true)
+  setPointerHeld(false)
   expect(rests).toEqual(['moment', 'hand', 'moment', 'none'])
   jest.useRealTimers()
 })

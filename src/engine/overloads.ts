@@ -8,7 +8,10 @@ import type { FrameRange } from './stream'
 
 export type { Overload }
 
-/** What a finder tells: what is known now, as often as it changes; and why nothing more can be found. */
+/**
+ * Callbacks of a finder: the overloads known so far, on every change, and the reason why no more can be
+ * found.
+ */
 export interface OverloadEvents {
   onFound(found: Overload[]): void
   onFailed(message: string): void
@@ -28,7 +31,7 @@ export class OverloadFinder {
     )
   }
 
-  /** Tells of the session as it is now; `view` is what the screen shows of it, which is looked at first. */
+  /** Sets the current session; `view` is the visible part, which is examined first. */
   update(session: Session, view: FrameRange | null): void {
     // Only what changed goes over: a session can be large.
     const known: KnownSession =
@@ -37,7 +40,7 @@ export class OverloadFinder {
     void this.remote.update(known, view)
   }
 
-  /** Tells what the screen shows now. */
+  /** Sets the visible part. */
   look(view: FrameRange): void {
     void this.remote.look(view)
   }

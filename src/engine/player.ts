@@ -1,6 +1,6 @@
 import type { Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
-import { soundBegins } from './interaction'
+import { playbackBegins } from './interaction'
 import type { Captured, WorkletMessage } from './player.worklet'
 import workletUrl from './player.worklet?worker&url'
 import type { Listening, RenderMessage, RenderReply } from './render-loop'
@@ -28,7 +28,7 @@ export type PlayerNotice = 'no-audio-device' | 'no-shared-memory' | { failed: st
 
 /** What the player tells whoever made it. */
 export interface PlayerEvents {
-  /** Sound is about to be rendered from the start: what the player was not told yet has to be told now. */
+  /** Called before rendering starts: pass on all changes that the player does not have yet. */
   onStarting(): void
   onPlaying(playing: boolean): void
   onNotice(notice: PlayerNotice): void
@@ -48,7 +48,7 @@ export class Player {
   private wanted = false
   private heard = false
   private cue = 0
-  /** Which time of playing this is; what the worker says of earlier ones is not heeded. */
+  /** Counts the starts of playback; replies that belong to an earlier start are ignored. */
   protected run = 0
   private sampleRate = 48000
   private loop: FrameRange | null = null
@@ -72,7 +72,7 @@ export class Player {
     this.node?.port.postMessage(message, transfer)
   }
 
-  /** Takes a session whole; later changes come as patches. */
+  /** Sets a whole session; later changes are passed as patches. */
   setSession(session: Session): void {
     this.sampleRate = session.sampleRate
     this.tell({ type: 'session', session })
@@ -126,7 +126,7 @@ export class Player {
   async play(): Promise<void> {
     if (this.wanted) return
     this.events.onStarting()
-    soundBegins()
+    playbackBegins()
     this.wanted = true
     this.heard = false
     this.events.onPlaying(true)
@@ -186,7 +186,7 @@ export class Player {
     this.expectClock()
   }
 
-  /** The audio clock must move soon after playing began; where it does not, there is no device. */
+  /** Checks that the audio clock advances soon after playback starts; if not, there is no audio device. */
   private expectClock(): void {
     const context = this.context
     const before = context?.currentTime
@@ -228,7 +228,7 @@ export class Player {
     }
   }
 
-  /** Called with what the audio thread played, where it was told to send that. */
+  /** Called with captured output when capturing is on. */
   protected onCaptured(_played: Captured): void {}
 
   close(): void {

@@ -4,7 +4,7 @@ export interface Progress {
   doing: string
 }
 
-/** Called now and then by a long job. */
+/** Receives progress from a long job. */
 export type OnProgress = (progress: Progress) => void
 
 /** A job that the user stopped. */

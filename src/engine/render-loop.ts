@@ -17,7 +17,7 @@ import {
 } from './ring'
 import { Stream, type FrameRange } from './stream'
 
-/** How it is listened: with or without the shaping, and at which linear gain. */
+/** How the session is heard: with or without its shaping, and at which linear gain. */
 export interface Listening {
   unshaped: boolean
   gain: number
@@ -45,28 +45,30 @@ export type RenderReply =
   | { type: 'ended'; run: number; frame: number }
   | { type: 'failed'; message: string }
 
-/** Where the loop gets its sound from and whom it tells. */
+/** The loop's access to storage and to the page. */
 export interface RenderLoopHost {
   cache: SoundCache
   findSounds(sources: Session['sources']): Promise<Map<string, StoredSound>>
   reply(message: RenderReply): void
 }
 
-/** Frames that are rendered before playing begins. */
+/** Frames rendered before playback starts. */
 const PRIMED = 8192
-/** Frames ahead of the playing from which on messages are heard between blocks, and from which on there is no hurry. */
+/**
+ * Lead over playback, in frames, from which messages are handled between blocks, and from which there is no
+ * hurry.
+ */
 const SAFE = 4096
 const RELAXED = 12288
-/** How long it goes on playing after the end of the last region, in seconds. */
+/** How long playback continues after the last region, in seconds. */
 const RUN_OUT_SECONDS = 0.25
 
 const after = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms))
 
 /**
- * Renders ahead of what is played. All that the render worker does, without the worker: messages come in by
- * `receive` in their order and may overlap, since fetching sound takes time. Whatever waited looks after it
- * whether its run is still the one that counts, so nothing of an earlier run gets into the ring of a later
- * one.
+ * Renders ahead of playback: everything that the render worker does, without the worker. `receive` handles
+ * messages in order; they may overlap, because fetching sound takes time. After every wait the loop checks
+ * that its run is still current, so that nothing of an earlier run reaches the ring of a later one.
  */
 export class RenderLoop {
   private ring: RingMemory | null = null
@@ -89,7 +91,7 @@ export class RenderLoop {
 
   constructor(private readonly host: RenderLoopHost) {}
 
-  /** Does what a message says; rejects when sound cannot be read, and plays nothing more then. */
+  /** Handles a message. Rejects when sound cannot be read; playback then stops. */
   async receive(message: RenderMessage): Promise<void> {
     try {
       await this.handle(message)
@@ -158,7 +160,7 @@ export class RenderLoop {
     this.wake()
   }
 
-  /** Finds out where the sounds of the session are. Whoever comes while that goes on waits for it too. */
+  /** Looks up the session's sounds in the store. Concurrent callers share one lookup. */
   private refreshSources(): Promise<void> {
     const wanted = this.session?.sources
     if (wanted && wanted !== this.sourcesKnown) {
@@ -172,7 +174,7 @@ export class RenderLoop {
     return this.sourcesReady
   }
 
-  /** Measures what the level law needs to know; quick where nothing that it depends on has changed. */
+  /** Measures the correlations that the level law needs; quick when nothing relevant has changed. */
   private async refresh(): Promise<void> {
     await this.refreshSources()
     const { session, listening } = this
@@ -191,7 +193,7 @@ export class RenderLoop {
     })
   }
 
-  /** Goes on with the session, the region or the way of listening that holds now. */
+  /** Applies the current session, solo region and listening mode. */
   private async replan(): Promise<void> {
     if (!this.session) return
     const { stream } = this
@@ -254,7 +256,7 @@ export class RenderLoop {
     }
   }
 
-  /** Tells once when what there was to play has been played. The page may be hidden and look at nothing by itself. */
+  /** Reports once that everything has been played. The page may be hidden and cannot poll. */
   private noticeEnd(run: number): void {
     const { ring, session } = this
     if (this.ended || !ring || !session || framesRead(ring) === 0) return
@@ -268,7 +270,7 @@ export class RenderLoop {
     this.host.reply({ type: 'ended', run, frame: region ? region.start : length })
   }
 
-  /** Lets messages that have come be heard; an edit need not wait until the ring is full. */
+  /** Yields so that pending messages are handled; an edit need not wait for a full ring. */
   private listen(): Promise<void> {
     return new Promise((resolve) => {
       this.bell.port1.onmessage = () => resolve()
@@ -276,7 +278,7 @@ export class RenderLoop {
     })
   }
 
-  /** Waits until the ring was read, a message came, or a few milliseconds passed. */
+  /** Waits until the ring was read, a message arrived, or a few milliseconds passed. */
   private async pause(): Promise<void> {
     const { control, shared } = this.ring!
     const woken = new Promise<void>((resolve) => (this.wake = resolve))

@@ -1,7 +1,7 @@
 import type { Session } from '../core/model/session'
 import type { OnProgress } from './progress'
 import type { RenderToSoundWorker } from './render-to-sound.worker'
-import { together, type AudioRecord } from './storage'
+import { withSharedLock, type AudioRecord } from './storage'
 import { inWorker } from './worker-job'
 
 /**
@@ -15,7 +15,7 @@ export const renderToSound = (
   onProgress: OnProgress,
   signal: AbortSignal,
 ): Promise<AudioRecord> =>
-  together(() =>
+  withSharedLock(() =>
     inWorker<RenderToSoundWorker, AudioRecord>(
       () => new Worker(new URL('./render-to-sound.worker.ts', import.meta.url), { type: 'module' }),
       (worker, report) => worker.render(session, from, to, report),

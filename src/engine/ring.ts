@@ -43,13 +43,13 @@ export interface RingMessage {
   right: Float32Array
   positions: Float64Array
   meters: Float32Array
-  /** Where the ring ends with this. */
+  /** End of the ring after this block. */
   write: number
 }
 
 /** What the worklet says where memory cannot be shared. */
 export interface RingReport {
-  /** Which start of playing this belongs to; late reports of an earlier one are not heeded. */
+  /** The start of playback that this belongs to; late reports of an earlier one are ignored. */
   epoch: number
   read: number
   state: number
@@ -92,11 +92,11 @@ export const framesRead = ({ control }: RingMemory): number => Atomics.load(cont
 /** The stream frame at which the ring ends. */
 export const framesWritten = ({ control }: RingMemory): number => Atomics.load(control, WRITE) * QUANTUM
 
-/** Notes how far it was played; `frame` lies on the beginning of a quantum. */
+/** Stores how far playback has got; `frame` is the start of a quantum. */
 export const setFramesRead = ({ control }: RingMemory, frame: number): void =>
   void Atomics.store(control, READ, frame / QUANTUM)
 
-/** Notes where the ring ends; `frame` lies on the beginning of a quantum. */
+/** Stores where the ring ends; `frame` is the start of a quantum. */
 export const setFramesWritten = ({ control }: RingMemory, frame: number): void =>
   void Atomics.store(control, WRITE, frame / QUANTUM)
 

@@ -3,7 +3,7 @@ import type { Step } from '../core/model/history'
 import { diff } from '../core/model/patch'
 import { testSession } from '../core/model/fixture.test-util'
 import type { Session } from '../core/model/session'
-import { withHead } from './session-store'
+import { withNewerHead } from './session-store'
 import type { SessionHead, SessionRecord } from './storage'
 
 /** A history as the editor makes one: steps to new titles, undo, redo; every step under a number of its own. */
@@ -58,7 +58,7 @@ test('a record and a head together are the session as it stood, whatever was don
       play(history, before)
       const record = recordOf(history)
       play(history, after)
-      expect(await withHead(record, headOf(history), stepsOf(history))).toEqual({
+      expect(await withNewerHead(record, headOf(history), stepsOf(history))).toEqual({
         session: history.session,
         steps: history.numbers,
         done: history.done,
@@ -76,10 +76,10 @@ test('a head of another writing, and one of which a step is missing, leave the r
   const record = recordOf(history)
   history.step('second')
   const head = headOf(history)
-  expect((await withHead(record, head, stepsOf(history))).session.title).toBe('second')
-  expect(await withHead(record, { ...head, base: 'other' }, stepsOf(history))).toBe(record)
-  expect(await withHead(record, head, async () => null)).toBe(record)
-  expect(await withHead(record, null, stepsOf(history))).toBe(record)
+  expect((await withNewerHead(record, head, stepsOf(history))).session.title).toBe('second')
+  expect(await withNewerHead(record, { ...head, base: 'other' }, stepsOf(history))).toBe(record)
+  expect(await withNewerHead(record, head, async () => null)).toBe(record)
+  expect(await withNewerHead(record, null, stepsOf(history))).toBe(record)
 })
 
 test('only the steps between are read, and nobody goes on from the end of a long way', async () => {
@@ -89,7 +89,7 @@ test('only the steps between are read, and nobody goes on from the end of a long
   history.jump(28)
   history.step('other')
   const read: number[] = []
-  const standing = await withHead(
+  const standing = await withNewerHead(
     record,
     headOf(history),
     (number) => (read.push(number), stepsOf(history)(number)),
@@ -97,6 +97,6 @@ test('only the steps between are read, and nobody goes on from the end of a long
   expect(read).toEqual([30, 29, 31])
   expect(standing.savedId).toBe('one')
   for (let i = 0; i < 250; i++) history.step(`after ${i}`)
-  const far = await withHead(record, headOf(history), stepsOf(history))
+  const far = await withNewerHead(record, headOf(history), stepsOf(history))
   expect([far.session.title, far.savedId]).toEqual(['after 249', undefined])
 })

@@ -39,9 +39,9 @@ jest.mock('./storage', () => {
     audioDb: database('audio'),
     chunksDb: database('chunks'),
     peaksDb: database('peaks'),
-    stored: (operation: () => Promise<unknown>) => operation(),
-    together: (operation: () => Promise<unknown>) => operation(),
-    alone: (operation: () => Promise<unknown>) => operation(),
+    withStorageErrors: (operation: () => Promise<unknown>) => operation(),
+    withSharedLock: (operation: () => Promise<unknown>) => operation(),
+    withExclusiveLock: (operation: () => Promise<unknown>) => operation(),
   }
 })
 

@@ -3,14 +3,14 @@ import { applyPatches } from '../core/model/patch'
 import type { Session } from '../core/model/session'
 import { removeAudio } from './audio-store'
 import {
-  alone,
+  withExclusiveLock,
   audioDb,
   chunksDb,
   headsDb,
   sessionsDb,
   stepsDb,
-  stored,
-  together,
+  withStorageErrors,
+  withSharedLock,
   type AudioRecord,
   type SessionHead,
   type SessionRecord,
@@ -48,10 +48,10 @@ const stepKey = (id: string, number: number) => `${id}/${number}`
 const soundsOf = (session: Session) => Object.values(session.sources).map((s) => s.sha256)
 
 /**
- * The steps to walk from a record's place in the history to that of its head: taken back to where both
- * histories part, then gone on.
+ * The steps that lead from a record's place in the history to its head's: back to where the two histories
+ * part, then forward.
  */
-function wayTo(
+function stepsBetween(
   record: SessionRecord,
   head: SessionHead,
 ): { number: number; patches: 'forward' | 'inverse' }[] {
@@ -67,21 +67,21 @@ function wayTo(
   ]
 }
 
-/** A way of more steps than this is not gone on from: the session is written whole again. */
+/** When more steps than this lie between record and head, the session is written whole again. */
 const LONGEST_WAY = 200
 
 /**
- * A record with what its head adds. Without a head, with one of another writing, or where a step is missing
- * or does not fit, the record is all there is. After a long way its `savedId` is left out, so that nobody
- * goes on from there.
+ * A record brought up to date by its head. Without a head, with a head of another writing, or when a step is
+ * missing or does not fit, the record is returned as it is. After many steps `savedId` is omitted, so that
+ * the next save writes the session whole.
  */
-export async function withHead(
+export async function withNewerHead(
   record: SessionRecord,
   head: SessionHead | null,
   step: (number: number) => Promise<Step | null>,
 ): Promise<SessionRecord> {
   if (!head || head.base !== record.savedId) return record
-  const way = wayTo(record, head)
+  const way = stepsBetween(record, head)
   const steps = await Promise.all(way.map(({ number }) => step(number)))
   if (steps.includes(null)) return record
   const { base, ...state } = head
@@ -94,12 +94,12 @@ export async function withHead(
   }
 }
 
-/** A record as it stands, with its head. */
+/** A record brought up to date by its stored head. */
 async function current(record: SessionRecord): Promise<SessionRecord> {
   const { id } = record.session
   return record.savedId === undefined
     ? record
-    : withHead(record, await headsDb.getItem<SessionHead>(id), (number) =>
+    : withNewerHead(record, await headsDb.getItem<SessionHead>(id), (number) =>
         stepsDb.getItem<Step>(stepKey(id, number)),
       )
 }
@@ -107,8 +107,10 @@ async function current(record: SessionRecord): Promise<SessionRecord> {
 /** All sessions that are not deleted, the one changed last first. */
 export async function listSessions(): Promise<SessionRecord[]> {
   const records: SessionRecord[] = []
-  await stored(() => sessionsDb.iterate<SessionRecord, void>((record) => void records.push(record)))
-  const standing = await stored(() =>
+  await withStorageErrors(() =>
+    sessionsDb.iterate<SessionRecord, void>((record) => void records.push(record)),
+  )
+  const standing = await withStorageErrors(() =>
     Promise.all(records.filter((r) => r.deletedAt === undefined).map(current)),
   )
   return standing.sort((a, b) => b.changedAt - a.changedAt)
@@ -124,7 +126,7 @@ export interface StoredSession extends OpenedSession {
 }
 
 const loadRecord = (id: string) =>
-  stored(async () => {
+  withStorageErrors(async () => {
     const record = await sessionsDb.getItem<SessionRecord>(id)
     return record && current(record)
   })
@@ -136,7 +138,7 @@ const loadRecord = (id: string) =>
 export async function loadSession(id: string): Promise<StoredSession | null> {
   const record = await loadRecord(id)
   if (!record || record.deletedAt !== undefined) return null
-  const steps = await stored(() =>
+  const steps = await withStorageErrors(() =>
     Promise.all(record.steps.map((n) => stepsDb.getItem<unknown>(stepKey(id, n)))),
   )
   const opened = openKept({ session: record.session, steps, done: record.done })
@@ -159,18 +161,17 @@ export async function addSession(session: Session, now: number): Promise<Session
 const writeSteps = (id: string, fresh: ReadonlyMap<number, Step>) =>
   Promise.all([...fresh].map(([number, step]) => stepsDb.setItem(stepKey(id, number), step)))
 
-/** Writes of one session come one after another, in whatever tab they are made. */
+/** Serialises the writes of one session, across tabs. */
 const inTurn = <T>(id: string, write: () => Promise<T>): Promise<T> =>
-  together(() =>
-    stored(() =>
+  withSharedLock(() =>
+    withStorageErrors(() =>
       navigator.locks ? (navigator.locks.request(`oaken-thread/record/${id}`, write) as Promise<T>) : write(),
     ),
   )
 
 /**
- * Saves a whole session after a step. New steps are written first, each under a number never used before, and
- * the record that names them last and at once: a crash at any point leaves the last whole step. Resolves to
- * the name of this writing, for heads that go on from it.
+ * Saves a whole session. New steps are written first, each under a number never used before, then the record
+ * that names them, then the head. Resolves to the `savedId` of this writing, which later heads refer to.
  */
 export async function saveSession(record: SessionRecord, fresh: ReadonlyMap<number, Step>): Promise<string> {
   const { session, steps, done, changedAt } = record
@@ -185,9 +186,9 @@ export async function saveSession(record: SessionRecord, fresh: ReadonlyMap<numb
 }
 
 /**
- * Saves where a session has got to since it was saved whole as `head.base`: its new steps first, then the
- * head that names them, at once. Resolves to false, with nothing saved, when somebody has written the session
- * whole since then: it has to be saved whole again.
+ * Saves the history's progress since the session was saved whole as `head.base`: first the new steps, then
+ * the head. Resolves to false, without saving, when somebody else has saved the session whole in the
+ * meantime.
  */
 export const saveHead = (id: string, head: SessionHead, fresh: ReadonlyMap<number, Step>): Promise<boolean> =>
   inTurn(id, async () => {
@@ -199,7 +200,7 @@ export const saveHead = (id: string, head: SessionHead, fresh: ReadonlyMap<numbe
 
 /** Changes the record of a session that is not open. */
 async function changeRecord(id: string, change: (record: SessionRecord) => SessionRecord): Promise<void> {
-  await stored(async () => {
+  await withStorageErrors(async () => {
     const record = await sessionsDb.getItem<SessionRecord>(id)
     if (record) await sessionsDb.setItem(id, change(record))
   })
@@ -239,11 +240,11 @@ export async function duplicateSession(id: string, newId: string, now: number): 
     )
 }
 
-/** Takes a session off the list; until `purge` it can be brought back. */
+/** Marks a session as deleted; until `purge` it can be restored. */
 export const deleteSession = (id: string, now: number) =>
   changeRecord(id, (record) => ({ ...record, deletedAt: now }))
 
-/** Brings a deleted session back. */
+/** Restores a deleted session. */
 export const restoreSession = (id: string) => changeRecord(id, ({ deletedAt: _, ...record }) => record)
 
 /** How long a deleted session can be brought back, in milliseconds. */
@@ -253,12 +254,11 @@ const KEEP_DELETED = 10 * 60_000
 const YOUNG = 10 * 60_000
 
 /**
- * Removes for good what was deleted a while ago, steps that no history names, sounds that no session needs,
- * and chunks that an import left behind when the page was closed in the middle of it. Does nothing while any
- * tab writes.
+ * Removes for good: sessions deleted a while ago, steps that no history names, sounds that no session needs,
+ * and chunks of imports that were cut short. Does nothing while any tab writes.
  */
 export const purge = (now: number) =>
-  alone(async () => {
+  withExclusiveLock(async () => {
     const needed = new Set<string>()
     const steps = new Set<string>()
     const gone: string[] = []

@@ -31,8 +31,8 @@ interface Chunk {
 const MAX_CHUNKS = 96
 
 /**
- * Pictures of sounds for the screen. What is not in memory is fetched and `onLoaded` is called when it is
- * there; until then a coarser picture stands in, or none.
+ * Waveform data for drawing. What is not in memory is fetched, and `onLoaded` is called on arrival; until
+ * then a coarser picture is used, or none.
  */
 export class Pictures {
   private readonly records = new Map<string, AudioRecord | 'loading'>()
@@ -83,7 +83,7 @@ export class Pictures {
     return null
   }
 
-  /** Whether the coarse picture of a sound is here; asks for it when it is not. */
+  /** Whether the coarse picture of a sound is loaded; requests it if not. */
   ready(sha256: string): boolean {
     this.load(sha256)
     return this.coarse.has(sha256)

@@ -6,7 +6,7 @@ export interface Spool {
   write(bytes: Uint8Array<ArrayBuffer>): void
   /** Ends the file; nothing can be written after it. */
   finish(type: string): Promise<Blob>
-  /** Gives the file up. */
+  /** Discards the file. */
   discard(): Promise<void>
 }
 
@@ -94,7 +94,7 @@ export async function openSpool(name: string): Promise<Spool> {
   }
 }
 
-/** Keeps an exported file from being swept away for as long as this page is open. */
+/** Protects an exported file from `sweepExports` for as long as this page is open. */
 export function keepExport(name: string): void {
   void navigator.locks?.request(lockOf(name), () => new Promise(() => undefined))
 }

@@ -12,16 +12,14 @@ export interface SessionRecord {
   /** Set while the session is deleted but can still be brought back. */
   deletedAt?: number
   /**
-   * A name that no other writing of a record has; heads say by it what they go on from. Records of before
-   * heads have none.
+   * Identifies this writing of the record; heads refer to it. Records from before heads existed have none.
    */
   savedId?: string | undefined
 }
 
 /**
- * Where a session's history has got to since its record was written, in a few words: a step is kept by
- * writing itself and this, however large the session is. It counts only together with the record of which it
- * names the writing.
+ * How far a session's history has got since its record was written. It is small, so saving a step costs the
+ * same however large the session is. It counts only together with the record that its `base` names.
  */
 export interface SessionHead extends Pick<SessionRecord, 'steps' | 'done' | 'changedAt' | 'sounds'> {
   base: string
@@ -82,8 +80,8 @@ export function storageFailure(error: unknown): unknown {
   return error
 }
 
-/** Runs a storage operation; its failures come out as `StorageError`. */
-export async function stored<T>(operation: () => Promise<T>): Promise<T> {
+/** Runs a storage operation and converts its failures to `StorageError`. */
+export async function withStorageErrors<T>(operation: () => Promise<T>): Promise<T> {
   try {
     return await operation()
   } catch (error) {
@@ -106,17 +104,17 @@ export async function expectRoom(bytes: number): Promise<void> {
 }
 
 /**
- * Runs what writes to the storage, together with others of its kind but never while `alone` runs, in whatever
- * tab. Browsers without locks run it at once.
+ * Runs a write. Writes may run at the same time, but never during `withExclusiveLock`, in any tab. Without
+ * browser locks it runs at once.
  */
-export function together<T>(operation: () => Promise<T>): Promise<T> {
+export function withSharedLock<T>(operation: () => Promise<T>): Promise<T> {
   return navigator.locks
     ? (navigator.locks.request('oaken-thread/storage', { mode: 'shared' }, operation) as Promise<T>)
     : operation()
 }
 
-/** Runs a clean-up if nothing is being written anywhere, else leaves it for another time. */
-export async function alone(operation: () => Promise<void>): Promise<void> {
+/** Runs a clean-up if nothing is being written in any tab; otherwise does nothing. */
+export async function withExclusiveLock(operation: () => Promise<void>): Promise<void> {
   await navigator.locks?.request('oaken-thread/storage', { ifAvailable: true }, async (lock) => {
     if (lock) await operation()
   })

@@ -32,8 +32,8 @@ export interface FrameRange {
 /** Frames rendered at a time; a block never crosses a row of meters. */
 const BLOCK = METER_FRAMES
 /**
- * Frames ahead of the playing position that a rewrite leaves alone, since they may be playing already; more
- * where rendering is too slow for so few, and where what is playing is known only by message.
+ * Frames ahead of the playing position that a rewrite leaves alone, because they may already be playing. More
+ * where rendering is too slow, and where the position is known only by message.
  */
 const MARGIN = 640
 const MESSAGE_MARGIN = 4096
@@ -44,14 +44,14 @@ const MOST_MARGIN = 16384
  */
 const BLEND = 256
 
-/** Sound that goes on for a moment under what replaces it, from an index of the block on. */
+/** Sound that continues briefly under its replacement, from an index of the block on. */
 interface Tail {
   at: number
   left: Float32Array
   right: Float32Array
 }
 
-/** Writes what goes from one sound to another over their length, evenly. */
+/** Writes a linear crossfade from one sound to another over their length. */
 function crossOver(out: Float32Array, from: Float32Array, to: Float32Array): void {
   for (let i = 0; i < out.length; i++) out[i] = from[i]! + (to[i]! - from[i]!) * (i / out.length)
 }
@@ -66,20 +66,20 @@ interface Block {
 }
 
 /**
- * Fills the ring with the session from a frame on, following a loop. When the session changes, what was not
- * played yet is rewritten in place, from a little after what is playing on, so that there is always something
- * to play; a seek cuts the ring off there. Each `step` does a bounded piece of work.
+ * Fills the ring with the session from a frame on, following a loop. When the session changes, what has not
+ * been played is rewritten in place from shortly after the playing position, so that there is always
+ * something to play; a seek cuts the ring off there. Each `step` does a bounded amount of work.
  */
 export class Stream {
   private readonly renderer: Renderer
-  /** The stream frame up to which the ring holds what is true now, and the session frame there. */
+  /** Up to this stream frame the ring is up to date; and the session frame there. */
   private fresh = 0
   private next = 0
   /** The session frame at the end of the ring. */
   private end = 0
   private stale = false
   private closed = false
-  /** How often the playing was quicker than a rewrite, less how often it was not. */
+  /** How often playback overtook a rewrite, minus how often it did not. */
   private late = 0
   private jumpTo: number | null = null
   private loop: FrameRange | null = null
@@ -96,10 +96,7 @@ export class Stream {
     this.renderer = new Renderer(plan, cache)
   }
 
-  /**
-   * The frames to leave alone: more once it was late twice, since once is a moment in which something else
-   * was running.
-   */
+  /** The margin in use: larger after being late twice; once may be a coincidence. */
   private margin(): number {
     return Math.min(
       MOST_MARGIN,
@@ -107,7 +104,7 @@ export class Stream {
     )
   }
 
-  /** Starts anew at a session frame; the ring must be stopped. */
+  /** Restarts at a session frame; the ring must be stopped. */
   start(frame: number): void {
     setFramesRead(this.ring, 0)
     setFramesWritten(this.ring, 0)
@@ -132,13 +129,13 @@ export class Stream {
     this.closed = true
   }
 
-  /** Goes on from another session frame as soon as the ring allows. */
+  /** Continues from another session frame as soon as the ring allows. */
   seek(frame: number): void {
     this.jumpTo = frame
     this.stale = true
   }
 
-  /** How many frames from what is playing on hold what is true now. */
+  /** How many frames after the playing position are up to date. */
   ahead(): number {
     return this.fresh - framesRead(this.ring)
   }
@@ -247,8 +244,8 @@ export class Stream {
   }
 
   /**
-   * Goes over from a rewritten block to the old sound that still follows it in the ring at `at`, should it be
-   * played before it is rewritten as well.
+   * Blends from a rewritten block into the old sound that follows it at `at`, in case that is played before
+   * it is rewritten too.
    */
   private goOver(at: number, count: number, frame: number): number {
     const old = this.oldFrom(at, BLEND)

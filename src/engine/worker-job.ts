@@ -1,26 +1,26 @@
 import { expose, proxy, wrap, type Remote } from 'comlink'
 import { Cancelled, type OnProgress } from './progress'
 
-/** What every worker of jobs has besides its jobs. */
+/** What every job worker has besides its jobs. */
 interface Stoppable {
-  /** Ends the job that is going on; it cleans up and rejects. */
+  /** Stops the current job, which cleans up and rejects. */
   stop(): void
 }
 
-/** What a job in a worker asks between two pieces of work. */
+/** What a running job can ask between two pieces of work. */
 export interface JobControl {
   /** Whether it is to end. */
   stopped(): boolean
-  /** Lets messages in when the last time was long ago, and throws `Cancelled` when the job is to end. */
+  /** Yields to pending messages now and then, and throws `Cancelled` once the job is to stop. */
   breathe(): Promise<void>
 }
 
-/** Milliseconds between two times that messages are let in. */
+/** Milliseconds between two yields. */
 const BREATH_MS = 50
 
 /**
- * Makes functions of a worker callable from the page, one job at a time. `make` gets what they ask to know
- * whether they are to end. Returns what the page may call, for its type.
+ * Exposes the functions of a worker to the page; one job runs at a time. `make` receives the controls that a
+ * job polls. Returns the exposed functions, for their type.
  */
 export function exposeJobs<T extends object>(make: (control: JobControl) => T): T & Stoppable {
   let stop = false
@@ -40,13 +40,13 @@ export function exposeJobs<T extends object>(make: (control: JobControl) => T): 
   return all
 }
 
-/** Milliseconds that a stopped job has to clean up before its worker is ended. */
+/** Time that a stopped job has to clean up before its worker is terminated, in milliseconds. */
 const GRACE_MS = 2000
 
 /**
- * Does a job in a worker of its own and ends that. `call` gets the worker and the function that hears of
- * progress. Rejects with `Cancelled` once `signal` stops it, when the job has cleaned up or has not answered
- * for two seconds.
+ * Runs a job in a worker of its own and terminates the worker. `call` receives the worker and a progress
+ * callback. Rejects with `Cancelled` after `signal` is aborted: when the job has cleaned up, or after two
+ * seconds.
  */
 export async function inWorker<T extends object, R>(
   start: () => Worker,

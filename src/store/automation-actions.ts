@@ -6,12 +6,12 @@ import { getPlayer } from './playback'
 import type { Thunk } from './store'
 import { rangeSet } from './view-slice'
 
-/** What was copied of lanes, for this and other tracks, as long as the page is open. */
+/** Copied automation; kept as long as the page is open, for all tracks. */
 let copied: { lane: string; clip: ThreadClip }[] = []
 
 export const hasCopiedAutomation = () => copied.length > 0
 
-/** Copies what the picked lanes do in the range. Returns whether there is anything to copy. */
+/** Copies the automation of the current lanes in the range. Returns whether there was anything to copy. */
 export const copyAutomation = (): Thunk<boolean> => (_dispatch, getState) => {
   const state = getState()
   const {
@@ -27,7 +27,7 @@ export const copyAutomation = (): Thunk<boolean> => (_dispatch, getState) => {
   return clips.length > 0
 }
 
-/** Takes what the picked lanes do in the range out of them. */
+/** Removes the automation of the current lanes in the range. */
 export const clearRange =
   (verb: 'Clear' | 'Cut' = 'Clear'): Thunk =>
   (dispatch, getState) => {
@@ -40,8 +40,8 @@ export const cutAutomation = (): Thunk => (dispatch) => {
 }
 
 /**
- * Puts what was copied into the picked lanes of the same kind, `times` one after the other, from a frame on:
- * the playhead when none is given.
+ * Pastes the copied automation into the current lanes of the same kind, `times` in a row from a frame on
+ * (default: the playhead).
  */
 export const putAutomation =
   (times = 1, at?: number): Thunk =>
@@ -56,7 +56,7 @@ export const putAutomation =
       dispatch(commit(pasteAutomation, { clips, at: at ?? Math.round(getPlayer()?.position() ?? 0), times }))
   }
 
-/** Repeats what the picked lanes do in the range so many times after it. */
+/** Repeats the automation of the current lanes in the range, so many times after it. */
 export const repeatAutomation =
   (times: number): Thunk =>
   (dispatch, getState) => {
@@ -66,7 +66,7 @@ export const repeatAutomation =
     copied = kept
   }
 
-/** Moves what the picked lanes do in the range, and the range with it. */
+/** Moves the automation of the current lanes in the range, and the range with it. */
 export const shiftRangeBy =
   (byFrames: number): Thunk =>
   (dispatch, getState) => {

@@ -6,20 +6,20 @@ import type { Store } from './store'
 
 const strip = ({ label, at, forward, inverse }: Step): Step => ({ label, at, forward, inverse })
 
-/** After so many saves that wrote only what had changed, a session is written whole again. */
+/** After so many incremental saves the session is written whole again. */
 const WHOLE_EVERY = 200
 
 /**
- * Saves the open session after every step, undo and redo, one save after another, always the newest state:
- * its new steps and how far it has got, and now and then the whole. Returns a function that resolves when
- * everything is saved.
+ * Saves the open session after every step, undo and redo. Saves run one after another and always write the
+ * newest state: the new steps and the position in the history, and now and then the whole session. Returns a
+ * function that resolves when everything is saved.
  */
-export function keepSaved(store: Store): () => Promise<void> {
+export function startAutosave(store: Store): () => Promise<void> {
   let stored: Pick<SessionState, 'session' | 'steps' | 'done'> | null = null
   let known = new Set<number>()
   let running: Promise<void> | null = null
   let sounds: string[] = []
-  /** The last whole writing, and how often it was gone on from. */
+  /** The last whole write, and the number of incremental saves since. */
   let base: { savedId: string; heads: number } | null = null
 
   let openId: string | null = null

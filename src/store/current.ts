@@ -24,9 +24,9 @@ export interface Current {
     | { kind: 'parameter'; trackId: string | null; parameter: Parameter }
     | { kind: 'regions'; bead: Bead }
     | null
-  /** The lanes that riding by keys and commands about a range are about. */
+  /** The lanes that riding with keys and range commands act on. */
   lanes: LaneRef[]
-  /** What Delete is about; cut, copy and paste are about the same, but never about knots. */
+  /** What Delete acts on. Cut, copy and paste act on the same, but never on knots. */
   removes: 'knots' | 'automation' | 'regions'
   copies: 'automation' | 'regions'
 }

@@ -7,8 +7,10 @@ import { moved, previewDropped, previewed, stepped, type SessionState } from './
 import type { Thunk } from './store'
 import { noticed } from './transport-slice'
 
-/** Does an edit as one step of the history. Nothing happens when it changes nothing or the session is
- * read-only; an edit beyond the limits of a session is refused with a notice. */
+/**
+ * Applies an edit as one step of the history. Does nothing when the edit changes nothing or the session is
+ * read-only; an edit beyond the limits of a session is refused with a notice.
+ */
 export const commit =
   <Args>(edit: Edit<Args>, args: Args): Thunk<boolean> =>
   (dispatch, getState) => {
@@ -41,7 +43,7 @@ export const commit =
     return true
   }
 
-/** Shows and plays an edit while a gesture goes on; the next preview starts from the same session again. */
+/** Shows and plays an edit during a gesture. The next preview starts from the same session again. */
 export const preview =
   <Args>(edit: Edit<Args>, args: Args): Thunk =>
   (dispatch, getState) => {
@@ -52,14 +54,14 @@ export const preview =
     if (after !== session) dispatch(previewed(after))
   }
 
-/** Gives up the gesture in progress. */
+/** Cancels the gesture in progress. */
 export const dropPreview = (): Thunk => (dispatch, getState) => {
   if (getState().session.base) dispatch(previewDropped())
 }
 
 /**
- * The session with so many steps in effect. Throws where a step does not fit, and where steps of an earlier
- * visit lead to what cannot be opened.
+ * The session with `done` steps in effect. Throws when a step does not fit, or when steps of an earlier visit
+ * lead to a session that cannot be opened.
  */
 function walked({ session, steps, done: from, earlier }: SessionState, done: number): Session {
   let now = session!
@@ -85,8 +87,8 @@ export const jumpTo =
     }
   }
 
-/** Takes back the last step. */
+/** Undoes the last step. */
 export const undo = (): Thunk => (dispatch, getState) => dispatch(jumpTo(getState().session.done - 1))
 
-/** Does the step again that was taken back last. */
+/** Redoes the step that was undone last. */
 export const redo = (): Thunk => (dispatch, getState) => dispatch(jumpTo(getState().session.done + 1))

@@ -11,10 +11,10 @@ import { viewReset } from './view-slice'
 export const SAMPLE_ID = 'tide-mill'
 const SAMPLE_URL = '/sample/tide-mill.oaken.zip'
 
-/** Held as long as a session is open for editing, so that a second tab knows. */
+/** Held while a session is open for editing, so that a second tab opens it read-only. */
 let release: () => void = () => undefined
 
-/** Takes the one right to edit a session; false when another tab has it. */
+/** Acquires the exclusive right to edit a session; false when another tab has it. */
 async function takeLock(id: string): Promise<boolean> {
   release()
   if (!navigator.locks) return true
@@ -35,7 +35,7 @@ function requestLock(id: string): Promise<boolean> {
   })
 }
 
-/** Gives the right to edit back. */
+/** Releases the right to edit. */
 export const releaseLock = () => {
   release()
   release = () => undefined

@@ -12,7 +12,7 @@ let player: Player | null = null
 
 let PlayerClass = Player
 
-/** Has sessions that are opened from now on played by another kind of player, such as one that scripts can ask. */
+/** Uses another class of player for sessions opened from now on, for tests. */
 export const setPlayerClass = (kind: typeof Player) => void (PlayerClass = kind)
 
 /** The player of the open session; null while none is open. */
@@ -38,10 +38,10 @@ function isHeavy({ value, items }: Patch): boolean {
   return Array.isArray(carried) && carried.length > LARGE
 }
 
-/** Keeps a player in step with the store: its session, its loop, whether it plays. */
-export function keepPlaying(store: Store): void {
+/** Keeps a player in step with the store: its session, its loop, and whether it plays. */
+export function startPlayback(store: Store): void {
   let known: Session | null = null
-  /** The session as the player has it, and when it was told last. */
+  /** The session as the player knows it, and when it was last updated. */
   let told: Session | null = null
   let toldAt = 0
   let heavy = false
@@ -99,8 +99,8 @@ export function keepPlaying(store: Store): void {
 }
 
 /**
- * By how much (dB ≤ 0) what is heard is lowered so that shaped and unshaped are equally loud; 0 where that is
- * not wanted or not known.
+ * By how much (dB ≤ 0) playback is lowered so that shaped and unshaped sound are equally loud; 0 when that is
+ * off or not measured yet.
  */
 export function listenOffset({ unshaped, equal, shapedLufs, unshapedLufs }: Listen): number {
   if (!equal || shapedLufs === null || unshapedLufs === null) return 0
@@ -158,7 +158,7 @@ export const togglePlay = (): Thunk => (_dispatch, getState) => {
   void player.play()
 }
 
-/** Sets the range, and with it the loop when that is on. */
+/** Sets the range, and the loop with it when looping is on. */
 export const setRange =
   (from: number, to: number): Thunk =>
   (dispatch) => {

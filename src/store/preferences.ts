@@ -9,8 +9,8 @@ const unit = z.number().min(0).max(1)
 const value = z.number().min(-1).max(1)
 
 /**
- * How a person works, whatever session is open. What does not fit, from a version of before for instance, is
- * left at its first value.
+ * Preferences of a person, independent of the session. Invalid values, for instance from an earlier version,
+ * fall back to their defaults.
  */
 const schema = z
   .object({
@@ -33,7 +33,7 @@ const schema = z
   } satisfies Record<keyof Preferences, z.ZodType>)
   .partial()
 
-/** What was kept of a person's ways; nothing where there is nothing, or nothing that can be read. */
+/** The stored preferences; empty when there are none or they cannot be read. */
 export function readPreferences(text: string | null): Partial<Preferences> {
   try {
     const kept = JSON.parse(text ?? '{}') as Record<string, unknown>
@@ -48,10 +48,10 @@ export function readPreferences(text: string | null): Partial<Preferences> {
 }
 
 /**
- * Takes up a person's ways, and keeps them in this browser whenever they change. A browser that keeps nothing
- * has the first values each time.
+ * Applies the stored preferences and stores them again whenever they change. In a browser that stores nothing
+ * the defaults apply.
  */
-export function keepPreferences(store: Store): void {
+export function startPreferences(store: Store): void {
   try {
     store.dispatch(preferencesTaken(readPreferences(localStorage.getItem(KEY))))
   } catch {

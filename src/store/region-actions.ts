@@ -78,7 +78,7 @@ export const trimToPlayhead =
     )
   }
 
-/** Does something that makes new regions, and selects these. */
+/** Runs an action that creates regions, and selects them. */
 const andSelectNew =
   (action: Thunk<boolean>): Thunk =>
   (dispatch, getState) => {

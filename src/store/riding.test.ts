@@ -4,7 +4,7 @@ import { checkSession } from '../core/model/rules'
 import type { Knot } from '../core/model/session'
 import { dbToHeight, heightToDb } from '../core/units/taper'
 import { undo } from './edits'
-import { isRiding, keepRiding, letGo, onPassKept, rideBy, rideTo, type PassKept } from './riding'
+import { isRiding, startRiding, letGo, onPassKept, rideBy, rideTo, type PassKept } from './riding'
 import { closed, opened } from './session-slice'
 import { createStore, type Store } from './store'
 import { playingChanged } from './transport-slice'
@@ -43,7 +43,7 @@ function open(mode: 'touch' | 'latch' | 'off', knots: Knot[] = [line(0, -6)]) {
   onHide = []
   position = 0
   const store: Store = createStore()
-  keepRiding(store)
+  startRiding(store)
   store.dispatch(
     opened({
       session: testSession([testRegion('a', { length: 10 * RATE })], {

@@ -7,7 +7,7 @@ import { commit, dropPreview, preview } from './edits'
 import { getPlayer } from './playback'
 import type { Store, Thunk } from './store'
 
-/** A touch that is going on, or over. */
+/** A touch of a control, in progress or finished. */
 interface OpenTouch extends Touch {
   points: RawPoint[]
   open: boolean
@@ -19,11 +19,11 @@ interface Ridden {
   before: readonly Knot[]
   value: number
   touches: OpenTouch[]
-  /** When the hand counts as gone, in the page's milliseconds; Infinity while it holds. */
+  /** When the control counts as released, in the page's milliseconds; Infinity while it is held. */
   goneAt: number
 }
 
-/** What was kept of a pass. */
+/** Summary of a finished pass. */
 export interface PassKept {
   lanes: number
   points: number
@@ -31,11 +31,11 @@ export interface PassKept {
   worst: number
 }
 
-/** Seconds for which what is held now is heard to go on, while a pass is written. */
+/** While a pass is being written, the current value is heard for this many seconds ahead. */
 const AHEAD = 1.2
-/** Milliseconds between two times that a pass is shown and heard as far as it is. */
+/** Interval at which a pass in progress is shown and heard, in milliseconds. */
 const SHOWN_EVERY = 70
-/** Seconds of the ramps that join what was written to what is left. */
+/** Length of the ramps that join the written part to the rest of the lane, in seconds. */
 const JOIN_SECONDS = 0.005
 
 const ridden = new Map<string, Ridden>()
@@ -43,7 +43,7 @@ const listeners = new Set<(pass: PassKept) => void>()
 let frame = 0
 let shownAt = 0
 
-/** Hears of every pass that is kept. Returns how to stop hearing. */
+/** Calls back for every finished pass. Returns a function that unsubscribes. */
 export function onPassKept(listener: (pass: PassKept) => void): () => void {
   listeners.add(listener)
   return () => void listeners.delete(listener)
@@ -56,9 +56,9 @@ export const isRiding = (): Thunk<boolean> => (_dispatch, getState) => {
 }
 
 /**
- * A control was moved to a value (a height, or a pan): its lane is written from here on. `holdMs` tells for
- * how long the hand counts as being there when nothing says that it let go (keys, faders that do not feel a
- * touch). Returns false, and does nothing, when nothing is being ridden.
+ * Moves a control to a value (a height, or a pan); its lane is written from here on. `holdMs` says how long
+ * the control counts as held when nothing reports its release (keys, faders without touch). Returns false,
+ * and does nothing, when riding is off.
  */
 export const rideTo =
   (ref: LaneRef, value: number, holdMs = Infinity): Thunk<boolean> =>
@@ -78,7 +78,9 @@ export const rideTo =
     return true
   }
 
-/** The same by a change in dB or in hundredths of pan, from what is heard now. */
+/**
+ * Moves a control by a change in the scale's units (dB, hundredths of pan), starting from what is heard now.
+ */
 export const rideBy =
   (ref: LaneRef, by: number, holdMs: number): Thunk<boolean> =>
   (dispatch, getState) => {
@@ -92,7 +94,7 @@ export const rideBy =
     return dispatch(rideTo(ref, thread.kind.shift(now, by), holdMs))
   }
 
-/** The hand lets go of a control. What latches stays until the transport stops. */
+/** Releases a control. In latch mode the value stays until the transport stops. */
 export const letGo =
   (ref: LaneRef): Thunk =>
   (_dispatch, getState) => {
@@ -137,8 +139,8 @@ const tick = (): Thunk => (dispatch) => {
 }
 
 /**
- * The ridden lanes with what is written so far; `live` holds what is being touched for a moment longer, so
- * that it is heard.
+ * The lanes of the pass with what has been written so far. `live` extends the current value a little, so that
+ * it is heard.
  */
 const written =
   (live: boolean): Thunk<{ threads: { ref: LaneRef; knots: readonly Knot[] }[]; pass: PassKept }> =>
@@ -175,7 +177,7 @@ const written =
     return { threads, pass }
   }
 
-/** Ends the pass: what was written is thinned and becomes one step. */
+/** Ends the pass: thins what was written and commits it as one step. */
 const keepPass = (): Thunk => (dispatch) => {
   if (ridden.size === 0) return
   for (const lane of ridden.values()) closeTouch(lane, true)
@@ -186,8 +188,8 @@ const keepPass = (): Thunk => (dispatch) => {
     for (const listener of listeners) listener(pass)
 }
 
-/** Keeps what is ridden when the transport stops, riding is switched off or the page is left. */
-export function keepRiding(store: Store): void {
+/** Ends a pass when the transport stops, riding is switched off or the page is left. */
+export function startRiding(store: Store): void {
   let id: string | null = null
   store.subscribe(() => {
     const { session } = store.getState().session

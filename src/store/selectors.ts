@@ -12,9 +12,9 @@ export function selectedRegions(state: RootState): Region[] {
 export const MANY = 200
 
 /**
- * The session as it is shown, `null` when none is open: with what a gesture in progress tries. While very
- * many regions are dragged together only their pictures follow; for all else it is the session of before,
- * until the hand lets go.
+ * The session as shown, including the preview of a gesture; null when none is open. While very many regions
+ * are dragged only their pictures follow the pointer; everything else shows the session from before until the
+ * drag ends.
  */
 export const shownSession = ({
   session: { session, base },

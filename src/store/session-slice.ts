@@ -25,7 +25,7 @@ export interface SessionState {
   /** The highest number that a step of this history ever had. */
   lastNumber: number
   saved: SavedState
-  /** The writing of the whole session from which saving goes on; null when it has to be written whole first. */
+  /** The whole write that incremental saves refer to; null when the session must be written whole next. */
   savedId: string | null
   /** Another tab edits this session. */
   readOnly: boolean

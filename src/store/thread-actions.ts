@@ -41,7 +41,7 @@ export const nudgeKnots =
       changeKnots(ref, 'Move knot', (knots, kind) => moveKnots(knots, indices, byFrames, 0, kind)),
     )
 
-/** Shifts knots (all without any chosen) by dB, or hundredths of pan. */
+/** Shifts knots (all when none are chosen) by dB, or hundredths of pan. */
 export const shiftKnots =
   (ref: ThreadRef, indices: readonly number[], by: number): Thunk =>
   (dispatch) =>
@@ -59,7 +59,7 @@ export const setKnots =
       changeKnots(ref, 'Level of knot', (knots, kind) => mapValues(kind, knots, indices, () => value)),
     )
 
-/** Scales knots (all without any chosen) about 0 dB, or about the centre. */
+/** Scales knots (all when none are chosen) about 0 dB, or the centre. */
 export const scaleKnots =
   (ref: ThreadRef, indices: readonly number[], factor: number): Thunk =>
   (dispatch) =>
@@ -69,7 +69,7 @@ export const scaleKnots =
       ),
     )
 
-/** Removes knots, and forgets that they were chosen. */
+/** Removes knots and clears their selection. */
 export const dropKnots =
   (ref: ThreadRef, indices: readonly number[]): Thunk =>
   (dispatch) => {
@@ -81,7 +81,7 @@ export const dropKnots =
     dispatch(knotsSelected(null))
   }
 
-/** Thins knots (all without any chosen) within a tolerance. */
+/** Thins knots (all when none are chosen) within a tolerance. */
 export const thinThread =
   (ref: ThreadRef, indices: readonly number[], tolerance: number): Thunk<boolean> =>
   (dispatch) => {
@@ -102,7 +102,7 @@ export const shapeStretches =
       ),
     )
 
-/** Takes the chosen stretch back to neutral, or with no knots chosen the whole thread. */
+/** Resets the chosen knots to neutral, or the whole thread when none are chosen. */
 export const resetKnots =
   (ref: ThreadRef, indices: readonly number[]): Thunk =>
   (dispatch) => {

@@ -1,6 +1,6 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 
-/** A sentence that stays on the screen until it is put away. */
+/** A message that stays on the screen until it is dismissed. */
 export interface Notice {
   id: string
   text: string

@@ -9,7 +9,7 @@ import { beadOf, hasThreads, parameterOfBead, type Bead } from './beads'
 /** What the pointer does. */
 export type Hand = 'point' | 'range' | 'draw' | 'plateau' | 'weave'
 
-/** The weave that was drawn last: it is drawn anew when its settings change. */
+/** The last weave; it is redrawn when its settings change. */
 export interface LastWeave {
   ref: ThreadRef
   from: number
@@ -53,10 +53,10 @@ export interface OpenLane {
   height: number
 }
 
-/** Limits of an opened lane's height, and its first, in pixels. */
+/** Limits and default of an opened lane's height, in pixels. */
 export const LANE_HEIGHT = { min: 36, first: 64, max: 320 }
 
-/** The same of the mix. */
+/** Limits and default of the height of the mix row, in pixels. */
 export const MIX_HEIGHT = { min: 52, first: 52, max: 240 }
 
 export interface ViewState {
@@ -94,8 +94,8 @@ export interface ViewState {
 }
 
 /**
- * What of the view is a person's way of working rather than a place in a session: it is kept from session to
- * session.
+ * The part of the view that is a preference of the person and not a place in a session; it is kept across
+ * sessions.
  */
 export const preferenceKeys = [
   'follow',
@@ -112,7 +112,7 @@ export type Preferences = Pick<ViewState, (typeof preferenceKeys)[number]>
 const preferencesOf = (state: ViewState) =>
   Object.fromEntries(preferenceKeys.map((key) => [key, state[key]])) as unknown as Preferences
 
-/** How much room the mix and its opened lanes take below the tracks, in pixels. */
+/** Height of the mix row with its opened lanes, in pixels. */
 export const mixRoom = ({ mixHeight, openLanes }: ViewState): number =>
   openLanes.reduce((sum, o) => (o.trackId === null ? sum + o.height : sum), mixHeight)
 

@@ -2,12 +2,12 @@ import { setNonce } from 'get-nonce'
 import { createRoot } from 'react-dom/client'
 import { Provider } from 'react-redux'
 import { createBrowserRouter, RouterProvider } from 'react-router'
-import { watchHand } from '../engine/interaction'
+import { watchInteraction } from '../engine/interaction'
 import { sweepExports } from '../engine/spool'
-import { keepSaved } from '../store/autosave'
-import { getPlayer, keepPlaying, setPlayerClass } from '../store/playback'
-import { keepPreferences } from '../store/preferences'
-import { keepRiding } from '../store/riding'
+import { startAutosave } from '../store/autosave'
+import { getPlayer, startPlayback, setPlayerClass } from '../store/playback'
+import { startPreferences } from '../store/preferences'
+import { startRiding } from '../store/riding'
 import { createStore } from '../store/store'
 import { ExportPage } from './export/export-page'
 import { EditorPage } from './editor/editor-page'
@@ -15,7 +15,7 @@ import { HelpPage } from './help/help-page'
 import { SessionsPage } from './sessions/sessions-page'
 import './look/look.css'
 import { facesLoaded } from './look/writing'
-import { Broken } from './parts/error-page'
+import { ErrorPage } from './parts/error-page'
 import { NotFound } from './parts/not-found'
 import { PageWithJobs } from './parts/running-jobs'
 import { Toasts } from './parts/toasts'
@@ -25,11 +25,11 @@ const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"
 if (nonce) setNonce(nonce)
 
 const store = createStore()
-const whenSaved = keepSaved(store)
-keepPlaying(store)
-keepRiding(store)
-keepPreferences(store)
-watchHand(window)
+const whenSaved = startAutosave(store)
+startPlayback(store)
+startRiding(store)
+startPreferences(store)
+watchInteraction(window)
 void sweepExports().catch(() => undefined)
 
 // For scripts that check what is heard: the player, and when everything is saved. Only where the address asks
@@ -42,7 +42,7 @@ if (new URLSearchParams(window.location.search).has('test')) {
 
 const router = createBrowserRouter([
   {
-    errorElement: <Broken />,
+    errorElement: <ErrorPage />,
     children: [
       {
         element: <PageWithJobs />,

@@ -2,7 +2,7 @@ import { least, most } from '../units/extremes'
 import { regionEnd, regionsOf } from '../model/queries'
 import { LIMITS, type Region, type Session } from '../model/session'
 import { counted, defineEdit, mapRegions, regionWords } from './edit'
-import { coversLocked, settle, withFadesLeft, withoutUnusedThreads } from './resolve-overlaps'
+import { coversLocked, resolveOverlaps, withFadesLeft, withoutUnusedThreads } from './resolve-overlaps'
 import { edgeRoom, fadesFitted, freshId, halves, moveEnd, moveStart } from './span'
 
 /** The regions of ids that exist and are not locked. */
@@ -11,7 +11,7 @@ export const movable = (session: Session, regionIds: readonly string[]): Region[
 
 /** The session settled with the given regions on top; the one before when they would cover a locked region. */
 const put = (before: Session, after: Session, ids: readonly string[]): Session =>
-  coversLocked(after, ids) ? before : withoutUnusedThreads(settle(after, ids))
+  coversLocked(after, ids) ? before : withoutUnusedThreads(resolveOverlaps(after, ids))
 
 const limited = (by: number, low: number, high: number) => Math.round(Math.max(low, Math.min(high, by)))
 
@@ -170,7 +170,7 @@ export const deleteRegions = defineEdit<{ regionIds: readonly string[]; closeGap
       .map((r) => r.id)
     return withFadesLeft(
       session,
-      withoutUnusedThreads(settle({ ...session, regions }, closeGap ? locked : [])),
+      withoutUnusedThreads(resolveOverlaps({ ...session, regions }, closeGap ? locked : [])),
     )
   },
 })

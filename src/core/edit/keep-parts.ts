@@ -2,7 +2,7 @@ import { regionEnd } from '../model/queries'
 import type { Session } from '../model/session'
 import { counted, defineEdit } from './edit'
 import { movable } from './arrange'
-import { settle, withoutUnusedThreads } from './resolve-overlaps'
+import { resolveOverlaps, withoutUnusedThreads } from './resolve-overlaps'
 import { fadesFitted, freshId, moveEnd, moveStart } from './span'
 
 /** A stretch of session frames, `from` ≤ n < `to`. */
@@ -47,7 +47,7 @@ export const keepParts = defineEdit<{ parts: Readonly<Record<string, readonly Pa
         if (n === kept.length - 1 && id !== region.id) crossfades = handedOver(crossfades, region.id, id)
       })
     }
-    return changed ? withoutUnusedThreads(settle({ ...session, regions, crossfades }, [])) : session
+    return changed ? withoutUnusedThreads(resolveOverlaps({ ...session, regions, crossfades }, [])) : session
   },
 })
 

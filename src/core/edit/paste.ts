@@ -2,7 +2,7 @@ import type { Clip } from '../model/clip'
 import { createTrack } from '../model/create'
 import { LIMITS, type Session, type Source } from '../model/session'
 import { counted, defineEdit } from './edit'
-import { coversLocked, settle } from './resolve-overlaps'
+import { coversLocked, resolveOverlaps } from './resolve-overlaps'
 import { least } from '../units/extremes'
 import { freshId } from './span'
 
@@ -112,6 +112,6 @@ export const pasteRegions = defineEdit<{ clip: Clip; at: number; trackId: string
       }
       made.push(id)
     }
-    return made.length && !coversLocked(next, made) ? settle(next, made) : session
+    return made.length && !coversLocked(next, made) ? resolveOverlaps(next, made) : session
   },
 })

@@ -1,7 +1,7 @@
 import { createRegion, createTrack } from '../model/create'
 import { LIMITS, type Source } from '../model/session'
 import { defineEdit } from './edit'
-import { settle, withoutUnusedThreads } from './resolve-overlaps'
+import { resolveOverlaps, withoutUnusedThreads } from './resolve-overlaps'
 
 /**
  * Puts a rendered sound into the session: in place of regions of a track, or, without any, on a new track
@@ -28,7 +28,7 @@ export const placeRendered = defineEdit<{
       const regions = { ...session.regions }
       for (const id of replaces) delete regions[id]
       regions[regionId] = made
-      return withoutUnusedThreads(settle({ ...session, sources, regions }, [regionId]))
+      return withoutUnusedThreads(resolveOverlaps({ ...session, sources, regions }, [regionId]))
     }
     if (session.trackIds.length >= LIMITS.tracks)
       throw new RangeError(`a session has at most ${LIMITS.tracks} tracks`)

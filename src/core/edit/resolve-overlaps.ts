@@ -141,7 +141,7 @@ function takenByCrossfades(
  * removed. Crossfades that no longer fit go. Fades are cut to fit. `topIds` are the regions that were put
  * there, the last one on top.
  */
-export function settle(session: Session, topIds: readonly string[]): Session {
+export function resolveOverlaps(session: Session, topIds: readonly string[]): Session {
   const rank = new Map(topIds.map((id, i) => [id, i]))
   const regions = { ...session.regions }
   const crossfades = { ...session.crossfades }

@@ -10,7 +10,7 @@ import { viewChanged } from '../../store/view-slice'
 import type { RootState } from '../../store/store'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
-import { keysBack } from '../parts/widget-keys'
+import { returnKeysToEditor } from '../parts/widget-keys'
 import { Notices } from '../parts/notices'
 import { sameSessionLook } from '../parts/same-look'
 import { OpeningPage } from '../parts/opening-page'
@@ -108,7 +108,7 @@ function Editor({ session }: { session: Session }) {
     <PicturesProvider value={pictures}>
       <SeamWatch session={session}>
         <OverloadWatch>
-          <div {...drop.getRootProps()} {...keysBack} className="flex h-full flex-col">
+          <div {...drop.getRootProps()} {...returnKeysToEditor} className="flex h-full flex-col">
             <EditorKeys />
             <TopBar session={session} />
             <Notices />

@@ -6,7 +6,7 @@ import { showDb, showTime } from '../../core/units/typed'
 import { hasThreads } from '../../store/beads'
 import { benchShown, dialogShown, followSet, handTaken } from '../../store/view-slice'
 import { useAppDispatch, useAppFields, useObservable } from '../parts/hooks'
-import { onlyParts } from '../parts/same-parts'
+import { sameParts } from '../parts/same-parts'
 import { underPointer } from './hands/pointed'
 import { useSeams } from './parts/seam-watch'
 
@@ -193,7 +193,7 @@ export const HintBar = memo(
       </footer>
     )
   },
-  onlyParts('regions', 'sampleRate'),
+  sameParts('regions', 'sampleRate'),
 )
 
 /** What a drag would do where the pointer is, and the time and gain there. */

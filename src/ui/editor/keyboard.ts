@@ -52,8 +52,8 @@ import { KEY_HELD_MS } from './parts/live-field'
 const HANDLES = ['slider', 'radio'] as const
 
 /**
- * A key of the editor. It also works while a handle has the focus; handles take the keys that they need for
- * themselves.
+ * A keyboard shortcut of the editor. It also works while a handle has the focus; handles consume the keys
+ * they need.
  */
 const useKey = (
   keys: string,
@@ -62,8 +62,8 @@ const useKey = (
 ) => useHotkeys(keys, callback, { enableOnFormTags: HANDLES, ...options })
 
 /**
- * Moves what is current by a step, or finely: a lane that is ridden, selected knots, else the value of the
- * picked bead.
+ * Changes what is current by a step, or finely: a lane being ridden, the selected knots, else the value of
+ * the picked bead.
  */
 const nudge =
   (direction: 1 | -1, fine: boolean): Thunk =>
@@ -82,7 +82,7 @@ const nudge =
     else dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
   }
 
-/** Puts what is current, selected knots or the value of the picked bead, back to where it does nothing. */
+/** Resets what is current: the selected knots, or the value of the picked bead. */
 const reset = (): Thunk => (dispatch, getState) => {
   const state = getState()
   const { keys } = current(state)
@@ -103,7 +103,7 @@ const switchTrack =
     if (track) dispatch(commit(setTrack, { trackIds: [track.id], change: { [key]: !track[key] } }))
   }
 
-/** The field that Enter goes to at a bead of regions; that of a parameter is named after its bead. */
+/** The field that Enter focuses at a bead of regions; that of a parameter is named after its bead. */
 const regionFields: Readonly<Record<string, string>> = {
   'clip-gain': 'clip-gain',
   'gain-thread': 'knot-level',
@@ -117,8 +117,8 @@ function currentField(state: RootState): string {
 }
 
 /**
- * The keys of the editor; all of them are listed in the help. It draws nothing, and is never drawn anew while
- * a hand drags.
+ * The keyboard shortcuts of the editor; the help page lists them. Renders nothing, and never re-renders
+ * during a drag.
  */
 export const EditorKeys = memo(function EditorKeys() {
   const dispatch = useAppDispatch()
@@ -189,7 +189,9 @@ export const EditorKeys = memo(function EditorKeys() {
     const framesPerPixel = (to - from) / (view.width * 0.92)
     show(from - view.width * 0.04 * framesPerPixel, framesPerPixel)
   })
-  /** Selected knots go on in time; without any the view does, and with Alt the keys are the browser's. */
+  /**
+   * Moves selected knots in time; without any, scrolls. With Alt and no knots the keys are the browser's.
+   */
   const stepOrTurn = (event: KeyboardEvent, time: 1 | -1) => {
     const { keys } = current(store.getState())
     if (keys?.kind !== 'knots' && event.altKey) return
@@ -272,7 +274,7 @@ export const EditorKeys = memo(function EditorKeys() {
 
 const lent: Record<string, Hand> = { r: 'range', d: 'draw', p: 'plateau', w: 'weave' }
 
-/** A hand is lent while its key is held and something is done with it; a tap keeps it, or gives it back. */
+/** A hand is active while its key is held; tapping the key keeps it or puts it back. */
 function useLentHand(): void {
   const dispatch = useAppDispatch()
   const hand = useAppSelector((s) => s.view.hand)
@@ -296,7 +298,7 @@ function useLentHand(): void {
       const tapped = performance.now() - since < 300
       dispatch(handTaken(tapped ? (before === lent[key] ? 'point' : lent[key]!) : before))
     }
-    /** Elsewhere the key is let go without a word: the hand comes back. */
+    /** When the window loses focus no key-up arrives: put the hand back. */
     const away = () => {
       if (held.current) dispatch(handTaken(held.current.before))
       held.current = null

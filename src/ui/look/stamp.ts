@@ -4,9 +4,9 @@ type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D
 const MOST = 500
 
 /**
- * A small drawing that is made once and copied wherever it is wanted: outlines with soft edges take long to
- * fill, and there may be hundreds of them in a picture. `draw` gets a canvas of `width` × `height` CSS
- * pixels. What comes back puts the stamp's left top at a place (CSS pixels), on whole pixels of the screen.
+ * A small drawing that is made once and copied: anti-aliased outlines are slow to fill, and there may be
+ * hundreds of them. `draw` gets a canvas of `width` × `height` CSS pixels. The returned function puts the
+ * stamp's top left corner at a place (CSS pixels), on whole device pixels.
  */
 export function stamp(
   width: number,
@@ -34,7 +34,7 @@ export function stamp(
   }
 }
 
-/** The same for drawings that come in several sizes or dyes: one stamp for each key. */
+/** The same for drawings in several sizes or colours: one stamp per key. */
 export function stamps<Key extends string | number>(
   made: (key: Key) => ReturnType<typeof stamp>,
 ): (key: Key) => ReturnType<typeof stamp> {

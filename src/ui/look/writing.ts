@@ -38,7 +38,7 @@ let watched = false
 /** Where texts are drawn that are not kept. */
 let scratch: OffscreenCanvas | null = null
 
-/** Until the faces are here, texts are written in others. */
+/** Forgets texts that were drawn before the fonts had loaded. */
 function forgetWhenLoaded(): void {
   if (watched) return
   watched = true
@@ -48,7 +48,7 @@ function forgetWhenLoaded(): void {
   })
 }
 
-/** Resolves when the faces are here, so that the first picture is written in them; or when they cannot be had. */
+/** Resolves when the fonts have loaded, or cannot be loaded. */
 export const facesLoaded = () =>
   Promise.allSettled(Object.values(faces).map((face) => document.fonts.load(`12px ${face}`)))
 
@@ -95,9 +95,9 @@ function pictureOf(text: string, style: Style, ratio: number): Picture {
 }
 
 /**
- * Writes a text whose left (or right) end lies at `x` and whose middle at `y`, in CSS pixels, on whole pixels
- * of the screen. Texts are copied from pictures that are made once, unless they are `passing` ones: to choose
- * a face and shape a text on a canvas of the page takes longer than all else that is drawn in a frame.
+ * Writes a text with its left (or right) end at `x` and its middle at `y`, in CSS pixels, on whole device
+ * pixels. Texts are cached as pictures unless `passing`: shaping text on a canvas takes longer than
+ * everything else that is drawn in a frame.
  */
 export function write(
   ctx: Context,

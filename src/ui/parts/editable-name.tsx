@@ -4,8 +4,8 @@ import { useEffect, useRef, useState } from 'react'
 const MOST = 255
 
 /**
- * A name that is typed anew in its place: double-click or Enter begins, Enter or leaving keeps it, Escape
- * gives it up. An empty one stays what it was.
+ * A name that can be edited in place: double-click or Enter starts, Enter or leaving accepts, Escape cancels.
+ * An empty name is not accepted.
  */
 export function EditableName({
   name,

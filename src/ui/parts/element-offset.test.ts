@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { moveDown, moveTo, placeLine } from './element-offset'
+import { setOffsetY, setOffsetX, placeLine } from './element-offset'
 
 /** An element that counts what is written to it; where it stands follows from its animation, as in a browser. */
 class FakeElement {
@@ -44,34 +44,34 @@ test('an element stands exactly where it is put, on whole, half and third pixels
   const { fake, element } = made()
   fc.assert(
     fc.property(fc.integer({ min: -4000, max: 4000 }), fc.constantFrom(1, 2, 4), (x, ratio) => {
-      moveTo(element, x / ratio)
+      setOffsetX(element, x / ratio)
       expect(fake.x).toBe(x / ratio)
     }),
   )
-  moveTo(element, 1000 / 3)
+  setOffsetX(element, 1000 / 3)
   expect(Math.abs(fake.x - 1000 / 3)).toBeLessThan(0.005)
   expect(fake.paused).toBe(true)
 })
 
 test('what is there already is not moved again, and nothing is put out of reach', () => {
   const { fake, element } = made()
-  moveTo(element, 7)
-  moveTo(element, 7)
+  setOffsetX(element, 7)
+  setOffsetX(element, 7)
   expect(fake.written).toBe(1)
-  moveTo(element, 1e9)
+  setOffsetX(element, 1e9)
   expect(fake.x).toBe(32768)
-  moveTo(element, -Infinity)
+  setOffsetX(element, -Infinity)
   expect(fake.x).toBe(-32768)
 })
 
 test('downwards it is held by an animation of its own', () => {
   const { fake, element } = made()
-  moveDown(element, -420)
+  setOffsetY(element, -420)
   expect(fake.x).toBe(-420)
-  moveDown(element, -420)
+  setOffsetY(element, -420)
   expect(fake.written).toBe(1)
   // A thousand rows with lanes below them, on half pixels of the screen.
-  moveDown(element, -200_000.5)
+  setOffsetY(element, -200_000.5)
   expect(fake.x).toBe(-200_000.5)
 })
 

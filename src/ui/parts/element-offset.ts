@@ -1,11 +1,11 @@
 /**
- * How far an element can be moved to either side, and up or down (as far as thousands of rows reach), in
- * pixels. Powers of two, so that places are exact: browsers count in 32 bits, which leaves parts of 1/8 of a
- * pixel of the farther one.
+ * How far an element can be offset to either side, and up or down (as far as thousands of rows reach), in
+ * pixels. Powers of two, so that offsets are exact: browsers use 32-bit numbers, which leaves 1/8 of a pixel
+ * at the farther end.
  */
 const REACH = { along: 2 ** 15, down: 2 ** 20 }
 
-/** What holds an element to the right of where it is laid out, and what below. */
+/** The two animations that hold an element's offset. */
 interface Move {
   animation: Animation
   at: number
@@ -14,7 +14,7 @@ interface Move {
 const along = new WeakMap<Element, Move>()
 const down = new WeakMap<Element, Move>()
 
-/** An animation's place: a millisecond of it is a pixel. */
+/** Sets an animation's time; one millisecond is one pixel. */
 function put(
   moves: WeakMap<Element, Move>,
   element: HTMLElement,
@@ -35,18 +35,17 @@ function put(
 }
 
 /**
- * Puts an element so many pixels to the right of where it is laid out. It is held there by an animation that
- * stands still: a changed style would have the browser put together the layers of the whole page anew, on
- * every frame.
+ * Offsets an element to the right of its layout position. A paused animation holds it there: changing a style
+ * would make the browser recompute the layers of the whole page on every frame.
  */
-export const moveTo = (element: HTMLElement, x: number): void =>
+export const setOffsetX = (element: HTMLElement, x: number): void =>
   put(along, element, x, REACH.along, (reach) => [
     { transform: `translateX(${-reach}px)` },
     { transform: `translateX(${reach}px)` },
   ])
 
-/** The same downwards; an element may be moved both ways. */
-export const moveDown = (element: HTMLElement, y: number): void =>
+/** Offsets an element downwards; both offsets can be combined. */
+export const setOffsetY = (element: HTMLElement, y: number): void =>
   put(down, element, y, REACH.down, (reach) => [
     { translate: `0 ${-reach}px` },
     { translate: `0 ${reach}px` },
@@ -54,5 +53,5 @@ export const moveDown = (element: HTMLElement, y: number): void =>
 
 /** Puts an upright line at so many pixels from the left of a clipped area, or out of sight. */
 export function placeLine(line: HTMLElement | null, x: number, seen: boolean): void {
-  if (line) moveTo(line, seen ? Math.round(x) : -REACH.along)
+  if (line) setOffsetX(line, seen ? Math.round(x) : -REACH.along)
 }

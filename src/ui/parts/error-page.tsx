@@ -3,8 +3,8 @@ import { Link, useRouteError } from 'react-router'
 import { getPlayer } from '../../store/playback'
 import { Button } from './button'
 
-/** The page in place of one that could not be drawn: what was done is kept, and there is a way back to it. */
-export function Broken() {
+/** Shown when a page throws: the work is saved, and there is a way back to it. */
+export function ErrorPage() {
   const error = useRouteError()
   useEffect(() => getPlayer()?.pause(), [])
   return (

@@ -3,7 +3,10 @@ import { useDrag } from '@use-gesture/react'
 /** A key's step, in pixels. */
 const STEP = 12
 
-/** The edge of a part by which its height is changed: dragged, or by the arrow keys. At the top edge, up is taller. */
+/**
+ * The edge by which a part's height is changed: by dragging or with the arrow keys. At the top edge, up is
+ * taller.
+ */
 export function HeightHandle({
   label,
   height,

@@ -5,10 +5,10 @@ import type { Dispatch, RootState, Store } from '../../store/store'
 
 export const useAppSelector: TypedUseSelectorHook<RootState> = useSelector
 
-/** The store itself, for what is read only when something happens. */
+/** The store itself, for reading in event handlers. */
 export const useAppStore = useStore.withTypes<Store>()
 
-/** Some fields of the state; a change of the others is not noticed. */
+/** Some fields of the state; re-renders only when one of them changes. */
 export const useAppFields = <T extends object>(pick: (state: RootState) => T): T =>
   useAppSelector(pick, shallowEqual)
 
@@ -18,7 +18,7 @@ export const useAppDispatch = useDispatch.withTypes<Dispatch>()
 /** The value of an observable, for a component that shows it. */
 export const useObservable = <T>({ subscribe, get }: Observable<T>): T => useSyncExternalStore(subscribe, get)
 
-/** What runs on every frame of the screen; one request serves all. */
+/** Callbacks that run on every frame; they share one request. */
 const ticking = new Set<() => void>()
 let requested = false
 
@@ -45,10 +45,7 @@ export function useFrame(callback: () => void, on = true): void {
   }, [on])
 }
 
-/**
- * Has an element show a text; one that shows it already is left alone, so that nothing is laid out anew on
- * every frame.
- */
+/** Sets an element's text if it differs, to avoid needless layout. */
 export function showText(element: HTMLElement | null, text: string): void {
   if (element && element.textContent !== text) element.textContent = text
 }
@@ -69,10 +66,7 @@ export function useSize(ref: RefObject<HTMLElement | null>): { width: number; he
   return size
 }
 
-/**
- * Makes a canvas as large as its place at the screen's resolution and returns a context that measures in CSS
- * pixels.
- */
+/** Sizes a canvas to its place at device resolution and returns a context that measures in CSS pixels. */
 export function preparedContext(
   canvas: HTMLCanvasElement,
   width: number,

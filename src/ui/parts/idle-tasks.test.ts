@@ -1,5 +1,5 @@
-import { handHolds } from '../../engine/interaction'
-import { doInSpareTime, inSpareTime } from './idle-tasks'
+import { setPointerHeld } from '../../engine/interaction'
+import { runIdleTasks, runWhenIdle } from './idle-tasks'
 
 /** A browser's clock by hand: idle moments with so much time left, and frames. */
 let idle: ((deadline: { timeRemaining(): number }) => void)[] = []
@@ -27,9 +27,9 @@ beforeAll(
 
 test('one thing is done in a frame, in the order asked for, and only when enough of it is left', () => {
   const done: string[] = []
-  inSpareTime(() => done.push('a'))
-  const giveUp = inSpareTime(() => done.push('b'))
-  inSpareTime(() => done.push('c'))
+  runWhenIdle(() => done.push('a'))
+  const giveUp = runWhenIdle(() => done.push('b'))
+  runWhenIdle(() => done.push('c'))
   moment(3)
   expect(done).toEqual([])
   moment(10)
@@ -53,8 +53,8 @@ test('what is pressing is done while a hand is busy, the rest when it no longer 
     moment(10)
     frame()
   }
-  handHolds(true)
-  doInSpareTime((all) => {
+  setPointerHeld(true)
+  runIdleTasks((all) => {
     const next = pressing.shift() ?? (all ? rest.shift() : undefined)
     if (next) done.push(next)
     return next !== undefined
@@ -63,14 +63,14 @@ test('what is pressing is done while a hand is busy, the rest when it no longer 
   expect(done).toEqual(['p1'])
   for (let i = 0; i < 6; i++) pass()
   expect(done).toEqual(['p1', 'p2'])
-  handHolds(false)
+  setPointerHeld(false)
   pass()
   expect(done).toEqual(['p1', 'p2', 'r1'])
   // Asked for already when the hand comes back: it waits again.
-  handHolds(true)
+  setPointerHeld(true)
   for (let i = 0; i < 3; i++) pass()
   expect(done).toEqual(['p1', 'p2', 'r1'])
-  handHolds(false)
+  setPointerHeld(false)
   for (let i = 0; i < 6; i++) pass()
   expect(done).toEqual(['p1', 'p2', 'r1', 'r2'])
   expect(idle).toHaveLength(0)
@@ -78,7 +78,7 @@ test('what is pressing is done while a hand is busy, the rest when it no longer 
 
 test('when no hand is busy as much is done in a moment as there is time for', () => {
   let [todo, left] = [10, 50]
-  doInSpareTime((all) => {
+  runIdleTasks((all) => {
     if (!all || todo === 0) return false
     todo--
     left -= 7
@@ -98,15 +98,15 @@ test('when no hand is busy as much is done in a moment as there is time for', ()
 
 test('what was given up is not done, also while it waits for the hand', () => {
   const done: boolean[] = []
-  handHolds(true)
-  const giveUp = doInSpareTime((all) => {
+  setPointerHeld(true)
+  const giveUp = runIdleTasks((all) => {
     done.push(all)
     return false
   })
   moment(10)
   frame()
   giveUp()
-  handHolds(false)
+  setPointerHeld(false)
   moment(10)
   frame()
   expect(done).toEqual([false])

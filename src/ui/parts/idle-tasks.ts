@@ -1,24 +1,23 @@
-import { isHandBusy, whenHandFree } from '../../engine/interaction'
+import { isUserBusy, whenIdle } from '../../engine/interaction'
 
 /**
- * What must be left of the frame for a moment to count as spare, and for one thing more to be done in it when
- * no hand is busy, in milliseconds.
+ * Time that must be left in a frame to start a task, and to start one more while the user is idle, in
+ * milliseconds.
  */
 const LEAST_MS = 6
 const MORE_MS = 15
-/** Where the browser does not tell of spare moments, how long to wait for one, in milliseconds. */
+/** Without `requestIdleCallback`: how long to wait for a spare moment, in milliseconds. */
 const WAIT_MS = 60
 
-/** Something to do; `left` tells the milliseconds that are left of the moment. */
+/** A task; `left` returns the milliseconds left. */
 type Todo = (left: () => number) => void
 
-/** What waits for a spare moment, in its order. */
+/** The queue of tasks. */
 const waiting: Todo[] = []
 let asked = false
 
 /**
- * Does the first of what waits, and asks again when the next frame has come: what was put on the page is laid
- * out and painted with it.
+ * Runs the first task and asks again in the next frame, so that its changes are laid out and painted with it.
  */
 function ask(): void {
   if (asked || waiting.length === 0) return
@@ -41,11 +40,8 @@ function ask(): void {
   whenIdle()
 }
 
-/**
- * Calls back in a moment in which there is nothing else to do for a while; one thing with each frame. Returns
- * how to give it up.
- */
-export function inSpareTime(call: Todo): () => void {
+/** Calls back in a spare moment, one task per frame. Returns a function that cancels. */
+export function runWhenIdle(call: Todo): () => void {
   waiting.push(call)
   ask()
   return () => {
@@ -55,17 +51,17 @@ export function inSpareTime(call: Todo): () => void {
 }
 
 /**
- * Does things in spare moments: first what is pressing, one in each, and when no hand is busy what is not
- * (`all`), as many as there is time for. `doNext` does the next thing and tells whether there was one.
- * Returns how to give it up.
+ * Runs tasks in spare moments: urgent ones first, one per moment, and when the user is idle (`all`) as many
+ * as there is time for. `doNext` does the next task and returns whether there was one. Returns a function
+ * that cancels.
  */
-export function doInSpareTime(doNext: (all: boolean) => boolean): () => void {
+export function runIdleTasks(doNext: (all: boolean) => boolean): () => void {
   let giveUp = () => {}
   let all = false
   let stopped = false
   const go = () =>
-    void (giveUp = inSpareTime((left) => {
-      while (!(all && isHandBusy())) {
+    void (giveUp = runWhenIdle((left) => {
+      while (!(all && isUserBusy())) {
         const done = doNext(all)
         if (stopped || (!done && all)) return
         if (done && (!all || left() < MORE_MS)) break
@@ -74,7 +70,7 @@ export function doInSpareTime(doNext: (all: boolean) => boolean): () => void {
       goOn()
     }))
   const goOn = () => {
-    if (all && isHandBusy()) giveUp = whenHandFree(go)
+    if (all && isUserBusy()) giveUp = whenIdle(go)
     else go()
   }
   goOn()

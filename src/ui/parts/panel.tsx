@@ -4,7 +4,7 @@ import type { ReactNode } from 'react'
 import { unlessTyped } from './value-field'
 
 /**
- * A panel over the editor's right side that leaves the rest in reach: regions can be seen, played and
+ * A panel over the right side of the editor that leaves the rest usable: regions can be seen, played and
  * selected while it is open. `footer` holds its buttons. Escape closes it.
  */
 export function Panel({

@@ -3,7 +3,7 @@ import { colour } from '../look/colours'
 import { write, type Style } from '../look/writing'
 import { preparedContext } from './hooks'
 
-/** What a gesture says of itself, and where. */
+/** The text of a gesture, and its place. */
 export interface Readout {
   x: number
   y: number
@@ -12,16 +12,16 @@ export interface Readout {
 
 const HEIGHT = 20
 const PADDING = 6
-/** Of a character of the mono face at this size, in pixels. */
+/** Width of a character of the mono font at this size, in pixels. */
 const CHARACTER = 6.96
 /**
- * How far above the pointer it stands, so that it does not cover what is being shaped; where there is no
- * room, so far below, else beside.
+ * Distance above the pointer, so that it does not cover what is being shaped; if there is no room, below,
+ * else beside.
  */
 const ABOVE = 54
 const BELOW = 34
 const BESIDE = 24
-/** At least so far from the edges of the area. */
+/** Least distance from the edges of the area. */
 const EDGE = 4
 const FIGURES: Style = { face: 'figures', size: 11, dye: 'white' }
 /** Room for the longest that is said. */
@@ -44,8 +44,8 @@ export function readoutPlace(
 }
 
 /**
- * The words beside the pointer, inside an area so large. They are drawn on a canvas: an element whose text
- * changes with every movement has the browser go through the whole page each time.
+ * The text beside the pointer, kept inside an area of the given size. It is drawn on a canvas: a changing
+ * text element would make the browser lay out the whole page each time.
  */
 export function ReadoutCard({ x, y, text, width, height }: Readout & { width: number; height: number }) {
   const canvas = useRef<HTMLCanvasElement>(null)

@@ -1,8 +1,8 @@
 import type { Lane, Session } from '../../core/model/session'
 
 /**
- * Whether two states of a track, or of the mix, look the same to whoever does not draw its threads: of its
- * lanes they show only which of them move something, and what made them.
+ * Whether two states of a track or the mix look the same to components that do not draw threads: of lanes
+ * they show only which ones are active and what made them.
  */
 export function sameLook<T extends { lanes: Record<string, Lane> }>(a: T, b: T): boolean {
   if (a === b) return true

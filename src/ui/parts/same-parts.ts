@@ -1,10 +1,10 @@
 import type { Session } from '../../core/model/session'
 
 /**
- * For `memo`: a component that shows only these parts of its session is drawn anew when one of them, or
+ * For `memo`: a component that depends only on these parts of its session re-renders when one of them, or
  * another of its props, changes.
  */
-export const onlyParts =
+export const sameParts =
   <P extends { session: Session }>(...parts: (keyof Session)[]) =>
   (before: P, after: P): boolean =>
     parts.every((part) => before.session[part] === after.session[part]) &&

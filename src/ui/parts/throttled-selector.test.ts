@@ -3,7 +3,7 @@ import { changeClipGain } from '../../core/edit'
 import { commit, preview } from '../../store/edits'
 import { opened } from '../../store/session-slice'
 import { createStore, type RootState } from '../../store/store'
-import { calmReader, followCalmly } from './throttled-selector'
+import { throttledReader, subscribeThrottled } from './throttled-selector'
 
 beforeEach(() => jest.useFakeTimers())
 afterEach(() => {
@@ -20,11 +20,11 @@ function open({ when = true } = {}) {
   store.dispatch(
     opened({ session: testSession([testRegion('a')]), steps: [], done: 0, savedAt: 0, readOnly: false }),
   )
-  const read = calmReader<number>()
+  const read = throttledReader<number>()
   const gain = (state: RootState) => state.session.session!.regions.a!.clipGainDb
   const shown = () => read(store.getState(), gain, Object.is, when)
   const changes = [shown()]
-  const stop = followCalmly(store, () => shown() !== changes.at(-1) && changes.push(shown()))
+  const stop = subscribeThrottled(store, () => shown() !== changes.at(-1) && changes.push(shown()))
   return {
     shown,
     changes,
@@ -77,7 +77,7 @@ test('all calm parts change at the same rest; what has left hears no more', () =
 })
 
 test('what is found equal stays the same object', () => {
-  const read = calmReader<{ n: number }>()
+  const read = throttledReader<{ n: number }>()
   const state = createStore().getState()
   const first = read(
     state,

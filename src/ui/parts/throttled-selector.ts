@@ -2,22 +2,25 @@ import { useCallback, useState, useSyncExternalStore } from 'react'
 import type { RootState, Store } from '../../store/store'
 import { useAppStore } from './hooks'
 
-/** A hand that drags pauses when nothing has changed for so long, in milliseconds: then calm parts change. */
+/**
+ * A drag counts as paused when nothing has changed for this long, in milliseconds; throttled components then
+ * update.
+ */
 const PAUSE_MS = 120
-/** How long they rest at most while it goes on without a pause. */
+/** Longest time without an update during a drag, in milliseconds. */
 const REST_MS = 800
 
 const calm = new Set<() => void>()
-/** How many rests there were. */
+/** Number of updates so far. */
 let rests = 0
 let timer: ReturnType<typeof setTimeout> | undefined
-/** When something changed last, and when the first change came that calm parts do not show yet. */
+/** Time of the last change, and of the first change not shown yet. */
 let changedAt = 0
 let waitingSince = 0
 
 const dragging = (state: RootState) => state.session.base !== null
 
-/** Ends the rest when the hand pauses or it has been long enough; else looks again. */
+/** Updates when the drag pauses or enough time has passed; otherwise checks again. */
 function look(): void {
   const now = performance.now()
   if (now - changedAt < PAUSE_MS && now - waitingSince < REST_MS) {
@@ -30,10 +33,13 @@ function look(): void {
 }
 
 /**
- * Calls back after every change of the store, and after every rest. All calm parts change at once: each by
- * itself would cost a frame of its own.
+ * Calls back after every change of the store, throttled during a drag. All throttled components update
+ * together: separately each would cost a frame.
  */
-export function followCalmly(store: Pick<Store, 'getState' | 'subscribe'>, call: () => void): () => void {
+export function subscribeThrottled(
+  store: Pick<Store, 'getState' | 'subscribe'>,
+  call: () => void,
+): () => void {
   const leave = store.subscribe(() => {
     if (dragging(store.getState())) {
       changedAt = performance.now()
@@ -52,10 +58,10 @@ export function followCalmly(store: Pick<Store, 'getState' | 'subscribe'>, call:
 }
 
 /**
- * What selectors find, kept from one look to the next: with `when`, it is looked for once between two rests
- * while a gesture goes on.
+ * A reader that keeps the selected value between updates; with `when`, it is computed once per update during
+ * a gesture.
  */
-export function calmReader<T>(): (
+export function throttledReader<T>(): (
   state: RootState,
   select: (state: RootState) => T,
   equal: (a: T, b: T) => boolean,
@@ -71,20 +77,19 @@ export function calmReader<T>(): (
 }
 
 /**
- * What a selector finds in the store, for fields and words that need not follow every frame: while a gesture
- * goes on it is looked for when the hand pauses, or about once a second, and at once when it ends. The same
- * value as before where `equal` finds it so. With `when` false it follows everything, as for what the hand
- * itself moves.
+ * Keeps the last selected value during a gesture so that fields and labels do not re-render every frame: it
+ * updates when the drag pauses, about once a second, and at its end. `equal` keeps the previous object. With
+ * `when` false it follows everything, for what is being dragged itself.
  */
-export function useCalm<T>(
+export function useThrottledSelector<T>(
   select: (state: RootState) => T,
   equal: (a: T, b: T) => boolean = Object.is,
   when = true,
 ): T {
   const store = useAppStore()
-  const [read] = useState(() => calmReader<T>())
+  const [read] = useState(() => throttledReader<T>())
   return useSyncExternalStore(
-    useCallback((call) => followCalmly(store, call), [store]),
+    useCallback((call) => subscribeThrottled(store, call), [store]),
     () => read(store.getState(), select, equal, when),
   )
 }

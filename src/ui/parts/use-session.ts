@@ -12,7 +12,7 @@ export type Opening =
   | { state: 'missing' }
   | { state: 'failed'; message: string }
 
-/** After how long without an answer it is said that the storage does not answer, in milliseconds. */
+/** After this long without an answer the page says that the storage does not respond, in milliseconds. */
 export const SILENT_MS = 10_000
 
 /**

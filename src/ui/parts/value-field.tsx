@@ -21,14 +21,14 @@ export interface ValueFieldProps<T> {
   placeholder?: string
 }
 
-/** For what Escape closes: the first Escape in a field in which something was typed is the field's own. */
+/** For dialogs that Escape closes: the first Escape in a field with typed text belongs to the field. */
 export const unlessTyped = (event: Event) => {
   if ((event.target as Element).closest('[data-typed]')) event.preventDefault()
 }
 
 /**
- * A field for a value with a unit. Enter or leaving it takes the text; text that cannot be taken stays, with
- * one sentence that says what can. Escape puts the old value back.
+ * A field for a value with a unit. Enter or leaving the field accepts the text; a text that cannot be
+ * accepted stays, with a message that says what can. Escape restores the value.
  */
 export function ValueField<T>({
   label,
@@ -135,8 +135,8 @@ export function ValueField<T>({
 }
 
 /**
- * What is wrong with a field, beside it and wholly on the screen. It lies above all else, so Escape is its
- * own wherever the focus is; presses elsewhere leave it.
+ * The message about a field, beside it and fully on the screen. It is above everything else, so Escape
+ * belongs to it; pressing elsewhere dismisses it.
  */
 function Problem({
   id,

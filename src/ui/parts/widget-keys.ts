@@ -1,16 +1,16 @@
 import type { FormEvent, KeyboardEvent, MouseEvent, PointerEvent } from 'react'
 
-/** For a slider: only the keys that move it are its own; all others, such as Space, stay the editor's. */
-export const onlyItsKeys = (event: KeyboardEvent): void => {
+/** For sliders: consumes only the keys that move it; all others, such as Space, stay the editor's. */
+export const keepSliderKeys = (event: KeyboardEvent): void => {
   if (/^(Arrow|Page|Home$|End$)/.test(event.key)) event.stopPropagation()
 }
 
 /**
- * Handlers for the editor as a whole: after a press with the pointer the keys are the editor's again, so that
- * Space plays whatever was pressed last. Reached by key, a button or a list keeps the focus; so do handles,
- * which can be shaped by keys then.
+ * Handlers for the whole editor: after a press with the pointer the keys return to the editor, so that Space
+ * plays whatever was pressed. Elements focused by keyboard keep the focus; so do handles, which can then be
+ * shaped by keys.
  */
-export const keysBack = {
+export const returnKeysToEditor = {
   onClick(event: MouseEvent<HTMLElement>): void {
     const button = (event.target as Element).closest('button')
     // What is shown over the editor (menus, dialogs) lies elsewhere in the page and keeps its keys.

@@ -54,7 +54,7 @@ export function SessionsPage() {
     purge(Date.now()).catch(() => undefined)
   }, [refresh])
 
-  /** Does something to the library, then shows it; failures are said. */
+  /** Runs an action on the library and refreshes the list; failures are shown. */
   const act = (action: () => Promise<unknown>) =>
     action().then(refresh, (error: unknown) => toast({ text: (storageFailure(error) as Error).message }))
 

@@ -5,7 +5,7 @@ import { dialogShown } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
 import { FadeFields } from '../parts/fade-fields'
-import { useFollowed } from '../parts/path-subject'
+import { usePathSubject } from '../parts/path-subject'
 import { BenchFrame } from './bench-frame'
 import { ClipGainField } from './clip-gain-field'
 import { CrossfadeView } from './crossfade-view'
@@ -16,11 +16,11 @@ import { StripBench } from './strip-bench'
 import { ThreadFields } from './thread-fields'
 
 /**
- * The close-up at the bottom: what is current, large, with every value as a field. Its pictures follow a drag
- * at once, all else a moment later.
+ * The close-up at the bottom: shows what is current, large, with every value as a field. Its pictures follow
+ * a drag at once, everything else a moment later.
  */
 export const Bench = memo(function Bench() {
-  const { session, track, regions } = useFollowed()
+  const { session, track, regions } = usePathSubject()
   const subject = useAppFields((state) => current(state).bench)
   const bead = useAppSelector((s) => s.view.bead)
   const dispatch = useAppDispatch()

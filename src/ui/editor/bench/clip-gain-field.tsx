@@ -12,7 +12,10 @@ import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { ValueField } from '../../parts/value-field'
 
-/** Clip gain of one region or several. Several keep their distances, unless they are to be made all the same. */
+/**
+ * Clip gain of one or several regions. Several keep their differences, unless a typed value is to apply to
+ * all.
+ */
 export function ClipGainField({ regions }: { regions: readonly Region[] }) {
   const dispatch = useAppDispatch()
   const [same, setSame] = useState(false)

@@ -17,7 +17,9 @@ import { frameToX, seenAcross, visibleRegions, xToFrame } from '../drawing/geome
 import { Sheet, useSheet } from '../parts/sheet'
 import { newLanePlace } from '../drawing/thread-place'
 
-/** By so much the picture of the sound behind a lane grows, in pixels: a large picture takes long to be shown. */
+/**
+ * The picture of the sound behind a lane grows in steps of this, in pixels; large pictures take long to show.
+ */
 const STEP = 768
 
 /** Room for a knot at either end, in pixels. */

@@ -9,7 +9,7 @@ const LINE = 28
 const COLUMNS =
   'grid grid-cols-[minmax(6rem,1fr)_minmax(5rem,9rem)_5rem_5.5rem_5rem_6rem_7rem] items-center gap-x-3'
 
-/** What is selected, a line each; only the lines in sight are made and measured. */
+/** The selected regions, one line each. Only visible lines are rendered and measured. */
 export function RegionList({ session, regions }: { session: Session; regions: readonly Region[] }) {
   const box = useRef<HTMLDivElement>(null)
   const lines = useVirtualizer({

@@ -17,7 +17,7 @@ import {
 import { shownSession } from '../../../store/selectors'
 import { shouldersSet, thinningSet } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
-import { useCalm } from '../../parts/throttled-selector'
+import { useThrottledSelector } from '../../parts/throttled-selector'
 import { useAppDispatch, useAppFields } from '../../parts/hooks'
 import { Tick } from '../../parts/panel'
 import { ValueField } from '../../parts/value-field'
@@ -29,9 +29,8 @@ const shapes: { shape: Knot['shape']; name: string; path: string }[] = [
 ]
 
 /**
- * A thread's values as fields: the selected knots, what can be done to them or to all, the shoulders of
- * plateaus, and the way back to plain. `origin` is the thread frame from which times are counted, `length`
- * how far it reaches.
+ * A thread's values as fields: the selected knots, operations on them or on all, the shoulders of plateaus,
+ * and reset. `origin` is the thread frame from which times count, `length` the thread's length.
  */
 export function ThreadFields({
   thread,
@@ -43,7 +42,7 @@ export function ThreadFields({
   length: number
 }) {
   const dispatch = useAppDispatch()
-  const session = useCalm(shownSession)!
+  const session = useThrottledSelector(shownSession)!
   const {
     knots: selected,
     shoulderMs,
@@ -251,7 +250,7 @@ export function ThreadFields({
   )
 }
 
-/** A selected stretch: from when to when it goes, and how far it is from what it was when it was selected. */
+/** A selection of several knots: its start and end, and how far it has been moved since it was selected. */
 function StretchFields({
   thread,
   knots,

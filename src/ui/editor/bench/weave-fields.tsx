@@ -25,7 +25,7 @@ const paths: Record<WeaveShape, string> = {
   random: 'M1 10H5V4H10V12H14V6H19',
 }
 
-/** The settings of weaves. The one drawn last, while it is selected, is drawn anew with each change. */
+/** The settings of weaves. The last weave is redrawn with each change while it is selected. */
 export function WeaveFields({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const { weave, lastWeave } = useAppFields(({ view: { weave, lastWeave } }) => ({ weave, lastWeave }))

@@ -22,10 +22,10 @@ import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Panel, Tick } from '../../parts/panel'
 import { ValueField } from '../../parts/value-field'
 
-/** Seconds in which a phrase's gain comes and goes. */
+/** Ramp into and out of a phrase's gain, in seconds. */
 const RAMP = 0.03
 
-/** One region for every gain thread: linked copies are shaped once. */
+/** One region per gain thread, since linked copies share theirs. */
 function distinct(regions: readonly Region[]): Region[] {
   const seen = new Set<string>()
   return regions.filter(
@@ -33,7 +33,7 @@ function distinct(regions: readonly Region[]): Region[] {
   )
 }
 
-/** The thread that a region would have: what it has, and the evening out after it, in source frames. */
+/** The gain thread a region would get: its own with the evening out applied, in source frames. */
 function shaped(
   session: Session,
   region: Region,
@@ -59,7 +59,7 @@ const percent = (text: string) => {
     : { ok: false as const, message: 'Type a percentage from 0 % to 100 %.' }
 }
 
-/** What was found of noise and speech, and a warning where they can hardly be told apart. */
+/** The detected noise and speech levels, with a warning when they can hardly be told apart. */
 function LevelsFound({ levels: { noise, signal, apart } }: { levels: NoiseAndSignal }) {
   if (signal === null) return null
   const between =

@@ -21,7 +21,7 @@ interface Kept {
 const KEY = 'oaken-thread/fades'
 const first: Kept = { which: 'both', by: 'length', seconds: 0.02, part: 0.1, curve: 'linear' }
 
-/** What was chosen last time. */
+/** The settings of the last use. */
 function remembered(): Kept {
   try {
     return { ...first, ...(JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Kept>) }

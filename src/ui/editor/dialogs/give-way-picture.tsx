@@ -20,7 +20,7 @@ const WORDS: Record<HandleName, string> = {
   back: 'Corner where it is back',
 }
 
-/** By how much the arrow keys change a time, in ms, and the depth, in dB; finely with Alt. */
+/** Step of the arrow keys: times in ms, depth in dB; a tenth with Alt. */
 const KEY = { ms: { coarse: 50, fine: 5 }, db: { coarse: 1, fine: 0.1 } }
 
 const WAYS: Record<string, { across: number; down: number }> = {

@@ -7,7 +7,7 @@ import { commit } from '../../../store/edits'
 import { useAppDispatch, useAppFields } from '../../parts/hooks'
 import { toast } from '../../parts/toast'
 
-/** Offers a crossfade at once when the gain of one half of a split was changed, since the join then steps. */
+/** Offers a crossfade after the gain of one half of a split was changed, since the join then steps. */
 export function JoinOffer({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const { base, steps, done } = useAppFields(({ session: { base, steps, done } }) => ({ base, steps, done }))

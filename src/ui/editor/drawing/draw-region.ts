@@ -19,7 +19,7 @@ export interface RegionPicture {
   width: number
   framesPerPixel: number
   dye: ColourName
-  /** What was read of its sound, see SoundPicture. */
+  /** Cached columns of its sound, see SoundPicture. */
   kept?: Columns[]
 }
 
@@ -43,8 +43,8 @@ const clipped = (
 const MUTED = 0.4
 
 /**
- * Draws what of regions moves with them, in their order: their wash, their sound, their fades and their
- * stitched edges. `top` and `height` are those of their row.
+ * Draws the parts of regions that scroll with them, in order: wash, sound, fades and stitched edges. `top`
+ * and `height` are those of the row.
  */
 export function drawRegions(
   ctx: Context,
@@ -111,8 +111,8 @@ function drawOver(ctx: Context, picture: RegionPicture): void {
 }
 
 /**
- * Draws what of a region stays in sight over its sound: a mark that it has a gain thread, and the outline of
- * a selected one.
+ * Draws the parts of a region that stay visible over its sound: the mark of a gain thread, and the outline
+ * when selected.
  */
 export function drawMarks(
   ctx: CanvasRenderingContext2D,

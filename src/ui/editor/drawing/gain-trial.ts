@@ -1,10 +1,13 @@
 import { observable } from '../../../store/observable'
 
-/** A clip gain that a hand tries on very many regions: only their pictures have it, on top of what the session says. */
+/**
+ * A clip gain that is being tried on very many regions: only their pictures show it, on top of the session's
+ * value.
+ */
 export interface Trial {
   regionIds: ReadonlySet<string>
   byDb: number
 }
 
-/** The trial that is shown; null when there is none. */
+/** The current trial; null when there is none. */
 export const gainTrial = observable<Trial | null>(null)

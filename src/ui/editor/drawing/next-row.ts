@@ -1,6 +1,6 @@
 /**
- * The nearest row beyond those in sight, at first where the timeline went last, for which something is to be
- * done; null when there is none within `ahead`.
+ * The nearest row outside the visible ones that needs work, preferring the direction of scrolling; null when
+ * there is none within `ahead`.
  */
 export function nextRow(
   { first, last }: { first: number; last: number },

@@ -29,7 +29,7 @@ interface Row extends RowState {
   width: number
   /** What was read of the sounds of its regions, for the same view with other gains. */
   read: Read
-  /** Null until the row was the same twice: a row that a hand is changing is drawn without being kept. */
+  /** Null until the row was unchanged twice: a row that is being dragged is drawn without caching. */
   tiles: Map<number, OffscreenCanvas> | null
 }
 
@@ -50,8 +50,8 @@ const sameSounds = (a: RowState, b: RowState) =>
   sameRegions(a.regions, b.regions)
 
 /**
- * Keeps the pictures of the rows as tiles, so that scrolling only copies them. A row is drawn anew when its
- * regions, the zoom or what is known of its sounds changes.
+ * Caches the pictures of rows as tiles, so that scrolling only copies them. A row is redrawn when its
+ * regions, the zoom or the waveform data changes.
  */
 export class RowTiles {
   private readonly rows = new Map<string, Row>()

@@ -7,7 +7,7 @@ import type { Dispatch } from '../../../store/store'
 import type { Gesture } from './gesture'
 import { snap, type Snapped } from './snap'
 
-/** What moving and trimming need to know to catch on things. */
+/** What moving and trimming need for snapping. */
 export interface SnapPlace {
   session: Session
   framesPerPixel: number
@@ -20,7 +20,7 @@ export interface SnapPlace {
 /** Pixels within which an edge catches. */
 const REACH = 8
 
-/** The movement with its edges caught on what is near; Shift and fine movement catch on nothing. */
+/** The movement, snapped; Shift and fine movement do not snap. */
 function caught(place: SnapPlace, edges: readonly number[], by: number, free: boolean): number {
   const snapped = free
     ? null

@@ -2,7 +2,7 @@ import { regionEnd } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
 
-/** What a dragged edge has caught on. */
+/** What a dragged edge has snapped to. */
 export interface Snapped {
   /** Frames to add to the movement so that an edge lies exactly on the target. */
   by: number
@@ -10,7 +10,7 @@ export interface Snapped {
   what: string
 }
 
-/** Frames that edges catch on besides the grid: other regions' edges, markers, the playhead, the range. */
+/** Frames that edges snap to besides the grid: edges of other regions, markers, the playhead, the range. */
 export function snapTargets(
   session: Session,
   exceptIds: ReadonlySet<string>,
@@ -83,8 +83,8 @@ export function nearestGrid(
 }
 
 /**
- * What edges at the given frames catch on within `reach` frames: the nearest target, else for the first edge
- * the nearest grid line. null where nothing is near. `targets` are sorted by frame.
+ * What edges at the given frames snap to within `reach` frames: the nearest target, else the grid line
+ * nearest to the first edge. null when nothing is near. `targets` are sorted by frame.
  */
 export function snap(
   session: Session,

@@ -5,17 +5,17 @@ import type { Dispatch } from '../../../store/store'
 import type { ThreadPlace } from '../drawing/thread-place'
 import type { Gesture, Move } from './gesture'
 
-/** What a gesture on a thread needs besides the thread: how to tell a value, and what a moved frame catches on. */
+/** What a thread gesture needs besides the thread: how to show a value, and what frames snap to. */
 export interface ThreadTools {
   dispatch: Dispatch
   sampleRate: number
-  /** Shows a value beside the pointer; null takes it away. */
+  /** Shows a text beside the pointer; null removes it. */
   say(text: string | null): void
-  /** The session frame that a moved one catches on; the same one where nothing is near or `free` is set. */
+  /** The snapped session frame; unchanged when nothing is near or `free` is set. */
   catchFrame(frame: number, free: boolean): number
 }
 
-/** Pixels outside a thread's box at which a dragged knot is let go. */
+/** A knot dragged further than this outside its thread's box is removed, in pixels. */
 export const LET_GO = 44
 
 /** What a movement makes of a thread, and of others that are shaped along with it. */

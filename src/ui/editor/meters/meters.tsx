@@ -31,8 +31,8 @@ function levelsOf(meters: Float32Array | null, place: number): [left: number, ri
 }
 
 /**
- * The meters of all tracks in sight, and what marks the picked track, below the heads of the rail. One
- * picture for all: one for each would be a layer of the page.
+ * The meters of all visible tracks and the mark of the picked one, below the heads of the rail. They share
+ * one canvas: one each would be a layer each.
  */
 export function TrackMeters() {
   const store = useAppStore()

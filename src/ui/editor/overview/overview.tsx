@@ -6,7 +6,7 @@ import { viewChanged } from '../../../store/view-slice'
 import { faded } from '../../look/colours'
 import { write } from '../../look/writing'
 import { preparedContext, useAppDispatch, useAppSelector, useFrame, useSize } from '../../parts/hooks'
-import { moveTo, placeLine } from '../../parts/element-offset'
+import { setOffsetX, placeLine } from '../../parts/element-offset'
 import { useOverloads } from '../parts/overload-watch'
 import { levelsOf } from './level-lines'
 import { usePictures } from '../parts/use-pictures'
@@ -41,7 +41,7 @@ export const Overview = memo(function Overview({ session }: { session: Session }
   const left = (view.left / span) * width
   const size = Math.max(6, Math.min(width - left, ((view.width * view.framesPerPixel) / span) * width))
   useLayoutEffect(() => {
-    if (frame.current) moveTo(frame.current, left)
+    if (frame.current) setOffsetX(frame.current, left)
   })
   const bind = useDrag<PointerEvent>(
     ({ first, movement: [dx], event, memo }) => {

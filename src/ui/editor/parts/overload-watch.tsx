@@ -13,11 +13,11 @@ import { useAppSelector, useAppStore } from '../../parts/hooks'
 const OverloadContext = createContext<readonly Overload[]>([])
 
 /**
- * How long the session must stay the same before it is looked through, in milliseconds: keys that are held
+ * How long the session must stay unchanged before the search starts, in milliseconds: keys that are held
  * change it often.
  */
 const PAUSE_MS = 120
-/** The least time between two tellings of what the screen shows, in milliseconds. */
+/** Least interval between two reports of the visible part, in milliseconds. */
 const LOOK_MS = 400
 
 const shownFrames = ({ view: { view } }: RootState) => ({
@@ -25,7 +25,7 @@ const shownFrames = ({ view: { view } }: RootState) => ({
   to: view.left + view.width * view.framesPerPixel,
 })
 
-/** Keeps known where the session would pass full scale, in a worker, and says so when that cannot be found out. */
+/** Keeps track of where the session would exceed full scale, in a worker, and reports when that fails. */
 export function OverloadWatch({ children }: { children: ReactNode }) {
   const [found, setFound] = useState<readonly Overload[]>([])
   const store = useAppStore()
@@ -77,7 +77,7 @@ export const useOverloads = () => useContext(OverloadContext)
 /** By how much an overload must be lowered, in dB, rounded up to a tenth. */
 export const tooLoud = ({ peak }: Overload): number => Math.ceil(gainToDb(peak) * 10 - 1e-6) / 10
 
-/** Lowers a stretch that overloads by a plateau in the volume lane of its track, or of the mix. */
+/** Lowers an overloading stretch by a plateau in the volume lane of its track, or of the mix. */
 export const lowerOverload =
   (overload: Overload): Thunk =>
   (dispatch, getState) => {

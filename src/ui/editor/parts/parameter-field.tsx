@@ -22,7 +22,7 @@ export function ParameterField({
   trackId: string | null
   parameter: Parameter
   label: string
-  /** By which the Enter key finds it. */
+  /** Name by which Enter finds the field. */
   name?: string
   hideLabel?: boolean
   className?: string
@@ -45,7 +45,7 @@ export function ParameterField({
   )
 }
 
-/** The same with the way back to where it changes nothing. */
+/** The field with a reset button. */
 export function ResettableField(props: {
   session: Session
   trackId: string | null

@@ -1,17 +1,17 @@
 import type { Region, Session, Track } from '../../../core/model/session'
 import { pathTrack, selectedRegions, shownSession } from '../../../store/selectors'
 import type { RootState } from '../../../store/store'
-import { useCalm } from '../../parts/throttled-selector'
+import { useThrottledSelector } from '../../parts/throttled-selector'
 import { sameLook, sameSessionLook } from '../../parts/same-look'
 
 /** What the Path and the bench are about: the track that the Path shows, and the selected regions. */
-export interface Followed {
+export interface PathSubject {
   session: Session | null
   track: Track | null
   regions: readonly Region[]
 }
 
-const followed = (state: RootState): Followed => ({
+const pathSubject = (state: RootState): PathSubject => ({
   session: shownSession(state),
   track: pathTrack(state),
   regions: selectedRegions(state),
@@ -20,14 +20,14 @@ const followed = (state: RootState): Followed => ({
 const sameOrNone = <T>(a: T | null, b: T | null, same: (a: T, b: T) => boolean) =>
   a === b || (a !== null && b !== null && same(a, b))
 
-const sameFollowed = (a: Followed, b: Followed): boolean =>
+const samePathSubject = (a: PathSubject, b: PathSubject): boolean =>
   sameOrNone(a.session, b.session, sameSessionLook) &&
   sameOrNone(a.track, b.track, sameLook) &&
   a.regions.length === b.regions.length &&
   a.regions.every((region, i) => region === b.regions[i])
 
 /**
- * What the fields are about, as it was a moment ago while a hand drags. Knots of lanes are not seen in it;
- * what shows them follows by itself.
+ * The subject of the Path and the bench, throttled during drags. It ignores knots of lanes; components that
+ * show those subscribe by themselves.
  */
-export const useFollowed = (): Followed => useCalm(followed, sameFollowed)
+export const usePathSubject = (): PathSubject => useThrottledSelector(pathSubject, samePathSubject)

@@ -1,20 +1,20 @@
 import { useEffect, useReducer, useState, type ReactNode } from 'react'
 import { flushSync } from 'react-dom'
 import { useAppFields, useAppSelector } from '../../parts/hooks'
-import { doInSpareTime } from '../../parts/idle-tasks'
+import { runIdleTasks } from '../../parts/idle-tasks'
 import { visibleRows } from '../drawing/geometry'
 import { nextRow } from '../drawing/next-row'
 
 /**
- * So many rows are laid out beyond those in sight, above and below, when no hand is busy; so many at least in
- * spare moments while the timeline scrolls.
+ * Rows rendered above and below the visible ones when the user is idle, and at least, in spare moments, while
+ * scrolling.
  */
 const AHEAD = 16
 const LEAST_AHEAD = 2
-/** Rows that are further away go at once, however busy the hand. */
+/** Rows further away than this are dropped at once. */
 const MOST = 4 * AHEAD
 
-/** Lays out a row, for being seen or for being there when it comes into sight. */
+/** Renders a row, visible or in advance. */
 type LayOut = (row: number, inSight: boolean) => ReactNode
 
 interface Laid {
@@ -24,10 +24,10 @@ interface Laid {
 }
 
 /**
- * Rows of tracks. Those in sight, or less than `beyond` pixels away, are laid out at once; the next ones are
- * in spare moments, so that there is nothing to do when they come into sight. What changes while a row is out
- * of sight is laid out when no hand is busy any more. `layOut` gives a row, with its track as the key: the
- * same function while nothing of the rows changes.
+ * Rows of tracks. Rows that are visible, or less than `beyond` pixels away, are rendered at once; the next
+ * ones in spare moments, so that scrolling finds them ready. Changes to invisible rows are rendered when the
+ * user is idle. `layOut` renders a row with its track as the key; pass the same function while nothing about
+ * the rows changes.
  */
 export function Rows({
   trackIds,
@@ -56,7 +56,7 @@ export function Rows({
       rows.set(row, { by: layOut, inSight: true, row: layOut(row, true) })
   useEffect(
     () =>
-      doInSpareTime((all) => {
+      runIdleTasks((all) => {
         const next = nextRow(
           { first, last },
           count,

@@ -4,10 +4,7 @@ import type { MeasuredSeam } from '../../../core/suggest/seams'
 import { measureSeams } from '../../../engine/analysis'
 import { useAppSelector } from '../../parts/hooks'
 
-/**
- * All seams of the session as far as they are measured, those that click by their tracks, and how many are
- * still to come.
- */
+/** All seams of the session measured so far, the clicking ones by track, and the number still to come. */
 export interface SeamsValue {
   seams: readonly MeasuredSeam[]
   clicks: ReadonlyMap<string, MeasuredSeam[]>
@@ -17,7 +14,7 @@ export interface SeamsValue {
 const none: SeamsValue = { seams: [], clicks: new Map(), waiting: 0 }
 const SeamsContext = createContext(none)
 
-/** The value with new measures; the list of a track in which nothing changed stays the same one. */
+/** The value after new measurements; lists of tracks without changes stay the same objects. */
 function seamsValue(before: SeamsValue, seams: readonly MeasuredSeam[], waiting: number): SeamsValue {
   const clicks = new Map<string, MeasuredSeam[]>()
   for (const seam of seams) {
@@ -37,10 +34,10 @@ function seamsValue(before: SeamsValue, seams: readonly MeasuredSeam[], waiting:
   return { seams, clicks, waiting }
 }
 
-/** How long the session must stay the same before its seams are measured, in milliseconds. */
+/** How long the session must stay unchanged before its seams are measured, in milliseconds. */
 const CALM = 500
 
-/** Keeps the seams of the session measured, in a worker and only where something changed. */
+/** Keeps the seams of the session measured, in a worker, and only where something changed. */
 export function SeamWatch({ session, children }: { session: Session; children: ReactNode }) {
   const [value, setValue] = useState(none)
   // What a gesture or a dialog tries out does not count.

@@ -11,8 +11,8 @@ import {
 import { flushSync } from 'react-dom'
 import type { View } from '../../../store/view-slice'
 import { useAppSelector, useAppStore } from '../../parts/hooks'
-import { moveDown, moveTo } from '../../parts/element-offset'
-import { inSpareTime } from '../../parts/idle-tasks'
+import { setOffsetY, setOffsetX } from '../../parts/element-offset'
+import { runWhenIdle } from '../../parts/idle-tasks'
 import { frameToX, nearby, SHEET_STEP, sheetFor } from '../drawing/geometry'
 
 /** What an area shows while the timeline shows a view: the timeline itself the same one. */
@@ -21,9 +21,9 @@ type ViewOf = (shown: View) => View
 const timelines: ViewOf = (shown) => shown
 
 /**
- * The view on which things are laid out: wider than the area, and the same while the area scrolls within it.
- * When the area comes near its end the next sheet is laid out in a spare moment, or else when it is left;
- * those of different `phase` at different times.
+ * The view that things are laid out on: wider than the visible area, and constant while that scrolls within
+ * it. Near its end the next sheet is prepared in a spare moment, or when the area leaves it; sheets of
+ * different `phase` do so at different times.
  */
 export function useSheet(viewOf: ViewOf = timelines, phase = 0, step = SHEET_STEP): View {
   const store = useAppStore()
@@ -34,7 +34,7 @@ export function useSheet(viewOf: ViewOf = timelines, phase = 0, step = SHEET_STE
     const next = () => sheetFor(nearby(viewOf(store.getState().view.view), step), last.sheet, phase, step)
     const look = () => {
       if (giveUp || next() === last.sheet) return
-      giveUp = inSpareTime(() => {
+      giveUp = runWhenIdle(() => {
         giveUp = null
         last.sheet = next()
         flushSync(show)
@@ -51,8 +51,8 @@ export function useSheet(viewOf: ViewOf = timelines, phase = 0, step = SHEET_STE
 }
 
 /**
- * Pushes an element along with the timeline: `offsetOf` tells by how many pixels while it shows a view; the
- * same function while that is the same.
+ * Moves an element along with the timeline: `offsetOf` gives the offset for a view, in pixels; pass the same
+ * function while it is unchanged.
  */
 export function usePushed(
   element: RefObject<HTMLElement | null>,
@@ -65,15 +65,15 @@ export function usePushed(
       const { x, y } = offsetOf(store.getState().view.view)
       // By whole pixels of the screen, as the pictures below.
       const ratio = window.devicePixelRatio || 1
-      if (x !== undefined) moveTo(element.current, Math.round(x * ratio) / ratio)
-      moveDown(element.current, Math.round(y * ratio) / ratio)
+      if (x !== undefined) setOffsetX(element.current, Math.round(x * ratio) / ratio)
+      setOffsetY(element.current, Math.round(y * ratio) / ratio)
     }
     push()
     return store.subscribe(push)
   }, [element, offsetOf, store])
 }
 
-/** Holds what is laid out on a sheet and pushes it along when the view scrolls, without laying it out anew. */
+/** Moves its content along when the view scrolls, without re-rendering it. */
 export function Sheet({
   sheet,
   viewOf = timelines,

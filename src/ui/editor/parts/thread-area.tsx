@@ -3,7 +3,7 @@ import { threadOf, type ThreadRef } from '../../../core/edit'
 import type { Session } from '../../../core/model/session'
 import { shownSession } from '../../../store/selectors'
 import type { View } from '../../../store/view-slice'
-import { useCalm } from '../../parts/throttled-selector'
+import { useThrottledSelector } from '../../parts/throttled-selector'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
 import { ReadoutCard, type Readout } from '../../parts/readout'
 import { addKnot } from '../hands/add-knot'
@@ -32,8 +32,8 @@ interface Props {
 }
 
 /**
- * A thread of more knots than this follows a hand elsewhere when that pauses, or about once a second, so that
- * it follows at once where the hand is.
+ * Threads with more knots than this follow a drag elsewhere only when it pauses, or about once a second, so
+ * that the dragged one follows at once.
  */
 const HEAVY = 500
 
@@ -56,7 +56,7 @@ export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, t
   const store = useAppStore()
   const [held, setHeld] = useState(false)
   const heavy = useAppSelector((s) => (threadOf(shownSession(s)!, thread)?.knots.length ?? 0) > HEAVY)
-  const session = useCalm(
+  const session = useThrottledSelector(
     shownSession,
     (a, b) => a === b || (a !== null && b !== null && sameOwner(a, b, thread)),
     heavy && !held,
@@ -69,7 +69,7 @@ export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, t
   const [snappedX, setSnappedX] = useState<number | null>(null)
   const [readout, setReadout] = useState<(Readout & { width: number; height: number }) | null>(null)
 
-  /** What a gesture works on, and the place under the pointer, as they are when it begins. */
+  /** The context of a gesture and the pointer's place, at its start. */
   const begun = (event: { clientX: number; clientY: number }) => {
     const now = shownSession(store.getState())!
     const state = store.getState().view

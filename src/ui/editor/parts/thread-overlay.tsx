@@ -37,7 +37,7 @@ export function ThreadOverlay({
 
 /** How far knots at the highest and the lowest value may reach beyond the place of their thread, in pixels. */
 const OVER = 12
-/** The layer of a thread grows by steps of this, in pixels. */
+/** The layer of a thread grows in steps of this, in pixels. */
 const STEADY = 4096
 
 /** Gain threads have squares on a corner, volume filled diamonds, pan rounds; each has a dye of its own. */
@@ -312,8 +312,8 @@ function RangeBox({
 }
 
 /**
- * What of a knot can be grabbed and focused; it is seen by itself only while it is chosen. Keys and focus are
- * its thread's to see to, so that only knots that changed are drawn anew.
+ * The interactive part of a knot; it is visible only while selected. Keys and focus are handled by its
+ * thread, so that only changed knots re-render.
  */
 const Knot = memo(function Knot({
   shape,

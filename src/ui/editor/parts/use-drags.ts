@@ -2,12 +2,12 @@ import { useDrag } from '@use-gesture/react'
 import { useEffect, useRef } from 'react'
 import type { Drag } from '../hands/gesture'
 
-/** Pixels that a press must go to be a drag. */
+/** A press becomes a drag after this many pixels. */
 const MOVED = 2
 
 /**
- * Drags from press to release: `begin` says what a press means, Escape gives it up. A press that never moves
- * is a click; `onClick` hears of it besides what the drag does with it.
+ * Drags from press to release: `begin` decides what a press means, Escape cancels. A press that never moves
+ * is a click; `onClick` is called in addition to the drag's own click.
  */
 export function useDrags(begin: (event: PointerEvent) => Drag, onClick?: () => void) {
   const current = useRef<Drag | null>(null)

@@ -4,8 +4,8 @@ import type { Region, Session } from '../../../core/model/session'
 import { measuredVersion, measureOf, onMeasured } from '../../../engine/analysis'
 
 /**
- * How long a session must stay the same before its regions are measured, in milliseconds; while a hand moves,
- * nothing is asked.
+ * How long a session must stay unchanged before its regions are measured, in milliseconds. Nothing is
+ * requested during a drag.
  */
 const CALM = 150
 

@@ -11,7 +11,7 @@ const PicturesContext = createContext<PicturesValue | null>(null)
 
 export const PicturesProvider = PicturesContext.Provider
 
-/** Makes the pictures for an editor; arrivals are gathered and told once a frame. */
+/** Creates the waveform pictures of an editor; arrivals are reported at most once per frame. */
 export function useNewPictures(): PicturesValue {
   const [version, setVersion] = useState(0)
   const [arrival] = useState(() => ({ pending: 0 }))

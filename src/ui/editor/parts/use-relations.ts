@@ -4,8 +4,8 @@ import type { Session } from '../../../core/model/session'
 import { measuredVersion, onMeasured, relationFor } from '../../../engine/analysis'
 
 /**
- * How the sides of the session's crossfades relate, by their ids, as far as it is measured. Only those by the
- * level law, or all of `also`.
+ * How the two sides of the session's crossfades relate, by id, as far as measured. Covers crossfades by the
+ * level law, or also all of `also`.
  */
 export function useRelations(
   session: Session,
@@ -26,7 +26,7 @@ export function useRelations(
 
 const NONE: readonly string[] = []
 
-/** Their correlations alone, as planning wants them; the same map as long as they are the same. */
+/** Only the correlations, as planning needs them; the same map while they are equal. */
 export function useCorrelations(session: Session): ReadonlyMap<string, number> {
   const relations = useRelations(session)
   const [last] = useState<{ map: ReadonlyMap<string, number> }>({ map: new Map() })

@@ -3,8 +3,8 @@ import type { Session } from '../../../core/model/session'
 import { useAppSelector } from '../../parts/hooks'
 
 /**
- * The session, the same one while only the lanes of its tracks change: they are drawn over the pictures of
- * sound and change nothing of them.
+ * The session, unchanged while only lanes of its tracks change: those are drawn over the pictures of sound
+ * and do not affect them.
  */
 export function useSounding(): Session {
   const [last] = useState<{ session: Session | null }>({ session: null })

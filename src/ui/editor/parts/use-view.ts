@@ -39,15 +39,15 @@ export function useShownWhole(
 }
 
 /**
- * How much of what has the focus must be seen, in pixels; and how far from the left edge it comes when it was
- * not, as a part of the width.
+ * How much of the focused element must be visible, in pixels; and its distance from the left edge when it was
+ * not, as a fraction of the width.
  */
 const SEEN = 40
 const FROM_LEFT = 0.15
 
 /**
- * Brings what a key gave the focus into sight, or what is to be seen whole around it: things lie ready beyond
- * the edges of an area before they are seen.
+ * Scrolls the element focused by keyboard, or its surrounding `data-seen-whole`, into view: elements exist
+ * beyond the edges before they are visible.
  */
 export function useFocusSeen(
   area: RefObject<HTMLDivElement | null>,
@@ -76,7 +76,7 @@ export function useFocusSeen(
   }
 }
 
-/** How long a turn of the wheel lasts at most between two notches, in milliseconds. */
+/** Longest pause within one turn of the wheel, in milliseconds. */
 const PAUSE = 400
 
 /**
@@ -92,7 +92,10 @@ export function useWheel(area: RefObject<HTMLDivElement | null>, length: number,
   useEffect(() => {
     const element = area.current
     if (!element) return
-    /** Turns since the last frame: what else moves the view meanwhile is not undone by them. */
+    /**
+     * Wheel movement since the last frame; it is relative, so that it does not undo other movements of the
+     * view.
+     */
     let turns: ((from: View) => View)[] = []
     let frame = 0
     let turn: { kind: 'scroll' | 'gain'; byDb: number; timer: number } | null = null

@@ -11,7 +11,7 @@ import { beadOf, type Bead } from '../../../store/beads'
 import { beadPicked } from '../../../store/view-slice'
 import { threadText } from '../../look/colours'
 import { showText, useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
-import { useFollowed } from '../parts/path-subject'
+import { usePathSubject } from '../parts/path-subject'
 import { useLiveValue } from '../parts/use-live-value'
 
 interface Stage {
@@ -101,7 +101,7 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
  * and fields shape.
  */
 export const PathPanel = memo(function PathPanel() {
-  const { session, track, regions } = useFollowed()
+  const { session, track, regions } = usePathSubject()
   const dispatch = useAppDispatch()
   const bead = useAppSelector((s) => s.view.bead)
   if (!session || !track)

@@ -11,7 +11,7 @@ import { getPlayer } from '../../../store/playback'
 import { letGo, rideTo } from '../../../store/riding'
 import { shownSession } from '../../../store/selectors'
 import { useAppDispatch, useAppStore, useFrame } from '../../parts/hooks'
-import { onlyItsKeys } from '../../parts/widget-keys'
+import { keepSliderKeys } from '../../parts/widget-keys'
 import { METER } from '../drawing/geometry'
 
 /** The look of the fields on the heads of tracks and of the mix. */
@@ -79,7 +79,7 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
         else onDb(toDb(step!))
       }}
       className="relative flex h-5 touch-none items-center"
-      onKeyDown={onlyItsKeys}
+      onKeyDown={keepSliderKeys}
       onDoubleClick={() => !riding && onDb(0)}
     >
       <Slider.Track className="relative h-5 grow" />

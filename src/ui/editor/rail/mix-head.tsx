@@ -8,7 +8,7 @@ import { commit, preview } from '../../../store/edits'
 import { beadPicked, lanesToggled, MIX_HEIGHT, mixHeightSet, mixRoom } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { HeightHandle } from '../../parts/height-handle'
-import { onlyParts } from '../../parts/same-parts'
+import { sameParts } from '../../parts/same-parts'
 import { Fader } from './fader'
 import { HeadField } from './head-fields'
 import { LaneHeads, lanesSwitch } from './lane-heads'
@@ -105,5 +105,5 @@ export const MixHead = memo(
       </section>
     )
   },
-  onlyParts('id', 'mix'),
+  sameParts('id', 'mix'),
 )

@@ -170,7 +170,7 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
   )
 }, sameHead)
 
-/** A head shows its track alone; what changes elsewhere in the session is nothing to it. */
+/** A head depends on its track alone. */
 function sameHead(a: HeadProps, b: HeadProps): boolean {
   return sameLook(a.track, b.track) && a.session.id === b.session.id && a.top === b.top
 }

@@ -12,8 +12,8 @@ const HEIGHT = 14
 const WORDS: Style = { face: 'words', size: 10.5, dye: 'ink' }
 
 /**
- * The names of lanes, at the left end of what is seen of their lines. Drawn on a canvas, since they move with
- * every scroll.
+ * The names of lanes at the left end of their visible lines. Drawn on a canvas, since they move with every
+ * scroll.
  */
 export function LaneTags({ places, sheet }: { places: readonly ThreadPlace[]; sheet: View }) {
   const canvas = useRef<HTMLCanvasElement>(null)

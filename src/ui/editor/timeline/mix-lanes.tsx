@@ -6,7 +6,7 @@ import type { Session } from '../../../core/model/session'
 import { beadOf } from '../../../store/beads'
 import { beadPicked, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { onlyParts } from '../../parts/same-parts'
+import { sameParts } from '../../parts/same-parts'
 import { lanesBelow } from '../drawing/open-lanes'
 import { newLanePlace } from '../drawing/thread-place'
 import { ThreadArea } from '../parts/thread-area'
@@ -30,7 +30,7 @@ export const MixLanes = memo(
       </>
     )
   },
-  onlyParts('id', 'regions', 'trackIds'),
+  sameParts('id', 'regions', 'trackIds'),
 )
 
 /** A lane of the mix. Whatever is done to it picks it in the Path. */

@@ -80,7 +80,7 @@ export function Overlay({
   })
 }
 
-/** Does an edit to all selected regions when the given one is among them, else to that one alone. */
+/** Applies an edit to all selected regions if the given one is among them, else to that one alone. */
 const commitWith =
   <Args extends { regionIds: readonly string[] }>(
     regionId: string,
@@ -338,8 +338,8 @@ function TrimHandle({
 }
 
 /**
- * What is seen only while the pointer or the focus is on its region. (Hidden rather than see-through:
- * thousands of layers would be slow.)
+ * Visible only while the pointer or the focus is on its region. (Hidden and not transparent: thousands of
+ * layers would be slow.)
  */
 const ONLY_NEAR = 'invisible group-focus-within/region:visible group-hover/region:visible'
 

@@ -8,7 +8,7 @@ import { rangeSet, type View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
 import { write, type Style } from '../../look/writing'
 import { preparedContext, useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
-import { onlyParts } from '../../parts/same-parts'
+import { sameParts } from '../../parts/same-parts'
 import { rangeGesture } from '../hands/sweep-gestures'
 import { type Gesture } from '../hands/gesture'
 import { MarkerFlags } from './marker-flags'
@@ -73,7 +73,7 @@ export const Ruler = memo(
       </div>
     )
   },
-  onlyParts('tempo', 'sampleRate', 'markers'),
+  sameParts('tempo', 'sampleRate', 'markers'),
 )
 
 const FIGURES: Style = { face: 'figures', size: 11.5, dye: 'ink' }

@@ -34,7 +34,7 @@ import {
 } from '../../parts/hooks'
 import { setPointed, underPointer } from '../hands/pointed'
 import { MixLanes } from './mix-lanes'
-import { doInSpareTime } from '../../parts/idle-tasks'
+import { runIdleTasks } from '../../parts/idle-tasks'
 import { usePictures } from '../parts/use-pictures'
 import { useCorrelations } from '../parts/use-relations'
 import { RegionMenu } from './region-menu'
@@ -116,10 +116,7 @@ const threadPlacesOf = (
     .slice(first, last)
     .flatMap((regions, i) => threadPlaces(session, regions, first + i, view, bead, openLanes))
 
-/**
- * The picture below the handles: it is drawn anew whenever the view, the session or what is known of its
- * sounds changes.
- */
+/** The picture below the handles, redrawn whenever the view, the session or the waveform data changes. */
 const Picture = memo(function Picture() {
   const session = useSounding()
   const rows = useMemo(() => regionRows(session), [session])
@@ -158,7 +155,7 @@ const Picture = memo(function Picture() {
     }
     drawTimeline(ctx, tiles, pictures, version, picture)
     if (view.top !== went.top) Object.assign(went, { top: view.top, down: view.top > went.top })
-    return doInSpareTime((all) => drawAhead(tiles, pictures, version, picture, went.down, all))
+    return runIdleTasks((all) => drawAhead(tiles, pictures, version, picture, went.down, all))
   }, [
     session,
     rows,
@@ -256,7 +253,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
     () => hand === 'range' && dispatch(rangeSet(null)),
   )
 
-  /** The menu is about what is under the pointer, unless that is selected already. */
+  /** Selects what is under the pointer for the menu, unless it is selected already. */
   const selectForMenu = (event: MouseEvent<HTMLDivElement>) => {
     const [x, y] = at(event)
     const { view } = store.getState().view
@@ -348,8 +345,8 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
 })
 
 /**
- * So many rows of threads are ready beyond those in sight: each thread is a layer of the page, and many
- * layers make all pictures slower.
+ * Rows of threads rendered beyond the visible ones: each thread is a layer, and many layers slow everything
+ * down.
  */
 const THREADS_AHEAD = 9
 
@@ -357,7 +354,7 @@ const THREADS_AHEAD = 9
 const threadsLabel = (bead: Bead): string | null =>
   bead === 'gain-thread' ? 'Gain threads' : isTrackBead(bead) ? `${parameterOf(bead).name} lanes` : null
 
-/** What can be grabbed of regions, laid out on a sheet. */
+/** The handles of regions, laid out on a sheet. */
 const RegionsOnSheet = memo(function RegionsOnSheet({
   session,
   rows,
@@ -384,7 +381,7 @@ const RegionsOnSheet = memo(function RegionsOnSheet({
   )
 })
 
-/** The threads, on a sheet of their own. They alone follow the knots of lanes. */
+/** The threads, on their own sheet; only they depend on the knots of lanes. */
 const Threads = memo(function Threads({ rows }: { rows: readonly (readonly Region[])[] }) {
   const sheet = useSheet()
   const session = useAppSelector(shownSession)!
@@ -428,7 +425,7 @@ const Threads = memo(function Threads({ rows }: { rows: readonly (readonly Regio
   )
 })
 
-/** The line to what a moved thing catches on. */
+/** The line at what a dragged thing snaps to. */
 function SnapLine({ snapped }: { snapped: Snapped }) {
   const view = useAppSelector((s) => s.view.view)
   return (

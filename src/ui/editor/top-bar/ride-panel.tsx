@@ -16,12 +16,12 @@ import { pathTrack } from '../../../store/selectors'
 import { rideSet } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
-import { onlyItsKeys } from '../../parts/widget-keys'
+import { keepSliderKeys } from '../../parts/widget-keys'
 import { Choice } from '../../parts/panel'
 import { toast } from '../../parts/toast'
 import { unlessTyped, ValueField } from '../../parts/value-field'
 
-/** How long a fader that does not feel a touch counts as held after it moved, in milliseconds. */
+/** How long a fader without touch counts as held after it moved, in milliseconds. */
 const HELD_MS = 350
 
 /** Riding: how moves of volume and pan are written while it plays, and by which device. */
@@ -215,7 +215,7 @@ function Simulated({
         defaultValue={[first]}
         aria-label={label}
         onValueChange={([step]) => onMove(step!)}
-        onKeyDown={onlyItsKeys}
+        onKeyDown={keepSliderKeys}
         className="relative flex h-5 touch-none items-center"
       >
         <Slider.Track className="relative h-1.5 grow rounded bg-fold" />

@@ -16,7 +16,7 @@ import {
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
 import { EditableName } from '../../parts/editable-name'
-import { onlyParts } from '../../parts/same-parts'
+import { sameParts } from '../../parts/same-parts'
 import { Clock } from './clock'
 import { RidePanel } from './ride-panel'
 
@@ -100,7 +100,7 @@ export const TopBar = memo(
       </header>
     )
   },
-  onlyParts('id', 'title', 'tempo', 'sampleRate'),
+  sameParts('id', 'title', 'tempo', 'sampleRate'),
 )
 
 function Icon({
