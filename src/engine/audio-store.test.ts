@@ -46,7 +46,7 @@ jest.mock('./storage', () => ({
   get peaksDb() {
     return mockPeaks
   },
-  stored: (operation: () => Promise<unknown>) => operation(),
+  withStorageErrors: (operation: () => Promise<unknown>) => operation(),
 }))
 beforeEach(() => [mockAudio, mockChunks, mockPeaks].forEach((db) => db.reset()))
 

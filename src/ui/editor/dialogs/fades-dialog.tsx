@@ -7,7 +7,7 @@ import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Choice, Panel, Tick } from '../../parts/panel'
 import { ValueField } from '../../parts/value-field'
-import { CurveChoice } from '../parts/fade-fields'
+import { CurveChoice } from '../parts/curve-choice'
 
 type Which = 'in' | 'out' | 'both'
 interface Kept {

@@ -1,96 +1,12 @@
+import { type FadeChange, type FadeEdge, setFade } from '../../../core/edit'
+import type { FadeCurve, Region, Session } from '../../../core/model/session'
 import { least } from '../../../core/units/extremes'
-import { ChevronDown } from 'lucide-react'
-import { DropdownMenu } from 'radix-ui'
-import { setFade, type FadeChange, type FadeEdge } from '../../../core/edit'
-import { fadeCurve } from '../../../core/curve/fade'
-import { regionEnd } from '../../../core/model/queries'
-import { fadeCurves, type FadeCurve, type Region, type Session } from '../../../core/model/session'
-import { findPhrases, usualFloor } from '../../../core/suggest/even-out'
 import { parseLength, parsePercent, showLength } from '../../../core/units/typed'
-import { phraseSteps } from '../../../engine/analysis'
 import { commit, dropPreview, preview } from '../../../store/edits'
-import { getPlayer } from '../../../store/playback'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { toast } from '../../parts/toast'
 import { ValueField } from '../../parts/value-field'
-
-export const curveNames: Record<FadeCurve, string> = {
-  linear: 'Linear',
-  'equal-power': 'Equal power',
-  's-curve': 'S-curve',
-  exponential: 'Exponential (slow start)',
-  logarithmic: 'Logarithmic (fast start)',
-}
-
-/** A small picture of a curve, rising for a fade in and falling for a fade out. */
-export function CurvePicture({
-  curve,
-  falling,
-  small,
-}: {
-  curve: FadeCurve
-  falling?: boolean
-  small?: boolean
-}) {
-  const path = Array.from(
-    { length: 13 },
-    (_, i) =>
-      `${i ? 'L' : 'M'}${(1 + (18 * i) / 12).toFixed(1)} ${(15 - 14 * fadeCurve(curve, i / 12)).toFixed(1)}`,
-  ).join('')
-  return (
-    <svg
-      viewBox="0 0 20 16"
-      className={`h-4 ${small ? 'w-4' : 'w-5'} ${falling ? '-scale-x-100' : ''}`}
-      aria-hidden
-    >
-      <path d={path} fill="none" stroke="currentColor" strokeWidth="1.8" strokeLinecap="round" />
-    </svg>
-  )
-}
-
-/** The five curves to choose from. `onTry` is called while the pointer is over one, with null when it leaves. */
-export function CurveChoice({
-  label,
-  value,
-  falling,
-  small,
-  disabled,
-  onChange,
-  onTry,
-}: {
-  label: string
-  value: FadeCurve | null
-  falling?: boolean
-  small?: boolean
-  disabled?: boolean
-  onChange(curve: FadeCurve): void
-  onTry?(curve: FadeCurve | null): void
-}) {
-  return (
-    <div
-      className="flex rounded-lg border border-seam bg-linen"
-      role="group"
-      aria-label={label}
-      onPointerLeave={() => onTry?.(null)}
-    >
-      {fadeCurves.map((curve) => (
-        <button
-          key={curve}
-          type="button"
-          title={curveNames[curve]}
-          aria-label={curveNames[curve]}
-          disabled={disabled}
-          aria-pressed={value === curve}
-          onPointerEnter={() => onTry?.(curve)}
-          onClick={() => onChange(curve)}
-          className={`flex flex-1 justify-center rounded-lg ${small ? 'px-0.5' : 'px-1.5'} py-1.5 hover:bg-white disabled:opacity-40 aria-pressed:bg-oak aria-pressed:text-white`}
-        >
-          <CurvePicture curve={curve} {...(falling ? { falling } : {})} {...(small ? { small } : {})} />
-        </button>
-      ))}
-    </div>
-  )
-}
+import { CurveChoice } from './curve-choice'
+import { LengthMenu } from './length-menu'
 
 /** What of a fade several regions share: its value where all agree, else null. */
 function shared<T>(values: readonly T[]): T | null {
@@ -295,78 +211,5 @@ function TapePicture({ k, edge }: { k: number; edge: FadeEdge }) {
     >
       <path d={path} fill="none" stroke="var(--color-walnut)" strokeWidth={2} />
     </svg>
-  )
-}
-
-/** Lengths that follow from something else: the playhead, the range, the first or last phrase. */
-function LengthMenu({
-  session,
-  regions,
-  edge,
-  onLength,
-}: {
-  session: Session
-  regions: readonly Region[]
-  edge: FadeEdge
-  onLength(regionId: string, lengthFrames: number): void
-}) {
-  const range = useAppSelector((s) => s.view.range)
-  const upTo = (frameOf: (region: Region) => number | null) => {
-    let none = true
-    for (const region of regions) {
-      const frame = frameOf(region)
-      const length = frame === null ? 0 : edge === 'in' ? frame - region.start : regionEnd(region) - frame
-      if (length <= 0 || length > region.length) continue
-      none = false
-      onLength(region.id, Math.round(length))
-    }
-    if (none) toast({ text: 'That place lies outside the selected regions, so no fade was made.' })
-  }
-  const toPhrase = async () => {
-    for (const region of regions) {
-      const steps = await phraseSteps(session, region)
-      const phrases = findPhrases(steps, session.sampleRate, usualFloor(steps))
-      const phrase = edge === 'in' ? phrases[0] : phrases.at(-1)
-      const length = phrase ? (edge === 'in' ? phrase.from : region.length - phrase.to) : 0
-      if (length > 0) onLength(region.id, length)
-    }
-  }
-  const item =
-    'cursor-pointer rounded-lg px-3 py-1 outline-none data-disabled:opacity-45 data-highlighted:bg-cloth'
-  return (
-    <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger
-        aria-label={`Length of the fade ${edge} up to …`}
-        title="Up to …"
-        className="flex h-8 items-center rounded-lg border border-seam bg-linen px-2 text-sm hover:bg-white"
-      >
-        to
-        <ChevronDown size={14} />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={4}
-          className="z-50 min-w-48 rounded-xl border border-seam bg-white p-1 text-sm shadow-lg"
-        >
-          <DropdownMenu.Item className={item} onSelect={() => upTo(() => getPlayer()?.position() ?? 0)}>
-            To the playhead
-          </DropdownMenu.Item>
-          <DropdownMenu.Item
-            className={item}
-            disabled={!range}
-            onSelect={() => upTo(() => (edge === 'in' ? range!.to : range!.from))}
-          >
-            Over the range
-          </DropdownMenu.Item>
-          <DropdownMenu.Item
-            className={item}
-            onSelect={() => void toPhrase().catch((e: unknown) => toast({ text: String(e) }))}
-          >
-            {edge === 'in' ? 'To the first phrase' : 'From the last phrase'}
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
   )
 }

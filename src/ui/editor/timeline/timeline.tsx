@@ -1,186 +1,30 @@
-import {
-  Fragment,
-  memo,
-  useCallback,
-  useLayoutEffect,
-  useMemo,
-  useRef,
-  useState,
-  type MouseEvent,
-} from 'react'
-import { parameterOf } from '../../../core/model/parameters'
+import { memo, type MouseEvent, useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { sessionLength } from '../../../core/model/queries'
-import type { Region, Session } from '../../../core/model/session'
-import { isTrackBead, lanesAt, type Bead } from '../../../store/beads'
+import type { Session } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback'
 import { MANY, regionRows, shownSession } from '../../../store/selectors'
-import {
-  beadPicked,
-  benchShown,
-  rangeSet,
-  selected,
-  viewChanged,
-  type OpenLane,
-  type View,
-} from '../../../store/view-slice'
-import {
-  preparedContext,
-  useAppDispatch,
-  useAppFields,
-  useAppSelector,
-  useAppStore,
-  useObservable,
-  useSize,
-} from '../../parts/hooks'
-import { setPointed, underPointer } from '../hands/pointed'
-import { MixLanes } from './mix-lanes'
-import { runIdleTasks } from '../../parts/idle-tasks'
-import { usePictures } from '../parts/use-pictures'
-import { useCorrelations } from '../parts/use-relations'
-import { RegionMenu } from './region-menu'
-import { useSeams } from '../parts/seam-watch'
-import { useSounding } from '../parts/use-sounding'
+import { beadPicked, benchShown, rangeSet, selected, viewChanged } from '../../../store/view-slice'
+import { useAppDispatch, useAppFields, useAppSelector, useAppStore, useSize } from '../../parts/hooks'
+import { type Box, overLanes, regionAt, rowAt, visibleRows, xToFrame } from '../drawing/geometry'
+import { lanesBelow } from '../drawing/open-lanes'
 import { addKnotAt } from '../hands/add-knot'
 import { beginDrag } from '../hands/begin-drag'
-import { type TimelineContext } from '../hands/gesture-context'
-import { lanesBelow } from '../drawing/open-lanes'
-import { drawAhead, drawTimeline } from '../drawing/draw-timeline'
-import {
-  frameToX,
-  overLanes,
-  regionAt,
-  ROW_HEIGHT,
-  rowAt,
-  rowTop,
-  SHEET_STEP,
-  visibleRegions,
-  visibleRows,
-  xToFrame,
-  type Box,
-} from '../drawing/geometry'
-import { Joins } from './joins'
-import { Overlay } from './overlay'
-import { OverloadFlags } from './overload-flags'
-import { Playhead } from './playhead'
-import { ReadoutShown, say } from './gesture-readout'
-import { RowTiles } from '../drawing/row-tiles'
-import { Rows } from '../parts/rows'
-import { Ruler } from './ruler'
-import { Sheet, useSheet } from '../parts/sheet'
+import type { TimelineContext } from '../hands/gesture-context'
+import { setPointed, underPointer } from '../hands/pointed'
 import type { Snapped } from '../hands/snap'
-import { lanePlace, regionPlace, type ThreadPlace } from '../drawing/thread-place'
-import { LaneTags } from './lane-tags'
-import { ThreadOverlay } from '../parts/thread-overlay'
-import { gainTrial } from '../drawing/gain-trial'
 import { useDrags } from '../parts/use-drags'
 import { useFocusSeen, useShownWhole, useWheel } from '../parts/use-view'
-
-/** The threads of a row: those that the picked bead shows over its regions, and the lanes that are opened below. */
-function threadPlaces(
-  session: Session,
-  regions: readonly Region[],
-  row: number,
-  view: View,
-  bead: Bead,
-  openLanes: readonly OpenLane[],
-): ThreadPlace[] {
-  const places: ThreadPlace[] = []
-  const trackId = session.trackIds[row]!
-  const top = rowTop(view, row)
-  const opened = lanesBelow(session, trackId, openLanes)
-  let y = top + ROW_HEIGHT
-  for (const { lane, height } of opened) {
-    places.push(lanePlace(session, view, trackId, lane, y, height, true))
-    y += height
-  }
-  if (bead === 'gain-thread') {
-    const seen = visibleRegions(regions, view)
-    for (const region of regions.slice(seen.first, seen.last))
-      if (region.length / view.framesPerPixel >= 4) places.push(regionPlace(session, view, region, row))
-  } else
-    for (const lane of lanesAt(session, trackId, bead))
-      if (!opened.some((o) => o.lane === lane)) places.push(lanePlace(session, view, trackId, lane, top))
-  return places
-}
-
-/** The same of all rows from one to before another. */
-const threadPlacesOf = (
-  session: Session,
-  rows: readonly (readonly Region[])[],
-  { first, last }: { first: number; last: number },
-  view: View,
-  bead: Bead,
-  openLanes: readonly OpenLane[],
-) =>
-  rows
-    .slice(first, last)
-    .flatMap((regions, i) => threadPlaces(session, regions, first + i, view, bead, openLanes))
-
-/** The picture below the handles, redrawn whenever the view, the session or the waveform data changes. */
-const Picture = memo(function Picture() {
-  const session = useSounding()
-  const rows = useMemo(() => regionRows(session), [session])
-  const { pictures, version } = usePictures()
-  const { view, selection, range, trackId, timeScale } = useAppFields(
-    ({ view: { view, selection, range, trackId, timeScale } }) => ({
-      view,
-      selection,
-      range,
-      trackId,
-      timeScale,
-    }),
-  )
-  const selectedIds = useMemo(() => new Set(selection), [selection])
-  const correlations = useCorrelations(session)
-  const { clicks } = useSeams()
-  const trial = useObservable(gainTrial)
-  const canvas = useRef<HTMLCanvasElement>(null)
-  const [tiles] = useState(() => new RowTiles())
-  const [went] = useState({ top: 0, down: true })
-  useLayoutEffect(() => {
-    if (!canvas.current || view.width === 0) return
-    const ctx = preparedContext(canvas.current, view.width, view.height)
-    if (!ctx) return
-    const picture = {
-      session,
-      rows,
-      view,
-      selection: selectedIds,
-      range,
-      pickedTrack: trackId,
-      timeScale,
-      correlations,
-      clicks,
-      trial,
-    }
-    drawTimeline(ctx, tiles, pictures, version, picture)
-    if (view.top !== went.top) Object.assign(went, { top: view.top, down: view.top > went.top })
-    return runIdleTasks((all) => drawAhead(tiles, pictures, version, picture, went.down, all))
-  }, [
-    session,
-    rows,
-    view,
-    selectedIds,
-    range,
-    tiles,
-    pictures,
-    version,
-    trackId,
-    timeScale,
-    correlations,
-    clicks,
-    trial,
-    went,
-  ])
-  return (
-    <canvas
-      ref={canvas}
-      className="absolute inset-0 block will-change-transform"
-      style={{ width: view.width, height: view.height }}
-      aria-hidden
-    />
-  )
-})
+import { ReadoutShown, say } from './gesture-readout'
+import { MixLanes } from './mix-lanes'
+import { OverloadFlags } from './overload-flags'
+import { Playhead } from './playhead'
+import { RegionsOnSheet } from './region-layer'
+import { RegionMenu } from './region-menu'
+import { threadPlacesOf } from './row-threads'
+import { Ruler } from './ruler'
+import { SnapLine } from './snap-line'
+import { Threads } from './thread-layer'
+import { Picture } from './timeline-picture'
 
 /** The middle of the editor: ruler, regions, threads, playhead, and the gestures on them. */
 export const Timeline = memo(function Timeline({ session }: { session: Session }) {
@@ -343,99 +187,3 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
     </div>
   )
 })
-
-/**
- * Rows of threads rendered beyond the visible ones: each thread is a layer, and many layers slow everything
- * down.
- */
-const THREADS_AHEAD = 9
-
-/** How the threads over the tracks are called; null where a bead shows none. */
-const threadsLabel = (bead: Bead): string | null =>
-  bead === 'gain-thread' ? 'Gain threads' : isTrackBead(bead) ? `${parameterOf(bead).name} lanes` : null
-
-/** The handles of regions, laid out on a sheet. */
-const RegionsOnSheet = memo(function RegionsOnSheet({
-  session,
-  rows,
-  selection,
-}: {
-  session: Session
-  rows: readonly (readonly Region[])[]
-  selection: ReadonlySet<string>
-}) {
-  const sheet = useSheet(undefined, SHEET_STEP / 2)
-  const layOut = useCallback(
-    (row: number) => (
-      <Fragment key={session.trackIds[row]}>
-        <Overlay session={session} regions={rows[row]!} row={row} view={sheet} selection={selection} />
-        <Joins session={session} regions={rows[row]!} row={row} view={sheet} />
-      </Fragment>
-    ),
-    [session, rows, sheet, selection],
-  )
-  return (
-    <Sheet sheet={sheet}>
-      <Rows trackIds={session.trackIds} beyond={ROW_HEIGHT / 3} layOut={layOut} />
-    </Sheet>
-  )
-})
-
-/** The threads, on their own sheet; only they depend on the knots of lanes. */
-const Threads = memo(function Threads({ rows }: { rows: readonly (readonly Region[])[] }) {
-  const sheet = useSheet()
-  const session = useAppSelector(shownSession)!
-  const { bead, openLanes } = useAppFields(({ view: { bead, openLanes } }) => ({ bead, openLanes }))
-  const seen = useAppFields(({ view: { view } }) => visibleRows(view, rows.length))
-  const layOut = useCallback(
-    (row: number, inSight: boolean) => (
-      <ThreadOverlay
-        key={session.trackIds[row]}
-        inSight={inSight}
-        places={threadPlaces(session, rows[row]!, row, sheet, bead, openLanes)}
-        view={sheet}
-        sampleRate={session.sampleRate}
-      />
-    ),
-    [session, rows, sheet, bead, openLanes],
-  )
-  const tagged = useMemo(
-    () =>
-      bead === 'gain-thread' && openLanes.length === 0
-        ? []
-        : threadPlacesOf(session, rows, seen, sheet, bead, openLanes).filter((p) => p.tag),
-    [session, rows, seen, sheet, bead, openLanes],
-  )
-  const label = threadsLabel(bead)
-  if (label === null && openLanes.length === 0) return null
-  return (
-    <>
-      <Sheet sheet={sheet}>
-        <div role="group" aria-label={label ?? 'Opened lanes'}>
-          <Rows
-            trackIds={session.trackIds}
-            beyond={(ROW_HEIGHT * 2) / 3}
-            ahead={THREADS_AHEAD}
-            layOut={layOut}
-          />
-        </div>
-      </Sheet>
-      {tagged.length > 0 && <LaneTags places={tagged} sheet={sheet} />}
-    </>
-  )
-})
-
-/** The line at what a dragged thing snaps to. */
-function SnapLine({ snapped }: { snapped: Snapped }) {
-  const view = useAppSelector((s) => s.view.view)
-  return (
-    <div
-      className="pointer-events-none absolute inset-y-0 w-px bg-madder"
-      style={{ left: frameToX(view, snapped.frame) }}
-    >
-      <span className="absolute top-1 left-1.5 max-w-52 truncate rounded bg-madder px-1.5 py-0.5 text-2xs whitespace-nowrap text-white">
-        {snapped.what}
-      </span>
-    </div>
-  )
-}

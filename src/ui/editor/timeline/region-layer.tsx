@@ -1,0 +1,34 @@
+import { Fragment, memo, useCallback } from 'react'
+import type { Region, Session } from '../../../core/model/session'
+import { ROW_HEIGHT, SHEET_STEP } from '../drawing/geometry'
+import { Rows } from '../parts/rows'
+import { Sheet, useSheet } from '../parts/sheet'
+import { Joins } from './joins'
+import { Overlay } from './overlay'
+
+/** The handles of regions, laid out on a sheet. */
+export const RegionsOnSheet = memo(function RegionsOnSheet({
+  session,
+  rows,
+  selection,
+}: {
+  session: Session
+  rows: readonly (readonly Region[])[]
+  selection: ReadonlySet<string>
+}) {
+  const sheet = useSheet(undefined, SHEET_STEP / 2)
+  const layOut = useCallback(
+    (row: number) => (
+      <Fragment key={session.trackIds[row]}>
+        <Overlay session={session} regions={rows[row]!} row={row} view={sheet} selection={selection} />
+        <Joins session={session} regions={rows[row]!} row={row} view={sheet} />
+      </Fragment>
+    ),
+    [session, rows, sheet, selection],
+  )
+  return (
+    <Sheet sheet={sheet}>
+      <Rows trackIds={session.trackIds} beyond={ROW_HEIGHT / 3} layOut={layOut} />
+    </Sheet>
+  )
+})

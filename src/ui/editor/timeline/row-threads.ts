@@ -1,0 +1,47 @@
+import type { Region, Session } from '../../../core/model/session'
+import { type Bead, lanesAt } from '../../../store/beads'
+import type { OpenLane, View } from '../../../store/view-slice'
+import { ROW_HEIGHT, rowTop, visibleRegions } from '../drawing/geometry'
+import { lanesBelow } from '../drawing/open-lanes'
+import { lanePlace, regionPlace, type ThreadPlace } from '../drawing/thread-place'
+
+/** The threads of a row: those that the picked bead shows over its regions, and the lanes that are opened below. */
+export function threadPlaces(
+  session: Session,
+  regions: readonly Region[],
+  row: number,
+  view: View,
+  bead: Bead,
+  openLanes: readonly OpenLane[],
+): ThreadPlace[] {
+  const places: ThreadPlace[] = []
+  const trackId = session.trackIds[row]!
+  const top = rowTop(view, row)
+  const opened = lanesBelow(session, trackId, openLanes)
+  let y = top + ROW_HEIGHT
+  for (const { lane, height } of opened) {
+    places.push(lanePlace(session, view, trackId, lane, y, height, true))
+    y += height
+  }
+  if (bead === 'gain-thread') {
+    const seen = visibleRegions(regions, view)
+    for (const region of regions.slice(seen.first, seen.last))
+      if (region.length / view.framesPerPixel >= 4) places.push(regionPlace(session, view, region, row))
+  } else
+    for (const lane of lanesAt(session, trackId, bead))
+      if (!opened.some((o) => o.lane === lane)) places.push(lanePlace(session, view, trackId, lane, top))
+  return places
+}
+
+/** The same of all rows from one to before another. */
+export const threadPlacesOf = (
+  session: Session,
+  rows: readonly (readonly Region[])[],
+  { first, last }: { first: number; last: number },
+  view: View,
+  bead: Bead,
+  openLanes: readonly OpenLane[],
+) =>
+  rows
+    .slice(first, last)
+    .flatMap((regions, i) => threadPlaces(session, regions, first + i, view, bead, openLanes))

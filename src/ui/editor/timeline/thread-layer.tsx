@@ -1,0 +1,66 @@
+import { memo, useCallback, useMemo } from 'react'
+import { parameterOf } from '../../../core/model/parameters'
+import type { Region } from '../../../core/model/session'
+import { type Bead, isTrackBead } from '../../../store/beads'
+import { shownSession } from '../../../store/selectors'
+import { useAppFields, useAppSelector } from '../../parts/hooks'
+import { ROW_HEIGHT, visibleRows } from '../drawing/geometry'
+import { Rows } from '../parts/rows'
+import { Sheet, useSheet } from '../parts/sheet'
+import { ThreadOverlay } from '../parts/thread-overlay'
+import { LaneTags } from './lane-tags'
+import { threadPlaces, threadPlacesOf } from './row-threads'
+
+/**
+ * Rows of threads rendered beyond the visible ones: each thread is a layer, and many layers slow everything
+ * down.
+ */
+const THREADS_AHEAD = 9
+
+/** How the threads over the tracks are called; null where a bead shows none. */
+const threadsLabel = (bead: Bead): string | null =>
+  bead === 'gain-thread' ? 'Gain threads' : isTrackBead(bead) ? `${parameterOf(bead).name} lanes` : null
+
+/** The threads, on their own sheet; only they depend on the knots of lanes. */
+export const Threads = memo(function Threads({ rows }: { rows: readonly (readonly Region[])[] }) {
+  const sheet = useSheet()
+  const session = useAppSelector(shownSession)!
+  const { bead, openLanes } = useAppFields(({ view: { bead, openLanes } }) => ({ bead, openLanes }))
+  const seen = useAppFields(({ view: { view } }) => visibleRows(view, rows.length))
+  const layOut = useCallback(
+    (row: number, inSight: boolean) => (
+      <ThreadOverlay
+        key={session.trackIds[row]}
+        inSight={inSight}
+        places={threadPlaces(session, rows[row]!, row, sheet, bead, openLanes)}
+        view={sheet}
+        sampleRate={session.sampleRate}
+      />
+    ),
+    [session, rows, sheet, bead, openLanes],
+  )
+  const tagged = useMemo(
+    () =>
+      bead === 'gain-thread' && openLanes.length === 0
+        ? []
+        : threadPlacesOf(session, rows, seen, sheet, bead, openLanes).filter((p) => p.tag),
+    [session, rows, seen, sheet, bead, openLanes],
+  )
+  const label = threadsLabel(bead)
+  if (label === null && openLanes.length === 0) return null
+  return (
+    <>
+      <Sheet sheet={sheet}>
+        <div role="group" aria-label={label ?? 'Opened lanes'}>
+          <Rows
+            trackIds={session.trackIds}
+            beyond={(ROW_HEIGHT * 2) / 3}
+            ahead={THREADS_AHEAD}
+            layOut={layOut}
+          />
+        </div>
+      </Sheet>
+      {tagged.length > 0 && <LaneTags places={tagged} sheet={sheet} />}
+    </>
+  )
+})
