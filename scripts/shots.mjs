@@ -37,9 +37,13 @@ const page = await browser.newPage({
   baseURL: `http://localhost:${port}`,
 })
 // Nothing plays and the clock stands still, so that the same code makes the same pictures to the bit.
-await page.clock.setFixedTime(new Date('2026-01-02T12:00:00'))
-const shot = (name) =>
-  page.screenshot({ path: inRoot('docs', 'screenshots', `${name}.png`), animations: 'disabled' })
+await page.addInitScript(() => {
+  Date.now = () => new Date('2026-01-02T12:00:00').getTime()
+  const still = new CSSStyleSheet()
+  still.replaceSync('* { transition: none !important; caret-color: transparent !important }')
+  document.adoptedStyleSheets = [still]
+})
+const shot = (name) => page.screenshot({ path: inRoot('docs', 'screenshots', `${name}.png`) })
 try {
   await page.goto('/session/tide-mill?test')
   await page.getByTestId('timeline').waitFor({ timeout: 60_000 })
@@ -79,6 +83,7 @@ try {
   await page.mouse.up()
   await page.getByRole('button', { name: 'Point' }).click()
   await page.getByTestId('timeline').getByRole('slider', { name: 'Knot 2 of wheel pit, take 2' }).focus()
+  await page.waitForTimeout(1500)
   await shot('gain-thread')
   // Four takes matched.
   await page.keyboard.press('0')
@@ -103,6 +108,8 @@ try {
   await page.keyboard.press('v')
   await page.getByRole('option').first().waitFor({ timeout: 60_000 })
   await page.getByRole('option').first().click()
+  await page.getByRole('button', { name: 'Stop' }).click()
+  await page.evaluate(() => window.oakenThread.getPlayer().seek(30.6 * 48000))
   await page.waitForTimeout(800)
   await shot('seams')
   await page.getByRole('button', { name: 'Close' }).click()
