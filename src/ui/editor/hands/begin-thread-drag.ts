@@ -1,3 +1,4 @@
+import { drawnMessage } from './thinning-message'
 import { laneKeysOf, sameRef } from '../../../core/edit'
 import { knotsSelected, selected, weaveDrawn } from '../../../store/view-slice'
 import { toast } from '../../parts/toast'
@@ -103,15 +104,11 @@ export function beginThread(
         place,
         { frame, x, y },
         state.thinning,
-        ({ drawn, worst }, points) => {
+        ({ drawn: knots, worst }, points) =>
           toast({
-            text:
-              state.thinning === null || points <= 2
-                ? `${drawn} knots drawn`
-                : `${points} points → ${drawn} knots, ${worst.toFixed(1)} ${place.kind.thinningUnit} apart at most`,
+            text: drawnMessage({ knots, worst }, points, state.thinning !== null, place.kind.thinningUnit),
             stays: 4000,
-          })
-        },
+          }),
         drawnAlong(context, place),
       ),
     )

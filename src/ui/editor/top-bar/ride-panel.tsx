@@ -1,3 +1,4 @@
+import { passMessage } from '../hands/thinning-message'
 import { Radio } from 'lucide-react'
 import { Popover, Slider } from 'radix-ui'
 import { useEffect, useRef, useState } from 'react'
@@ -37,16 +38,7 @@ export function RidePanel({ session }: { session: Session }) {
   const [problem, setProblem] = useState<string | null>(null)
   const on = ride.mode !== 'off'
 
-  useEffect(
-    () =>
-      onPassKept(({ points, knots, worst, lanes }) =>
-        toast({
-          text: `Pass kept${lanes > 1 ? ` in ${lanes} lanes` : ''}: ${points} points → ${knots} knots, ${worst.toFixed(1)} apart at most`,
-          stays: 5000,
-        }),
-      ),
-    [],
-  )
+  useEffect(() => onPassKept((pass) => toast({ text: passMessage(pass), stays: 5000 })), [])
 
   // What the device moves: the picked track, or the one in the row of its channel.
   const moved = useRef<(move: FaderMove) => void>(() => undefined)
