@@ -70,7 +70,7 @@ export function createRing(shared: boolean): RingMemory {
   }
 }
 
-/** Copies `count` stream frames from `from` between the ring and plain arrays. */
+/** Copies stream frames from `from` on between the ring and a plain array, as many as the array holds. */
 export function copyRing(
   ring: Float32Array<ArrayBufferLike>,
   from: number,

@@ -17,6 +17,10 @@ export type BenchSubject =
 
 /** What is current: the thing pressed last, which fields, keys, clipboard and menus are about. */
 export interface Current {
+  /** The picked stage of the Path. */
+  bead: Bead
+  /** The selected regions, which menus and dialogs are about. */
+  regionIds: readonly string[]
   bench: BenchSubject
   /** What arrow keys, Backspace and Enter change. */
   keys:
@@ -45,8 +49,9 @@ export const current = createSelector(
     (state: RootState) => state.view.lastWeave,
     (state: RootState) => state.view.crossfadeId,
     (state: RootState) => state.view.range,
+    (state: RootState) => state.view.selection,
   ],
-  (session, trackId, bead, knots, lastWeave, crossfadeId, range): Current => {
+  (session, trackId, bead, knots, lastWeave, crossfadeId, range, regionIds): Current => {
     const picked = parameterOfBead(bead)
     const owner = picked?.mix ? null : trackId
     const strip = picked && owner !== undefined ? { trackId: owner, parameter: picked.parameter } : null
@@ -86,6 +91,8 @@ export const current = createSelector(
             : { kind: 'regions' }
 
     return {
+      bead,
+      regionIds,
       bench,
       keys: knots
         ? { kind: 'knots', ref: knots.ref, indices: knots.indices }

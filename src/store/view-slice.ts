@@ -18,10 +18,7 @@ export interface LastWeave {
   before: readonly Knot[]
 }
 
-/**
- * Listening with or without the shaping. `offsetDb` is by how much the louder one is lowered when both are
- * heard at equal loudness.
- */
+/** Whether the session is heard with its shaping, whether at equal loudness, and the loudness of both as measured. */
 export interface Listen {
   unshaped: boolean
   equal: boolean

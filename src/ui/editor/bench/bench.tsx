@@ -22,7 +22,7 @@ import { ThreadFields } from './thread-fields'
 export const Bench = memo(function Bench() {
   const { session, track, regions } = usePathSubject()
   const subject = useAppFields((state) => current(state).bench)
-  const bead = useAppSelector((s) => s.view.bead)
+  const bead = useAppSelector((state) => current(state).bead)
   const dispatch = useAppDispatch()
   if (!session) return null
   if (subject.kind === 'crossfade' && session.crossfades[subject.id])

@@ -8,6 +8,7 @@ import { isAutomated, laneKeysOf, type LaneRef } from '../../../core/edit'
 import { parameterOf, stageParameters, type Parameter } from '../../../core/model/parameters'
 import { getPlayer } from '../../../store/playback'
 import { beadOf, type Bead } from '../../../store/beads'
+import { current } from '../../../store/current'
 import { beadPicked } from '../../../store/view-slice'
 import { threadText } from '../../look/colours'
 import { showText, useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
@@ -103,7 +104,7 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
 export const PathPanel = memo(function PathPanel() {
   const { session, track, regions } = usePathSubject()
   const dispatch = useAppDispatch()
-  const bead = useAppSelector((s) => s.view.bead)
+  const bead = useAppSelector((s) => current(s).bead)
   if (!session || !track)
     return (
       <aside

@@ -1,6 +1,7 @@
 import { ContextMenu } from 'radix-ui'
 import { useRef, type ReactNode } from 'react'
 import { dyes } from '../../../core/model/session'
+import { current } from '../../../store/current'
 import { hearAlone } from '../../../store/playback'
 import {
   colourSelected,
@@ -36,7 +37,7 @@ import { underPointer } from '../hands/pointed'
 export function RegionMenu({ children }: { children: ReactNode }) {
   const dispatch = useAppDispatch()
   const regions = useAppSelector((s) => shownSession(s)?.regions)
-  const selection = useAppSelector((s) => s.view.selection)
+  const selection = useAppSelector((s) => current(s).regionIds)
   const range = useAppSelector((s) => s.view.range)
   // Where the menu was opened.
   const pointed = useRef<number | null>(null)
