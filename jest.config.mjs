@@ -22,5 +22,5 @@ export default {
   },
   moduleNameMapper: { '\\?worker&url$': '<rootDir>/src/engine/worker-url.test-util.ts' },
   // Packages that ship ES modules only.
-  transformIgnorePatterns: ['/node_modules/(?!(@noble|fflate|d3-.*|internmap)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(@noble|@zip.js|fflate|d3-.*|internmap)/)'],
 }

@@ -98,9 +98,28 @@ function fits(channels: readonly Float32Array[], scale: number): boolean {
   )
 }
 
+/** Finds the smallest WAV format that holds samples without changing one bit, block by block. */
+export class ExactFormat {
+  private fits16 = true
+  private fits24 = true
+
+  /** Takes the next block, one array per channel. */
+  add(channels: readonly Float32Array[]): void {
+    this.fits16 &&= fits(channels, 32768)
+    // What fits into 16 bits fits into 24.
+    this.fits24 &&= this.fits16 || fits(channels, 8388608)
+  }
+
+  get format(): WavFormat {
+    return this.fits16 ? 'wav16' : this.fits24 ? 'wav24' : 'wav32f'
+  }
+}
+
 /** The smallest WAV format that holds the samples without changing one bit. */
 export function exactFormat(channels: readonly Float32Array[]): WavFormat {
-  return fits(channels, 32768) ? 'wav16' : fits(channels, 8388608) ? 'wav24' : 'wav32f'
+  const exact = new ExactFormat()
+  exact.add(channels)
+  return exact.format
 }
 
 /** Samples as a WAV file that decodes to the same bits. */

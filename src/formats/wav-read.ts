@@ -190,8 +190,8 @@ const littleEndian = new Uint8Array(Uint16Array.of(1).buffer)[0] === 1
 /** The most usual files, several times as quickly as sample by sample. */
 function decode16(bytes: Uint8Array, channels: number, frames: number): Float32Array[] {
   const count = frames * channels
-  // Words must begin at even bytes of their buffer.
-  const aligned = bytes.byteOffset % 2 === 0 ? bytes : bytes.slice()
+  // Words must begin at even bytes of their buffer. (A Buffer's own `slice` would not copy.)
+  const aligned = bytes.byteOffset % 2 === 0 ? bytes : new Uint8Array(bytes)
   const words = new Int16Array(aligned.buffer, aligned.byteOffset, count)
   return Array.from({ length: channels }, (_, c) => {
     const out = new Float32Array(frames)
