@@ -39,6 +39,7 @@ jest.mock('./storage', () => {
     audioDb: database('audio'),
     chunksDb: database('chunks'),
     peaksDb: database('peaks'),
+    copiesDb: database('copies'),
     withStorageErrors: (operation: () => Promise<unknown>) => operation(),
     withSharedLock: (operation: () => Promise<unknown>) => operation(),
     withExclusiveLock: (operation: () => Promise<unknown>) => operation(),

@@ -6,12 +6,14 @@ import {
   withExclusiveLock,
   audioDb,
   chunksDb,
+  copiesDb,
   headsDb,
   sessionsDb,
   stepsDb,
   withStorageErrors,
   withSharedLock,
   type AudioRecord,
+  type CopyRecord,
   type SessionHead,
   type SessionRecord,
 } from './storage'
@@ -24,6 +26,7 @@ import {
  *   heads      id          how far the history has got since: the same without the session; `base` is the `savedId` that it
  *                          goes on from
  *   steps      id/number   one step of the history; a number is never used twice
+ *   copies     id          when the last copy was saved outside of the browser
  *   audio, chunks, peaks   sound, by its hash (see audio-store.ts)
  *
  * In which order things are written; every write by itself is whole or not there:
@@ -240,6 +243,29 @@ export async function duplicateSession(id: string, newId: string, now: number): 
     )
 }
 
+/** Whether there is a session of an id that is not deleted. */
+export const hasSession = (id: string): Promise<boolean> =>
+  withStorageErrors(async () => {
+    const record = await sessionsDb.getItem<SessionRecord>(id)
+    return record !== null && record.deletedAt === undefined
+  })
+
+/** Puts a session in the place of the one with its id, with an empty history. */
+export async function replaceSession(session: Session, now: number): Promise<void> {
+  await saveSession({ session, steps: [], done: 0, changedAt: now, sounds: [] }, new Map())
+}
+
+/** Notes that a copy of a session was saved outside of the browser. */
+export const noteCopy = (id: string, at: number): Promise<CopyRecord> =>
+  withStorageErrors(() => copiesDb.setItem<CopyRecord>(id, { at }))
+
+/** When the last copies were saved, in milliseconds since 1970, by the ids of the sessions. */
+export async function listCopies(): Promise<Map<string, number>> {
+  const copies = new Map<string, number>()
+  await withStorageErrors(() => copiesDb.iterate<CopyRecord, void>(({ at }, id) => void copies.set(id, at)))
+  return copies
+}
+
 /** Marks a session as deleted; until `purge` it can be restored. */
 export const deleteSession = (id: string, now: number) =>
   changeRecord(id, (record) => ({ ...record, deletedAt: now }))
@@ -269,7 +295,10 @@ export const purge = (now: number) =>
       for (const sound of record.sounds) needed.add(sound)
       for (const number of record.steps) steps.add(stepKey(id, number))
     })
-    for (const id of gone) await sessionsDb.removeItem(id)
+    for (const id of gone) {
+      await copiesDb.removeItem(id)
+      await sessionsDb.removeItem(id)
+    }
     const stale: string[] = []
     await headsDb.iterate<SessionHead, void>((head, id) => {
       if (bases.get(id) !== head.base) return void stale.push(id)

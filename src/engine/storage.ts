@@ -25,6 +25,12 @@ export interface SessionHead extends Pick<SessionRecord, 'steps' | 'done' | 'cha
   base: string
 }
 
+/** The last copy of a session that was saved outside of the browser. */
+export interface CopyRecord {
+  /** When it was saved, in milliseconds since 1970. */
+  at: number
+}
+
 /** Sound in the store, by the hash of its samples; its chunks are filed under `storageId`. */
 export interface AudioRecord {
   sha256: string
@@ -45,6 +51,7 @@ export const stepsDb = database('steps')
 export const audioDb = database('audio')
 export const chunksDb = database('chunks')
 export const peaksDb = database('peaks')
+export const copiesDb = database('copies')
 
 /** Storage that cannot be used or is full, with a sentence for the user. */
 export class StorageError extends Error {

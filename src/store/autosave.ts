@@ -82,6 +82,15 @@ export function startAutosave(store: Store): () => Promise<void> {
     if (!changed || running || savedState.failure) return
     running = save().finally(() => (running = null))
   })
+  const isSaved = (): boolean => {
+    const { session, steps, done, base: tried, readOnly } = store.getState().session
+    if (!session || readOnly) return true
+    return !tried && !running && stored?.session === session && stored.steps === steps && stored.done === done
+  }
+  // Leaving the page asks first while something is not saved.
+  window.addEventListener('beforeunload', (event) => {
+    if (!isSaved()) event.preventDefault()
+  })
   // After a failure the next step tries again; so does this, now and then.
   setInterval(() => {
     if (store.getState().session.saved.failure && !running) running = save().finally(() => (running = null))

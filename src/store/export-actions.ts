@@ -5,16 +5,17 @@ import { runJob } from './jobs'
 import { exportEnded } from './jobs-slice'
 import type { Thunk } from './store'
 
-/** A file name made of a title: letters, digits, spaces, dashes. */
-export const fileName = (title: string) =>
-  `${
-    title
-      .normalize('NFC')
-      .replace(/[^\p{L}\p{N} ._-]+/gu, ' ')
-      .replace(/\s+/g, ' ')
-      .trim()
-      .slice(0, 80) || 'mix'
-  }.wav`
+/** The first part of a file's name, made of a title: letters, digits, spaces, dashes. */
+export const fileStem = (title: string, otherwise: string) =>
+  title
+    .normalize('NFC')
+    .replace(/[^\p{L}\p{N} ._-]+/gu, ' ')
+    .replace(/\s+/g, ' ')
+    .trim()
+    .slice(0, 80) || otherwise
+
+/** The name of a rendered file. */
+export const fileName = (title: string) => `${fileStem(title, 'mix')}.wav`
 
 /** Forgets the last export and lets go of its file. */
 export const forgetExport = (): Thunk => (dispatch, getState) => {

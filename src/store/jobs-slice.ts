@@ -4,7 +4,7 @@ import type { Progress } from '../engine/progress'
 import type { WavFormat } from '../formats/wav-write'
 
 /** Kinds of long work. Of each kind one job runs at a time. */
-export type JobKind = 'import' | 'export' | 'render'
+export type JobKind = 'import' | 'export' | 'render' | 'copy' | 'open'
 
 /** A job that is going on. */
 export interface RunningJob {

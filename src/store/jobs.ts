@@ -23,6 +23,16 @@ const words: Record<JobKind, { busy: string; cancelled: string; preparing: strin
     cancelled: 'Cancelled; nothing was changed.',
     preparing: 'Preparing',
   },
+  copy: {
+    busy: 'A copy is being saved already. Wait until it is done, or cancel it.',
+    cancelled: 'Cancelled; no copy was saved.',
+    preparing: 'Preparing the copy',
+  },
+  open: {
+    busy: 'A copy is being opened already. Wait until it is done, or cancel it.',
+    cancelled: 'Cancelled; nothing was added.',
+    preparing: 'Reading the copy',
+  },
 }
 
 /** How a job ended: with what it made, or with a sentence of why it made nothing. */

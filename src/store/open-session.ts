@@ -35,6 +35,12 @@ function requestLock(id: string): Promise<boolean> {
   })
 }
 
+/** Whether another tab has a session open for editing. */
+export async function isOpenElsewhere(id: string): Promise<boolean> {
+  const { held } = (await navigator.locks?.query()) ?? {}
+  return held?.some(({ name }) => name === `oaken-thread/session/${id}`) ?? false
+}
+
 /** Releases the right to edit. */
 export const releaseLock = () => {
   release()

@@ -1,9 +1,10 @@
 import { useDropzone } from 'react-dropzone'
 import { useStore } from 'react-redux'
 import { Group, Panel, Separator } from 'react-resizable-panels'
-import { useParams } from 'react-router'
+import { useNavigate, useParams } from 'react-router'
 import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
+import { isPackage } from '../../store/copy-actions'
 import { importInto } from '../../store/new-session'
 import { shownSession } from '../../store/selectors'
 import { viewChanged } from '../../store/view-slice'
@@ -16,6 +17,7 @@ import { sameSessionLook } from '../parts/same-look'
 import { OpeningPage } from '../parts/opening-page'
 import { toast } from '../parts/toast'
 import { NOTHING_DROPPED, sayOutcome } from '../parts/import-outcome'
+import { openCopy } from '../parts/session-copy'
 import { useSession } from '../parts/use-session'
 import { Bench } from './bench/bench'
 import { Dialogs } from './dialogs/dialogs'
@@ -53,10 +55,18 @@ function Editor({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
   const pictures = useNewPictures()
+  const navigate = useNavigate()
   const bench = useAppSelector((s) => s.view.bench)
   const readOnly = useAppSelector((s) => s.session.readOnly)
 
-  const take = (files: File[], at: number, onTrack: string | undefined) => {
+  const take = async (dropped: File[], at: number, onTrack: string | undefined) => {
+    const are = await Promise.all(dropped.map(isPackage))
+    const copy = dropped.find((_, i) => are[i])
+    if (copy) {
+      const id = await dispatch(openCopy(copy))
+      return id === null ? undefined : void navigate(`/session/${id}`)
+    }
+    const files = dropped
     if (files.length === 0 || readOnly) return
     const { view } = store.getState().view
     const whole = showsWhole(view, sessionLength(session))
@@ -100,7 +110,7 @@ function Editor({ session }: { session: Session }) {
         inside && session.trackIds.length
           ? Math.max(0, Math.round(xToFrame(view, pointer.clientX - area.left)))
           : 0
-      take(files, at, inside ? session.trackIds[rowAt(view, pointer.clientY - area.top)] : undefined)
+      void take(files, at, inside ? session.trackIds[rowAt(view, pointer.clientY - area.top)] : undefined)
     },
   })
 

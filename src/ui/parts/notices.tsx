@@ -1,11 +1,18 @@
 import { X } from 'lucide-react'
+import type { ReactNode } from 'react'
 import { noticeDropped } from '../../store/transport-slice'
-import { useAppDispatch, useAppSelector } from './hooks'
+import { Button } from './button'
+import { useAppDispatch, useAppFields, useAppSelector } from './hooks'
+import { saveCopyOf } from './session-copy'
 
 /** Sentences about sound and storage that stay until they are put away. */
 export function Notices() {
   const notices = useAppSelector((s) => s.transport.notices)
   const failure = useAppSelector((s) => s.session.saved.failure)
+  const session = useAppFields((s) => ({
+    id: s.session.session?.id ?? '',
+    title: s.session.session?.title ?? '',
+  }))
   const readOnly = useAppSelector((s) => s.session.readOnly)
   const dispatch = useAppDispatch()
   return (
@@ -13,7 +20,11 @@ export function Notices() {
       {readOnly && (
         <Line text="This session is open in another tab, which may change it. Here it can be looked at, played and delivered; close the other tab and reload to edit." />
       )}
-      {failure && <Line text={`Not saved: ${failure}`} />}
+      {failure && (
+        <Line text={`Not saved: ${failure}`}>
+          <Button onClick={() => void dispatch(saveCopyOf(session.id, session.title))}>Save a copy…</Button>
+        </Line>
+      )}
       {notices.map((n) => (
         <Line key={n.id} text={n.text} onDrop={() => dispatch(noticeDropped(n.id))} />
       ))}
@@ -21,11 +32,12 @@ export function Notices() {
   )
 }
 
-function Line({ text, onDrop }: { text: string; onDrop?: () => void }) {
+function Line({ text, onDrop, children }: { text: string; onDrop?: () => void; children?: ReactNode }) {
   return (
     <div className="flex items-center gap-3 border-b border-seam bg-white px-4 py-1.5 text-sm">
       <span className="h-2 w-2 shrink-0 rotate-45 bg-madder" aria-hidden />
       <span className="flex-1">{text}</span>
+      {children}
       {onDrop && (
         <button
           type="button"

@@ -5,6 +5,7 @@ import type { RunningJob } from '../../store/jobs-slice'
 import { useAppSelector } from './hooks'
 import { ProgressBar } from './progress-bar'
 import { RefusedFilesDialog } from './refused-files'
+import { CopyQuestion } from './session-copy'
 import { toast } from './toast'
 
 /** What stands on every page: the page itself, the jobs that are going on, and what became of imports. */
@@ -14,6 +15,7 @@ export function PageWithJobs() {
       <Outlet />
       <RunningJobs />
       <RefusedFilesDialog />
+      <CopyQuestion />
     </>
   )
 }
@@ -45,7 +47,7 @@ export function JobBar({ job }: { job: RunningJob }) {
   const { progress, since, kind } = job
   const left = ((performance.now() - since) / Math.max(progress.done, 1e-6)) * (1 - progress.done)
   const rest =
-    kind !== 'export' || progress.done <= 0.02
+    kind === 'import' || kind === 'render' || progress.done <= 0.02
       ? undefined
       : left < 1000
         ? 'less than a second left'

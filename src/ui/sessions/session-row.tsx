@@ -1,4 +1,4 @@
-import { Copy, EllipsisVertical, PenLine, Trash2 } from 'lucide-react'
+import { Copy, Download, EllipsisVertical, PenLine, Trash2 } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import type { ReactNode } from 'react'
 import { Link } from 'react-router'
@@ -6,18 +6,29 @@ import { sessionLength } from '../../core/model/queries'
 import { showTime } from '../../core/units/typed'
 import type { SessionRecord } from '../../engine/storage'
 import { dyeClass } from '../look/colours'
+import { copyWords } from './copy-words'
 
 const changed = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 
 /** What can be done to a session of the list. */
 export interface SessionActions {
   onRename(): void
+  onSaveCopy(): void
   onDuplicate(): void
   onDelete(): void
 }
 
 /** One session of the list. */
-export function SessionRow({ record, actions }: { record: SessionRecord; actions: SessionActions }) {
+export function SessionRow({
+  record,
+  copiedAt,
+  actions,
+}: {
+  record: SessionRecord
+  /** When the last copy was saved, in milliseconds since 1970; null for never. */
+  copiedAt: number | null
+  actions: SessionActions
+}) {
   const { session } = record
   const tracks = session.trackIds.length
   return (
@@ -37,7 +48,7 @@ export function SessionRow({ record, actions }: { record: SessionRecord; actions
         </Link>
         <p className="truncate text-sm text-soft">
           {tracks === 0 ? 'no tracks yet' : `${tracks} ${tracks === 1 ? 'track' : 'tracks'}`} ·{' '}
-          {session.sampleRate / 1000} kHz
+          {session.sampleRate / 1000} kHz · {copyWords(record.changedAt, copiedAt, Date.now())}
         </p>
       </div>
       <span className="w-20 text-right font-mono text-sm">
@@ -59,6 +70,7 @@ export function SessionRow({ record, actions }: { record: SessionRecord; actions
             className="z-50 min-w-40 rounded-xl border border-seam bg-white p-1 shadow-lg"
           >
             <Item icon={<PenLine size={15} />} text="Rename…" onSelect={actions.onRename} />
+            <Item icon={<Download size={15} />} text="Save a copy…" onSelect={actions.onSaveCopy} />
             <Item icon={<Copy size={15} />} text="Duplicate" onSelect={actions.onDuplicate} />
             <Item icon={<Trash2 size={15} />} text="Delete" onSelect={actions.onDelete} />
           </DropdownMenu.Content>

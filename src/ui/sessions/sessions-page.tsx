@@ -5,6 +5,7 @@ import { Link, useNavigate } from 'react-router'
 import {
   deleteSession,
   duplicateSession,
+  listCopies,
   listSessions,
   purge,
   renameSession,
@@ -12,19 +13,29 @@ import {
 } from '../../engine/session-store'
 import { storageFailure, type SessionRecord } from '../../engine/storage'
 import { newSession, sessionFromFiles } from '../../store/new-session'
+import { isPackage } from '../../store/copy-actions'
 import { SAMPLE_ID } from '../../store/open-session'
 import { Button } from '../parts/button'
 import { toast } from '../parts/toast'
+import { openCopy, saveCopyOf } from '../parts/session-copy'
 import { SilentStorage } from '../parts/silent-storage'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { NOTHING_DROPPED, sayOutcome } from '../parts/import-outcome'
 import { SILENT_MS, useCloseSession } from '../parts/use-session'
+import { OpenCopyButton } from './open-copy-button'
 import { RenameDialog } from './rename-dialog'
 import { SessionRow } from './session-row'
+
+/** Files that were dropped or chosen: copies of sessions, and sounds. */
+async function sorted(files: readonly File[]): Promise<{ copies: File[]; sounds: File[] }> {
+  const are = await Promise.all(files.map(isPackage))
+  return { copies: files.filter((_, i) => are[i]), sounds: files.filter((_, i) => !are[i]) }
+}
 
 /** The list of sessions: open, make, import, rename, duplicate, delete. */
 export function SessionsPage() {
   const [records, setRecords] = useState<SessionRecord[] | null>(null)
+  const [copies, setCopies] = useState<ReadonlyMap<string, number>>(new Map())
   const [failure, setFailure] = useState<string | null>(null)
   const [silent, setSilent] = useState(false)
   const [renaming, setRenaming] = useState<SessionRecord | null>(null)
@@ -35,9 +46,10 @@ export function SessionsPage() {
 
   const refresh = useCallback(
     () =>
-      listSessions().then(
-        (list) => {
+      Promise.all([listSessions(), listCopies()]).then(
+        ([list, saved]) => {
           setRecords(list)
+          setCopies(saved)
           setFailure(null)
         },
         (error: unknown) => setFailure((storageFailure(error) as Error).message),
@@ -58,9 +70,20 @@ export function SessionsPage() {
   const act = (action: () => Promise<unknown>) =>
     action().then(refresh, (error: unknown) => toast({ text: (storageFailure(error) as Error).message }))
 
-  const importFiles = async (files: File[]) => {
+  const open = (id: string) => void navigate(`/session/${id}`)
+  const openCopies = async (files: readonly File[]) => {
+    let last: string | null = null
+    for (const file of files) last = (await dispatch(openCopy(file))) ?? last
+    await refresh()
+    if (last !== null && files.length === 1) open(last)
+  }
+  const takeFiles = async (files: File[]) => {
     if (files.length === 0) return toast({ text: NOTHING_DROPPED })
-    const open = (id: string) => void navigate(`/session/${id}`)
+    const { copies, sounds } = await sorted(files)
+    if (copies.length) await openCopies(copies)
+    if (sounds.length) await importFiles(sounds)
+  }
+  const importFiles = async (files: File[]) => {
     const outcome = sayOutcome(
       await dispatch(sessionFromFiles(files)),
       ({ session }) => session && { label: 'Open the session', run: () => open(session.id) },
@@ -69,7 +92,7 @@ export function SessionsPage() {
     await refresh()
     if (outcome.refused.length === 0) open(outcome.session.id)
   }
-  const drop = useDropzone({ onDrop: (files) => void importFiles(files), noClick: true, noKeyboard: true })
+  const drop = useDropzone({ onDrop: (files) => void takeFiles(files), noClick: true, noKeyboard: true })
 
   const remove = (record: SessionRecord) =>
     act(() => deleteSession(record.session.id, Date.now())).then(() =>
@@ -109,6 +132,7 @@ export function SessionsPage() {
             <AudioLines size={16} />
             Import audio…
           </Button>
+          <OpenCopyButton disabled={failure !== null} onFiles={(files) => void openCopies(files)} />
           <Button
             kind="solid"
             disabled={failure !== null}
@@ -138,8 +162,11 @@ export function SessionsPage() {
               <SessionRow
                 key={record.session.id}
                 record={record}
+                copiedAt={copies.get(record.session.id) ?? null}
                 actions={{
                   onRename: () => setRenaming(record),
+                  onSaveCopy: () =>
+                    void dispatch(saveCopyOf(record.session.id, record.session.title)).then(refresh),
                   onDuplicate: () =>
                     void act(() =>
                       duplicateSession(record.session.id, crypto.randomUUID().slice(0, 13), Date.now()),
@@ -174,7 +201,7 @@ export function SessionsPage() {
         )}
         <p className="mt-6 rounded-2xl border border-dashed border-seam px-4 py-6 text-center text-soft">
           Drop recordings anywhere on this page to make a session of them: WAV of any depth and rate, or
-          whatever else this browser can decode.
+          whatever else this browser can decode. A copy of a session (.oaken) opens as it was saved.
         </p>
       </main>
       {drop.isDragActive && (

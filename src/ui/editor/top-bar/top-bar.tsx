@@ -1,4 +1,15 @@
-import { CircleHelp, History, PackageCheck, Pause, Play, Redo2, Repeat, SkipBack, Undo2 } from 'lucide-react'
+import {
+  CircleHelp,
+  Download,
+  History,
+  PackageCheck,
+  Pause,
+  Play,
+  Redo2,
+  Repeat,
+  SkipBack,
+  Undo2,
+} from 'lucide-react'
 import { Popover } from 'radix-ui'
 import { memo, type ReactNode } from 'react'
 import { Link } from 'react-router'
@@ -16,6 +27,7 @@ import {
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
 import { EditableName } from '../../parts/editable-name'
+import { saveCopyOf } from '../../parts/session-copy'
 import { sameParts } from '../../parts/same-parts'
 import { Clock } from './clock'
 import { RidePanel } from './ride-panel'
@@ -81,6 +93,12 @@ export const TopBar = memo(
             <Redo2 size={17} />
           </Icon>
           <HistoryList />
+          <Icon
+            label="Save a copy of the session, with all its sound"
+            onClick={() => void dispatch(saveCopyOf(session.id, session.title))}
+          >
+            <Download size={17} />
+          </Icon>
           <Link
             to="/help"
             title="Help"

@@ -1,0 +1,125 @@
+import fs from 'node:fs'
+import { expect, type BrowserContext, type Page } from '@playwright/test'
+import { test } from './fixtures'
+import { firstDifference, openSample, reload, sessionOf, throughRing, whenSaved } from './support'
+
+test.use({ fresh: true })
+
+/** A page of a browser that has no dialog for files, so that copies come as downloads. */
+async function withoutPicker(context: BrowserContext): Promise<Page> {
+  const page = await context.newPage()
+  await page.addInitScript(() => delete window.showSaveFilePicker)
+  return page
+}
+
+/** Saves a copy of the open session and returns where it lies. */
+async function savedCopy(page: Page): Promise<{ name: string; path: string }> {
+  const waiting = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'Save a copy of the session, with all its sound' }).click()
+  const download = await waiting
+  return { name: download.suggestedFilename(), path: (await download.path())! }
+}
+
+const choose = (page: Page, name: string, buffer: Buffer) =>
+  page.getByLabel('Copies of sessions').setInputFiles({ name, mimeType: 'application/zip', buffer })
+
+const rows = (page: Page) => page.getByRole('list', { name: 'Sessions' }).getByRole('listitem')
+
+test('a session taken out of one browser into another one sounds the same, and its copy is told in the list', async ({
+  browser,
+  context,
+  baseURL,
+}) => {
+  const page = await withoutPicker(context)
+  await openSample(page)
+  await page.getByLabel('Volume of Mill race').fill('-3')
+  await page.keyboard.press('Enter')
+  await whenSaved(page)
+  const before = await sessionOf(page)
+  const sound = await throughRing(page, 0, 20 * 48000)
+  const { name, path } = await savedCopy(page)
+  expect(name).toBe('The Tide Mill.oaken')
+  await expect(
+    page.getByText('A copy of “The Tide Mill” was saved as “The Tide Mill.oaken”.').first(),
+  ).toBeVisible()
+  await page.getByRole('link', { name: 'All sessions' }).click()
+  await expect(rows(page).first()).toContainText('copy saved')
+
+  const elsewhere = await browser.newContext(baseURL ? { baseURL } : {})
+  const other = await elsewhere.newPage()
+  await other.goto('/?test')
+  await choose(other, name, fs.readFileSync(path))
+  await expect(other.getByTestId('timeline')).toBeVisible({ timeout: 60_000 })
+  expect(await sessionOf(other)).toEqual(before)
+  const again = await throughRing(other, 0, 20 * 48000)
+  for (const c of [0, 1]) expect(firstDifference(again[c]!, sound[c]!)).toBe(-1)
+  await elsewhere.close()
+})
+
+test('a copy of a session that is here asks: keep both, replace, or neither; a damaged one changes nothing', async ({
+  context,
+}) => {
+  const page = await withoutPicker(context)
+  await openSample(page)
+  const { name, path } = await savedCopy(page)
+  const copy = fs.readFileSync(path)
+  await page.getByRole('button', { name: 'Mute Narrator' }).click()
+  await whenSaved(page)
+  await page.getByRole('link', { name: 'All sessions' }).click()
+  await expect(rows(page).first()).toContainText('changed since the copy of a moment ago')
+
+  const question = page.getByRole('dialog', { name: 'This session is here already' })
+  await choose(page, name, copy)
+  await question.getByRole('button', { name: 'Cancel' }).click()
+  await expect(rows(page)).toHaveCount(1)
+
+  await choose(page, name, copy)
+  await question.getByRole('button', { name: 'Keep both' }).click()
+  await expect(page.getByRole('heading', { name: 'The Tide Mill (copy)' })).toBeVisible()
+  expect((await sessionOf(page)).tracks.narrator!.muted).toBe(false)
+  await page.getByRole('link', { name: 'All sessions' }).click()
+  await expect(rows(page)).toHaveCount(2)
+
+  await choose(page, name, copy)
+  await question.getByRole('button', { name: 'Replace' }).click()
+  await expect(page.getByRole('heading', { name: 'The Tide Mill', exact: true })).toBeVisible()
+  await reload(page)
+  await expect(page.getByTestId('timeline')).toBeVisible()
+  expect((await sessionOf(page)).tracks.narrator!.muted).toBe(false)
+  expect(await page.evaluate(() => window.oakenThread.getState().session.steps.length)).toBe(0)
+
+  // One sample of one sound is another: the hash tells.
+  await page.getByRole('link', { name: 'All sessions' }).click()
+  const damaged = Buffer.from(copy)
+  damaged[Math.floor(copy.length / 2)]! ^= 1
+  await page.evaluate(() => indexedDB.deleteDatabase('oaken-thread-audio'))
+  await choose(page, name, damaged)
+  await expect(page.getByText(/“The Tide Mill.oaken” .*(holds other sound|damaged)/).first()).toBeVisible({
+    timeout: 60_000,
+  })
+  await expect(rows(page)).toHaveCount(2)
+})
+
+test('while nothing can be saved, leaving asks first, and the work can be taken away as a copy', async ({
+  context,
+}) => {
+  const page = await withoutPicker(context)
+  await openSample(page)
+  await page.evaluate(() => {
+    IDBObjectStore.prototype.put = () => {
+      throw new DOMException('', 'QuotaExceededError')
+    }
+  })
+  await page.getByRole('button', { name: 'Mute Narrator' }).click()
+  await expect(page.getByText('Not saved: The browser’s storage is full.')).toBeVisible()
+  const waiting = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'Save a copy…' }).click()
+  const bytes = fs.readFileSync((await (await waiting).path())!)
+  expect(bytes.length).toBeGreaterThan(19e6)
+  const asked = page.waitForEvent('dialog')
+  const leaving = page.close({ runBeforeUnload: true })
+  const dialog = await asked
+  expect(dialog.type()).toBe('beforeunload')
+  await dialog.dismiss()
+  await leaving
+})

@@ -1,0 +1,25 @@
+import type { Session } from '../core/model/session'
+import type { OnProgress } from './progress'
+import type { SaveCopyWorker } from './save-copy.worker'
+import { keepExport } from './spool'
+import { inWorker } from './worker-job'
+
+/**
+ * Saves a session with all its sound as a package, in a worker: into the given file, or without one into a file that resolves, for a
+ * download. Memory does not grow with the size. Rejects with `Cancelled` when the signal stops it; a chosen file then is as it was before.
+ */
+export function saveCopy(
+  session: Session,
+  handle: FileSystemFileHandle | null,
+  onProgress: OnProgress,
+  signal: AbortSignal,
+): Promise<Blob | null> {
+  const spoolName = crypto.randomUUID()
+  if (!handle) keepExport(spoolName)
+  return inWorker<SaveCopyWorker, Blob | null>(
+    () => new Worker(new URL('./save-copy.worker.ts', import.meta.url), { type: 'module' }),
+    (worker, report) => worker.save(session, handle ? { handle } : { spoolName }, report),
+    onProgress,
+    signal,
+  )
+}

@@ -1,0 +1,111 @@
+import type { Session } from '../core/model/session'
+import { importPackageFile } from '../engine/import-files'
+import { saveCopy } from '../engine/save-copy'
+import { addSession, hasSession, loadSession, noteCopy, replaceSession } from '../engine/session-store'
+import { fileStem } from './export-actions'
+import { runJob, type JobOutcome } from './jobs'
+import { isOpenElsewhere, releaseLock } from './open-session'
+import { closed } from './session-slice'
+import type { Thunk } from './store'
+
+declare global {
+  interface Window {
+    /** File System Access; not in every browser. */
+    showSaveFilePicker?(options: {
+      suggestedName: string
+      types: { description: string; accept: Record<string, string[]> }[]
+    }): Promise<FileSystemFileHandle>
+  }
+}
+
+/** The name of a session's file. */
+export const copyName = (title: string) => `${fileStem(title, 'session')}.oaken`
+
+/** Asks where a copy is to go. null when the person decides against it; a download where the browser has no such dialog. */
+export async function chooseFile(title: string): Promise<FileSystemFileHandle | 'download' | null> {
+  if (!window.showSaveFilePicker) return 'download'
+  try {
+    return await window.showSaveFilePicker({
+      suggestedName: copyName(title),
+      types: [{ description: 'Oaken Thread session', accept: { 'application/zip': ['.oaken'] } }],
+    })
+  } catch (error) {
+    if ((error as DOMException).name === 'AbortError') return null
+    return 'download'
+  }
+}
+
+/** A copy that was saved: its name, and the file where it still has to be downloaded. */
+export interface SavedCopy {
+  name: string
+  file: Blob | null
+}
+
+/**
+ * Saves a session, open or not, with all its sound as a package, as a job. Call `chooseFile` first, in the press that asks for it. Of the open
+ * session it is the state on the screen, whether that could be saved in the browser or not.
+ */
+export const saveSessionCopy =
+  (id: string, target: FileSystemFileHandle | 'download'): Thunk<Promise<JobOutcome<SavedCopy>>> =>
+  (dispatch, getState) =>
+    dispatch(
+      runJob('copy', id, async (onProgress, signal): Promise<SavedCopy> => {
+        const open = getState().session
+        const session = open.session?.id === id ? open.session : (await loadSession(id))?.session
+        if (!session)
+          throw new Error('The session is no longer in this browser, so no copy can be made of it.')
+        const handle = target === 'download' ? null : target
+        const file = await saveCopy(session, handle, onProgress, signal)
+        await noteCopy(id, Date.now()).catch(() => undefined)
+        return { name: handle?.name ?? copyName(session.title), file }
+      }),
+    )
+
+/** What is to happen with a copy of a session that is in this browser already. */
+export type CopyAnswer = 'replace' | 'keep both' | null
+
+/** Whether the first bytes of a file are those of a package. */
+export async function isPackage(file: File): Promise<boolean> {
+  const head = new Uint8Array(await file.slice(0, 4).arrayBuffer())
+  return (head[0] === 0x50 && head[1] === 0x4b) || /\.oaken(\.zip)?$/i.test(file.name)
+}
+
+const renamed = (session: Session): Session => ({
+  ...session,
+  id: crypto.randomUUID().slice(0, 13),
+  title: `${session.title} (copy)`.slice(0, 255),
+})
+
+/**
+ * Takes a package into this browser, as a job: all of its sound and the session, or nothing. `ask` says what to do when the session is here
+ * already. Resolves to the session to open; null when the person decided against it.
+ */
+export const openSessionCopy =
+  (file: File, ask: (title: string) => Promise<CopyAnswer>): Thunk<Promise<JobOutcome<Session | null>>> =>
+  async (dispatch, getState) => {
+    const outcome = await dispatch(
+      runJob('open', null, (onProgress, signal) => importPackageFile(file, onProgress, signal)),
+    )
+    if (!outcome.done)
+      return outcome.cancelled ? outcome : { ...outcome, message: `“${file.name}” ${outcome.message}` }
+    const session = outcome.value
+    try {
+      const answer = (await hasSession(session.id)) ? await ask(session.title) : 'replace'
+      if (answer === null) return { done: true, value: null }
+      const kept = answer === 'keep both' ? renamed(session) : session
+      if (answer === 'replace') {
+        if (getState().session.session?.id === session.id) {
+          dispatch(closed())
+          releaseLock()
+        }
+        if (await isOpenElsewhere(session.id))
+          throw new Error(
+            `“${session.title}” is open in another tab, so it was not replaced. Close it there, or keep both.`,
+          )
+        await replaceSession(kept, Date.now())
+      } else await addSession(kept, Date.now())
+      return { done: true, value: kept }
+    } catch (error) {
+      return { done: false, cancelled: false, message: (error as Error).message }
+    }
+  }
