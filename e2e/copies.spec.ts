@@ -116,10 +116,76 @@ test('while nothing can be saved, leaving asks first, and the work can be taken 
   await page.getByRole('button', { name: 'Save a copy…' }).click()
   const bytes = fs.readFileSync((await (await waiting).path())!)
   expect(bytes.length).toBeGreaterThan(19e6)
+  // In the list, and on the way to another session, it stays in memory.
+  await page.getByRole('link', { name: 'All sessions' }).click()
+  await expect(page.getByRole('alert')).toContainText('“The Tide Mill” has changes that are not saved')
+  await page.evaluate(() => history.pushState({}, '', '/session/other?test'))
+  await page.evaluate(() => dispatchEvent(new PopStateEvent('popstate')))
+  await expect(
+    page.getByRole('heading', { name: '“The Tide Mill” has changes that are not saved' }),
+  ).toBeVisible()
+  await page.getByRole('link', { name: 'Back to “The Tide Mill”' }).click()
+  expect((await sessionOf(page)).tracks.narrator!.muted).toBe(true)
+  await expect(page.getByRole('button', { name: 'Mute Narrator' })).toHaveAttribute('aria-pressed', 'true')
   const asked = page.waitForEvent('dialog')
   const leaving = page.close({ runBeforeUnload: true })
   const dialog = await asked
   expect(dialog.type()).toBe('beforeunload')
   await dialog.dismiss()
   await leaving
+})
+
+test('a deleted session is in the trash with its size, comes back from there, and goes for good with its sound', async ({
+  page,
+}) => {
+  await openSample(page)
+  await page.getByRole('link', { name: 'All sessions' }).click()
+  await expect(rows(page).first()).toContainText(/\d+\.\d MB/)
+  const toTrash = async () => {
+    await page.getByRole('button', { name: 'What to do with The Tide Mill', exact: true }).click()
+    await page.getByRole('menuitem', { name: 'Delete' }).click()
+    await page.getByText('Trash: 1 session').click()
+  }
+  await toTrash()
+  const trash = page.getByRole('list', { name: 'Trash' })
+  await expect(trash).toContainText(/The Tide Mill\d+\.\d MB · stays 30 more days/)
+  await trash.getByRole('button', { name: 'Restore The Tide Mill' }).click()
+  await expect(rows(page).getByRole('link', { name: 'The Tide Mill' })).toBeVisible()
+  await expect(trash).toHaveCount(0)
+  await toTrash()
+  // Installed anew, the sample does not take the place of the one in the trash.
+  await page.getByRole('link', { name: 'The Tide Mill' }).click()
+  await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 60_000 })
+  await page.getByRole('link', { name: 'All sessions' }).click()
+  await page.getByText('Trash: 1 session').click()
+  await expect(trash).toContainText('shared')
+  await page.getByRole('button', { name: 'Empty the trash…' }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Empty the trash' }).click()
+  await expect(page.getByText(/^Trash:/)).toHaveCount(0)
+  await expect(rows(page)).toHaveCount(1)
+})
+
+test('a session that another tab works on is renamed there, as a step, and is not deleted under its hands', async ({
+  context,
+  page,
+}) => {
+  await openSample(page)
+  const list = await context.newPage()
+  await list.goto('/?test')
+  const menu = async (item: string) => {
+    await list.getByRole('button', { name: 'What to do with The Tide Mill', exact: true }).click()
+    await list.getByRole('menuitem', { name: item }).click()
+  }
+  await menu('Delete')
+  await expect(list.getByText('is open in another tab. Close it there').first()).toBeVisible()
+  await menu('Rename')
+  await list.getByLabel('Title').fill('Slack water')
+  await list.getByRole('button', { name: 'Rename', exact: true }).click()
+  await expect(rows(list).getByRole('link', { name: 'Slack water' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Slack water' })).toBeVisible()
+  await page.getByRole('button', { name: 'Mute Narrator' }).click()
+  await whenSaved(page)
+  await reload(page)
+  await expect(page.getByRole('heading', { name: 'Slack water' })).toBeVisible()
+  expect(await page.evaluate(() => window.oakenThread.getState().session.steps.length)).toBe(2)
 })

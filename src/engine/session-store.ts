@@ -119,6 +119,53 @@ export async function listSessions(): Promise<SessionRecord[]> {
   return standing.sort((a, b) => b.changedAt - a.changedAt)
 }
 
+/** The sessions in the trash, the one deleted last first. */
+export async function listDeleted(): Promise<SessionRecord[]> {
+  const records: SessionRecord[] = []
+  await withStorageErrors(() =>
+    sessionsDb.iterate<SessionRecord, void>(
+      (record) => void (record.deletedAt !== undefined && records.push(record)),
+    ),
+  )
+  return records.sort((a, b) => b.deletedAt! - a.deletedAt!)
+}
+
+/** Bytes of sound: of one session alone, and of what it shares with others. */
+export interface SoundSize {
+  own: number
+  shared: number
+}
+
+/** How much sound every session holds, those in the trash included, its history's too; by id. */
+export async function soundSizes(): Promise<Map<string, SoundSize>> {
+  const bytes = new Map<string, number>()
+  const users = new Map<string, Set<string>>()
+  const use = (id: string, sounds: readonly string[]) => {
+    for (const sound of sounds) {
+      const ids = users.get(sound)
+      if (ids) ids.add(id)
+      else users.set(sound, new Set([id]))
+    }
+  }
+  const sizes = new Map<string, SoundSize>()
+  await withStorageErrors(async () => {
+    await audioDb.iterate<AudioRecord, void>(
+      ({ sha256, frames, channels }) => void bytes.set(sha256, frames * channels * 4),
+    )
+    await sessionsDb.iterate<SessionRecord, void>(({ sounds }, id) => {
+      sizes.set(id, { own: 0, shared: 0 })
+      use(id, sounds)
+    })
+    await headsDb.iterate<SessionHead, void>(({ sounds }, id) => use(id, sounds))
+  })
+  for (const [sound, ids] of users)
+    for (const id of ids) {
+      const size = sizes.get(id)
+      if (size) size[ids.size === 1 ? 'own' : 'shared'] += bytes.get(sound) ?? 0
+    }
+  return sizes
+}
+
 /** A session of the store, checked and ready to be worked on. */
 export interface StoredSession extends OpenedSession {
   /** The numbers under which its steps are stored. */
@@ -154,8 +201,20 @@ export async function loadSession(id: string): Promise<StoredSession | null> {
   }
 }
 
+/** A session in the trash under an id that is needed is filed under another one, without its history. */
+async function clearTrashedId(id: string): Promise<void> {
+  const record = await withStorageErrors(() => sessionsDb.getItem<SessionRecord>(id))
+  if (record?.deletedAt === undefined) return
+  const whole = await withStorageErrors(() => current(record))
+  const session = { ...whole.session, id: crypto.randomUUID().slice(0, 13) }
+  await withStorageErrors(() =>
+    sessionsDb.setItem(session.id, { ...whole, session, steps: [], done: 0, savedId: undefined }),
+  )
+}
+
 /** Keeps a new session, with an empty history. */
 export async function addSession(session: Session, now: number): Promise<SessionRecord> {
+  await clearTrashedId(session.id)
   const record: SessionRecord = { session, steps: [], done: 0, changedAt: now, sounds: soundsOf(session) }
   await saveSession(record, new Map())
   return record
@@ -252,6 +311,7 @@ export const hasSession = (id: string): Promise<boolean> =>
 
 /** Puts a session in the place of the one with its id, with an empty history. */
 export async function replaceSession(session: Session, now: number): Promise<void> {
+  await clearTrashedId(session.id)
   await saveSession({ session, steps: [], done: 0, changedAt: now, sounds: [] }, new Map())
 }
 
@@ -273,8 +333,19 @@ export const deleteSession = (id: string, now: number) =>
 /** Restores a deleted session. */
 export const restoreSession = (id: string) => changeRecord(id, ({ deletedAt: _, ...record }) => record)
 
-/** How long a deleted session can be brought back, in milliseconds. */
-const KEEP_DELETED = 10 * 60_000
+/** Removes sessions in the trash for good; `purge` then frees their sound. */
+export const emptyTrash = (ids: readonly string[]): Promise<void> =>
+  withStorageErrors(async () => {
+    for (const id of ids) {
+      const record = await sessionsDb.getItem<SessionRecord>(id)
+      if (record?.deletedAt === undefined) continue
+      await copiesDb.removeItem(id)
+      await sessionsDb.removeItem(id)
+    }
+  })
+
+/** How long a deleted session stays in the trash, in milliseconds: 30 days. */
+export const KEEP_DELETED = 30 * 86_400_000
 
 /** Sounds younger than this may belong to a session that is about to be saved. */
 const YOUNG = 10 * 60_000

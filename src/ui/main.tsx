@@ -6,6 +6,7 @@ import { watchInteraction } from '../engine/interaction'
 import { sweepExports } from '../engine/spool'
 import { startAutosave } from '../store/autosave'
 import { getPlayer, startPlayback, setPlayerClass } from '../store/playback'
+import { startAnsweringTabs } from '../store/other-tabs'
 import { startPreferences } from '../store/preferences'
 import { startRiding } from '../store/riding'
 import { createStore } from '../store/store'
@@ -29,6 +30,7 @@ const whenSaved = startAutosave(store)
 startPlayback(store)
 startRiding(store)
 startPreferences(store)
+startAnsweringTabs(store, whenSaved)
 watchInteraction(window)
 void sweepExports().catch(() => undefined)
 

@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react'
 import { Cancelled, type Progress } from '../../engine/progress'
 import { openSession, releaseLock } from '../../store/open-session'
 import { closed } from '../../store/session-slice'
-import { useAppDispatch, useAppSelector } from './hooks'
+import { useAppDispatch, useAppSelector, useAppStore } from './hooks'
 
 /** How opening a session stands. */
 export type Opening =
@@ -10,6 +10,8 @@ export type Opening =
   | { state: 'opening'; progress: Progress | null; silent?: boolean }
   | { state: 'open' }
   | { state: 'missing' }
+  /** Another session is open with changes that could not be saved; `giveUp` opens this one all the same. */
+  | { state: 'unsaved'; id: string; title: string; giveUp(): void }
   | { state: 'failed'; message: string }
 
 /** After this long without an answer the page says that the storage does not respond, in milliseconds. */
@@ -24,8 +26,15 @@ export function useSession(id: string): Opening {
   const openId = useAppSelector((s) => s.session.session?.id)
   const [opening, setOpening] = useState<Opening>({ state: 'opening', progress: null })
   const isOpen = openId === id
+  const store = useAppStore()
+  const [givenUp, setGivenUp] = useState<string | null>(null)
   useEffect(() => {
     if (isOpen) return setOpening({ state: 'open' })
+    const { session: held, saved } = store.getState().session
+    if (held && saved.failure && givenUp !== held.id) {
+      const { id: heldId, title } = held
+      return setOpening({ state: 'unsaved', id: heldId, title, giveUp: () => setGivenUp(heldId) })
+    }
     const abort = new AbortController()
     let silence = 0
     const show = (progress: Progress | null) => {
@@ -48,7 +57,7 @@ export function useSession(id: string): Opening {
     }
     // Once open, a change of `isOpen` must not open it again.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [id, dispatch])
+  }, [id, dispatch, givenUp])
   return isOpen
     ? { state: 'open' }
     : opening.state === 'open'
@@ -56,11 +65,13 @@ export function useSession(id: string): Opening {
       : opening
 }
 
-/** Closes the open session, so that another tab may edit it. */
+/** Closes the open session, so that another tab may edit it. One with changes that could not be saved stays open. */
 export function useCloseSession(): void {
   const dispatch = useAppDispatch()
+  const store = useAppStore()
   useEffect(() => {
+    if (store.getState().session.saved.failure) return
     dispatch(closed())
     releaseLock()
-  }, [dispatch])
+  }, [dispatch, store])
 }

@@ -4,9 +4,11 @@ import type { ReactNode } from 'react'
 import { Link } from 'react-router'
 import { sessionLength } from '../../core/model/queries'
 import { showTime } from '../../core/units/typed'
+import type { SoundSize } from '../../engine/session-store'
 import type { SessionRecord } from '../../engine/storage'
 import { dyeClass } from '../look/colours'
 import { copyWords } from './copy-words'
+import { sizeWords } from './size-words'
 
 const changed = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 
@@ -22,11 +24,13 @@ export interface SessionActions {
 export function SessionRow({
   record,
   copiedAt,
+  size,
   actions,
 }: {
   record: SessionRecord
   /** When the last copy was saved, in milliseconds since 1970; null for never. */
   copiedAt: number | null
+  size: SoundSize | undefined
   actions: SessionActions
 }) {
   const { session } = record
@@ -48,7 +52,8 @@ export function SessionRow({
         </Link>
         <p className="truncate text-sm text-soft">
           {tracks === 0 ? 'no tracks yet' : `${tracks} ${tracks === 1 ? 'track' : 'tracks'}`} ·{' '}
-          {session.sampleRate / 1000} kHz · {copyWords(record.changedAt, copiedAt, Date.now())}
+          {session.sampleRate / 1000} kHz{size ? ` · ${sizeWords(size)}` : ''} ·{' '}
+          {copyWords(record.changedAt, copiedAt, Date.now())}
         </p>
       </div>
       <span className="w-20 text-right font-mono text-sm">

@@ -5,17 +5,23 @@ import { Link, useNavigate } from 'react-router'
 import {
   deleteSession,
   duplicateSession,
+  emptyTrash,
   listCopies,
+  listDeleted,
   listSessions,
   purge,
   renameSession,
   restoreSession,
+  soundSizes,
+  type SoundSize,
 } from '../../engine/session-store'
 import { storageFailure, type SessionRecord } from '../../engine/storage'
 import { newSession, sessionFromFiles } from '../../store/new-session'
 import { isPackage } from '../../store/copy-actions'
-import { SAMPLE_ID } from '../../store/open-session'
+import { isOpenElsewhere, SAMPLE_ID } from '../../store/open-session'
+import { renameInItsTab } from '../../store/other-tabs'
 import { Button } from '../parts/button'
+import { Question } from '../parts/panel'
 import { toast } from '../parts/toast'
 import { openCopy, saveCopyOf } from '../parts/session-copy'
 import { SilentStorage } from '../parts/silent-storage'
@@ -25,6 +31,8 @@ import { SILENT_MS, useCloseSession } from '../parts/use-session'
 import { OpenCopyButton } from './open-copy-button'
 import { RenameDialog } from './rename-dialog'
 import { SessionRow } from './session-row'
+import { Trash } from './trash'
+import { UnsavedBanner } from './unsaved-banner'
 
 /** Files that were dropped or chosen: copies of sessions, and sounds. */
 async function sorted(files: readonly File[]): Promise<{ copies: File[]; sounds: File[] }> {
@@ -35,6 +43,9 @@ async function sorted(files: readonly File[]): Promise<{ copies: File[]; sounds:
 /** The list of sessions: open, make, import, rename, duplicate, delete. */
 export function SessionsPage() {
   const [records, setRecords] = useState<SessionRecord[] | null>(null)
+  const [trash, setTrash] = useState<SessionRecord[]>([])
+  const [sizes, setSizes] = useState<ReadonlyMap<string, SoundSize>>(new Map())
+  const [emptying, setEmptying] = useState(false)
   const [copies, setCopies] = useState<ReadonlyMap<string, number>>(new Map())
   const [failure, setFailure] = useState<string | null>(null)
   const [silent, setSilent] = useState(false)
@@ -46,10 +57,12 @@ export function SessionsPage() {
 
   const refresh = useCallback(
     () =>
-      Promise.all([listSessions(), listCopies()]).then(
-        ([list, saved]) => {
+      Promise.all([listSessions(), listCopies(), listDeleted(), soundSizes()]).then(
+        ([list, saved, deleted, held]) => {
           setRecords(list)
           setCopies(saved)
+          setTrash(deleted)
+          setSizes(held)
           setFailure(null)
         },
         (error: unknown) => setFailure((storageFailure(error) as Error).message),
@@ -94,10 +107,27 @@ export function SessionsPage() {
   }
   const drop = useDropzone({ onDrop: (files) => void takeFiles(files), noClick: true, noKeyboard: true })
 
-  const remove = (record: SessionRecord) =>
+  /** A session that another tab works on is not deleted under its hands. */
+  const remove = async (record: SessionRecord) => {
+    const { id, title } = record.session
+    if (await isOpenElsewhere(id))
+      return toast({ text: `“${title}” is open in another tab. Close it there, then it can be deleted.` })
+    await moveToTrash(record)
+  }
+  const rename = async (record: SessionRecord, title: string) => {
+    const { id } = record.session
+    if (!(await isOpenElsewhere(id))) return act(() => renameSession(id, title, Date.now()))
+    // It becomes a step of the tab that holds the session.
+    if (!(await renameInItsTab(id, title)))
+      toast({
+        text: `“${record.session.title}” is open in another tab, which did not answer. Rename it there.`,
+      })
+    await refresh()
+  }
+  const moveToTrash = (record: SessionRecord) =>
     act(() => deleteSession(record.session.id, Date.now())).then(() =>
       toast({
-        text: `“${record.session.title}” was deleted.`,
+        text: `“${record.session.title}” is in the trash.`,
         action: { label: 'Undo', run: () => void act(() => restoreSession(record.session.id)) },
         stays: 20_000,
       }),
@@ -147,6 +177,7 @@ export function SessionsPage() {
             New session
           </Button>
         </div>
+        <UnsavedBanner />
         {silent && <SilentStorage />}
         {failure ? (
           <p role="alert" className="rounded-xl border border-madder bg-white p-4">
@@ -162,6 +193,7 @@ export function SessionsPage() {
               <SessionRow
                 key={record.session.id}
                 record={record}
+                size={sizes.get(record.session.id)}
                 copiedAt={copies.get(record.session.id) ?? null}
                 actions={{
                   onRename: () => setRenaming(record),
@@ -199,6 +231,12 @@ export function SessionsPage() {
             )}
           </ul>
         )}
+        <Trash
+          records={trash}
+          sizes={sizes}
+          onRestore={(record) => void act(() => restoreSession(record.session.id))}
+          onEmpty={() => setEmptying(true)}
+        />
         <p className="mt-6 rounded-2xl border border-dashed border-seam px-4 py-6 text-center text-soft">
           Drop recordings anywhere on this page to make a session of them: WAV of any depth and rate, or
           whatever else this browser can decode. A copy of a session (.oaken) opens as it was saved.
@@ -209,13 +247,33 @@ export function SessionsPage() {
           Drop to make a session
         </div>
       )}
+      {emptying && (
+        <Question
+          title="Empty the trash?"
+          about={`${trash.length === 1 ? 'One session is' : `${trash.length} sessions are`} removed for good, with the sound that no other session uses. This cannot be undone.`}
+          onClose={() => setEmptying(false)}
+        >
+          <div className="mt-5 flex justify-end gap-2">
+            <Button onClick={() => setEmptying(false)}>Cancel</Button>
+            <Button
+              kind="solid"
+              onClick={() => {
+                setEmptying(false)
+                void act(() => emptyTrash(trash.map((r) => r.session.id))).then(() => purge(Date.now()))
+              }}
+            >
+              Empty the trash
+            </Button>
+          </div>
+        </Question>
+      )}
       {renaming && (
         <RenameDialog
           title={renaming.session.title}
           onClose={() => setRenaming(null)}
           onRename={(title) => {
             setRenaming(null)
-            void act(() => renameSession(renaming.session.id, title, Date.now()))
+            void rename(renaming, title)
           }}
         />
       )}
