@@ -3,8 +3,6 @@ import { expect, type BrowserContext, type Page } from '@playwright/test'
 import { test } from './fixtures'
 import { firstDifference, openSample, reload, sessionOf, throughRing, whenSaved } from './support'
 
-test.use({ fresh: true })
-
 /** A page of a browser that has no dialog for files, so that copies come as downloads. */
 async function withoutPicker(context: BrowserContext): Promise<Page> {
   const page = await context.newPage()

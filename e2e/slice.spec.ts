@@ -21,8 +21,6 @@ import {
   whenSaved,
 } from './support'
 
-test.use({ fresh: true })
-
 test('hear the sample session, turn one region down, fade it, take home a file that equals what was heard', async ({
   page,
 }, info) => {

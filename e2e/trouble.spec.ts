@@ -3,8 +3,6 @@ import { expect } from '@playwright/test'
 import { test } from './fixtures'
 import { deliver, openSample, peakOf, sessionOf, whenSaved, reload } from './support'
 
-test.use({ fresh: true })
-
 test('storage denied is said in words, with what still works', async ({ page }) => {
   await page.addInitScript(() => {
     IDBFactory.prototype.open = () => {
