@@ -12,7 +12,7 @@ import { clipSentence, render } from './render'
 import { seams } from './seams'
 
 const usage = `Usage:
-  oaken render  SESSION.oaken.zip|session.json -o mix.wav [--format wav16|wav24|wav32f|flac] [--from S] [--to S]
+  oaken render  SESSION.oaken|session.json -o mix.wav [--format wav16|wav24|wav32f|flac] [--from S] [--to S]
                 [--track NAME] [--region ID] [--stage clip|insert|track|mix] [--unshaped] [--seed N]
                 [--fail-on-clip] [--yes]
   oaken measure FILE.wav …          JSON: peak, true peak, RMS, loudness, range, correlation, DC

@@ -100,6 +100,14 @@ const steps: { title: string; text: string }[] = [
       'to jump to. The session is saved after each step, history included.',
   },
   {
+    title: 'Keep copies',
+    text:
+      '“Save a copy” at the top, or in the menu of a session in the list, writes the session with all ' +
+      'its sound into one file (.oaken). “Open a copy…” in the list, or dropping the file, brings it ' +
+      'back, in this browser or another one. The list says when the last copy was saved. Deleted ' +
+      'sessions stay in the trash for 30 days.',
+  },
+  {
     title: 'Deliver',
     text:
       'Deliver renders the mix to a WAV file, says its peak and whether anything clipped, and gives it ' +
