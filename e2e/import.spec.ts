@@ -162,3 +162,20 @@ test('a new session takes files dropped on it, each on a track, as one step that
   await reload(page)
   await expect(page.getByRole('region', { name: 'two' })).toBeVisible()
 })
+
+test('leaving the page in the middle of an import asks first', async ({ page }) => {
+  await page.goto('/?test')
+  // Browsers ask only on pages that somebody has touched.
+  await page.getByRole('heading', { name: 'Sessions' }).click()
+  await page.getByLabel('Import audio files').setInputFiles([file('long.wav', wav('wav24', 44100, 2, 60))])
+  await expect(page.getByRole('progressbar')).toBeVisible()
+  const asked = page.waitForEvent('dialog')
+  const leaving = page.close({ runBeforeUnload: true })
+  const dialog = await asked
+  expect(dialog.type()).toBe('beforeunload')
+  await dialog.dismiss()
+  await leaving
+  // The import goes on, and what it made is there.
+  await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 120_000 })
+  expect(Object.keys((await sessionOf(page)).regions)).toHaveLength(1)
+})

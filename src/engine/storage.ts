@@ -96,6 +96,15 @@ export async function withStorageErrors<T>(operation: () => Promise<T>): Promise
   }
 }
 
+/** Whether the browser has promised to keep what is stored here; null where it does not tell. */
+export const isPersisted = async (): Promise<boolean | null> =>
+  (await navigator.storage?.persisted?.().catch(() => null)) ?? null
+
+/** Asks the browser to keep what is stored here, once there is something to be kept. It may ask the person, or refuse. */
+export const askToPersist = async (): Promise<void> => {
+  if ((await isPersisted()) === false) await navigator.storage.persist().catch(() => false)
+}
+
 /** Throws a `StorageError` when the browser says that there is no room for so many bytes more. */
 export async function expectRoom(bytes: number): Promise<void> {
   const { quota, usage } = (await navigator.storage?.estimate?.()) ?? {}

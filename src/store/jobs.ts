@@ -1,7 +1,7 @@
 import { Cancelled, type OnProgress } from '../engine/progress'
 import { storageFailure } from '../engine/storage'
 import { jobBegun, jobEnded, jobProgressed, type JobKind } from './jobs-slice'
-import type { Thunk } from './store'
+import type { Store, Thunk } from './store'
 import { noticed } from './transport-slice'
 
 const controls = new Map<JobKind, AbortController>()
@@ -77,3 +77,10 @@ const sentenceOf = (error: unknown): string => {
 
 /** Stops a job; what it has made so far is cleaned up. */
 export const cancelJob = (kind: JobKind): void => controls.get(kind)?.abort()
+
+/** Leaving the page asks first while a job runs whose work would be lost. */
+export function guardJobs(store: Store): void {
+  window.addEventListener('beforeunload', (event) => {
+    if (store.getState().jobs.running.length > 0) event.preventDefault()
+  })
+}

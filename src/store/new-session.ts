@@ -4,6 +4,7 @@ import { LIMITS, type Session } from '../core/model/session'
 import { importFiles, rateOf, type ImportOutcome } from '../engine/import-files'
 import type { ImportedSound } from '../engine/import-sound'
 import { addSession } from '../engine/session-store'
+import { askToPersist } from '../engine/storage'
 import { commit } from './edits'
 import { runJob, type JobOutcome } from './jobs'
 import type { Thunk } from './store'
@@ -38,6 +39,7 @@ export const sessionFromFiles =
   (dispatch) =>
     dispatch(
       runJob('import', null, async (onProgress, signal): Promise<NewSessionOutcome> => {
+        void askToPersist()
         const sampleRate = await rateOf(files)
         const outcome = await importFiles(files, sampleRate, onProgress, signal)
         if (outcome.sounds.length === 0) return { ...outcome, session: null }
@@ -63,6 +65,7 @@ export const importInto =
     const { session } = getState().session
     const none: ImportOutcome = { sounds: [], refused: [] }
     if (!session) return { done: true, value: none }
+    void askToPersist()
     const outcome = await dispatch(
       runJob('import', session.id, (onProgress, signal) =>
         importFiles(files, session.sampleRate, onProgress, signal),

@@ -6,6 +6,7 @@ import { watchInteraction } from '../engine/interaction'
 import { sweepExports } from '../engine/spool'
 import { startAutosave } from '../store/autosave'
 import { getPlayer, startPlayback, setPlayerClass } from '../store/playback'
+import { guardJobs } from '../store/jobs'
 import { startAnsweringTabs } from '../store/other-tabs'
 import { startPreferences } from '../store/preferences'
 import { startRiding } from '../store/riding'
@@ -31,6 +32,7 @@ startPlayback(store)
 startRiding(store)
 startPreferences(store)
 startAnsweringTabs(store, whenSaved)
+guardJobs(store)
 watchInteraction(window)
 void sweepExports().catch(() => undefined)
 

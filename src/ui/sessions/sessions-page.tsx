@@ -28,6 +28,7 @@ import { SilentStorage } from '../parts/silent-storage'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { NOTHING_DROPPED, sayOutcome } from '../parts/import-outcome'
 import { SILENT_MS, useCloseSession } from '../parts/use-session'
+import { KeepingNote } from './keeping-note'
 import { OpenCopyButton } from './open-copy-button'
 import { RenameDialog } from './rename-dialog'
 import { SessionRow } from './session-row'
@@ -231,6 +232,7 @@ export function SessionsPage() {
             )}
           </ul>
         )}
+        {records && records.length > 0 && <KeepingNote version={records.length} />}
         <Trash
           records={trash}
           sizes={sizes}

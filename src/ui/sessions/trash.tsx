@@ -1,4 +1,4 @@
-import { Trash2, Undo2 } from 'lucide-react'
+import { ChevronRight, Trash2, Undo2 } from 'lucide-react'
 import { KEEP_DELETED, type SoundSize } from '../../engine/session-store'
 import type { SessionRecord } from '../../engine/storage'
 import { Button } from '../parts/button'
@@ -26,9 +26,10 @@ export function Trash({
 }) {
   if (records.length === 0) return null
   return (
-    <details className="mt-6 rounded-2xl border border-seam bg-cloth/60">
+    <details className="group mt-6 rounded-2xl border border-seam bg-cloth/60">
       <summary className="flex cursor-pointer items-center gap-2 px-4 py-3 text-sm font-medium">
-        <Trash2 size={16} />
+        <ChevronRight size={16} className="transition-transform group-open:rotate-90" aria-hidden />
+        <Trash2 size={16} aria-hidden />
         Trash: {records.length} {records.length === 1 ? 'session' : 'sessions'}
       </summary>
       <ul aria-label="Trash" className="border-t border-seam">
