@@ -5,8 +5,9 @@ import { keepExport } from './spool'
 import { inWorker } from './worker-job'
 
 /**
- * Saves a session with all its sound as a package, in a worker: into the given file, or without one into a file that resolves, for a
- * download. Memory does not grow with the size. Rejects with `Cancelled` when the signal stops it; a chosen file then is as it was before.
+ * Saves a session with all its sound as a package, in a worker: into the given file, or without one into a
+ * file that resolves, for a download. Memory does not grow with the size. Rejects with `Cancelled` when the
+ * signal stops it; a chosen file then is as it was before.
  */
 export function saveCopy(
   session: Session,

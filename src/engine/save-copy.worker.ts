@@ -45,7 +45,8 @@ async function recordsOf(sources: readonly Source[]): Promise<Map<string, AudioR
     if (!record)
       throw new StorageError(
         'denied',
-        `The sound of “${name}” is no longer in this browser, so no copy can be made of the session. Its other sounds and all of its steps are still here.`,
+        `The sound of “${name}” is no longer in this browser, so no copy can be made of the session. ` +
+          'Its other sounds and all of its steps are still here.',
       )
     records.set(sha256, record)
   }

@@ -100,7 +100,10 @@ export async function withStorageErrors<T>(operation: () => Promise<T>): Promise
 export const isPersisted = async (): Promise<boolean | null> =>
   (await navigator.storage?.persisted?.().catch(() => null)) ?? null
 
-/** Asks the browser to keep what is stored here, once there is something to be kept. It may ask the person, or refuse. */
+/**
+ * Asks the browser to keep what is stored here, once there is something to be kept. It may ask the person, or
+ * refuse.
+ */
 export const askToPersist = async (): Promise<void> => {
   if ((await isPersisted()) === false) await navigator.storage.persist().catch(() => false)
 }

@@ -3,7 +3,8 @@ import type { Session, Source } from '../core/model/session'
 import { ExactFormat } from './package'
 import { WavEncoder, wavHeader } from './wav-write'
 
-// Everything runs in the worker that packs: no workers of the library's own, which the content policy would refuse.
+// Everything runs in the worker that packs: no workers of the library's own, which the content policy would
+// refuse.
 configure({ useWebWorkers: false })
 
 /** One fixed date, so that the same session gives the same bytes. */
@@ -69,8 +70,9 @@ const streamOf = (bytes: AsyncGenerator<Uint8Array>): ReadableStream<Uint8Array>
   })
 
 /**
- * Writes a session with all its sound as a package (`.oaken`, a plain ZIP, with 64-bit sizes where they are needed), piece by piece: memory
- * does not grow with its length. Rejects with what `sound`, `write` or `check` throw.
+ * Writes a session with all its sound as a package (`.oaken`, a plain ZIP, with 64-bit sizes where they are
+ * needed), piece by piece: memory does not grow with its length. Rejects with what `sound`, `write` or
+ * `check` throw.
  */
 export async function writePackageTo(session: Session, options: PackageOptions): Promise<void> {
   const zip = new ZipWriter(new WritableStream<Uint8Array>({ write: (bytes) => options.write(bytes) }), {

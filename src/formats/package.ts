@@ -57,7 +57,10 @@ async function readSessionText(archive: ByteSource, entries: readonly ZipEntry[]
 export const packagedSession = async (archive: ByteSource): Promise<string> =>
   readSessionText(archive, await readZipDirectory(archive))
 
-/** Opens a package (`.oaken`, or `.oaken.zip`). Throws `FileError` when it is none or damaged, `SessionError` for a bad session. */
+/**
+ * Opens a package (`.oaken`, or `.oaken.zip`). Throws `FileError` when it is none or damaged, `SessionError`
+ * for a bad session.
+ */
 export async function readPackage(archive: ByteSource): Promise<Package> {
   const entries = await readZipDirectory(archive)
   const session = parseSession(await readSessionText(archive, entries))

@@ -21,7 +21,10 @@ declare global {
 /** The name of a session's file. */
 export const copyName = (title: string) => `${fileStem(title, 'session')}.oaken`
 
-/** Asks where a copy is to go. null when the person decides against it; a download where the browser has no such dialog. */
+/**
+ * Asks where a copy is to go. null when the person decides against it; a download where the browser has no
+ * such dialog.
+ */
 export async function chooseFile(title: string): Promise<FileSystemFileHandle | 'download' | null> {
   if (!window.showSaveFilePicker) return 'download'
   try {
@@ -42,8 +45,9 @@ export interface SavedCopy {
 }
 
 /**
- * Saves a session, open or not, with all its sound as a package, as a job. Call `chooseFile` first, in the press that asks for it. Of the open
- * session it is the state on the screen, whether that could be saved in the browser or not.
+ * Saves a session, open or not, with all its sound as a package, as a job. Call `chooseFile` first, in the
+ * press that asks for it. Of the open session it is the state on the screen, whether that could be saved in
+ * the browser or not.
  */
 export const saveSessionCopy =
   (id: string, target: FileSystemFileHandle | 'download'): Thunk<Promise<JobOutcome<SavedCopy>>> =>
@@ -77,8 +81,9 @@ const renamed = (session: Session): Session => ({
 })
 
 /**
- * Takes a package into this browser, as a job: all of its sound and the session, or nothing. `ask` says what to do when the session is here
- * already. Resolves to the session to open; null when the person decided against it.
+ * Takes a package into this browser, as a job: all of its sound and the session, or nothing. `ask` says what
+ * to do when the session is here already. Resolves to the session to open; null when the person decided
+ * against it.
  */
 export const openSessionCopy =
   (file: File, ask: (title: string) => Promise<CopyAnswer>): Thunk<Promise<JobOutcome<Session | null>>> =>

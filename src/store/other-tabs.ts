@@ -12,7 +12,8 @@ const CHANNEL = 'oaken-thread/tabs'
 const ANSWER_MS = 3000
 
 /**
- * Has the tab that holds a session give it another title, as a step of its history. Resolves to whether it did within three seconds.
+ * Has the tab that holds a session give it another title, as a step of its history. Resolves to whether it
+ * did within three seconds.
  */
 export function renameInItsTab(id: string, title: string): Promise<boolean> {
   const channel = new BroadcastChannel(CHANNEL)

@@ -5,6 +5,10 @@ import { Button } from './button'
 import { useAppDispatch, useAppFields, useAppSelector } from './hooks'
 import { saveCopyOf } from './session-copy'
 
+const READ_ONLY =
+  'This session is open in another tab, which may change it. Here it can be looked at, played and delivered; ' +
+  'close the other tab and reload to edit.'
+
 /** Sentences about sound and storage that stay until they are put away. */
 export function Notices() {
   const notices = useAppSelector((s) => s.transport.notices)
@@ -17,9 +21,7 @@ export function Notices() {
   const dispatch = useAppDispatch()
   return (
     <div aria-live="polite">
-      {readOnly && (
-        <Line text="This session is open in another tab, which may change it. Here it can be looked at, played and delivered; close the other tab and reload to edit." />
-      )}
+      {readOnly && <Line text={READ_ONLY} />}
       {failure && (
         <Line text={`Not saved: ${failure}`}>
           <Button onClick={() => void dispatch(saveCopyOf(session.id, session.title))}>Save a copy…</Button>

@@ -17,7 +17,10 @@ function download(file: Blob, name: string): void {
   setTimeout(() => URL.revokeObjectURL(url), 60_000)
 }
 
-/** Saves a copy of a session where the person says, and tells what became of it. Call it in the press that asks for it. */
+/**
+ * Saves a copy of a session where the person says, and tells what became of it. Call it in the press that
+ * asks for it.
+ */
 export const saveCopyOf =
   (id: string, title: string): Thunk<Promise<void>> =>
   async (dispatch) => {
@@ -60,7 +63,7 @@ export function CopyQuestion() {
     question && (
       <Question
         title="This session is here already"
-        about={`“${question.title}” is in this browser. Replacing it takes the place of its present state and of its history; keeping both adds the copy beside it.`}
+        about={`“${question.title}” is in this browser. Replacing overwrites its state and its history; keeping both adds the copy beside it.`}
         onClose={() => question.answer(null)}
       >
         <div className="mt-5 flex justify-end gap-2">

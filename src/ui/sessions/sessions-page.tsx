@@ -41,6 +41,10 @@ async function sorted(files: readonly File[]): Promise<{ copies: File[]; sounds:
   return { copies: files.filter((_, i) => are[i]), sounds: files.filter((_, i) => !are[i]) }
 }
 
+const emptyingWords = (count: number) =>
+  `${count === 1 ? 'One session is' : `${count} sessions are`} removed for good, with the sound that no other ` +
+  'session uses. This cannot be undone.'
+
 /** The list of sessions: open, make, import, rename, duplicate, delete. */
 export function SessionsPage() {
   const [records, setRecords] = useState<SessionRecord[] | null>(null)
@@ -252,7 +256,7 @@ export function SessionsPage() {
       {emptying && (
         <Question
           title="Empty the trash?"
-          about={`${trash.length === 1 ? 'One session is' : `${trash.length} sessions are`} removed for good, with the sound that no other session uses. This cannot be undone.`}
+          about={emptyingWords(trash.length)}
           onClose={() => setEmptying(false)}
         >
           <div className="mt-5 flex justify-end gap-2">

@@ -36,7 +36,8 @@ export const Bench = memo(function Bench() {
         className="apart flex h-full items-center justify-center bg-linen p-6 text-center text-soft"
       >
         {track
-          ? 'Select a region to see it here close up and to type its values. Shift adds more; a sweep over empty cloth takes all it touches.'
+          ? 'Select a region to see it here close up and to type its values. Shift adds more; ' +
+            'a sweep over empty cloth takes all it touches.'
           : 'Import audio to begin: drop files anywhere here, or press Import above the tracks.'}
       </section>
     )

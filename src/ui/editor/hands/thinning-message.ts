@@ -4,8 +4,9 @@ const thinned = (points: number, knots: number, worst: number) =>
   `${points} points → ${knots} knots, ${worst.toFixed(1)}`
 
 /**
- * What is said after a line was drawn by hand: how many knots it became, and how far, in the unit of thinning, it lies from the
- * hand at most. A line of one stretch, or one that is not thinned, says only its knots.
+ * What is said after a line was drawn by hand: how many knots it became, and how far, in the unit of
+ * thinning, it lies from the hand at most. A line of one stretch, or one that is not thinned, says only its
+ * knots.
  */
 export const drawnMessage = (
   drawn: { knots: number; worst: number },

@@ -119,7 +119,7 @@ const Thread = memo(function Thread({
         if (index !== null && !chosen.includes(index)) dispatch(knotsSelected({ ref, indices: [index] }))
       }}
     >
-      {/* Hardly to be seen: it keeps the layer as large as it can become, since browsers put the layers of the page together anew when one grows. */}
+      {/* Almost invisible: keeps the layer at its largest size, since browsers recompute all layers when one grows. */}
       <rect
         x={whole.from}
         y={place.box.y - OVER}

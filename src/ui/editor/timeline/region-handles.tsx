@@ -72,7 +72,9 @@ export const RegionHandles = memo(function RegionHandles({
   useEffect(() => {
     const timeline = group.current?.closest('[data-testid="timeline"]')
     if (!button.current || !group.current || !timeline || !(pointed || focused)) return
-    button.current.style.left = `${Math.max(12, Math.min(width - 32, timeline.getBoundingClientRect().left - group.current.getBoundingClientRect().left + (lanesOver === null ? 12 : (TAG_ROOM[lanesOver] ?? WIDEST_TAG))))}px`
+    const hidden = timeline.getBoundingClientRect().left - group.current.getBoundingClientRect().left
+    const tag = lanesOver === null ? 12 : (TAG_ROOM[lanesOver] ?? WIDEST_TAG)
+    button.current.style.left = `${Math.max(12, Math.min(width - 32, hidden + tag))}px`
   }, [pointed, focused, width, lanesOver])
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === 'Enter' && event.target === event.currentTarget)
