@@ -1,5 +1,5 @@
 import { setParameter, stripOf } from '../core/edit'
-import { nudgedValue, type Parameter } from '../core/model/parameters'
+import { steppedValue, type Parameter } from '../core/model/parameters'
 import { commit } from './edits'
 import type { Thunk } from './store'
 
@@ -10,14 +10,14 @@ export const giveValue =
     dispatch(commit(setParameter, { key, trackIds: [trackId], value }))
 
 /** Moves it by a step up (1) or down (-1), finely by the small one. */
-export const nudgeValue =
+export const stepValue =
   (trackId: string | null, parameter: Parameter, direction: 1 | -1, fine: boolean): Thunk<boolean> =>
   (dispatch, getState) => {
     const { session } = getState().session
     const strip = session && stripOf(session, trackId)
     const { value } = parameter
     return strip && value
-      ? dispatch(giveValue(trackId, parameter, nudgedValue(value, value.read(strip), direction, fine)))
+      ? dispatch(giveValue(trackId, parameter, steppedValue(value, value.read(strip), direction, fine)))
       : false
   }
 

@@ -256,7 +256,7 @@ export const keptValue = (key: string, rest: Omit<StaticValue, 'read' | 'written
 })
 
 /** The next value of a parameter: a step up (1) or down (-1), or a fine one, within its range; to a hundredth. */
-export function nudgedValue(
+export function steppedValue(
   value: StaticValue,
   now: number | null,
   direction: number,

@@ -27,7 +27,7 @@ import {
   trimToRange,
 } from '../../store/region-actions'
 import { dropKnots, resetKnots } from '../../store/thread-actions'
-import { nudgeValue, resetValue } from '../../store/parameter-actions'
+import { stepValue, resetValue } from '../../store/parameter-actions'
 import { rideBy } from '../../store/riding'
 import { pathTrack, shownSession } from '../../store/selectors'
 import type { RootState, Thunk } from '../../store/store'
@@ -78,7 +78,7 @@ const nudge =
     if (keys.kind === 'knots') {
       const { framesPerPixel } = state.view.view
       dispatch(stepKnots(keys.ref, keys.indices, { level: direction, fine }, framesPerPixel))
-    } else if (keys.kind === 'parameter') dispatch(nudgeValue(keys.trackId, keys.parameter, direction, fine))
+    } else if (keys.kind === 'parameter') dispatch(stepValue(keys.trackId, keys.parameter, direction, fine))
     else dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
   }
 

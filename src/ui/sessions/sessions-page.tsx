@@ -12,9 +12,8 @@ import {
   purge,
   renameSession,
   restoreSession,
-  soundSizes,
-  type SoundSize,
 } from '../../engine/session-store'
+import { soundSizes, type SoundSize } from '../../engine/sound-sizes'
 import { storageFailure, type SessionRecord } from '../../engine/storage'
 import { newSession, sessionFromFiles } from '../../store/new-session'
 import { isPackage } from '../../store/copy-actions'

@@ -1,5 +1,6 @@
 import { ChevronRight, Trash2, Undo2 } from 'lucide-react'
-import { KEEP_DELETED, type SoundSize } from '../../engine/session-store'
+import { KEEP_DELETED } from '../../engine/session-store'
+import type { SoundSize } from '../../engine/sound-sizes'
 import type { SessionRecord } from '../../engine/storage'
 import { Button } from '../parts/button'
 import { sizeWords } from './size-words'

@@ -29,7 +29,7 @@ import { dbToHeight, heightToGain } from '../../../core/units/taper'
 import { parseLevel, showDb } from '../../../core/units/typed'
 import { beadOf, lanesAt } from '../../../store/beads'
 import { current } from '../../../store/current'
-import { nudgeValue, resetValue } from '../../../store/parameter-actions'
+import { stepValue, resetValue } from '../../../store/parameter-actions'
 import { opened } from '../../../store/session-slice'
 import { createStore } from '../../../store/store'
 import { beadPicked, trackPicked } from '../../../store/view-slice'
@@ -180,8 +180,8 @@ test('screen: a bead of its own, a lane, a field with its value, steps of the ke
     keys: { kind: 'parameter', trackId: 't', parameter: { key: 'secondGain' } },
     lanes: [ref],
   })
-  store.dispatch(nudgeValue('t', secondGain, -1, false))
-  store.dispatch(nudgeValue('t', secondGain, -1, true))
+  store.dispatch(stepValue('t', secondGain, -1, false))
+  store.dispatch(stepValue('t', secondGain, -1, true))
   const after = store.getState().session
   expect(after.session!.tracks.t!.values).toEqual({ secondGain: -1.1 })
   expect(after.steps.map((s) => s.label)).toEqual(['Second gain of “Track”', 'Second gain of “Track”'])

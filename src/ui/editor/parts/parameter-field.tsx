@@ -2,7 +2,7 @@ import { RotateCcw } from 'lucide-react'
 import { stripOf } from '../../../core/edit'
 import type { Parameter } from '../../../core/model/parameters'
 import type { Session } from '../../../core/model/session'
-import { giveValue, nudgeValue, resetValue } from '../../../store/parameter-actions'
+import { giveValue, stepValue, resetValue } from '../../../store/parameter-actions'
 import { Button } from '../../parts/button'
 import { useAppDispatch } from '../../parts/hooks'
 import { ValueField } from '../../parts/value-field'
@@ -40,7 +40,7 @@ export function ParameterField({
       shown={value.show(value.read(strip))}
       parse={value.parse}
       onValue={(to) => void dispatch(giveValue(trackId, parameter, to))}
-      onNudge={(direction, fine) => void dispatch(nudgeValue(trackId, parameter, direction, fine))}
+      onNudge={(direction, fine) => void dispatch(stepValue(trackId, parameter, direction, fine))}
     />
   )
 }
