@@ -1,5 +1,5 @@
 import { laneKeysOf, stripOf } from '../core/edit'
-import { allParameters, FADER, parameterOf, stageParameters, type Parameter } from '../core/model/parameters'
+import { FADER, findParameter, parameterOf, type Parameter } from '../core/model/parameters'
 import type { Session } from '../core/model/session'
 
 /** The stages of regions that can be picked in the Path. */
@@ -19,13 +19,21 @@ export function beadOf(trackId: string | null, key: string): Bead {
   return trackId === null ? onMix(shownAt) : shownAt
 }
 
+/** The parameter of a key that has a bead of its own. */
+function stageParameter(key: string): Parameter | null {
+  const parameter = findParameter(key)
+  return parameter?.shownAt === key ? parameter : null
+}
+
+/** The key of the parameter of the mix that a bead may stand for. */
+const keyOnMix = (bead: Bead) => (bead === onMix(FADER) ? FADER : bead.replace(/^mix-/, ''))
+
 /** The parameter that a bead stands for, and whether it is the mix's; null for the beads of regions. */
 export function parameterOfBead(bead: Bead): { parameter: Parameter; mix: boolean } | null {
-  for (const parameter of stageParameters()) {
-    if (parameter.key === bead) return { parameter, mix: false }
-    if (onMix(parameter.key) === bead) return { parameter, mix: true }
-  }
-  return null
+  const ofTrack = stageParameter(bead)
+  if (ofTrack) return { parameter: ofTrack, mix: false }
+  const ofMix = stageParameter(keyOnMix(bead))
+  return ofMix && { parameter: ofMix, mix: true }
 }
 
 /** Whether a stage has threads that can be shaped by hand. */
@@ -36,4 +44,4 @@ export const lanesAt = (session: Session, trackId: string | null, bead: Bead): s
   stripOf(session, trackId) ? laneKeysOf(session, trackId).filter((key) => beadOf(trackId, key) === bead) : []
 
 /** Whether a bead stands for a parameter of tracks. */
-export const isTrackBead = (bead: Bead): boolean => allParameters().some((p) => p.shownAt === bead)
+export const isTrackBead = (bead: Bead): boolean => stageParameter(bead) !== null
