@@ -2,6 +2,7 @@ import { openKept, type OpenedSession, type Step } from '../core/model/history'
 import { applyPatches } from '../core/model/patch'
 import type { Session } from '../core/model/session'
 import { removeAudio } from './audio-store'
+import { soundSizes, type SoundSize } from './sound-sizes'
 import {
   withExclusiveLock,
   audioDb,
@@ -107,27 +108,30 @@ async function current(record: SessionRecord): Promise<SessionRecord> {
       )
 }
 
-/** All sessions that are not deleted, the one changed last first. */
-export async function listSessions(): Promise<SessionRecord[]> {
-  const records: SessionRecord[] = []
-  await withStorageErrors(() =>
-    sessionsDb.iterate<SessionRecord, void>((record) => void records.push(record)),
-  )
-  const standing = await withStorageErrors(() =>
-    Promise.all(records.filter((r) => r.deletedAt === undefined).map(current)),
-  )
-  return standing.sort((a, b) => b.changedAt - a.changedAt)
+/** All that the list of sessions shows. */
+export interface Library {
+  /** The one changed last first. */
+  sessions: SessionRecord[]
+  /** Those in the trash, the one deleted last first. */
+  deleted: SessionRecord[]
+  /** How much sound each of them holds, by id. */
+  sizes: Map<string, SoundSize>
 }
 
-/** The sessions in the trash, the one deleted last first. */
-export async function listDeleted(): Promise<SessionRecord[]> {
-  const records: SessionRecord[] = []
-  await withStorageErrors(() =>
-    sessionsDb.iterate<SessionRecord, void>(
-      (record) => void (record.deletedAt !== undefined && records.push(record)),
-    ),
-  )
-  return records.sort((a, b) => b.deletedAt! - a.deletedAt!)
+/** All sessions of the store as they stand, each read once. */
+export function listLibrary(): Promise<Library> {
+  return withStorageErrors(async () => {
+    const records: SessionRecord[] = []
+    await sessionsDb.iterate<SessionRecord, void>((record) => void records.push(record))
+    const standing = await Promise.all(records.map(current))
+    const audio: AudioRecord[] = []
+    await audioDb.iterate<AudioRecord, void>((record) => void audio.push(record))
+    return {
+      sessions: standing.filter((r) => r.deletedAt === undefined).sort((a, b) => b.changedAt - a.changedAt),
+      deleted: standing.filter((r) => r.deletedAt !== undefined).sort((a, b) => b.deletedAt! - a.deletedAt!),
+      sizes: soundSizes(standing, audio),
+    }
+  })
 }
 
 /** A session of the store, checked and ready to be worked on. */

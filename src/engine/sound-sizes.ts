@@ -1,12 +1,4 @@
-import {
-  audioDb,
-  headsDb,
-  sessionsDb,
-  withStorageErrors,
-  type AudioRecord,
-  type SessionHead,
-  type SessionRecord,
-} from './storage'
+import type { AudioRecord, SessionRecord } from './storage'
 
 /** Bytes of sound: of one session alone, and of what it shares with others. */
 export interface SoundSize {
@@ -14,32 +6,21 @@ export interface SoundSize {
   shared: number
 }
 
-/** How much sound every session holds, those in the trash included, its history's too; by id. */
-export async function soundSizes(): Promise<Map<string, SoundSize>> {
-  const bytes = new Map<string, number>()
-  const users = new Map<string, Set<string>>()
-  const use = (id: string, sounds: readonly string[]) => {
-    for (const sound of sounds) {
-      const ids = users.get(sound)
-      if (ids) ids.add(id)
-      else users.set(sound, new Set([id]))
-    }
-  }
-  const sizes = new Map<string, SoundSize>()
-  await withStorageErrors(async () => {
-    await audioDb.iterate<AudioRecord, void>(
-      ({ sha256, frames, channels }) => void bytes.set(sha256, frames * channels * 4),
-    )
-    await sessionsDb.iterate<SessionRecord, void>(({ sounds }, id) => {
-      sizes.set(id, { own: 0, shared: 0 })
-      use(id, sounds)
-    })
-    await headsDb.iterate<SessionHead, void>(({ sounds }, id) => use(id, sounds))
-  })
-  for (const [sound, ids] of users)
-    for (const id of ids) {
-      const size = sizes.get(id)
-      if (size) size[ids.size === 1 ? 'own' : 'shared'] += bytes.get(sound) ?? 0
-    }
-  return sizes
+/** How much of the stored sound every session holds, its history's too, by id. Sound that is missing counts nothing. */
+export function soundSizes(
+  sessions: readonly Pick<SessionRecord, 'session' | 'sounds'>[],
+  audio: readonly Pick<AudioRecord, 'sha256' | 'frames' | 'channels'>[],
+): Map<string, SoundSize> {
+  const bytes = new Map(audio.map(({ sha256, frames, channels }) => [sha256, frames * channels * 4]))
+  const users = new Map<string, number>()
+  for (const { sounds } of sessions)
+    for (const sound of new Set(sounds)) users.set(sound, (users.get(sound) ?? 0) + 1)
+  return new Map(
+    sessions.map(({ session, sounds }) => {
+      const size: SoundSize = { own: 0, shared: 0 }
+      for (const sound of new Set(sounds))
+        size[users.get(sound) === 1 ? 'own' : 'shared'] += bytes.get(sound) ?? 0
+      return [session.id, size]
+    }),
+  )
 }

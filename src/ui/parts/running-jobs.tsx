@@ -2,6 +2,7 @@ import { useEffect, useRef } from 'react'
 import { matchPath, Outlet, useLocation } from 'react-router'
 import { cancelJob } from '../../store/jobs'
 import type { RunningJob } from '../../store/jobs-slice'
+import { download } from './download'
 import { useAppSelector } from './hooks'
 import { ProgressBar } from './progress-bar'
 import { RefusedFilesDialog } from './refused-files'
@@ -64,17 +65,11 @@ function useExportTold(page: string | null): void {
     if (exported && exported.session.id !== onPage.current)
       toast({
         text: `“${exported.name}” is rendered.`,
-        action: { label: 'Download', run: () => download(exported) },
+        action: { label: 'Download', run: () => download(exported.url, exported.name) },
         stays: 30_000,
       })
   }, [exported])
   useEffect(() => {
     if (exportFailure && onPage.current === null) toast({ text: exportFailure })
   }, [exportFailure])
-}
-
-function download({ url, name }: { url: string; name: string }): void {
-  const link = document.createElement('a')
-  Object.assign(link, { href: url, download: name })
-  link.click()
 }

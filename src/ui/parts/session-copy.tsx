@@ -3,19 +3,10 @@ import { chooseFile, openSessionCopy, saveSessionCopy, type CopyAnswer } from '.
 import { observable } from '../../store/observable'
 import type { Thunk } from '../../store/store'
 import { Button } from './button'
+import { downloadFile } from './download'
 import { useObservable } from './hooks'
 import { Question } from './panel'
 import { toast } from './toast'
-
-/** Hands a file over as a download. */
-function download(file: Blob, name: string): void {
-  const url = URL.createObjectURL(file)
-  const link = document.createElement('a')
-  Object.assign(link, { href: url, download: name })
-  link.click()
-  // The browser reads it as it is downloaded.
-  setTimeout(() => URL.revokeObjectURL(url), 60_000)
-}
 
 /**
  * Saves a copy of a session where the person says, and tells what became of it. Call it in the press that
@@ -29,7 +20,7 @@ export const saveCopyOf =
     const outcome = await dispatch(saveSessionCopy(id, target))
     if (!outcome.done) return toast({ text: outcome.message })
     const { name, file } = outcome.value
-    if (file) download(file, name)
+    if (file) downloadFile(file, name)
     toast({ text: `A copy of “${title}” was saved as “${name}”.` })
   }
 

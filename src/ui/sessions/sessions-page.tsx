@@ -7,13 +7,12 @@ import {
   duplicateSession,
   emptyTrash,
   listCopies,
-  listDeleted,
-  listSessions,
+  listLibrary,
   purge,
   renameSession,
   restoreSession,
 } from '../../engine/session-store'
-import { soundSizes, type SoundSize } from '../../engine/sound-sizes'
+import type { SoundSize } from '../../engine/sound-sizes'
 import { storageFailure, type SessionRecord } from '../../engine/storage'
 import { newSession, sessionFromFiles } from '../../store/new-session'
 import { isPackage } from '../../store/copy-actions'
@@ -61,12 +60,12 @@ export function SessionsPage() {
 
   const refresh = useCallback(
     () =>
-      Promise.all([listSessions(), listCopies(), listDeleted(), soundSizes()]).then(
-        ([list, saved, deleted, held]) => {
-          setRecords(list)
+      Promise.all([listLibrary(), listCopies()]).then(
+        ([library, saved]) => {
+          setRecords(library.sessions)
+          setTrash(library.deleted)
+          setSizes(library.sizes)
           setCopies(saved)
-          setTrash(deleted)
-          setSizes(held)
           setFailure(null)
         },
         (error: unknown) => setFailure((storageFailure(error) as Error).message),
