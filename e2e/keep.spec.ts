@@ -47,19 +47,6 @@ test('a page that dies right after a step loses nothing before it, and opens wit
   expect((await sessionOf(again)).regions.c1!.clipGainDb).toBe(0)
 })
 
-test('a second tab opens the session read-only and says so', async ({ context, page }) => {
-  await openSample(page)
-  const second = await context.newPage()
-  await openSample(second)
-  await expect(second.getByText('open in another tab')).toBeVisible()
-  await second.getByRole('button', { name: 'Mute Narrator' }).click()
-  expect((await sessionOf(second)).tracks.narrator!.muted).toBe(false)
-  await page.close()
-  await reload(second)
-  await second.getByRole('button', { name: 'Mute Narrator' }).click()
-  expect((await sessionOf(second)).tracks.narrator!.muted).toBe(true)
-})
-
 test('sessions are renamed, duplicated, deleted and brought back', async ({ page }) => {
   await openSample(page)
   await page.getByRole('link', { name: 'All sessions' }).click()

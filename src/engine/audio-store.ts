@@ -1,6 +1,8 @@
 import { baseLevel, coarser, levelsAbove, type PyramidLevel } from '../core/measure/pyramid'
+import type { Source } from '../core/model/session'
 import { CHUNK_FRAMES, ChunkCache, type ChunkedSound } from '../core/render'
 import { SamplesHash } from '../formats/samples-hash'
+import { findIncomplete } from './chunk-count'
 import { audioDb, chunksDb, peaksDb, withStorageErrors, type AudioRecord } from './storage'
 
 export { CHUNK_FRAMES }
@@ -14,15 +16,21 @@ const coarseKey = (storageId: string) => `${storageId}/coarse`
 /** The coarse levels of a source's picture, for each channel. */
 export type CoarsePeaks = PyramidLevel[][]
 
-/** Reads one chunk of a sound, as one array per channel. */
+const silentChunk = ({ channels, frames }: { channels: number; frames: number }, index: number) =>
+  Array.from(
+    { length: channels },
+    () => new Float32Array(Math.min(CHUNK_FRAMES, frames - index * CHUNK_FRAMES)),
+  )
+
+/**
+ * Reads one chunk of a sound, as one array per channel. A chunk that is gone is silent: whether a sound is
+ * whole is found out and said when its session is opened (see sound-check.ts).
+ */
 export async function readChunk(record: AudioRecord, index: number): Promise<Float32Array[]> {
   const buffer = await withStorageErrors(() =>
     chunksDb.getItem<ArrayBuffer>(chunkKey(record.storageId, index)),
   )
-  if (!buffer)
-    throw new Error(
-      `The sound of chunk ${index} of ${record.sha256.slice(0, 12)} is missing from the storage.`,
-    )
+  if (!buffer) return silentChunk(record, index)
   const frames = buffer.byteLength / 4 / record.channels
   return Array.from({ length: record.channels }, (_, c) => new Float32Array(buffer, c * frames * 4, frames))
 }
@@ -101,7 +109,7 @@ export class AudioWriter {
       createdAt: Date.now(),
     }
     const known = await findAudio(record.sha256)
-    if (known) {
+    if (known && (await findIncomplete([known])).size === 0) {
       await this.abort()
       return known
     }
@@ -140,27 +148,29 @@ export class AudioWriter {
   }
 }
 
-/** A sound of the store as the cache of chunks knows it. */
+/** A sound of the store as the cache of chunks knows it; one that is missing has no record and is silent. */
 export interface StoredSound extends ChunkedSound {
-  readonly record: AudioRecord
+  readonly record: AudioRecord | null
 }
 
 /** A cache of the store's chunks for a renderer, of at most `limitBytes` (see `ChunkCache`). */
 export const storeCache = (limitBytes?: number): SoundCache =>
-  new ChunkCache<StoredSound>(({ record }, index) => readChunk(record, index), limitBytes)
+  new ChunkCache<StoredSound>(
+    async (sound, index) => (sound.record ? readChunk(sound.record, index) : silentChunk(sound, index)),
+    limitBytes,
+  )
 
 export type SoundCache = ChunkCache<StoredSound>
 
-/** The sounds of all sources of a session, by source id; those that are missing in the store are left out. */
+/** The sounds of all sources of a session, by source id; those that are missing in the store are silent. */
 export async function soundsOf(
-  sources: Readonly<Record<string, { id: string; sha256: string }>>,
+  sources: Readonly<Record<string, Pick<Source, 'id' | 'sha256' | 'channels' | 'frames'>>>,
 ): Promise<Map<string, StoredSound>> {
   const sounds = new Map<string, StoredSound>()
   await Promise.all(
-    Object.values(sources).map(async ({ id, sha256 }) => {
+    Object.values(sources).map(async ({ id, sha256, channels, frames }) => {
       const record = await findAudio(sha256)
-      if (record)
-        sounds.set(id, { key: record.storageId, channels: record.channels, frames: record.frames, record })
+      sounds.set(id, { key: record?.storageId ?? `silence/${sha256}`, channels, frames, record })
     }),
   )
   return sounds

@@ -1,7 +1,6 @@
 import { proxy, transfer, type Remote } from 'comlink'
-import type { Session } from '../core/model/session'
 import { decodeCompressed } from './decode'
-import { checkFile, looksLikeWav, type ImportedSound } from './import-sound'
+import { checkFile, looksLikeWav, type ImportedSound, type PackageContents } from './import-sound'
 import type { ImportWorker } from './import.worker'
 import { Cancelled, type OnProgress } from './progress'
 import { withSharedLock } from './storage'
@@ -102,14 +101,14 @@ async function importOne(
   return worker.decoded(file.name, transfer(sound, buffers), sampleRate, report)
 }
 
-/** Takes a package into the store and returns its session. */
+/** Takes the sound of a package into the store and returns its session, and what it lacks. */
 export const importPackageFile = (
   file: Blob,
   onProgress: OnProgress,
   signal: AbortSignal,
-): Promise<Session> =>
+): Promise<PackageContents> =>
   withSharedLock(() =>
-    inWorker<ImportWorker, Session>(
+    inWorker<ImportWorker, PackageContents>(
       startWorker,
       (worker, report) => worker.package(file, report),
       onProgress,

@@ -3,11 +3,12 @@ import { Resampler } from '../core/dsp/resample'
 import { blobBytes } from '../formats/bytes'
 import { FileError } from '../formats/failure'
 import { readPackage, sourceBlocks } from '../formats/package'
+import { packagedSources } from '../formats/package-write'
 import { isWav, readWavHeader, wavBlocks } from '../formats/wav-read'
 import type { Session } from '../core/model/session'
-import { AudioWriter, CHUNK_FRAMES, findAudio } from './audio-store'
+import { AudioWriter, CHUNK_FRAMES } from './audio-store'
 import { Cancelled, type OnProgress } from './progress'
-import { expectRoom } from './storage'
+import { findMissingSounds } from './sound-check'
 
 /** A sound that was taken in, ready to become a source of a session. */
 export type ImportedSound = Omit<Source, 'id'> & { cues: { frame: number; name: string }[] }
@@ -105,7 +106,6 @@ async function takeIn(
   cancelled: () => boolean,
 ): Promise<ImportedSound> {
   const ratio = sampleRate / input.sampleRate
-  await expectRoom(input.frames * ratio * input.channels * 4)
   const resamplers =
     ratio === 1
       ? null
@@ -147,20 +147,36 @@ async function takeIn(
   }
 }
 
-/** Takes a package into the store: all of its sound, then the session, or nothing. */
+/** A source of a package whose sound could not be taken in, and why, as the rest of a sentence. */
+export interface MissingSound {
+  sourceId: string
+  name: string
+  why: string
+}
+
+/** What was found in a package. All sound that it has is in the store; the session is not. */
+export interface PackageContents {
+  session: Session
+  /** Sources without their sound; a package is whole without them only where the person says so. */
+  missing: MissingSound[]
+}
+
+/**
+ * Takes the sound of a package into the store. Sounds that are missing in it, or damaged, are told; any other
+ * fault ends it. Sound that no session names in the end is removed by `purge`. Throws `FileError`, `SessionError` and `StorageError`.
+ */
 export async function importPackage(
   file: Blob,
   onProgress: OnProgress,
   cancelled: () => boolean,
-): Promise<Session> {
+): Promise<PackageContents> {
   const { session, audio } = await readPackage(blobBytes(file))
-  const sources = Object.values(session.sources)
-  const missing = []
-  for (const source of sources) if (!(await findAudio(source.sha256))) missing.push(source)
-  await expectRoom(missing.reduce((sum, s) => sum + s.frames * s.channels * 4, 0))
-  const total = missing.reduce((sum, s) => sum + s.frames, 0)
+  const gone = new Set(await findMissingSounds(session))
+  const wanted = packagedSources(session).filter((source) => gone.has(source.id))
+  const total = wanted.reduce((sum, s) => sum + s.frames, 0)
   let done = 0
-  for (const source of missing) {
+  const contents: PackageContents = { session, missing: [] }
+  const takeIn = async (source: Source) => {
     const writer = new AudioWriter(source.channels, source.sha256)
     try {
       for await (const block of sourceBlocks(source, await audio(source.sha256), CHUNK_FRAMES)) {
@@ -175,5 +191,14 @@ export async function importPackage(
       throw error
     }
   }
-  return session
+  for (const source of wanted)
+    try {
+      await takeIn(source)
+    } catch (error) {
+      // Files that are not as they should be are one thing; storage that fails, or cancelling, another.
+      if (!(error instanceof FileError)) throw error
+      for (const { id, name, sha256 } of Object.values(session.sources))
+        if (sha256 === source.sha256) contents.missing.push({ sourceId: id, name, why: error.message })
+    }
+  return contents
 }

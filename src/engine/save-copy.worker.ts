@@ -56,13 +56,17 @@ async function recordsOf(sources: readonly Source[]): Promise<Map<string, AudioR
 export const worker = exposeJobs(({ breathe }) => ({
   async save(
     session: Session,
+    missing: readonly string[],
     target: { handle: FileSystemFileHandle } | { spoolName: string },
     onProgress: OnProgress,
   ): Promise<Blob | null> {
-    const records = await recordsOf(packagedSources(session))
+    const silent = new Set(missing.map((id) => session.sources[id]!.sha256))
+    const sources = packagedSources(session).filter((s) => !silent.has(s.sha256))
+    const records = await recordsOf(sources)
     const sink = await ('handle' in target ? chosenFile(target.handle) : spooled(target.spoolName))
     try {
       await writePackageTo(session, {
+        sources,
         write: (bytes) => sink.write(bytes as Uint8Array<ArrayBuffer>),
         async *sound({ sha256, frames }) {
           const record = records.get(sha256)!

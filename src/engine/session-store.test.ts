@@ -4,6 +4,7 @@ import type { Step } from '../core/model/history'
 import { applyPatches, diff } from '../core/model/patch'
 import type { Session } from '../core/model/session'
 import * as store from './session-store'
+import { DataVanished, SessionWriter, TakenOver } from './session-writer'
 
 /** Stores in memory whose writes fail from the `dieAt`th on, as they do for a page that is closed in the middle. */
 const disk = new Map<string, Map<string, unknown>>()
@@ -32,7 +33,12 @@ jest.mock('./storage', () => {
       },
     }
   }
+  const isRecord = (key: string) => key !== '#epoch'
   return {
+    EPOCH_KEY: '#epoch',
+    eachRecord: (db: ReturnType<typeof database>, visit: (value: unknown, key: string) => void) =>
+      db.iterate((value, key) => void (isRecord(key) && visit(value, key))),
+    recordKeys: async (db: ReturnType<typeof database>) => (await db.keys()).filter(isRecord),
     sessionsDb: database('sessions'),
     headsDb: database('heads'),
     stepsDb: database('steps'),
@@ -53,11 +59,16 @@ class Page {
   numbers: number[] = []
   done = 0
   private last = 0
-  private base: string | undefined
+  private writer: SessionWriter | null = null
   private saved = new Set<number>()
 
   async create() {
-    this.base = (await store.addSession(this.session, 1)).savedId
+    await store.addSession(this.session, 1)
+    await this.open()
+  }
+  /** Opens the stored session for writing, as a page does. */
+  async open() {
+    this.writer = await SessionWriter.begin('s', (await store.loadSession('s'))!)
   }
   step(title: string) {
     const after = setTitle.apply(this.session, { title })
@@ -69,21 +80,37 @@ class Page {
   undo() {
     this.session = applyPatches(this.session, this.steps[--this.done]!.inverse)
   }
-  async save(whole = false) {
-    const state = { steps: this.numbers, done: this.done, changedAt: 1, sounds: [] }
+  async save() {
+    const state = { session: this.session, steps: this.numbers, done: this.done, changedAt: 1 }
     const fresh = new Map(
       this.numbers.flatMap((n, i) => (this.saved.has(n) ? [] : [[n, this.steps[i]!] as const])),
     )
-    const gone =
-      !whole && this.base !== undefined && (await store.saveHead('s', { ...state, base: this.base }, fresh))
-    if (!gone) this.base = await store.saveSession({ ...state, session: this.session }, fresh)
+    await this.writer!.save(state, fresh)
     this.saved = new Set(this.numbers)
+  }
+  /** Saves the session whole: databases that are read anew have no head that it could go on from. */
+  async saveWhole() {
+    await this.writer!.adopt()
+    this.saved.clear()
+    await this.save()
+  }
+  check() {
+    return this.writer!.check()
   }
   /** What a reload should find: the session, and what its history is called. */
   get state() {
     return { title: this.session.title, labels: this.steps.map((s) => s.label), done: this.done }
   }
 }
+
+const hashOf = (letter: string) => letter.repeat(64)
+
+const sourcesOf = (letter: string): Session['sources'] => ({
+  a: { id: 'a', name: 'a', channels: 1, frames: 1, sampleRate: 48000, sha256: hashOf(letter) },
+})
+
+/** Writes until a new session is open. */
+const CREATED = 8
 
 /** Everything that can be done to a stored session, each ended by a save. */
 const work: ((page: Page) => Promise<unknown>)[] = [
@@ -92,9 +119,9 @@ const work: ((page: Page) => Promise<unknown>)[] = [
   (page) => (page.step('title 2'), page.step('title 3'), page.save()),
   (page) => (page.undo(), page.undo(), page.save()),
   (page) => (page.step('another way'), page.save()),
-  (page) => (page.step('title 5'), page.save(true)),
+  (page) => (page.step('title 5'), page.saveWhole()),
   (page) => (page.step('title 6'), page.save()),
-  (page) => (page.undo(), page.save(true)),
+  (page) => (page.undo(), page.saveWhole()),
 ]
 
 async function found() {
@@ -121,8 +148,8 @@ test('a page that dies before any write leaves the state before or after what it
   const all = new Page()
   for (const act of work) await act(all)
   const total = writes
-  // Whole: the steps, the session, the head; else the steps and the head.
-  expect(total).toBe(2 + 3 + 3 + 1 + 2 + 3 + 2 + 2)
+  // Creating: session, head, five epochs, the head with its writer; whole: all steps, session, head; else new steps, head.
+  expect(total).toBe(CREATED + 2 + 3 + 1 + 2 + 5 + 2 + 6)
   for (let n = 0; n < total; n++) {
     disk.clear()
     writes = 0
@@ -147,7 +174,7 @@ test('a page that dies before any write leaves the state before or after what it
 })
 
 test('a write that fails once costs nothing: saving again, as the autosave does, keeps everything', async () => {
-  for (let n = 2; n < 18; n++) {
+  for (let n = CREATED; n < 29; n++) {
     disk.clear()
     writes = 0
     dieAt = n
@@ -190,4 +217,58 @@ test('a write that fails leaves what was there, whichever it is: renaming, delet
       }
       if (whole) break
     }
+})
+
+describe('the right to write', () => {
+  const opened = async () => {
+    const page = new Page()
+    await page.create()
+    page.step('title 1')
+    await page.save()
+    return page
+  }
+
+  test('a page whose session another one took over can never write it again', async () => {
+    const old = await opened()
+    const young = new Page()
+    await young.open()
+    old.step('too late')
+    await expect(old.save()).rejects.toThrow(TakenOver)
+    await expect(old.check()).rejects.toThrow(TakenOver)
+    expect(await found()).toMatchObject({ title: 'title 1', done: 1 })
+    // Not even after the new holder has written.
+    young.session = (await store.loadSession('s'))!.session
+    await young.saveWhole()
+    await expect(old.save()).rejects.toThrow(TakenOver)
+  })
+
+  test.each(['sessions', 'heads', 'steps', 'audio', 'chunks'])(
+    'when the browser has thrown away its %s, nothing is called saved any more, and all of it can be kept anew',
+    async (kind) => {
+      const page = await opened()
+      disk.delete(kind)
+      page.step('title 2')
+      await expect(page.check()).rejects.toThrow(DataVanished)
+      await expect(page.save()).rejects.toThrow(DataVanished)
+      await page.saveWhole()
+      expect(await found()).toEqual(page.state)
+    },
+  )
+
+  test('a head that reads otherwise than it was written is not called saved', async () => {
+    const page = await opened()
+    page.step('title 2')
+    const heads = disk.get('heads')!
+    const set = heads.set.bind(heads)
+    heads.set = (key, value) => set(key, { ...(value as object), done: 0 })
+    await expect(page.save()).rejects.toThrow(DataVanished)
+  })
+
+  test('sounds of earlier visits stay with the session when it is written whole', async () => {
+    const page = new Page()
+    await store.addSession({ ...page.session, sources: sourcesOf('a') }, 1)
+    await page.open()
+    await page.saveWhole()
+    expect((await store.loadSession('s'))!.sounds).toEqual([hashOf('a')])
+  })
 })

@@ -8,7 +8,9 @@ import {
   audioDb,
   chunksDb,
   copiesDb,
+  eachRecord,
   headsDb,
+  recordKeys,
   sessionsDb,
   stepsDb,
   withStorageErrors,
@@ -35,6 +37,9 @@ import {
  *   a session, whole   its new steps, then the session under a new `savedId`, then the head with that as its base
  *   one step further   the new steps, then the head (not when the session was written whole by somebody else meanwhile)
  *   sound              its chunks, its picture, then its record; only then is a session saved that names it
+ *
+ * The head also names the page that holds the session by its token (`writer`). A page writes only while that is its own
+ * (see session-writer.ts), so one that lost the session to another, and wakes up later, changes nothing any more.
  *
  * What is read back: the session; when the head's base is its `savedId`, walked from its own place in the history to the head's,
  * by the steps. So, after a crash between any two of these writes:
@@ -122,10 +127,10 @@ export interface Library {
 export function listLibrary(): Promise<Library> {
   return withStorageErrors(async () => {
     const records: SessionRecord[] = []
-    await sessionsDb.iterate<SessionRecord, void>((record) => void records.push(record))
+    await eachRecord<SessionRecord>(sessionsDb, (record) => void records.push(record))
     const standing = await Promise.all(records.map(current))
     const audio: AudioRecord[] = []
-    await audioDb.iterate<AudioRecord, void>((record) => void audio.push(record))
+    await eachRecord<AudioRecord>(audioDb, (record) => void audio.push(record))
     return {
       sessions: standing.filter((r) => r.deletedAt === undefined).sort((a, b) => b.changedAt - a.changedAt),
       deleted: standing.filter((r) => r.deletedAt !== undefined).sort((a, b) => b.deletedAt! - a.deletedAt!),
@@ -141,6 +146,8 @@ export interface StoredSession extends OpenedSession {
   changedAt: number
   /** What saving may go on from; undefined where the session has to be written whole first. */
   savedId: string | undefined
+  /** The hashes of all sounds that the session or its history ever used. */
+  sounds: string[]
 }
 
 const loadRecord = (id: string) =>
@@ -166,6 +173,7 @@ export async function loadSession(id: string): Promise<StoredSession | null> {
     numbers: whole ? record.steps : [],
     changedAt: record.changedAt,
     savedId: whole ? record.savedId : undefined,
+    sounds: record.sounds,
   }
 }
 
@@ -192,41 +200,49 @@ const writeSteps = (id: string, fresh: ReadonlyMap<number, Step>) =>
   Promise.all([...fresh].map(([number, step]) => stepsDb.setItem(stepKey(id, number), step)))
 
 /** Serialises the writes of one session, across tabs. */
-const inTurn = <T>(id: string, write: () => Promise<T>): Promise<T> =>
+export const inTurn = <T>(id: string, write: () => Promise<T>): Promise<T> =>
   withSharedLock(() =>
     withStorageErrors(() =>
       navigator.locks ? (navigator.locks.request(`oaken-thread/record/${id}`, write) as Promise<T>) : write(),
     ),
   )
 
-/**
- * Saves a whole session. New steps are written first, each under a number never used before, then the record
- * that names them, then the head. Resolves to the `savedId` of this writing, which later heads refer to.
- */
-export async function saveSession(record: SessionRecord, fresh: ReadonlyMap<number, Step>): Promise<string> {
-  const { session, steps, done, changedAt } = record
-  const savedId = crypto.randomUUID()
-  const sounds = [...new Set([...record.sounds, ...soundsOf(session)])]
-  await inTurn(session.id, async () => {
-    await writeSteps(session.id, fresh)
-    await sessionsDb.setItem(session.id, { ...record, savedId, sounds })
-    await headsDb.setItem(session.id, { base: savedId, steps, done, changedAt, sounds } satisfies SessionHead)
-  })
-  return savedId
+/** The stored head of a session; null when there is none. */
+export const readHead = (id: string) => headsDb.getItem<SessionHead>(id)
+
+/** Writes new steps, then the head that counts them. Call it within `inTurn`. */
+export async function writeHead(
+  id: string,
+  head: SessionHead,
+  fresh: ReadonlyMap<number, Step>,
+): Promise<void> {
+  await writeSteps(id, fresh)
+  await headsDb.setItem(id, head)
 }
 
 /**
- * Saves the history's progress since the session was saved whole as `head.base`: first the new steps, then
- * the head. Resolves to false, without saving, when somebody else has saved the session whole in the
- * meantime.
+ * Writes a whole session: new steps first, each under a number never used before, then the record that names
+ * them, then the head, which is returned; its `base` is the `savedId` of this writing. Call it within `inTurn`.
  */
-export const saveHead = (id: string, head: SessionHead, fresh: ReadonlyMap<number, Step>): Promise<boolean> =>
-  inTurn(id, async () => {
-    if ((await headsDb.getItem<SessionHead>(id))?.base !== head.base) return false
-    await writeSteps(id, fresh)
-    await headsDb.setItem(id, head)
-    return true
-  })
+export async function writeWhole(
+  record: SessionRecord,
+  fresh: ReadonlyMap<number, Step>,
+  writer?: string,
+): Promise<SessionHead> {
+  const { session, steps, done, changedAt } = record
+  const savedId = crypto.randomUUID()
+  const sounds = [...new Set([...record.sounds, ...soundsOf(session)])]
+  const head: SessionHead = { base: savedId, steps, done, changedAt, sounds, ...(writer && { writer }) }
+  await writeSteps(session.id, fresh)
+  await sessionsDb.setItem(session.id, { ...record, savedId, sounds })
+  await headsDb.setItem(session.id, head)
+  return head
+}
+
+/** Saves a whole session that no page holds. A page that believed to hold it can no longer write. */
+const saveSession = async (record: SessionRecord, fresh: ReadonlyMap<number, Step>): Promise<void> => {
+  await inTurn(record.session.id, () => writeWhole(record, fresh))
+}
 
 /** Changes the record of a session that is not open. */
 async function changeRecord(id: string, change: (record: SessionRecord) => SessionRecord): Promise<void> {
@@ -290,7 +306,7 @@ export const noteCopy = (id: string, at: number): Promise<CopyRecord> =>
 /** When the last copies were saved, in milliseconds since 1970, by the ids of the sessions. */
 export async function listCopies(): Promise<Map<string, number>> {
   const copies = new Map<string, number>()
-  await withStorageErrors(() => copiesDb.iterate<CopyRecord, void>(({ at }, id) => void copies.set(id, at)))
+  await withStorageErrors(() => eachRecord<CopyRecord>(copiesDb, ({ at }, id) => void copies.set(id, at)))
   return copies
 }
 
@@ -328,7 +344,7 @@ export const purge = (now: number) =>
     const steps = new Set<string>()
     const gone: string[] = []
     const bases = new Map<string, string | undefined>()
-    await sessionsDb.iterate<SessionRecord, void>((record, id) => {
+    await eachRecord<SessionRecord>(sessionsDb, (record, id) => {
       if (record.deletedAt !== undefined && now - record.deletedAt > KEEP_DELETED) return void gone.push(id)
       bases.set(id, record.savedId)
       for (const sound of record.sounds) needed.add(sound)
@@ -339,19 +355,20 @@ export const purge = (now: number) =>
       await sessionsDb.removeItem(id)
     }
     const stale: string[] = []
-    await headsDb.iterate<SessionHead, void>((head, id) => {
+    await eachRecord<SessionHead>(headsDb, (head, id) => {
       if (bases.get(id) !== head.base) return void stale.push(id)
       for (const sound of head.sounds) needed.add(sound)
       for (const number of head.steps) steps.add(stepKey(id, number))
     })
     for (const id of stale) await headsDb.removeItem(id)
-    for (const key of await stepsDb.keys()) if (!steps.has(key)) await stepsDb.removeItem(key)
+    for (const key of await recordKeys(stepsDb)) if (!steps.has(key)) await stepsDb.removeItem(key)
     const audio: AudioRecord[] = []
-    await audioDb.iterate<AudioRecord, void>((record) => void audio.push(record))
+    await eachRecord<AudioRecord>(audioDb, (record) => void audio.push(record))
     const kept = new Set<string>()
     for (const record of audio) {
       if (needed.has(record.sha256) || now - record.createdAt < YOUNG) kept.add(record.storageId)
       else await removeAudio(record)
     }
-    for (const key of await chunksDb.keys()) if (!kept.has(key.split('/')[0]!)) await chunksDb.removeItem(key)
+    for (const key of await recordKeys(chunksDb))
+      if (!kept.has(key.split('/')[0]!)) await chunksDb.removeItem(key)
   })

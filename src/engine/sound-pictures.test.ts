@@ -45,7 +45,7 @@ async function ready(withChunks: boolean): Promise<Pictures> {
   return pictures
 }
 
-test('nothing is shown of a sound before its coarse picture is here, nor of one that is not in the store; what came is told', async () => {
+test('nothing is shown of a sound before its coarse picture is here; one that is missing has an empty one; what came is told', async () => {
   let told = 0
   const pictures = new Pictures(() => void told++)
   expect(pictures.columns('here', 0, 0, 2048, 4, columnsOf(4))).toBe(false)
@@ -53,7 +53,8 @@ test('nothing is shown of a sound before its coarse picture is here, nor of one 
   expect([told, pictures.columns('here', 0, 0, 2048, 4, columnsOf(4))]).toEqual([1, true])
   expect(pictures.ready('elsewhere')).toBe(false)
   await settled()
-  expect([told, pictures.ready('elsewhere')]).toEqual([1, false])
+  expect([told, pictures.ready('elsewhere')]).toEqual([2, true])
+  expect([pictures.meanSquare('elsewhere', 0, 100), pictures.peak('elsewhere', 0, 100)]).toEqual([0, 0])
 })
 
 test('every column reaches over all of its frames, and no further than an entry of its picture beside them', async () => {

@@ -47,9 +47,9 @@ export class Pictures {
     this.records.set(sha256, 'loading')
     const fetchIt = async () => {
       const record = await findAudio(sha256)
-      if (!record) return
-      this.coarse.set(sha256, await readCoarsePeaks(record))
-      this.records.set(sha256, record)
+      // A sound that is missing has no picture.
+      this.coarse.set(sha256, record ? await readCoarsePeaks(record) : [])
+      if (record) this.records.set(sha256, record)
       this.onLoaded()
     }
     fetchIt().catch(() => this.records.delete(sha256))

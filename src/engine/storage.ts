@@ -23,6 +23,8 @@ export interface SessionRecord {
  */
 export interface SessionHead extends Pick<SessionRecord, 'steps' | 'done' | 'changedAt' | 'sounds'> {
   base: string
+  /** The token of the page that may write; undefined while no page holds the session. */
+  writer?: string | undefined
 }
 
 /** The last copy of a session that was saved outside of the browser. */
@@ -44,6 +46,21 @@ export interface AudioRecord {
 /** One database for each kind of record, since page and workers open them at the same time. */
 const database = (kind: string) =>
   localforage.createInstance({ name: `oaken-thread-${kind}`, driver: localforage.INDEXEDDB })
+
+/** Under this key each database keeps its epoch (see epochs.ts); it is no record. */
+export const EPOCH_KEY = '#epoch'
+
+type Database = Pick<LocalForage, 'iterate' | 'keys'>
+
+/** Calls `visit` with every record of a database. */
+export const eachRecord = <T>(db: Database, visit: (record: T, key: string) => void): Promise<void> =>
+  db.iterate<T, void>((record, key) => {
+    if (key !== EPOCH_KEY) visit(record, key)
+  })
+
+/** The keys of all records of a database. */
+export const recordKeys = async (db: Database): Promise<string[]> =>
+  (await db.keys()).filter((key) => key !== EPOCH_KEY)
 
 export const sessionsDb = database('sessions')
 export const headsDb = database('heads')
@@ -108,18 +125,18 @@ export const askToPersist = async (): Promise<void> => {
   if ((await isPersisted()) === false) await navigator.storage.persist().catch(() => false)
 }
 
-/** Throws a `StorageError` when the browser says that there is no room for so many bytes more. */
-export async function expectRoom(bytes: number): Promise<void> {
-  const { quota, usage } = (await navigator.storage?.estimate?.()) ?? {}
-  if (quota === undefined || usage === undefined) return
-  const free = quota - usage
-  if (bytes > free)
-    throw new StorageError(
-      'full',
-      `needs ${megabytes(bytes)} of storage, and the browser has ` +
-        `${megabytes(Math.max(0, free))} left. Delete sessions that you no longer need, ` +
-        'or free disk space, and try again.',
-    )
+/**
+ * A sentence for when more bytes are to be stored than the browser allows by its own estimate; null when they
+ * fit or it does not tell. The estimate is often far from the truth, so it only warns: what counts is whether a
+ * write fails.
+ */
+export async function allowanceWarning(bytes: number): Promise<string | null> {
+  const { quota, usage } = (await navigator.storage?.estimate?.().catch(() => null)) ?? {}
+  if (quota === undefined || usage === undefined || bytes <= quota - usage) return null
+  return (
+    `This may need ${megabytes(bytes)} of storage, and the browser’s allowance has about ` +
+    `${megabytes(Math.max(0, quota - usage))} left. It goes on, and says so if it does not fit.`
+  )
 }
 
 /**

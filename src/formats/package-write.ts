@@ -17,6 +17,8 @@ export interface PackageOptions {
   /** Receives the package piece by piece. */
   write(bytes: Uint8Array): void | Promise<void>
   sound: SoundBlocks
+  /** The sources whose sound goes into the package: all of them unless it is given. */
+  sources?: readonly Source[]
   /** Called with the frames written so far, of all that are to be written, and the source that is being written. */
   onProgress?(done: number, total: number, source: Source): void
   /** Called between blocks; throws to stop. */
@@ -82,7 +84,7 @@ export async function writePackageTo(session: Session, options: PackageOptions):
   })
   const text = new TextEncoder().encode(JSON.stringify(session, null, 1))
   await zip.add('session.json', new Blob([text]).stream(), { level: 9 })
-  const sources = packagedSources(session)
+  const sources = options.sources ?? packagedSources(session)
   const total = sources.reduce((sum, s) => sum + s.frames, 0)
   let done = 0
   for (const source of sources) {

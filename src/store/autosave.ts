@@ -1,100 +1,162 @@
-import { saveHead, saveSession } from '../engine/session-store'
 import type { Step } from '../core/model/history'
+import { findMissingSounds } from '../engine/sound-check'
+import { DataVanished, TakenOver } from '../engine/session-writer'
 import { StorageError } from '../engine/storage'
-import { saved, type SessionState } from './session-slice'
+import { editingEnded, saved, soundsMissing, type SessionState } from './session-slice'
 import type { Store } from './store'
+import { noticed } from './transport-slice'
 
 const strip = ({ label, at, forward, inverse }: Step): Step => ({ label, at, forward, inverse })
 
-/** After so many incremental saves the session is written whole again. */
-const WHOLE_EVERY = 200
+/** After a failure saving is tried again so often, in milliseconds. */
+const RETRY_MS = 5000
+
+/** How often the page looks whether what it stored is still there, in milliseconds. */
+const WATCH_MS = 1000
+
+export const TAKEN_OVER =
+  'Another tab took this session over while this one did not answer, so nothing is written from here any more.'
+
+const VANISHED =
+  'What the browser had stored for this session has been removed, by clearing its data or because the disk is full. ' +
+  'The session and its history are whole in this tab: save a copy, or keep them in the browser again.'
+
+const sentenceOf = (error: unknown) =>
+  error instanceof StorageError
+    ? error.message
+    : `The session could not be saved: ${error instanceof Error ? error.message : String(error)}.`
+
+/** The session to save: the one before the gesture in progress. */
+const settled = ({ session, base }: SessionState) => base ?? session
+
+let keepAgain: () => Promise<void> = () => Promise.resolve()
+
+/** Keeps the open session in the browser again after what was stored had gone: whole, with its history. */
+export const keepSessionAgain = () => keepAgain()
 
 /**
  * Saves the open session after every step, undo and redo. Saves run one after another and always write the
- * newest state: the new steps and the position in the history, and now and then the whole session. Returns a
- * function that resolves when everything is saved.
+ * newest state. Between them it looks whether what was stored is still there. Returns a function that resolves
+ * when everything is saved that can be.
  */
 export function startAutosave(store: Store): () => Promise<void> {
+  /** What was saved last, with the numbers of the steps that are stored. */
   let stored: Pick<SessionState, 'session' | 'steps' | 'done'> | null = null
   let known = new Set<number>()
   let running: Promise<void> | null = null
-  let sounds: string[] = []
-  /** The last whole write, and the number of incremental saves since. */
-  let base: { savedId: string; heads: number } | null = null
+  let openWriter: SessionState['writer'] = null
+  /** After a failed write the sounds are counted: a full disk may have cost some. */
+  let suspicious = false
 
-  let openId: string | null = null
+  const isStored = (state: SessionState) =>
+    stored !== null &&
+    stored.session === settled(state) &&
+    stored.done === state.done &&
+    stored.steps === state.steps
+
+  async function countSounds(): Promise<void> {
+    const { session, writer } = store.getState().session
+    if (!session) return
+    const missing = await findMissingSounds(session)
+    suspicious = false
+    if (store.getState().session.writer === writer) store.dispatch(soundsMissing(missing))
+  }
 
   async function save(): Promise<void> {
     for (;;) {
-      const { session, base: tried, steps, done, readOnly } = store.getState().session
-      if (!session || readOnly || tried) return
-      if (stored && stored.session === session && stored.steps === steps && stored.done === done) return
+      const state = store.getState().session
+      const { steps, done, writer } = state
+      const session = settled(state)
+      if (!session || !writer || isStored(state)) return
       const fresh = new Map(steps.filter((s) => !known.has(s.number)).map((s) => [s.number, strip(s)]))
-      sounds = [...new Set([...sounds, ...Object.values(session.sources).map((s) => s.sha256)])]
-      const state = { steps: steps.map((s) => s.number), done, changedAt: Date.now(), sounds }
+      const numbers = steps.map((s) => s.number)
+      const changedAt = Date.now()
       try {
-        const goesOn =
-          base !== null &&
-          base.heads < WHOLE_EVERY &&
-          (await saveHead(session.id, { ...state, base: base.savedId }, fresh))
-        const written = goesOn
-          ? { ...base!, heads: base!.heads + 1 }
-          : { savedId: await saveSession({ ...state, session }, fresh), heads: 0 }
+        await writer.save({ session, steps: numbers, done, changedAt }, fresh)
         // Another session may have been opened meanwhile.
-        if (openId === session.id) {
-          base = written
+        if (openWriter === writer) {
           stored = { session, steps, done }
-          known = new Set(state.steps)
+          known = new Set([...known, ...numbers])
+          store.dispatch(saved({ at: changedAt, failure: null, of: session }))
         }
-        if (store.getState().session.session?.id === session.id)
-          store.dispatch(saved({ at: state.changedAt, failure: null }))
+        if (suspicious) await countSounds()
       } catch (error) {
-        const why =
-          error instanceof StorageError
-            ? error.message
-            : `The session could not be saved: ${error instanceof Error ? error.message : String(error)}.`
-        store.dispatch(
-          saved({
-            at: store.getState().session.saved.at,
-            failure: `${why} It is whole in this tab: playing, shaping and delivering still work.`,
-          }),
-        )
+        failed(error, writer)
         return
       }
     }
   }
 
+  function failed(error: unknown, writer: SessionState['writer']): void {
+    const state = store.getState().session
+    if (state.writer !== writer || !state.session) return
+    if (error instanceof TakenOver) return takenOver()
+    suspicious = true
+    const vanished = error instanceof DataVanished
+    const failure = vanished
+      ? VANISHED
+      : `${sentenceOf(error)} It is whole in this tab: playing, shaping and exporting still work.`
+    store.dispatch(saved({ at: state.saved.at, failure, vanished, of: state.session }))
+    if (vanished) void countSounds().catch(() => undefined)
+  }
+
+  function takenOver(): void {
+    store.dispatch(editingEnded('taken'))
+    if (store.getState().session.unsaved) store.dispatch(noticed({ id: 'taken over', text: TAKEN_OVER }))
+  }
+
+  const run = () => {
+    running ??= save().finally(() => (running = null))
+    return running
+  }
+
   store.subscribe(() => {
-    const { session, steps, done, saved: savedState, savedId, base: tried } = store.getState().session
-    if (session?.id !== openId) {
-      openId = session?.id ?? null
-      stored = session ? { session, steps, done } : null
+    const state = store.getState().session
+    const { steps, done, writer, saved: savedState } = state
+    if (writer !== openWriter) {
+      // A tab that lost the session keeps what it knows: it has nothing to write.
+      openWriter = writer
+      stored = writer ? { session: settled(state), steps, done } : null
       known = new Set(steps.map((s) => s.number))
-      sounds = []
-      base = savedId === null ? null : { savedId, heads: 0 }
+      suspicious = false
       return
     }
-    const changed =
-      session &&
-      !tried &&
-      stored &&
-      (stored.session !== session || stored.done !== done || stored.steps !== steps)
-    if (!changed || running || savedState.failure) return
-    running = save().finally(() => (running = null))
+    if (writer && !running && !savedState.failure && !isStored(state)) void run()
   })
+
   const isSaved = (): boolean => {
-    const { session, steps, done, base: tried, readOnly } = store.getState().session
-    if (!session || readOnly) return true
-    return !tried && !running && stored?.session === session && stored.steps === steps && stored.done === done
+    const state = store.getState().session
+    return !state.session || (state.writer ? !running && isStored(state) && !state.base : !state.unsaved)
   }
   // Leaving the page asks first while something is not saved.
   window.addEventListener('beforeunload', (event) => {
     if (!isSaved()) event.preventDefault()
   })
-  // After a failure the next step tries again; so does this, now and then.
+  // After a failure this tries again now and then; what has vanished comes back only when the person says so.
   setInterval(() => {
-    if (store.getState().session.saved.failure && !running) running = save().finally(() => (running = null))
-  }, 5000)
+    const { failure, vanished } = store.getState().session.saved
+    if (failure && !vanished) void run()
+  }, RETRY_MS)
+
+  const watch = async () => {
+    const { writer, saved: savedState } = store.getState().session
+    if (!writer || running || savedState.failure) return
+    try {
+      await writer.check()
+    } catch (error) {
+      failed(error, writer)
+    }
+  }
+  setInterval(() => void watch(), WATCH_MS)
+  document.addEventListener('visibilitychange', () => void watch())
+
+  keepAgain = async () => {
+    await openWriter?.adopt()
+    stored = null
+    known = new Set()
+    await run()
+    await countSounds()
+  }
   return async () => {
     while (running) await running
   }

@@ -1,7 +1,10 @@
 import type { Session } from '../core/model/session'
 import { importPackageFile } from '../engine/import-files'
+import type { MissingSound } from '../engine/import-sound'
 import { saveCopy } from '../engine/save-copy'
 import { addSession, hasSession, loadSession, noteCopy, replaceSession } from '../engine/session-store'
+import { findMissingSounds } from '../engine/sound-check'
+import { packagedSources, withoutUnusedSources } from '../formats/package-write'
 import { fileStem } from './export-actions'
 import { runJob, type JobOutcome } from './jobs'
 import { isOpenElsewhere, releaseLock } from './open-session'
@@ -42,7 +45,35 @@ export async function chooseFile(title: string): Promise<FileSystemFileHandle | 
 export interface SavedCopy {
   name: string
   file: Blob | null
+  /** Names of the sounds that are missing in the browser and so in the copy. */
+  without: string[]
 }
+
+/** The sounds of a session that no region uses, and how many bytes they take. */
+export interface UnusedSounds {
+  count: number
+  bytes: number
+}
+
+/** The session of an id as it would be copied: what is on the screen, or what is stored; null for none. */
+const sessionToCopy =
+  (id: string): Thunk<Promise<Session | null>> =>
+  async (_dispatch, getState) => {
+    const open = getState().session
+    return open.session?.id === id ? (open.base ?? open.session) : ((await loadSession(id))?.session ?? null)
+  }
+
+/** What a copy of a session could do without; null when every sound is used. */
+export const unusedSounds =
+  (id: string): Thunk<Promise<UnusedSounds | null>> =>
+  async (dispatch) => {
+    const session = await dispatch(sessionToCopy(id))
+    if (!session) return null
+    const kept = new Set(packagedSources(withoutUnusedSources(session)).map((s) => s.sha256))
+    const unused = packagedSources(session).filter((s) => !kept.has(s.sha256))
+    const bytes = unused.reduce((sum, s) => sum + s.frames * s.channels * 4, 0)
+    return unused.length ? { count: unused.length, bytes } : null
+  }
 
 /**
  * Saves a session, open or not, with all its sound as a package, as a job. Call `chooseFile` first, in the
@@ -50,18 +81,23 @@ export interface SavedCopy {
  * the browser or not.
  */
 export const saveSessionCopy =
-  (id: string, target: FileSystemFileHandle | 'download'): Thunk<Promise<JobOutcome<SavedCopy>>> =>
-  (dispatch, getState) =>
+  (
+    id: string,
+    target: FileSystemFileHandle | 'download',
+    withUnused: boolean,
+  ): Thunk<Promise<JobOutcome<SavedCopy>>> =>
+  (dispatch) =>
     dispatch(
       runJob('copy', id, async (onProgress, signal): Promise<SavedCopy> => {
-        const open = getState().session
-        const session = open.session?.id === id ? open.session : (await loadSession(id))?.session
-        if (!session)
-          throw new Error('The session is no longer in this browser, so no copy can be made of it.')
+        const whole = await dispatch(sessionToCopy(id))
+        if (!whole) throw new Error('The session is no longer in this browser, so no copy can be made of it.')
+        const session = withUnused ? whole : withoutUnusedSources(whole)
+        const missing = await findMissingSounds(session)
         const handle = target === 'download' ? null : target
-        const file = await saveCopy(session, handle, onProgress, signal)
+        const file = await saveCopy(session, missing, handle, onProgress, signal)
         await noteCopy(id, Date.now()).catch(() => undefined)
-        return { name: handle?.name ?? copyName(session.title), file }
+        const without = missing.map((sourceId) => session.sources[sourceId]!.name)
+        return { name: handle?.name ?? copyName(session.title), file, without }
       }),
     )
 
@@ -80,22 +116,31 @@ const renamed = (session: Session): Session => ({
   title: `${session.title} (copy)`.slice(0, 255),
 })
 
+/** What a person is asked while a copy is opened. */
+export interface CopyQuestions {
+  /** The session is here already. */
+  onClash(title: string): Promise<CopyAnswer>
+  /** Sound is missing in the copy, or damaged; `why` is the rest of a sentence about the file. Whether to open it all the same. */
+  onMissing(file: string, missing: readonly MissingSound[]): Promise<boolean>
+}
+
 /**
- * Takes a package into this browser, as a job: all of its sound and the session, or nothing. `ask` says what
- * to do when the session is here already. Resolves to the session to open; null when the person decided
- * against it.
+ * Takes a package into this browser, as a job: all of its sound and the session, or nothing. Where sound is
+ * missing, or the session is here already, the person is asked. Resolves to the session to open; null when
+ * the person decided against it.
  */
 export const openSessionCopy =
-  (file: File, ask: (title: string) => Promise<CopyAnswer>): Thunk<Promise<JobOutcome<Session | null>>> =>
+  (file: File, { onClash, onMissing }: CopyQuestions): Thunk<Promise<JobOutcome<Session | null>>> =>
   async (dispatch, getState) => {
     const outcome = await dispatch(
       runJob('open', null, (onProgress, signal) => importPackageFile(file, onProgress, signal)),
     )
     if (!outcome.done)
       return outcome.cancelled ? outcome : { ...outcome, message: `“${file.name}” ${outcome.message}` }
-    const session = outcome.value
+    const { session, missing } = outcome.value
     try {
-      const answer = (await hasSession(session.id)) ? await ask(session.title) : 'replace'
+      if (missing.length && !(await onMissing(file.name, missing))) return { done: true, value: null }
+      const answer = (await hasSession(session.id)) ? await onClash(session.title) : 'replace'
       if (answer === null) return { done: true, value: null }
       const kept = answer === 'keep both' ? renamed(session) : session
       if (answer === 'replace') {

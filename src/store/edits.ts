@@ -6,6 +6,16 @@ import type { Session } from '../core/model/session'
 import { moved, previewDropped, previewed, stepped, type SessionState } from './session-slice'
 import type { Thunk } from './store'
 import { noticed } from './transport-slice'
+import { sayWhyNot } from './why-not'
+
+const READ_ONLY = 'Nothing can be changed here: the session is edited in another tab.'
+
+/** Whether the session cannot be edited here, which is then said. */
+const refusedHere = (): Thunk<boolean> => (_dispatch, getState) => {
+  const { readOnly } = getState().session
+  if (readOnly) sayWhyNot(READ_ONLY)
+  return readOnly !== null
+}
 
 /**
  * Applies an edit as one step of the history. Does nothing when the edit changes nothing or the session is
@@ -14,9 +24,9 @@ import { noticed } from './transport-slice'
 export const commit =
   <Args>(edit: Edit<Args>, args: Args): Thunk<boolean> =>
   (dispatch, getState) => {
-    const { session, base, readOnly, lastNumber } = getState().session
+    const { session, base, lastNumber } = getState().session
     const before = base ?? session
-    if (!before || readOnly) return false
+    if (!before || dispatch(refusedHere())) return false
     const after = edit.apply(before, args)
     if (after === before) {
       dispatch(previewDropped())
@@ -47,9 +57,9 @@ export const commit =
 export const preview =
   <Args>(edit: Edit<Args>, args: Args): Thunk =>
   (dispatch, getState) => {
-    const { session, base, readOnly } = getState().session
+    const { session, base } = getState().session
     const before = base ?? session
-    if (!before || readOnly) return
+    if (!before || dispatch(refusedHere())) return
     const after: Session = edit.apply(before, args)
     if (after !== session) dispatch(previewed(after))
   }
@@ -76,8 +86,8 @@ export const jumpTo =
   (dispatch, getState) => {
     dispatch(dropPreview())
     const state = getState().session
-    if (!state.session || state.readOnly || done < 0 || done > state.steps.length || done === state.done)
-      return
+    if (!state.session || done < 0 || done > state.steps.length || done === state.done) return
+    if (dispatch(refusedHere())) return
     try {
       dispatch(moved({ session: walked(state, done), done }))
     } catch {

@@ -1,8 +1,11 @@
-import { addSession, loadSession } from '../engine/session-store'
+import { addSession, loadSession, type StoredSession } from '../engine/session-store'
+import { SessionWriter } from '../engine/session-writer'
+import { findMissingSounds } from '../engine/sound-check'
 import { importPackageFile } from '../engine/import-files'
 import type { OnProgress } from '../engine/progress'
 import { StorageError, storageFailure } from '../engine/storage'
-import { opened } from './session-slice'
+import { TAKEN_OVER } from './autosave'
+import { editingEnded, opened } from './session-slice'
 import type { Thunk } from './store'
 import { noticed } from './transport-slice'
 import { viewReset } from './view-slice'
@@ -14,31 +17,35 @@ const SAMPLE_URL = '/sample/tide-mill.oaken.zip'
 /** Held while a session is open for editing, so that a second tab opens it read-only. */
 let release: () => void = () => undefined
 
+const lockName = (id: string) => `oaken-thread/session/${id}`
+
 /** Acquires the exclusive right to edit a session; false when another tab has it. */
-async function takeLock(id: string): Promise<boolean> {
-  release()
+async function takeLock(id: string, onStolen: () => void): Promise<boolean> {
+  releaseLock()
   if (!navigator.locks) return true
   for (let tries = 0; tries < 6; tries++) {
-    if (await requestLock(id)) return true
+    if (await requestLock(id, { ifAvailable: true }, onStolen)) return true
     // This tab itself may have let go only a moment ago.
     await new Promise((resolve) => setTimeout(resolve, 50))
   }
   return false
 }
 
-function requestLock(id: string): Promise<boolean> {
+function requestLock(id: string, options: LockOptions, onStolen: () => void): Promise<boolean> {
   return new Promise((resolve) => {
-    void navigator.locks.request(`oaken-thread/session/${id}`, { ifAvailable: true }, (lock) => {
-      resolve(lock !== null)
-      return lock ? new Promise<void>((done) => (release = done)) : undefined
-    })
+    navigator.locks
+      .request(lockName(id), options, (lock) => {
+        resolve(lock !== null)
+        return lock ? new Promise<void>((done) => (release = done)) : undefined
+      })
+      .catch(onStolen)
   })
 }
 
 /** Whether another tab has a session open for editing. */
 export async function isOpenElsewhere(id: string): Promise<boolean> {
   const { held } = (await navigator.locks?.query()) ?? {}
-  return held?.some(({ name }) => name === `oaken-thread/session/${id}`) ?? false
+  return held?.some(({ name }) => name === lockName(id)) ?? false
 }
 
 /** Releases the right to edit. */
@@ -55,9 +62,41 @@ export async function installSample(onProgress: OnProgress, signal: AbortSignal)
     throw new Error(
       `The sample session could not be fetched (answer ${response.status}). Start Oaken Thread with “npm start”, which makes it.`,
     )
-  const session = await importPackageFile(await response.blob(), onProgress, signal)
+  const { session, missing } = await importPackageFile(await response.blob(), onProgress, signal)
+  if (missing[0]) throw new Error(`The sample session ${missing[0].why} Make it anew with “npm start”.`)
   await addSession(session, Date.now())
 }
+
+/** Puts a stored session into the state, to be edited here or only looked at. */
+const showStored =
+  (kept: StoredSession, editable: boolean): Thunk<Promise<void>> =>
+  async (dispatch) => {
+    const { session, steps, numbers, done, changedAt, historyDropped } = kept
+    const writer = editable ? await SessionWriter.begin(session.id, kept) : null
+    const missing = await findMissingSounds(session)
+    dispatch(
+      opened({
+        session,
+        steps: steps.map((step, i) => ({ ...step, number: numbers[i]! })),
+        done,
+        savedAt: changedAt,
+        readOnly: !editable,
+        writer,
+        missing,
+      }),
+    )
+    if (historyDropped !== null) dispatch(noticed({ id: 'history', text: historyDropped }))
+  }
+
+/** Another tab took the right to edit without being given it. */
+const onStolen =
+  (id: string): Thunk =>
+  (dispatch, getState) => {
+    const { session, writer, unsaved } = getState().session
+    if (session?.id !== id || !writer) return
+    dispatch(editingEnded('taken'))
+    if (unsaved) dispatch(noticed({ id: 'taken over', text: TAKEN_OVER }))
+  }
 
 /**
  * Opens a session of the library; the sample session is fetched when it is not there. Resolves to false when
@@ -67,32 +106,21 @@ export const openSession =
   (id: string, onProgress: OnProgress, signal: AbortSignal): Thunk<Promise<boolean>> =>
   async (dispatch) => {
     try {
+      const editable = await takeLock(id, () => dispatch(onStolen(id)))
       let kept = await loadSession(id)
       if (!kept && id === SAMPLE_ID) {
         await installSample(onProgress, signal)
         kept = await loadSession(id)
       }
-      if (!kept || signal.aborted) return false
-      const editable = await takeLock(id)
-      if (signal.aborted) {
+      if (!kept || signal.aborted) {
         releaseLock()
         return false
       }
-      const { session, steps, numbers, done, changedAt, savedId, historyDropped } = kept
       dispatch(viewReset())
-      dispatch(
-        opened({
-          session,
-          steps: steps.map((step, i) => ({ ...step, number: numbers[i]! })),
-          done,
-          savedAt: changedAt,
-          savedId,
-          readOnly: !editable,
-        }),
-      )
-      if (historyDropped !== null) dispatch(noticed({ id: 'history', text: historyDropped }))
+      await dispatch(showStored(kept, editable))
       return true
     } catch (error) {
+      releaseLock()
       const failure = storageFailure(error)
       throw failure instanceof StorageError && failure.reason === 'denied'
         ? new StorageError(
@@ -102,3 +130,33 @@ export const openSession =
         : failure
     }
   }
+
+/**
+ * Edits the open session here, as it is stored now. `force` takes the right from a tab that does not answer;
+ * without it, resolves to false when another tab still has it.
+ */
+export const editHere =
+  (force: boolean): Thunk<Promise<boolean>> =>
+  async (dispatch, getState) => {
+    const { session, readOnly } = getState().session
+    if (!session || !readOnly) return true
+    const { id } = session
+    const stolen = () => dispatch(onStolen(id))
+    const mine = force ? await requestLock(id, { steal: true }, stolen) : await takeLock(id, stolen)
+    if (!mine) return false
+    const kept = await loadSession(id)
+    if (!kept) {
+      releaseLock()
+      throw new Error(
+        `“${session.title}” is no longer stored in this browser. Save a copy of what is shown here.`,
+      )
+    }
+    await dispatch(showStored(kept, true))
+    return true
+  }
+
+/** Lets another tab edit the session; here it can be looked at from now on. */
+export const giveAway = (): Thunk => (dispatch) => {
+  dispatch(editingEnded('given'))
+  releaseLock()
+}

@@ -48,6 +48,7 @@ export function startPlayback(store: Store): void {
   let toldAt = 0
   let heavy = false
   let timer = 0
+  let knownSounds = 0
   let knownLoop: unknown = null
   let knownListen: unknown = null
   const send = () => {
@@ -71,13 +72,15 @@ export function startPlayback(store: Store): void {
   }
   store.subscribe(() => {
     const {
-      session: { session },
+      session: { session, soundVersion },
       view: { range, loop },
     } = store.getState()
-    if (session !== known) {
+    if (session !== known || soundVersion !== knownSounds) {
+      const soundsFound = soundVersion !== knownSounds
+      knownSounds = soundVersion
       const before = known
       known = session
-      if (!session || session.id !== before?.id) {
+      if (!session || session.id !== before?.id || soundsFound) {
         player?.close()
         player = session ? open(store, session, send) : null
         told = session

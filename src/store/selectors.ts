@@ -21,6 +21,10 @@ export const shownSession = ({
   view: { selection },
 }: RootState): Session | null => (base && selection.length > MANY ? base : session)
 
+/** Whether the open session has steps that could not be stored, so that only this tab has them. */
+export const hasUnsavedWork = ({ session: { session, saved, readOnly, unsaved } }: RootState): boolean =>
+  session !== null && (saved.failure !== null || (readOnly === 'taken' && unsaved))
+
 /** The track that the Path shows: that of the selected region, else the one picked, else the first. */
 export function pathTrack(state: RootState): Track | null {
   const { session } = state.session

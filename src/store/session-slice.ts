@@ -1,17 +1,28 @@
 import { createAction, type UnknownAction } from '@reduxjs/toolkit'
 import type { Session } from '../core/model/session'
 import type { Step } from '../core/model/history'
+import type { SessionWriter } from '../engine/session-writer'
 
 /** A step of the history with the number under which it is stored. */
 export interface KeptStep extends Step {
   number: number
 }
 
-/** How saving stands. `at` is the time of the last save in milliseconds. */
+/** How saving stands. */
 export interface SavedState {
+  /** When the session was saved last, in milliseconds since 1970; null for never. */
   at: number | null
+  /** Why the newest state could not be saved, in a sentence. */
   failure: string | null
+  /** Whether what was stored has gone, so that only saving anew, or a copy, keeps the session. */
+  vanished?: boolean
 }
+
+/**
+ * Why a session cannot be edited here: another tab had it when it was opened, was given it, or took it while
+ * this one did not answer and may hold steps of its own.
+ */
+export type ReadOnlyReason = 'elsewhere' | 'given' | 'taken'
 
 export interface SessionState {
   session: Session | null
@@ -25,10 +36,16 @@ export interface SessionState {
   /** The highest number that a step of this history ever had. */
   lastNumber: number
   saved: SavedState
-  /** The whole write that incremental saves refer to; null when the session must be written whole next. */
-  savedId: string | null
-  /** Another tab edits this session. */
-  readOnly: boolean
+  /** Whether there are steps that are not saved yet. */
+  unsaved: boolean
+  /** Writes the session; null while it is not edited here. */
+  writer: SessionWriter | null
+  /** Why the session cannot be edited here; null when it can. */
+  readOnly: ReadOnlyReason | null
+  /** Ids of the sources whose sound is not in the store, or not whole; they are silent. */
+  missing: readonly string[]
+  /** Goes up when sound that was missing is there again; whatever has read it as silence begins anew. */
+  soundVersion: number
 }
 
 const empty: SessionState = {
@@ -39,8 +56,11 @@ const empty: SessionState = {
   earlier: 0,
   lastNumber: 0,
   saved: { at: null, failure: null },
-  savedId: null,
-  readOnly: false,
+  unsaved: false,
+  writer: null,
+  readOnly: null,
+  missing: [],
+  soundVersion: 0,
 }
 
 export const opened = createAction<{
@@ -48,15 +68,21 @@ export const opened = createAction<{
   steps: KeptStep[]
   done: number
   savedAt: number
-  savedId?: string | undefined
+  /** Another tab edits the session. */
   readOnly: boolean
+  writer?: SessionWriter | null
+  missing?: readonly string[]
 }>('session/opened')
 export const closed = createAction('session/closed')
 export const previewed = createAction<Session>('session/previewed')
 export const previewDropped = createAction('session/previewDropped')
 export const stepped = createAction<{ session: Session; step: KeptStep }>('session/stepped')
 export const moved = createAction<{ session: Session; done: number }>('session/moved')
-export const saved = createAction<SavedState>('session/saved')
+/** `of` is the session whose state was saved. */
+export const saved = createAction<SavedState & { of: Session }>('session/saved')
+/** The session is edited in another tab from now on. */
+export const editingEnded = createAction<'given' | 'taken'>('session/editingEnded')
+export const soundsMissing = createAction<readonly string[]>('session/soundsMissing')
 
 /**
  * The open session and its history. Sessions are plain immutable data; they are replaced, never changed. A
@@ -64,7 +90,7 @@ export const saved = createAction<SavedState>('session/saved')
  */
 export function sessionReducer(state: SessionState = empty, action: UnknownAction): SessionState {
   if (opened.match(action)) {
-    const { session, steps, done, savedAt, savedId, readOnly } = action.payload
+    const { session, steps, done, savedAt, readOnly, writer, missing } = action.payload
     const lastNumber = steps.reduce((most, s) => Math.max(most, s.number), 0)
     return {
       ...empty,
@@ -73,9 +99,10 @@ export function sessionReducer(state: SessionState = empty, action: UnknownActio
       done,
       earlier: lastNumber,
       lastNumber,
-      readOnly,
+      readOnly: readOnly ? 'elsewhere' : null,
       saved: { at: savedAt, failure: null },
-      savedId: savedId ?? null,
+      writer: writer ?? null,
+      missing: missing ?? [],
     }
   }
   if (closed.match(action)) return empty
@@ -87,10 +114,48 @@ export function sessionReducer(state: SessionState = empty, action: UnknownActio
       ...(state.done === state.steps.length ? state.steps : state.steps.slice(0, state.done)),
       step,
     ]
-    return { ...state, session, base: null, steps, done: steps.length, lastNumber: step.number }
+    return {
+      ...state,
+      session,
+      base: null,
+      steps,
+      done: steps.length,
+      lastNumber: step.number,
+      unsaved: true,
+    }
   }
   if (moved.match(action))
-    return { ...state, base: null, session: action.payload.session, done: action.payload.done }
-  if (saved.match(action)) return { ...state, saved: action.payload }
+    return {
+      ...state,
+      base: null,
+      session: action.payload.session,
+      done: action.payload.done,
+      unsaved: true,
+    }
+  if (saved.match(action)) {
+    const { of, ...saving } = action.payload
+    // A step that was made while the one before it was saved is still to be saved.
+    return {
+      ...state,
+      saved: saving,
+      unsaved: saving.failure !== null || of !== (state.base ?? state.session),
+    }
+  }
+  if (editingEnded.match(action))
+    return {
+      ...state,
+      session: state.base ?? state.session,
+      base: null,
+      writer: null,
+      readOnly: action.payload,
+    }
+  if (soundsMissing.match(action)) {
+    const found = state.missing.some((id) => !action.payload.includes(id))
+    return {
+      ...state,
+      missing: action.payload,
+      soundVersion: state.soundVersion + (found ? 1 : 0),
+    }
+  }
   return state
 }

@@ -21,6 +21,7 @@ import { ErrorPage } from './parts/error-page'
 import { NotFound } from './parts/not-found'
 import { PageWithJobs } from './parts/running-jobs'
 import { Toasts } from './parts/toasts'
+import { WhyNotBubble } from './parts/why-not-bubble'
 
 // Styles that dialogs add at run time carry the page's nonce.
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce
@@ -67,6 +68,7 @@ void facesLoaded().then(() =>
     <Provider store={store}>
       <RouterProvider router={router} />
       <Toasts />
+      <WhyNotBubble />
     </Provider>,
   ),
 )

@@ -8,6 +8,7 @@ import { isPackage } from '../../store/copy-actions'
 import { importInto } from '../../store/new-session'
 import { shownSession } from '../../store/selectors'
 import { viewChanged } from '../../store/view-slice'
+import { sayWhyNot } from '../../store/why-not'
 import type { RootState } from '../../store/store'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
@@ -47,8 +48,9 @@ export function EditorPage() {
     shownSession,
     (a, b) => a === b || (a !== null && b !== null && sameSessionLook(a, b)),
   )
+  const soundVersion = useAppSelector((s) => s.session.soundVersion)
   if (opening.state !== 'open' || !session) return <OpeningPage opening={opening} />
-  return <Editor key={session.id} session={session} />
+  return <Editor key={`${session.id}/${soundVersion}`} session={session} />
 }
 
 function Editor({ session }: { session: Session }) {
@@ -57,7 +59,7 @@ function Editor({ session }: { session: Session }) {
   const pictures = useNewPictures()
   const navigate = useNavigate()
   const bench = useAppSelector((s) => s.view.bench)
-  const readOnly = useAppSelector((s) => s.session.readOnly)
+  const readOnly = useAppSelector((s) => s.session.readOnly !== null)
 
   const take = async (dropped: File[], at: number, onTrack: string | undefined) => {
     const are = await Promise.all(dropped.map(isPackage))
@@ -67,7 +69,8 @@ function Editor({ session }: { session: Session }) {
       return id === null ? undefined : void navigate(`/session/${id}`)
     }
     const files = dropped
-    if (files.length === 0 || readOnly) return
+    if (files.length === 0) return
+    if (readOnly) return sayWhyNot('Nothing can be imported here: the session is edited in another tab.')
     const { view } = store.getState().view
     const whole = showsWhole(view, sessionLength(session))
     void dispatch(importInto(files, at, onTrack)).then((outcome) => {
@@ -118,7 +121,12 @@ function Editor({ session }: { session: Session }) {
     <PicturesProvider value={pictures}>
       <SeamWatch session={session}>
         <OverloadWatch>
-          <div {...drop.getRootProps()} {...returnKeysToEditor} className="flex h-full flex-col">
+          <div
+            {...drop.getRootProps()}
+            {...returnKeysToEditor}
+            data-read-only={readOnly || undefined}
+            className="flex h-full flex-col"
+          >
             <EditorKeys />
             <TopBar session={session} />
             <Notices />
@@ -127,12 +135,14 @@ function Editor({ session }: { session: Session }) {
               <Overview session={session} />
               <Group orientation="vertical" className="min-h-0 flex-1">
                 <Panel id="tracks" minSize={160} className="flex min-h-0">
-                  <Rail
-                    session={session}
-                    trackMeters={TRACK_METERS}
-                    mixMeter={MIX_METER}
-                    onImport={drop.open}
-                  />
+                  <fieldset disabled={readOnly} className="contents">
+                    <Rail
+                      session={session}
+                      trackMeters={TRACK_METERS}
+                      mixMeter={MIX_METER}
+                      onImport={drop.open}
+                    />
+                  </fieldset>
                   <div className="relative flex min-w-0 flex-1">
                     <Timeline session={session} />
                     {session.trackIds.length === 0 && (
@@ -142,7 +152,7 @@ function Editor({ session }: { session: Session }) {
                           WAV of any depth and rate, mono or stereo, or whatever else this browser decodes.
                           Each file gets a track.
                         </p>
-                        <Button kind="solid" onClick={drop.open}>
+                        <Button kind="solid" disabled={readOnly} onClick={drop.open}>
                           Import audio…
                         </Button>
                       </div>
@@ -158,7 +168,9 @@ function Editor({ session }: { session: Session }) {
                 )}
                 {bench && (
                   <Panel id="bench" defaultSize={196} minSize={120} maxSize="60%">
-                    <Bench />
+                    <fieldset disabled={readOnly} className="contents">
+                      <Bench />
+                    </fieldset>
                   </Panel>
                 )}
               </Group>

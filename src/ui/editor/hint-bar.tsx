@@ -5,7 +5,7 @@ import type { Session } from '../../core/model/session'
 import { showDb, showTime } from '../../core/units/typed'
 import { hasThreads } from '../../store/beads'
 import { benchShown, dialogShown, followSet, handTaken } from '../../store/view-slice'
-import { useAppDispatch, useAppFields, useObservable } from '../parts/hooks'
+import { useAppDispatch, useAppFields, useAppSelector, useObservable } from '../parts/hooks'
 import { sameParts } from '../parts/same-parts'
 import { underPointer } from './hands/pointed'
 import { useSeams } from './parts/seam-watch'
@@ -146,6 +146,7 @@ export const HintBar = memo(
     const { hand, bench, follow, bead, dialog } = useAppFields(
       ({ view: { hand, bench, follow, bead, dialog } }) => ({ hand, bench, follow, bead, dialog }),
     )
+    const readOnly = useAppSelector((s) => s.session.readOnly !== null)
     return (
       <footer className="apart flex h-8 shrink-0 items-center gap-1.5 border-t border-seam bg-cloth px-2 text-xs">
         <Hand label="Point" pressed={hand === 'point'} onClick={() => dispatch(handTaken('point'))}>
@@ -159,13 +160,20 @@ export const HintBar = memo(
         >
           <TextSelect size={13} />
         </Hand>
-        <Hand label="Draw" hotkey="D" pressed={hand === 'draw'} onClick={() => dispatch(handTaken('draw'))}>
+        <Hand
+          label="Draw"
+          hotkey="D"
+          pressed={hand === 'draw'}
+          disabled={readOnly}
+          onClick={() => dispatch(handTaken('draw'))}
+        >
           <PencilLine size={13} />
         </Hand>
         <Hand
           label="Plateau"
           hotkey="P"
           pressed={hand === 'plateau'}
+          disabled={readOnly}
           onClick={() => dispatch(handTaken('plateau'))}
         >
           <Waves size={13} />
@@ -174,6 +182,7 @@ export const HintBar = memo(
           label="Weave"
           hotkey="W"
           pressed={hand === 'weave'}
+          disabled={readOnly}
           onClick={() => dispatch(handTaken('weave'))}
         >
           <Spline size={13} />
@@ -219,12 +228,14 @@ function Hand({
   label,
   hotkey,
   pressed,
+  disabled,
   onClick,
   children,
 }: {
   label: string
   hotkey?: string
   pressed: boolean
+  disabled?: boolean
   onClick(): void
   children?: ReactNode
 }) {
@@ -233,9 +244,10 @@ function Hand({
       type="button"
       aria-label={label}
       aria-pressed={pressed}
+      disabled={disabled}
       onClick={onClick}
       className={clsx(
-        'inline-flex h-6 items-center gap-1.5 rounded-md px-2',
+        'inline-flex h-6 items-center gap-1.5 rounded-md px-2 disabled:pointer-events-none disabled:opacity-45',
         pressed ? 'bg-oak text-white' : 'hover:bg-fold',
       )}
     >

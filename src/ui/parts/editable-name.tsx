@@ -11,11 +11,13 @@ export function EditableName({
   name,
   label,
   className,
+  disabled,
   onName,
 }: {
   name: string
   label: string
   className: string
+  disabled?: boolean
   onName(name: string): void
 }) {
   const [text, setText] = useState<string | null>(null)
@@ -26,7 +28,8 @@ export function EditableName({
     return (
       <button
         type="button"
-        title="Double-click to rename"
+        title={disabled ? undefined : 'Double-click to rename'}
+        disabled={disabled}
         onDoubleClick={() => setText(name)}
         onKeyDown={(e) => e.key === 'Enter' && (e.preventDefault(), e.stopPropagation(), setText(name))}
         className={`truncate text-left ${className}`}

@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react'
 import { Cancelled, type Progress } from '../../engine/progress'
 import { openSession, releaseLock } from '../../store/open-session'
+import { hasUnsavedWork } from '../../store/selectors'
 import { closed } from '../../store/session-slice'
 import { useAppDispatch, useAppSelector, useAppStore } from './hooks'
 
@@ -30,8 +31,8 @@ export function useSession(id: string): Opening {
   const [givenUp, setGivenUp] = useState<string | null>(null)
   useEffect(() => {
     if (isOpen) return setOpening({ state: 'open' })
-    const { session: held, saved } = store.getState().session
-    if (held && saved.failure && givenUp !== held.id) {
+    const { session: held } = store.getState().session
+    if (held && hasUnsavedWork(store.getState()) && givenUp !== held.id) {
       const { id: heldId, title } = held
       return setOpening({ state: 'unsaved', id: heldId, title, giveUp: () => setGivenUp(heldId) })
     }
@@ -70,7 +71,7 @@ export function useCloseSession(): void {
   const dispatch = useAppDispatch()
   const store = useAppStore()
   useEffect(() => {
-    if (store.getState().session.saved.failure) return
+    if (hasUnsavedWork(store.getState())) return
     dispatch(closed())
     releaseLock()
   }, [dispatch, store])

@@ -8,7 +8,7 @@ import type { SoundSize } from '../../engine/sound-sizes'
 import type { SessionRecord } from '../../engine/storage'
 import { dyeClass } from '../look/colours'
 import { copyWords } from './copy-words'
-import { sizeWords } from './size-words'
+import { sizeWords } from '../parts/size-words'
 
 const changed = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 

@@ -23,7 +23,7 @@ import { Question } from '../parts/panel'
 import { toast } from '../parts/toast'
 import { openCopy, saveCopyOf } from '../parts/session-copy'
 import { SilentStorage } from '../parts/silent-storage'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
 import { NOTHING_DROPPED, sayOutcome } from '../parts/import-outcome'
 import { SILENT_MS, useCloseSession } from '../parts/use-session'
 import { KeepingNote } from './keeping-note'
@@ -55,6 +55,7 @@ export function SessionsPage() {
   const [renaming, setRenaming] = useState<SessionRecord | null>(null)
   const navigate = useNavigate()
   const dispatch = useAppDispatch()
+  const store = useAppStore()
   const importing = useAppSelector((s) => s.jobs.running.some((job) => job.kind === 'import'))
   useCloseSession()
 
@@ -113,6 +114,10 @@ export function SessionsPage() {
   /** A session that another tab works on is not deleted under its hands. */
   const remove = async (record: SessionRecord) => {
     const { id, title } = record.session
+    if (store.getState().session.session?.id === id)
+      return toast({
+        text: `“${title}” has changes that are not saved. Go back to it, or save a copy, before it is deleted.`,
+      })
     if (await isOpenElsewhere(id))
       return toast({ text: `“${title}” is open in another tab. Close it there, then it can be deleted.` })
     await moveToTrash(record)

@@ -3,7 +3,7 @@ import { KEEP_DELETED } from '../../engine/session-store'
 import type { SoundSize } from '../../engine/sound-sizes'
 import type { SessionRecord } from '../../engine/storage'
 import { Button } from '../parts/button'
-import { sizeWords } from './size-words'
+import { sizeWords } from '../parts/size-words'
 
 const DAY = 86_400_000
 

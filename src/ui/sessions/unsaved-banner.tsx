@@ -1,17 +1,19 @@
 import { Link } from 'react-router'
 import { Button } from '../parts/button'
-import { useAppDispatch, useAppFields } from '../parts/hooks'
+import { useAppDispatch, useAppFields, useAppSelector } from '../parts/hooks'
+import { hasUnsavedWork } from '../../store/selectors'
 import { saveCopyOf } from '../parts/session-copy'
 
 /** Says that the session that is still open has changes that could not be saved. */
 export function UnsavedBanner() {
   const dispatch = useAppDispatch()
+  const unsaved = useAppSelector(hasUnsavedWork)
   const { id, title, failure } = useAppFields(({ session: { session, saved } }) => ({
     id: session?.id ?? '',
     title: session?.title ?? '',
     failure: saved.failure,
   }))
-  if (!failure) return null
+  if (!unsaved) return null
   return (
     <div role="alert" className="mb-4 flex items-center gap-3 rounded-xl border border-madder bg-white p-4">
       <p className="flex-1">

@@ -60,8 +60,8 @@ export function RegionMenu({ children }: { children: ReactNode }) {
         <ContextMenu.Content className={CONTENT}>
           {first ? (
             <>
-              <Item text="Hear alone" keys="A" onSelect={() => dispatch(hearAlone(first.id))} />
-              <Item text="Loop it" keys="Shift L" onSelect={() => dispatch(loopSelected())} />
+              <Item looks text="Hear alone" keys="A" onSelect={() => dispatch(hearAlone(first.id))} />
+              <Item looks text="Loop it" keys="Shift L" onSelect={() => dispatch(loopSelected())} />
               <Line />
               <Sub text="Level">
                 <Item text="Match levels…" keys="E" onSelect={() => dispatch(dialogShown('match'))} />
@@ -147,7 +147,7 @@ export function RegionMenu({ children }: { children: ReactNode }) {
               </Sub>
               <Line />
               <Item text="Cut" keys="Ctrl X" onSelect={() => dispatch(cutSelected())} />
-              <Item text="Copy" keys="Ctrl C" onSelect={() => void dispatch(copySelected())} />
+              <Item looks text="Copy" keys="Ctrl C" onSelect={() => void dispatch(copySelected())} />
               <Item text="Paste at the playhead" keys="Ctrl V" onSelect={() => dispatch(pasteHere())} />
               <Line />
               <Item text="Rename…" onSelect={() => dispatch(dialogShown('rename'))} />
@@ -213,15 +213,19 @@ function Item({
   text,
   keys,
   disabled,
+  looks,
   onSelect,
 }: {
   text: ReactNode
   keys?: string
   disabled?: boolean
+  /** It changes nothing, and works where the session cannot be edited. */
+  looks?: boolean
   onSelect(): void
 }) {
+  const readOnly = useAppSelector((s) => s.session.readOnly !== null)
   return (
-    <ContextMenu.Item disabled={disabled} onSelect={onSelect} className={ITEM}>
+    <ContextMenu.Item disabled={disabled || (readOnly && !looks)} onSelect={onSelect} className={ITEM}>
       {text}
       {keys && <span className="font-mono text-2xs text-soft">{keys}</span>}
     </ContextMenu.Item>

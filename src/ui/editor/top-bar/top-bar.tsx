@@ -38,7 +38,11 @@ export const TopBar = memo(
     const dispatch = useAppDispatch()
     const playing = useAppSelector((s) => s.transport.playing)
     const loop = useAppSelector((s) => s.view.loop)
-    const { steps, done } = useAppFields(({ session: { steps, done } }) => ({ steps, done }))
+    const { steps, done, readOnly } = useAppFields(({ session: { steps, done, readOnly } }) => ({
+      steps,
+      done,
+      readOnly: readOnly !== null,
+    }))
     return (
       <header className="apart flex h-13 shrink-0 items-center gap-2 border-b border-seam bg-cloth px-3">
         <div className="flex min-w-0 flex-1 items-center gap-3">
@@ -51,6 +55,7 @@ export const TopBar = memo(
                 name={session.title}
                 label="Title of the session"
                 className="min-w-0"
+                disabled={readOnly}
                 onName={(title) => void dispatch(commit(setTitle, { title }))}
               />
             </h1>
@@ -76,18 +81,20 @@ export const TopBar = memo(
           <Clock session={session} />
         </div>
         <div className="flex flex-1 items-center justify-end gap-1.5">
-          <RidePanel session={session} />
+          <fieldset disabled={readOnly} className="contents">
+            <RidePanel session={session} />
+          </fieldset>
           <ListenSwitch />
           <Icon
             label={done > 0 ? `Undo: ${steps[done - 1]!.label}` : 'Nothing to undo'}
-            disabled={done === 0}
+            disabled={done === 0 || readOnly}
             onClick={() => dispatch(undo())}
           >
             <Undo2 size={17} />
           </Icon>
           <Icon
             label={done < steps.length ? `Redo: ${steps[done]!.label}` : 'Nothing to redo'}
-            disabled={done === steps.length}
+            disabled={done === steps.length || readOnly}
             onClick={() => dispatch(redo())}
           >
             <Redo2 size={17} />
@@ -151,20 +158,25 @@ function Icon({
 const clock = new Intl.DateTimeFormat('en-GB', { timeStyle: 'medium' })
 
 function SavedState() {
-  const { saved, readOnly, base } = useAppFields(({ session: { saved, readOnly, base } }) => ({
-    saved,
-    readOnly,
-    base,
-  }))
+  const { saved, readOnly, gesture, unsaved } = useAppFields(
+    ({ session: { saved, readOnly, base, unsaved } }) => ({
+      saved,
+      readOnly,
+      gesture: base !== null,
+      unsaved,
+    }),
+  )
   const text = readOnly
     ? 'read-only here'
     : saved.failure
       ? 'not saved'
-      : base
+      : gesture
         ? 'changing…'
-        : saved.at
-          ? `saved ${clock.format(saved.at)}`
-          : 'new'
+        : unsaved
+          ? 'saving…'
+          : saved.at
+            ? `saved ${clock.format(saved.at)}`
+            : 'new'
   return (
     <p
       className={`truncate text-xs ${saved.failure ? 'font-semibold text-madder' : 'text-soft'}`}
