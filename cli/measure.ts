@@ -2,7 +2,8 @@ import { LoudnessMeter } from '../src/core/measure/loudness'
 import { CorrelationMeter, TruePeakMeter } from '../src/core/measure/true-peak'
 import { LevelMeter } from '../src/core/measure/levels'
 import { gainToDb } from '../src/core/units/decibel'
-import { readWavHeader, wavBlocks } from '../src/formats/wav-read'
+import { FileError } from '../src/formats/failure'
+import { openSoundFile } from '../src/formats/sound-file'
 import { openFile } from './files'
 import { asInputError } from './session-file'
 
@@ -30,16 +31,17 @@ export interface Measured {
   perChannel: { peak: number | null; rms: number | null; dc: number }[]
 }
 
-/** Measures one WAV file. Throws `InputError`. */
+/** Measures one file: WAV, AIFF or FLAC. Throws `InputError`. */
 export async function measureFile(file: string): Promise<Measured> {
   const bytes = await openFile(file)
   try {
-    const header = await readWavHeader(bytes)
+    const header = await openSoundFile(bytes)
+    if (!header) throw new FileError('is no WAV, AIFF or FLAC file.')
     const meters = Array.from({ length: header.channels }, () => new LevelMeter())
     const truePeaks = meters.map(() => new TruePeakMeter())
     const loudnessMeter = new LoudnessMeter(header.sampleRate, header.channels)
     const correlation = new CorrelationMeter()
-    for await (const block of wavBlocks(bytes, header, 1 << 16)) {
+    for await (const block of header.blocks(1 << 16)) {
       block.forEach((samples, c) => {
         meters[c]!.add(samples)
         truePeaks[c]!.add(samples)

@@ -1,7 +1,9 @@
 import { expect } from '@playwright/test'
+import { flacFile } from '../src/formats/flac-write'
+import { SamplesHash } from '../src/formats/samples-hash'
 import { WavEncoder, wavHeader, type WavFormat } from '../src/formats/wav-write'
 import { test } from './fixtures'
-import { sessionOf, whenSaved, reload } from './support'
+import { sessionOf, whenSaved, reload, importAudio } from './support'
 
 function wav(format: WavFormat, sampleRate: number, channels: 1 | 2, seconds = 0.5): Buffer {
   const frames = Math.round(sampleRate * seconds)
@@ -33,26 +35,24 @@ test('a drop of good and bad files: each bad one gets a sentence, the good ones 
   const infinite = wav('wav32f', 48000, 1)
   infinite.writeUInt32LE(0x7f800000, infinite.length - 400)
   const long = `<b onclick="alert(1)">${'a'.repeat(9980)}</b>.wav`
-  await page
-    .getByLabel('Import audio files')
-    .setInputFiles([
-      file('mono 48k.wav', wav('wav24', 48000, 1)),
-      file('empty.wav', Buffer.alloc(0)),
-      file('words.wav', Buffer.from('these are only words')),
-      file('cut header.wav', wav('wav16', 48000, 1).subarray(0, 30)),
-      file('cut data.wav', wav('wav16', 48000, 1).subarray(0, 4000)),
-      file('liar.wav', changed(40, [255, 255, 255, 127])),
-      file('no frames.wav', changed(40, [0, 0, 0, 0])),
-      file('no channels.wav', changed(22, [0, 0])),
-      file('six.wav', changed(22, [6, 0])),
-      file('nan.wav', nan),
-      file('infinite.wav', infinite),
-      file('rate 0.wav', changed(24, [0, 0, 0, 0])),
-      file('rate 10M.wav', changed(24, [0x80, 0x96, 0x98, 0])),
-      file(long, wav('wav16', 48000, 1)),
-      file('stereo 44k1.wav', wav('wav16', 44100, 2)),
-      file('mono 96k.wav', wav('wav32f', 96000, 1)),
-    ])
+  await importAudio(page, [
+    file('mono 48k.wav', wav('wav24', 48000, 1)),
+    file('empty.wav', Buffer.alloc(0)),
+    file('words.wav', Buffer.from('these are only words')),
+    file('cut header.wav', wav('wav16', 48000, 1).subarray(0, 30)),
+    file('cut data.wav', wav('wav16', 48000, 1).subarray(0, 4000)),
+    file('liar.wav', changed(40, [255, 255, 255, 127])),
+    file('no frames.wav', changed(40, [0, 0, 0, 0])),
+    file('no channels.wav', changed(22, [0, 0])),
+    file('six.wav', changed(22, [6, 0])),
+    file('nan.wav', nan),
+    file('infinite.wav', infinite),
+    file('rate 0.wav', changed(24, [0, 0, 0, 0])),
+    file('rate 10M.wav', changed(24, [0x80, 0x96, 0x98, 0])),
+    file(long, wav('wav16', 48000, 1)),
+    file('stereo 44k1.wav', wav('wav16', 44100, 2)),
+    file('mono 96k.wav', wav('wav32f', 96000, 1)),
+  ])
   const dialog = page.getByRole('dialog')
   await expect(dialog.getByRole('heading', { name: '13 files were not imported' })).toBeVisible({
     timeout: 20_000,
@@ -97,12 +97,10 @@ test('a drop of good and bad files: each bad one gets a sentence, the good ones 
 
 test('nothing but bad files makes no session and leaves nothing in the storage', async ({ page }) => {
   await page.goto('/?test')
-  await page
-    .getByLabel('Import audio files')
-    .setInputFiles([
-      file('words.wav', Buffer.from('these are only words')),
-      file('cut data.wav', wav('wav32f', 44100, 2, 4).subarray(0, 900_000)),
-    ])
+  await importAudio(page, [
+    file('words.wav', Buffer.from('these are only words')),
+    file('cut data.wav', wav('wav32f', 44100, 2, 4).subarray(0, 900_000)),
+  ])
   await expect(page.getByRole('dialog')).toContainText('Nothing was changed.')
   await page.getByRole('button', { name: 'Close' }).click()
   await expect(page.getByRole('list', { name: 'Sessions' }).getByRole('listitem')).toHaveCount(1)
@@ -129,10 +127,9 @@ test('a new session takes files dropped on it, each on a track, as one step that
 }) => {
   await page.goto('/?test')
   await page.getByRole('button', { name: 'New session' }).click()
+  await page.getByRole('button', { name: 'Make it' }).click()
   await expect(page.getByText('Drop recordings here')).toBeVisible()
-  await page
-    .getByLabel('Import audio files')
-    .setInputFiles([file('one.wav', wav('wav16', 48000, 1)), file('two.wav', wav('wav16', 48000, 2))])
+  await importAudio(page, [file('one.wav', wav('wav16', 48000, 1)), file('two.wav', wav('wav16', 48000, 2))])
   await expect(page.getByRole('region', { name: 'two' })).toBeVisible()
   expect((await sessionOf(page)).trackIds).toHaveLength(2)
   // All of it is seen, and not much else; so it is after a longer file has come.
@@ -147,7 +144,7 @@ test('a new session takes files dropped on it, each on a track, as one step that
       .toBeCloseTo(seconds * 1.04, 2)
   }
   await seen(0.5)
-  await page.getByLabel('Import audio files').setInputFiles([file('long.wav', wav('wav16', 48000, 1, 4))])
+  await importAudio(page, [file('long.wav', wav('wav16', 48000, 1, 4))])
   await expect(page.getByRole('region', { name: 'long' })).toBeVisible()
   await seen(4)
   await page.getByRole('button', { name: 'Untitled session' }).dblclick()
@@ -167,7 +164,7 @@ test('leaving the page in the middle of an import asks first', async ({ page }) 
   await page.goto('/?test')
   // Browsers ask only on pages that somebody has touched.
   await page.getByRole('heading', { name: 'Sessions' }).click()
-  await page.getByLabel('Import audio files').setInputFiles([file('long.wav', wav('wav24', 44100, 2, 60))])
+  await importAudio(page, [file('long.wav', wav('wav24', 44100, 2, 60))])
   await expect(page.getByRole('progressbar')).toBeVisible()
   const asked = page.waitForEvent('dialog')
   const leaving = page.close({ runBeforeUnload: true })
@@ -178,4 +175,115 @@ test('leaving the page in the middle of an import asks first', async ({ page }) 
   // The import goes on, and what it made is there.
   await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 120_000 })
   expect(Object.keys((await sessionOf(page)).regions)).toHaveLength(1)
+})
+
+test('files go where their time stamps or the dialog say, in a row or each on a track, at the rate that was chosen', async ({
+  page,
+}) => {
+  const stamped = (seconds: number) => {
+    const info = { format: 'wav24' as const, channels: 1 as const, sampleRate: 48000, frames: 4800, seed: 1 }
+    const broadcast = { description: 'take', timeReference: seconds * 48000, writtenAt: new Date(0) }
+    const sound = new WavEncoder(info).encode([new Float32Array(4800).fill(0.25)])
+    return Buffer.concat([wavHeader({ ...info, broadcast }), sound])
+  }
+  await page.goto('/?test')
+  await page
+    .getByLabel('Import audio files')
+    .setInputFiles([
+      file('b.wav', stamped(36_010)),
+      file('a.wav', stamped(36_002)),
+      file('c.wav', wav('wav16', 44100, 2)),
+    ])
+  const dialog = page.getByRole('dialog', { name: 'New session of 3 files' })
+  await expect(dialog.getByLabel('Sample rate')).toHaveValue('48000')
+  await dialog.getByLabel('Sample rate').selectOption('96 kHz')
+  await dialog.getByLabel('Title').fill('Low water')
+  await dialog.getByLabel('Apart as their time stamps are, the first at the start').check()
+  await dialog.getByLabel('One track, one after another').check()
+  await dialog.getByRole('button', { name: 'Make the session' }).click()
+  await expect(page.getByRole('heading', { name: 'Low water' })).toBeVisible()
+  const placed = async () => {
+    const { regions, tracks, trackIds, sampleRate } = await sessionOf(page)
+    return {
+      sampleRate,
+      tracks: trackIds.map((id) => tracks[id]!.name),
+      starts: Object.fromEntries(Object.values(regions).map((r) => [r.name, r.start / sampleRate])),
+    }
+  }
+  expect(await placed()).toEqual({ sampleRate: 96000, tracks: ['b', 'c'], starts: { a: 0, b: 8, c: 0 } })
+
+  // Into the open session: at the playhead is proposed; ten hours later is a place, too.
+  await page.evaluate(() => window.oakenThread.getPlayer().seek(3 * 96000))
+  await importAudio(page, [file('d.wav', wav('wav16', 48000, 1))])
+  await expect(page.getByRole('region', { name: 'd' })).toBeVisible()
+  expect((await placed()).starts.d).toBe(3)
+  await page.getByLabel('Import audio files').setInputFiles([file('e.wav', stamped(3600))])
+  await page.getByRole('dialog').getByLabel('At their time stamps, the first at 60:00.000').check()
+  await page.getByRole('button', { name: 'Import', exact: true }).click()
+  await expect.poll(async () => (await placed()).starts.e).toBe(3600)
+  // Later than a session can be: a sentence, and no region.
+  await page.getByLabel('Import audio files').setInputFiles([file('f.wav', stamped(80_000))])
+  await page
+    .getByRole('dialog')
+    .getByLabel(/^At their time stamps/)
+    .check()
+  await page.getByRole('button', { name: 'Import', exact: true }).click()
+  await expect(page.getByRole('dialog', { name: 'One file was not imported' })).toContainText(
+    'later than a session can be long',
+  )
+})
+
+test('AIFF and FLAC come in at their full depth, and an import that a reload cuts off leaves what was finished, as one step', async ({
+  page,
+}) => {
+  const sound = Float32Array.from({ length: 24000 }, (_, n) => Math.round(Math.sin(n / 9) * 6e6) / 8388608)
+  const flac = Buffer.from(flacFile([Int32Array.from(sound, (x) => x * 8388608)], 48000, 24))
+  const big = (n: number, bytes: number) => {
+    const b = Buffer.alloc(bytes)
+    b.writeIntBE(n, 0, bytes)
+    return b
+  }
+  const samples = Buffer.concat(Array.from(sound, (x) => big(x * 8388608, 3)))
+  const common = Buffer.concat([
+    big(1, 2),
+    big(24000, 4),
+    big(24, 2),
+    Buffer.from('400ebb80000000000000', 'hex'),
+  ])
+  const form = Buffer.concat([
+    Buffer.from('AIFFCOMM'),
+    big(18, 4),
+    common,
+    Buffer.from('SSND'),
+    big(samples.length + 8, 4),
+    Buffer.alloc(8),
+    samples,
+  ])
+  const aiff = Buffer.concat([Buffer.from('FORM'), big(form.length, 4), form])
+  await page.goto('/?test')
+  await page.getByRole('button', { name: 'New session' }).click()
+  await page.getByRole('button', { name: 'Make it' }).click()
+  await importAudio(page, [
+    file('one.flac', flac),
+    file('two.aif', aiff),
+    file('long.wav', wav('wav24', 44100, 2, 90)),
+  ])
+  // The first two are in the session while the third is still being read.
+  await expect(page.getByRole('region', { name: 'two' })).toBeVisible()
+  await expect(page.getByRole('progressbar')).toBeVisible()
+  await whenSaved(page)
+  page.on('dialog', (dialog) => void dialog.accept())
+  await reload(page)
+  await expect(page.getByRole('region', { name: 'two' })).toBeVisible()
+  const { sources, regions } = await sessionOf(page)
+  const hash = new SamplesHash()
+  hash.add([sound])
+  const expected = hash.hex()
+  expect(Object.values(sources).map((s) => [s.name, s.sha256 === expected, s.origin!.format])).toEqual([
+    ['one.flac', true, '24-bit FLAC'],
+    ['two.aif', true, '24-bit'],
+  ])
+  expect(Object.keys(regions)).toHaveLength(2)
+  await page.getByRole('button', { name: /^Undo: Import 2 files/ }).click()
+  await expect(page.getByText('Drop recordings here')).toBeVisible()
 })

@@ -4,6 +4,7 @@ import path from 'node:path'
 import { chromium, expect, test, type Page } from '@playwright/test'
 import { seededRandom } from '../src/core/units/random'
 import { wavHeader } from '../src/formats/wav-write'
+import { importAudio } from './support'
 
 /** The memory of all processes of the browser in MB, their proportional set size, and that of each kind of them. */
 function browserMemory(): { megabytes: number; kinds: Record<string, number> } {
@@ -72,7 +73,7 @@ test(
     await page.goto('/?test')
     await expect(page.getByRole('heading', { name: 'Sessions' })).toBeVisible()
     const empty = await settled(page)
-    await page.getByLabel('Import audio files').setInputFiles(file)
+    await importAudio(page, file)
     let importing = 0
     while (!/\/session\//.test(page.url())) {
       importing = Math.max(importing, browserMegabytes())

@@ -19,6 +19,7 @@ import {
   sessionOf,
   throughRing,
   whenSaved,
+  importAudio,
 } from './support'
 
 test('hear the sample session, turn one region down, fade it, take home a file that equals what was heard', async ({
@@ -149,7 +150,7 @@ test('a 1 kHz sine comes out of the page as the formula says', async ({ page }) 
   )
   const info = { format: 'wav32f' as const, channels: 1 as const, sampleRate: 48000, frames, seed: null }
   await page.goto('/?test')
-  await page.getByLabel('Import audio files').setInputFiles({
+  await importAudio(page, {
     name: 'sine.wav',
     mimeType: 'audio/wav',
     buffer: Buffer.concat([wavHeader(info), new WavEncoder(info).encode([sine])]),

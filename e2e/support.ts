@@ -39,6 +39,19 @@ export async function openPackage(page: Page, bytes: Uint8Array<ArrayBuffer>): P
   server.close()
 }
 
+/** A file as Playwright takes it. */
+export interface ChosenFile {
+  name: string
+  mimeType: string
+  buffer: Buffer
+}
+
+/** Imports audio files by the file dialog, and as the dialog after it proposes. */
+export async function importAudio(page: Page, files: ChosenFile | ChosenFile[] | string): Promise<void> {
+  await page.getByLabel('Import audio files').setInputFiles(files)
+  await page.getByRole('button', { name: /^(Make the session|Import)$/ }).click()
+}
+
 /** Loads the page anew as F5 does, with the address that lets scripts ask it. */
 export async function reload(page: Page): Promise<void> {
   const url = new URL(page.url())

@@ -1,6 +1,8 @@
 import { proxy, transfer, type Remote } from 'comlink'
+import { blobBytes } from '../formats/bytes'
+import { openSoundHead } from '../formats/sound-file'
 import { decodeCompressed } from './decode'
-import { checkFile, looksLikeWav, type ImportedSound, type PackageContents } from './import-sound'
+import { checkFile, type ImportedSound, type PackageContents } from './import-sound'
 import type { ImportWorker } from './import.worker'
 import { Cancelled, type OnProgress } from './progress'
 import { withSharedLock } from './storage'
@@ -32,31 +34,51 @@ const throwIfStopped = (signal: AbortSignal) => {
   if (signal.aborted) throw new Cancelled()
 }
 
-/** The rate of the first file that says one; what a new session made of these files runs at. */
-export async function rateOf(files: readonly File[]): Promise<number> {
-  for (const file of files) {
-    const head = new Uint8Array(await file.slice(0, 64).arrayBuffer())
-    if (!(await looksLikeWav(file)) || head.length < 28) continue
-    const rate = new DataView(head.buffer).getUint32(24, true)
-    if ([44100, 48000, 88200, 96000].includes(rate)) return rate
-  }
-  return 48000
+/** What can be told of a file before it is imported; nulls for what only decoding would tell. */
+export interface FileFacts {
+  name: string
+  sampleRate: number | null
+  format: string | null
+  /** Its place on a timeline, in seconds since midnight. */
+  stampSeconds: number | null
 }
+
+/** Reads the heads of files; of those that cannot be read nothing is told here, and the import refuses them. */
+export const factsOf = (files: readonly File[]): Promise<FileFacts[]> =>
+  Promise.all(
+    files.map(async (file): Promise<FileFacts> => {
+      const nothing = { name: file.name, sampleRate: null, format: null, stampSeconds: null }
+      const head = await openSoundHead(blobBytes(file)).catch(() => null)
+      if (!head) return nothing
+      const { sampleRate, format, timeReference } = head
+      const stampSeconds = timeReference === null ? null : timeReference / sampleRate
+      return { name: file.name, sampleRate, format, stampSeconds }
+    }),
+  )
+
+/** The rates that a new session can have. */
+export const SESSION_RATES = [44100, 48000, 88200, 96000, 176400, 192000] as const
+
+/** The rate that is proposed for a session of some files: that of the first which says one. */
+export const proposedRate = (facts: readonly FileFacts[]): number =>
+  facts.find((f) => SESSION_RATES.some((rate) => rate === f.sampleRate))?.sampleRate ?? 48000
 
 /**
  * Takes files in one after another at the session's rate. A file that cannot be used is refused with a
- * sentence, and the others go on. Rejects with `Cancelled` when the signal stops it.
+ * sentence, and the others go on. `onSound` is called with each as soon as it is stored. Rejects with
+ * `Cancelled` when the signal stops it.
  */
 export function importFiles(
   files: readonly File[],
   sampleRate: number,
   onProgress: OnProgress,
   signal: AbortSignal,
+  onSound: (sound: ImportedSound) => void | Promise<void> = () => undefined,
 ): Promise<ImportOutcome> {
   return withSharedLock(() =>
     inWorker<ImportWorker, ImportOutcome>(
       startWorker,
-      (worker, report) => importAll(worker, files, sampleRate, report, signal),
+      (worker, report) => importAll(worker, files, sampleRate, report, signal, onSound),
       onProgress,
       signal,
     ),
@@ -69,24 +91,29 @@ async function importAll(
   sampleRate: number,
   onProgress: OnProgress,
   signal: AbortSignal,
+  onSound: (sound: ImportedSound) => void | Promise<void>,
 ): Promise<ImportOutcome> {
   const outcome: ImportOutcome = { sounds: [], refused: [] }
   for (const [n, file] of files.entries()) {
     throwIfStopped(signal)
     const report = proxy<OnProgress>((p) => onProgress({ done: (n + p.done) / files.length, doing: p.doing }))
     onProgress({ done: n / files.length, doing: `Reading “${short(file.name)}”` })
+    let sound: ImportedSound
     try {
       checkFile(file)
-      outcome.sounds.push(await importOne(worker, file, sampleRate, report, signal))
+      sound = await importOne(worker, file, sampleRate, report, signal)
     } catch (error) {
       throwIfStopped(signal)
       outcome.refused.push({ name: short(file.name), message: sentence(error) })
+      continue
     }
+    outcome.sounds.push(sound)
+    await onSound(sound)
   }
   return outcome
 }
 
-/** WAV files are read in the worker; what is compressed is decoded by the browser, which only the page can ask. */
+/** Most files are read in the worker; some compressed ones are decoded by the browser, which only the page can ask. */
 async function importOne(
   worker: Remote<ImportWorker>,
   file: File,
@@ -94,7 +121,9 @@ async function importOne(
   report: OnProgress,
   signal: AbortSignal,
 ): Promise<ImportedSound> {
-  if (await looksLikeWav(file)) return worker.wav(file, sampleRate, report)
+  const read = await worker.file(file, sampleRate, report)
+  if (read) return read
+  throwIfStopped(signal)
   const sound = await decodeCompressed(file, sampleRate)
   throwIfStopped(signal)
   const buffers = sound.channels.map((c) => c.buffer)

@@ -4,14 +4,18 @@ import { blobBytes } from '../formats/bytes'
 import { FileError } from '../formats/failure'
 import { readPackage, sourceBlocks } from '../formats/package'
 import { packagedSources } from '../formats/package-write'
-import { isWav, readWavHeader, wavBlocks } from '../formats/wav-read'
+import { openSoundFile, type SoundFile } from '../formats/sound-file'
 import type { Session } from '../core/model/session'
 import { AudioWriter, CHUNK_FRAMES } from './audio-store'
 import { Cancelled, type OnProgress } from './progress'
 import { findMissingSounds } from './sound-check'
 
 /** A sound that was taken in, ready to become a source of a session. */
-export type ImportedSound = Omit<Source, 'id'> & { cues: { frame: number; name: string }[] }
+export type ImportedSound = Omit<Source, 'id'> & {
+  cues: { frame: number; name: string }[]
+  /** Its place on the timeline as the file tells it, in frames of the session since midnight; null without one. */
+  stamp: number | null
+}
 
 /** Sound that the browser decoded, one array a channel. */
 export interface DecodedSound {
@@ -20,19 +24,8 @@ export interface DecodedSound {
   format: string
 }
 
-interface Blocks {
-  channels: 1 | 2
-  sampleRate: number
-  frames: number
-  format: string
-  cues: { frame: number; name: string }[]
+interface Blocks extends Omit<SoundFile, 'blocks'> {
   blocks: AsyncIterable<Float32Array[]> | Iterable<Float32Array[]>
-}
-
-/** Whether a file begins like a WAV file, so that we read it ourselves. */
-export async function looksLikeWav(file: Blob): Promise<boolean> {
-  const head = new Uint8Array(await file.slice(0, 12).arrayBuffer())
-  return isWav(head)
 }
 
 /** Throws a `FileError` for what can be seen of a file before it is read. */
@@ -44,22 +37,18 @@ export function checkFile(file: { name: string; size: number }): void {
   if (file.size === 0) throw new FileError('is empty: it has 0 bytes.')
 }
 
-/** Takes a WAV file into the store at the session's rate. Cancelling or failing leaves nothing behind. */
-export async function importWav(
+/** Takes a file that is read here (see `openSoundFile`) into the store at the session's rate; null for any other. */
+export async function importFile(
   file: File,
   sampleRate: number,
   onProgress: OnProgress,
   cancelled: () => boolean,
-): Promise<ImportedSound> {
+): Promise<ImportedSound | null> {
   checkFile(file)
-  const bytes = blobBytes(file)
-  const header = await readWavHeader(bytes)
-  return takeIn(
-    { ...header, blocks: wavBlocks(bytes, header, CHUNK_FRAMES) },
-    file.name,
-    sampleRate,
-    onProgress,
-    cancelled,
+  const sound = await openSoundFile(blobBytes(file))
+  return (
+    sound &&
+    takeIn({ ...sound, blocks: sound.blocks(CHUNK_FRAMES) }, file.name, sampleRate, onProgress, cancelled)
   )
 }
 
@@ -89,6 +78,7 @@ export async function importDecoded(
       frames,
       format: sound.format,
       cues: [],
+      timeReference: null,
       blocks: blocks(),
     },
     name,
@@ -136,6 +126,7 @@ async function takeIn(
         sampleRate: input.sampleRate,
         format: input.format.slice(0, 80),
       },
+      stamp: input.timeReference === null ? null : Math.round(input.timeReference * ratio),
       cues: input.cues.map((cue) => ({
         ...cue,
         frame: Math.min(record.frames - 1, Math.round(cue.frame * ratio)),

@@ -1,11 +1,11 @@
-import { importDecoded, importPackage, importWav, type DecodedSound } from './import-sound'
+import { importDecoded, importFile, importPackage, type DecodedSound } from './import-sound'
 import type { OnProgress } from './progress'
 import { exposeJobs } from './worker-job'
 
 /** What the import worker does for the page. */
 export const worker = exposeJobs(({ stopped }) => ({
-  wav: (file: File, sampleRate: number, onProgress: OnProgress) =>
-    importWav(file, sampleRate, onProgress, stopped),
+  file: (file: File, sampleRate: number, onProgress: OnProgress) =>
+    importFile(file, sampleRate, onProgress, stopped),
   decoded: (name: string, sound: DecodedSound, sampleRate: number, onProgress: OnProgress) =>
     importDecoded(name, sound, sampleRate, onProgress, stopped),
   package: (file: Blob, onProgress: OnProgress) => importPackage(file, onProgress, stopped),

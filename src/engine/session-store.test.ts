@@ -4,6 +4,7 @@ import type { Step } from '../core/model/history'
 import { applyPatches, diff } from '../core/model/patch'
 import type { Session } from '../core/model/session'
 import * as store from './session-store'
+import { keepVersion, listVersions, loadVersion } from './versions'
 import { DataVanished, SessionWriter, TakenOver } from './session-writer'
 
 /** Stores in memory whose writes fail from the `dieAt`th on, as they do for a page that is closed in the middle. */
@@ -46,6 +47,7 @@ jest.mock('./storage', () => {
     chunksDb: database('chunks'),
     peaksDb: database('peaks'),
     copiesDb: database('copies'),
+    versionsDb: database('versions'),
     withStorageErrors: (operation: () => Promise<unknown>) => operation(),
     withSharedLock: (operation: () => Promise<unknown>) => operation(),
     withExclusiveLock: (operation: () => Promise<unknown>) => operation(),
@@ -217,6 +219,25 @@ test('a write that fails leaves what was there, whichever it is: renaming, delet
       }
       if (whole) break
     }
+})
+
+test('a kept version holds its sound and goes with its session, and no sooner', async () => {
+  const page = new Page()
+  await page.create()
+  const version = { ...page.session, title: 'kept', sources: sourcesOf('b') }
+  const { id } = await keepVersion(version, 'before', 5)
+  const sound = { sha256: hashOf('b'), storageId: 'b', channels: 1, frames: 1, createdAt: 0 }
+  disk.set('audio', new Map([[sound.sha256, sound]]))
+  disk.set('chunks', new Map([['b/0', new ArrayBuffer(4)]]))
+  await store.purge(Date.now())
+  expect(await listVersions('s')).toEqual([{ id, name: 'before', at: 5 }])
+  expect(await loadVersion('s', id)).toEqual(version)
+  expect([...disk.get('chunks')!.keys()]).toEqual(['b/0'])
+  await store.deleteSession('s', 1)
+  await store.emptyTrash(['s'])
+  await store.purge(Date.now())
+  expect(await listVersions('s')).toEqual([])
+  expect([...disk.get('chunks')!.keys()]).toEqual([])
 })
 
 describe('the right to write', () => {

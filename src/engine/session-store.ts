@@ -13,12 +13,14 @@ import {
   recordKeys,
   sessionsDb,
   stepsDb,
+  versionsDb,
   withStorageErrors,
   withSharedLock,
   type AudioRecord,
   type CopyRecord,
   type SessionHead,
   type SessionRecord,
+  type VersionRecord,
 } from './storage'
 
 /*
@@ -30,6 +32,7 @@ import {
  *                          goes on from
  *   steps      id/number   one step of the history; a number is never used twice
  *   copies     id          when the last copy was saved outside of the browser
+ *   versions   id/version  a state of the session that was kept under a name
  *   audio, chunks, peaks   sound, by its hash (see audio-store.ts)
  *
  * In which order things are written; every write by itself is whole or not there:
@@ -322,9 +325,7 @@ export const emptyTrash = (ids: readonly string[]): Promise<void> =>
   withStorageErrors(async () => {
     for (const id of ids) {
       const record = await sessionsDb.getItem<SessionRecord>(id)
-      if (record?.deletedAt === undefined) continue
-      await copiesDb.removeItem(id)
-      await sessionsDb.removeItem(id)
+      if (record?.deletedAt !== undefined) await sessionsDb.removeItem(id)
     }
   })
 
@@ -350,10 +351,14 @@ export const purge = (now: number) =>
       for (const sound of record.sounds) needed.add(sound)
       for (const number of record.steps) steps.add(stepKey(id, number))
     })
-    for (const id of gone) {
-      await copiesDb.removeItem(id)
-      await sessionsDb.removeItem(id)
-    }
+    for (const id of gone) await sessionsDb.removeItem(id)
+    for (const id of await recordKeys(copiesDb)) if (!bases.has(id)) await copiesDb.removeItem(id)
+    const orphans: string[] = []
+    await eachRecord<VersionRecord>(versionsDb, ({ sessionId, sounds }, key) => {
+      if (!bases.has(sessionId)) return void orphans.push(key)
+      for (const sound of sounds) needed.add(sound)
+    })
+    for (const key of orphans) await versionsDb.removeItem(key)
     const stale: string[] = []
     await eachRecord<SessionHead>(headsDb, (head, id) => {
       if (bases.get(id) !== head.base) return void stale.push(id)

@@ -33,6 +33,18 @@ export interface CopyRecord {
   at: number
 }
 
+/** A state of a session that was kept under a name. */
+export interface VersionRecord {
+  id: string
+  sessionId: string
+  name: string
+  /** When it was kept, in milliseconds since 1970. */
+  at: number
+  session: Session
+  /** Hashes of its sounds. */
+  sounds: string[]
+}
+
 /** Sound in the store, by the hash of its samples; its chunks are filed under `storageId`. */
 export interface AudioRecord {
   sha256: string
@@ -69,6 +81,7 @@ export const audioDb = database('audio')
 export const chunksDb = database('chunks')
 export const peaksDb = database('peaks')
 export const copiesDb = database('copies')
+export const versionsDb = database('versions')
 
 /** Storage that cannot be used or is full, with a sentence for the user. */
 export class StorageError extends Error {

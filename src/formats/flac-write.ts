@@ -1,4 +1,5 @@
 import { md5 } from '@noble/hashes/legacy.js'
+import { crc16, crc8 } from './flac-crc'
 
 /** A FLAC stream (RFC 9639) of 16 or 24-bit integers: fixed predictors, Rice coded residuals, blocks of 4096 frames. */
 const BLOCK = 4096
@@ -45,22 +46,6 @@ class BitWriter {
     this.pendingBits = 0
   }
 }
-
-const crcTable = (polynomial: number, width: 8 | 16) =>
-  Uint16Array.from({ length: 256 }, (_, n) => {
-    let crc = n << (width - 8)
-    for (let k = 0; k < 8; k++)
-      crc =
-        crc & (1 << (width - 1))
-          ? ((crc << 1) ^ polynomial) & (2 ** width - 1)
-          : (crc << 1) & (2 ** width - 1)
-    return crc
-  })
-const CRC8 = crcTable(0x07, 8)
-const CRC16 = crcTable(0x8005, 16)
-const crc8 = (bytes: Uint8Array) => bytes.reduce((crc, byte) => CRC8[crc ^ byte]!, 0)
-const crc16 = (bytes: Uint8Array) =>
-  bytes.reduce((crc, byte) => ((crc << 8) & 0xffff) ^ CRC16[(crc >>> 8) ^ byte]!, 0)
 
 /** Residual of the fixed predictor of an order 0…4 (RFC 9639, 9.2.5): repeated differences. */
 function residual(samples: Int32Array, order: number): Int32Array {

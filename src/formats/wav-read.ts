@@ -15,12 +15,20 @@ export interface WavHeader {
   format: string
   /** `cue ` points in frames, with the names of a `LIST adtl`. */
   cues: { frame: number; name: string }[]
+  /** The time reference of a `bext` chunk, in frames since midnight; null without one. */
+  timeReference: number | null
 }
 
 const tag = (bytes: Uint8Array, at: number) =>
   String.fromCharCode(bytes[at]!, bytes[at + 1]!, bytes[at + 2]!, bytes[at + 3]!)
 
 const view = (bytes: Uint8Array) => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+
+/** What the format chunk says. */
+type Format = Omit<WavHeader, 'frames' | 'dataFrom' | 'cues' | 'timeReference'>
+
+/** Where a `bext` chunk holds its time reference (EBU Tech 3285, 2.3), 64 bits. */
+const TIME_REFERENCE_AT = 256 + 32 + 32 + 10 + 8
 
 /** Chunks that are looked through; files have a handful, some recorders write hundreds. */
 const MOST_CHUNKS = 100_000
@@ -41,9 +49,10 @@ export async function readWavHeader(file: ByteSource, upTo: 'end' | 'data' = 'en
   const head = await source.read(0, 12)
   if (!isWav(head)) throw new FileError('is not a WAV file: it does not begin with RIFF and WAVE.')
   const sizes64 = new Map<string, number>()
-  let format: Omit<WavHeader, 'frames' | 'dataFrom' | 'cues'> | null = null
+  let format: Format | null = null
   let data: { from: number; size: number } | null = null
   const points = new Map<number, { frame: number; name: string }>()
+  let timeReference: number | null = null
   let at = 12
   for (let chunks = 0; at + 8 <= source.size; chunks++) {
     if (chunks === MOST_CHUNKS)
@@ -62,6 +71,9 @@ export async function readWavHeader(file: ByteSource, upTo: 'end' | 'data' = 'en
     } else if (id === 'data') {
       data = { from: body, size }
       if (upTo === 'data') break
+    } else if (id === 'bext' && size >= TIME_REFERENCE_AT + 8) {
+      const bytes = await source.read(body + TIME_REFERENCE_AT, body + TIME_REFERENCE_AT + 8)
+      if (bytes.length === 8) timeReference = Number(view(bytes).getBigUint64(0, true))
     } else if ((id === 'cue ' || id === 'LIST') && size <= 1_000_000)
       readCues(id, await source.read(body, body + size), points)
     at = body + size + (size % 2)
@@ -77,6 +89,7 @@ export async function readWavHeader(file: ByteSource, upTo: 'end' | 'data' = 'en
     ...format,
     ...readExtent(data, format.bytesPerFrame, source.size, view(head).getUint32(4, true) === 0),
     cues: [...points.values()].sort((a, b) => a.frame - b.frame),
+    timeReference,
   }
 }
 
@@ -100,7 +113,7 @@ function readExtent(
   return { frames, dataFrom: data.from }
 }
 
-function readFormat(bytes: Uint8Array): Omit<WavHeader, 'frames' | 'dataFrom' | 'cues'> {
+function readFormat(bytes: Uint8Array): Format {
   if (bytes.length < 16) throw new FileError('ends in the middle of its header.')
   const v = view(bytes)
   let code = v.getUint16(0, true)

@@ -24,33 +24,47 @@ const refusedHere = (): Thunk<boolean> => (_dispatch, getState) => {
 export const commit =
   <Args>(edit: Edit<Args>, args: Args): Thunk<boolean> =>
   (dispatch, getState) => {
-    const { session, base, lastNumber } = getState().session
+    const { session, base } = getState().session
     const before = base ?? session
-    if (!before || dispatch(refusedHere())) return false
+    return before !== null && dispatch(step(before, edit, args, false)) !== null
+  }
+
+/**
+ * Applies an edit in place of the last step, where that is still the last one and has the given number.
+ * Resolves to the number of the new step; null, without a change, where it is not, or nothing was changed.
+ */
+export const amend =
+  <Args>(number: number, edit: Edit<Args>, args: Args): Thunk<number | null> =>
+  (dispatch, getState) => {
+    const { session, base, steps, done } = getState().session
+    const last = steps[done - 1]
+    if (!session || base || done !== steps.length || last?.number !== number) return null
+    return dispatch(step(applyPatches(session, last.inverse), edit, args, true))
+  }
+
+/** Makes a step of an edit; resolves to its number, null when it was not made. */
+const step =
+  <Args>(before: Session, edit: Edit<Args>, args: Args, amends: boolean): Thunk<number | null> =>
+  (dispatch, getState) => {
+    if (dispatch(refusedHere())) return null
     const after = edit.apply(before, args)
     if (after === before) {
       dispatch(previewDropped())
-      return false
+      return null
     }
     const [tooLarge] = limitBreaches(after)
     if (tooLarge) {
       dispatch(previewDropped())
       const text = `Nothing was changed, since the session would be too large to be opened again (${breachLine(tooLarge)}).`
       dispatch(noticed({ id: 'limit', text }))
-      return false
+      return null
     }
+    const number = getState().session.lastNumber + 1
+    const label = edit.label(before, args)
     dispatch(
-      stepped({
-        session: after,
-        step: {
-          number: lastNumber + 1,
-          label: edit.label(before, args),
-          at: Date.now(),
-          ...diff(before, after),
-        },
-      }),
+      stepped({ session: after, step: { number, label, at: Date.now(), ...diff(before, after) }, amends }),
     )
-    return true
+    return number
   }
 
 /** Shows and plays an edit during a gesture. The next preview starts from the same session again. */

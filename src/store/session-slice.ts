@@ -76,7 +76,8 @@ export const opened = createAction<{
 export const closed = createAction('session/closed')
 export const previewed = createAction<Session>('session/previewed')
 export const previewDropped = createAction('session/previewDropped')
-export const stepped = createAction<{ session: Session; step: KeptStep }>('session/stepped')
+/** `amends`: the step takes the place of the last one. */
+export const stepped = createAction<{ session: Session; step: KeptStep; amends?: boolean }>('session/stepped')
 export const moved = createAction<{ session: Session; done: number }>('session/moved')
 /** `of` is the session whose state was saved. */
 export const saved = createAction<SavedState & { of: Session }>('session/saved')
@@ -109,11 +110,9 @@ export function sessionReducer(state: SessionState = empty, action: UnknownActio
   if (previewed.match(action)) return { ...state, base: state.base ?? state.session, session: action.payload }
   if (previewDropped.match(action)) return state.base ? { ...state, session: state.base, base: null } : state
   if (stepped.match(action)) {
-    const { session, step } = action.payload
-    const steps = [
-      ...(state.done === state.steps.length ? state.steps : state.steps.slice(0, state.done)),
-      step,
-    ]
+    const { session, step, amends } = action.payload
+    const kept = amends ? state.done - 1 : state.done
+    const steps = [...(kept === state.steps.length ? state.steps : state.steps.slice(0, kept)), step]
     return {
       ...state,
       session,

@@ -28,7 +28,16 @@ export interface Listen {
 
 /** Dialogs of the editor. */
 export type DialogName =
-  'match' | 'even-out' | 'silence' | 'fades' | 'crossfades' | 'seams' | 'give-way' | 'repeat' | 'rename'
+  | 'match'
+  | 'even-out'
+  | 'silence'
+  | 'fades'
+  | 'crossfades'
+  | 'seams'
+  | 'give-way'
+  | 'repeat'
+  | 'rename'
+  | 'versions'
 
 /** What part of the session is seen. `left` is a session frame (may be a fraction), `top` is in pixels. */
 export interface View {

@@ -87,6 +87,28 @@ test('an imported sound gets a track of its own, or the one it was dropped on wh
   ])
   const noRoom = addSounds.apply(session, { sounds: [sound(1, 1)], start: 100, onTrackId: 't' })
   expect(noRoom.trackIds).toEqual(['t', 't1'])
+  // In a row mono sounds share a track and stereo sounds another; a place of its own counts, where there is room.
+  const row = addSounds.apply(session, {
+    sounds: [
+      sound(1, 1),
+      sound(2, 2),
+      sound(3, 1),
+      { ...sound(4, 1), start: 9000 },
+      { ...sound(5, 1), start: 9500 },
+    ],
+    start: 50,
+    inRow: true,
+  })
+  expect(row.trackIds).toEqual(['t', 't1', 't2', 't5'])
+  expect(
+    ['r1', 'r2', 'r3', 'r4', 'r5'].map((id) => [row.regions[id]!.trackId, row.regions[id]!.start]),
+  ).toEqual([
+    ['t1', 50],
+    ['t2', 50],
+    ['t1', 1050],
+    ['t1', 9000],
+    ['t5', 9500],
+  ])
 })
 
 test('after any sequence of edits the rules hold, and undoing all gives the same session', () => {

@@ -40,6 +40,7 @@ export {
 export { edgeRoom, type EdgeRoom } from './span'
 export { mendSeams, type Cure } from './mend'
 export { copyRegions, pasteRegions } from './paste'
+export { goBackTo } from './go-back'
 export { replaceSounds } from './replace-sound'
 export { setGiveWay } from './give-way'
 export {

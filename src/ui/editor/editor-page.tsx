@@ -6,6 +6,7 @@ import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { isPackage } from '../../store/copy-actions'
 import { importInto } from '../../store/new-session'
+import { getPlayer } from '../../store/playback'
 import { shownSession } from '../../store/selectors'
 import { viewChanged } from '../../store/view-slice'
 import { sayWhyNot } from '../../store/why-not'
@@ -18,6 +19,7 @@ import { sameSessionLook } from '../parts/same-look'
 import { OpeningPage } from '../parts/opening-page'
 import { toast } from '../parts/toast'
 import { NOTHING_DROPPED, sayOutcome } from '../parts/import-outcome'
+import { askImport } from '../parts/import-question'
 import { openCopy } from '../parts/session-copy'
 import { useSession } from '../parts/use-session'
 import { Bench } from './bench/bench'
@@ -61,37 +63,47 @@ function Editor({ session }: { session: Session }) {
   const bench = useAppSelector((s) => s.view.bench)
   const readOnly = useAppSelector((s) => s.session.readOnly !== null)
 
-  const take = async (dropped: File[], at: number, onTrack: string | undefined) => {
-    const are = await Promise.all(dropped.map(isPackage))
-    const copy = dropped.find((_, i) => are[i])
-    if (copy) {
-      const id = await dispatch(openCopy(copy))
-      return id === null ? undefined : void navigate(`/session/${id}`)
+  /** Takes what was dropped or chosen: a copy of a session is opened, sounds are imported. */
+  const take = async (given: File[], dropped: { at: number; onTrackId: string | undefined } | null) => {
+    const are = await Promise.all(given.map(isPackage))
+    const copies = given.filter((_, i) => are[i])
+    const files = given.filter((_, i) => !are[i])
+    if (files.length > 0) {
+      if (readOnly) return sayWhyNot('Nothing can be imported here: the session is edited in another tab.')
+      await importHere(files, dropped)
     }
-    const files = dropped
-    if (files.length === 0) return
-    if (readOnly) return sayWhyNot('Nothing can be imported here: the session is edited in another tab.')
+    let last: string | null = null
+    for (const copy of copies) last = (await dispatch(openCopy(copy))) ?? last
+    if (last !== null) void navigate(`/session/${last}`)
+  }
+  const importHere = async (files: File[], dropped: { at: number; onTrackId: string | undefined } | null) => {
     const { view } = store.getState().view
-    const whole = showsWhole(view, sessionLength(session))
-    void dispatch(importInto(files, at, onTrack)).then((outcome) => {
-      sayOutcome(outcome)
-      // Who saw everything sees everything again.
-      const now = shownSession(store.getState())
-      if (whole && now && now.trackIds.length)
-        dispatch(
-          viewChanged(
-            boundedView(
-              {
-                ...store.getState().view.view,
-                left: 0,
-                framesPerPixel: wholeFramesPerPixel(sessionLength(now), view.width),
-              },
-              sessionLength(now),
-              now.trackIds.length,
-            ),
-          ),
-        )
+    const choice = await askImport(files, {
+      kind: 'open',
+      sampleRate: session.sampleRate,
+      playhead: Math.round(getPlayer()?.position() ?? 0),
+      dropped,
+      empty: session.trackIds.length === 0,
     })
+    if (!choice) return
+    const whole = showsWhole(view, sessionLength(session))
+    sayOutcome(await dispatch(importInto(files, choice.placement)))
+    // Who saw everything sees everything again.
+    const now = shownSession(store.getState())
+    if (!whole || !now || now.id !== session.id || now.trackIds.length === 0) return
+    dispatch(
+      viewChanged(
+        boundedView(
+          {
+            ...store.getState().view.view,
+            left: 0,
+            framesPerPixel: wholeFramesPerPixel(sessionLength(now), view.width),
+          },
+          sessionLength(now),
+          now.trackIds.length,
+        ),
+      ),
+    )
   }
   const drop = useDropzone({
     noClick: true,
@@ -108,12 +120,15 @@ function Editor({ session }: { session: Session }) {
         pointer.clientX < area.right &&
         pointer.clientY >= area.top &&
         pointer.clientY < area.bottom
-      // Where the files were dropped; the first files of an empty session begin at its start.
-      const at =
+      // The first files of an empty session begin at its start, wherever they are dropped.
+      const dropped =
         inside && session.trackIds.length
-          ? Math.max(0, Math.round(xToFrame(view, pointer.clientX - area.left)))
-          : 0
-      void take(files, at, inside ? session.trackIds[rowAt(view, pointer.clientY - area.top)] : undefined)
+          ? {
+              at: Math.max(0, Math.round(xToFrame(view, pointer.clientX - area.left))),
+              onTrackId: session.trackIds[rowAt(view, pointer.clientY - area.top)],
+            }
+          : null
+      void take(files, dropped)
     },
   })
 
@@ -149,8 +164,8 @@ function Editor({ session }: { session: Session }) {
                       <div className="absolute inset-x-0 top-1/3 flex flex-col items-center gap-3 text-center">
                         <p className="text-lg font-semibold">Drop recordings here</p>
                         <p className="max-w-sm text-soft">
-                          WAV of any depth and rate, mono or stereo, or whatever else this browser decodes.
-                          Each file gets a track.
+                          WAV, AIFF and FLAC of any depth and rate, mono or stereo, or whatever else this
+                          browser decodes.
                         </p>
                         <Button kind="solid" disabled={readOnly} onClick={drop.open}>
                           Import audio…

@@ -6,6 +6,7 @@ import { download } from './download'
 import { useAppSelector } from './hooks'
 import { ProgressBar } from './progress-bar'
 import { RefusedFilesDialog } from './refused-files'
+import { ImportQuestion } from './import-question'
 import { CopyQuestion } from './session-copy'
 import { toast } from './toast'
 
@@ -17,6 +18,7 @@ export function PageWithJobs() {
       <RunningJobs />
       <RefusedFilesDialog />
       <CopyQuestion />
+      <ImportQuestion />
     </>
   )
 }

@@ -26,7 +26,9 @@ import { SilentStorage } from '../parts/silent-storage'
 import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
 import { NOTHING_DROPPED, sayOutcome } from '../parts/import-outcome'
 import { SILENT_MS, useCloseSession } from '../parts/use-session'
+import { askImport } from '../parts/import-question'
 import { KeepingNote } from './keeping-note'
+import { NewSessionDialog } from './new-session-dialog'
 import { OpenCopyButton } from './open-copy-button'
 import { RenameDialog } from './rename-dialog'
 import { SessionRow } from './session-row'
@@ -49,6 +51,7 @@ export function SessionsPage() {
   const [trash, setTrash] = useState<SessionRecord[]>([])
   const [sizes, setSizes] = useState<ReadonlyMap<string, SoundSize>>(new Map())
   const [emptying, setEmptying] = useState(false)
+  const [making, setMaking] = useState(false)
   const [copies, setCopies] = useState<ReadonlyMap<string, number>>(new Map())
   const [failure, setFailure] = useState<string | null>(null)
   const [silent, setSilent] = useState(false)
@@ -101,8 +104,10 @@ export function SessionsPage() {
     if (sounds.length) await importFiles(sounds)
   }
   const importFiles = async (files: File[]) => {
+    const choice = await askImport(files, { kind: 'new' })
+    if (!choice) return
     const outcome = sayOutcome(
-      await dispatch(sessionFromFiles(files)),
+      await dispatch(sessionFromFiles(files, choice)),
       ({ session }) => session && { label: 'Open the session', run: () => open(session.id) },
     )
     if (!outcome?.session) return
@@ -171,16 +176,7 @@ export function SessionsPage() {
             Import audio…
           </Button>
           <OpenCopyButton disabled={failure !== null} onFiles={(files) => void openCopies(files)} />
-          <Button
-            kind="solid"
-            disabled={failure !== null}
-            onClick={() =>
-              void newSession('Untitled session').then(
-                (s) => navigate(`/session/${s.id}`),
-                (error: unknown) => toast({ text: (storageFailure(error) as Error).message }),
-              )
-            }
-          >
+          <Button kind="solid" disabled={failure !== null} onClick={() => setMaking(true)}>
             <Plus size={16} />
             New session
           </Button>
@@ -247,8 +243,8 @@ export function SessionsPage() {
           onEmpty={() => setEmptying(true)}
         />
         <p className="mt-6 rounded-2xl border border-dashed border-seam px-4 py-6 text-center text-soft">
-          Drop recordings anywhere on this page to make a session of them: WAV of any depth and rate, or
-          whatever else this browser can decode. A copy of a session (.oaken) opens as it was saved.
+          Drop recordings anywhere on this page to make a session of them: WAV, AIFF and FLAC of any depth and
+          rate, or whatever else this browser can decode. A copy of a session (.oaken) opens as it was saved.
         </p>
       </main>
       {drop.isDragActive && (
@@ -275,6 +271,18 @@ export function SessionsPage() {
             </Button>
           </div>
         </Question>
+      )}
+      {making && (
+        <NewSessionDialog
+          onClose={() => setMaking(false)}
+          onMake={(title, sampleRate) => {
+            setMaking(false)
+            newSession(title, sampleRate).then(
+              (s) => open(s.id),
+              (error: unknown) => toast({ text: (storageFailure(error) as Error).message }),
+            )
+          }}
+        />
       )}
       {renaming && (
         <RenameDialog

@@ -10,6 +10,7 @@ import { FadesDialog } from './fades-dialog'
 import { MatchDialog } from './match-dialog'
 import { SeamsPanel } from './seams-panel'
 import { SilenceDialog } from './silence-dialog'
+import { VersionsDialog } from './versions-dialog'
 
 /** The most copies that can be made at once. */
 const MOST = 200
@@ -41,6 +42,8 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
       return <SeamsPanel session={session} onClose={close} />
     case 'give-way':
       return <GiveWayDialog session={session} onClose={close} />
+    case 'versions':
+      return <VersionsDialog session={session} onClose={close} />
     case 'repeat':
       return (
         <TextQuestion

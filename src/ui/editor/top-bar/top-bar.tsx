@@ -16,6 +16,7 @@ import { Link } from 'react-router'
 import { setTitle } from '../../../core/edit'
 import type { Session } from '../../../core/model/session'
 import { commit, jumpTo, redo, undo } from '../../../store/edits'
+import { dialogShown } from '../../../store/view-slice'
 import {
   getPlayer,
   listenOffset,
@@ -223,6 +224,11 @@ function HistoryList() {
               </li>
             ))}
           </ol>
+          <Popover.Close asChild>
+            <Button className="mt-1.5 shrink-0" onClick={() => dispatch(dialogShown('versions'))}>
+              Keep this as a version…
+            </Button>
+          </Popover.Close>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
