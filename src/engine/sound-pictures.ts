@@ -37,6 +37,7 @@ const MAX_CHUNKS = 96
 export class Pictures {
   private readonly records = new Map<string, AudioRecord | 'loading'>()
   private readonly coarse = new Map<string, CoarsePeaks>()
+  private readonly missing = new Set<string>()
   private readonly chunks = new Map<string, Chunk | 'loading'>()
   private readonly extent: Extent = { min: 0, max: 0 }
 
@@ -50,6 +51,7 @@ export class Pictures {
       // A sound that is missing has no picture.
       this.coarse.set(sha256, record ? await readCoarsePeaks(record) : [])
       if (record) this.records.set(sha256, record)
+      else this.missing.add(sha256)
       this.onLoaded()
     }
     fetchIt().catch(() => this.records.delete(sha256))
@@ -81,6 +83,11 @@ export class Pictures {
       })
       .catch(() => this.chunks.delete(key))
     return null
+  }
+
+  /** Whether a sound is known to be missing in the store. */
+  isMissing(sha256: string): boolean {
+    return this.missing.has(sha256)
   }
 
   /** Whether the coarse picture of a sound is loaded; requests it if not. */

@@ -14,6 +14,8 @@ export interface Hem {
   end: number
   /** Opacity, below 1 where the track is not heard. */
   opacity: number
+  /** Whether its sound is missing. */
+  missing?: boolean
 }
 
 const NAME: Style = { face: 'words', size: 12, dye: 'ink' }
@@ -39,18 +41,18 @@ export function drawHems(ctx: CanvasRenderingContext2D, hems: readonly Hem[]): v
   ctx.restore()
 }
 
-function drawHem(ctx: CanvasRenderingContext2D, { region, gainDb, box, end, opacity }: Hem): void {
+function drawHem(ctx: CanvasRenderingContext2D, { region, gainDb, box, end, opacity, missing }: Hem): void {
   const left = Math.max(box.x, 0) + 8
   const right = Math.min(box.x + box.width, end) - 8
   if (right - left < 18) return
   const gain = showDb(gainDb)
   const gainWidth = gain.length * GAIN_CHARACTER
   // Where there is no room for both, a gain of 0 dB is left out first, then the name is shortened.
-  const tight =
-    widthOf(region.name, NAME) + (region.locked || region.muted ? 50 : 0) + gainWidth + 10 > right - left
+  const marks = [missing && 'no sound: ', region.locked && 'locked: ', region.muted && 'muted: ']
+  const name = [...marks, region.name].filter(Boolean).join('')
+  const tight = widthOf(name, NAME) + gainWidth + 10 > right - left
   const shown = right - left > gainWidth + 6 && !(tight && gainDb === 0)
   const room = right - left - (shown ? gainWidth + 10 : 0)
-  const name = `${region.locked ? 'locked: ' : ''}${region.muted ? 'muted: ' : ''}${region.name}`
   ctx.globalAlpha = opacity
   if (room > 18) write(ctx, fitted(name, room), left, middleOf(box), NAME)
   if (!shown) return

@@ -148,7 +148,9 @@ export function drawTimeline(
       const next = regions[r + 1]
       const covered = next ? Math.max(0, regionEnd(region) - next.start) / view.framesPerPixel : 0
       const box = regionBox(view, region, row)
-      hems.push({ region, gainDb, box, end: Math.min(view.width, box.x + box.width - covered), opacity })
+      const end = Math.min(view.width, box.x + box.width - covered)
+      const missing = pictures.isMissing(session.sources[region.sourceId]!.sha256)
+      hems.push({ region, gainDb, box, end, opacity, missing })
       drawMarks(ctx, box, view.width, selection.has(region.id), threaded)
     }
     ctx.globalAlpha = 1
