@@ -30,7 +30,8 @@ const browser = (grep) => ['test', '-c', 'e2e/playwright.config.ts', '--workers'
 const long = { ENDURE: '1', CHROMIUM: chromium ?? '' }
 step('hostile', bin('tsx'), ['endure/hostile.ts'])
 step('tracks', bin('playwright'), browser('tracks, each with|edited for|sample session play without'), long)
-step('kills', bin('playwright'), [...browser('a page that dies'), '--repeat-each', '25'], long)
+step('kills', bin('playwright'), browser('is killed|fails at any write|really full'), long)
+step('dying pages', bin('playwright'), [...browser('a page that dies'), '--repeat-each', '25'], long)
 step('memory', bin('playwright'), browser('memory of an hour'), long)
 
 console.log(failed ? `\n${failed} of them failed` : '\nall good')

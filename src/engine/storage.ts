@@ -1,5 +1,5 @@
-import localforage from 'localforage'
 import type { Session } from '../core/model/session'
+import { openDatabase } from './database'
 
 /** A session as it is kept. `steps` are the numbers of its history's steps in order, `done` of which are in effect. */
 export interface SessionRecord {
@@ -55,9 +55,13 @@ export interface AudioRecord {
   createdAt: number
 }
 
+const nameOf = (kind: string) => `oaken-thread-${kind}`
+
 /** One database for each kind of record, since page and workers open them at the same time. */
-const database = (kind: string) =>
-  localforage.createInstance({ name: `oaken-thread-${kind}`, driver: localforage.INDEXEDDB })
+const database = (kind: string) => openDatabase(nameOf(kind))
+
+/** The database of chunks, for counting them. */
+export const CHUNKS_NAME = nameOf('chunks')
 
 /** Under this key each database keeps its epoch (see epochs.ts); it is no record. */
 export const EPOCH_KEY = '#epoch'
@@ -82,6 +86,8 @@ export const chunksDb = database('chunks')
 export const peaksDb = database('peaks')
 export const copiesDb = database('copies')
 export const versionsDb = database('versions')
+/** Holds nothing for longer than a moment (see fresh-log.ts). */
+export const scratchDb = database('scratch')
 
 /** Storage that cannot be used or is full, with a sentence for the user. */
 export class StorageError extends Error {
@@ -100,10 +106,16 @@ const megabytes = (bytes: number) => `${Math.max(1, Math.round(bytes / 1e6))} MB
 export function storageFailure(error: unknown): unknown {
   const name = error instanceof Error || error instanceof DOMException ? error.name : ''
   const text = String((error as Error | undefined)?.message ?? error)
-  if (name === 'QuotaExceededError' || /quota|disk full|no space/i.test(text))
+  // A disk that is full aborts transactions without saying why.
+  if (name === 'QuotaExceededError' || /quota|disk full|no.space|transaction was aborted/i.test(text))
     return new StorageError(
       'full',
       'The browser’s storage is full. Delete sessions that you no longer need, or free disk space, and try again.',
+    )
+  if (/backing store/i.test(text))
+    return new StorageError(
+      'full',
+      'The browser cannot open its storage, which happens when the disk is full. Free disk space; what is not saved is tried again.',
     )
   if (
     name === 'SecurityError' ||
@@ -117,12 +129,29 @@ export function storageFailure(error: unknown): unknown {
   return error
 }
 
+const FAILURES = 'oaken-thread/storage-failures'
+
+/** Tells all tabs and workers that storage has failed, since what is stored may have been damaged by it. */
+function tellFailure(): void {
+  if (!('BroadcastChannel' in globalThis)) return
+  const channel = new BroadcastChannel(FAILURES)
+  channel.postMessage(null)
+  channel.close()
+}
+
+/** Calls back whenever storage fails, here or in another tab or worker. */
+export function onStorageFailure(listener: () => void): void {
+  if ('BroadcastChannel' in globalThis) new BroadcastChannel(FAILURES).onmessage = listener
+}
+
 /** Runs a storage operation and converts its failures to `StorageError`. */
 export async function withStorageErrors<T>(operation: () => Promise<T>): Promise<T> {
   try {
     return await operation()
   } catch (error) {
-    throw storageFailure(error)
+    const failure = storageFailure(error)
+    if (failure !== error || error instanceof DOMException) tellFailure()
+    throw failure
   }
 }
 

@@ -1,7 +1,8 @@
 import type { Step } from '../core/model/history'
 import { findMissingSounds } from '../engine/sound-check'
 import { DataVanished, TakenOver } from '../engine/session-writer'
-import { StorageError } from '../engine/storage'
+import { beginFreshLog } from '../engine/fresh-log'
+import { onStorageFailure, StorageError } from '../engine/storage'
 import { editingEnded, saved, soundsMissing, type SessionState } from './session-slice'
 import type { Store } from './store'
 import { noticed } from './transport-slice'
@@ -45,8 +46,13 @@ export function startAutosave(store: Store): () => Promise<void> {
   let known = new Set<number>()
   let running: Promise<void> | null = null
   let openWriter: SessionState['writer'] = null
-  /** After a failed write the sounds are counted: a full disk may have cost some. */
+  /**
+   * A write has failed, here or elsewhere: before anything is called saved again the browser must begin a new
+   * log, and the sounds are counted.
+   */
   let suspicious = false
+  /** The session that could not be saved; the next step tries again. */
+  let refused: SessionState['session'] = null
 
   const isStored = (state: SessionState) =>
     stored !== null &&
@@ -58,7 +64,6 @@ export function startAutosave(store: Store): () => Promise<void> {
     const { session, writer } = store.getState().session
     if (!session) return
     const missing = await findMissingSounds(session)
-    suspicious = false
     if (store.getState().session.writer === writer) store.dispatch(soundsMissing(missing))
   }
 
@@ -67,11 +72,16 @@ export function startAutosave(store: Store): () => Promise<void> {
       const state = store.getState().session
       const { steps, done, writer } = state
       const session = settled(state)
-      if (!session || !writer || isStored(state)) return
+      if (!session || !writer || (isStored(state) && !suspicious)) return
       const fresh = new Map(steps.filter((s) => !known.has(s.number)).map((s) => [s.number, strip(s)]))
       const numbers = steps.map((s) => s.number)
       const changedAt = Date.now()
       try {
+        const heals = suspicious
+        if (heals) {
+          suspicious = false
+          await beginFreshLog()
+        }
         await writer.save({ session, steps: numbers, done, changedAt }, fresh)
         // Another session may have been opened meanwhile.
         if (openWriter === writer) {
@@ -79,7 +89,7 @@ export function startAutosave(store: Store): () => Promise<void> {
           known = new Set([...known, ...numbers])
           store.dispatch(saved({ at: changedAt, failure: null, of: session }))
         }
-        if (suspicious) await countSounds()
+        if (heals) await countSounds()
       } catch (error) {
         failed(error, writer)
         return
@@ -92,6 +102,7 @@ export function startAutosave(store: Store): () => Promise<void> {
     if (state.writer !== writer || !state.session) return
     if (error instanceof TakenOver) return takenOver()
     suspicious = true
+    refused = settled(state)
     const vanished = error instanceof DataVanished
     const failure = vanished
       ? VANISHED
@@ -121,12 +132,14 @@ export function startAutosave(store: Store): () => Promise<void> {
       suspicious = false
       return
     }
-    if (writer && !running && !savedState.failure && !isStored(state)) void run()
+    const tried = savedState.failure !== null && (savedState.vanished || settled(state) === refused)
+    if (writer && !running && !tried && (!isStored(state) || suspicious)) void run()
   })
 
   const isSaved = (): boolean => {
     const state = store.getState().session
-    return !state.session || (state.writer ? !running && isStored(state) && !state.base : !state.unsaved)
+    if (!state.session || !state.writer) return !state.unsaved
+    return !running && !suspicious && isStored(state) && !state.base
   }
   // Leaving the page asks first while something is not saved.
   window.addEventListener('beforeunload', (event) => {
@@ -137,6 +150,15 @@ export function startAutosave(store: Store): () => Promise<void> {
     const { failure, vanished } = store.getState().session.saved
     if (failure && !vanished) void run()
   }, RETRY_MS)
+
+  onStorageFailure(() => {
+    if (!openWriter || suspicious) return
+    suspicious = true
+    // Nothing is called saved until it is safe again.
+    const { session, saved: savedState } = store.getState().session
+    if (session && !savedState.failure) store.dispatch(saved({ ...savedState, of: null }))
+    void run()
+  })
 
   const watch = async () => {
     const { writer, saved: savedState } = store.getState().session

@@ -79,8 +79,8 @@ export const previewDropped = createAction('session/previewDropped')
 /** `amends`: the step takes the place of the last one. */
 export const stepped = createAction<{ session: Session; step: KeptStep; amends?: boolean }>('session/stepped')
 export const moved = createAction<{ session: Session; done: number }>('session/moved')
-/** `of` is the session whose state was saved. */
-export const saved = createAction<SavedState & { of: Session }>('session/saved')
+/** `of` is the session whose state was saved; null when nothing may be called saved any more. */
+export const saved = createAction<SavedState & { of: Session | null }>('session/saved')
 /** The session is edited in another tab from now on. */
 export const editingEnded = createAction<'given' | 'taken'>('session/editingEnded')
 export const soundsMissing = createAction<readonly string[]>('session/soundsMissing')
