@@ -1,3 +1,4 @@
+import { configure, Reader, ZipReader, type Entry } from '@zip.js/zip.js/index-native.js'
 import type { ByteSource } from './bytes'
 import { FileError } from './failure'
 
@@ -12,7 +13,13 @@ export interface ZipEntry {
   /** Where its local header begins, and where whatever comes next in the archive does. */
   headerAt: number
   endsBefore: number
+  /** The library's entry, which unpacks it. */
+  file: Entry
 }
+
+// No workers of the library's own, which the content policy would refuse. It counts what is being unpacked as
+// workers all the same, and would let entries wait for others that nobody reads any more.
+configure({ useWebWorkers: false, maxWorkers: 1_000_000 })
 
 /** Most files of an archive: every source of the largest session, and some that other programs add. */
 const MOST_ENTRIES = 120_000
@@ -23,7 +30,6 @@ const BEST_RATIO = 1032
 const END = 0x06054b50
 const END_64 = 0x06064b50
 const END_64_LOCATOR = 0x07064b50
-const CENTRAL = 0x02014b50
 
 const damaged = (what: string) => new FileError(`is a damaged package: ${what}.`)
 
@@ -63,46 +69,37 @@ async function readEnd(source: ByteSource): Promise<Directory> {
   }
 }
 
-/** The 64-bit sizes of an entry, which stand in an extra field in place of those that are all ones (APPNOTE 4.5.3). */
-function* longNumbers(extra: DataView): Generator<number> {
-  for (let at = 0; at + 4 <= extra.byteLength; at += 4 + extra.getUint16(at + 2, true)) {
-    if (extra.getUint16(at, true) !== 1) continue
-    const end = Math.min(extra.byteLength, at + 4 + extra.getUint16(at + 2, true))
-    for (let i = at + 4; i + 8 <= end; i += 8) yield Number(extra.getBigUint64(i, true))
+/** A byte source as the library reads from it. */
+class SourceReader extends Reader<ByteSource> {
+  constructor(private readonly source: ByteSource) {
+    super(source)
+    this.size = source.size
+  }
+  override readUint8Array(from: number, length: number): Promise<Uint8Array> {
+    return this.source.read(from, from + length)
   }
 }
 
-function readEntries(bytes: Uint8Array, count: number): ZipEntry[] {
-  const v = viewOf(bytes)
-  const entries: ZipEntry[] = []
-  for (let n = 0, at = 0; n < count; n++) {
-    if (at + 46 > bytes.length || v.getUint32(at, true) !== CENTRAL)
-      throw damaged('its directory ends too early')
-    const [nameLength, extraLength, commentLength] = [28, 30, 32].map((i) => v.getUint16(at + i, true)) as [
-      number,
-      number,
-      number,
-    ]
-    const end = at + 46 + nameLength + extraLength + commentLength
-    if (end > bytes.length) throw damaged('its directory ends too early')
-    const nameAt = at + 46
-    const long = longNumbers(viewOf(bytes.subarray(nameAt + nameLength, nameAt + nameLength + extraLength)))
-    const sized = (value: number): number =>
-      value === 0xffffffff ? ((long.next().value as number | undefined) ?? value) : value
-    const size = sized(v.getUint32(at + 24, true))
-    const compressedSize = sized(v.getUint32(at + 20, true))
-    entries.push({
-      name: new TextDecoder().decode(bytes.subarray(nameAt, nameAt + nameLength)),
-      method: v.getUint16(at + 8, true) & 1 ? -1 : v.getUint16(at + 10, true),
-      compressedSize,
-      size,
-      crc32: v.getUint32(at + 16, true),
-      headerAt: sized(v.getUint32(at + 42, true)),
-      endsBefore: 0,
-    })
-    at = end
-  }
-  return entries
+/** The entries of the directory as the library reads them. */
+async function readEntries(source: ByteSource): Promise<ZipEntry[]> {
+  const zip = new ZipReader(new SourceReader(source), {
+    maxAppendedDataSize: 65535,
+    // Names are judged below.
+    filenameValidation: 'tolerant',
+  })
+  const files = await zip.getEntries().catch((error: unknown) => {
+    throw error instanceof FileError ? error : damaged('its directory makes no sense')
+  })
+  return files.map((file) => ({
+    name: file.filename,
+    method: file.encrypted ? -1 : file.compressionMethod,
+    compressedSize: file.compressedSize,
+    size: file.uncompressedSize,
+    crc32: file.signature ?? 0,
+    headerAt: file.offset,
+    endsBefore: 0,
+    file,
+  }))
 }
 
 const leadsOutside = (name: string) =>
@@ -139,7 +136,8 @@ export async function readZipDirectory(source: ByteSource): Promise<ZipEntry[]> 
   if (count > MOST_ENTRIES)
     throw new FileError(`holds ${count} files; a package has at most ${MOST_ENTRIES}.`)
   if (!(at + size <= source.size) || count * 46 > size) throw damaged('its directory lies beyond its end')
-  const entries = readEntries(await source.read(at, at + size), count)
+  const entries = await readEntries(source)
+  if (entries.length !== count) throw damaged('its directory ends too early')
   checkEntries(entries, at)
   return entries
 }
