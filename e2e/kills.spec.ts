@@ -251,7 +251,7 @@ test('a browser that is killed while it saves a copy leaves the old one or the n
         await again.goto('/?test')
         await again.getByRole('button', { name: 'What to do with The Tide Mill', exact: true }).click()
         await again.getByRole('menuitem', { name: 'Delete' }).click()
-        await expect(again.getByText('Trash: 1 session')).toBeVisible()
+        await expect(again.getByText(/^Trash: \d+ session/)).toBeVisible()
       }
       await other.kill()
     }
