@@ -1,7 +1,8 @@
 import fs from 'node:fs'
 import { expect, type BrowserContext, type Page } from '@playwright/test'
+import { strToU8, unzipSync, zipSync } from 'fflate'
 import { test } from './fixtures'
-import { firstDifference, openSample, reload, sessionOf, throughRing, whenSaved } from './support'
+import { firstDifference, fromRoot, openSample, reload, sessionOf, throughRing, whenSaved } from './support'
 
 /** A page of a browser that has no dialog for files, so that copies come as downloads. */
 async function withoutPicker(context: BrowserContext): Promise<Page> {
@@ -188,4 +189,48 @@ test('a session that another tab works on is renamed there, as a step, and is no
   await reload(page)
   await expect(page.getByRole('heading', { name: 'Slack water' })).toBeVisible()
   expect(await page.evaluate(() => window.oakenThread.getState().session.steps.length)).toBe(2)
+})
+
+test('packages that are damaged, or made to mislead, cost one sentence each, and nothing is imported', async ({
+  page,
+}) => {
+  const whole = fs.readFileSync(fromRoot('public/sample/tide-mill.oaken.zip'))
+  const { 'session.json': json } = unzipSync(whole, { filter: ({ name }) => name === 'session.json' })
+  const session = JSON.parse(new TextDecoder().decode(json)) as Record<string, unknown>
+  const zip = (files: Record<string, string>) =>
+    Buffer.from(zipSync(Object.fromEntries(Object.entries(files).map(([n, t]) => [n, strToU8(t)]))))
+  const withSession = (change: Record<string, unknown>) =>
+    zip({ 'session.json': JSON.stringify({ ...session, ...change }) })
+  const counted = Buffer.from(whole)
+  counted.writeUInt16LE(60_000, counted.length - 22 + 10)
+  const doubled = zip({ 'session.json': '{}', 'session.jsom': '{}' })
+  for (let at = doubled.indexOf('session.jsom'); at >= 0; at = doubled.indexOf('session.jsom'))
+    doubled.write('session.json', at)
+  const bad: [string, Buffer, RegExp][] = [
+    ['cut off', whole.subarray(0, 5_000_000), /its end is missing/],
+    ['counts', counted, /directory/],
+    ['outside', zip({ 'session.json': '{}', '../a.wav': 'x' }), /leads outside/],
+    ['absolute', zip({ 'session.json': '{}', '/etc/a.wav': 'x' }), /leads outside/],
+    ['doubled', doubled, /same name/],
+    [
+      'packed',
+      zip({ 'session.json': `{"a":"${' '.repeat(30_000_000)}"}` }),
+      /more than it can|unpack|session\.json/,
+    ],
+    ['json', zip({ 'session.json': '{"schema":' }), /not valid JSON/],
+    ['no session', zip({ 'notes.txt': 'x' }), /session\.json/],
+    ['newer', withSession({ version: 99 }), /newer version/],
+    ['rules', withSession({ sampleRate: -1 }), /sampleRate/],
+  ]
+  await page.goto('/?test')
+  await expect(rows(page)).toHaveCount(1)
+  for (const [name, buffer, sentence] of bad) {
+    await choose(page, `${name}.oaken`, buffer)
+    const said = page.getByRole('listitem').filter({ hasText: `“${name}.oaken”` })
+    await expect(said).toContainText(sentence)
+    expect((await said.innerText()).split('\n')[0]!.length).toBeLessThan(300)
+    await said.getByRole('button', { name: 'Put away' }).click()
+  }
+  await expect(page.getByText('Open the sample')).toBeVisible()
+  await expect(rows(page)).toHaveCount(1)
 })

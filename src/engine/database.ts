@@ -33,6 +33,11 @@ function open(name: string, version?: number): Promise<IDBDatabase> {
   })
 }
 
+const lossListeners = new Set<() => void>()
+
+/** Calls back whenever the browser has closed a database without being asked. */
+export const onConnectionLost = (listener: () => void): void => void lossListeners.add(listener)
+
 /** A database that is opened when it is needed, and again when the browser has closed it. */
 class Connection {
   private database: Promise<IDBDatabase> | null = null
@@ -42,7 +47,10 @@ class Connection {
   private opened(): Promise<IDBDatabase> {
     this.database ??= open(this.name).then(
       (database) => {
-        database.onclose = () => (this.database = null)
+        database.onclose = () => {
+          this.database = null
+          for (const listener of lossListeners) listener()
+        }
         // Another tab wants to remove or to change it.
         database.onversionchange = () => {
           database.close()

@@ -1,6 +1,7 @@
 import type { Step } from '../core/model/history'
 import { findMissingSounds } from '../engine/sound-check'
 import { DataVanished, TakenOver } from '../engine/session-writer'
+import { onConnectionLost } from '../engine/database'
 import { beginFreshLog } from '../engine/fresh-log'
 import { onStorageFailure, StorageError } from '../engine/storage'
 import { editingEnded, saved, soundsMissing, type SessionState } from './session-slice'
@@ -151,14 +152,16 @@ export function startAutosave(store: Store): () => Promise<void> {
     if (failure && !vanished) void run()
   }, RETRY_MS)
 
-  onStorageFailure(() => {
+  const suspect = () => {
     if (!openWriter || suspicious) return
     suspicious = true
     // Nothing is called saved until it is safe again.
     const { session, saved: savedState } = store.getState().session
     if (session && !savedState.failure) store.dispatch(saved({ ...savedState, of: null }))
     void run()
-  })
+  }
+  onStorageFailure(suspect)
+  onConnectionLost(suspect)
 
   const watch = async () => {
     const { writer, saved: savedState } = store.getState().session
