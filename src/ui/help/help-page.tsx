@@ -5,9 +5,10 @@ const steps: { title: string; text: string }[] = [
   {
     title: 'Get the material in',
     text:
-      'Open a session and drop recordings on it, or press Import above the tracks. WAV of 8, 16, 24, 32' +
-      ' bit and float, mono or stereo, any rate; other formats as far as this browser decodes them. ' +
-      'Each file gets a track; dropped on a track with room and the same channels it goes there.',
+      'Open a session and drop recordings on it, or press Import above the tracks. WAV, AIFF and FLAC ' +
+      'of any depth and rate, mono or stereo; other formats as far as this browser decodes them. ' +
+      'Several files ask where they go: at the playhead, the start, or by the time stamps of a recorder, ' +
+      'each on a track or one after another. One file that is dropped on a track with room goes there.',
   },
   {
     title: 'Listen',
@@ -97,7 +98,8 @@ const steps: { title: string; text: string }[] = [
     title: 'Take it back',
     text:
       'Every step has a name. Undo and redo are at the top, and the clock beside them lists all steps ' +
-      'to jump to. The session is saved after each step, history included.',
+      'to jump to. The session is saved after each step, history included. “Keep this as a version”, ' +
+      'below that list, keeps the session under a name, to go back to or to open beside.',
   },
   {
     title: 'Keep copies',
@@ -105,7 +107,10 @@ const steps: { title: string; text: string }[] = [
       '“Save a copy” at the top, or in the menu of a session in the list, writes the session with all ' +
       'its sound into one file (.oaken). “Open a copy…” in the list, or dropping the file, brings it ' +
       'back, in this browser or another one. The list says when the last copy was saved. Deleted ' +
-      'sessions stay in the trash for 30 days.',
+      'sessions stay in the trash for 30 days. Sounds that are missing are silent and named above the ' +
+      'tracks; give the files that they came from, and they sound again. A session that is open in ' +
+      'two tabs is edited in one of them; “Edit here instead” takes it to the other. What is called ' +
+      'saved outlasts a crash; a power cut may cost the last seconds, so keep copies elsewhere, too.',
   },
   {
     title: 'Deliver',
