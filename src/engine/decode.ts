@@ -1,19 +1,13 @@
 import { LIMITS } from '../core/model/session'
 import { FileError } from '../formats/failure'
+import { id3Size } from '../formats/id3'
 import type { DecodedSound } from './import-sound'
 
 const text = (bytes: Uint8Array, at: number, length: number) =>
   String.fromCharCode(...bytes.subarray(at, at + length))
 
-/** The size of an ID3 tag at the beginning of a file, in bytes with its head; 0 where there is none. */
-const id3Size = (head: Uint8Array) =>
-  text(head, 0, 3) === 'ID3' && head.length >= 10
-    ? 10 + ((head[6]! << 21) | (head[7]! << 14) | (head[8]! << 7) | head[9]!)
-    : 0
-
 /** The kind of a compressed sound file by its first bytes; null for everything else. */
 export function compressedKind(head: Uint8Array): string | null {
-  if (text(head, 0, 4) === 'fLaC') return 'FLAC'
   if (text(head, 0, 4) === 'OggS') return 'Ogg'
   if (text(head, 4, 4) === 'ftyp') return 'MPEG-4'
   if (head[0] === 0x1a && head[1] === 0x45 && head[2] === 0xdf && head[3] === 0xa3) return 'WebM'
@@ -24,13 +18,11 @@ export function compressedKind(head: Uint8Array): string | null {
 }
 
 /**
- * The sample rate that a compressed file says it has, where its head is simple to read (FLAC, Ogg Opus and
- * Vorbis, MP3).
+ * The sample rate that a compressed file says it has, where its head is simple to read (Ogg Opus and Vorbis,
+ * MP3).
  */
 export function statedRate(head: Uint8Array): number | null {
   const v = new DataView(head.buffer, head.byteOffset, head.byteLength)
-  if (text(head, 0, 4) === 'fLaC' && head.length > 21)
-    return (v.getUint8(18) << 12) | (v.getUint8(19) << 4) | (v.getUint8(20) >> 4)
   if (text(head, 0, 4) === 'OggS') {
     const packet = 27 + head[26]!
     if (text(head, packet, 8) === 'OpusHead') return 48000
@@ -93,7 +85,7 @@ async function expectBounded(file: File, kind: string | null, rate: number): Pro
 }
 
 /**
- * Has the browser decode a file that is not WAV, at the file's own rate where that can be read, else at `sampleRate`.
+ * Has the browser decode a file that is not read here, at the file's own rate where that can be read, else at `sampleRate`.
  * Throws `FileError` for what it cannot decode, and for what would take too much memory.
  */
 export async function decodeCompressed(file: File, sampleRate: number): Promise<DecodedSound> {

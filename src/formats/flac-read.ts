@@ -2,6 +2,7 @@ import { LIMITS } from '../core/model/session'
 import type { ByteSource } from './bytes'
 import { crc16, crc8 } from './flac-crc'
 import { FileError } from './failure'
+import { id3Size } from './id3'
 import type { SoundFile, SoundHead } from './sound-file'
 
 /*
@@ -14,15 +15,9 @@ const damaged = (what: string) => new FileError(`is damaged: ${what}.`)
 const text = (bytes: Uint8Array, at: number, length: number) =>
   String.fromCharCode(...bytes.subarray(at, at + length))
 
-/** The size of an ID3 tag that stands before the stream, with its head; 0 where there is none. */
-const tagSize = (head: Uint8Array) =>
-  text(head, 0, 3) === 'ID3' && head.length >= 10
-    ? 10 + ((head[6]! << 21) | (head[7]! << 14) | (head[8]! << 7) | head[9]!)
-    : 0
-
 /** Whether a file is FLAC, by its first bytes or by those after a tag. */
 export async function isFlac(file: ByteSource, head: Uint8Array): Promise<boolean> {
-  const at = tagSize(head)
+  const at = id3Size(head)
   return text(at ? await file.read(at, at + 4) : head, 0, 4) === 'fLaC'
 }
 
@@ -71,7 +66,7 @@ const MOST_BLOCKS = 10_000
 
 /** Finds the stream's information and where its frames begin. */
 async function readMetadata(file: ByteSource): Promise<{ info: StreamInfo; from: number }> {
-  let at = tagSize(await file.read(0, 16)) + 4
+  let at = id3Size(await file.read(0, 16)) + 4
   let info: StreamInfo | null = null
   for (let n = 0; n < MOST_BLOCKS; n++) {
     const header = await file.read(at, at + 4)

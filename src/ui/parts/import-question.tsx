@@ -1,11 +1,12 @@
 import { useState } from 'react'
 import { showTime } from '../../core/units/typed'
-import { factsOf, proposedRate, SESSION_RATES, type FileFacts } from '../../engine/import-files'
+import { factsOf, proposedRate, type FileFacts } from '../../engine/import-files'
 import { titleOf, type Placement } from '../../store/new-session'
 import { observable } from '../../store/observable'
 import { Button } from './button'
 import { useObservable } from './hooks'
 import { Question } from './panel'
+import { kilohertz, TitleAndRate } from './title-and-rate'
 
 /** Where files may go: into a new session, or into the open one. */
 export type ImportContext =
@@ -86,8 +87,6 @@ function choiceOf(
   return { placement, title: title?.trim() || titleOf(files[0]!.name), sampleRate: rate }
 }
 
-const kilohertz = (rate: number) => `${rate / 1000} kHz`
-
 /** A time of the day or of a session, in words. */
 const clock = (seconds: number) => showTime(Math.round(seconds * 1000), 1000)
 
@@ -152,22 +151,7 @@ function Form({ files, context, answer }: Asked) {
           {files.length > NAMED && <li>and {files.length - NAMED} more</li>}
         </ul>
         {isNew && (
-          <div className="mt-4 flex gap-3">
-            <label className="min-w-0 flex-1 text-xs text-soft">
-              Title
-              <input
-                value={title}
-                maxLength={255}
-                autoComplete="off"
-                onChange={(e) => setTitle(e.target.value)}
-                className="mt-0.5 block h-8 w-full rounded-lg border border-seam bg-white px-2 text-sm text-ink"
-              />
-            </label>
-            <label className="w-28 text-xs text-soft">
-              Sample rate
-              <RateSelect value={sampleRate} onChange={setSampleRate} />
-            </label>
-          </div>
+          <TitleAndRate title={title} sampleRate={sampleRate} onTitle={setTitle} onRate={setSampleRate} />
         )}
         {places.length > 1 && (
           <Options<Where> label="Where" options={places} value={where} onChange={setWhere} />
@@ -191,23 +175,6 @@ function Form({ files, context, answer }: Asked) {
         </div>
       </form>
     </Question>
-  )
-}
-
-/** The rates that a session can have. */
-export function RateSelect({ value, onChange }: { value: number; onChange(rate: number): void }) {
-  return (
-    <select
-      value={value}
-      onChange={(e) => onChange(Number(e.target.value))}
-      className="mt-0.5 block h-8 w-full rounded-lg border border-seam bg-white px-1.5 text-sm text-ink"
-    >
-      {SESSION_RATES.map((rate) => (
-        <option key={rate} value={rate}>
-          {kilohertz(rate)}
-        </option>
-      ))}
-    </select>
   )
 }
 

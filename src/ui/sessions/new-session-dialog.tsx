@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Button } from '../parts/button'
-import { RateSelect } from '../parts/import-question'
 import { Question } from '../parts/panel'
+import { TitleAndRate } from '../parts/title-and-rate'
 
 const UNTITLED = 'Untitled session'
 
@@ -27,23 +27,7 @@ export function NewSessionDialog({
           onMake(title.trim() || UNTITLED, sampleRate)
         }}
       >
-        <div className="mt-4 flex gap-3">
-          <label className="min-w-0 flex-1 text-xs text-soft">
-            Title
-            <input
-              value={title}
-              maxLength={255}
-              autoComplete="off"
-              onChange={(e) => setTitle(e.target.value)}
-              onFocus={(e) => e.target.select()}
-              className="mt-0.5 block h-8 w-full rounded-lg border border-seam bg-white px-2 text-sm text-ink"
-            />
-          </label>
-          <label className="w-28 text-xs text-soft">
-            Sample rate
-            <RateSelect value={sampleRate} onChange={setSampleRate} />
-          </label>
-        </div>
+        <TitleAndRate title={title} sampleRate={sampleRate} onTitle={setTitle} onRate={setSampleRate} />
         <div className="mt-5 flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
           <Button kind="solid" type="submit">
