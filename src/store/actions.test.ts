@@ -19,7 +19,7 @@ import {
   crossfadeSelected,
   duplicateSelected,
   joinSelected,
-  likeFirst,
+  likeRegion,
   nudgeSelected,
   pasteHere,
   splitAt,
@@ -228,10 +228,10 @@ test('knots of a lane are chosen, set, shifted, scaled, reset and removed by the
 })
 
 describe('regions', () => {
-  test('get the gain of the first, are muted and turned together, joined and split', () => {
+  test('get the gain of one of them, are muted and turned together, joined and split', () => {
     const { dispatch, session, takenBack } = open()
     dispatch(selected({ regionIds: ['b', 'a'] }))
-    dispatch(likeFirst())
+    dispatch(likeRegion('b'))
     expect([session().regions.a!.clipGainDb, session().regions.b!.clipGainDb]).toEqual([-8, -8])
     dispatch(switchSelected('muted'))
     expect([session().regions.a!.muted, session().regions.b!.muted, session().regions.c!.muted]).toEqual([

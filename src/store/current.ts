@@ -1,5 +1,5 @@
 import { createSelector } from '@reduxjs/toolkit'
-import type { LaneRef, ThreadRef } from '../core/edit'
+import { laneKeysOf, type LaneRef, type ThreadRef } from '../core/edit'
 import type { Parameter } from '../core/model/parameters'
 import { beadOf, isTrackBead, lanesAt, parameterOfBead, type Bead } from './beads'
 import { pathTrack } from './selectors'
@@ -17,7 +17,7 @@ export type BenchSubject =
 
 /** What is current: the thing pressed last, which fields, keys, clipboard and menus are about. */
 export interface Current {
-  /** The picked stage of the Path. */
+  /** The stage of the Path that is current. */
   bead: Bead
   /** The selected regions, which menus and dialogs are about. */
   regionIds: readonly string[]
@@ -25,7 +25,7 @@ export interface Current {
   /** What arrow keys, Backspace and Enter change. */
   keys:
     | { kind: 'knots'; ref: ThreadRef; indices: number[] }
-    | { kind: 'parameter'; trackId: string | null; parameter: Parameter }
+    | { kind: 'parameter'; trackIds: (string | null)[]; parameter: Parameter }
     | { kind: 'regions'; bead: Bead }
     | null
   /** The lanes that riding with keys and range commands act on. */
@@ -36,59 +36,63 @@ export interface Current {
 }
 
 /**
- * What is current, by these rules: selected knots come before the picked bead; a lane that was worked on
- * below its track is in the bench while a bead of regions is picked; a crossfade is in the bench while it is
- * selected. With a range set and lanes current, cutting and copying are about what these do in the range.
+ * What is current, by these rules: what was pressed last leads. Heads of tracks lead with the bead of tracks
+ * that was used last, an opened lane with its own; otherwise the bead that the rows show is current, for the
+ * selected regions, for the leading track or for the mix. Selected knots come before all of it. With a range set
+ * and lanes current, cutting and copying are about what these do in the range.
  */
 export const current = createSelector(
   [
     (state: RootState) => state.session.session,
     (state: RootState) => pathTrack(state)?.id,
     (state: RootState) => state.view.bead,
+    (state: RootState) => state.view.lastBeads.tracks,
+    (state: RootState) => state.view.lead,
+    (state: RootState) => state.view.trackIds,
     (state: RootState) => state.view.knots,
-    (state: RootState) => state.view.lastWeave,
     (state: RootState) => state.view.crossfadeId,
     (state: RootState) => state.view.range,
     (state: RootState) => state.view.selection,
   ],
-  (session, trackId, bead, knots, lastWeave, crossfadeId, range, regionIds): Current => {
+  (session, trackId, rowsBead, trackBead, lead, heads, knots, crossfadeId, range, regionIds): Current => {
+    const lane =
+      lead.kind === 'lane' && session && laneKeysOf(session, lead.ref.trackId).includes(lead.ref.lane)
+        ? lead.ref
+        : null
+    const bead = lane
+      ? beadOf(lane.trackId, lane.lane)
+      : lead.kind === 'tracks' && !isTrackBead(rowsBead)
+        ? trackBead
+        : rowsBead
     const picked = parameterOfBead(bead)
-    const owner = picked?.mix ? null : trackId
+    const owner = lane ? lane.trackId : picked?.mix ? null : trackId
     const strip = picked && owner !== undefined ? { trackId: owner, parameter: picked.parameter } : null
+    // The heads that are selected, where the leading track is one of them.
+    const trackIds =
+      strip && strip.trackId !== null && heads.includes(strip.trackId)
+        ? heads.filter((id) => session?.tracks[id])
+        : strip
+          ? [strip.trackId]
+          : []
 
     const lanes: LaneRef[] =
       knots?.ref.kind === 'lane'
         ? [knots.ref]
-        : session && strip
-          ? lanesAt(session, strip.trackId, bead).map((lane) => ({
-              kind: 'lane',
-              trackId: strip.trackId,
-              lane,
-            }))
-          : []
+        : lane
+          ? [lane]
+          : session && strip
+            ? trackIds.flatMap((id) =>
+                lanesAt(session, id, bead).map((key): LaneRef => ({ kind: 'lane', trackId: id, lane: key })),
+              )
+            : []
     const copies = range !== null && lanes.length > 0 ? 'automation' : 'regions'
 
-    const worked = knots?.ref ?? lastWeave?.ref
-    const opened =
-      worked?.kind === 'lane' &&
-      worked.trackId !== null &&
-      !isTrackBead(bead) &&
-      session?.tracks[worked.trackId]
-        ? worked
-        : null
     const bench: BenchSubject =
       crossfadeId !== null && session?.crossfades[crossfadeId]
         ? { kind: 'crossfade', id: crossfadeId }
-        : opened
-          ? {
-              kind: 'strip',
-              trackId: opened.trackId,
-              bead: beadOf(opened.trackId, opened.lane),
-              lane: opened.lane,
-            }
-          : strip
-            ? { kind: 'strip', trackId: strip.trackId, bead, lane: null }
-            : { kind: 'regions' }
+        : strip
+          ? { kind: 'strip', trackId: strip.trackId, bead, lane: lane?.lane ?? null }
+          : { kind: 'regions' }
 
     return {
       bead,
@@ -97,7 +101,7 @@ export const current = createSelector(
       keys: knots
         ? { kind: 'knots', ref: knots.ref, indices: knots.indices }
         : strip
-          ? { kind: 'parameter', ...strip }
+          ? { kind: 'parameter', trackIds, parameter: strip.parameter }
           : picked
             ? null
             : { kind: 'regions', bead },

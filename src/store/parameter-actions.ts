@@ -1,28 +1,33 @@
-import { setParameter, stripOf } from '../core/edit'
+import { setParameter, setParameters, stripOf } from '../core/edit'
 import { steppedValue, type Parameter } from '../core/model/parameters'
 import { commit } from './edits'
 import type { Thunk } from './store'
 
-/** Gives a parameter of a track, or with null of the mix, another static value; one step of the history. */
-export const giveValue =
-  (trackId: string | null, { key }: Parameter, value: number | null): Thunk<boolean> =>
-  (dispatch) =>
-    dispatch(commit(setParameter, { key, trackIds: [trackId], value }))
+/** Tracks, by their ids; null is the mix. */
+type TrackIds = readonly (string | null)[]
 
-/** Moves it by a step up (1) or down (-1), finely by the small one. */
+/** Gives a parameter of tracks another static value; one step of the history. */
+export const giveValue =
+  (trackIds: TrackIds, { key }: Parameter, value: number | null): Thunk<boolean> =>
+  (dispatch) =>
+    dispatch(commit(setParameter, { key, trackIds: [...trackIds], value }))
+
+/** Moves it by a step up (1) or down (-1), finely by the small one; the tracks keep their differences. */
 export const stepValue =
-  (trackId: string | null, parameter: Parameter, direction: 1 | -1, fine: boolean): Thunk<boolean> =>
+  (trackIds: TrackIds, parameter: Parameter, direction: 1 | -1, fine: boolean): Thunk<boolean> =>
   (dispatch, getState) => {
     const { session } = getState().session
-    const strip = session && stripOf(session, trackId)
     const { value } = parameter
-    return strip && value
-      ? dispatch(giveValue(trackId, parameter, steppedValue(value, value.read(strip), direction, fine)))
-      : false
+    if (!session || !value) return false
+    const values = trackIds.flatMap((trackId) => {
+      const strip = stripOf(session, trackId)
+      return strip ? [{ trackId, value: steppedValue(value, value.read(strip), direction, fine) }] : []
+    })
+    return dispatch(commit(setParameters, { key: parameter.key, values }))
   }
 
 /** Puts it back to where it changes nothing. */
 export const resetValue =
-  (trackId: string | null, parameter: Parameter): Thunk<boolean> =>
+  (trackIds: TrackIds, parameter: Parameter): Thunk<boolean> =>
   (dispatch) =>
-    parameter.value ? dispatch(giveValue(trackId, parameter, parameter.value.plain)) : false
+    parameter.value ? dispatch(giveValue(trackIds, parameter, parameter.value.plain)) : false

@@ -253,11 +253,14 @@ export const crossfadeSelected = (): Thunk => (dispatch, getState) => {
   if (made) dispatch(crossfadePicked({ id: made.id, trackId: session.regions[made.leftId]!.trackId }))
 }
 
-/** Gives all selected regions the clip gain of the first. */
-export const likeFirst = (): Thunk => (dispatch, getState) => {
-  const [first, ...others] = selectedRegions(getState())
-  if (first && others.length) dispatch(commit(setClipGain, { regionIds: ids(others), db: first.clipGainDb }))
-}
+/** Gives all selected regions the clip gain of one of them. */
+export const likeRegion =
+  (regionId: string): Thunk =>
+  (dispatch, getState) => {
+    const regions = selectedRegions(getState())
+    const db = regions.find((r) => r.id === regionId)?.clipGainDb
+    if (db !== undefined) dispatch(commit(setClipGain, { regionIds: ids(regions), db }))
+  }
 
 export const colourSelected =
   (colour: Dye | undefined): Thunk =>

@@ -25,16 +25,16 @@ export const shownSession = ({
 export const hasUnsavedWork = ({ session: { session, saved, readOnly, unsaved } }: RootState): boolean =>
   session !== null && (saved.failure !== null || (readOnly === 'taken' && unsaved))
 
-/** The track that the Path shows: that of the selected region, else the one picked, else the first. */
+/**
+ * The track that the Path shows: the one pressed last by its head or a lane, else that of the selected region,
+ * else the one pressed last anyhow, else the first.
+ */
 export function pathTrack(state: RootState): Track | null {
   const { session } = state.session
+  const { lead, selection, trackId } = state.view
   if (!session) return null
-  const regionTrack = session.regions[state.view.selection[0] ?? '']?.trackId
-  return (
-    session.tracks[regionTrack ?? state.view.trackId ?? ''] ??
-    session.tracks[session.trackIds[0] ?? ''] ??
-    null
-  )
+  const ofRegion = lead.kind === 'stage' ? session.regions[selection[0] ?? '']?.trackId : undefined
+  return session.tracks[ofRegion ?? trackId ?? ''] ?? session.tracks[session.trackIds[0] ?? ''] ?? null
 }
 
 /** The sorted regions of every track, from the top. */

@@ -1,10 +1,10 @@
 import { FADER } from '../core/model/parameters'
-import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
+import { createSlice, type Draft, type PayloadAction } from '@reduxjs/toolkit'
 import type { Weave } from '../core/curve/weave'
-import type { ThreadRef } from '../core/edit'
+import { sameRef, type LaneRef, type ThreadRef } from '../core/edit'
 import type { Knot } from '../core/model/session'
 import type { FrameRange } from '../engine/stream'
-import { beadOf, hasThreads, parameterOfBead, type Bead } from './beads'
+import { beadOf, hasThreads, isTrackBead, parameterOfBead, type Bead } from './beads'
 
 /** What the pointer does. */
 export type Hand = 'point' | 'range' | 'draw' | 'plateau' | 'weave'
@@ -65,15 +65,28 @@ export const LANE_HEIGHT = { min: 36, first: 64, max: 320 }
 /** Limits and default of the height of the mix row, in pixels. */
 export const MIX_HEIGHT = { min: 52, first: 52, max: 240 }
 
+/**
+ * What was pressed last, where that is not the stage which the rows show: tracks, by their heads, or a lane that
+ * is opened below its track.
+ */
+export type Lead = { kind: 'stage' } | { kind: 'tracks' } | { kind: 'lane'; ref: LaneRef }
+
 export interface ViewState {
   view: View
   /** Height of the mix below the tracks, in pixels. */
   mixHeight: number
   selection: string[]
+  /** The track that was pressed last. */
   trackId: string | null
+  /** The tracks whose heads are selected. */
+  trackIds: string[]
+  lead: Lead
   /** The selected crossfade; then the bench shows it. */
   crossfadeId: string | null
+  /** The stage that the rows show and gestures on them shape. */
   bead: Bead
+  /** The beads that were picked last among those of regions and those of tracks. */
+  lastBeads: { regions: Bead; tracks: Bead }
   hand: Hand
   range: FrameRange | null
   loop: boolean
@@ -127,8 +140,11 @@ export const initialView: ViewState = {
   mixHeight: MIX_HEIGHT.first,
   selection: [],
   trackId: null,
+  trackIds: [],
+  lead: { kind: 'stage' },
   crossfadeId: null,
   bead: 'clip-gain',
+  lastBeads: { regions: 'clip-gain', tracks: FADER },
   hand: 'point',
   range: null,
   loop: false,
@@ -147,6 +163,12 @@ export const initialView: ViewState = {
   ride: { mode: 'off', returnMs: 300 },
 }
 
+/** Something in the rows was pressed: they lead again, and where a bead of the mix was picked, one of theirs is. */
+function leadRows(state: Draft<ViewState>): void {
+  state.lead = { kind: 'stage' }
+  if (parameterOfBead(state.bead)?.mix) state.bead = state.lastBeads.regions
+}
+
 /** What is seen, selected and picked in the editor; not part of the session and not undone. */
 export const viewSlice = createSlice({
   name: 'view',
@@ -157,6 +179,7 @@ export const viewSlice = createSlice({
     selected: (state, action: PayloadAction<{ regionIds: string[]; trackId?: string | null }>) => {
       state.selection = action.payload.regionIds
       state.crossfadeId = null
+      if (state.selection.length) leadRows(state)
       if (state.knots?.ref.kind === 'region' && !action.payload.regionIds.includes(state.knots.ref.regionId))
         state.knots = null
       if (action.payload.trackId !== undefined) state.trackId = action.payload.trackId
@@ -167,14 +190,51 @@ export const viewSlice = createSlice({
       state.selection = []
       state.knots = null
       state.bead = 'fades'
+      leadRows(state)
     },
-    trackPicked: (state, action: PayloadAction<string>) => void (state.trackId = action.payload),
+    trackPicked: (state, action: PayloadAction<string>) => {
+      state.trackId = action.payload
+      leadRows(state)
+    },
+    /**
+     * A track's head was pressed: it leads. `add` puts it to the other heads, or takes it away; `bead` is that of
+     * the value which was pressed.
+     */
+    headPicked: (state, action: PayloadAction<{ trackId: string; add?: boolean; bead?: Bead }>) => {
+      const { trackId, add, bead } = action.payload
+      const others = state.trackIds.filter((id) => id !== trackId)
+      state.trackIds = !add ? [trackId] : state.trackIds.includes(trackId) ? others : [...others, trackId]
+      state.trackId = trackId
+      state.lead = { kind: 'tracks' }
+      state.knots = null
+      state.lastWeave = null
+      state.crossfadeId = null
+      if (bead) state.lastBeads.tracks = bead
+      else if (isTrackBead(state.bead)) state.lastBeads.tracks = state.bead
+    },
+    /** A lane that is opened below its track, or its head, was pressed. */
+    lanePicked: (state, action: PayloadAction<LaneRef>) => {
+      const ref = action.payload
+      if (state.lead.kind !== 'lane' || !sameRef(state.lead.ref, ref)) state.lastWeave = null
+      if (state.knots && !sameRef(state.knots.ref, ref)) state.knots = null
+      if (ref.trackId !== null) state.trackId = ref.trackId
+      state.lead = { kind: 'lane', ref }
+      state.crossfadeId = null
+    },
+    /** Nothing leads but what the rows show; heads are no longer selected. */
+    headsReleased: (state) => {
+      state.trackIds = []
+      leadRows(state)
+    },
     beadPicked: (state, action: PayloadAction<Bead>) => {
       if (state.bead !== action.payload) {
         state.knots = null
         state.lastWeave = null
       }
       state.bead = action.payload
+      state.lead = { kind: 'stage' }
+      if (isTrackBead(state.bead)) state.lastBeads.tracks = state.bead
+      else if (!parameterOfBead(state.bead)) state.lastBeads.regions = state.bead
       // The mix's fader lane is always seen, its others once they are picked.
       const picked = parameterOfBead(state.bead)
       const lane = picked?.mix ? picked.parameter.key : FADER
@@ -253,6 +313,9 @@ export const {
   selected,
   crossfadePicked,
   trackPicked,
+  headPicked,
+  lanePicked,
+  headsReleased,
   beadPicked,
   handTaken,
   rangeSet,

@@ -20,7 +20,7 @@ export {
 export { setTitle } from './title'
 export { setTrack, type TrackChange } from './track'
 export { fadeMix } from './fade-mix'
-export { setParameter } from './parameter'
+export { setParameter, setParameters } from './parameter'
 export {
   contiguous,
   deleteRegions,

@@ -4,6 +4,18 @@ import { counted, defineEdit } from './edit'
 import { withMix, withTrack } from './owner'
 import { stripOf, stripWords } from './thread'
 
+const labelOf = (session: Session, key: string, trackIds: readonly (string | null)[]) =>
+  `${parameterOf(key).name} of ${trackIds.length === 1 ? stripWords(session, trackIds[0]!) : counted(trackIds.length, 'track')}`
+
+function withValue(session: Session, key: string, id: string | null, value: number | null): Session {
+  const parameter = parameterOf(key)
+  expectInRange(parameter, value)
+  const strip = stripOf(session, id)
+  if (!strip || parameter.value!.read(strip) === value) return session
+  const change = parameter.value!.written(strip, value)
+  return id === null ? withMix(session, change as Partial<Session['mix']>) : withTrack(session, id, change)
+}
+
 /**
  * Sets the static value of a parameter of tracks, or with null as an id of the mix, in its own unit (see its
  * entry in the registry). Throws a RangeError for a value out of its range and for a parameter that has none.
@@ -14,16 +26,23 @@ export const setParameter = defineEdit<{
   value: number | null
 }>({
   name: 'setParameter',
-  label: (session, { key, trackIds }) =>
-    `${parameterOf(key).name} of ${trackIds.length === 1 ? stripWords(session, trackIds[0]!) : counted(trackIds.length, 'track')}`,
-  apply(session, { key, trackIds, value }) {
-    const parameter = parameterOf(key)
-    expectInRange(parameter, value)
-    return trackIds.reduce<Session>((next, id) => {
-      const strip = stripOf(next, id)
-      if (!strip || parameter.value!.read(strip) === value) return next
-      const change = parameter.value!.written(strip, value)
-      return id === null ? withMix(next, change as Partial<Session['mix']>) : withTrack(next, id, change)
-    }, session)
-  },
+  label: (session, { key, trackIds }) => labelOf(session, key, trackIds),
+  apply: (session, { key, trackIds, value }) =>
+    trackIds.reduce<Session>((next, id) => withValue(next, key, id, value), session),
+})
+
+/** The same with a value for each. */
+export const setParameters = defineEdit<{
+  key: string
+  values: readonly { trackId: string | null; value: number | null }[]
+}>({
+  name: 'setParameters',
+  label: (session, { key, values }) =>
+    labelOf(
+      session,
+      key,
+      values.map((v) => v.trackId),
+    ),
+  apply: (session, { key, values }) =>
+    values.reduce<Session>((next, { trackId, value }) => withValue(next, key, trackId, value), session),
 })

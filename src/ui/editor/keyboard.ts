@@ -36,6 +36,7 @@ import {
   dialogShown,
   followSet,
   handTaken,
+  headsReleased,
   knotsSelected,
   rangeSet,
   selected,
@@ -78,7 +79,7 @@ const nudge =
     if (keys.kind === 'knots') {
       const { framesPerPixel } = state.view.view
       dispatch(stepKnots(keys.ref, keys.indices, { level: direction, fine }, framesPerPixel))
-    } else if (keys.kind === 'parameter') dispatch(stepValue(keys.trackId, keys.parameter, direction, fine))
+    } else if (keys.kind === 'parameter') dispatch(stepValue(keys.trackIds, keys.parameter, direction, fine))
     else dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
   }
 
@@ -88,7 +89,7 @@ const reset = (): Thunk => (dispatch, getState) => {
   const { keys } = current(state)
   const regionIds = state.view.selection
   if (keys?.kind === 'knots') dispatch(resetKnots(keys.ref, keys.indices))
-  else if (keys?.kind === 'parameter') dispatch(resetValue(keys.trackId, keys.parameter))
+  else if (keys?.kind === 'parameter') dispatch(resetValue(keys.trackIds, keys.parameter))
   else if (keys?.bead === 'clip-gain') dispatch(commit(resetClipGain, { regionIds }))
   else if (keys?.bead === 'gain-thread') dispatch(commit(resetThreads, { regionIds }))
   else if (keys?.bead === 'fades')
@@ -112,8 +113,8 @@ const regionFields: Readonly<Record<string, string>> = {
 
 /** The name of the field in which the value of what is current is typed. */
 function currentField(state: RootState): string {
-  const { bead } = state.view
-  return current(state).keys?.kind === 'knots' ? 'knot-level' : (regionFields[bead] ?? bead)
+  const { bead, keys } = current(state)
+  return keys?.kind === 'knots' ? 'knot-level' : (regionFields[bead] ?? bead)
 }
 
 /**
@@ -164,9 +165,12 @@ export const EditorKeys = memo(function EditorKeys() {
   useKey('escape', (e) => {
     // It closes a dialog or a menu first.
     if (state().dialog || e.defaultPrevented) return
-    dispatch(selected({ regionIds: [] }))
-    dispatch(knotsSelected(null))
-    dispatch(rangeSet(null))
+    // One step back with each press.
+    const { knots, range, selection, crossfadeId } = state()
+    if (knots) dispatch(knotsSelected(null))
+    else if (range) dispatch(rangeSet(null))
+    else if (selection.length || crossfadeId !== null) dispatch(selected({ regionIds: [] }))
+    else dispatch(headsReleased())
   })
   useKey('up, alt+up', (e) => dispatch(nudge(1, e.altKey)), prevent)
   useKey('down, alt+down', (e) => dispatch(nudge(-1, e.altKey)), prevent)

@@ -12,6 +12,7 @@ import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { parseLength } from '../../../core/units/typed'
 import { lanesAt, parameterOfBead, type Bead } from '../../../store/beads'
+import { current } from '../../../store/current'
 import { commit } from '../../../store/edits'
 import { dialogShown } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
@@ -114,10 +115,16 @@ export function StripBench({
   )
 }
 
+const NONE: readonly string[] = []
+
 /** The static value of a bead's parameter, and what belongs to it. */
 function StripFields({ session, trackId, bead }: { session: Session; trackId: string | null; bead: Bead }) {
   const dispatch = useAppDispatch()
   const { parameter } = parameterOfBead(bead)!
+  const along = useAppSelector((state) => {
+    const { keys } = current(state)
+    return keys?.kind === 'parameter' ? keys.trackIds : NONE
+  }).filter((id) => id !== null && id !== trackId) as string[]
   const track = trackId === null ? null : session.tracks[trackId]!
   return (
     <>
@@ -132,7 +139,7 @@ function StripFields({ session, trackId, bead }: { session: Session; trackId: st
           ]}
         />
       )}
-      <ResettableField session={session} trackId={trackId} parameter={parameter} name={bead} />
+      <ResettableField session={session} trackId={trackId} along={along} parameter={parameter} name={bead} />
       {!track && parameter.key === FADER && <MixFadeFields session={session} />}
     </>
   )

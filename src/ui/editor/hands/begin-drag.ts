@@ -5,7 +5,8 @@ import { regionGesture } from './begin-region-drag'
 import { beginThread } from './begin-thread-drag'
 import { joinGesture, slideGesture } from './fade-gestures'
 import { type Drag, drag } from './gesture'
-import { type TimelineContext, pickTrack, placeAt } from './gesture-context'
+import { sayWhyNot } from '../../../store/why-not'
+import { type TimelineContext, pickLane, placeAt } from './gesture-context'
 import { rangeGesture, sweepGesture } from './sweep-gestures'
 
 /** Begins what a press at a place means: by the hand, the handle under the pointer, and the picked bead. */
@@ -22,8 +23,12 @@ export function beginDrag(context: TimelineContext, event: PointerEvent, x: numb
     const place = onThread
       ? places.find((p) => refKey(p.ref) === handle!.dataset.ref)
       : placeAt(context, x, y)
-    if (track && place?.ref.kind === 'lane') pickTrack(context, track)
-    return place ? beginThread(context, place, handle, event, x, y) : drag(null)
+    if (!place) {
+      sayWhyNot('There is nothing to shape here. Sweep over a region, or over a lane that is shown.')
+      return drag(null)
+    }
+    pickLane(context, place)
+    return beginThread(context, place, handle, event, x, y)
   }
   if (kind === 'join') {
     const { left, right } = handle!.dataset
@@ -40,7 +45,7 @@ export function beginDrag(context: TimelineContext, event: PointerEvent, x: numb
   const under = handle ? null : placeAt(context, x, y)
   const lane = under?.ref.kind === 'lane' ? under : null
   if (lane && track) {
-    pickTrack(context, track)
+    pickLane(context, lane)
     return beginThread(context, lane, null, event, x, y)
   }
   const region = handle?.dataset.region
@@ -55,12 +60,12 @@ export function beginDrag(context: TimelineContext, event: PointerEvent, x: numb
   }
   const isSelected = selection.includes(region.id)
   if (event.shiftKey && !handle) {
-    dispatch(
-      selected({
-        regionIds: isSelected ? selection.filter((id) => id !== region.id) : [...selection, region.id],
-      }),
-    )
-    return drag(null)
+    // Pressed and moved it moves with the others, off the grid; only pressed it is added, or taken away.
+    const together = isSelected ? selection : [...selection, region.id]
+    return drag(regionGesture(context, kind, region, together, x, y, event), () => {
+      const regionIds = isSelected ? selection.filter((id) => id !== region.id) : together
+      dispatch(selected({ regionIds, trackId: region.trackId }))
+    })
   }
   if (!isSelected) dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
   if (kind === 'alone') return drag(null)

@@ -2,7 +2,7 @@ import { lanesWithKnots, sameRef, threadOf, type ThreadRef, threadWords } from '
 import type { Region, Session } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback'
 import type { Dispatch } from '../../../store/store'
-import { selected, trackPicked, type View, type ViewState } from '../../../store/view-slice'
+import { lanePicked, selected, trackPicked, type View, type ViewState } from '../../../store/view-slice'
 import { type Box, overLanes, regionAt, rowAt, xToFrame } from '../drawing/geometry'
 import { LANE_PAD, type ThreadPlace } from '../drawing/thread-place'
 import { snap, snapTargets, type Snapped } from './snap'
@@ -96,10 +96,13 @@ export function placeAt(
 }
 
 /**
- * The track whose lane is worked on is the Path's: regions that are selected on other tracks alone would hold
- * it, and are let go.
+ * The lane that is worked on leads. Where it is the one that the rows show, regions that are selected on other
+ * tracks alone would hold the Path, and are let go.
  */
-export function pickTrack({ dispatch, session, state }: GestureContext, trackId: string): void {
+export function pickLane({ dispatch, session, state }: GestureContext, { ref, opened }: ThreadPlace): void {
+  if (ref.kind !== 'lane' || ref.trackId === null) return
+  const { trackId } = ref
+  if (opened) return void dispatch(lanePicked(ref))
   const kept =
     state.selection.length === 0 || state.selection.some((id) => session.regions[id]?.trackId === trackId)
   dispatch(kept ? trackPicked(trackId) : selected({ regionIds: [], trackId }))

@@ -177,11 +177,11 @@ test('screen: a bead of its own, a lane, a field with its value, steps of the ke
   expect(threadWords(session, ref)).toBe('second gain of “Track”')
   expect(current(store.getState())).toMatchObject({
     bench: { kind: 'strip', trackId: 't', bead: 'secondGain' },
-    keys: { kind: 'parameter', trackId: 't', parameter: { key: 'secondGain' } },
+    keys: { kind: 'parameter', trackIds: ['t'], parameter: { key: 'secondGain' } },
     lanes: [ref],
   })
-  store.dispatch(stepValue('t', secondGain, -1, false))
-  store.dispatch(stepValue('t', secondGain, -1, true))
+  store.dispatch(stepValue(['t'], secondGain, -1, false))
+  store.dispatch(stepValue(['t'], secondGain, -1, true))
   const after = store.getState().session
   expect(after.session!.tracks.t!.values).toEqual({ secondGain: -1.1 })
   expect(after.steps.map((s) => s.label)).toEqual(['Second gain of “Track”', 'Second gain of “Track”'])
@@ -193,6 +193,6 @@ test('screen: a bead of its own, a lane, a field with its value, steps of the ke
   expect(field).toContain('Second gain')
   expect(field).toContain('value="−1.1 dB"')
   expect(field).toContain('data-field="secondGain"')
-  store.dispatch(resetValue('t', secondGain))
+  store.dispatch(resetValue(['t'], secondGain))
   expect(store.getState().session.session!.tracks.t!.values).toEqual({})
 })

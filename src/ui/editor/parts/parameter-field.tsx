@@ -11,6 +11,7 @@ import { ValueField } from '../../parts/value-field'
 export function ParameterField({
   session,
   trackId,
+  along = [],
   parameter,
   label,
   name,
@@ -20,6 +21,8 @@ export function ParameterField({
   session: Session
   /** null is the mix. */
   trackId: string | null
+  /** Other tracks whose value is set along with it. */
+  along?: readonly string[]
   parameter: Parameter
   label: string
   /** Name by which Enter finds the field. */
@@ -31,6 +34,7 @@ export function ParameterField({
   const strip = stripOf(session, trackId)
   const { value } = parameter
   if (!strip || !value) return null
+  const trackIds = [trackId, ...along]
   return (
     <ValueField
       {...(name === undefined ? {} : { name })}
@@ -39,8 +43,8 @@ export function ParameterField({
       className={className}
       shown={value.show(value.read(strip))}
       parse={value.parse}
-      onValue={(to) => void dispatch(giveValue(trackId, parameter, to))}
-      onNudge={(direction, fine) => void dispatch(stepValue(trackId, parameter, direction, fine))}
+      onValue={(to) => void dispatch(giveValue(trackIds, parameter, to))}
+      onNudge={(direction, fine) => void dispatch(stepValue(trackIds, parameter, direction, fine))}
     />
   )
 }
@@ -49,22 +53,26 @@ export function ParameterField({
 export function ResettableField(props: {
   session: Session
   trackId: string | null
+  along?: readonly string[]
   parameter: Parameter
   name: string
 }) {
-  const { session, trackId, parameter } = props
+  const { session, trackId, parameter, along = [] } = props
   const dispatch = useAppDispatch()
   const strip = stripOf(session, trackId)
   const { value } = parameter
   if (!strip || !value) return null
-  const label = parameter.fieldLabel[trackId === null ? 'mix' : 'track']
+  // Whose value it is, where it is not that of the one track in the title beside it.
+  const label = along.length
+    ? `${parameter.name} of ${along.length + 1} tracks`
+    : parameter.fieldLabel[trackId === null ? 'mix' : 'track']
   return (
     <div className="flex items-end gap-2">
       <ParameterField {...props} label={label} />
       <Button
         aria-label={`${label} to ${value.plainWords}`}
-        disabled={value.read(strip) === value.plain}
-        onClick={() => void dispatch(resetValue(trackId, parameter))}
+        disabled={along.length === 0 && value.read(strip) === value.plain}
+        onClick={() => void dispatch(resetValue([trackId, ...along], parameter))}
       >
         <RotateCcw size={15} />
         {value.plainShort}

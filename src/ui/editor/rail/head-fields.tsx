@@ -1,7 +1,10 @@
+import type { PointerEvent } from 'react'
 import { isAutomated, laneKeysOf, stripOf } from '../../../core/edit'
 import { parameterOf } from '../../../core/model/parameters'
 import type { Session } from '../../../core/model/session'
 import { beadOf } from '../../../store/beads'
+import { beadPicked, headPicked } from '../../../store/view-slice'
+import { useAppDispatch } from '../../parts/hooks'
 import { LiveField } from '../parts/live-field'
 import { ParameterField } from '../parts/parameter-field'
 import { HEAD_FIELD } from './fader'
@@ -22,18 +25,27 @@ export function HeadField({
   riding: boolean
   className: string
 }) {
+  const dispatch = useAppDispatch()
   const lane = firstLane(session, trackId, parameterKey)
+  const bead = beadOf(trackId, parameterKey)
+  // The value that was pressed is the one that is current.
+  const pick = (event: PointerEvent) => {
+    event.stopPropagation()
+    dispatch(trackId === null ? beadPicked(bead) : headPicked({ trackId, bead }))
+  }
   return isAutomated(session, { kind: 'lane', trackId, lane }) || riding ? (
     <LiveField session={session} trackId={trackId} lane={lane} className={className} />
   ) : (
-    <ParameterField
-      session={session}
-      trackId={trackId}
-      parameter={parameterOf(parameterKey)}
-      label={label}
-      hideLabel
-      className={`${className} ${HEAD_FIELD}`}
-    />
+    <div onPointerDown={pick} className={className}>
+      <ParameterField
+        session={session}
+        trackId={trackId}
+        parameter={parameterOf(parameterKey)}
+        label={label}
+        hideLabel
+        className={HEAD_FIELD}
+      />
+    </div>
   )
 }
 

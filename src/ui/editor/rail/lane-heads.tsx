@@ -4,7 +4,13 @@ import { memo, useMemo } from 'react'
 import { isAutomated, laneKeysOf } from '../../../core/edit'
 import { parameterOf } from '../../../core/model/parameters'
 import type { Session, Track } from '../../../core/model/session'
-import { LANE_HEIGHT, laneHeightSet, lanesToggled, type OpenLane } from '../../../store/view-slice'
+import {
+  LANE_HEIGHT,
+  laneHeightSet,
+  lanePicked,
+  lanesToggled,
+  type OpenLane,
+} from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { HeightHandle } from '../../parts/height-handle'
 import { useLiveValue } from '../parts/use-live-value'
@@ -84,6 +90,10 @@ const LaneHead = memo(function LaneHead({ open, name, top }: { open: OpenLane; n
     <div
       role="group"
       aria-label={what}
+      onPointerDown={(e) => {
+        e.stopPropagation()
+        dispatch(lanePicked({ kind: 'lane', trackId, lane }))
+      }}
       className="absolute inset-x-0 flex flex-col justify-center border-b border-fold bg-fold/40 pr-2.5 pl-6"
       style={{ top, height }}
     >

@@ -7,7 +7,7 @@ import { sessionLength } from '../../../core/model/queries'
 import type { Session, Track } from '../../../core/model/session'
 
 import { commit, preview } from '../../../store/edits'
-import { trackPicked, type View } from '../../../store/view-slice'
+import { headPicked, type View } from '../../../store/view-slice'
 import { dyeClass } from '../../look/colours'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { EditableName } from '../../parts/editable-name'
@@ -106,13 +106,24 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
   const trackIds = [track.id]
   const automated = isAutomated(session, { kind: 'lane', trackId: track.id, lane: FADER })
   const riding = useAppSelector((s) => s.view.ride.mode !== 'off' && s.transport.playing)
+  const chosen = useAppSelector((s) => s.view.trackIds.includes(track.id))
+  const leads = useAppSelector((s) => s.view.lead.kind === 'tracks')
   const set = (change: TrackChange) => void dispatch(commit(setTrack, { trackIds, change }))
   return (
     <section
       aria-label={track.name}
-      onPointerDown={() => dispatch(trackPicked(track.id))}
+      onPointerDown={(e) =>
+        dispatch(headPicked({ trackId: track.id, add: e.shiftKey || e.ctrlKey || e.metaKey }))
+      }
+      onKeyDown={(e) =>
+        e.key === 'Enter' && e.target === e.currentTarget && dispatch(headPicked({ trackId: track.id }))
+      }
+      aria-current={chosen || undefined}
       data-seen-whole
-      className="absolute inset-x-0 flex flex-col gap-1 border-b border-fold px-2.5 pt-1.5 pl-4"
+      className={clsx(
+        'absolute inset-x-0 flex flex-col gap-1 border-b border-fold px-2.5 pt-1.5 pl-4',
+        chosen && (leads ? 'bg-linen' : 'bg-linen/50'),
+      )}
       style={{ top, height: ROW_HEIGHT }}
     >
       <span className={`absolute inset-y-0 left-0 w-1.5 ${dyeClass[track.colour]}`} aria-hidden />
@@ -157,15 +168,22 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
           className="w-11"
         />
       </div>
-      <Fader
-        trackId={track.id}
-        name={track.name}
-        volumeDb={track.volumeDb}
-        automated={automated}
-        riding={riding}
-        onTry={(value) => dispatch(preview(setParameter, { key: FADER, trackIds, value }))}
-        onDb={(value) => void dispatch(commit(setParameter, { key: FADER, trackIds, value }))}
-      />
+      <div
+        onPointerDown={(e) => {
+          e.stopPropagation()
+          dispatch(headPicked({ trackId: track.id, bead: FADER }))
+        }}
+      >
+        <Fader
+          trackId={track.id}
+          name={track.name}
+          volumeDb={track.volumeDb}
+          automated={automated}
+          riding={riding}
+          onTry={(value) => dispatch(preview(setParameter, { key: FADER, trackIds, value }))}
+          onDb={(value) => void dispatch(commit(setParameter, { key: FADER, trackIds, value }))}
+        />
+      </div>
     </section>
   )
 }, sameHead)
@@ -194,6 +212,8 @@ function Switch({
       aria-label={label}
       title={label}
       aria-pressed={on}
+      // They change what is heard, never what is current.
+      onPointerDown={(e) => e.stopPropagation()}
       onClick={onClick}
       className={clsx(
         'h-6 w-6 rounded-md border text-xs font-bold',

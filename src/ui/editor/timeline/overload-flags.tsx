@@ -49,6 +49,8 @@ function Flag({ overload: o, session, view }: { overload: Overload; session: Ses
       <Popover.Portal>
         <Popover.Content
           sideOffset={4}
+          // A press here is none on what lies below.
+          onPointerDown={(e) => e.stopPropagation()}
           className="z-50 w-64 rounded-xl border border-seam bg-white p-3 text-sm shadow-lg"
         >
           <p>

@@ -1,5 +1,5 @@
 import { ContextMenu } from 'radix-ui'
-import { useRef, type ReactNode } from 'react'
+import { useRef, useState, type ReactNode } from 'react'
 import { dyes } from '../../../core/model/session'
 import { current } from '../../../store/current'
 import { hearAlone } from '../../../store/playback'
@@ -11,7 +11,7 @@ import {
   deleteSelected,
   duplicateSelected,
   joinSelected,
-  likeFirst,
+  likeRegion,
   loopSelected,
   markHere,
   pasteHere,
@@ -41,7 +41,10 @@ export function RegionMenu({ children }: { children: ReactNode }) {
   const range = useAppSelector((s) => s.view.range)
   // Where the menu was opened.
   const pointed = useRef<number | null>(null)
-  const first = regions?.[selection[0] ?? '']
+  const [opened, setOpened] = useState<string | null>(null)
+  // The region that the menu was opened on, else the first of those that are selected.
+  const leading = opened !== null && selection.includes(opened) ? opened : selection[0]
+  const first = regions?.[leading ?? '']
   const several = selection.length > 1
   const shared = first?.gainThreadId
     ? Object.values(regions!).filter((r) => r.gainThreadId === first.gainThreadId).length > 1
@@ -53,7 +56,12 @@ export function RegionMenu({ children }: { children: ReactNode }) {
   return (
     <ContextMenu.Root
       modal={false}
-      onOpenChange={(open) => open && (pointed.current = underPointer.get()?.frame ?? null)}
+      onOpenChange={(open) => {
+        if (!open) return
+        const under = underPointer.get()
+        pointed.current = under?.frame ?? null
+        setOpened(under?.regionId ?? null)
+      }}
     >
       <ContextMenu.Trigger asChild>{children}</ContextMenu.Trigger>
       <ContextMenu.Portal>
@@ -73,7 +81,7 @@ export function RegionMenu({ children }: { children: ReactNode }) {
                 <Item
                   text={`Give all the gain of “${first.name}”`}
                   disabled={!several}
-                  onSelect={() => dispatch(likeFirst())}
+                  onSelect={() => dispatch(likeRegion(first.id))}
                 />
               </Sub>
               <Sub text="Edges">
