@@ -98,7 +98,7 @@ test('fades by hand: a curve is bent by its body, starts from a level, becomes a
   await page.getByRole('button', { name: 'Solo Mill race' }).click()
   const race = page.getByRole('group', { name: /^mill race/ }).first()
   await race.click({ position: { x: 120, y: 40 } })
-  await page.keyboard.press('9')
+  await page.keyboard.press('z')
   const bend = await middleOf(page.getByRole('slider', { name: 'Bend of the fade in of mill race' }).first())
   await page.mouse.move(bend.x, bend.y)
   await page.mouse.down()
@@ -123,7 +123,7 @@ test('fades by hand: a curve is bent by its body, starts from a level, becomes a
 
   // Past the edge of a region that touches the next one, the handle makes a crossfade twice as long.
   await page.keyboard.press('Escape')
-  await page.keyboard.press('0')
+  await page.keyboard.press('h')
   await page.mouse.move(700, 300)
   const second = page.getByRole('group', { name: /^mill race/ }).nth(1)
   await second.hover({ position: { x: 100, y: 40 } })
@@ -283,7 +283,7 @@ test('many fades at once, crossfades at joins, and the offer when one half of a 
 
   // Moved away, each side keeps the fade that the crossfade was.
   await regionGroup(page, 'drone in G').click({ position: { x: 100, y: 30 } })
-  await page.keyboard.press('Alt+Period')
+  await page.keyboard.press('Alt+ArrowRight')
   const at = await middleOf(regionGroup(page, 'drone in G'))
   await page.mouse.move(at.x, at.y - 15)
   await page.mouse.down()

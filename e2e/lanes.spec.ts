@@ -19,7 +19,7 @@ test('one narrated word is raised by 2 dB with one gesture on the volume lane; t
   await page.getByRole('button', { name: 'Solo Narrator' }).click()
   const before = await throughRing(page, 5 * 48000, 5 * 48000)
   await regionGroup(page, 'walk-in, take 1').click({ position: { x: 40, y: 30 } })
-  await page.keyboard.press('9')
+  await page.keyboard.press('z')
   await bead(page, 'Volume')
   const { area, x } = await place(page)
   await page.keyboard.down('p')
@@ -126,7 +126,7 @@ test('the drone is lowered under each gull and gate by hand, the bass gets the s
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: /^Clip gain of the region/ }).click()
   await page.getByRole('group', { name: /^drone in G/ }).click({ position: { x: 150, y: 20 } })
-  await page.keyboard.press('Period')
+  await page.keyboard.press('ArrowRight')
   const moved = await sessionOf(page)
   const by = moved.regions.c2!.start - 2256000
   expect(by).toBeGreaterThan(0)

@@ -16,7 +16,7 @@ test('drone and bass are set in motion by weaves of two note values, and compare
 }) => {
   await openSample(page)
   const still = await throughRing(page, 30 * 48000, 5 * 48000)
-  await page.keyboard.press('0')
+  await page.keyboard.press('h')
   const { area, x } = await place(page)
   await regionGroup(page, 'walk-in, take 1').click({ position: { x: 40, y: 30 } })
   await bead(page, 'Pan')

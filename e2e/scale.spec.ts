@@ -116,7 +116,7 @@ test(
     )
     expect(underruns).toBe(0)
     await page.getByRole('button', { name: /^Volume of the track/ }).click()
-    for (let i = 0; i < 6; i++) await page.keyboard.press('Equal')
+    for (let i = 0; i < 6; i++) await page.keyboard.press('i')
     await page.waitForTimeout(1500)
     const arithmetic = await framesOf(page, 240, 'arithmetic')
     console.log(`pure arithmetic: ${frameWords(arithmetic)}`)
@@ -127,7 +127,7 @@ test(
       await framesOf(page, 240, 'scroll down'),
       arithmetic,
     )
-    for (let i = 0; i < 6; i++) await page.keyboard.press('Equal')
+    for (let i = 0; i < 6; i++) await page.keyboard.press('i')
     await page.waitForTimeout(1000)
     // A knot in sight, in the middle of the picture.
     const area = (await page.getByTestId('timeline').boundingBox())!
@@ -157,7 +157,7 @@ test(
 
 test('scrolling the sample session: frame times', { tag: '@alone' }, async ({ page }) => {
   await openSample(page)
-  for (let i = 0; i < 4; i++) await page.keyboard.press('Equal')
+  for (let i = 0; i < 4; i++) await page.keyboard.press('i')
   const arithmetic = await framesOf(page, 180, 'arithmetic')
   console.log(`standing still: ${frameWords(await framesOf(page, 180, 'rest'))}`)
   const before = await page.evaluate(() => window.oakenThread.getState().view.view.left)

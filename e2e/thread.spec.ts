@@ -13,7 +13,7 @@ test('lower one word with one drag: four knots, nothing changes outside, typed a
   await openSample(page)
   await page.getByRole('button', { name: 'Solo Narrator' }).click()
   await regionGroup(page, 'wheel pit, take 2').click({ position: { x: 40, y: 30 } })
-  await page.keyboard.press('9')
+  await page.keyboard.press('z')
   const before = await throughRing(page, 20 * 48000, 12 * 48000)
   const area = (await page.getByTestId('timeline').boundingBox())!
   const { view } = await page.evaluate(() => window.oakenThread.getState().view)
@@ -66,7 +66,7 @@ test('the quiet hit of the wheel is raised once, and in all linked copies', asyn
   const area = (await page.getByTestId('timeline').boundingBox())!
   await page.mouse.click(area.x + 262, area.y + 84 + 50)
   const [id] = await page.evaluate(() => window.oakenThread.getState().view.selection)
-  await page.keyboard.press('9')
+  await page.keyboard.press('z')
   const session = await sessionOf(page)
   const region = session.regions[id!]!
   const { view } = await page.evaluate(() => window.oakenThread.getState().view)

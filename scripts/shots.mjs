@@ -70,7 +70,7 @@ try {
   await page.keyboard.press('Enter')
   await page.keyboard.press('Escape')
   await page.mouse.click(area.x + 255, area.y + 30)
-  await page.keyboard.press('9')
+  await page.keyboard.press('z')
   await page.getByRole('button', { name: 'Plateau' }).click()
   const { view, region } = await page.evaluate(() => ({
     view: window.oakenThread.getState().view.view,
@@ -86,7 +86,7 @@ try {
   await page.waitForTimeout(1500)
   await shot('gain-thread')
   // Four takes matched.
-  await page.keyboard.press('0')
+  await page.keyboard.press('h')
   await page
     .getByRole('button', { name: /^Clip gain of/ })
     .first()
@@ -115,12 +115,12 @@ try {
   await page.getByRole('button', { name: 'Close' }).click()
   // The two drones crossfaded.
   await page.keyboard.press('Escape')
-  await page.keyboard.press('0')
+  await page.keyboard.press('h')
   await page.getByRole('group', { name: /^drone in D/ }).click({ position: { x: 60, y: 30 } })
   await page
     .getByRole('group', { name: /^drone in G/ })
     .click({ position: { x: 60, y: 30 }, modifiers: ['Shift'] })
-  await page.keyboard.press('9')
+  await page.keyboard.press('z')
   await page.keyboard.press('c')
   await page.getByLabel('Length', { exact: true }).fill('1.4 s')
   await page.keyboard.press('Enter')
@@ -134,8 +134,8 @@ try {
     .getByRole('group', { name: /^pedal/ })
     .first()
     .click({ position: { x: 60, y: 30 } })
-  await page.keyboard.press('9')
-  for (let i = 0; i < 2; i++) await page.keyboard.press('Equal')
+  await page.keyboard.press('z')
+  for (let i = 0; i < 2; i++) await page.keyboard.press('i')
   const at = async (seconds) => {
     const now = await shown()
     return area.x + (seconds * 48000 - now.left) / now.framesPerPixel
@@ -169,10 +169,10 @@ try {
   await page.getByRole('menuitemcheckbox', { name: 'Pan' }).click()
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'Point' }).click()
-  await page.keyboard.press('0')
+  await page.keyboard.press('h')
   // The narrator's lanes opened below, one phrase lowered by a plateau that is selected.
   await page.getByRole('button', { name: /^Clip gain of the region/ }).click()
-  await page.keyboard.press('0')
+  await page.keyboard.press('h')
   await page.getByRole('button', { name: 'Lanes of Narrator' }).click()
   await page.getByRole('menuitem', { name: 'Open all' }).click()
   await page.keyboard.press('Escape')

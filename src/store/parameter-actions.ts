@@ -1,4 +1,4 @@
-import { setParameter, setParameters, stripOf } from '../core/edit'
+import { setParameter, setParameters, stripOf, stripWords } from '../core/edit'
 import { steppedValue, type Parameter } from '../core/model/parameters'
 import { commit } from './edits'
 import type { Thunk } from './store'
@@ -24,6 +24,28 @@ export const stepValue =
       return strip ? [{ trackId, value: steppedValue(value, value.read(strip), direction, fine) }] : []
     })
     return dispatch(commit(setParameters, { key: parameter.key, values }))
+  }
+
+/** Changes it by an amount; the tracks keep their differences. Returns why it was not, null when it was. */
+export const changeValue =
+  (trackIds: TrackIds, parameter: Parameter, by: number): Thunk<string | null> =>
+  (dispatch, getState) => {
+    const { session } = getState().session
+    const { value } = parameter
+    if (!session || !value) return null
+    const values: { trackId: string | null; value: number | null }[] = []
+    for (const trackId of trackIds) {
+      const strip = stripOf(session, trackId)
+      const now = strip && value.read(strip)
+      if (!strip || now === undefined) continue
+      const to = now === null ? null : value.parse(value.show(now! + by))
+      const whose = stripWords(session, trackId)
+      if (to === null) return `${whose} is silent, so there is nothing to add to. Nothing was changed.`
+      if (!to.ok) return `${whose}: ${to.message} Nothing was changed.`
+      values.push({ trackId, value: to.value })
+    }
+    dispatch(commit(setParameters, { key: parameter.key, values }))
+    return null
   }
 
 /** Puts it back to where it changes nothing. */

@@ -1,13 +1,10 @@
 import { gainToDb } from './decibel'
 
 /** What became of a typed text: a value, or one sentence for the person who typed it. */
-export type Typed<T> = { ok: true; value: T; relative?: boolean } | { ok: false; message: string }
+export type Typed<T> = { ok: true; value: T } | { ok: false; message: string }
 
-const good = <T>(value: T, relative = false): Typed<T> => ({
-  ok: true,
-  value,
-  ...(relative ? { relative } : {}),
-})
+const good = <T>(value: T): Typed<T> => ({ ok: true, value })
+
 const bad = (message: string): Typed<never> => ({ ok: false, message })
 
 const number = (text: string) => (/^[+-]?(\d+\.?\d*|\.\d+)$/.test(text) ? Number(text) : NaN)
@@ -116,26 +113,6 @@ export function parseFactor(text: string): Typed<number> {
   return value >= 0 && value <= 10
     ? good(value)
     : bad('Type a factor from 0 % to 1000 %, such as 50%, x0.5 or 2.')
-}
-
-/**
- * A typed level that may be relative: "+2" and "by -2" change by so many dB when `signed` is set or "by" is
- * typed; all else is read as by `parseLevel`. `relative` of the result tells which.
- */
-export function parseLevelOrChange(
-  text: string,
-  range: { min: number; max: number },
-  signed: boolean,
-): Typed<number | null> {
-  const t = plain(text)
-  const by = /^by ([+-]?[\d.]+) ?(db)?$/.exec(t) ?? (signed ? /^(\+[\d.]+) ?(db)?$/.exec(t) : null)
-  if (!by) return parseLevel(text, range)
-  const change = number(by[1]!)
-  if (Number.isNaN(change) || Math.abs(change) > range.max - range.min)
-    return bad(
-      `Type a change such as +2 or by −2, or a level from ${showDb(range.min)} to ${showDb(range.max)}.`,
-    )
-  return good(round(change), true)
 }
 
 /** A typed pan: "L30", "R100", "C", "0", "-30" (left). The result is -1…1. */

@@ -1,5 +1,6 @@
 import { least, most } from '../../core/units/extremes'
 import { memo, useEffect, useRef } from 'react'
+import { flushSync } from 'react-dom'
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook'
 import { changeClipGain, resetClipGain, resetThreads, setFades, setTrack } from '../../core/edit'
 import { parameterOf } from '../../core/model/parameters'
@@ -42,7 +43,9 @@ import {
   selected,
   viewChanged,
   type Hand,
+  type View,
 } from '../../store/view-slice'
+import { sayWhyNot } from '../../store/why-not'
 import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
 import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './drawing/geometry'
 import { underPointer } from './hands/pointed'
@@ -181,32 +184,50 @@ export const EditorKeys = memo(function EditorKeys() {
     e.preventDefault()
     field.focus()
   })
-  useKey('equal, shift+equal, add, numpadadd', () => zoom(1 / 1.5), { ...prevent, useKey: false })
-  useKey('minus, subtract, numpadsubtract', () => zoom(1.5), { ...prevent, useKey: false })
-  useKey('0', () => show(0, wholeFramesPerPixel(length(), state().view.width)))
-  useKey('9', () => {
-    const { view, selection } = state()
+  useKey('i', () => zoom(1 / 1.5))
+  useKey('o', () => zoom(1.5))
+  useKey('h', () => show(0, wholeFramesPerPixel(length(), state().view.width)))
+  /** Where the view was before the last look at something close, and what that look was. */
+  const close = useRef<{ before: View; shown: View } | null>(null)
+  useKey('z', () => {
+    const { view, selection, range } = state()
+    const back = close.current
+    if (back && back.shown.left === view.left && back.shown.framesPerPixel === view.framesPerPixel) {
+      close.current = null
+      return show(back.before.left, back.before.framesPerPixel)
+    }
     const regions = selection.flatMap((id) => session().regions[id] ?? [])
-    if (regions.length === 0) return
-    const from = least(regions, (r) => r.start)
-    const to = most(regions, (r) => r.start + r.length)
+    if (!range && regions.length === 0)
+      return sayWhyNot('Select regions or mark a range first, then Z shows just that, and Z again goes back.')
+    const from = range ? range.from : least(regions, (r) => r.start)
+    const to = range ? range.to : most(regions, (r) => r.start + r.length)
     const framesPerPixel = (to - from) / (view.width * 0.92)
     show(from - view.width * 0.04 * framesPerPixel, framesPerPixel)
+    close.current = { before: view, shown: state().view }
   })
+  const small = () => Math.round(session().sampleRate / 1000)
+  const grid = () => gridFrames(session(), state().view.framesPerPixel, state().timeScale)
   /**
-   * Moves selected knots in time; without any, scrolls. With Alt and no knots the keys are the browser's.
+   * Moves selected knots, or the selected regions, in time; without any, scrolls. With Alt and nothing to be
+   * moved the keys are the browser's.
    */
   const stepOrTurn = (event: KeyboardEvent, time: 1 | -1) => {
-    const { keys } = current(store.getState())
-    if (keys?.kind !== 'knots' && event.altKey) return
+    const { keys, regionIds } = current(store.getState())
+    const moves = keys?.kind === 'regions' && regionIds.length > 0
+    if (keys?.kind !== 'knots' && !moves && event.altKey) return
     event.preventDefault()
     if (keys?.kind === 'knots') {
       const { framesPerPixel } = state().view
       dispatch(stepKnots(keys.ref, keys.indices, { time, fine: event.altKey }, framesPerPixel))
-    } else turn(time * 0.1)
+    } else if (moves) dispatch(nudgeSelected(time * (event.altKey ? small() : grid())))
+    else turn(time * 0.1)
   }
+  const slip = (event: KeyboardEvent, time: 1 | -1) =>
+    dispatch(slipSelected(time * (event.altKey ? small() : grid())))
   useKey('left, alt+left', (e) => stepOrTurn(e, -1))
   useKey('right, alt+right', (e) => stepOrTurn(e, 1))
+  useKey('shift+left, shift+alt+left', (e) => slip(e, -1), prevent)
+  useKey('shift+right, shift+alt+right', (e) => slip(e, 1), prevent)
   useKey('pageup', () => turn(-0.9), prevent)
   useKey('pagedown', () => turn(0.9), prevent)
   useKey('a', () => {
@@ -215,8 +236,8 @@ export const EditorKeys = memo(function EditorKeys() {
   })
   useKey('k', () => dispatch(splitHere()))
   useKey('j', () => dispatch(joinSelected()))
-  useKey('2', () => dispatch(duplicateSelected(false)))
-  useKey('shift+2', () => dispatch(duplicateSelected(true)), prevent)
+  useKey('q', () => dispatch(duplicateSelected(false)))
+  useKey('shift+q', () => dispatch(duplicateSelected(true)), prevent)
   useKey('bracketleft', () => dispatch(trimToPlayhead('start')))
   useKey('bracketright', () => dispatch(trimToPlayhead('end')))
   useKey('shift+k', () => {
@@ -258,23 +279,35 @@ export const EditorKeys = memo(function EditorKeys() {
     dispatch(lastCopied.current === 'automation' ? cutAutomation() : cutSelected())
   })
   useKey('mod+v', () => dispatch(lastCopied.current === 'automation' ? putAutomation() : pasteHere()))
-  const small = () => Math.round(session().sampleRate / 1000)
-  const grid = () => gridFrames(session(), state().view.framesPerPixel, state().timeScale)
-  useKey('comma, alt+comma', (e) => dispatch(nudgeSelected(e.altKey ? -small() : -grid())), prevent)
-  useKey('period, alt+period', (e) => dispatch(nudgeSelected(e.altKey ? small() : grid())), prevent)
-  useKey(
-    'shift+comma, shift+alt+comma',
-    (e) => dispatch(slipSelected(e.altKey ? -small() : -grid())),
-    prevent,
-  )
-  useKey(
-    'shift+period, shift+alt+period',
-    (e) => dispatch(slipSelected(e.altKey ? small() : grid())),
-    prevent,
-  )
+  useTyping()
   useLentHand()
   return null
 })
+
+/** What begins a typed value. */
+const VALUE = /^[0-9+\-−=.,]$/
+
+/** A digit, a sign or a point opens the field of what is current, and is the first that is typed there. */
+function useTyping(): void {
+  const dispatch = useAppDispatch()
+  const store = useAppStore()
+  useEffect(() => {
+    const typed = (event: KeyboardEvent) => {
+      const target = event.target as Element
+      if (event.ctrlKey || event.metaKey || event.altKey || !VALUE.test(event.key)) return
+      if (event.defaultPrevented || target.closest('input, select, textarea, [role="dialog"]')) return
+      if (!store.getState().view.bench) flushSync(() => dispatch(benchShown(true)))
+      const name = currentField(store.getState())
+      const field = document.querySelector<HTMLInputElement>(`[data-field="${name}"]:not(:disabled)`)
+      // The browser puts the character into what has the focus then.
+      if (field) return field.focus()
+      event.preventDefault()
+      sayWhyNot('Select a region, a track or a knot first; then its value can be typed.')
+    }
+    window.addEventListener('keydown', typed)
+    return () => window.removeEventListener('keydown', typed)
+  }, [dispatch, store])
+}
 
 const lent: Record<string, Hand> = { r: 'range', d: 'draw', p: 'plateau', w: 'weave' }
 

@@ -1,15 +1,18 @@
 import clsx from 'clsx'
 import { Popover } from 'radix-ui'
+import { flushSync } from 'react-dom'
 import { useEffect, useId, useRef, useState, type KeyboardEvent, type RefObject } from 'react'
 import type { Typed } from '../../core/units/typed'
+import { changed, parseAmount, readTyped } from '../../core/units/typed-change'
 
 /** What a value field needs: its label, the value as shown, how text is read, and what to do with a good value. */
 export interface ValueFieldProps<T> {
   label: string
   shown: string
   parse(text: string): Typed<T>
-  /** `relative` is set when a change was typed instead of a value. */
-  onValue(value: T, relative?: boolean): void
+  onValue(value: T): void
+  /** Lets a change be typed, too: "+2", "by −2" (see `readTyped`). */
+  change?: FieldChange | undefined
   /** Up and down keys: +1 or -1, `fine` with Alt. */
   onNudge?(direction: 1 | -1, fine: boolean): void
   disabled?: boolean
@@ -18,7 +21,19 @@ export interface ValueFieldProps<T> {
   className?: string
   hideLabel?: boolean
   /** What stands in the empty field, where several values differ. */
-  placeholder?: string
+  placeholder?: string | undefined
+}
+
+/** How the value of a field is changed by an amount. */
+export interface FieldChange {
+  /** The value now, in the unit of the field; null is silence. */
+  from: number | null
+  show(value: number): string
+  /**
+   * Where the field is about several things: how many, in words, and what changes all of them by an amount; it
+   * returns why it did not.
+   */
+  all?: { words: string; by(amount: number): string | null } | undefined
 }
 
 /** For dialogs that Escape closes: the first Escape in a field with typed text belongs to the field. */
@@ -36,6 +51,7 @@ export function ValueField<T>({
   parse,
   onValue,
   onNudge,
+  change,
   disabled,
   name,
   className,
@@ -43,6 +59,7 @@ export function ValueField<T>({
   placeholder,
 }: ValueFieldProps<T>) {
   const id = useId()
+  const [focused, setFocused] = useState(false)
   const [text, setText] = useState<string | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const input = useRef<HTMLInputElement>(null)
@@ -61,16 +78,34 @@ export function ValueField<T>({
       setProblem(null)
       return true
     }
-    const typed = parse(text)
-    if (!typed.ok) {
-      setProblem(typed.message)
+    const message = apply(text)
+    if (message !== null) {
+      setProblem(message)
       return false
     }
     setText(null)
     setProblem(null)
-    onValue(typed.value, typed.relative)
     return true
   }
+  /** Applies a typed text; returns what is wrong with it, null for nothing. */
+  const apply = (text: string): string | null => {
+    const { change: isChange, text: rest } = readTyped(text)
+    if (change && isChange) {
+      const field = { ...change, parse: parse as (text: string) => Typed<number | null> }
+      if (change.all) {
+        const amount = parseAmount(field, rest)
+        return amount.ok ? change.all.by(amount.value) : amount.message
+      }
+      const value = changed(field, rest)
+      if (value.ok) onValue(value.value as T)
+      return value.ok ? null : value.message
+    }
+    const typed = parse(isChange ? text : rest)
+    if (typed.ok) onValue(typed.value)
+    return typed.ok ? null : typed.message
+  }
+  /** What the typed text will do, in words; null where that is not known yet. */
+  const effect = text === null || !change ? null : effectOf(text, shown, change, parse)
 
   const leaving = useRef(false)
   const leave = () => {
@@ -117,14 +152,30 @@ export function ValueField<T>({
           'h-8 w-full rounded-lg border bg-linen px-2 font-mono text-sm text-ink placeholder:text-soft focus:bg-white disabled:opacity-45',
           problem ? 'border-madder' : 'border-seam',
         )}
-        value={text ?? shown}
+        // With a sign before it, it would read as a change.
+        value={text ?? (focused && change ? shown.replace(/^\+/, '') : shown)}
         aria-invalid={problem !== null}
         aria-describedby={problem ? `${id}-problem` : undefined}
         onChange={(event) => setText(event.target.value)}
-        onFocus={(event) => event.target.select()}
-        onBlur={() => leaving.current || take()}
+        onFocus={(event) => {
+          // The text may change with the focus; selected after that, what is typed next replaces it.
+          flushSync(() => setFocused(true))
+          event.target.select()
+        }}
+        onBlur={() => {
+          setFocused(false)
+          if (!leaving.current) take()
+        }}
         onKeyDown={onKeyDown}
       />
+      {effect && !problem && (
+        <span
+          aria-live="polite"
+          className="pointer-events-none absolute top-full left-0 z-20 mt-0.5 rounded bg-ink px-1.5 font-mono text-2xs whitespace-nowrap text-white"
+        >
+          {effect}
+        </span>
+      )}
       {problem && (
         <Problem id={`${id}-problem`} of={input} onEscape={putBack}>
           {problem}
@@ -132,6 +183,25 @@ export function ValueField<T>({
       )}
     </div>
   )
+}
+
+/** What a typed text will do: "−7.5 dB → −5.5 dB", "3 regions, −2 dB each". */
+function effectOf<T>(
+  text: string,
+  shown: string,
+  change: FieldChange,
+  parse: (text: string) => Typed<T>,
+): string | null {
+  const { change: isChange, text: rest } = readTyped(text)
+  const field = { ...change, parse: parse as (text: string) => Typed<number | null> }
+  if (isChange && change.all) {
+    const amount = parseAmount(field, rest)
+    return amount.ok ? `${change.all.words}, ${change.show(amount.value)} each` : null
+  }
+  const to = isChange ? changed(field, rest) : field.parse(rest)
+  if (!to.ok) return null
+  const words = to.value === null ? 'silence' : change.show(to.value)
+  return change.all ? `${change.all.words} → ${words}` : words === shown ? null : `${shown} → ${words}`
 }
 
 /**

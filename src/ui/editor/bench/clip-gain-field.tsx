@@ -1,9 +1,8 @@
 import { RotateCcw } from 'lucide-react'
-import { useState } from 'react'
 import { changeClipGain, resetClipGain, setClipGain } from '../../../core/edit'
 import type { Region } from '../../../core/model/session'
 import { CLIP_GAIN_DB } from '../../../core/units/decibel'
-import { parseLevel, parseLevelOrChange, showDb } from '../../../core/units/typed'
+import { parseLevel, showDb } from '../../../core/units/typed'
 import { commit } from '../../../store/edits'
 import { splitHere } from '../../../store/region-actions'
 import { rangeInRegion, shiftRange } from '../../../store/thread-actions'
@@ -12,35 +11,39 @@ import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { ValueField } from '../../parts/value-field'
 
-/**
- * Clip gain of one or several regions. Several keep their differences, unless a typed value is to apply to
- * all.
- */
+/** Clip gain of one or several regions: a value is given to all, a change keeps their differences. */
 export function ClipGainField({ regions }: { regions: readonly Region[] }) {
   const dispatch = useAppDispatch()
-  const [same, setSame] = useState(false)
   const regionIds = regions.map((r) => r.id)
   const first = regions[0]!
   const several = regions.length > 1
   const differ = regions.some((r) => r.clipGainDb !== first.clipGainDb)
+  const changeAll = (byDb: number): string | null => {
+    const { min, max } = CLIP_GAIN_DB
+    const beyond = regions.find((r) => r.clipGainDb + byDb < min || r.clipGainDb + byDb > max)
+    if (beyond)
+      return `“${beyond.name}” would come to ${showDb(beyond.clipGainDb + byDb)}; clip gain is from ${showDb(min)} to ${showDb(max)}. Nothing was changed.`
+    dispatch(commit(changeClipGain, { regionIds, byDb }))
+    return null
+  }
   const range = useAppSelector((s) => s.view.range)
   const inRange = regions.filter((r) => rangeInRegion(r, range))
-  const take = (db: number | null, relative = false) =>
-    void (relative
-      ? dispatch(commit(changeClipGain, { regionIds, byDb: db! }))
-      : same || !several
-        ? dispatch(commit(setClipGain, { regionIds, db: db! }))
-        : dispatch(commit(changeClipGain, { regionIds, byDb: db! - first.clipGainDb })))
   return (
     <div>
       <div className="flex items-end gap-2">
         <ValueField
           name="clip-gain"
           className="flex-1"
-          label={several ? `Clip gain of “${first.name}”` : 'Clip gain'}
-          shown={showDb(first.clipGainDb)}
-          parse={(text) => parseLevelOrChange(text, CLIP_GAIN_DB, several)}
-          onValue={take}
+          label={several ? `Clip gain of ${regions.length} regions` : 'Clip gain'}
+          shown={differ ? '' : showDb(first.clipGainDb)}
+          placeholder={differ ? 'different' : undefined}
+          parse={(text) => parseLevel(text, CLIP_GAIN_DB)}
+          onValue={(db) => void dispatch(commit(setClipGain, { regionIds, db: db! }))}
+          change={{
+            from: first.clipGainDb,
+            show: showDb,
+            all: several ? { words: `${regions.length} regions`, by: changeAll } : undefined,
+          }}
           onNudge={(direction, fine) =>
             void dispatch(commit(changeClipGain, { regionIds, byDb: direction * (fine ? 0.1 : 1) }))
           }
@@ -54,24 +57,6 @@ export function ClipGainField({ regions }: { regions: readonly Region[] }) {
           <RotateCcw size={15} />0 dB
         </Button>
       </div>
-      {several && (
-        <label
-          title="Tick to give all regions the typed value"
-          className="mt-1 flex items-center gap-2 text-xs text-soft"
-        >
-          <input
-            type="checkbox"
-            checked={same}
-            onChange={(e) => setSame(e.target.checked)}
-            className="accent-oak"
-          />
-          {same
-            ? 'Typed value for all'
-            : differ
-              ? 'Others keep their distance; +2 adds to all'
-              : 'All move together; +2 adds to all'}
-        </label>
-      )}
       {inRange.length > 0 && (
         <div className="mt-2 flex items-end gap-2">
           <ValueField

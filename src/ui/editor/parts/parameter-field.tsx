@@ -2,7 +2,7 @@ import { RotateCcw } from 'lucide-react'
 import { stripOf } from '../../../core/edit'
 import type { Parameter } from '../../../core/model/parameters'
 import type { Session } from '../../../core/model/session'
-import { giveValue, stepValue, resetValue } from '../../../store/parameter-actions'
+import { changeValue, giveValue, stepValue, resetValue } from '../../../store/parameter-actions'
 import { Button } from '../../parts/button'
 import { useAppDispatch } from '../../parts/hooks'
 import { ValueField } from '../../parts/value-field'
@@ -35,6 +35,7 @@ export function ParameterField({
   const { value } = parameter
   if (!strip || !value) return null
   const trackIds = [trackId, ...along]
+  const changeAll = (by: number) => dispatch(changeValue(trackIds, parameter, by))
   return (
     <ValueField
       {...(name === undefined ? {} : { name })}
@@ -44,6 +45,11 @@ export function ParameterField({
       shown={value.show(value.read(strip))}
       parse={value.parse}
       onValue={(to) => void dispatch(giveValue(trackIds, parameter, to))}
+      change={{
+        from: value.read(strip),
+        show: value.show,
+        all: along.length ? { words: `${trackIds.length} tracks`, by: changeAll } : undefined,
+      }}
       onNudge={(direction, fine) => void dispatch(stepValue(trackIds, parameter, direction, fine))}
     />
   )

@@ -140,10 +140,10 @@ export function RegionMenu({ children }: { children: ReactNode }) {
                 />
               </Sub>
               <Sub text="Copies">
-                <Item text="Duplicate" keys="2" onSelect={() => dispatch(duplicateSelected(false))} />
+                <Item text="Duplicate" keys="Q" onSelect={() => dispatch(duplicateSelected(false))} />
                 <Item
                   text="Duplicate linked"
-                  keys="Shift 2"
+                  keys="Shift Q"
                   onSelect={() => dispatch(duplicateSelected(true))}
                 />
                 <Item text="Repeat linked…" onSelect={() => dispatch(dialogShown('repeat'))} />
