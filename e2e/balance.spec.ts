@@ -62,10 +62,10 @@ test('music gives way to gulls and gates; the knots can be made anew and let go'
   // Made anew with the same settings nothing changes; let go, the knots stay.
   await page.keyboard.press('g')
   await expect(dialog.getByRole('status')).toContainText('places', { timeout: 30_000 })
-  await dialog.getByRole('button', { name: 'Make anew' }).click()
+  await dialog.getByRole('button', { name: 'Recalculate' }).click()
   expect((await sessionOf(page)).tracks.race!.lanes.volume!.knots).toEqual(made.knots)
   await page.keyboard.press('g')
-  await dialog.getByRole('button', { name: 'Let go' }).click()
+  await dialog.getByRole('button', { name: 'Detach' }).click()
   expect((await sessionOf(page)).tracks.race!.lanes.volume).toEqual({
     knots: made.knots,
     bypassed: false,

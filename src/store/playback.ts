@@ -179,6 +179,9 @@ export const toggleLoop = (): Thunk => (dispatch, getState) => {
   if (!session) return
   if (!view.range) dispatch(setRange(0, Math.max(1, sessionLength(session))))
   dispatch(loopSet(!view.loop))
+  // From beyond its end the playhead would never come back to it.
+  const { range, loop } = getState().view
+  if (loop && range && player && player.position() >= range.to) player.seek(range.from)
 }
 
 /** Loops from one frame to another, and goes to its start unless the playhead is inside. */

@@ -148,7 +148,7 @@ const volume: Parameter = {
   actsOn: () => true,
   lanePlain: (strip) => volumeValue.toLane(strip.volumeDb),
   value: volumeValue,
-  fieldLabel: { track: 'Fader, where no lane moves it', mix: 'Volume of the mix' },
+  fieldLabel: { track: 'Fader while no automation is active', mix: 'Volume of the mix' },
   path: {
     track: () => ({
       name: 'Volume',

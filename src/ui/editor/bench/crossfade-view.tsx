@@ -191,9 +191,9 @@ function CrossfadeFields({
         (['out', 'in'] as const).map((side) => (
           <div key={side} className="flex items-end gap-2">
             <div className="flex-1">
-              <p className="mb-0.5 text-xs text-soft">{side === 'out' ? 'Left, going' : 'Right, coming'}</p>
+              <p className="mb-0.5 text-xs text-soft">{side === 'out' ? 'Outgoing' : 'Incoming'}</p>
               <CurveChoice
-                label={`Curve of the ${side === 'out' ? 'left' : 'right'} side`}
+                label={`Curve of the ${side === 'out' ? 'outgoing' : 'incoming'} side`}
                 falling={side === 'out'}
                 value={fade[side].curve}
                 onChange={(curve) =>
@@ -239,7 +239,7 @@ function CrossfadeFields({
           <Button
             key={edge}
             className="h-7 flex-1 text-xs"
-            title={`The ${edge === 'start' ? 'right' : 'left'} region’s edge by 5 ms`}
+            title={`The ${edge === 'start' ? 'incoming' : 'outgoing'} region’s edge by 5 ms`}
             onClick={() =>
               void dispatch(
                 commit(shiftCrossfade, {
@@ -297,7 +297,7 @@ function CrossfadePicture({
     ctx.fillRect(overlap.x, 4, overlap.width, height - 8)
     for (let n = 0; n < 3; n++) {
       const middle = 6 + lane * (n + 0.5)
-      write(ctx, ['left', 'right', 'sum'][n]!, 12, middle, { face: 'words', size: 11, dye: 'soft' })
+      write(ctx, ['outgoing', 'incoming', 'sum'][n]!, 12, middle, { face: 'words', size: 11, dye: 'soft' })
       ctx.fillStyle = faded('seam', 0.8)
       ctx.fillRect(52, Math.round(middle), columns, 1)
       ctx.fillStyle = faded(n === 2 ? 'ink' : dye, n === 2 ? 0.7 : 0.86)

@@ -105,7 +105,7 @@ export function StripBench({
           title="Lower this track while others sound (G)"
           onClick={() => void dispatch(dialogShown('give-way'))}
         >
-          {strip.lanes[FADER]?.giveWay ? 'Gives way: change, make anew…' : 'Give way…'}
+          {strip.lanes[FADER]?.giveWay ? 'Gives way: change, recalculate…' : 'Give way…'}
         </Button>
       )}
       <ThreadFields thread={ref} origin={0} length={Math.max(sessionLength(session), 1)} />

@@ -74,6 +74,7 @@ export function ThreadFields({
   const index = indices[0]
   const knot = index === undefined ? undefined : knots[index]
   const threadKind = thread.kind === 'region' ? 'gain thread' : 'lane'
+  const clearWords = thread.kind === 'region' ? 'Clear thread' : 'Clear lane'
   const many = indices.length > 1 ? `${indices.length} knots` : 'the thread'
   return (
     <div className="flex flex-col gap-2">
@@ -217,7 +218,7 @@ export function ThreadFields({
             onClick={() => dispatch(resetKnots(thread, indices))}
           >
             <RotateCcw size={15} />
-            {indices.length ? 'Reset' : 'Plain'}
+            {indices.length ? 'Reset' : clearWords}
           </Button>
           {indices.length > 0 && (
             <Button
@@ -226,7 +227,7 @@ export function ThreadFields({
               onClick={() => dispatch(resetKnots(thread, []))}
             >
               <RotateCcw size={15} />
-              Plain
+              {clearWords}
             </Button>
           )}
         </div>
@@ -300,7 +301,7 @@ function StretchFields({
         {time('stretch-from', 'from', first, last)}
         {time('stretch-to', 'to', last, first)}
       </div>
-      <p className="text-xs text-soft">{kind.changeWords(change) ?? 'As it was when it was selected'}</p>
+      <p className="text-xs text-soft">{kind.changeWords(change) ?? 'unchanged since it was selected'}</p>
     </>
   )
 }

@@ -151,7 +151,7 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
                 onClose()
               }}
             >
-              Let go
+              Detach
             </Button>
           )}
           <p role="status" className="min-w-0 flex-1 text-sm">
@@ -166,7 +166,7 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
               onClose()
             }}
           >
-            {before ? 'Make anew' : 'Give way'}
+            {before ? 'Recalculate' : 'Give way'}
           </Button>
         </>
       }
@@ -189,7 +189,7 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
           }
         />
         <ValueField
-          label="Others count from"
+          label="Threshold"
           shown={showMeasured(settings.thresholdLufs, 'LUFS')}
           parse={(t) => parseMeasured(t, { min: -70, max: 0, unit: 'LUFS' })}
           onValue={(lufs) => setThreshold(lufs)}

@@ -15,7 +15,7 @@ import { ValueField } from '../../parts/value-field'
 type What = 'ends' | 'split' | 'cut'
 
 const words: Record<What, string> = {
-  ends: 'Cut the silent ends',
+  ends: 'Trim silence from the ends',
   split: 'Split at every silence',
   cut: 'Cut every silence out',
 }
@@ -119,7 +119,7 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
         value={what}
         onChange={setWhat}
         options={[
-          { value: 'ends', text: 'Cut the ends' },
+          { value: 'ends', text: 'Trim the ends' },
           { value: 'split', text: 'Split' },
           { value: 'cut', text: 'Cut out' },
         ]}

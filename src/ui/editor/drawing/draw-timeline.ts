@@ -164,12 +164,18 @@ export function drawTimeline(
   tiles.keep(new Set(session.trackIds.slice(Math.max(0, first - AHEAD), last + AHEAD)))
 }
 
+/** Least distance of grid lines, in pixels. */
+const GRID_PIXELS = 12
+
 /** Thin lines at bars, and at beats when they are far enough apart. */
 function drawGrid(ctx: CanvasRenderingContext2D, session: Session, view: View): void {
   const { tempo, sampleRate } = session
   const beatPixels = ((60 / tempo[0]!.bpm) * sampleRate) / view.framesPerPixel
-  let bar = Math.max(1, barPosition(tempo, Math.max(0, secondsToBeat(tempo, view.left / sampleRate))).bar)
-  const skip = beatPixels * 4 < 12 ? 4 : 1
+  const first = Math.max(1, barPosition(tempo, Math.max(0, secondsToBeat(tempo, view.left / sampleRate))).bar)
+  // Lines keep apart: every bar, every 4th, every 16th … from the first one on.
+  let skip = 1
+  while (beatPixels * tempo[0]!.beatsPerBar * skip < GRID_PIXELS) skip *= 4
+  let bar = first - ((first - 1) % skip)
   for (; ; bar += skip) {
     const beat = barToBeat(tempo, bar)
     const x = frameToX(view, beatToFrame(tempo, sampleRate, beat))

@@ -6,7 +6,7 @@ import { beginThread } from './begin-thread-drag'
 import { joinGesture, slideGesture } from './fade-gestures'
 import { type Drag, drag } from './gesture'
 import { sayWhyNot } from '../../../store/why-not'
-import { type TimelineContext, pickLane, placeAt } from './gesture-context'
+import { catchTimes, type TimelineContext, pickLane, placeAt } from './gesture-context'
 import { rangeGesture, sweepGesture } from './sweep-gestures'
 
 /** Begins what a press at a place means: by the hand, the handle under the pointer, and the picked bead. */
@@ -17,7 +17,7 @@ export function beginDrag(context: TimelineContext, event: PointerEvent, x: numb
   const kind = handle?.dataset.handle
   const row = rowAt(view, y)
   const track = session.trackIds[row]
-  if (hand === 'range') return drag(rangeGesture(dispatch, view, x, range))
+  if (hand === 'range') return drag(rangeGesture(dispatch, view, x, range, catchTimes(context)))
   const onThread = kind === 'knot' || kind === 'stretch' || kind === 'knots'
   if (hand === 'plateau' || hand === 'draw' || hand === 'weave' || onThread) {
     const place = onThread

@@ -5,7 +5,7 @@ import type { Dispatch } from '../../../store/store'
 import { lanePicked, selected, trackPicked, type View, type ViewState } from '../../../store/view-slice'
 import { type Box, overLanes, regionAt, rowAt, xToFrame } from '../drawing/geometry'
 import { LANE_PAD, type ThreadPlace } from '../drawing/thread-place'
-import { snap, snapTargets, type Snapped } from './snap'
+import { caughtFrame, snap, snapTargets, type Snapped } from './snap'
 import type { ThreadTools } from './thread-gesture'
 
 /**
@@ -74,6 +74,27 @@ export function toolsAt(
     },
   }
 }
+
+/** Catches the ends of a range that is swept, and shows on what. */
+export const catchTimes =
+  ({
+    session,
+    state,
+    view,
+    showSnapped,
+  }: Pick<GestureContext, 'session' | 'state' | 'view' | 'showSnapped'>) =>
+  (frame: number, free: boolean): number => {
+    const { framesPerPixel } = view
+    const caught = free
+      ? { frame: Math.round(frame), snapped: null }
+      : caughtFrame(session, frame, {
+          framesPerPixel,
+          scale: state.timeScale,
+          playhead: getPlayer()?.position() ?? 0,
+        })
+    showSnapped(caught.snapped)
+    return caught.frame
+  }
 
 /** The thread under a place: that of the region there, or the lane of the row. */
 export function placeAt(

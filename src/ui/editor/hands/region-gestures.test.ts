@@ -304,7 +304,8 @@ describe('sweeping', () => {
 
   test('a range goes either way, not before the start, and is nothing where the hand has not moved', () => {
     const { dispatch, view: state } = open()
-    const gesture = rangeGesture(dispatch, view, 50, { from: 1, to: 2 })
+    const free = (frame: number) => Math.round(frame)
+    const gesture = rangeGesture(dispatch, view, 50, { from: 1, to: 2 }, free)
     gesture.move({ ...held, dx: 100, dy: 0 })
     expect(state().range).toEqual({ from: 5000, to: 15_000 })
     gesture.move({ ...held, dx: -80, dy: 0 })

@@ -1,5 +1,5 @@
 import { testRegion, testSession } from '../../../core/model/fixture.test-util'
-import { gridBeats, nearestGrid, snap, snapTargets } from './snap'
+import { caughtFrame, gridBeats, nearestGrid, snap, snapTargets } from './snap'
 
 // 120 bpm at 48 kHz: a beat is 24000 frames, a bar 96000.
 const session = testSession(
@@ -35,4 +35,16 @@ test.each([
 test('nothing is caught that is far away, and what is dragged does not catch on itself', () => {
   expect(snap(session, [19000], targets, 500, 1000)).toBeNull()
   expect(targets.some((t) => t.what.endsWith(' b'))).toBe(false)
+})
+
+test('the nearest of grid and objects wins, at the same distance the object; a place is caught within reach', () => {
+  // 120 bpm at 48 kHz: a beat is 24000 frames. At 100 frames a pixel the grid is a sixteenth of a beat, 1500 frames.
+  const session = testSession([testRegion('a', { start: 24_400, length: 1000 })])
+  const at = (frame: number) => snap(session, [frame], [{ frame: 24_400, what: 'a' }], 600, 100)
+  expect(at(24_100)?.frame).toBe(24_000)
+  expect(at(24_300)?.frame).toBe(24_400)
+  expect(at(24_200)).toMatchObject({ frame: 24_400, what: 'a' })
+  const caught = (frame: number) =>
+    caughtFrame(session, frame, { framesPerPixel: 100, scale: 'bars', playhead: null }).frame
+  expect([caught(24_050.4), caught(24_390), caught(26_900)]).toEqual([24_000, 24_400, 27_000])
 })

@@ -83,8 +83,9 @@ export function nearestGrid(
 }
 
 /**
- * What edges at the given frames snap to within `reach` frames: the nearest target, else the grid line
- * nearest to the first edge. null when nothing is near. `targets` are sorted by frame.
+ * What edges at the given frames snap to within `reach` frames: the nearest of the targets and of the grid lines,
+ * which only the first edge meets; at the same distance a target comes before the grid. null when nothing is
+ * near. `targets` are sorted by frame.
  */
 export function snap(
   session: Session,
@@ -110,7 +111,30 @@ export function snap(
         best = { by, frame: target.frame, what: target.what }
     }
   }
-  if (best || edges.length === 0) return best
+  if (edges.length === 0) return null
   const line = nearestGrid(session, edges[0]!, framesPerPixel, scale)
-  return Math.abs(line - edges[0]!) <= reach ? { by: line - edges[0]!, frame: line, what: 'the grid' } : null
+  const toGrid = Math.abs(line - edges[0]!)
+  if (best && Math.abs(best.by) <= toGrid) return best
+  return toGrid <= reach ? { by: line - edges[0]!, frame: line, what: 'the grid' } : best
+}
+
+/** Pixels within which the playhead and the ends of a range catch. */
+const TIME_REACH = 8
+
+/**
+ * A place on the timeline that is pressed or swept to, caught by what is near (see `snap`);
+ * `playhead` is null where it is the playhead that moves.
+ */
+export function caughtFrame(
+  session: Session,
+  frame: number,
+  {
+    framesPerPixel,
+    scale,
+    playhead,
+  }: { framesPerPixel: number; scale: 'bars' | 'seconds'; playhead: number | null },
+): { frame: number; snapped: Snapped | null } {
+  const targets = snapTargets(session, new Set(), playhead ?? 0, null)
+  const snapped = snap(session, [frame], targets, TIME_REACH * framesPerPixel, framesPerPixel, scale)
+  return { frame: snapped ? snapped.frame : Math.round(frame), snapped }
 }

@@ -40,22 +40,29 @@ export function sweepGesture(dispatch: Dispatch, place: SweepPlace): Gesture {
   }
 }
 
-/** Sweeping a time range. */
+/** Sweeping a time range. Its ends are caught by `catchFrame`; a modifier pressed after the start frees them. */
 export function rangeGesture(
   dispatch: Dispatch,
   view: View,
   startX: number,
   before: { from: number; to: number } | null,
+  catchFrame: (frame: number, free: boolean) => number,
 ): Gesture {
   return {
-    move({ dx }) {
-      const [a, b] = [xToFrame(view, startX), xToFrame(view, startX + dx)]
+    move({ dx, fine }) {
+      const [a, b] = [startX, startX + dx].map((x) => catchFrame(Math.max(0, xToFrame(view, x)), fine)) as [
+        number,
+        number,
+      ]
       const from = Math.max(0, Math.round(Math.min(a, b)))
       const to = Math.max(0, Math.round(Math.max(a, b)))
       dispatch(rangeSet(Math.abs(dx) >= 2 && to > from ? { from, to } : null))
     },
-    end: () => undefined,
-    cancel: () => void dispatch(rangeSet(before)),
+    end: () => void catchFrame(0, true),
+    cancel() {
+      catchFrame(0, true)
+      dispatch(rangeSet(before))
+    },
   }
 }
 

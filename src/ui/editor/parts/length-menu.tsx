@@ -48,10 +48,10 @@ export function LengthMenu({
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
         aria-label={`Length of the fade ${edge} up to …`}
-        title="Up to …"
+        title="Set the length up to the playhead, the range or a phrase"
         className="flex h-8 items-center rounded-lg border border-seam bg-linen px-2 text-sm hover:bg-white"
       >
-        to
+        Set length…
         <ChevronDown size={14} />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>

@@ -52,7 +52,7 @@ export function LanesMenu({ session, track }: { session: Session; track: Track }
               <span className="w-3">{isOpen(lane) ? '✓' : ''}</span>
               {parameterOf(lane).laneName}
               {isAutomated(session, { kind: 'lane', trackId: track.id, lane }) && (
-                <span className="text-xs text-soft">moves</span>
+                <span className="text-xs text-soft">automated</span>
               )}
             </DropdownMenu.CheckboxItem>
           ))}

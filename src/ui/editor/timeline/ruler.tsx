@@ -7,14 +7,16 @@ import { getPlayer } from '../../../store/playback'
 import { rangeSet, type View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
 import { write, type Style } from '../../look/writing'
-import { preparedContext, useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
+import { preparedContext, useAppDispatch, useAppFields, useAppSelector, useAppStore } from '../../parts/hooks'
+import { shownSession } from '../../../store/selectors'
+import { caughtFrame } from '../hands/snap'
 import { sameParts } from '../../parts/same-parts'
 import { rangeGesture } from '../hands/sweep-gestures'
 import { type Gesture } from '../hands/gesture'
 import { MarkerFlags } from './marker-flags'
 import { frameToX, markStep, RULER_HEIGHT, SECOND_STEPS, xToFrame } from '../drawing/geometry'
 
-/** The ruler in bars and seconds. Pressing or dragging it seeks; with Shift it sets the range. */
+/** The ruler in bars and seconds. Pressing or dragging it seeks, to what is near unless Alt is held; with Shift it sets the range. */
 export const Ruler = memo(
   function Ruler({ session, onSeek }: { session: Session; onSeek(frame: number): void }) {
     const view = useAppSelector((s) => s.view.view)
@@ -23,6 +25,7 @@ export const Ruler = memo(
     const range = useAppSelector((s) => s.view.range)
     const { loop, timeScale } = useAppFields(({ view: { loop, timeScale } }) => ({ loop, timeScale }))
     const hand = useAppSelector((s) => s.view.hand)
+    const store = useAppStore()
 
     useEffect(() => {
       const ctx = canvas.current && preparedContext(canvas.current, view.width, RULER_HEIGHT)
@@ -33,14 +36,25 @@ export const Ruler = memo(
       ({ first, last, movement: [dx, dy], event, memo }) => {
         const box = canvas.current!.getBoundingClientRect()
         const x = event.clientX - box.left
-        if (first && (event.shiftKey || hand === 'range')) return rangeGesture(dispatch, view, x, range)
+        const caught = (frame: number, free: boolean, playhead: number | null) =>
+          free
+            ? Math.round(frame)
+            : caughtFrame(shownSession(store.getState())!, frame, {
+                framesPerPixel: view.framesPerPixel,
+                scale: timeScale,
+                playhead,
+              }).frame
+        if (first && (event.shiftKey || hand === 'range'))
+          return rangeGesture(dispatch, view, x, range, (frame, free) =>
+            caught(frame, free, getPlayer()?.position() ?? 0),
+          )
         const gesture = memo as Gesture | undefined
         if (gesture) {
-          gesture.move({ dx, dy, x, fine: false, shift: false, ctrl: false })
+          gesture.move({ dx, dy, x, fine: event.altKey, shift: false, ctrl: false })
           if (last) gesture.end()
           return gesture
         }
-        onSeek(xToFrame(view, x))
+        onSeek(caught(Math.max(0, xToFrame(view, x)), event.altKey, null))
         return undefined
       },
       { pointer: { keys: false } },

@@ -134,7 +134,7 @@ export function RidePanel({ session }: { session: Session }) {
                 ))}
               </select>
               <Button onClick={search} title="Look for MIDI devices">
-                Look
+                Find devices
               </Button>
             </span>
           </label>
