@@ -66,12 +66,12 @@ async function writeLarge(file: string): Promise<void> {
 }
 
 /** The most memory that the browser takes until something is true. */
-async function mostUntil(page: Page, done: () => Promise<boolean>): Promise<number> {
+async function mostUntil(page: Page, profile: string, done: () => Promise<boolean>): Promise<number> {
   let most = 0
   while (!(await done())) {
-    const now = browserMegabytes()
+    const now = browserMegabytes(profile)
     if (now > most && process.env.LARGE_HOURS)
-      console.log(Math.round(now), JSON.stringify(browserMemory().kinds))
+      console.log(Math.round(now), JSON.stringify(browserMemory(profile).kinds))
     most = Math.max(most, now)
     await page.waitForTimeout(1000)
   }
@@ -85,11 +85,12 @@ test(
     test.setTimeout(5_400_000)
     const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-large-'))
     const file = path.join(folder, 'ten hours.oaken')
+    const profile = path.join(folder, 'profile')
     try {
       await writeLarge(file)
       const bytes = fs.statSync(file).size
       expect(bytes).toBeGreaterThan(HOURS * 1e9)
-      const context = await chromium.launchPersistentContext(path.join(folder, 'profile'), {
+      const context = await chromium.launchPersistentContext(profile, {
         ...launchOptions,
         ...(baseURL ? { baseURL } : {}),
       })
@@ -103,17 +104,17 @@ test(
       )
       await page.goto('/?test')
       await expect(page.getByRole('heading', { name: 'Sessions' })).toBeVisible()
-      const empty = await settled(page)
+      const empty = await settled(page, profile)
       await page.getByLabel('Copies of sessions').setInputFiles(file)
       const began = Date.now()
-      const opening = await mostUntil(page, async () => /\/session\//.test(page.url()))
+      const opening = await mostUntil(page, profile, async () => /\/session\//.test(page.url()))
       const opened = (Date.now() - began) / 1000
       await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 120_000 })
       expect(await page.evaluate(() => window.oakenThread.getState().session.missing)).toEqual([])
       const saving = Date.now()
       await page.getByRole('button', { name: 'Save a copy of the session, with all its sound' }).click()
       const said = page.getByText('was saved as “copy.oaken”').first()
-      const most = await mostUntil(page, async () => (await said.count()) > 0)
+      const most = await mostUntil(page, profile, async () => (await said.count()) > 0)
       const size = await page.evaluate(
         async () =>
           (await (await (await navigator.storage.getDirectory()).getFileHandle('copy.oaken')).getFile()).size,

@@ -30,32 +30,33 @@ test(
     test.setTimeout(1_500_000)
     const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-hour-'))
     const file = path.join(folder, 'hour.wav')
+    const profile = path.join(folder, 'profile')
     writeNoise(file, 3600)
     // A profile on disk: in a context of its own the browser would keep all storage in memory.
-    const context = await chromium.launchPersistentContext(path.join(folder, 'profile'), {
+    const context = await chromium.launchPersistentContext(profile, {
       ...launchOptions,
       baseURL,
     })
     const page = context.pages()[0] ?? (await context.newPage())
     await page.goto('/?test')
     await expect(page.getByRole('heading', { name: 'Sessions' })).toBeVisible()
-    const empty = await settled(page)
+    const empty = await settled(page, profile)
     await importAudio(page, file)
     let importing = 0
     while (!/\/session\//.test(page.url())) {
-      importing = Math.max(importing, browserMegabytes())
+      importing = Math.max(importing, browserMegabytes(profile))
       await page.waitForTimeout(300)
     }
     await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 120_000 })
-    const resting = await settled(page)
-    console.log('at rest:', JSON.stringify(browserMemory().kinds))
+    const resting = await settled(page, profile)
+    console.log('at rest:', JSON.stringify(browserMemory(profile).kinds))
     await page.getByRole('link', { name: 'Deliver' }).click()
     await page.getByRole('radio', { name: 'WAV, 32-bit float' }).check()
     await page.getByRole('button', { name: 'Render the mix' }).click()
     const said = page.getByRole('status').filter({ hasText: 'Highest peak' })
     let delivering = 0
     while ((await said.count()) === 0) {
-      delivering = Math.max(delivering, browserMegabytes())
+      delivering = Math.max(delivering, browserMegabytes(profile))
       await page.waitForTimeout(300)
     }
     await context.close()

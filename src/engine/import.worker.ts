@@ -1,14 +1,14 @@
 import { importDecoded, importFile, importPackage, type DecodedSound } from './import-sound'
 import type { OnProgress } from './progress'
-import { exposeJobs } from './worker-job'
+import { exposeJobs, seldomly } from './worker-job'
 
 /** What the import worker does for the page. */
 export const worker = exposeJobs(({ stopped }) => ({
   file: (file: File, sampleRate: number, onProgress: OnProgress) =>
-    importFile(file, sampleRate, onProgress, stopped),
+    importFile(file, sampleRate, seldomly(onProgress), stopped),
   decoded: (name: string, sound: DecodedSound, sampleRate: number, onProgress: OnProgress) =>
-    importDecoded(name, sound, sampleRate, onProgress, stopped),
-  package: (file: Blob, onProgress: OnProgress) => importPackage(file, onProgress, stopped),
+    importDecoded(name, sound, sampleRate, seldomly(onProgress), stopped),
+  package: (file: Blob, onProgress: OnProgress) => importPackage(file, seldomly(onProgress), stopped),
 }))
 
 export type ImportWorker = typeof worker

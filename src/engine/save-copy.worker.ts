@@ -4,7 +4,7 @@ import { CHUNK_FRAMES, findAudio, readChunk } from './audio-store'
 import type { OnProgress } from './progress'
 import { openSpool } from './spool'
 import { StorageError, storageFailure, type AudioRecord } from './storage'
-import { exposeJobs } from './worker-job'
+import { exposeJobs, seldomly } from './worker-job'
 
 /** Where the bytes of a copy go. */
 interface Sink {
@@ -60,6 +60,7 @@ export const worker = exposeJobs(({ breathe }) => ({
     target: { handle: FileSystemFileHandle } | { spoolName: string },
     onProgress: OnProgress,
   ): Promise<Blob | null> {
+    const report = seldomly(onProgress)
     const silent = new Set(missing.map((id) => session.sources[id]!.sha256))
     const sources = packagedSources(session).filter((s) => !silent.has(s.sha256))
     const records = await recordsOf(sources)
@@ -73,7 +74,7 @@ export const worker = exposeJobs(({ breathe }) => ({
           for (let i = 0; i * CHUNK_FRAMES < frames; i++) yield readChunk(record, i)
         },
         onProgress: (done, total, { name }) =>
-          onProgress({ done: done / Math.max(1, total), doing: `Saving “${name}”` }),
+          report({ done: done / Math.max(1, total), doing: `Saving “${name}”` }),
         check: breathe,
       })
       return await sink.finish()

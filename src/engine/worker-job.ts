@@ -18,6 +18,25 @@ export interface JobControl {
 /** Milliseconds between two yields. */
 const BREATH_MS = 50
 
+/** Least interval between two reports of progress, in milliseconds. */
+const REPORT_MS = 50
+
+/**
+ * Passes reports of progress on at most so often, and the last one of each text. What a worker reports crosses
+ * to the page as a message; many thousands of them take memory until the worker ends.
+ */
+export function seldomly(onProgress: OnProgress): OnProgress {
+  let told = -Infinity
+  let doing = ''
+  return (progress) => {
+    const now = performance.now()
+    if (now - told < REPORT_MS && progress.doing === doing && progress.done < 1) return
+    told = now
+    doing = progress.doing
+    onProgress(progress)
+  }
+}
+
 /**
  * Exposes the functions of a worker to the page; one job runs at a time. `make` receives the controls that a
  * job polls. Returns the exposed functions, for their type.
