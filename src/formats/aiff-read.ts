@@ -1,7 +1,7 @@
 import { LIMITS } from '../core/model/session'
 import { pagedBytes, type ByteSource } from './bytes'
 import { FileError } from './failure'
-import type { SoundFile } from './sound-file'
+import type { SoundFile } from './sound'
 
 /*
  * AIFF and AIFF-C (Audio Interchange File Format 1.3 and its extension for compressed data): chunks with

@@ -3,7 +3,7 @@ import type { ByteSource } from './bytes'
 import { crc16, crc8 } from './flac-crc'
 import { FileError } from './failure'
 import { id3Size } from './id3'
-import type { SoundFile, SoundHead } from './sound-file'
+import type { SoundFile, SoundHead } from './sound'
 
 /*
  * FLAC (RFC 9639), read as a stream: a window of the file that holds one frame at least, decoded frame by
