@@ -148,7 +148,7 @@ const volume: Parameter = {
   actsOn: () => true,
   lanePlain: (strip) => volumeValue.toLane(strip.volumeDb),
   value: volumeValue,
-  fieldLabel: { track: 'Fader while no automation is active', mix: 'Volume of the mix' },
+  fieldLabel: { track: 'Static volume', mix: 'Volume of the mix' },
   path: {
     track: () => ({
       name: 'Volume',

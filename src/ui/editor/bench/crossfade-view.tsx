@@ -297,7 +297,7 @@ function CrossfadePicture({
     ctx.fillRect(overlap.x, 4, overlap.width, height - 8)
     for (let n = 0; n < 3; n++) {
       const middle = 6 + lane * (n + 0.5)
-      write(ctx, ['outgoing', 'incoming', 'sum'][n]!, 12, middle, { face: 'words', size: 11, dye: 'soft' })
+      write(ctx, ['outgoing', 'incoming', 'sum'][n]!, 4, middle, { face: 'words', size: 11, dye: 'soft' })
       ctx.fillStyle = faded('seam', 0.8)
       ctx.fillRect(52, Math.round(middle), columns, 1)
       ctx.fillStyle = faded(n === 2 ? 'ink' : dye, n === 2 ? 0.7 : 0.86)
