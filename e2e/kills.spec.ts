@@ -68,7 +68,7 @@ test('a browser that is killed at any moment has every step that it called saved
   baseURL,
   launchOptions,
 }) => {
-  const kills = times(3, 100)
+  const kills = times(2, 100)
   test.setTimeout(120_000 + kills * 20_000)
   const random = seededRandom(11)
   const browser = new KilledBrowser({ ...launchOptions, baseURL })
@@ -132,7 +132,7 @@ test('a browser that is killed while it imports has the files that were finished
   baseURL,
   launchOptions,
 }) => {
-  const kills = times(2, 20)
+  const kills = times(1, 20)
   test.setTimeout(120_000 + kills * 30_000)
   const random = seededRandom(12)
   const files = ['one', 'two', 'three', 'four'].map((name) => recording(`${name}.wav`, 12))
