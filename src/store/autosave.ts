@@ -130,7 +130,8 @@ export function startAutosave(store: Store): () => Promise<void> {
       openWriter = writer
       stored = writer ? { session: settled(state), steps, done } : null
       known = new Set(steps.map((s) => s.number))
-      suspicious = false
+      // What has failed under another session concerns this one, too: they share the browser's log.
+      if (writer && suspicious) void run()
       return
     }
     const tried = savedState.failure !== null && (savedState.vanished || settled(state) === refused)
@@ -153,8 +154,9 @@ export function startAutosave(store: Store): () => Promise<void> {
   }, RETRY_MS)
 
   const suspect = () => {
-    if (!openWriter || suspicious) return
+    if (suspicious) return
     suspicious = true
+    if (!openWriter) return
     // Nothing is called saved until it is safe again.
     const { session, saved: savedState } = store.getState().session
     if (session && !savedState.failure) store.dispatch(saved({ ...savedState, of: null }))
@@ -176,11 +178,16 @@ export function startAutosave(store: Store): () => Promise<void> {
   document.addEventListener('visibilitychange', () => void watch())
 
   keepAgain = async () => {
-    await openWriter?.adopt()
-    stored = null
-    known = new Set()
-    await run()
-    await countSounds()
+    const writer = openWriter
+    try {
+      await writer?.adopt()
+      stored = null
+      known = new Set()
+      await run()
+      await countSounds()
+    } catch (error) {
+      failed(error, writer)
+    }
   }
   return async () => {
     while (running) await running
