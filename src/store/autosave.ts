@@ -4,9 +4,9 @@ import { DataVanished, TakenOver } from '../engine/session-writer'
 import { onConnectionLost } from '../engine/database'
 import { beginFreshLog } from '../engine/fresh-log'
 import { onStorageFailure, StorageError } from '../engine/storage'
-import { editingEnded, saved, soundsMissing, type SessionState } from './session-slice'
+import { saved, soundsMissing, type SessionState } from './session-slice'
 import type { Store } from './store'
-import { noticed } from './transport-slice'
+import { sessionTaken } from './taken-over'
 
 const strip = ({ label, at, forward, inverse }: Step): Step => ({ label, at, forward, inverse })
 
@@ -15,9 +15,6 @@ const RETRY_MS = 5000
 
 /** How often the page looks whether what it stored is still there, in milliseconds. */
 const WATCH_MS = 1000
-
-export const TAKEN_OVER =
-  'Another tab took this session over while this one did not answer, so nothing is written from here any more.'
 
 const VANISHED =
   'What the browser had stored for this session has been removed, by clearing its data or because the disk is full. ' +
@@ -101,7 +98,7 @@ export function startAutosave(store: Store): () => Promise<void> {
   function failed(error: unknown, writer: SessionState['writer']): void {
     const state = store.getState().session
     if (state.writer !== writer || !state.session) return
-    if (error instanceof TakenOver) return takenOver()
+    if (error instanceof TakenOver) return void store.dispatch(sessionTaken())
     suspicious = true
     refused = settled(state)
     const vanished = error instanceof DataVanished
@@ -110,11 +107,6 @@ export function startAutosave(store: Store): () => Promise<void> {
       : `${sentenceOf(error)} It is whole in this tab: playing, shaping and exporting still work.`
     store.dispatch(saved({ at: state.saved.at, failure, vanished, of: state.session }))
     if (vanished) void countSounds().catch(() => undefined)
-  }
-
-  function takenOver(): void {
-    store.dispatch(editingEnded('taken'))
-    if (store.getState().session.unsaved) store.dispatch(noticed({ id: 'taken over', text: TAKEN_OVER }))
   }
 
   const run = () => {

@@ -4,8 +4,8 @@ import { findMissingSounds } from '../engine/sound-check'
 import { importPackageFile } from '../engine/import-files'
 import type { OnProgress } from '../engine/progress'
 import { StorageError, storageFailure } from '../engine/storage'
-import { TAKEN_OVER } from './autosave'
 import { editingEnded, opened } from './session-slice'
+import { sessionTaken } from './taken-over'
 import type { Thunk } from './store'
 import { noticed } from './transport-slice'
 import { viewReset } from './view-slice'
@@ -92,10 +92,8 @@ const showStored =
 const onStolen =
   (id: string): Thunk =>
   (dispatch, getState) => {
-    const { session, writer, unsaved } = getState().session
-    if (session?.id !== id || !writer) return
-    dispatch(editingEnded('taken'))
-    if (unsaved) dispatch(noticed({ id: 'taken over', text: TAKEN_OVER }))
+    const { session, writer } = getState().session
+    if (session?.id === id && writer) dispatch(sessionTaken())
   }
 
 /**
