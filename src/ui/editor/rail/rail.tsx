@@ -122,7 +122,8 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
       data-seen-whole
       className={clsx(
         'absolute inset-x-0 flex flex-col gap-1 border-b border-fold px-2.5 pt-1.5 pl-4',
-        chosen && (leads ? 'bg-linen' : 'bg-linen/50'),
+        // Meters are drawn below the heads, so nothing may cover them.
+        chosen && `inset-ring-2 ${leads ? 'inset-ring-oak' : 'inset-ring-seam'}`,
       )}
       style={{ top, height: ROW_HEIGHT }}
     >
