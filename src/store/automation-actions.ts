@@ -1,5 +1,11 @@
-import type { ThreadClip } from '../core/curve/clip'
-import { automationOf, clearAutomation, pasteAutomation, sameKindOfLane, shiftAutomation } from '../core/edit'
+import {
+  automationOf,
+  clearAutomation,
+  pasteAutomation,
+  sameKindOfLane,
+  shiftAutomation,
+  type LaneClip,
+} from '../core/edit'
 import { current } from './current'
 import { commit } from './edits'
 import { getPlayer } from './playback'
@@ -7,7 +13,7 @@ import type { Thunk } from './store'
 import { rangeSet } from './view-slice'
 
 /** Copied automation; kept as long as the page is open, for all tracks. */
-let copied: { lane: string; clip: ThreadClip }[] = []
+let copied: { lane: string; clip: LaneClip }[] = []
 
 export const hasCopiedAutomation = () => copied.length > 0
 

@@ -292,7 +292,9 @@ export function replaceBetween(
   join: number,
   kind: ThreadKind = gain,
 ): Knot[] {
-  const [entry, exit] = [valueAt(kind, knots, from), valueAt(kind, knots, to)]
+  // Where the thread steps at an end, what counts is the side that is outside.
+  const entry = knots.length === 0 ? kind.neutral : arrivingValue(knots, from)
+  const exit = valueAt(kind, knots, to)
   const ramp = Math.max(0, Math.min(Math.round(join), Math.floor((to - from) / 2)))
   const [enters, leaves] = [
     Math.abs(threadValue(inside, from) - entry) > 1e-9,

@@ -57,6 +57,7 @@ export function threadValue(knots: readonly Knot[], frame: number): number {
  */
 export function arrivingValue(knots: readonly Knot[], frame: number): number {
   const next = knots.findIndex((k) => k.frame >= frame)
+  if (next === 0) return knots[0]!.value
   return next > 0 ? valueFrom(knots, next - 1, frame) : threadValue(knots, frame)
 }
 

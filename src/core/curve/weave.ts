@@ -1,50 +1,17 @@
-import type { Knot } from '../model/session'
-import { seededRandom } from '../units/random'
-import { beatToFrame, beatToSeconds, secondsToBeat, type TempoChange } from '../units/tempo'
-import { insertKnot, replaceBetween, type ThreadKind } from './knots'
+import type { Knot, LaneWeave, Weave } from '../model/session'
+import { patternKnots } from '../model/weave'
+import type { TempoChange } from '../units/tempo'
+import { insertKnot, mapValues, replaceBetween, type ThreadKind } from './knots'
+import { arrivingValue, knotBefore } from './thread'
 
-/** Shapes of a repeating pattern. */
-export const weaveShapes = ['square', 'triangle', 'sine', 'ramp-up', 'ramp-down', 'random'] as const
-export type WeaveShape = (typeof weaveShapes)[number]
+export { weaveShapes, type LaneWeave, type Weave, type WeaveShape } from '../model/session'
 
-/**
- * A pattern: one cycle lasts a note value (in quarter notes, such as 0.75 for a dotted eighth) or so many
- * milliseconds; `low` and `high` are values of the thread; `phase` 0…1 is how far into its cycle it begins,
- * `duty` 0…1 the part of a square that is high, `seed` that of the random values.
- */
-export interface Weave {
-  shape: WeaveShape
-  period: { beats: number } | { ms: number }
-  low: number
-  high: number
-  phase: number
-  duty: number
-  seed: number
-}
+/** A weave with its place in a lane. `origin` is the frame from which its cycles count. */
+type Placed = Weave & { from: number; to: number; origin: number }
 
 /**
- * Where the cycles of a weave begin: cycle n, and parts of it, at exact frames, each rounded once from its
- * beat (or its time).
- */
-function clockOf(
-  weave: Weave,
-  from: number,
-  tempo: readonly TempoChange[],
-  sampleRate: number,
-): (cycles: number) => number {
-  const { period } = weave
-  if ('ms' in period) return (cycles) => Math.round(from + (cycles * period.ms * sampleRate) / 1000)
-  const start = secondsToBeat(tempo, from / sampleRate)
-  // A start that lies on the grid of frames is meant to lie on the beat itself.
-  const nearest = Math.round(start / period.beats) * period.beats
-  const first = Math.abs(beatToSeconds(tempo, nearest) * sampleRate - from) <= 1 ? nearest : start
-  return (cycles) => beatToFrame(tempo, sampleRate, first + cycles * period.beats)
-}
-
-/**
- * The knots of a weave from one session frame to another, the fewest for its shape: squares and random values
- * hold, triangles and ramps are lines, sines are S-curves. They lie on exact frames of the beat, never
- * accumulated. Throws a RangeError when `to` is not after `from`.
+ * The knots of a weave from one session frame to another, with one on either end; see `patternKnots` for which. Cycles
+ * count from `origin`, by default from `from`. Throws a RangeError when `to` is not after `from`.
  */
 export function weaveKnots(
   weave: Weave,
@@ -52,42 +19,9 @@ export function weaveKnots(
   to: number,
   tempo: readonly TempoChange[],
   sampleRate: number,
+  origin = from,
 ): Knot[] {
-  if (!(to > from)) throw new RangeError(`a weave from ${from} to ${to} has no length`)
-  const at = clockOf(weave, from, tempo, sampleRate)
-  const { low, high, phase, duty, shape } = weave
-  const random = seededRandom(weave.seed)
-  const knots: Knot[] = []
-  const add = (cycles: number, value: number, kind: Knot['shape']) =>
-    knots.push({ frame: at(cycles), value, shape: kind, bend: 0 })
-  // From the cycle that the phase begins in, until one ends behind `to`.
-  for (let n = 0; ; n++) {
-    const start = n - phase
-    if (n > 0 && at(start) >= to) break
-    if (shape === 'square') {
-      if (duty > 0) add(start, high, 'hold')
-      if (duty < 1) add(start + duty, low, 'hold')
-    } else if (shape === 'triangle' || shape === 'sine') {
-      add(start, low, shape === 'sine' ? 's-curve' : 'line')
-      add(start + 0.5, high, shape === 'sine' ? 's-curve' : 'line')
-    } else if (shape === 'random') add(start, low + (high - low) * random(), 'hold')
-    else {
-      add(start, shape === 'ramp-up' ? low : high, 'line')
-      add(start + 1, shape === 'ramp-up' ? high : low, 'line')
-    }
-    if (n > 2_000_000) throw new RangeError('a weave with more than two million cycles is too fine')
-  }
-  if (shape === 'triangle' || shape === 'sine')
-    knots.push({ frame: Math.max(to, knots.at(-1)!.frame + 1), value: low, shape: 'line', bend: 0 })
-  if (shape === 'triangle' || shape === 'sine') knots[knots.length - 1]!.frame = endOfCycle(at, phase, to)
-  return cutTo(knots, from, to)
-}
-
-/** The first beginning of a cycle at or after a frame. */
-function endOfCycle(at: (cycles: number) => number, phase: number, to: number): number {
-  let n = 1
-  while (at(n - phase) < to) n++
-  return at(n - phase)
+  return cutTo(patternKnots(weave, { from, to, origin }, tempo, sampleRate), from, to)
 }
 
 /** The knots between two frames, with knots on the drawn line at both. */
@@ -95,6 +29,182 @@ function cutTo(knots: readonly Knot[], from: number, to: number): Knot[] {
   let cut = knots
   for (const frame of [from, to]) cut = insertKnot(cut, frame).knots
   return cut.filter((k) => k.frame >= from && k.frame <= to)
+}
+
+/** What is needed to work out a weave's knots: the session's tempo and rate, and the values of the thread. */
+export interface Loom {
+  tempo: readonly TempoChange[]
+  sampleRate: number
+  kind: ThreadKind
+}
+
+/** The knots of weaves that were worked out last, for the tempo that they were worked out with. */
+const woven = new WeakMap<LaneWeave, { tempo: readonly TempoChange[]; sampleRate: number; knots: Knot[] }>()
+
+/** The knots of a weave of a lane. */
+export function knotsOfWeave(weave: LaneWeave, { tempo, sampleRate }: Omit<Loom, 'kind'>): readonly Knot[] {
+  const known = woven.get(weave)
+  if (known?.tempo === tempo && known.sampleRate === sampleRate) return known.knots
+  const knots = weaveKnots(weave, weave.from, weave.to, tempo, sampleRate, weave.origin)
+  woven.set(weave, { tempo, sampleRate, knots })
+  return knots
+}
+
+const CLOSE = 1e-9
+
+function sameKnot(a: Knot, b: Knot): boolean {
+  const [from, to] = a.part ?? [0, 1]
+  const [first, last] = b.part ?? [0, 1]
+  return (
+    a.frame === b.frame &&
+    Math.abs(a.value - b.value) < CLOSE &&
+    a.shape === b.shape &&
+    a.bend === b.bend &&
+    Math.abs(from - first) < CLOSE &&
+    Math.abs(to - last) < CLOSE
+  )
+}
+
+/** Index of the first knot at or after a frame. */
+const firstAt = (knots: readonly Knot[], frame: number) => knotBefore(knots, frame - 1) + 1
+
+/**
+ * How many knots of a weave a lane has one after the other, from its start; all of them but the last, which only says
+ * where the line arrives. `at` is where in the lane the first of them is; -1 without any.
+ */
+function foundAlong(knots: readonly Knot[], expected: readonly Knot[]): { at: number; count: number } {
+  const { frame } = expected[0]!
+  const onStart = expected.findIndex((k) => k.frame !== frame)
+  const last = knotBefore(knots, frame)
+  const at = last - Math.max(1, onStart) + 1
+  if (at < 0 || knots[last]?.frame !== frame) return { at: -1, count: 0 }
+  let count = 0
+  while (count < expected.length - 1 && knots[at + count] && sameKnot(knots[at + count]!, expected[count]!))
+    count++
+  return { at, count }
+}
+
+/** Whether a lane does between two frames just what a weave does there. */
+function isThere(knots: readonly Knot[], expected: readonly Knot[]): boolean {
+  const { at, count } = foundAlong(knots, expected)
+  if (count < expected.length - 1) return false
+  const [arrival, last] = [knots[at + count], expected.at(-1)!]
+  return (
+    arrival?.frame === last.frame &&
+    (expected.at(-2)!.shape === 'hold' || Math.abs(arrival.value - last.value) < CLOSE)
+  )
+}
+
+/** Half a cycle is the least that remains of a weave as such; what is shorter becomes ordinary knots. */
+const isLongEnough = (piece: LaneWeave, whole: LaneWeave, loom: Loom) =>
+  piece === whole ||
+  (piece.to - piece.from > 1 &&
+    patternKnots(piece, piece, loom.tempo, loom.sampleRate).filter(
+      (k) => k.frame > piece.from && k.frame < piece.to,
+    ).length > 0)
+
+/** What is left of a weave in a lane whose knots were changed: all of it, what lies on either side of the change, or none. */
+function piecesOf(weave: LaneWeave, knots: readonly Knot[], loom: Loom): LaneWeave[] {
+  const expected = knotsOfWeave(weave, loom)
+  if (isThere(knots, expected)) return [weave]
+  const longest = (pieces: LaneWeave[]) =>
+    pieces.find((p) => p.to > p.from && isThere(knots, knotsOfWeave(p, loom)))
+  const { at, count } = foundAlong(knots, expected)
+  const left =
+    at < 0
+      ? undefined
+      : longest(
+          [1, 0, -1].flatMap((beyond) => {
+            const to = knots[at + count + beyond]?.frame
+            return to !== undefined && to > weave.from && to < weave.to ? [{ ...weave, to }] : []
+          }),
+        )
+  // From the end backwards: as far as the lane has the same knots in the same order.
+  let back = 1
+  const end = firstAt(knots, weave.to)
+  while (back < expected.length && knots[end - back] && sameKnot(knots[end - back]!, expected.at(-1 - back)!))
+    back++
+  const right =
+    knots[end]?.frame !== weave.to
+      ? undefined
+      : longest(
+          [0, 1, 2].flatMap((later) => {
+            const from = knots[end - back + later]?.frame
+            return from !== undefined && from > weave.from && from < weave.to ? [{ ...weave, from }] : []
+          }),
+        )
+  const pieces = left && right && left.to > right.from ? [left] : [left, right]
+  return pieces.flatMap((p) => (p && isLongEnough(p, weave, loom) ? [p] : []))
+}
+
+/** The weaves that a lane has with other knots: divided where these no longer follow their patterns. */
+export const weavesLeft = (weaves: readonly LaneWeave[], knots: readonly Knot[], loom: Loom): LaneWeave[] =>
+  weaves.flatMap((weave) => piecesOf(weave, knots, loom))
+
+/**
+ * A lane without a weave: a straight line between what it does on either side. One that has nothing but its plain value
+ * then has no knots.
+ */
+export function withoutWeave(knots: readonly Knot[], weave: LaneWeave, loom: Loom): Knot[] {
+  const { from, to } = weave
+  const expected = knotsOfWeave(weave, loom)
+  const [first, last] = [firstAt(knots, from), knotBefore(knots, to)]
+  const own = Math.max(
+    1,
+    expected.findIndex((k) => k.frame !== from),
+  )
+  const entry = knots[first]!
+  // Where it does not step on its start, what comes before arrives at the weave's own value.
+  const arrives = knotBefore(knots, from) - first + 1 > own ? entry.value : arrivingValue(knots, from)
+  const rest: Knot[] = [
+    ...knots.slice(0, first),
+    { frame: from, value: arrives, shape: 'line', bend: 0 },
+    knots[last]!,
+    ...knots.slice(last + 1),
+  ]
+  return rest.every((k) => k.value === loom.kind.neutral) ? [] : rest
+}
+
+/** A lane with a weave in place of what it did there; it steps in and out of it. `before` is a weave that it replaces. */
+export function putWeave(
+  knots: readonly Knot[],
+  weave: Placed,
+  loom: Loom,
+  before: LaneWeave | null = null,
+): Knot[] {
+  const { tempo, sampleRate, kind } = loom
+  return replaceBetween(
+    before ? withoutWeave(knots, before, loom) : knots,
+    weave.from,
+    weave.to,
+    weaveKnots(weave, weave.from, weave.to, tempo, sampleRate, weave.origin),
+    0,
+    kind,
+  )
+}
+
+/** The lane with all its values changed; those of weaves by their limits. */
+export function mapLane(
+  knots: readonly Knot[],
+  weaves: readonly LaneWeave[],
+  loom: Loom,
+  change: (value: number) => number,
+): { knots: Knot[]; weaves: LaneWeave[] } {
+  const { kind } = loom
+  const limit = (value: number) => Math.max(kind.min, Math.min(kind.max, change(value)))
+  let changed = mapValues(
+    kind,
+    knots,
+    knots.map((_, i) => i),
+    change,
+  )
+  const next: LaneWeave[] = []
+  for (const weave of weaves) {
+    const to = { ...weave, low: limit(weave.low), high: limit(weave.high) }
+    changed = putWeave(changed, to, loom, weave)
+    next.push(to)
+  }
+  return { knots: changed, weaves: next }
 }
 
 /** A weave in place of what a thread did between two frames; it steps in and out of it. */
@@ -106,7 +216,7 @@ export const weaveInto = (
   tempo: readonly TempoChange[],
   sampleRate: number,
   kind: ThreadKind,
-): Knot[] => replaceBetween(knots, from, to, weaveKnots(weave, from, to, tempo, sampleRate), 0, kind)
+): Knot[] => putWeave(knots, { ...weave, from, to, origin: from }, { tempo, sampleRate, kind })
 
 /** Note values to choose from, with their length in quarter notes. */
 export const noteValues: readonly { name: string; beats: number }[] = [1, 2, 4, 8, 16, 32, 64].flatMap(

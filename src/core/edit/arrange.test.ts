@@ -5,7 +5,7 @@ import { applyPatches, diff } from '../model/patch'
 import { breachLine, brokenRules } from '../model/rules'
 import type { Crossfade, Fade, Knot, Region, Session } from '../model/session'
 import { drawInto, mapValues, plateau, reshapeStretch, thinKnots } from '../curve/knots'
-import { weaveInto, weaveShapes } from '../curve/weave'
+import { mapLane, weaveInto, weaveShapes } from '../curve/weave'
 import {
   addMarker,
   alignCrossfade,
@@ -17,19 +17,24 @@ import {
   copyRegions,
   crossfadeJoins,
   deleteRegions,
+  detachWeave,
   duplicateRegions,
   fadeMix,
   joinRegions,
   joinsOf,
-  lanesWithKnots,
   keepParts,
+  lanesWithKnots,
+  loomOf,
   moveRegions,
   pasteAutomation,
   pasteRegions,
+  placedWeave,
   placeRendered,
   removeCrossfades,
   removeMarker,
+  removeWeave,
   resetThreads,
+  resizedWeave,
   setClipGains,
   setFade,
   setFades,
@@ -38,6 +43,7 @@ import {
   setPanMode,
   setRegion,
   setTempo,
+  setWeave,
   shiftCrossfade,
   shapeThread,
   shiftAutomation,
@@ -417,7 +423,7 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
         from: near(0, 30000),
         length: near(20, 20000),
         by: fc.double({ min: -20, max: 20, noNaN: true }),
-        what: fc.nat(8),
+        what: fc.nat(12),
       })
       .map(({ n, lane, from, length, by, what }) => (s: Session) => {
         // A track, or the mix.
@@ -473,6 +479,29 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
           duty: 0.3,
           seed: n,
         }
+        if (what === 9)
+          return setWeave.apply(s, { ref, weave: placedWeave(weave, from, from + length), replaces: null })
+        const picked = thread.weaves[n % Math.max(1, thread.weaves.length)]
+        if (what === 10 && picked)
+          return n % 3 === 0
+            ? detachWeave.apply(s, { ref, from: picked.from })
+            : n % 3 === 1
+              ? removeWeave.apply(s, { ref, from: picked.from })
+              : setWeave.apply(s, {
+                  ref,
+                  weave: resizedWeave(
+                    { ...picked, low: weave.low, period: { beats: 0.25 } },
+                    from,
+                    from + length,
+                  ),
+                  replaces: picked.from,
+                })
+        if (what === 11) return setTempo.apply(s, { atBeat: 0, change: { bpm: 60 + n * 10 } })
+        if (what === 12)
+          return shapeThread.apply(s, {
+            ref,
+            ...mapLane(before, thread.weaves, loomOf(s, kind), (v) => kind.shift(v, by)),
+          })
         return shapeThread.apply(s, {
           ref,
           knots:

@@ -1,8 +1,17 @@
 import { clearBetween, clipOf, putClip, type ThreadClip } from '../curve/clip'
+import { putWeave } from '../curve/weave'
 import { regionEnd } from '../model/queries'
-import type { Region, Session } from '../model/session'
+import type { LaneWeave, Region, Session } from '../model/session'
 import { counted, defineEdit, type Edit } from './edit'
-import { laneKeysOf, threadOf, threadWords, withKnots, type LaneRef } from './thread'
+import {
+  laneKeysOf,
+  loomOf,
+  threadOf,
+  threadWords,
+  withKnots,
+  type LaneRef,
+  type ThreadState,
+} from './thread'
 import { parameterOf } from '../model/parameters'
 
 /** Seconds of the ramps that join what was put into a lane to what is left of it. */
@@ -11,28 +20,60 @@ const JOIN_SECONDS = 0.001
 const lanesInWords = (session: Session, lanes: readonly LaneRef[]) =>
   lanes.length === 1 ? threadWords(session, lanes[0]!) : counted(lanes.length, 'lane')
 
+/** What a lane does over a stretch, to be put elsewhere; its weaves, like its knots, count from its start. */
+export interface LaneClip extends ThreadClip {
+  weaves: readonly LaneWeave[]
+}
+
+const movedWeave = (weave: LaneWeave, by: number): LaneWeave => ({
+  ...weave,
+  from: weave.from + by,
+  to: weave.to + by,
+  origin: weave.origin + by,
+})
+
+const laneClip = ({ knots, weaves, kind }: ThreadState, from: number, to: number): LaneClip => ({
+  ...clipOf(knots, from, to, kind),
+  weaves: weaves.flatMap((w) =>
+    w.to > from && w.from < to
+      ? [movedWeave({ ...w, from: Math.max(w.from, from), to: Math.min(w.to, to) }, -from)]
+      : [],
+  ),
+})
+
 /**
  * What a lane does over a range of session frames; null for a lane that is not there. Throws a RangeError
  * when `to` is not after `from`.
  */
-export function automationOf(session: Session, ref: LaneRef, from: number, to: number): ThreadClip | null {
+export function automationOf(session: Session, ref: LaneRef, from: number, to: number): LaneClip | null {
   const thread = threadOf(session, ref)
-  return thread && clipOf(thread.knots, from, to, thread.kind)
+  return thread && laneClip(thread, from, to)
 }
 
 /** Whether what a lane does can be put into another: levels into levels, pans into pans. */
 export const sameKindOfLane = (a: string, b: string): boolean =>
   parameterOf(a).scale.name === parameterOf(b).scale.name
 
-function put(session: Session, ref: LaneRef, at: number, clip: ThreadClip): Session {
+function put(session: Session, ref: LaneRef, at: number, clip: LaneClip): Session {
   const thread = threadOf(session, ref)
-  return thread
+  if (!thread) return session
+  const { kind } = thread
+  const loom = loomOf(session, kind)
+  const weaves = clip.weaves.map((w) => movedWeave(w, at))
+  // A weave follows the beats of the place that it has come to.
+  const knots = weaves.reduce<ThreadState['knots']>(
+    (now, weave) => putWeave(now, weave, loom, weave),
+    putClip(thread.knots, at, clip, Math.round(session.sampleRate * JOIN_SECONDS), kind),
+  )
+  const kept = withKnots(session, ref, knots)
+  return weaves.length
     ? withKnots(
-        session,
+        kept,
         ref,
-        putClip(thread.knots, at, clip, Math.round(session.sampleRate * JOIN_SECONDS), thread.kind),
+        knots,
+        [...threadOf(kept, ref)!.weaves, ...weaves].sort((a, b) => a.from - b.from),
       )
-    : session
+    : kept
 }
 
 function clear(session: Session, ref: LaneRef, from: number, to: number): Session {
@@ -61,7 +102,7 @@ export const clearAutomation = defineEdit<{
  * of what they did there.
  */
 export const pasteAutomation = defineEdit<{
-  clips: readonly { ref: LaneRef; clip: ThreadClip }[]
+  clips: readonly { ref: LaneRef; clip: LaneClip }[]
   at: number
   times: number
 }>({
@@ -98,7 +139,7 @@ export const shiftAutomation = defineEdit<{
     return lanes.reduce((next, ref) => {
       const thread = threadOf(next, ref)
       return thread && thread.knots.length > 0
-        ? put(clear(next, ref, from, to), ref, from + by, clipOf(thread.knots, from, to, thread.kind))
+        ? put(clear(next, ref, from, to), ref, from + by, laneClip(thread, from, to))
         : next
     }, session)
   },
@@ -145,7 +186,7 @@ function travelsOf(before: Session, after: Session): Travel[] {
 export function carryAutomation(before: Session, after: Session): Session {
   const travels = travelsOf(before, after)
   let next = after
-  const puts: { ref: LaneRef; at: number; clip: ThreadClip }[] = []
+  const puts: { ref: LaneRef; at: number; clip: LaneClip }[] = []
   for (const { from, to, stays } of travels) {
     if (!before.tracks[from.trackId] || !next.tracks[from.trackId]) continue
     for (const lane of laneKeysOf(before, from.trackId)) {
@@ -159,7 +200,7 @@ export function carryAutomation(before: Session, after: Session): Session {
         puts.push({
           ref: { kind: 'lane', trackId: to.trackId, lane: target },
           at: to.start,
-          clip: clipOf(thread.knots, from.start, regionEnd(from), thread.kind),
+          clip: laneClip(thread, from.start, regionEnd(from)),
         })
       }
       if (!stays) next = clear(next, ref, from.start, regionEnd(from))

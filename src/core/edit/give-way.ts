@@ -1,6 +1,8 @@
 import type { GiveWay, Knot } from '../model/session'
 import { counted, defineEdit } from './edit'
 import { withTrack } from './owner'
+import { FADER } from '../model/parameters'
+import { withKnots, type LaneRef } from './thread'
 
 /**
  * Lets the volume lanes of tracks give way to others: new knots, marked with the settings that they follow
@@ -23,9 +25,16 @@ export const setGiveWay = defineEdit<{
     for (const [id, { knots, giveWay }] of Object.entries(lanes)) {
       const track = next.tracks[id]
       if (!track) continue
-      const { giveWay: _, ...plain } = { bypassed: false, visible: true, ...track.lanes.volume }
-      next = withTrack(next, id, {
-        lanes: { ...track.lanes, volume: { ...plain, knots: [...knots], ...(giveWay ? { giveWay } : {}) } },
+      const ref: LaneRef = { kind: 'lane', trackId: id, lane: FADER }
+      const shaped = withKnots(next, ref, knots)
+      const { giveWay: _, ...plain } = {
+        bypassed: false,
+        visible: true,
+        knots: [],
+        ...shaped.tracks[id]!.lanes[FADER],
+      }
+      next = withTrack(shaped, id, {
+        lanes: { ...shaped.tracks[id]!.lanes, [FADER]: { ...plain, ...(giveWay ? { giveWay } : {}) } },
       })
     }
     return next

@@ -51,10 +51,12 @@ export {
   pasteAutomation,
   sameKindOfLane,
   shiftAutomation,
+  type LaneClip,
 } from './automation'
 export { isAutomated, lanesWithKnots, setLanesBypassed, setPanMode } from './lane'
 export {
   laneKeysOf,
+  loomOf,
   refKey,
   resetThreads,
   sameRef,
@@ -69,6 +71,15 @@ export {
   type ThreadRef,
   type ThreadState,
 } from './thread'
+export {
+  detachWeave,
+  placedWeave,
+  removeWeave,
+  resizedWeave,
+  setWeave,
+  weaveOf,
+  type WeaveRef,
+} from './weave'
 export { addMarker, changeMarker, removeMarker } from './markers'
 export { setTempo, tempoAt } from './tempo'
 export { keepParts, type Part } from './keep-parts'

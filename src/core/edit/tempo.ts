@@ -1,6 +1,7 @@
 import { tempoChangeSchema, type Session } from '../model/session'
 import type { TempoChange } from '../units/tempo'
 import { defineEdit } from './edit'
+import { withWeavesInTempo } from './weave'
 
 /** The tempo change that holds at a beat (quarter notes from the start). */
 export const tempoAt = (session: Session, beat: number): TempoChange =>
@@ -8,7 +9,7 @@ export const tempoAt = (session: Session, beat: number): TempoChange =>
 
 /**
  * Sets tempo and metre from the change that holds at a beat on. Regions, knots and markers stay where they
- * are in time; the bars move under them. Throws a RangeError for a tempo outside 10…1000 bpm or a metre that
+ * are in time; the bars move under them. Weaves stay, too, and their cycles follow the beats. Throws a RangeError for a tempo outside 10…1000 bpm or a metre that
  * there is not.
  */
 export const setTempo = defineEdit<{ atBeat: number; change: Partial<Omit<TempoChange, 'beat'>> }>({
@@ -28,6 +29,7 @@ export const setTempo = defineEdit<{ atBeat: number; change: Partial<Omit<TempoC
       )
     if ((Object.keys(change) as (keyof typeof change)[]).every((key) => before[key] === change[key]))
       return session
-    return { ...session, tempo: session.tempo.map((t) => (t === before ? (after.data as TempoChange) : t)) }
+    const tempo = session.tempo.map((t) => (t === before ? (after.data as TempoChange) : t))
+    return withWeavesInTempo({ ...session, tempo }, session)
   },
 })

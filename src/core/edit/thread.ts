@@ -1,4 +1,5 @@
 import { gainKind, threadKind, type ThreadKind } from '../curve/knots'
+import { weavesLeft, type Loom } from '../curve/weave'
 import {
   findParameter,
   gainThreadLook,
@@ -7,7 +8,7 @@ import {
   type Strip,
   type ThreadLook,
 } from '../model/parameters'
-import type { Knot, Lane, Session } from '../model/session'
+import type { Knot, Lane, LaneWeave, Session } from '../model/session'
 import { defineEdit, regionWords } from './edit'
 import { withMix, withTrack } from './owner'
 import { freshId } from './span'
@@ -25,6 +26,8 @@ export type LaneRef = Extract<ThreadRef, { kind: 'lane' }>
 /** A thread as it is: its knots, what its values are, and how it is called and drawn. */
 export interface ThreadState {
   knots: readonly Knot[]
+  /** The weaves of a lane, whose knots are among the others; gain threads have none. */
+  weaves: readonly LaneWeave[]
   kind: ThreadKind
   look: ThreadLook
 }
@@ -36,6 +39,7 @@ export const refKey = (ref: ThreadRef): string =>
 export const sameRef = (a: ThreadRef, b: ThreadRef): boolean => refKey(a) === refKey(b)
 
 const none: readonly Knot[] = []
+const noWeaves: readonly LaneWeave[] = []
 
 /** A track, or with null the mix; undefined for a track that is not there. */
 export const stripOf = (session: Session, trackId: string | null): Strip | undefined =>
@@ -52,6 +56,7 @@ export function threadOf(session: Session, ref: ThreadRef): ThreadState | null {
     return region
       ? {
           knots: region.gainThreadId === null ? none : session.gainThreads[region.gainThreadId]!.knots,
+          weaves: noWeaves,
           kind: gainKind(),
           look: gainThreadLook,
         }
@@ -62,6 +67,7 @@ export function threadOf(session: Session, ref: ThreadRef): ThreadState | null {
   if (!strip || !parameter || (ref.trackId === null && !parameter.actsOn(strip))) return null
   return {
     knots: strip.lanes[ref.lane]?.knots ?? none,
+    weaves: strip.lanes[ref.lane]?.weaves ?? noWeaves,
     kind: threadKind(parameter.scale, parameter.lanePlain(strip)),
     look: parameter,
   }
@@ -87,13 +93,31 @@ function checkKnots(knots: readonly Knot[], kind: ThreadKind): void {
   }
 }
 
-/** The session with other knots in a thread; the same session when they are the same. */
-export function withKnots(session: Session, ref: ThreadRef, knots: readonly Knot[]): Session {
+/** What the knots of a thread's weaves are worked out with. */
+export const loomOf = (session: Session, kind: ThreadKind): Loom => ({
+  tempo: session.tempo,
+  sampleRate: session.sampleRate,
+  kind,
+})
+
+const sameItems = <T>(a: readonly T[], b: readonly T[]) =>
+  a.length === b.length && a.every((item, i) => item === b[i])
+
+/**
+ * The session with other knots in a thread; the same session when they are the same. Of a lane's weaves, by default
+ * those that it has, that stays whose knots are still there.
+ */
+export function withKnots(
+  session: Session,
+  ref: ThreadRef,
+  knots: readonly Knot[],
+  weaves?: readonly LaneWeave[],
+): Session {
   const thread = threadOf(session, ref)
   if (!thread) return session
   checkKnots(knots, thread.kind)
-  const before = thread.knots
-  if (before.length === knots.length && before.every((k, i) => k === knots[i])) return session
+  const sameKnots = sameItems(thread.knots, knots)
+  if (sameKnots && (weaves === undefined || sameItems(thread.weaves, weaves))) return session
   if (ref.kind === 'region') {
     const region = session.regions[ref.regionId]!
     const id = region.gainThreadId ?? freshId(session.gainThreads, `thread-${ref.regionId}`)
@@ -108,10 +132,23 @@ export function withKnots(session: Session, ref: ThreadRef, knots: readonly Knot
   }
   const { lanes } = stripOf(session, ref.trackId)!
   // Knots changed by hand are ordinary ones; they no longer follow from other tracks.
-  const { giveWay: _, ...kept } = { bypassed: false, visible: true, ...lanes[ref.lane] }
-  const lane: Lane = { ...kept, knots: [...knots] }
+  const { giveWay, weaves: _, ...kept } = { bypassed: false, visible: true, ...lanes[ref.lane] }
+  const left = weavesLeft(weaves ?? thread.weaves, knots, loomOf(session, thread.kind))
+  const lane: Lane = {
+    ...kept,
+    knots: sameKnots ? lanes[ref.lane]!.knots : [...knots],
+    ...(sameKnots && giveWay ? { giveWay } : {}),
+    ...(left.length ? { weaves: left } : {}),
+  }
   const changed = { lanes: { ...lanes, [ref.lane]: lane } }
   return ref.trackId === null ? withMix(session, changed) : withTrack(session, ref.trackId, changed)
+}
+
+/** Other knots for a thread, and with them other weaves for a lane. */
+export interface ShapedThread {
+  ref: ThreadRef
+  knots: readonly Knot[]
+  weaves?: readonly LaneWeave[]
 }
 
 /**
@@ -119,15 +156,15 @@ export function withKnots(session: Session, ref: ThreadRef, knots: readonly Knot
  * "Plateau" makes "Plateau in gain thread of …". Throws a RangeError for knots that are out of order or out
  * of range.
  */
-export const shapeThread = defineEdit<{ ref: ThreadRef; knots: readonly Knot[]; what?: string }>({
+export const shapeThread = defineEdit<ShapedThread & { what?: string }>({
   name: 'shapeThread',
   label: (session, { ref, what }) => `${what ?? 'Shape'} in ${threadWords(session, ref)}`,
-  apply: (session, { ref, knots }) => withKnots(session, ref, knots),
+  apply: (session, { ref, knots, weaves }) => withKnots(session, ref, knots, weaves),
 })
 
 /** The same for several threads at once, as one step with one name. */
 export const shapeThreads = defineEdit<{
-  threads: readonly { ref: ThreadRef; knots: readonly Knot[] }[]
+  threads: readonly ShapedThread[]
   what: string
 }>({
   name: 'shapeThreads',
@@ -136,7 +173,7 @@ export const shapeThreads = defineEdit<{
       ? `${what} in ${threadWords(session, threads[0]!.ref)}`
       : `${what} in ${threads.length} threads`,
   apply: (session, { threads }) =>
-    threads.reduce((next, { ref, knots }) => withKnots(next, ref, knots), session),
+    threads.reduce((next, { ref, knots, weaves }) => withKnots(next, ref, knots, weaves), session),
 })
 
 /** Takes the shape out of the gain threads of regions; linked copies stay linked. */

@@ -2,7 +2,7 @@ import { shortened, shownText } from './shown'
 
 /** One broken rule: which rule, on which entity, with which value. */
 export interface Breach {
-  rule: 'shape' | 'limits' | 'ids' | 'sources' | 'overlaps' | 'fades' | 'knots' | 'values'
+  rule: 'shape' | 'limits' | 'ids' | 'sources' | 'overlaps' | 'fades' | 'knots' | 'weaves' | 'values'
   entity: string
   value: string
   message: string

@@ -3,6 +3,7 @@ import { findParameter, parameterOf, type Strip } from './parameters'
 import { regionEnd, regionsByTrack } from './queries'
 import { LIMITS, type GiveWay, type Knot, type Region, type Session } from './session'
 import { countKnots, shapeBreaches } from './shape'
+import { weaveBreaches } from './weave'
 
 export { breachLine, MOST_BREACHES, type Breach } from './breach'
 
@@ -172,6 +173,8 @@ function* stripBreaches(session: Session, owner: string, strip: Strip): Generato
     const bad = knotBreach(`${owner}.lanes.${key}`, lane.knots, min, max)
     if (bad) yield bad
     if (lane.giveWay) yield* giveWayBreaches(session, `${owner}.lanes.${key}.giveWay`, lane.giveWay)
+    if (lane.weaves)
+      yield* weaveBreaches(`${owner}.lanes.${key}`, lane, { min, max }, session.tempo, session.sampleRate)
   }
   for (const [key, value] of Object.entries(strip.values ?? {})) {
     const known = findParameter(key)?.value

@@ -37,6 +37,7 @@ export const fadeCurves = ['linear', 'equal-power', 's-curve', 'exponential', 'l
 export const crossfadeLaws = ['equal-gain', 'equal-power', 'level', 'free'] as const
 export const panLaws = ['equal-power', '-4.5', '-6'] as const
 export const stretchShapes = ['line', 's-curve', 'hold'] as const
+export const weaveShapes = ['square', 'triangle', 'sine', 'ramp-up', 'ramp-down', 'random'] as const
 
 export const tempoChangeSchema = z.strictObject({
   beat: finite.min(0),
@@ -80,11 +81,41 @@ export const giveWaySchema = z.strictObject({
 /** Static values of parameters that have no field of their own, by their keys; those that are not listed are plain. */
 const values = z.record(z.string().max(120), finite).optional()
 
+/**
+ * A repeating pattern: one cycle lasts a note value (in quarter notes, such as 0.75 for a dotted eighth) or so many
+ * milliseconds; `low` and `high` are values of the thread; `phase` 0…1 is how far into its cycle it begins, `duty`
+ * 0…1 the part of a square that is high, `seed` that of the random values.
+ */
+export const weaveSchema = z.strictObject({
+  shape: z.enum(weaveShapes),
+  period: z.union([
+    z.strictObject({ beats: finite.min(1 / 64).max(1000) }),
+    z.strictObject({ ms: finite.min(1).max(3_600_000) }),
+  ]),
+  low: finite,
+  high: finite,
+  phase: z.number().min(0).max(1),
+  duty: z.number().min(0).max(1),
+  seed: z.int(),
+})
+
+/**
+ * A weave that lies in a lane between two frames. The cycles count from frame `origin`, which lies before `from` once
+ * the weave was divided: so its pieces keep their phase. Its knots are among those of the lane.
+ */
+export const laneWeaveSchema = weaveSchema.extend({
+  from: frame,
+  to: frame,
+  origin: z.int().min(-LIMITS.frames).max(LIMITS.frames),
+})
+
 export const laneSchema = z.strictObject({
   knots: z.array(knotSchema),
   bypassed: z.boolean(),
   visible: z.boolean(),
   giveWay: giveWaySchema.optional(),
+  /** The weaves of the lane, in the order of time; they do not overlap. */
+  weaves: z.array(laneWeaveSchema).max(10_000).optional(),
 })
 
 /** Immutable audio. `sha256` is of the samples as 32-bit little-endian floats, interleaved. */
@@ -220,6 +251,9 @@ export type TapeFade = z.infer<typeof tapeFadeSchema>
 export type FadeCurve = (typeof fadeCurves)[number]
 export type Knot = z.infer<typeof knotSchema>
 export type Lane = z.infer<typeof laneSchema>
+export type Weave = z.infer<typeof weaveSchema>
+export type WeaveShape = (typeof weaveShapes)[number]
+export type LaneWeave = z.infer<typeof laneWeaveSchema>
 export type GiveWay = z.infer<typeof giveWaySchema>
 export type GainThread = z.infer<typeof gainThreadSchema>
 export type Crossfade = z.infer<typeof crossfadeSchema>
