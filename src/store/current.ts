@@ -1,5 +1,5 @@
 import { createSelector } from '@reduxjs/toolkit'
-import { laneKeysOf, type LaneRef, type ThreadRef } from '../core/edit'
+import { laneKeysOf, weaveOf, type LaneRef, type ThreadRef, type WeaveRef } from '../core/edit'
 import type { Parameter } from '../core/model/parameters'
 import { beadOf, isTrackBead, lanesAt, parameterOfBead, type Bead } from './beads'
 import { pathTrack } from './selectors'
@@ -25,20 +25,21 @@ export interface Current {
   /** What arrow keys, Backspace and Enter change. */
   keys:
     | { kind: 'knots'; ref: ThreadRef; indices: number[] }
+    | { kind: 'weave'; weave: WeaveRef }
     | { kind: 'parameter'; trackIds: (string | null)[]; parameter: Parameter }
     | { kind: 'regions'; bead: Bead }
     | null
   /** The lanes that riding with keys and range commands act on. */
   lanes: LaneRef[]
   /** What Delete acts on. Cut, copy and paste act on the same, but never on knots. */
-  removes: 'knots' | 'automation' | 'regions'
+  removes: 'knots' | 'weave' | 'automation' | 'regions'
   copies: 'automation' | 'regions'
 }
 
 /**
  * What is current, by these rules: what was pressed last leads. Heads of tracks lead with the bead of tracks
  * that was used last, an opened lane with its own; otherwise the bead that the rows show is current, for the
- * selected regions, for the leading track or for the mix. Selected knots come before all of it. With a range set
+ * selected regions, for the leading track or for the mix. Selected knots, or a picked weave, come before all of it. With a range set
  * and lanes current, cutting and copying are about what these do in the range.
  */
 export const current = createSelector(
@@ -53,8 +54,21 @@ export const current = createSelector(
     (state: RootState) => state.view.crossfadeId,
     (state: RootState) => state.view.range,
     (state: RootState) => state.view.selection,
+    (state: RootState) => state.view.pickedWeave,
   ],
-  (session, trackId, rowsBead, trackBead, lead, heads, knots, crossfadeId, range, regionIds): Current => {
+  (
+    session,
+    trackId,
+    rowsBead,
+    trackBead,
+    lead,
+    heads,
+    knots,
+    crossfadeId,
+    range,
+    regionIds,
+    pickedWeave,
+  ): Current => {
     const lane =
       lead.kind === 'lane' && session && laneKeysOf(session, lead.ref.trackId).includes(lead.ref.lane)
         ? lead.ref
@@ -75,16 +89,23 @@ export const current = createSelector(
           ? [strip.trackId]
           : []
 
+    const weave = session && pickedWeave && weaveOf(session, pickedWeave) ? pickedWeave : null
     const lanes: LaneRef[] =
       knots?.ref.kind === 'lane'
         ? [knots.ref]
-        : lane
-          ? [lane]
-          : session && strip
-            ? trackIds.flatMap((id) =>
-                lanesAt(session, id, bead).map((key): LaneRef => ({ kind: 'lane', trackId: id, lane: key })),
-              )
-            : []
+        : weave
+          ? [weave.ref]
+          : lane
+            ? [lane]
+            : session && strip
+              ? trackIds.flatMap((id) =>
+                  lanesAt(session, id, bead).map((key): LaneRef => ({
+                    kind: 'lane',
+                    trackId: id,
+                    lane: key,
+                  })),
+                )
+              : []
     const copies = range !== null && lanes.length > 0 ? 'automation' : 'regions'
 
     const bench: BenchSubject =
@@ -100,13 +121,15 @@ export const current = createSelector(
       bench,
       keys: knots
         ? { kind: 'knots', ref: knots.ref, indices: knots.indices }
-        : strip
-          ? { kind: 'parameter', trackIds, parameter: strip.parameter }
-          : picked
-            ? null
-            : { kind: 'regions', bead },
+        : weave
+          ? { kind: 'weave', weave }
+          : strip
+            ? { kind: 'parameter', trackIds, parameter: strip.parameter }
+            : picked
+              ? null
+              : { kind: 'regions', bead },
       lanes,
-      removes: knots ? 'knots' : copies,
+      removes: knots ? 'knots' : weave && !range ? 'weave' : copies,
       copies,
     }
   },

@@ -8,7 +8,8 @@ import {
   thinKnots,
   type ThreadKind,
 } from '../core/curve/knots'
-import { shapeThread, shapeThreads, threadOf, type ThreadRef } from '../core/edit'
+import { loomOf, shapeThread, shapeThreads, threadOf, type ThreadRef } from '../core/edit'
+import { mapLane } from '../core/curve/weave'
 import { regionEnd } from '../core/model/queries'
 import type { Knot, Region } from '../core/model/session'
 import { commit } from './edits'
@@ -30,8 +31,24 @@ export const changeKnots =
       : false
   }
 
-const some = (knots: readonly Knot[], indices: readonly number[]) =>
-  indices.length ? indices : knots.map((_, i) => i)
+/** Changes the values of knots, or of a whole thread when none are chosen: of its weaves by their limits. */
+const changeValues =
+  (
+    ref: ThreadRef,
+    indices: readonly number[],
+    what: string,
+    change: (kind: ThreadKind) => (value: number) => number,
+  ): Thunk =>
+  (dispatch, getState) => {
+    const { session } = getState().session
+    const thread = session && threadOf(session, ref)
+    if (!thread) return
+    const { knots, weaves, kind } = thread
+    const changed = indices.length
+      ? { knots: mapValues(kind, knots, indices, change(kind)) }
+      : mapLane(knots, weaves, loomOf(session, kind), change(kind))
+    dispatch(commit(shapeThread, { ref, ...changed, what }))
+  }
 
 /** Moves knots by so many thread frames. */
 export const nudgeKnots =
@@ -42,14 +59,13 @@ export const nudgeKnots =
     )
 
 /** Shifts knots (all when none are chosen) by dB, or hundredths of pan. */
-export const shiftKnots =
-  (ref: ThreadRef, indices: readonly number[], by: number): Thunk =>
-  (dispatch) =>
-    void dispatch(
-      changeKnots(ref, 'Level of knot', (knots, kind) =>
-        mapValues(kind, knots, some(knots, indices), (v) => kind.shift(v, by)),
-      ),
-    )
+export const shiftKnots = (ref: ThreadRef, indices: readonly number[], by: number): Thunk =>
+  changeValues(
+    ref,
+    indices,
+    indices.length === 1 ? 'Level of knot' : 'Shift',
+    (kind) => (v) => kind.shift(v, by),
+  )
 
 /** Gives knots one value. */
 export const setKnots =
@@ -60,14 +76,8 @@ export const setKnots =
     )
 
 /** Scales knots (all when none are chosen) about 0 dB, or the centre. */
-export const scaleKnots =
-  (ref: ThreadRef, indices: readonly number[], factor: number): Thunk =>
-  (dispatch) =>
-    void dispatch(
-      changeKnots(ref, 'Scale', (knots, kind) =>
-        mapValues(kind, knots, some(knots, indices), (v) => kind.scaled(v, factor)),
-      ),
-    )
+export const scaleKnots = (ref: ThreadRef, indices: readonly number[], factor: number): Thunk =>
+  changeValues(ref, indices, 'Scale', (kind) => (v) => kind.scaled(v, factor))
 
 /** Removes knots and clears their selection. */
 export const dropKnots =

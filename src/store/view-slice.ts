@@ -1,7 +1,7 @@
 import { FADER } from '../core/model/parameters'
 import { createSlice, type Draft, type PayloadAction } from '@reduxjs/toolkit'
 import type { Weave } from '../core/curve/weave'
-import { sameRef, type LaneRef, type ThreadRef } from '../core/edit'
+import { sameRef, type LaneRef, type ThreadRef, type WeaveRef } from '../core/edit'
 import type { Knot } from '../core/model/session'
 import type { FrameRange } from '../engine/stream'
 import { beadOf, hasThreads, isTrackBead, parameterOfBead, type Bead } from './beads'
@@ -9,7 +9,7 @@ import { beadOf, hasThreads, isTrackBead, parameterOfBead, type Bead } from './b
 /** What the pointer does. */
 export type Hand = 'point' | 'range' | 'draw' | 'plateau' | 'weave'
 
-/** The last weave; it is redrawn when its settings change. */
+/** The last weave of a gain thread; it is redrawn when its settings change. Lanes keep their weaves themselves. */
 export interface LastWeave {
   ref: ThreadRef
   from: number
@@ -104,6 +104,8 @@ export interface ViewState {
   /** Settings of the next weave. */
   weave: Weave
   lastWeave: LastWeave | null
+  /** The weave of a lane that is picked. */
+  pickedWeave: WeaveRef | null
   listen: Listen
   openLanes: OpenLane[]
   /** Whether automation goes with regions that are moved, copied or deleted; else it stays on the track. */
@@ -157,6 +159,7 @@ export const initialView: ViewState = {
   dialog: null,
   weave: { shape: 'triangle', period: { beats: 0.5 }, low: 0.4, high: 0.63, phase: 0, duty: 0.5, seed: 1 },
   lastWeave: null,
+  pickedWeave: null,
   listen: { unshaped: false, equal: false, shapedLufs: null, unshapedLufs: null },
   openLanes: [],
   travels: false,
@@ -169,6 +172,11 @@ function leadRows(state: Draft<ViewState>): void {
   if (parameterOfBead(state.bead)?.mix) state.bead = state.lastBeads.regions
 }
 
+function letGoOfWeave(state: Draft<ViewState>): void {
+  state.lastWeave = null
+  state.pickedWeave = null
+}
+
 /** What is seen, selected and picked in the editor; not part of the session and not undone. */
 export const viewSlice = createSlice({
   name: 'view',
@@ -179,7 +187,10 @@ export const viewSlice = createSlice({
     selected: (state, action: PayloadAction<{ regionIds: string[]; trackId?: string | null }>) => {
       state.selection = action.payload.regionIds
       state.crossfadeId = null
-      if (state.selection.length) leadRows(state)
+      if (state.selection.length) {
+        leadRows(state)
+        state.pickedWeave = null
+      }
       if (state.knots?.ref.kind === 'region' && !action.payload.regionIds.includes(state.knots.ref.regionId))
         state.knots = null
       if (action.payload.trackId !== undefined) state.trackId = action.payload.trackId
@@ -207,7 +218,7 @@ export const viewSlice = createSlice({
       state.trackId = trackId
       state.lead = { kind: 'tracks' }
       state.knots = null
-      state.lastWeave = null
+      letGoOfWeave(state)
       state.crossfadeId = null
       if (bead) state.lastBeads.tracks = bead
       else if (isTrackBead(state.bead)) state.lastBeads.tracks = state.bead
@@ -215,7 +226,7 @@ export const viewSlice = createSlice({
     /** A lane that is opened below its track, or its head, was pressed. */
     lanePicked: (state, action: PayloadAction<LaneRef>) => {
       const ref = action.payload
-      if (state.lead.kind !== 'lane' || !sameRef(state.lead.ref, ref)) state.lastWeave = null
+      if (state.lead.kind !== 'lane' || !sameRef(state.lead.ref, ref)) letGoOfWeave(state)
       if (state.knots && !sameRef(state.knots.ref, ref)) state.knots = null
       if (ref.trackId !== null) state.trackId = ref.trackId
       state.lead = { kind: 'lane', ref }
@@ -229,7 +240,7 @@ export const viewSlice = createSlice({
     beadPicked: (state, action: PayloadAction<Bead>) => {
       if (state.bead !== action.payload) {
         state.knots = null
-        state.lastWeave = null
+        letGoOfWeave(state)
       }
       state.bead = action.payload
       state.lead = { kind: 'stage' }
@@ -254,13 +265,19 @@ export const viewSlice = createSlice({
     },
     knotsSelected: (state, action: PayloadAction<ViewState['knots']>) => {
       state.knots = action.payload
-      state.lastWeave = null
+      letGoOfWeave(state)
     },
     weaveSet: (state, action: PayloadAction<Weave>) => void (state.weave = action.payload),
     weaveDrawn: (state, action: PayloadAction<LastWeave | null>) => ({
       ...(state as ViewState),
       lastWeave: action.payload,
     }),
+    /** A weave of a lane was pressed, or woven. */
+    weavePicked: (state, action: PayloadAction<WeaveRef | null>) => {
+      state.pickedWeave = action.payload
+      state.lastWeave = null
+      if (action.payload) state.knots = null
+    },
     listenSet: (state, action: PayloadAction<Partial<Listen>>) =>
       void Object.assign(state.listen, action.payload),
     thinningSet: (state, action: PayloadAction<number | null>) => void (state.thinning = action.payload),
@@ -327,6 +344,7 @@ export const {
   knotsSelected,
   weaveSet,
   weaveDrawn,
+  weavePicked,
   listenSet,
   shouldersSet,
   thinningSet,

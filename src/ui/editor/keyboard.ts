@@ -2,7 +2,7 @@ import { least, most } from '../../core/units/extremes'
 import { memo, useEffect, useRef } from 'react'
 import { flushSync } from 'react-dom'
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook'
-import { changeClipGain, resetClipGain, resetThreads, setFades, setTrack } from '../../core/edit'
+import { changeClipGain, resetClipGain, resetThreads, setFades, setTrack, weaveOf } from '../../core/edit'
 import { parameterOf } from '../../core/model/parameters'
 import { sessionLength } from '../../core/model/queries'
 import { clearRange, copyAutomation, cutAutomation, putAutomation } from '../../store/automation-actions'
@@ -28,6 +28,7 @@ import {
   trimToRange,
 } from '../../store/region-actions'
 import { dropKnots, resetKnots } from '../../store/thread-actions'
+import { dropWeave, moveWeave, shiftWeave } from '../../store/weave-actions'
 import { stepValue, resetValue } from '../../store/parameter-actions'
 import { rideBy } from '../../store/riding'
 import { pathTrack, shownSession } from '../../store/selectors'
@@ -42,6 +43,7 @@ import {
   rangeSet,
   selected,
   viewChanged,
+  weavePicked,
   type Hand,
   type View,
 } from '../../store/view-slice'
@@ -82,6 +84,9 @@ const nudge =
     if (keys.kind === 'knots') {
       const { framesPerPixel } = state.view.view
       dispatch(stepKnots(keys.ref, keys.indices, { level: direction, fine }, framesPerPixel))
+    } else if (keys.kind === 'weave') {
+      const { step, upwards } = parameterOf(keys.weave.ref.lane).scale
+      dispatch(shiftWeave(keys.weave, by * step * (upwards ? 1 : -1)))
     } else if (keys.kind === 'parameter') dispatch(stepValue(keys.trackIds, keys.parameter, direction, fine))
     else dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
   }
@@ -92,6 +97,7 @@ const reset = (): Thunk => (dispatch, getState) => {
   const { keys } = current(state)
   const regionIds = state.view.selection
   if (keys?.kind === 'knots') dispatch(resetKnots(keys.ref, keys.indices))
+  else if (keys?.kind === 'weave') dispatch(dropWeave(keys.weave))
   else if (keys?.kind === 'parameter') dispatch(resetValue(keys.trackIds, keys.parameter))
   else if (keys?.bead === 'clip-gain') dispatch(commit(resetClipGain, { regionIds }))
   else if (keys?.bead === 'gain-thread') dispatch(commit(resetThreads, { regionIds }))
@@ -117,7 +123,11 @@ const regionFields: Readonly<Record<string, string>> = {
 /** The name of the field in which the value of what is current is typed. */
 function currentField(state: RootState): string {
   const { bead, keys } = current(state)
-  return keys?.kind === 'knots' ? 'knot-level' : (regionFields[bead] ?? bead)
+  return keys?.kind === 'knots'
+    ? 'knot-level'
+    : keys?.kind === 'weave'
+      ? 'weave-high'
+      : (regionFields[bead] ?? bead)
 }
 
 /**
@@ -169,8 +179,9 @@ export const EditorKeys = memo(function EditorKeys() {
     // It closes a dialog or a menu first.
     if (state().dialog || e.defaultPrevented) return
     // One step back with each press.
-    const { knots, range, selection, crossfadeId } = state()
+    const { knots, pickedWeave, range, selection, crossfadeId } = state()
     if (knots) dispatch(knotsSelected(null))
+    else if (pickedWeave) dispatch(weavePicked(null))
     else if (range) dispatch(rangeSet(null))
     else if (selection.length || crossfadeId !== null) dispatch(selected({ regionIds: [] }))
     else dispatch(headsReleased())
@@ -214,8 +225,13 @@ export const EditorKeys = memo(function EditorKeys() {
   const stepOrTurn = (event: KeyboardEvent, time: 1 | -1) => {
     const { keys, regionIds } = current(store.getState())
     const moves = keys?.kind === 'regions' && regionIds.length > 0
-    if (keys?.kind !== 'knots' && !moves && event.altKey) return
+    if (keys?.kind !== 'knots' && keys?.kind !== 'weave' && !moves && event.altKey) return
     event.preventDefault()
+    const weave = keys?.kind === 'weave' ? weaveOf(session(), keys.weave) : undefined
+    if (keys?.kind === 'weave' && weave) {
+      const by = Math.max(-weave.from, time * (event.altKey ? small() : grid()))
+      return void dispatch(moveWeave(keys.weave, weave.from + by, weave.to + by))
+    }
     if (keys?.kind === 'knots') {
       const { framesPerPixel } = state().view
       dispatch(stepKnots(keys.ref, keys.indices, { time, fine: event.altKey }, framesPerPixel))
@@ -263,6 +279,7 @@ export const EditorKeys = memo(function EditorKeys() {
     () => {
       const { keys, removes } = current(store.getState())
       if (keys?.kind === 'knots') dispatch(dropKnots(keys.ref, keys.indices))
+      else if (keys?.kind === 'weave' && removes === 'weave') dispatch(dropWeave(keys.weave))
       else dispatch(removes === 'automation' ? clearRange() : deleteSelected(false))
     },
     prevent,

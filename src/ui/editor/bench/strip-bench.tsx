@@ -49,7 +49,9 @@ export function StripBench({
   lane: string | null
 }) {
   const dispatch = useAppDispatch()
-  const weaving = useAppSelector((s) => s.view.hand === 'weave' || s.view.lastWeave !== null)
+  const weaving = useAppSelector(
+    (s) => s.view.hand === 'weave' || s.view.lastWeave !== null || s.view.pickedWeave !== null,
+  )
   const [chosen, setChosen] = useState<string | null>(null)
   const strip = stripOf(session, trackId)!
   const shown = lanesAt(session, trackId, bead)

@@ -1,21 +1,17 @@
 import { useId } from 'react'
+import { Trash2 } from 'lucide-react'
 import { noteValues, weaveInto, weaveShapes, type Weave, type WeaveShape } from '../../../core/curve/weave'
-import { shapeThread, threadOf } from '../../../core/edit'
-import type { Session } from '../../../core/model/session'
-import { parseLength, parsePercent } from '../../../core/units/typed'
+import { shapeThread, threadOf, weaveOf, type WeaveRef } from '../../../core/edit'
+import { LIMITS, type LaneWeave, type Session } from '../../../core/model/session'
+import { parseLength, parsePercent, showTime } from '../../../core/units/typed'
 import { commit } from '../../../store/edits'
 import { weaveDrawn, weaveSet } from '../../../store/view-slice'
+import { changeWeave, dropWeave, looseWeave, moveWeave } from '../../../store/weave-actions'
+import { Button } from '../../parts/button'
 import { useAppDispatch, useAppFields } from '../../parts/hooks'
 import { ValueField } from '../../parts/value-field'
+import { weaveNames } from '../parts/weave-frames'
 
-const names: Record<WeaveShape, string> = {
-  square: 'Square',
-  triangle: 'Triangle',
-  sine: 'Sine',
-  'ramp-up': 'Ramp up',
-  'ramp-down': 'Ramp down',
-  random: 'Random',
-}
 const paths: Record<WeaveShape, string> = {
   square: 'M1 14V3H10V14H19',
   triangle: 'M1 14L10 2L19 14',
@@ -25,14 +21,25 @@ const paths: Record<WeaveShape, string> = {
   random: 'M1 10H5V4H10V12H14V6H19',
 }
 
-/** The settings of weaves. The last weave is redrawn with each change while it is selected. */
+/**
+ * The values of the weave that is picked, and changes of it; without one those of the next. The last weave of a gain
+ * thread is drawn anew with each change while it is selected.
+ */
 export function WeaveFields({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
-  const { weave, lastWeave } = useAppFields(({ view: { weave, lastWeave } }) => ({ weave, lastWeave }))
+  const {
+    weave: next,
+    lastWeave,
+    pickedWeave,
+  } = useAppFields(({ view: { weave, lastWeave, pickedWeave } }) => ({ weave, lastWeave, pickedWeave }))
   const id = useId()
+  const own = pickedWeave ? weaveOf(session, pickedWeave) : undefined
+  const weave: Weave = own ?? next
   const set = (more: Partial<Weave>) => {
-    const next = { ...weave, ...more }
-    dispatch(weaveSet(next))
+    if (own && pickedWeave)
+      return void dispatch(changeWeave(pickedWeave, 'Weave', (w) => ({ ...w, ...more })))
+    const changed = { ...next, ...more }
+    dispatch(weaveSet(changed))
     const thread = lastWeave && threadOf(session, lastWeave.ref)
     if (!lastWeave || !thread) return
     dispatch(
@@ -40,7 +47,7 @@ export function WeaveFields({ session }: { session: Session }) {
         ref: lastWeave.ref,
         knots: weaveInto(
           lastWeave.before,
-          next,
+          changed,
           lastWeave.from,
           lastWeave.to,
           session.tempo,
@@ -59,7 +66,11 @@ export function WeaveFields({ session }: { session: Session }) {
   return (
     <div className="flex flex-col gap-2 border-t border-fold pt-2">
       <p className="text-xs text-soft">
-        {lastWeave ? 'Weave, drawn anew as you change it' : 'Weave: hold W and sweep'}
+        {own
+          ? 'The picked weave'
+          : lastWeave
+            ? 'Weave, drawn anew as you change it'
+            : 'Weave, a repeating pattern: hold W and sweep, or press one that is there'}
       </p>
       <div
         className="flex rounded-lg border border-seam bg-linen"
@@ -70,8 +81,8 @@ export function WeaveFields({ session }: { session: Session }) {
           <button
             key={shape}
             type="button"
-            title={names[shape]}
-            aria-label={names[shape]}
+            title={weaveNames[shape]}
+            aria-label={weaveNames[shape]}
             aria-pressed={weave.shape === shape}
             onClick={() => set({ shape })}
             className="flex-1 rounded-lg p-1.5 hover:bg-white aria-pressed:bg-oak aria-pressed:text-white"
@@ -128,6 +139,7 @@ export function WeaveFields({ session }: { session: Session }) {
           />
         )}
       </div>
+      {own && pickedWeave && <WeaveLimits session={session} picked={pickedWeave} weave={own} />}
       <div className="flex gap-2">
         <ValueField
           className="flex-1"
@@ -160,6 +172,80 @@ export function WeaveFields({ session }: { session: Session }) {
           />
         )}
       </div>
+      {own && pickedWeave && (
+        <div className="flex gap-2">
+          <Button
+            className="flex-1"
+            title="Makes its knots ordinary ones, which can be picked and moved"
+            onClick={() => dispatch(looseWeave(pickedWeave))}
+          >
+            Detach
+          </Button>
+          <Button
+            className="flex-1"
+            title="Takes the weave out: a straight line is left (Delete)"
+            onClick={() => dispatch(dropWeave(pickedWeave))}
+          >
+            <Trash2 size={15} />
+            Remove
+          </Button>
+        </div>
+      )}
     </div>
+  )
+}
+
+/** The limits of a weave, and where it begins and ends. */
+function WeaveLimits({ session, picked, weave }: { session: Session; picked: WeaveRef; weave: LaneWeave }) {
+  const dispatch = useAppDispatch()
+  const { kind } = threadOf(session, picked.ref)!
+  const { sampleRate } = session
+  const context = { sampleRate, bpm: session.tempo[0]!.bpm }
+  const limit = (key: 'low' | 'high', label: string) => (
+    <ValueField
+      name={`weave-${key}`}
+      className="flex-1"
+      label={label}
+      shown={kind.show(weave[key], 2)}
+      parse={(text) => {
+        const typed = kind.parse(text)
+        if (!typed.ok) return typed
+        return (key === 'low' ? typed.value <= weave.high : typed.value >= weave.low)
+          ? typed
+          : {
+              ok: false,
+              message: `${label} must not pass ${kind.show(weave[key === 'low' ? 'high' : 'low'])}.`,
+            }
+      }}
+      onValue={(value) =>
+        void dispatch(changeWeave(picked, 'Level of a weave', (w) => ({ ...w, [key]: value })))
+      }
+    />
+  )
+  const end = (edge: 'from' | 'to', label: string, min: number, max: number) => (
+    <ValueField
+      name={`weave-${edge}`}
+      className="flex-1"
+      label={label}
+      shown={showTime(weave[edge], sampleRate)}
+      parse={(text) => parseLength(text, context, { min, max }, 's')}
+      onValue={(frame) =>
+        void dispatch(
+          edge === 'from' ? moveWeave(picked, frame, weave.to) : moveWeave(picked, weave.from, frame),
+        )
+      }
+    />
+  )
+  return (
+    <>
+      <div className="flex gap-2">
+        {limit(kind.upwards ? 'high' : 'low', kind.upwards ? 'High' : 'Leftmost')}
+        {limit(kind.upwards ? 'low' : 'high', kind.upwards ? 'Low' : 'Rightmost')}
+      </div>
+      <div className="flex gap-2">
+        {end('from', 'Start', 0, weave.to - 16)}
+        {end('to', 'End', weave.from + 16, LIMITS.frames)}
+      </div>
+    </>
   )
 }

@@ -3,7 +3,7 @@ import { knotBefore } from '../../../core/curve/thread'
 import { refKey, threadOf, threadWords, stripOf, type LaneRef, type ThreadRef } from '../../../core/edit'
 import { parameterOf, type Parameter, type ThreadLook } from '../../../core/model/parameters'
 import { regionEnd } from '../../../core/model/queries'
-import type { Knot, Region, Session } from '../../../core/model/session'
+import type { Knot, LaneWeave, Region, Session } from '../../../core/model/session'
 import type { View } from '../../../store/view-slice'
 import { frameToX, regionBox, ROW_HEIGHT, ROW_PAD, seenAcross, soundBox, type Box } from './geometry'
 
@@ -23,6 +23,7 @@ export const sessionToSource = (region: Region, frame: number) =>
 export interface ThreadPlace {
   ref: ThreadRef
   knots: readonly Knot[]
+  weaves: readonly LaneWeave[]
   kind: ThreadKind
   look: ThreadLook
   box: Box
@@ -94,6 +95,7 @@ export function lanePlace(
     place.box.y === made.box.y &&
     place.box.height === made.box.height &&
     place.kind.neutral === made.kind.neutral &&
+    place.weaves === made.weaves &&
     place.name === made.name &&
     place.bypassed === made.bypassed &&
     place.opened === made.opened
@@ -189,6 +191,37 @@ export function knotPlaces(view: View, place: ThreadPlace): KnotPlace[] {
       places.push({ index, x, y: valueToY(place, knot.value) })
   }
   return places
+}
+
+/**
+ * The knots that can be picked: not those of weaves, which belong to these as wholes. A knot on which a weave begins or
+ * ends counts as the weave's unless the thread steps there.
+ */
+export function freeKnotPlaces(view: View, place: ThreadPlace): KnotPlace[] {
+  const { knots, weaves } = place
+  const places = knotPlaces(view, place)
+  if (weaves.length === 0) return places
+  const taken = weaves.map(
+    ({ from, to }) => [knotBefore(knots, from), knotBefore(knots, to - 1) + 1] as const,
+  )
+  return places.filter(({ index }) => !taken.some(([first, last]) => index >= first && index <= last))
+}
+
+/** The frame about a weave on the screen. */
+export interface WeaveFrame extends Box {
+  weave: LaneWeave
+}
+
+/** The frames about the weaves of a lane that may be seen. */
+export function weaveFrames(view: View, place: ThreadPlace): WeaveFrame[] {
+  const seen = seenAcross(view)
+  return place.weaves.flatMap((weave) => {
+    const [x, end] = [frameToX(view, weave.from), frameToX(view, weave.to)]
+    if (end < seen.from || x > seen.to) return []
+    const ys = [valueToY(place, weave.low), valueToY(place, weave.high)]
+    const y = Math.min(...ys)
+    return [{ weave, x, y, width: end - x, height: Math.max(...ys) - y }]
+  })
 }
 
 /**

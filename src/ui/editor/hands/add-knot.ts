@@ -2,6 +2,7 @@ import { insertKnot } from '../../../core/curve/knots'
 import { refKey, shapeThread } from '../../../core/edit'
 import { commit } from '../../../store/edits'
 import { knotsSelected } from '../../../store/view-slice'
+import { sayWhyNot } from '../../../store/why-not'
 import { xToFrame } from '../drawing/geometry'
 import { type ThreadPlace, yToValue } from '../drawing/thread-place'
 import { type TimelineContext, placeAt, type GestureContext } from './gesture-context'
@@ -17,6 +18,8 @@ export function addKnot(
   if (target.closest('[data-handle="knot"]')) return
   const frame = xToFrame(view, x)
   if (frame < place.from || frame > place.to) return
+  if (place.weaves.some((w) => frame >= w.from && frame <= w.to))
+    return sayWhyNot('This is a weave: change its values on the bench, or detach it to shape its knots.')
   const onLine = target.closest('[data-handle="stretch"]') !== null
   const { knots, index } = insertKnot(
     place.knots,
@@ -33,7 +36,7 @@ export function addKnot(
  * whether there is one.
  */
 export function addKnotAt(context: TimelineContext, target: Element, x: number, y: number): boolean {
-  const line = target.closest<HTMLElement>('[data-handle="stretch"]')
+  const line = target.closest<HTMLElement>('[data-handle="stretch"], [data-handle="weave"]')
   const place =
     (line ? context.places.find((p) => refKey(p.ref) === line.dataset.ref) : placeAt(context, x, y)) ?? null
   if (place) addKnot(context, place, target, x, y)

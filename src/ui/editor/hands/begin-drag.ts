@@ -18,7 +18,7 @@ export function beginDrag(context: TimelineContext, event: PointerEvent, x: numb
   const row = rowAt(view, y)
   const track = session.trackIds[row]
   if (hand === 'range') return drag(rangeGesture(dispatch, view, x, range, catchTimes(context)))
-  const onThread = kind === 'knot' || kind === 'stretch' || kind === 'knots'
+  const onThread = kind === 'knot' || kind === 'stretch' || kind === 'knots' || kind === 'weave'
   if (hand === 'plateau' || hand === 'draw' || hand === 'weave' || onThread) {
     const place = onThread
       ? places.find((p) => refKey(p.ref) === handle!.dataset.ref)

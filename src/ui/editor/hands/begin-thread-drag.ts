@@ -1,10 +1,10 @@
 import { drawnMessage } from './thinning-message'
 import { laneKeysOf, sameRef } from '../../../core/edit'
-import { knotsSelected, selected, weaveDrawn } from '../../../store/view-slice'
+import { knotsSelected, selected, weavePicked } from '../../../store/view-slice'
 import { toast } from '../../parts/toast'
 import { xToFrame } from '../drawing/geometry'
-import { knotPlaces, lanePlace, type ThreadPlace } from '../drawing/thread-place'
-import { drawGesture, plateauGesture, weaveGesture } from './draw-gestures'
+import { freeKnotPlaces, lanePlace, type ThreadPlace } from '../drawing/thread-place'
+import { drawGesture, plateauGesture } from './draw-gestures'
 import { type Drag, drag } from './gesture'
 import { type GestureContext, toolsAt } from './gesture-context'
 import {
@@ -16,6 +16,7 @@ import {
 } from './knot-gestures'
 import { knotSweepGesture } from './sweep-gestures'
 import type { ThreadTools } from './thread-gesture'
+import { weaveFrameGesture, weaveGesture, type WeavePart } from './weave-gestures'
 
 /** With a thread picked, dragging beside it selects knots. */
 function sweepKnots(
@@ -28,7 +29,7 @@ function sweepKnots(
   const kept = add && state.knots && sameRef(state.knots.ref, place.ref) ? state.knots.indices : []
   const tools: ThreadTools = { dispatch, sampleRate: 0, say: () => say(null), catchFrame: (frame) => frame }
   return drag(
-    knotSweepGesture(tools, place, { x, y }, kept, () => knotPlaces(view, place), showSwept),
+    knotSweepGesture(tools, place, { x, y }, kept, () => freeKnotPlaces(view, place), showSwept),
     () => dispatch(knotsSelected(null)),
   )
 }
@@ -91,6 +92,18 @@ export function beginThread(
     return drag(rangeOfKnotsGesture(tools, place, state.knots.indices, box), () =>
       dispatch(knotsSelected(null)),
     )
+  const weave =
+    state.hand === 'point' && grabbed && ref.kind === 'lane'
+      ? grabbed.dataset.handle === 'weave'
+        ? place.weaves.find((w) => w.from === Number(grabbed.dataset.from))
+        : handle && place.weaves.find((w) => frame >= w.from && frame < w.to)
+      : null
+  if (weave && ref.kind === 'lane') {
+    dispatch(weavePicked({ ref, from: weave.from }))
+    return drag(
+      weaveFrameGesture(tools, place, weave, (grabbed?.dataset.part as WeavePart | undefined) ?? 'move'),
+    )
+  }
   if (handle)
     return drag(
       event.ctrlKey || event.metaKey ? bendGesture(tools, place, frame) : stretchGesture(tools, place, frame),
@@ -114,10 +127,6 @@ export function beginThread(
     )
   }
   if (state.hand === 'weave')
-    return drag(
-      weaveGesture(tools, place, { frame, y }, state.weave, session.tempo, (drawn) =>
-        dispatch(weaveDrawn(drawn)),
-      ),
-    )
+    return drag(weaveGesture(tools, place, { frame, y }, state.weave, session.tempo))
   return drag(plateauGesture(tools, place, frame, Math.round((state.shoulderMs / 1000) * session.sampleRate)))
 }

@@ -1,9 +1,6 @@
 import { drawInto, type Drawn, plateau } from '../../../core/curve/knots'
-import { type Weave, weaveInto } from '../../../core/curve/weave'
-import type { TempoChange } from '../../../core/units/tempo'
 import { showTime } from '../../../core/units/typed'
-import { type LastWeave, weaveSet } from '../../../store/view-slice'
-import { type ThreadPlace, valuePerPixel, valueToY, yToValue } from '../drawing/thread-place'
+import { type ThreadPlace, valuePerPixel, yToValue } from '../drawing/thread-place'
 import type { Gesture } from './gesture'
 import { gesture, type ThreadTools } from './thread-gesture'
 
@@ -126,58 +123,5 @@ export function drawGesture(
       return { knots: drawn.knots, text, also: into(raw, tolerance) }
     },
     () => drawn && drawn.drawn > 0 && told(drawn, points),
-  )
-}
-
-/**
- * Pixels above 0 dB that a weave stays at 0 dB, so that nothing is woven above it by accident; marked while
- * weaving.
- */
-export const STOP = 16
-
-/**
- * Sweeping a weave: along the sound is where, caught on the grid; where the stroke starts is one limit and
- * where it goes the other. Gains do not go above 0 dB unless the hand goes well past it. `drawn` hears what
- * was woven, so that it can be drawn anew with other settings.
- */
-export function weaveGesture(
-  tools: ThreadTools,
-  place: ThreadPlace,
-  start: { frame: number; y: number },
-  weave: Weave,
-  tempo: readonly TempoChange[],
-  drawn: (last: LastWeave | null) => void,
-): Gesture {
-  const { kind } = place
-  const inside = (frame: number) => Math.max(place.from, Math.min(place.to, frame))
-  const limit = (y: number) => {
-    const stop = kind.catchesPlain ? valueToY(place, kind.plain) : -Infinity
-    return y < stop && y > stop - STOP ? kind.plain : yToValue(place, y > stop ? y : y + STOP)
-  }
-  const first = tools.catchFrame(start.frame, false)
-  let last: LastWeave | null = null
-  let settings = weave
-  return gesture(
-    tools,
-    place,
-    'Weave',
-    ({ dx, dy, shift, fine }) => {
-      const end = tools.catchFrame(start.frame + dx * place.framesPerPixel, shift || fine)
-      const [a, b] = [inside(first), inside(end)].map((f) => Math.round(place.toThread(f))) as [
-        number,
-        number,
-      ]
-      const [from, to] = [Math.min(a, b), Math.max(a, b)]
-      const [p, q] = [limit(start.y), limit(start.y + dy)]
-      settings = { ...weave, low: Math.min(p, q), high: Math.max(p, q) }
-      const text = `${kind.show(settings.low)} to ${kind.show(settings.high)}`
-      if (to - from < 16) return { knots: place.knots, text: 'sweep along the sound' }
-      last = { ref: place.ref, from, to, before: place.knots }
-      return { knots: weaveInto(place.knots, settings, from, to, tempo, tools.sampleRate, kind), text }
-    },
-    () => {
-      tools.dispatch(weaveSet(settings))
-      drawn(last)
-    },
   )
 }

@@ -10,7 +10,8 @@ import { createStore } from '../../../store/store'
 import { viewChanged } from '../../../store/view-slice'
 import type { Gesture, Move } from './gesture'
 import { bendGesture, knotGesture, rangeOfKnotsGesture, stretchGesture } from './knot-gestures'
-import { drawGesture, plateauGesture, STOP, weaveGesture } from './draw-gestures'
+import { drawGesture, plateauGesture } from './draw-gestures'
+import { STOP, weaveFrameGesture, weaveGesture, type WeavePart } from './weave-gestures'
 import { knotSweepGesture } from './sweep-gestures'
 import { type ThreadTools } from './thread-gesture'
 import { knotPlaces, lanePlace, regionPlace, valueToY, type ThreadPlace } from '../drawing/thread-place'
@@ -384,14 +385,13 @@ describe('a weave', () => {
   const tempo = [{ beat: 0, bpm: 120, beatsPerBar: 4, beatUnit: 4 }]
 
   test('goes from the height where the stroke starts to the one where it is, on the beats', () => {
-    const { run, tools, place, store } = open([])
+    const { run, tools, place, store } = open([], 'volume', { tempo })
     const at = place()
-    let last: unknown = null
     // Half a second a beat: 24 000 frames. Two beats from the start.
-    const after = run(
-      weaveGesture(tools, at, { frame: 0, y: valueToY(at, 0.4) }, weave, tempo, (drawn) => (last = drawn)),
-      { dx: 480, dy: 14.8 },
-    )
+    const after = run(weaveGesture(tools, at, { frame: 0, y: valueToY(at, 0.4) }, weave, tempo), {
+      dx: 480,
+      dy: 14.8,
+    })
     expect(
       after.filter((k) => k.shape === 'hold').map((k) => [k.frame, Math.round(k.value * 1e6) / 1e6]),
     ).toEqual([
@@ -400,11 +400,33 @@ describe('a weave', () => {
       [24_000, 0.4],
       [36_000, 0.2],
     ])
-    expect(last).toMatchObject({ from: 0, to: 48_000, before: [] })
+    expect(store.getState().view.pickedWeave).toEqual({ ref: at.ref, from: 0 })
+    expect(place().weaves).toMatchObject([{ from: 0, to: 48_000, shape: 'square' }])
     expect(store.getState().view.weave).toMatchObject({
       low: expect.closeTo(0.2, 9),
       high: expect.closeTo(0.4, 9),
     })
+  })
+
+  test.each([
+    // 100 frames a pixel and 1/74 of the height a pixel, up on the screen is more.
+    ['move', { dx: 240, dy: -7.4 }, { from: 24_000, to: 72_000, origin: 24_000, low: 0.3, high: 0.5 }],
+    ['top', { dx: 50, dy: -7.4 }, { from: 0, low: 0.2, high: 0.5 }],
+    ['bottom', { dx: 0, dy: 7.4 }, { low: 0.1, high: 0.4 }],
+    ['left', { dx: 120, dy: 30 }, { from: 12_000, to: 48_000, origin: 0, low: 0.2, high: 0.4 }],
+    ['right', { dx: -480, dy: 0 }, { from: 0, to: 16 }],
+  ] as const)('is changed by the %s of its frame', (part: WeavePart, move, expected) => {
+    const { run, tools, place, store } = open([], 'volume', { tempo })
+    run(weaveGesture(tools, place(), { frame: 0, y: valueToY(place(), 0.4) }, weave, tempo), {
+      dx: 480,
+      dy: 14.8,
+    })
+    run(weaveFrameGesture(tools, place(), place().weaves[0]!, part), move)
+    const close = Object.fromEntries(
+      Object.entries(expected).map(([key, value]) => [key, expect.closeTo(value, 9) as number]),
+    )
+    expect(place().weaves).toMatchObject([close])
+    expect(store.getState().view.pickedWeave?.from).toBe(place().weaves[0]!.from)
   })
 
   test('stays at 0 dB until the hand goes well past the stop; pans have none', () => {
@@ -413,10 +435,7 @@ describe('a weave', () => {
       const at = place()
       const zero = lane === 'volume' ? UNITY_HEIGHT : 0
       const from = valueToY(at, zero) + 20
-      run(
-        weaveGesture(tools, at, { frame: 0, y: from }, weave, tempo, () => undefined),
-        { dx: 480, dy: -20 - past },
-      )
+      run(weaveGesture(tools, at, { frame: 0, y: from }, weave, tempo), { dx: 480, dy: -20 - past })
       return place().knots.reduce(
         (most, k) => (lane === 'volume' ? Math.max(most, k.value) : Math.min(most, k.value)),
         zero,

@@ -7,15 +7,16 @@ import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { seenAcross } from '../drawing/geometry'
 import {
   isLevel,
-  knotPlaces,
+  freeKnotPlaces,
   knotRuns,
   type ThreadPlace,
   threadRuns,
   valueToY,
 } from '../drawing/thread-place'
-import { STOP } from '../hands/draw-gestures'
+import { STOP } from '../hands/weave-gestures'
 import { type KnotStep, stepKnots } from '../hands/step-knots'
 import { Knot, RangeBox } from './knot-handles'
+import { WeaveFrames } from './weave-frames'
 
 /** Threads drawn over the timeline, with knots that can be grabbed and focused. */
 export function ThreadOverlay({
@@ -39,8 +40,6 @@ const OVER = 12
 
 /** The layer of a thread grows in steps of this, in pixels. */
 const STEADY = 4096
-
-/** Gain threads have squares on a corner, volume filled diamonds, pan rounds; each has a dye of its own. */
 
 const STEPS: Record<string, Pick<KnotStep, 'time' | 'level'>> = {
   ArrowRight: { time: 1 },
@@ -102,7 +101,7 @@ const Thread = memo(function Thread({
           .map((run) => run.d)
           .join('')
       : null
-  const shown = knotPlaces(view, place)
+  const shown = freeKnotPlaces(view, place)
   // Knots that would lie on each other are drawn as the line alone; zooming in parts them.
   const crowded =
     shown.length > 400 || (shown.length > 12 && (shown.at(-1)!.x - shown[0]!.x) / shown.length < 11)
@@ -197,6 +196,7 @@ const Thread = memo(function Thread({
           className="cursor-ns-resize [pointer-events:stroke]"
         />
       ))}
+      {place.weaves.length > 0 && <WeaveFrames place={place} view={view} threadKey={key} />}
       {chosen.length > 1 && <RangeBox place={place} view={view} chosen={chosen} threadKey={key} />}
       {!crowded &&
         knotRuns(shown, shape === 'round').map(({ column, d }) => (

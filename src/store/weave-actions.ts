@@ -1,0 +1,65 @@
+import type { ThreadKind } from '../core/curve/knots'
+import {
+  detachWeave,
+  removeWeave,
+  resizedWeave,
+  setWeave,
+  threadOf,
+  weaveOf,
+  type WeaveRef,
+} from '../core/edit'
+import type { LaneWeave, Weave } from '../core/model/session'
+import { commit } from './edits'
+import type { Thunk } from './store'
+import { weavePicked, weaveSet } from './view-slice'
+
+const valuesOf = ({ from: _from, to: _to, origin: _origin, ...values }: LaneWeave): Weave => values
+
+/** Changes a weave of a lane; the next one that is woven begins with the same values. */
+export const changeWeave =
+  (
+    picked: WeaveRef,
+    what: string,
+    change: (weave: LaneWeave, kind: ThreadKind) => LaneWeave,
+  ): Thunk<boolean> =>
+  (dispatch, getState) => {
+    const { session } = getState().session
+    const before = session && weaveOf(session, picked)
+    if (!session || !before) return false
+    const weave = change(before, threadOf(session, picked.ref)!.kind)
+    const done = dispatch(commit(setWeave, { ref: picked.ref, weave, replaces: picked.from, what }))
+    if (done) {
+      dispatch(weaveSet(valuesOf(weave)))
+      dispatch(weavePicked({ ref: picked.ref, from: weave.from }))
+    }
+    return done
+  }
+
+/** Shifts both limits of a weave by dB, or hundredths of pan. */
+export const shiftWeave = (picked: WeaveRef, by: number): Thunk<boolean> =>
+  changeWeave(picked, 'Level of a weave', (weave, kind) => ({
+    ...weave,
+    low: kind.shift(weave.low, by),
+    high: kind.shift(weave.high, by),
+  }))
+
+/** Lets a weave begin or end elsewhere, or moves it as a whole. */
+export const moveWeave = (picked: WeaveRef, from: number, to: number): Thunk<boolean> =>
+  changeWeave(picked, 'Place of a weave', (weave) =>
+    to - from === weave.to - weave.from
+      ? { ...weave, from, to, origin: weave.origin + from - weave.from }
+      : resizedWeave(weave, from, to),
+  )
+
+export const dropWeave =
+  (picked: WeaveRef): Thunk =>
+  (dispatch) => {
+    if (dispatch(commit(removeWeave, picked))) dispatch(weavePicked(null))
+  }
+
+/** Makes the knots of a weave ordinary ones. */
+export const looseWeave =
+  (picked: WeaveRef): Thunk =>
+  (dispatch) => {
+    if (dispatch(commit(detachWeave, picked))) dispatch(weavePicked(null))
+  }
