@@ -37,7 +37,8 @@ test('lower one word with one drag: four knots, nothing changes outside, typed a
   expect(inside(after) - inside(before)).toBeCloseTo(-8, 5)
   expect(await page.evaluate(() => window.oakenThread.getState().view.hand)).toBe('point')
 
-  // The knots by keyboard: focus one, type its level, nudge it, remove it.
+  // Its two upper knots stay selected; Escape lets them go. The knots by keyboard: focus one, type its level, nudge it, remove it.
+  await page.keyboard.press('Escape')
   await page.getByTestId('timeline').getByRole('slider', { name: 'Knot 2 of wheel pit, take 2' }).focus()
   await page.getByLabel('Level of the knot').fill('-3')
   await page.keyboard.press('Enter')

@@ -42,6 +42,12 @@ export const amend =
     return dispatch(step(applyPatches(session, last.inverse), edit, args, true))
   }
 
+/** The number of the last step, by which it can be amended. */
+export const lastStep = (): Thunk<number> => (_dispatch, getState) => {
+  const { steps, done } = getState().session
+  return steps[done - 1]?.number ?? -1
+}
+
 /** Makes a step of an edit; resolves to its number, null when it was not made. */
 const step =
   <Args>(before: Session, edit: Edit<Args>, args: Args, amends: boolean): Thunk<number | null> =>

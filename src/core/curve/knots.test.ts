@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import type { Knot } from '../model/session'
+import { stepsOf } from './thread'
 import { gainScale, panScale, shiftedHeight } from '../units/scale'
 import { dbToHeight, heightToDb, UNITY_HEIGHT } from '../units/taper'
 import {
@@ -259,4 +260,38 @@ describe('a plateau on a slope', () => {
       expect(heightToDb(valueAt(gainKind(), flat, frame))).toBeCloseTo(heightToDb(0.56) - 6, 9)
     expect(valueAt(gainKind(), flat, 70_000)).toBeCloseTo(0.68, 9)
   })
+})
+
+test('what is drawn joins what is left by ramps: no step, whatever steps the thread had there', () => {
+  const value = fc.double({ min: 0.05, max: 1, noNaN: true })
+  fc.assert(
+    fc.property(
+      fc.array(fc.record({ frame: fc.nat(40), value, hold: fc.boolean() }), { maxLength: 8 }),
+      fc.record({ from: fc.nat(30), length: fc.integer({ min: 1, max: 10 }) }),
+      fc.tuple(value, value),
+      (rows, { from, length }, [a, b]) => {
+        // On a grid of 1000 frames, so that lines often begin and end where the thread steps.
+        const before: Knot[] = rows
+          .sort((x, y) => x.frame - y.frame)
+          .map((k) => ({ frame: k.frame * 1000, value: k.value, shape: k.hold ? 'hold' : 'line', bend: 0 }))
+        const [first, last] = [from * 1000, (from + length) * 1000]
+        const { knots } = drawInto(
+          before,
+          [
+            { frame: first, value: a },
+            { frame: last, value: b },
+          ],
+          0.5,
+          240,
+        )
+        const inside = stepsOf(knots).filter((s) => s.frame >= first && s.frame <= last)
+        expect(inside.filter((s) => Math.abs(s.size) > 1e-9)).toEqual([])
+        // And outside nothing has changed.
+        for (const frame of [first - 500, first - 1, last + 500, last + 1])
+          if (before.length && frame >= 0)
+            expect(valueAt(gainKind(), knots, frame)).toBeCloseTo(valueAt(gainKind(), before, frame), 9)
+      },
+    ),
+    { numRuns: 500 },
+  )
 })

@@ -68,6 +68,7 @@ export {
   stripOf,
   stripWords,
   type LaneRef,
+  type ShapedThread,
   type ThreadRef,
   type ThreadState,
 } from './thread'

@@ -51,7 +51,7 @@ import { sayWhyNot } from '../../store/why-not'
 import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
 import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './drawing/geometry'
 import { underPointer } from './hands/pointed'
-import { gridFrames } from './hands/snap'
+import { gridFrames, toNextGrid } from './hands/snap'
 import { stepKnots } from './hands/step-knots'
 import { KEY_HELD_MS } from './parts/live-field'
 
@@ -217,6 +217,8 @@ export const EditorKeys = memo(function EditorKeys() {
     close.current = { before: view, shown: state().view }
   })
   const small = () => Math.round(session().sampleRate / 1000)
+  const onGrid = (frame: number, time: 1 | -1) =>
+    toNextGrid(session(), frame, time, state().view.framesPerPixel, state().timeScale)
   const grid = () => gridFrames(session(), state().view.framesPerPixel, state().timeScale)
   /**
    * Moves selected knots, or the selected regions, in time; without any, scrolls. With Alt and nothing to be
@@ -229,14 +231,19 @@ export const EditorKeys = memo(function EditorKeys() {
     event.preventDefault()
     const weave = keys?.kind === 'weave' ? weaveOf(session(), keys.weave) : undefined
     if (keys?.kind === 'weave' && weave) {
-      const by = Math.max(-weave.from, time * (event.altKey ? small() : grid()))
+      const by = Math.max(-weave.from, event.altKey ? time * small() : onGrid(weave.from, time))
       return void dispatch(moveWeave(keys.weave, weave.from + by, weave.to + by))
     }
     if (keys?.kind === 'knots') {
       const { framesPerPixel } = state().view
       dispatch(stepKnots(keys.ref, keys.indices, { time, fine: event.altKey }, framesPerPixel))
-    } else if (moves) dispatch(nudgeSelected(time * (event.altKey ? small() : grid())))
-    else turn(time * 0.1)
+    } else if (moves) {
+      const first = least(
+        regionIds.map((id) => session().regions[id]!),
+        (r) => r.start,
+      )
+      dispatch(nudgeSelected(event.altKey ? time * small() : onGrid(first, time)))
+    } else turn(time * 0.1)
   }
   const slip = (event: KeyboardEvent, time: 1 | -1) =>
     dispatch(slipSelected(time * (event.altKey ? small() : grid())))

@@ -17,7 +17,8 @@ export function beginDrag(context: TimelineContext, event: PointerEvent, x: numb
   const kind = handle?.dataset.handle
   const row = rowAt(view, y)
   const track = session.trackIds[row]
-  if (hand === 'range') return drag(rangeGesture(dispatch, view, x, range, catchTimes(context)))
+  if (hand === 'range')
+    return drag(rangeGesture(dispatch, view, x, range, catchTimes(context, context.lanes)))
   const onThread = kind === 'knot' || kind === 'stretch' || kind === 'knots' || kind === 'weave'
   if (hand === 'plateau' || hand === 'draw' || hand === 'weave' || onThread) {
     const place = onThread

@@ -1,5 +1,7 @@
 import { drawnMessage } from './thinning-message'
-import { laneKeysOf, sameRef } from '../../../core/edit'
+import { laneKeysOf, sameRef, shapeThreads, type ShapedThread } from '../../../core/edit'
+import { amend, lastStep } from '../../../store/edits'
+import type { Dispatch } from '../../../store/store'
 import { knotsSelected, selected, weavePicked } from '../../../store/view-slice'
 import { toast } from '../../parts/toast'
 import { xToFrame } from '../drawing/geometry'
@@ -27,7 +29,13 @@ function sweepKnots(
   y: number,
 ): Drag {
   const kept = add && state.knots && sameRef(state.knots.ref, place.ref) ? state.knots.indices : []
-  const tools: ThreadTools = { dispatch, sampleRate: 0, say: () => say(null), catchFrame: (frame) => frame }
+  const tools: ThreadTools = {
+    dispatch,
+    sampleRate: 0,
+    say: () => say(null),
+    catchFrame: (frame) => frame,
+    start: (frame) => frame,
+  }
   return drag(
     knotSweepGesture(tools, place, { x, y }, kept, () => freeKnotPlaces(view, place), showSwept),
     () => dispatch(knotsSelected(null)),
@@ -48,6 +56,15 @@ function drawnAlong({ session, state, view }: GestureContext, place: ThreadPlace
     .map((id) => lanePlace(session, view, id, ref.lane, 0))
 }
 
+/** Puts the line with every point in place of the thinned one, as long as that is the last step. */
+const keepRaw = (dispatch: Dispatch, threads: readonly ShapedThread[]) => {
+  const number = dispatch(lastStep())
+  return () => {
+    if (dispatch(amend(number, shapeThreads, { threads, what: 'Draw' })) === null)
+      toast({ text: 'The line was changed since. Undo goes back to it.' })
+  }
+}
+
 /** Begins what a press on or beside a thread means: by the hand, and by the knot or stretch under the pointer. */
 export function beginThread(
   context: GestureContext,
@@ -62,7 +79,7 @@ export function beginThread(
   const regionId = ref.kind === 'region' ? ref.regionId : null
   if (regionId !== null && !state.selection.includes(regionId))
     dispatch(selected({ regionIds: [regionId], trackId: session.regions[regionId]!.trackId }))
-  const tools = toolsAt(context, ref, x, y)
+  const tools = toolsAt(context, ref, x, y, event)
   const frame = xToFrame(context.view, x)
   const handle =
     state.hand === 'point' && (grabbed?.dataset.handle === 'knot' || grabbed?.dataset.handle === 'stretch')
@@ -79,9 +96,10 @@ export function beginThread(
         ? chosen
         : [index]
     dispatch(knotsSelected(toggled.length ? { ref, indices: [...toggled] } : null))
+    const moved = new Set(toggled.map((i) => place.knots[i]!.frame))
     return toggled.includes(index)
       ? drag(
-          knotGesture(tools, place, toggled, index),
+          knotGesture(toolsAt(context, ref, x, y, event, moved), place, toggled, index),
           event.shiftKey ? null : () => dispatch(knotsSelected({ ref, indices: [index] })),
         )
       : drag(null)
@@ -117,11 +135,14 @@ export function beginThread(
         place,
         { frame, x, y },
         state.thinning,
-        ({ drawn: knots, worst }, points) =>
+        ({ drawn: knots, worst }, points, raw) => {
+          const thins = state.thinning !== null && points > 2 && knots < points
           toast({
             text: drawnMessage({ knots, worst }, points, state.thinning !== null, place.kind.thinningUnit),
-            stays: 4000,
-          }),
+            stays: thins ? 8000 : 4000,
+            ...(thins ? { action: { label: 'Keep raw', run: keepRaw(dispatch, raw()) } } : {}),
+          })
+        },
         drawnAlong(context, place),
       ),
     )

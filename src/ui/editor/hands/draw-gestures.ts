@@ -1,7 +1,11 @@
 import { drawInto, type Drawn, plateau } from '../../../core/curve/knots'
+import { knotBefore } from '../../../core/curve/thread'
+import type { ShapedThread } from '../../../core/edit'
+import type { Knot } from '../../../core/model/session'
+import { knotsSelected } from '../../../store/view-slice'
 import { showTime } from '../../../core/units/typed'
 import { type ThreadPlace, valuePerPixel, yToValue } from '../drawing/thread-place'
-import type { Gesture } from './gesture'
+import type { Gesture, Move } from './gesture'
 import { gesture, type ThreadTools } from './thread-gesture'
 
 /**
@@ -25,18 +29,34 @@ export function plateauGesture(
 ): Gesture {
   const inside = (frame: number) => Math.max(place.from, Math.min(place.to, frame))
   const { kind } = place
-  const start = tools.catchFrame(startFrame, true)
-  return gesture(tools, place, 'Plateau', ({ dx, dy, fine, shift, ctrl }) => {
+  const start = tools.start(startFrame)
+  /** Where it lies, in frames of the thread. */
+  let [from, to] = [0, 0]
+  const shape = ({ dx, dy, fine, shift, ctrl }: Move) => {
     const by = plateauUnits(place, dy * (fine ? 0.1 : 1))
     const end = tools.catchFrame(startFrame + dx * place.framesPerPixel, shift || fine)
     const [a, b] = [inside(start), inside(end)].map((f) => Math.round(place.toThread(f))) as [number, number]
-    const [from, to] = [Math.min(a, b), Math.max(a, b)]
+    ;[from, to] = [Math.min(a, b), Math.max(a, b)]
     if (to - from < 4) return { knots: place.knots, text: 'sweep along the sound' }
     return {
       knots: plateau(place.knots, from, to, by, shoulderFrames, kind, ctrl),
       text: `${ctrl ? 'level, ' : ''}${kind.showChange(by)} for ${showTime(to - from, tools.sampleRate)}`,
     }
+  }
+  return gesture(tools, place, 'Plateau', shape, (knots) => {
+    // What was raised or lowered stays selected, so that its level can be typed.
+    const raised = plateauKnots(knots, from, to)
+    if (raised.length) tools.dispatch(knotsSelected({ ref: place.ref, indices: raised }))
   })
+}
+
+/** The knots of a plateau between its feet; of one without shoulders those on its inner sides. */
+function plateauKnots(knots: readonly Knot[], from: number, to: number): number[] {
+  if (to - from < 4) return []
+  const inside = knots.flatMap((k, i) => (k.frame > from && k.frame < to ? [i] : []))
+  return inside.length
+    ? inside
+    : [knotBefore(knots, from), knotBefore(knots, to - 1) + 1].filter((i) => i >= 0)
 }
 
 /** Length in seconds of the ramps that join a drawn line to what is left. */
@@ -45,7 +65,7 @@ const JOIN_SECONDS = 0.005
 /**
  * Drawing by hand: the value follows the pointer; going back draws over. With Shift a straight line from
  * where the stroke began, with Ctrl a curve. `tolerance` is that of thinning, null keeps every point. `told`
- * hears what thinning did. The same line goes into `others`, so much higher or lower as these stand without
+ * hears what thinning did, and can ask for the threads with every point. The same line goes into `others`, so much higher or lower as these stand without
  * it.
  */
 export function drawGesture(
@@ -53,7 +73,7 @@ export function drawGesture(
   place: ThreadPlace,
   start: { frame: number; x: number; y: number },
   tolerance: number | null,
-  told: (drawn: Drawn, points: number) => void,
+  told: (drawn: Drawn, points: number, raw: () => readonly ShapedThread[]) => void,
   others: readonly ThreadPlace[] = [],
 ): Gesture {
   // One value for each pixel that the stroke passed.
@@ -71,6 +91,12 @@ export function drawGesture(
     for (let c = last.x; c !== x; c += step)
       columns.set(c + step, last.y + ((y - last.y) * (c + step - last.x)) / (x - last.x))
     last = { x, y }
+  }
+  /** The line as it was drawn. What went beyond an end of the thread says nothing: one value for each frame. */
+  const rawLine = () => {
+    const values = new Map<number, number>()
+    for (const [c, at] of columns) values.set(frameAt(c), yToValue(place, at))
+    return [...values].map(([frame, value]) => ({ frame, value })).sort((a, b) => a.frame - b.frame)
   }
   const join = JOIN_SECONDS * tools.sampleRate
   const into = (line: readonly { frame: number; value: number }[], thinning: number | null) =>
@@ -115,13 +141,17 @@ export function drawGesture(
         return { knots: drawn.knots, text, also: into(ends, 0) }
       }
       lineTo(x, y)
-      const raw = [...columns]
-        .map(([c, at]) => ({ frame: frameAt(c), value: yToValue(place, at) }))
-        .sort((a, b) => a.frame - b.frame)
+      const raw = rawLine()
       drawn = drawInto(place.knots, raw, tolerance, join, place.kind)
       points = raw.length
       return { knots: drawn.knots, text, also: into(raw, tolerance) }
     },
-    () => drawn && drawn.drawn > 0 && told(drawn, points),
+    () =>
+      drawn &&
+      drawn.drawn > 0 &&
+      told(drawn, points, () => [
+        { ref: place.ref, knots: drawInto(place.knots, rawLine(), null, join, place.kind).knots },
+        ...into(rawLine(), null),
+      ]),
   )
 }

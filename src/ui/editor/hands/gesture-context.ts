@@ -1,11 +1,18 @@
-import { lanesWithKnots, sameRef, threadOf, type ThreadRef, threadWords } from '../../../core/edit'
+import {
+  lanesWithKnots,
+  sameRef,
+  threadOf,
+  type LaneRef,
+  type ThreadRef,
+  threadWords,
+} from '../../../core/edit'
 import type { Region, Session } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback'
 import type { Dispatch } from '../../../store/store'
 import { lanePicked, selected, trackPicked, type View, type ViewState } from '../../../store/view-slice'
 import { type Box, overLanes, regionAt, rowAt, xToFrame } from '../drawing/geometry'
 import { LANE_PAD, type ThreadPlace } from '../drawing/thread-place'
-import { caughtFrame, snap, snapTargets, type Snapped } from './snap'
+import { caughtFrame, snapTargets, type Snapped, type Target } from './snap'
 import type { ThreadTools } from './thread-gesture'
 
 /**
@@ -26,38 +33,57 @@ export interface GestureContext {
 export interface TimelineContext extends GestureContext {
   rows: readonly (readonly Region[])[]
   places: readonly ThreadPlace[]
+  /** The lanes that are current, on whose knots swept ranges catch. */
+  lanes: readonly LaneRef[]
 }
 
-/** Pixels within which a moved knot catches. */
-const REACH = 6
-
-/** Knots of other lanes in sight that a moved one catches on, at most so many. */
+/** Knots in sight that something catches on, at most so many. */
 const MOST_KNOTS = 2000
 
-/** The knots of other lanes than the given one that are in sight. */
-function otherKnots(session: Session, view: View, ref: ThreadRef): { frame: number; what: string }[] {
+/** The knots of lanes that are in sight, as places to catch on. */
+function knotTargets(session: Session, view: View, lanes: readonly LaneRef[], its: boolean): Target[] {
   const end = xToFrame(view, view.width)
-  return lanesWithKnots(session)
-    .filter((lane) => !sameRef(lane, ref))
+  return lanes
     .flatMap((lane) =>
       threadOf(session, lane)!
         .knots.filter((k) => k.frame >= view.left && k.frame <= end)
-        .map((k) => ({ frame: k.frame, what: `a knot of ${threadWords(session, lane)}` })),
+        .map((k) => ({ frame: k.frame, what: its ? 'a knot' : `a knot of ${threadWords(session, lane)}` })),
     )
     .slice(0, MOST_KNOTS)
 }
 
+const byFrame = (targets: readonly Target[]) => [...targets].sort((a, b) => a.frame - b.frame)
+
+/**
+ * What gestures on a thread need. What they drag catches on grid, edges, seams, markers, the playhead and knots of the
+ * same lane, but for those that are dragged themselves; with Ctrl on knots of all lanes.
+ */
 export function toolsAt(
   { dispatch, session, state, view, say, showSnapped }: GestureContext,
   ref: ThreadRef,
   x: number,
   y: number,
+  held: { shiftKey: boolean; altKey: boolean } = { shiftKey: false, altKey: false },
+  moved: ReadonlySet<number> = new Set(),
 ): ThreadTools {
   const { framesPerPixel } = view
-  const targets = [
-    ...snapTargets(session, new Set(), getPlayer()?.position() ?? 0, state.range),
-    ...otherKnots(session, view, ref),
-  ].sort((a, b) => a.frame - b.frame)
+  const places = snapTargets(session, new Set(), getPlayer()?.position() ?? 0, state.range)
+  const own =
+    ref.kind === 'lane' ? knotTargets(session, view, [ref], true).filter((k) => !moved.has(k.frame)) : []
+  const targets = byFrame([...places, ...own])
+  let all: readonly Target[] | null = null
+  const among = (others: boolean): readonly Target[] => {
+    if (!others) return targets
+    const lanes = lanesWithKnots(session).filter((lane) => !sameRef(lane, ref))
+    return (all ??= byFrame([...targets, ...knotTargets(session, view, lanes, false)]))
+  }
+  const catchFrame: ThreadTools['catchFrame'] = (frame, free, others = false) => {
+    const caught = free
+      ? null
+      : caughtFrame({ session, targets: among(others), framesPerPixel, scale: state.timeScale }, frame)
+    showSnapped(caught?.snapped ?? null)
+    return caught?.frame ?? Math.round(frame)
+  }
   return {
     dispatch,
     sampleRate: session.sampleRate,
@@ -65,36 +91,28 @@ export function toolsAt(
       if (text === null) showSnapped(null)
       say(text === null ? null : { x, y, text })
     },
-    catchFrame(frame, free) {
-      const snapped = free
-        ? null
-        : snap(session, [frame], targets, REACH * framesPerPixel, framesPerPixel, state.timeScale)
-      showSnapped(snapped)
-      return frame + (snapped?.by ?? 0)
-    },
+    catchFrame,
+    start: (frame) => catchFrame(frame, held.shiftKey || held.altKey),
   }
 }
 
-/** Catches the ends of a range that is swept, and shows on what. */
-export const catchTimes =
-  ({
-    session,
-    state,
-    view,
-    showSnapped,
-  }: Pick<GestureContext, 'session' | 'state' | 'view' | 'showSnapped'>) =>
-  (frame: number, free: boolean): number => {
-    const { framesPerPixel } = view
+/** Catches the ends of a range that is swept, also on the knots of the current lanes, and shows on what. */
+export const catchTimes = (
+  { session, state, view, showSnapped }: Pick<GestureContext, 'session' | 'state' | 'view' | 'showSnapped'>,
+  lanes: readonly LaneRef[] = [],
+) => {
+  const targets = byFrame([
+    ...snapTargets(session, new Set(), getPlayer()?.position() ?? 0, null),
+    ...knotTargets(session, view, lanes, lanes.length === 1),
+  ])
+  return (frame: number, free: boolean): number => {
     const caught = free
       ? { frame: Math.round(frame), snapped: null }
-      : caughtFrame(session, frame, {
-          framesPerPixel,
-          scale: state.timeScale,
-          playhead: getPlayer()?.position() ?? 0,
-        })
+      : caughtFrame({ session, targets, framesPerPixel: view.framesPerPixel, scale: state.timeScale }, frame)
     showSnapped(caught.snapped)
     return caught.frame
   }
+}
 
 /** The thread under a place: that of the region there, or the lane of the row. */
 export function placeAt(

@@ -7,6 +7,10 @@ import { stretchAt, type ThreadPlace, valuePerPixel, valueToY } from '../drawing
 import type { Gesture } from './gesture'
 import { gesture, LET_GO, type ThreadTools } from './thread-gesture'
 
+/** What is said while dragged knots are so far off that they are removed. */
+const letGoWords = (count: number) =>
+  count > 1 ? `let go: ${count} knots are removed` : 'let go: it is removed'
+
 /** Dragging knots: in time and value together; far off they are let go. `grabbed` is the one under the pointer. */
 export function knotGesture(
   tools: ThreadTools,
@@ -20,16 +24,18 @@ export function knotGesture(
     tools,
     place,
     indices.length > 1 ? `Move ${indices.length} knots` : 'Move knot',
-    ({ dx, dy, fine, shift }) => {
+    ({ dx, dy, fine, shift, ctrl }) => {
       const scale = fine ? 0.1 : 1
       const y = valueToY(place, knot.value) + dy
       if (!fine && (y < place.box.y - LET_GO || y > place.box.y + place.box.height + LET_GO)) {
         tools.dispatch(knotsSelected(null))
-        return { knots: removeKnots(place.knots, indices), text: 'let go' }
+        return { knots: removeKnots(place.knots, indices), text: letGoWords(indices.length) }
       }
+      tools.dispatch(knotsSelected({ ref: place.ref, indices: [...indices] }))
       const to = tools.catchFrame(
         from + Math.round(dx * place.framesPerPixel * scale),
         shift || fine || Math.abs(dx) < 3,
+        ctrl,
       )
       const knots = moveKnots(
         place.knots,
@@ -119,6 +125,20 @@ export function rangeOfKnotsGesture(
     ({ dx, dy, fine, shift }) => {
       const scale = fine ? 0.1 : 1
       if (part === 'move') {
+        const above = least(
+          chosen.map((k) => valueToY(place, k.value)),
+          Number,
+        )
+        const below = most(
+          chosen.map((k) => valueToY(place, k.value)),
+          Number,
+        )
+        const { y, height } = place.box
+        if (!fine && (below + dy < y - LET_GO || above + dy > y + height + LET_GO)) {
+          tools.dispatch(knotsSelected(null))
+          return { knots: removeKnots(knots, indices), text: letGoWords(indices.length) }
+        }
+        tools.dispatch(knotsSelected({ ref: place.ref, indices: [...indices] }))
         const moved = moveKnots(knots, indices, 0, dy * scale * valuePerPixel(place), kind)
         return { knots: moved, text: kind.show(moved[indices[0]!]!.value) }
       }

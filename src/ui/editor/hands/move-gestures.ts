@@ -5,20 +5,17 @@ import { least, most } from '../../../core/units/extremes'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import type { Dispatch } from '../../../store/store'
 import type { Gesture } from './gesture'
-import { snap, type Snapped } from './snap'
+import { snap, TIME_REACH, type Snapped, type Target } from './snap'
 
 /** What moving and trimming need for snapping. */
 export interface SnapPlace {
   session: Session
   framesPerPixel: number
-  targets: readonly { frame: number; what: string }[]
+  targets: readonly Target[]
   timeScale: 'bars' | 'seconds'
   /** Shows (or, with null, hides) the line at what was caught. */
   show(snapped: Snapped | null): void
 }
-
-/** Pixels within which an edge catches. */
-const REACH = 8
 
 /** The movement, snapped; Shift and fine movement do not snap. */
 function caught(place: SnapPlace, edges: readonly number[], by: number, free: boolean): number {
@@ -28,7 +25,7 @@ function caught(place: SnapPlace, edges: readonly number[], by: number, free: bo
         place.session,
         edges.map((e) => e + by),
         place.targets,
-        REACH * place.framesPerPixel,
+        TIME_REACH * place.framesPerPixel,
         place.framesPerPixel,
         place.timeScale,
       )

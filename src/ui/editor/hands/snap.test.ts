@@ -1,5 +1,5 @@
 import { testRegion, testSession } from '../../../core/model/fixture.test-util'
-import { caughtFrame, gridBeats, nearestGrid, snap, snapTargets } from './snap'
+import { caughtFrame, gridBeats, nearestGrid, snap, snapTargets, toNextGrid } from './snap'
 
 // 120 bpm at 48 kHz: a beat is 24000 frames, a bar 96000.
 const session = testSession(
@@ -45,6 +45,28 @@ test('the nearest of grid and objects wins, at the same distance the object; a p
   expect(at(24_300)?.frame).toBe(24_400)
   expect(at(24_200)).toMatchObject({ frame: 24_400, what: 'a' })
   const caught = (frame: number) =>
-    caughtFrame(session, frame, { framesPerPixel: 100, scale: 'bars', playhead: null }).frame
+    caughtFrame(
+      { session, targets: snapTargets(session, new Set(), null, null), framesPerPixel: 100, scale: 'bars' },
+      frame,
+    ).frame
   expect([caught(24_050.4), caught(24_390), caught(26_900)]).toEqual([24_000, 24_400, 27_000])
+})
+
+test('a step of an arrow key puts things on the grid, from wherever they are', () => {
+  // At 1000 frames a pixel the grid is half a beat: 12000 frames.
+  const to = (frame: number, direction: 1 | -1) => frame + toNextGrid(session, frame, direction, 1000, 'bars')
+  expect([to(13_000, 1), to(13_000, -1), to(12_000, 1), to(12_000, -1), to(11_999, 1)]).toEqual([
+    24_000, 12_000, 24_000, 0, 12_000,
+  ])
+  expect(96_100 + toNextGrid(session, 96_100, -1, 5000, 'seconds')).toBe(96_000)
+})
+
+test('where two regions meet is a seam', () => {
+  const touching = testSession([
+    testRegion('a', { start: 10000, length: 5000 }),
+    testRegion('b', { start: 15000, length: 1000 }),
+  ])
+  expect(
+    snapTargets(touching, new Set(), null, null).find((t) => t.frame === 15000 && /seam/.test(t.what))?.what,
+  ).toBe('the seam of a and b')
 })

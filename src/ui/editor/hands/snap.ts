@@ -10,21 +10,36 @@ export interface Snapped {
   what: string
 }
 
-/** Frames that edges snap to besides the grid: edges of other regions, markers, the playhead, the range. */
+/** A place that edges snap to. */
+export interface Target {
+  frame: number
+  what: string
+}
+
+/**
+ * Places that edges snap to besides the grid: edges of other regions, seams, markers, the playhead (null where that is
+ * what moves), the range.
+ */
 export function snapTargets(
   session: Session,
   exceptIds: ReadonlySet<string>,
-  playhead: number,
+  playhead: number | null,
   range: { from: number; to: number } | null,
-): { frame: number; what: string }[] {
-  const targets = [
-    { frame: 0, what: 'the start' },
-    { frame: Math.round(playhead), what: 'the playhead' },
-  ]
+): Target[] {
+  const targets: Target[] = [{ frame: 0, what: 'the start' }]
+  if (playhead !== null) targets.push({ frame: Math.round(playhead), what: 'the playhead' })
+  const ends = new Map<string, string>()
+  for (const region of Object.values(session.regions))
+    if (!exceptIds.has(region.id)) ends.set(`${region.trackId} ${regionEnd(region)}`, region.name)
   for (const region of Object.values(session.regions)) {
     if (exceptIds.has(region.id)) continue
+    const before = ends.get(`${region.trackId} ${region.start}`)
     targets.push(
-      { frame: region.start, what: `the start of ${region.name}` },
+      {
+        frame: region.start,
+        what:
+          before === undefined ? `the start of ${region.name}` : `the seam of ${before} and ${region.name}`,
+      },
       { frame: regionEnd(region), what: `the end of ${region.name}` },
     )
   }
@@ -82,6 +97,22 @@ export function nearestGrid(
   return frame - before <= after - frame ? before : after
 }
 
+/** Frames from a place to the next grid line in a direction: a step of the arrow keys puts things on the grid. */
+export function toNextGrid(
+  session: Session,
+  frame: number,
+  direction: 1 | -1,
+  framesPerPixel: number,
+  scale: 'bars' | 'seconds',
+): number {
+  const step = Math.max(1, gridFrames(session, framesPerPixel, scale))
+  for (let n = 0; ; n++) {
+    const line = nearestGrid(session, frame + direction * n * step * 0.5, framesPerPixel, scale)
+    // At the start there is nothing before it.
+    if ((line - frame) * direction > 0.5 || n > 4) return n > 4 ? direction * step : Math.round(line - frame)
+  }
+}
+
 /**
  * What edges at the given frames snap to within `reach` frames: the nearest of the targets and of the grid lines,
  * which only the first edge meets; at the same distance a target comes before the grid. null when nothing is
@@ -90,7 +121,7 @@ export function nearestGrid(
 export function snap(
   session: Session,
   edges: readonly number[],
-  targets: readonly { frame: number; what: string }[],
+  targets: readonly Target[],
   reach: number,
   framesPerPixel: number,
   scale: 'bars' | 'seconds' = 'bars',
@@ -118,23 +149,22 @@ export function snap(
   return toGrid <= reach ? { by: line - edges[0]!, frame: line, what: 'the grid' } : best
 }
 
-/** Pixels within which the playhead and the ends of a range catch. */
-const TIME_REACH = 8
+/** Pixels within which an edge, a knot, the playhead or the end of a range catches. */
+export const TIME_REACH = 8
 
-/**
- * A place on the timeline that is pressed or swept to, caught by what is near (see `snap`);
- * `playhead` is null where it is the playhead that moves.
- */
+/** What catches at a zoom: places, and the grid. */
+export interface Catching {
+  session: Session
+  targets: readonly Target[]
+  framesPerPixel: number
+  scale: 'bars' | 'seconds'
+}
+
+/** A place that is pressed, swept or dragged to, as a whole frame, caught by what is near; see `snap`. */
 export function caughtFrame(
-  session: Session,
+  { session, targets, framesPerPixel, scale }: Catching,
   frame: number,
-  {
-    framesPerPixel,
-    scale,
-    playhead,
-  }: { framesPerPixel: number; scale: 'bars' | 'seconds'; playhead: number | null },
 ): { frame: number; snapped: Snapped | null } {
-  const targets = snapTargets(session, new Set(), playhead ?? 0, null)
   const snapped = snap(session, [frame], targets, TIME_REACH * framesPerPixel, framesPerPixel, scale)
   return { frame: snapped ? snapped.frame : Math.round(frame), snapped }
 }

@@ -36,12 +36,12 @@ function stepped(ref: ThreadRef, step: KnotStep, framesPerPixel: number, reverse
 
 test.each([
   [
-    'by the grid: the finest that leaves 12 pixels, here a quarter of a beat',
+    'onto the next line of the grid: the finest that leaves 12 pixels, here half a beat of 24000',
     { time: 1, fine: false },
     1000,
-    80_000 + 12_000,
+    84_000,
   ],
-  ['to the left', { time: -1, fine: false }, 1000, 80_000 - 12_000],
+  ['to the left', { time: -1, fine: false }, 1000, 72_000],
   ['finely by a millisecond', { time: 1, fine: true }, 1000, 80_000 + 48],
   ['by 8 frames where frames are seen', { time: 1, fine: false }, 0.5, 80_008],
   ['finely by one there', { time: -1, fine: true }, 0.5, 79_999],

@@ -1,7 +1,8 @@
 import { threadOf, type ThreadRef } from '../../../core/edit'
 import { nudgeKnots, shiftKnots } from '../../../store/thread-actions'
 import type { Thunk } from '../../../store/store'
-import { gridFrames } from './snap'
+import { sourceToSession } from '../drawing/thread-place'
+import { toNextGrid } from './snap'
 
 /** A step of the arrow keys: to the right or the left, up or down on the screen. */
 export interface KnotStep {
@@ -32,14 +33,16 @@ export const stepKnots =
     if (time) {
       const backwards = ref.kind === 'region' && session.regions[ref.regionId]!.reversed
       const frames =
-        framesPerPixel < 1
-          ? fine
-            ? 1
-            : 8
-          : fine
-            ? Math.round(session.sampleRate * 0.001)
-            : Math.max(1, gridFrames(session, framesPerPixel, timeScale))
-      dispatch(nudgeKnots(ref, indices, (backwards ? -time : time) * frames))
+        framesPerPixel < 1 ? (fine ? 1 : 8) : fine ? Math.round(session.sampleRate * 0.001) : null
+      if (frames !== null) return void dispatch(nudgeKnots(ref, indices, (backwards ? -time : time) * frames))
+      // The first of them, as it stands on the screen, comes onto the grid.
+      const frame = (i: number) => {
+        const own = thread.knots[i]!.frame
+        return ref.kind === 'region' ? sourceToSession(session.regions[ref.regionId]!, own) : own
+      }
+      const first = Math.min(...indices.map(frame))
+      const by = toNextGrid(session, first, time, framesPerPixel, timeScale)
+      dispatch(nudgeKnots(ref, indices, backwards ? -by : by))
     }
     if (level)
       dispatch(

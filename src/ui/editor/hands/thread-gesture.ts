@@ -11,8 +11,13 @@ export interface ThreadTools {
   sampleRate: number
   /** Shows a text beside the pointer; null removes it. */
   say(text: string | null): void
-  /** The snapped session frame; unchanged when nothing is near or `free` is set. */
-  catchFrame(frame: number, free: boolean): number
+  /**
+   * The session frame at which something dragged is caught; the nearest whole one when nothing is near or `free` is
+   * set. With `others` the knots of other lanes catch, too.
+   */
+  catchFrame(frame: number, free: boolean, others?: boolean): number
+  /** The same for where the gesture began, by the keys that were held then. */
+  start(frame: number): number
 }
 
 /** A knot dragged further than this outside its thread's box is removed, in pixels. */
@@ -30,7 +35,7 @@ export function gesture(
   place: ThreadPlace,
   what: string,
   shape: (move: Move) => Shaped,
-  done?: () => void,
+  done?: (knots: readonly Knot[]) => void,
 ): Gesture {
   let threads: { ref: ThreadRef; knots: readonly Knot[] }[] = []
   return {
@@ -43,7 +48,7 @@ export function gesture(
     end() {
       say(null)
       if (threads.length) dispatch(commit(shapeThreads, { threads, what }))
-      done?.()
+      done?.(threads[0]?.knots ?? place.knots)
     },
     cancel() {
       say(null)

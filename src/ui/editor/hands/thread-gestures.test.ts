@@ -1,4 +1,5 @@
 import { valueAt } from '../../../core/curve/knots'
+import { stepsOf } from '../../../core/curve/thread'
 import type { Weave } from '../../../core/curve/weave'
 import { createTrack } from '../../../core/model/create'
 import { testRegion, testSession } from '../../../core/model/fixture.test-util'
@@ -49,7 +50,8 @@ function open(knots: Knot[], lane: 'volume' | 'pan' = 'volume', more: Partial<Se
     dispatch: store.dispatch,
     sampleRate: 48000,
     say: (text) => void said.push(text),
-    catchFrame: (frame) => frame,
+    catchFrame: (frame) => Math.round(frame),
+    start: (frame) => frame,
   }
   const session = () => store.getState().session.session!
   const knotsNow = (trackId = 't') => session().tracks[trackId]!.lanes[lane]?.knots ?? []
@@ -115,12 +117,21 @@ describe('a knot', () => {
     const { run, tools, place, knotsNow, steps, said } = open(three)
     const gesture = knotGesture(tools, place(), [1], 1)
     gesture.move({ ...held, dx: 0, dy: 200 })
-    expect([knotsNow().length, said.at(-1)]).toEqual([2, 'let go'])
+    expect([knotsNow().length, said.at(-1)]).toEqual([2, 'let go: it is removed'])
     gesture.move({ ...held, dx: 0, dy: 1 })
     expect(knotsNow()).toHaveLength(3)
     gesture.cancel()
     expect([knotsNow(), steps()]).toEqual([three, []])
     expect(run(knotGesture(tools, place(), [1], 1), { dx: 0, dy: -120 })).toHaveLength(2)
+  })
+
+  test('several dragged far off are all removed, by one of them or by the box about them', () => {
+    const knots = (shape: (tools: ThreadTools, at: ThreadPlace) => Gesture) => {
+      const { run, tools, place } = open(three)
+      return run(shape(tools, place()), { dx: 0, dy: 200 }).map((k) => k.frame)
+    }
+    expect(knots((tools, at) => knotGesture(tools, at, [0, 2], 2))).toEqual([9600])
+    expect(knots((tools, at) => rangeOfKnotsGesture(tools, at, [0, 2], 'move'))).toEqual([9600])
   })
 
   test('catches where the tools say, unless it has hardly moved', () => {
@@ -252,6 +263,15 @@ describe('a plateau', () => {
     }
   })
 
+  test('stays selected between its feet, so that its level can be typed', () => {
+    const { run, tools, place, store } = open([knot(9600, 0.5)])
+    run(plateauGesture(tools, place(), 4800, 480), { dx: 96, dy: -10 })
+    const { knots } = place()
+    expect(store.getState().view.knots?.indices.map((i) => knots[i]!.frame)).toEqual([5280, 9600, 13_920])
+    run(plateauGesture(tools, place(), 20_000, 0), { dx: 96, dy: -10 })
+    expect(store.getState().view.knots?.indices.map((i) => place().knots[i]!.frame)).toEqual([20_000, 29_600])
+  })
+
   test('of a pan goes as far as the pointer does', () => {
     const { run, tools, place, said } = open([], 'pan')
     // 18.5 of 74 pixels are a quarter of the way from L100 to R100.
@@ -296,6 +316,24 @@ describe('drawing', () => {
     frame,
     x: frame / 100,
     y: valueToY(place, value),
+  })
+
+  test('from beyond an end of the sound it begins there, at the height where the hand passed it, without a step', () => {
+    const { session, tools, store } = open([])
+    // The region lasts from 86 400 on this row; the stroke begins 40 pixels before its start.
+    const at = regionPlace(session(), view, session().regions.a!, 0)
+    const stroke = drawGesture(
+      tools,
+      at,
+      { frame: at.from - 4000, x: (at.from - 4000) / 100, y: valueToY(at, 0.2) },
+      0.5,
+      () => undefined,
+    )
+    stroke.move({ ...held, dx: 40, dy: -20 })
+    stroke.move({ ...held, dx: 140, dy: -20 })
+    stroke.end()
+    const { knots } = Object.values(store.getState().session.session!.gainThreads)[0]!
+    expect(stepsOf(knots)).toEqual([])
   })
 
   test('the line follows the hand over every pixel, is thinned, and says what thinning did', () => {

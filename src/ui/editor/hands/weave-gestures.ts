@@ -33,12 +33,12 @@ export function weaveGesture(
     const stop = kind.catchesPlain ? valueToY(place, kind.plain) : -Infinity
     return y < stop && y > stop - STOP ? kind.plain : yToValue(place, y > stop ? y : y + STOP)
   }
-  const first = tools.catchFrame(start.frame, false)
+  const first = tools.start(start.frame)
   let last: LastWeave | null = null
   let settings = weave
   /** What a movement asks for; null while it is too short for a weave. */
-  const swept = ({ dx, dy, shift, fine }: Move) => {
-    const end = tools.catchFrame(start.frame + dx * place.framesPerPixel, shift || fine)
+  const swept = ({ dx, dy, shift, fine, ctrl }: Move) => {
+    const end = tools.catchFrame(start.frame + dx * place.framesPerPixel, shift || fine, ctrl)
     const [a, b] = [inside(first), inside(end)].map((f) => Math.round(place.toThread(f))) as [number, number]
     const [from, to] = [Math.min(a, b), Math.max(a, b)]
     const [p, q] = [limit(start.y), limit(start.y + dy)]
@@ -106,12 +106,13 @@ export function weaveFrameGesture(
     Math.max(kind.min, Math.min(kind.max, of + dy * valuePerPixel(place)))
   const [above, below] = kind.upwards ? (['high', 'low'] as const) : (['low', 'high'] as const)
   /** Where the weave would lie; along both axes once the pointer has left the small place of a press. */
-  const changed = ({ dx, dy, fine, shift }: Move): LaneWeave => {
+  const changed = ({ dx, dy, fine, shift, ctrl }: Move): LaneWeave => {
     const scale = fine ? 0.1 : 1
     const along = (frame: number) =>
       tools.catchFrame(
         Math.max(0, frame + Math.round(dx * scale * place.framesPerPixel)),
         shift || fine || Math.abs(dx) < 3,
+        ctrl,
       )
     if (part === 'top') return inOrder({ ...weave, [above]: value(weave[above], dy * scale) })
     if (part === 'bottom') return inOrder({ ...weave, [below]: value(weave[below], dy * scale) })

@@ -6,10 +6,10 @@ import { showTime } from '../../../core/units/typed'
 import { commit, preview } from '../../../store/edits'
 import { getPlayer } from '../../../store/playback'
 import type { View } from '../../../store/view-slice'
-import { useAppDispatch } from '../../parts/hooks'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { TextQuestion } from '../../parts/text-question'
 import { frameToX } from '../drawing/geometry'
-import { nearestGrid } from '../hands/snap'
+import { caughtFrame, snapTargets } from '../hands/snap'
 
 /** The markers on the ruler: click goes there, drag moves, double-click or Enter renames, Delete removes. */
 export function MarkerFlags({ session, view }: { session: Session; view: View }) {
@@ -60,6 +60,7 @@ function Flag({
   onRename(): void
 }) {
   const dispatch = useAppDispatch()
+  const timeScale = useAppSelector((s) => s.view.timeScale)
   const move = (frame: number) => ({ id: marker.id, change: { frame } })
   const bind = useDrag<PointerEvent>(
     ({ first, last, tap, movement: [dx], event, memo }) => {
@@ -69,9 +70,17 @@ function Flag({
       if (tap) getPlayer()?.seek(start)
       else {
         const frame = start + dx * view.framesPerPixel
-        const line = nearestGrid(session, frame, view.framesPerPixel)
+        const targets = snapTargets(
+          { ...session, markers: session.markers.filter((m) => m.id !== marker.id) },
+          new Set(),
+          getPlayer()?.position() ?? 0,
+          null,
+        )
         const to =
-          !event.shiftKey && Math.abs(line - frame) < 8 * view.framesPerPixel ? line : Math.round(frame)
+          event.shiftKey || event.altKey
+            ? Math.round(frame)
+            : caughtFrame({ session, targets, framesPerPixel: view.framesPerPixel, scale: timeScale }, frame)
+                .frame
         dispatch(last ? commit(changeMarker, move(to)) : preview(changeMarker, move(to)))
       }
       return start

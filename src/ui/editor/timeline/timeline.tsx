@@ -1,6 +1,7 @@
 import { memo, type MouseEvent, useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
+import { current } from '../../../store/current'
 import { getPlayer } from '../../../store/playback'
 import { MANY, regionRows, shownSession } from '../../../store/selectors'
 import { beadPicked, benchShown, rangeSet, selected, viewChanged } from '../../../store/view-slice'
@@ -40,10 +41,10 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
   const [swept, setSwept] = useState<Box | null>(null)
   const [snapped, setSnapped] = useState<Snapped | null>(null)
   const caught = useRef<Snapped | null>(null)
-  const showSnapped = (next: Snapped | null) => {
+  const showSnapped = useCallback((next: Snapped | null) => {
     // Nothing is caught for most of a drag: then the timeline need not be asked again.
     if (next !== caught.current) setSnapped((caught.current = next))
-  }
+  }, [])
   const size = useSize(area)
   const length = sessionLength(session)
 
@@ -74,6 +75,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
       rows,
       state,
       view: state.view,
+      lanes: current(root).lanes,
       places: threadPlacesOf(
         session,
         rows,
@@ -147,7 +149,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
       }}
       onPointerLeave={() => setPointed(null)}
     >
-      <Ruler session={session} onSeek={seek} />
+      <Ruler session={session} onSeek={seek} onSnapped={showSnapped} />
       <RegionMenu>
         <div
           {...bind()}
