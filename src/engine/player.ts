@@ -162,6 +162,11 @@ export class Player {
     this.tell({ type: 'loop', loop: this.loop })
   }
 
+  /** The session frame at which playing began, or was moved to last. */
+  get cuedAt(): number {
+    return this.cue
+  }
+
   /** Moves to a session frame; playing goes on from there. */
   seek(frame: number): void {
     this.endAlone()

@@ -1,9 +1,12 @@
+import { plateau } from '../core/curve/knots'
 import {
   automationOf,
   clearAutomation,
   pasteAutomation,
   sameKindOfLane,
+  shapeThreads,
   shiftAutomation,
+  threadOf,
   type LaneClip,
 } from '../core/edit'
 import { current } from './current'
@@ -70,6 +73,27 @@ export const repeatAutomation =
     const kept = copied
     if (range && dispatch(copyAutomation())) dispatch(putAutomation(times, range.to))
     copied = kept
+  }
+
+/** Changes what the current lanes do in the range by dB, or hundredths of pan: a plateau in each of them. */
+export const shiftLevelInRange =
+  (by: number): Thunk =>
+  (dispatch, getState) => {
+    const state = getState()
+    const {
+      session: { session },
+      view: { range, shoulderMs },
+    } = state
+    if (!session || !range) return
+    const shoulder = Math.round((shoulderMs / 1000) * session.sampleRate)
+    const threads = current(state).lanes.map((ref) => {
+      const { knots, kind } = threadOf(session, ref)!
+      return { ref, knots: plateau(knots, range.from, range.to, by, shoulder, kind) }
+    })
+    const [first] = threads
+    if (!first) return
+    const amount = threadOf(session, first.ref)!.kind.showChange(by)
+    dispatch(commit(shapeThreads, { threads, what: `Level ${amount} in a range` }))
   }
 
 /** Moves the automation of the current lanes in the range, and the range with it. */

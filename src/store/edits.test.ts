@@ -26,7 +26,7 @@ test('a drag is one step, however many previews it took, and undo goes back befo
   expect(gain(store)).toBe(1.5)
   expect(store.getState().session.steps).toHaveLength(0)
   store.dispatch(commit(changeClipGain, louder))
-  expect(store.getState().session.steps.map((s) => s.label)).toEqual(['Clip gain of “a”'])
+  expect(store.getState().session.steps.map((s) => s.label)).toEqual(['Clip gain of “a” 0.0 → +2.0 dB'])
   expect(gain(store)).toBe(2)
   store.dispatch(undo())
   expect(store.getState().session.session).toEqual(before)

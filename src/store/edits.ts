@@ -3,6 +3,7 @@ import { applyPatches, diff } from '../core/model/patch'
 import { openSession } from '../core/model/open'
 import { breachLine, limitBreaches } from '../core/model/rules'
 import type { Session } from '../core/model/session'
+import { observable } from './observable'
 import { moved, previewDropped, previewed, stepped, type SessionState } from './session-slice'
 import type { Thunk } from './store'
 import { noticed } from './transport-slice'
@@ -100,6 +101,9 @@ function walked({ session, steps, done: from, earlier }: SessionState, done: num
   return way.some(({ number }) => number <= earlier) ? openSession(now) : now
 }
 
+/** What undo, redo or a press in the history changed last, so that the editor can show it. */
+export const walkedThrough = observable<{ before: Session; after: Session } | null>(null)
+
 /** Goes to a place in the history: `done` steps in effect. */
 export const jumpTo =
   (done: number): Thunk =>
@@ -109,7 +113,9 @@ export const jumpTo =
     if (!state.session || done < 0 || done > state.steps.length || done === state.done) return
     if (dispatch(refusedHere())) return
     try {
-      dispatch(moved({ session: walked(state, done), done }))
+      const session = walked(state, done)
+      dispatch(moved({ session, done }))
+      walkedThrough.set({ before: state.session, after: session })
     } catch {
       const text =
         'This step was kept in an earlier visit and does not fit the session any more, so nothing was changed. The session itself is whole.'

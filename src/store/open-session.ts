@@ -5,6 +5,7 @@ import { importPackageFile } from '../engine/import-files'
 import type { OnProgress } from '../engine/progress'
 import { StorageError, storageFailure } from '../engine/storage'
 import { editingEnded, opened } from './session-slice'
+import { keptPlace } from './kept-places'
 import { sessionTaken } from './taken-over'
 import type { Thunk } from './store'
 import { noticed } from './transport-slice'
@@ -114,7 +115,7 @@ export const openSession =
         releaseLock()
         return false
       }
-      dispatch(viewReset())
+      dispatch(viewReset(keptPlace(id)))
       await dispatch(showStored(kept, editable))
       return true
     } catch (error) {

@@ -1,5 +1,5 @@
 import { diff, type Patch } from '../core/model/patch'
-import { sessionLength } from '../core/model/queries'
+import { regionEnd, sessionLength } from '../core/model/queries'
 import type { Session } from '../core/model/session'
 import { dbToGain } from '../core/units/decibel'
 import { compareLoudness } from '../engine/analysis'
@@ -158,10 +158,54 @@ function open(store: Store, session: Session, onStarting: () => void): Player {
 export const togglePlay = (): Thunk => (_dispatch, getState) => {
   const { session } = getState().session
   if (!player || !session) return
-  if (player.playing) return player.pause()
+  if (player.playing) return stopOf(player, getState().view.stopReturns)
   if (player.position() >= sessionLength(session)) player.seek(0)
   void player.play()
 }
+
+/** Stops, and goes back to where playing began where that is wished. */
+function stopOf(playing: Player, returns: boolean): void {
+  const began = playing.cuedAt
+  playing.pause()
+  if (returns) playing.seek(began)
+}
+
+/** Milliseconds between two looks at whether a span has been played. */
+const LOOK_MS = 25
+
+let spanTimer = 0
+
+/** Plays from one frame to another and stops there; when something is playing, stops that. */
+export const playSpan =
+  (from: number, to: number): Thunk =>
+  () => {
+    window.clearInterval(spanTimer)
+    if (!player) return
+    if (player.playing) return player.pause()
+    const own = player
+    own.seek(Math.max(0, from))
+    void own.play()
+    let begun = false
+    spanTimer = window.setInterval(() => {
+      begun ||= own.playing
+      const at = own.position()
+      // It was stopped, or moved elsewhere, by hand.
+      const left = own !== player || (begun && !own.playing) || at < from - 1
+      if (at >= to) own.pause(to)
+      if (left || at >= to) window.clearInterval(spanTimer)
+    }, LOOK_MS)
+  }
+
+/** Plays a region in the mix, with what comes before and after it for as long as the pre- and post-roll. */
+export const hearWithRoll =
+  (regionId: string): Thunk =>
+  (dispatch, getState) => {
+    const { session, view } = { session: getState().session.session, view: getState().view }
+    const region = session?.regions[regionId]
+    if (!session || !region) return
+    const roll = Math.round((view.rollMs / 1000) * session.sampleRate)
+    dispatch(playSpan(Math.max(0, region.start - roll), regionEnd(region) + roll))
+  }
 
 /** Sets the range, and the loop with it when looping is on. */
 export const setRange =

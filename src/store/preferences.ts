@@ -21,6 +21,8 @@ const schema = z
     shoulderMs: z.number().min(0).max(1000),
     thinning: z.number().min(0).max(12).nullable(),
     mixHeight: z.number().min(MIX_HEIGHT.min).max(MIX_HEIGHT.max),
+    stopReturns: z.boolean(),
+    rollMs: z.number().min(0).max(60_000),
     weave: z.object({
       shape: z.enum(weaveShapes),
       period: z.union([z.object({ beats: z.number().positive() }), z.object({ ms: z.number().positive() })]),

@@ -8,6 +8,7 @@ import {
   crossfadeOf,
   deleteRegions,
   duplicateRegions,
+  freePlace,
   joinRegions,
   joinsOf,
   keepParts,
@@ -26,7 +27,7 @@ import { excerpt } from '../core/model/excerpt'
 import type { Dye, Region, Source } from '../core/model/session'
 import { renderToSound } from '../engine/render-to-sound'
 import type { AudioRecord } from '../engine/storage'
-import { commit } from './edits'
+import { amend, commit, lastStep } from './edits'
 import { runJob, type JobOutcome } from './jobs'
 import { getPlayer, loopOver } from './playback'
 import { pathTrack, selectedRegions } from './selectors'
@@ -88,16 +89,31 @@ const andSelectNew =
     if (made.length) dispatch(selected({ regionIds: made }))
   }
 
+/**
+ * Copies the selected regions behind themselves, and selects the copies. Where something lies there they go to the next
+ * free place; then this resolves to how to insert them instead, so that the rest moves on.
+ */
 export const duplicateSelected =
-  (linked: boolean, times = 1): Thunk =>
+  (linked: boolean, times = 1): Thunk<{ insert(): void } | null> =>
   (dispatch, getState) => {
-    const regionIds = ids(selectedRegions(getState()))
-    if (regionIds.length)
-      dispatch(
-        andSelectNew(
-          commit(carrying(duplicateRegions, getState().view.travels), { regionIds, times, linked }),
+    const { session } = getState().session
+    const regions = selectedRegions(getState())
+    if (!session || regions.length === 0) return null
+    const regionIds = ids(regions)
+    const span = most(regions, regionEnd) - least(regions, (r) => r.start)
+    const further = freePlace(session, regions, span, times) > span
+    const edit = carrying(duplicateRegions, getState().view.travels)
+    dispatch(andSelectNew(commit(edit, { regionIds, times, linked })))
+    if (!further || getState().session.session === session) return null
+    const number = dispatch(lastStep())
+    return {
+      insert: () =>
+        void dispatch(
+          andSelectNew(
+            () => dispatch(amend(number, edit, { regionIds, times, linked, insert: true })) !== null,
+          ),
         ),
-      )
+    }
   }
 
 export const joinSelected = (): Thunk => (dispatch, getState) =>

@@ -12,6 +12,8 @@ import { loomOf, shapeThread, shapeThreads, threadOf, type ThreadRef } from '../
 import { mapLane } from '../core/curve/weave'
 import { regionEnd } from '../core/model/queries'
 import type { Knot, Region } from '../core/model/session'
+import { showTime } from '../core/units/typed'
+import { scaleChange } from '../core/units/typed-change'
 import { commit } from './edits'
 import type { Thunk } from './store'
 import { knotsSelected } from './view-slice'
@@ -30,6 +32,8 @@ export const changeKnots =
       ? dispatch(commit(shapeThread, { ref, knots: change(thread.knots, thread.kind), what }))
       : false
   }
+
+const counted = (knots: number) => (knots === 1 ? 'knot' : `${knots} knots`)
 
 /** Changes the values of knots, or of a whole thread when none are chosen: of its weaves by their limits. */
 const changeValues =
@@ -67,12 +71,31 @@ export const shiftKnots = (ref: ThreadRef, indices: readonly number[], by: numbe
     (kind) => (v) => kind.shift(v, by),
   )
 
+/** The same unless one of them would leave its range. Returns why nothing was changed, null when all were shifted. */
+export const shiftKnotsWithin =
+  (ref: ThreadRef, indices: readonly number[], by: number): Thunk<string | null> =>
+  (dispatch, getState) => {
+    const { session } = getState().session
+    const thread = session && threadOf(session, ref)
+    if (!thread) return null
+    for (const i of indices) {
+      const { value, frame } = thread.knots[i]!
+      const moved = scaleChange(thread.kind, value).add!(by)
+      const at = showTime(frame, session.sampleRate)
+      if (!moved.ok) return `The knot at ${at} cannot: ${moved.message} Nothing was changed.`
+    }
+    dispatch(shiftKnots(ref, indices, by))
+    return null
+  }
+
 /** Gives knots one value. */
 export const setKnots =
   (ref: ThreadRef, indices: readonly number[], value: number): Thunk =>
   (dispatch) =>
     void dispatch(
-      changeKnots(ref, 'Level of knot', (knots, kind) => mapValues(kind, knots, indices, () => value)),
+      changeKnots(ref, `Level of ${counted(indices.length)}`, (knots, kind) =>
+        mapValues(kind, knots, indices, () => value),
+      ),
     )
 
 /** Scales knots (all when none are chosen) about 0 dB, or the centre. */

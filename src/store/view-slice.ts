@@ -59,6 +59,9 @@ export interface OpenLane {
   height: number
 }
 
+/** Where a session is looked at: zoom, scroll, and its opened lanes. */
+export type Place = Pick<View, 'left' | 'framesPerPixel' | 'top'> & { openLanes: OpenLane[] }
+
 /** Limits and default of an opened lane's height, in pixels. */
 export const LANE_HEIGHT = { min: 36, first: 64, max: 320 }
 
@@ -73,6 +76,8 @@ export type Lead = { kind: 'stage' } | { kind: 'tracks' } | { kind: 'lane'; ref:
 
 export interface ViewState {
   view: View
+  /** Whether the view is where the session was left; else it begins with all of it. */
+  placed: boolean
   /** Height of the mix below the tracks, in pixels. */
   mixHeight: number
   selection: string[]
@@ -110,6 +115,10 @@ export interface ViewState {
   openLanes: OpenLane[]
   /** Whether automation goes with regions that are moved, copied or deleted; else it stays on the track. */
   travels: boolean
+  /** Whether stopping goes back to where playing began; else the playhead stays where it is. */
+  stopReturns: boolean
+  /** How much is heard before and after a seam or a region, in milliseconds. */
+  rollMs: number
   /** How moves of volume and pan are written while it plays. `returnMs` is the time back to the lane after a touch. */
   ride: { mode: 'off' | 'touch' | 'latch'; returnMs: number }
 }
@@ -127,6 +136,8 @@ export const preferenceKeys = [
   'thinning',
   'mixHeight',
   'weave',
+  'stopReturns',
+  'rollMs',
 ] as const
 export type Preferences = Pick<ViewState, (typeof preferenceKeys)[number]>
 
@@ -139,6 +150,7 @@ export const mixRoom = ({ mixHeight, openLanes }: ViewState): number =>
 
 export const initialView: ViewState = {
   view: { left: 0, framesPerPixel: 1024, top: 0, width: 800, height: 400 },
+  placed: false,
   mixHeight: MIX_HEIGHT.first,
   selection: [],
   trackId: null,
@@ -163,6 +175,8 @@ export const initialView: ViewState = {
   listen: { unshaped: false, equal: false, shapedLufs: null, unshapedLufs: null },
   openLanes: [],
   travels: false,
+  stopReturns: false,
+  rollMs: 1000,
   ride: { mode: 'off', returnMs: 300 },
 }
 
@@ -292,6 +306,8 @@ export const viewSlice = createSlice({
     travelsSet: (state, action: PayloadAction<boolean>) => void (state.travels = action.payload),
     rideSet: (state, action: PayloadAction<Partial<ViewState['ride']>>) =>
       void Object.assign(state.ride, action.payload),
+    stopReturnsSet: (state, action: PayloadAction<boolean>) => void (state.stopReturns = action.payload),
+    rollSet: (state, action: PayloadAction<number>) => void (state.rollMs = action.payload),
     loopSet: (state, action: PayloadAction<boolean>) => void (state.loop = action.payload),
     followSet: (state, action: PayloadAction<boolean>) => void (state.follow = action.payload),
     benchShown: (state, action: PayloadAction<boolean>) => void (state.bench = action.payload),
@@ -317,11 +333,17 @@ export const viewSlice = createSlice({
       void (state.mixHeight = Math.max(MIX_HEIGHT.min, Math.min(MIX_HEIGHT.max, Math.round(action.payload)))),
     preferencesTaken: (state, action: PayloadAction<Partial<Preferences>>) =>
       void Object.assign(state, action.payload),
-    viewReset: (state) => ({
-      ...initialView,
-      ...preferencesOf(state as ViewState),
-      view: { ...initialView.view, width: state.view.width, height: state.view.height },
-    }),
+    /** For another session, which begins where it was left. */
+    viewReset: (state, { payload: place }: PayloadAction<Place | null>) => {
+      const { openLanes, ...at } = place ?? { openLanes: [] }
+      return {
+        ...initialView,
+        ...preferencesOf(state as ViewState),
+        view: { ...initialView.view, ...at, width: state.view.width, height: state.view.height },
+        placed: place !== null,
+        openLanes,
+      }
+    },
   },
 })
 
@@ -336,6 +358,8 @@ export const {
   beadPicked,
   handTaken,
   rangeSet,
+  stopReturnsSet,
+  rollSet,
   loopSet,
   followSet,
   benchShown,

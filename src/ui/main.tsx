@@ -7,6 +7,7 @@ import { sweepExports } from '../engine/spool'
 import { startAutosave } from '../store/autosave'
 import { getPlayer, startPlayback, setPlayerClass } from '../store/playback'
 import { guardJobs } from '../store/jobs'
+import { startKeepingPlaces } from '../store/kept-places'
 import { startAnsweringTabs } from '../store/other-tabs'
 import { startPreferences } from '../store/preferences'
 import { startRiding } from '../store/riding'
@@ -32,6 +33,7 @@ const whenSaved = startAutosave(store)
 startPlayback(store)
 startRiding(store)
 startPreferences(store)
+startKeepingPlaces(store)
 startAnsweringTabs(store, whenSaved)
 guardJobs(store)
 watchInteraction(window)

@@ -176,6 +176,42 @@ test('copies follow at the distance the regions reach together; linked ones shar
   expect(unlinked.gainThreads[unlinked.regions['a~1']!.gainThreadId!]!.knots).toEqual(knots)
 })
 
+test('copies go to the next place that is free, or with room made for them; they make no crossfade', () => {
+  // After a of 1000 frames comes a gap of 500, then b, then free time from 4000 on.
+  const gap = threaded(
+    testRegion('a', { start: 0, length: 1000 }),
+    testRegion('b', { start: 1500, length: 2500, offset: 2000 }),
+  )
+  const starts = (s: Session) => Object.values(s.regions).map((r) => [r.id, r.start])
+  const free = duplicateRegions.apply(gap, { regionIds: ['a'], times: 1, linked: false })
+  expect(starts(free)).toEqual([
+    ['a', 0],
+    ['b', 1500],
+    ['a~1', 4000],
+  ])
+  expect(free.crossfades).toEqual({})
+  const inserted = duplicateRegions.apply(gap, { regionIds: ['a'], times: 2, linked: false, insert: true })
+  expect(starts(inserted)).toEqual([
+    ['a', 0],
+    ['b', 3500],
+    ['a~1', 1000],
+    ['a~2', 2000],
+  ])
+  expect(brokenRules(inserted).map(breachLine)).toEqual([])
+  // Two regions of two tracks go together: by as far as the one that is in the way needs.
+  const two: Session = {
+    ...gap,
+    trackIds: ['t', 'u'],
+    tracks: { ...gap.tracks, u: createTrack('u', 'Other', 1, 1) },
+    regions: { ...gap.regions, c: testRegion('c', { trackId: 'u', start: 200, length: 1000 }) },
+  }
+  const both = duplicateRegions.apply(two, { regionIds: ['a', 'c'], times: 1, linked: false })
+  expect(starts(both).slice(3)).toEqual([
+    ['a~1', 4000],
+    ['c~1', 4200],
+  ])
+})
+
 test('copies are pasted with their thread and sound, also into another session; tracks that are missing are made', () => {
   const here = threaded(
     testRegion('a', { start: 1000, length: 5000, gainThreadId: 'g' }),
@@ -252,7 +288,10 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
     step(splitRegions, fc.record({ frames: fc.array(near(0, 40000), { maxLength: 3 }) })),
     step(joinRegions, fc.constant({})),
     step(deleteRegions, fc.record({ closeGap: fc.boolean() })),
-    step(duplicateRegions, fc.record({ times: fc.integer({ min: 1, max: 3 }), linked: fc.boolean() })),
+    step(
+      duplicateRegions,
+      fc.record({ times: fc.integer({ min: 1, max: 3 }), linked: fc.boolean(), insert: fc.boolean() }),
+    ),
     step(unlinkRegions, fc.constant({})),
     fc
       .record({

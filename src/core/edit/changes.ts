@@ -2,6 +2,7 @@ import { STEP_SECONDS } from '../curve/thread'
 import { allParameters, type Strip } from '../model/parameters'
 import { regionEnd } from '../model/queries'
 import type { Knot, Lane, Region, Session, Track } from '../model/session'
+import { least, most } from '../units/extremes'
 
 /** A stretch of session frames, `from` ≤ n < `to`; `to` may be Infinity. */
 export interface Span {
@@ -113,4 +114,65 @@ export function soundChanges(before: Session, after: Session): SoundChanges | nu
   if (Object.keys(before.tracks).some((id) => !after.tracks[id])) changes.mix.push(ALL)
   addRegions(before, after, (region) => add(region.trackId, regionSpan(region)))
   return changes
+}
+
+/**
+ * A part of a session that a step changed: session frames of a track or, with null, of the mix. Without frames it is the
+ * track as a whole: its name, its fader, its switches.
+ */
+export interface ChangedPlace {
+  trackId: string | null
+  span: Span | null
+}
+
+function* lanePlaces(before: Strip, after: Strip, trackId: string | null): Generator<ChangedPlace> {
+  for (const key of new Set([...Object.keys(before.lanes), ...Object.keys(after.lanes)])) {
+    const [a, b] = [before.lanes[key], after.lanes[key]]
+    if (a === b) continue
+    const knots = [...(a?.knots ?? []), ...(b?.knots ?? [])]
+    const span = a && b ? knotSpan(a.knots, b.knots, 1) : null
+    const ends = { from: least(knots, (k) => k.frame), to: most(knots, (k) => k.frame) }
+    // Where a lane appears or goes altogether it is where its knots are.
+    yield {
+      trackId,
+      span: knots.length
+        ? { from: Math.max(span?.from ?? 0, ends.from), to: Math.min(span?.to ?? Infinity, ends.to) }
+        : null,
+    }
+  }
+}
+
+const withoutLanes = <T extends Strip>({ lanes: _, ...rest }: T) => rest
+
+function differs(a: object, b: object): boolean {
+  const [x, y] = [a as Record<string, unknown>, b as Record<string, unknown>]
+  return Object.keys({ ...x, ...y }).some((key) => x[key] !== y[key])
+}
+
+/** Where two versions of one session differ, to be looked at; tempo, markers and the title have no place here. */
+export function changedPlaces(before: Session, after: Session): ChangedPlace[] {
+  const places: ChangedPlace[] = []
+  for (const id of new Set([...before.trackIds, ...after.trackIds])) {
+    const [a, b] = [before.tracks[id], after.tracks[id]]
+    if (a === b || !b) continue
+    if (!a || differs(withoutLanes(a), withoutLanes(b))) places.push({ trackId: id, span: null })
+    if (a) places.push(...lanePlaces(a, b, id))
+  }
+  if (before.mix !== after.mix) {
+    places.push(...lanePlaces(before.mix, after.mix, null))
+    if (differs(withoutLanes(before.mix as Strip), withoutLanes(after.mix as Strip)))
+      places.push({ trackId: null, span: null })
+  }
+  const spans = new Map<string, Span>()
+  addRegions(before, after, (region) => {
+    if (!after.tracks[region.trackId]) return
+    const known = spans.get(region.trackId)
+    const own = regionSpan(region)
+    spans.set(region.trackId, {
+      from: Math.min(known?.from ?? Infinity, own.from),
+      to: Math.max(known?.to ?? 0, own.to),
+    })
+  })
+  for (const [trackId, span] of spans) places.push({ trackId, span })
+  return places
 }

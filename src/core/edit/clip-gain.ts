@@ -1,6 +1,7 @@
 import { CLIP_GAIN_DB } from '../units/decibel'
 import type { Session } from '../model/session'
-import { defineEdit, mapRegions, regionWords } from './edit'
+import { showDb } from '../units/typed'
+import { changeWords, defineEdit, mapRegions, regionWords } from './edit'
 
 const rounded = (db: number) => Math.round(db * 100) / 100 + 0
 
@@ -16,7 +17,11 @@ export function clipGainRoom(session: Session, regionIds: readonly string[]): { 
 /** Sets the clip gain of regions to one value in dB. Throws a RangeError outside -72…+36. */
 export const setClipGain = defineEdit<{ regionIds: readonly string[]; db: number }>({
   name: 'setClipGain',
-  label: (session, { regionIds }) => `Clip gain of ${regionWords(session, regionIds)}`,
+  label(session, { regionIds, db }) {
+    const only = regionIds.length === 1 ? session.regions[regionIds[0]!] : undefined
+    const words = only ? changeWords(showDb(only.clipGainDb), showDb(db)) : `→ ${showDb(db)}`
+    return `Clip gain of ${regionWords(session, regionIds)} ${words}`
+  },
   apply(session, { regionIds, db }) {
     if (!(db >= CLIP_GAIN_DB.min && db <= CLIP_GAIN_DB.max))
       throw new RangeError(`a clip gain of ${db} dB is outside ${CLIP_GAIN_DB.min}…${CLIP_GAIN_DB.max}`)
@@ -24,16 +29,28 @@ export const setClipGain = defineEdit<{ regionIds: readonly string[]; db: number
   },
 })
 
+/** So much of a change as all of the regions can make. */
+function possible(session: Session, regionIds: readonly string[], byDb: number): number {
+  const room = clipGainRoom(session, regionIds)
+  return Math.max(room.down, Math.min(room.up, byDb))
+}
+
 /**
  * Moves the clip gains of regions by so many dB together; they keep their differences and stop when the first
  * reaches a limit.
  */
 export const changeClipGain = defineEdit<{ regionIds: readonly string[]; byDb: number }>({
   name: 'changeClipGain',
-  label: (session, { regionIds }) => `Clip gain of ${regionWords(session, regionIds)}`,
+  label(session, { regionIds, byDb }) {
+    const by = possible(session, regionIds, byDb)
+    const only = regionIds.length === 1 ? session.regions[regionIds[0]!] : undefined
+    const words = only
+      ? changeWords(showDb(only.clipGainDb), showDb(rounded(only.clipGainDb + by)))
+      : showDb(rounded(by))
+    return `Clip gain of ${regionWords(session, regionIds)} ${words}`
+  },
   apply(session, { regionIds, byDb }) {
-    const room = clipGainRoom(session, regionIds)
-    const by = Math.max(room.down, Math.min(room.up, byDb))
+    const by = possible(session, regionIds, byDb)
     return by === 0
       ? session
       : mapRegions(session, regionIds, (r) => ({ ...r, clipGainDb: rounded(r.clipGainDb + by) }))

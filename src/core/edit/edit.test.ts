@@ -43,7 +43,10 @@ describe('clip gain', () => {
   test('a value out of range throws with both numbers', () =>
     expect(() => setClipGain.apply(session, { regionIds: both, db: 40 })).toThrow(/40 dB is outside -72…36/))
   test('labels name one region and count several', () => {
-    expect(changeClipGain.label(session, { regionIds: ['a'], byDb: 1 })).toBe('Clip gain of “a”')
+    expect(changeClipGain.label(session, { regionIds: ['a'], byDb: 1 })).toBe(
+      'Clip gain of “a” −6.0 → −5.0 dB',
+    )
+    expect(setClipGain.label(session, { regionIds: both, db: -3 })).toBe('Clip gain of 2 regions → −3.0 dB')
     expect(resetClipGain.label(session, { regionIds: both })).toBe('Reset clip gain of 2 regions')
   })
 })

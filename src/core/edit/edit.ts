@@ -34,6 +34,12 @@ export function mapRegions(
   return regions ? { ...session, regions } : session
 }
 
+/** From one value to another, with the unit once: "−7.5 → −4.2 dB". */
+export function changeWords(from: string, to: string): string {
+  const unit = / [a-z%]+$/i.exec(to)?.[0]
+  return `${unit !== undefined && from.endsWith(unit) ? from.slice(0, -unit.length) : from} → ${to}`
+}
+
 /** The names of one region in quotes, or how many there are. */
 export function regionWords(session: Session, regionIds: readonly string[]): string {
   const only = regionIds.length === 1 ? session.regions[regionIds[0]!] : undefined

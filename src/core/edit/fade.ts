@@ -1,5 +1,6 @@
 import { regionEnd } from '../model/queries'
 import type { Fade, FadeCurve, GainFade, Region, Session } from '../model/session'
+import { showLength } from '../units/typed'
 import { defineEdit, mapRegions, regionWords } from './edit'
 
 export type FadeEdge = 'in' | 'out'
@@ -92,6 +93,17 @@ function check({ bend, level, k, proportion }: FadeChange): void {
     throw new RangeError(`a proportion of ${proportion} is outside 0…1`)
 }
 
+/** What of a fade is changed, in words behind its name: ": 120 ms", ": bend 30 %". */
+function fadeWords(session: Session, { lengthFrames, curve, bend, level }: FadeChange): string {
+  const words = [
+    ...(lengthFrames ? [showLength(lengthFrames, session.sampleRate)] : []),
+    ...(curve ? [curve.replace('-', ' ')] : []),
+    ...(bend === undefined ? [] : [`bend ${Math.round(bend * 100)} %`]),
+    ...(level === undefined ? [] : [`level ${Math.round(level * 100)} %`]),
+  ]
+  return words.length ? `: ${words.join(', ')}` : ''
+}
+
 /**
  * Makes, changes or removes the fade in or out of regions. A fade is at most as long as its region (less its
  * crossfades); a longer one pushes the other. An edge that a crossfade takes has no fade and stays as it is.
@@ -101,7 +113,7 @@ export const setFade = defineEdit<{ regionIds: readonly string[]; edge: FadeEdge
   name: 'setFade',
   label: (session, { regionIds, edge, change }) =>
     `${change.lengthFrames === 0 ? 'Remove fade' : change.kind === 'tape' ? `Tape ${edge === 'in' ? 'start' : 'stop'},` : 'Fade'} ` +
-    `${edge} of ${regionWords(session, regionIds)}`,
+    `${edge} of ${regionWords(session, regionIds)}${fadeWords(session, change)}`,
   apply(session, { regionIds, edge, change }) {
     check(change)
     return mapRegions(session, regionIds, (region) => withFade(session, region, edge, change))

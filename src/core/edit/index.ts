@@ -26,10 +26,12 @@ export {
   deleteRegions,
   duplicateRegions,
   fitsTracks,
+  freePlace,
   joinRegions,
   movable,
   moveRegions,
   moveRoom,
+  setLengths,
   setRegion,
   slipRegions,
   splitRegions,
@@ -53,7 +55,7 @@ export {
   shiftAutomation,
   type LaneClip,
 } from './automation'
-export { isAutomated, lanesWithKnots, setLanesBypassed, setPanMode } from './lane'
+export { isAutomated, isBypassed, lanesWithKnots, setLanesBypassed, setPanMode } from './lane'
 export {
   laneKeysOf,
   loomOf,
@@ -81,6 +83,7 @@ export {
   weaveOf,
   type WeaveRef,
 } from './weave'
+export { setLanes, shiftLanes, type LaneScope } from './whole-lane'
 export { addMarker, changeMarker, removeMarker } from './markers'
 export { setTempo, tempoAt } from './tempo'
 export { keepParts, type Part } from './keep-parts'

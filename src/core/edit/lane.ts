@@ -33,6 +33,12 @@ export function isAutomated(session: Session, { trackId, lane: key }: LaneRef): 
   return lane !== undefined && lane.knots.length > 0 && !lane.bypassed
 }
 
+/** Whether a lane has knots but does not act. */
+export function isBypassed(session: Session, { trackId, lane: key }: LaneRef): boolean {
+  const lane = stripOf(session, trackId)?.lanes[key]
+  return lane !== undefined && lane.knots.length > 0 && lane.bypassed
+}
+
 /** All lanes of a session that have knots, or those of one track or (null) the mix. */
 export function lanesWithKnots(session: Session, trackId?: string | null): LaneRef[] {
   const owners = trackId === undefined ? [...session.trackIds, null] : [trackId]

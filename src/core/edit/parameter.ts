@@ -1,11 +1,23 @@
 import { expectInRange, parameterOf } from '../model/parameters'
 import type { Session } from '../model/session'
-import { counted, defineEdit } from './edit'
+import { changeWords, counted, defineEdit } from './edit'
 import { withMix, withTrack } from './owner'
 import { stripOf, stripWords } from './thread'
 
 const labelOf = (session: Session, key: string, trackIds: readonly (string | null)[]) =>
   `${parameterOf(key).name} of ${trackIds.length === 1 ? stripWords(session, trackIds[0]!) : counted(trackIds.length, 'track')}`
+
+/** A new value in words, and the one that it replaces where there is one. */
+function valueWords(
+  session: Session,
+  key: string,
+  trackIds: readonly (string | null)[],
+  value: number | null,
+): string {
+  const { show, read } = parameterOf(key).value!
+  const strip = trackIds.length === 1 ? stripOf(session, trackIds[0]!) : undefined
+  return strip ? changeWords(show(read(strip)), show(value)) : `→ ${show(value)}`
+}
 
 function withValue(session: Session, key: string, id: string | null, value: number | null): Session {
   const parameter = parameterOf(key)
@@ -26,7 +38,8 @@ export const setParameter = defineEdit<{
   value: number | null
 }>({
   name: 'setParameter',
-  label: (session, { key, trackIds }) => labelOf(session, key, trackIds),
+  label: (session, { key, trackIds, value }) =>
+    `${labelOf(session, key, trackIds)} ${valueWords(session, key, trackIds, value)}`,
   apply: (session, { key, trackIds, value }) =>
     trackIds.reduce<Session>((next, id) => withValue(next, key, id, value), session),
 })
@@ -37,12 +50,11 @@ export const setParameters = defineEdit<{
   values: readonly { trackId: string | null; value: number | null }[]
 }>({
   name: 'setParameters',
-  label: (session, { key, values }) =>
-    labelOf(
-      session,
-      key,
-      values.map((v) => v.trackId),
-    ),
+  label(session, { key, values }) {
+    const trackIds = values.map((v) => v.trackId)
+    const words = values.length === 1 ? ` ${valueWords(session, key, trackIds, values[0]!.value)}` : ''
+    return labelOf(session, key, trackIds) + words
+  },
   apply: (session, { key, values }) =>
     values.reduce<Session>((next, { trackId, value }) => withValue(next, key, trackId, value), session),
 })

@@ -137,6 +137,8 @@ export function withKnots(
   const lane: Lane = {
     ...kept,
     knots: sameKnots ? lanes[ref.lane]!.knots : [...knots],
+    // Without knots there is nothing to bypass.
+    ...(knots.length === 0 ? { bypassed: false } : {}),
     ...(sameKnots && giveWay ? { giveWay } : {}),
     ...(left.length ? { weaves: left } : {}),
   }

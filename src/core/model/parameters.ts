@@ -1,6 +1,6 @@
 import { FADER_DB } from '../units/decibel'
 import { gainScale, panScale, type Scale } from '../units/scale'
-import { dbToHeight } from '../units/taper'
+import { dbToHeight, heightToDb } from '../units/taper'
 import { parseLevel, parsePan, showDb, showPan, type Typed } from '../units/typed'
 import type { Session, Track } from './session'
 
@@ -35,6 +35,8 @@ export interface StaticValue {
   parse(text: string): Typed<number | null>
   /** The value of a lane that stands where the static value does. */
   toLane(value: number | null): number
+  /** The static value that is nearest to one of a lane. */
+  fromLane(value: number): number | null
 }
 
 /**
@@ -113,6 +115,10 @@ const volumeValue: StaticValue = {
   show: (db) => showDb(db),
   parse: (text) => parseLevel(text, { ...FADER_DB, silence: true }),
   toLane: (db) => (db === null ? 0 : dbToHeight(db)),
+  fromLane(height) {
+    const db = Math.round(heightToDb(height) * 100) / 100
+    return db < FADER_DB.min ? null : Math.min(FADER_DB.max, db)
+  },
 }
 
 const panValue: StaticValue = {
@@ -129,6 +135,7 @@ const panValue: StaticValue = {
   show: (pan) => showPan(pan ?? 0),
   parse: parsePan,
   toLane: (pan) => pan ?? 0,
+  fromLane: (pan) => pan,
 }
 
 /** The key of the parameter that a fader moves. */

@@ -44,6 +44,9 @@ export interface Scale {
   /** The value in its unit as a number, for readers of the screen, and its range. */
   units(value: number): number
   readonly unitRange: { readonly min: number; readonly max: number }
+  /** The value in its unit, not rounded, and back. */
+  exact(value: number): number
+  fromUnits(units: number): number
 
   /** A value as shown, to a tenth of its unit, or to so many decimals. */
   show(value: number, decimals?: 1 | 2): string
@@ -130,6 +133,8 @@ export const gainScale: Scale = {
   deviation: gainDeviation,
   units: (value) => Math.max(FLOOR_DB, rounded(heightToDb(value), 1)),
   unitRange: { min: FLOOR_DB, max: 12 },
+  exact: levelOrFloor,
+  fromUnits: (db) => (db < FLOOR_DB ? 0 : Math.min(1, dbToHeight(db))),
   show: (value, decimals = 1) => showDb(value === 0 ? null : rounded(heightToDb(value), decimals)),
   parse: (text) =>
     typedAs(parseLevel(text, { min: FLOOR_DB, max: 12, silence: true }), (db) =>
@@ -171,6 +176,8 @@ export const panScale: Scale = {
   deviation: panDeviation,
   units: (value) => Math.round(value * 100),
   unitRange: { min: -100, max: 100 },
+  exact: (value) => value * 100,
+  fromUnits: (units) => within(units / 100, -1, 1),
   show: showPan,
   parse: parsePan,
   showChange: (byUnits) => `${byUnits < 0 ? 'L' : 'R'} ${Math.abs(Math.round(byUnits))}`,

@@ -200,13 +200,52 @@ export function showTime(frames: number, sampleRate: number, decimals = 3): stri
   return `${minutes}:${seconds.toFixed(decimals).padStart(decimals ? 3 + decimals : 2, '0')}`
 }
 
+/** A place in the bars: bar and beat count from 1, and what of the beat has passed, 0…1. */
+export interface BarPlace {
+  bar: number
+  beat: number
+  fraction: number
+}
+
+/**
+ * A typed position in the session, in frames: a time as for lengths ("1.5 s", "0:01.5", "3 beats"), or a bar and beat
+ * ("5|3", "5 | 3.5", "bar 5"), which `toFrame` places. A bare number is in `bareUnit`.
+ */
+export function parsePosition(
+  text: string,
+  context: TimeContext,
+  range: { min: number; max: number },
+  bareUnit: 's' | 'bar',
+  toFrame: (place: BarPlace) => number,
+): Typed<number> {
+  const t = plain(text)
+  const bar =
+    /^(?:bar )?(\d+)(?: ?\| ?(\d+)(\.\d+)?)?$/.exec(t) ??
+    (bareUnit === 'bar' ? /^(\d+)(?:[ .](\d+))?$/.exec(t) : null)
+  const words = `Type a position such as 0:12.5, 12.5 s or 5|3 for bar 5, beat 3, up to ${showTime(range.max, context.sampleRate)}.`
+  if (bar && (bareUnit === 'bar' || /[|b]/.test(t))) {
+    const frame = toFrame({
+      bar: Number(bar[1]),
+      beat: Number(bar[2] ?? 1),
+      fraction: Number(bar[3] ?? 0),
+    })
+    return Number(bar[1]) >= 1 && Number(bar[2] ?? 1) >= 1 && frame >= range.min && frame <= range.max
+      ? good(frame)
+      : bad(`${text.trim()} is out of range. ${words}`)
+  }
+  const typed = parseLength(text, context, range, 's')
+  return typed.ok ? typed : bad(words)
+}
+
 /** A typed length that may go back: "-250 ms" is earlier; from `-max.back` to `max.on` frames. */
 export function parseShift(
   text: string,
   context: TimeContext,
   max: { back: number; on: number },
+  bareUnit: 'ms' | 's' = 'ms',
 ): Typed<number> {
   const back = /^\s*[-−]/.test(text)
-  const typed = parseLength(text.replace(/^\s*[-−+]/, ''), context, { min: 0, max: back ? max.back : max.on })
+  const range = { min: 0, max: back ? max.back : max.on }
+  const typed = parseLength(text.replace(/^\s*[-−+]/, ''), context, range, bareUnit)
   return back && 'value' in typed ? { ...typed, value: typed.value === 0 ? 0 : -typed.value } : typed
 }

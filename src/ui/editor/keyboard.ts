@@ -8,13 +8,19 @@ import { sessionLength } from '../../core/model/queries'
 import { clearRange, copyAutomation, cutAutomation, putAutomation } from '../../store/automation-actions'
 import { current } from '../../store/current'
 import { commit, redo, undo } from '../../store/edits'
-import { getPlayer, hearAlone, switchListening, toggleLoop, togglePlay } from '../../store/playback'
+import {
+  getPlayer,
+  hearAlone,
+  hearWithRoll,
+  switchListening,
+  toggleLoop,
+  togglePlay,
+} from '../../store/playback'
 import {
   copySelected,
   crossfadeSelected,
   cutSelected,
   deleteSelected,
-  duplicateSelected,
   joinSelected,
   jumpMarker,
   loopSelected,
@@ -50,6 +56,7 @@ import {
 import { sayWhyNot } from '../../store/why-not'
 import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
 import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './drawing/geometry'
+import { duplicateHere } from './hands/duplicate'
 import { underPointer } from './hands/pointed'
 import { gridFrames, toNextGrid } from './hands/snap'
 import { stepKnots } from './hands/step-knots'
@@ -257,10 +264,14 @@ export const EditorKeys = memo(function EditorKeys() {
     const [first] = state().selection
     if (first !== undefined) dispatch(hearAlone(first))
   })
+  useKey('shift+a', () => {
+    const [first] = state().selection
+    if (first !== undefined) dispatch(hearWithRoll(first))
+  })
   useKey('k', () => dispatch(splitHere()))
   useKey('j', () => dispatch(joinSelected()))
-  useKey('q', () => dispatch(duplicateSelected(false)))
-  useKey('shift+q', () => dispatch(duplicateSelected(true)), prevent)
+  useKey('q', () => dispatch(duplicateHere(false)))
+  useKey('shift+q', () => dispatch(duplicateHere(true)), prevent)
   useKey('bracketleft', () => dispatch(trimToPlayhead('start')))
   useKey('bracketright', () => dispatch(trimToPlayhead('end')))
   useKey('shift+k', () => {

@@ -134,6 +134,7 @@ const keys: [string, string][] = [
   ],
   ['Backspace', 'reset the value of what was pressed last'],
   ['A', 'hear the selected region alone'],
+  ['Shift A', 'hear it in the mix, with pre- and post-roll'],
   ['E, Shift + E', 'match levels; even out phrases'],
   ['X', 'silence: cut or split'],
   ['Shift + F', 'fades of all selected regions'],

@@ -14,7 +14,8 @@ export function HeightHandle({
   edge,
   onHeight,
 }: {
-  label: string
+  /** What it is called; without a name it is for the pointer alone. */
+  label?: string
   height: number
   limits: { min: number; max: number }
   edge: 'top' | 'bottom'
@@ -32,15 +33,19 @@ export function HeightHandle({
   return (
     <div
       {...bind()}
-      role="separator"
-      aria-orientation="horizontal"
-      tabIndex={0}
-      aria-label={label}
-      aria-valuenow={height}
-      aria-valuemin={limits.min}
-      aria-valuemax={limits.max}
+      {...(label === undefined
+        ? { 'aria-hidden': true }
+        : {
+            role: 'separator',
+            'aria-orientation': 'horizontal',
+            tabIndex: 0,
+            'aria-label': label,
+            'aria-valuenow': height,
+            'aria-valuemin': limits.min,
+            'aria-valuemax': limits.max,
+          })}
       title="Drag: height of the lane"
-      className={`absolute inset-x-0 h-1.5 cursor-row-resize touch-none hover:bg-oak/40 focus-visible:bg-oak/40 ${edge === 'top' ? '-top-0.5' : 'bottom-0'}`}
+      className={`absolute inset-x-0 z-[1] h-2 cursor-row-resize touch-none hover:bg-oak/40 focus-visible:bg-oak/40 ${edge === 'top' ? '-top-0.5' : '-bottom-0.5'}`}
       onKeyDown={(e) => {
         const by = { ArrowDown: STEP * down, ArrowUp: -STEP * down }[e.key]
         if (!by) return

@@ -20,6 +20,8 @@ export interface ValueFieldProps<T> {
   name?: string
   className?: string
   hideLabel?: boolean
+  /** What it does, where its label says too little. */
+  title?: string | undefined
   /** What stands in the empty field, where several values differ. */
   placeholder?: string | undefined
 }
@@ -29,6 +31,10 @@ export interface FieldChange {
   /** The value now, in the unit of the field; null is silence. */
   from: number | null
   show(value: number): string
+  /** How a typed amount is read and added, where that is not what `parse` makes of the texts; how it is shown. */
+  amount?: ((text: string) => Typed<number>) | undefined
+  add?: ((amount: number) => Typed<number | null>) | undefined
+  showAmount?: ((amount: number) => string) | undefined
   /**
    * Where the field is about several things: how many, in words, and what changes all of them by an amount; it
    * returns why it did not.
@@ -56,6 +62,7 @@ export function ValueField<T>({
   name,
   className,
   hideLabel,
+  title,
   placeholder,
 }: ValueFieldProps<T>) {
   const id = useId()
@@ -144,12 +151,13 @@ export function ValueField<T>({
         id={id}
         data-field={name}
         data-typed={text !== null || undefined}
+        title={title}
         disabled={disabled}
         autoComplete="off"
         spellCheck={false}
         placeholder={placeholder}
         className={clsx(
-          'h-8 w-full rounded-lg border bg-linen px-2 font-mono text-sm text-ink placeholder:text-soft focus:bg-white disabled:opacity-45',
+          'h-8 w-full rounded-lg border bg-linen px-2 font-mono text-sm text-ink placeholder:font-sans placeholder:text-xs placeholder:text-soft placeholder:italic focus:bg-white disabled:opacity-45',
           problem ? 'border-madder' : 'border-seam',
         )}
         // With a sign before it, it would read as a change.
@@ -196,7 +204,7 @@ function effectOf<T>(
   const field = { ...change, parse: parse as (text: string) => Typed<number | null> }
   if (isChange && change.all) {
     const amount = parseAmount(field, rest)
-    return amount.ok ? `${change.all.words}, ${change.show(amount.value)} each` : null
+    return amount.ok ? `${change.all.words}, ${(change.showAmount ?? change.show)(amount.value)} each` : null
   }
   const to = isChange ? changed(field, rest) : field.parse(rest)
   if (!to.ok) return null

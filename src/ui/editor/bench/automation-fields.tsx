@@ -1,7 +1,8 @@
 import { ClipboardPaste, Copy, Eraser, Scissors } from 'lucide-react'
 import { useState } from 'react'
 import type { Session } from '../../../core/model/session'
-import { parseCount, parseShift, showLength, showTime } from '../../../core/units/typed'
+import type { Scale } from '../../../core/units/scale'
+import { parseCount, parseShift } from '../../../core/units/typed'
 import {
   clearRange,
   copyAutomation,
@@ -9,6 +10,7 @@ import {
   hasCopiedAutomation,
   putAutomation,
   repeatAutomation,
+  shiftLevelInRange,
   shiftRangeBy,
 } from '../../../store/automation-actions'
 import { travelsSet } from '../../../store/view-slice'
@@ -18,7 +20,7 @@ import { Tick } from '../../parts/panel'
 import { ValueField } from '../../parts/value-field'
 
 /** What can be done to a range of the lane in the bench, and whether automation goes with the regions. */
-export function AutomationFields({ session }: { session: Session }) {
+export function AutomationFields({ session, scale }: { session: Session; scale: Scale }) {
   const dispatch = useAppDispatch()
   const range = useAppSelector((s) => s.view.range)
   const travels = useAppSelector((s) => s.view.travels)
@@ -36,8 +38,8 @@ export function AutomationFields({ session }: { session: Session }) {
     >
       <p className="text-xs text-soft">
         {range
-          ? `Range from ${showTime(range.from, session.sampleRate)}, ${showLength(range.to - range.from, session.sampleRate)} long`
-          : 'Sweep a range with R to cut, copy, repeat or shift what the lane does there.'}
+          ? 'In the marked range'
+          : 'Mark a range (R) to change, move, copy or repeat what the lane does there.'}
       </p>
       <div className="flex gap-1.5">
         <Button
@@ -80,22 +82,36 @@ export function AutomationFields({ session }: { session: Session }) {
       {range && (
         <div className="flex gap-2">
           <ValueField
-            name="automation-repeat"
+            name="automation-level"
             className="flex-1"
-            label="Repeat after it"
+            label="Change level by"
             shown=""
-            placeholder="3 times"
-            parse={parseCount}
-            onValue={(times) => dispatch(repeatAutomation(times))}
+            placeholder={`e.g. ${scale.changeExample}`}
+            parse={scale.parseChange}
+            onValue={(by) => dispatch(shiftLevelInRange(by))}
           />
           <ValueField
             name="automation-shift"
             className="flex-1"
-            label="Shift by"
+            label="Move in time by"
             shown=""
-            placeholder="250 ms"
+            placeholder="e.g. 250 ms"
+            title="A length such as 250 ms, −1 beat or 1/16; a bare number is in milliseconds"
             parse={(t) => parseShift(t, context, { back: range.from, on: 24 * 3600 * session.sampleRate })}
             onValue={(frames) => dispatch(shiftRangeBy(frames))}
+          />
+        </div>
+      )}
+      {range && (
+        <div className="flex gap-2">
+          <ValueField
+            name="automation-repeat"
+            className="flex-1"
+            label="Repeat after it"
+            shown=""
+            placeholder="e.g. 3 times"
+            parse={parseCount}
+            onValue={(times) => dispatch(repeatAutomation(times))}
           />
         </div>
       )}

@@ -1,5 +1,4 @@
 import { memo } from 'react'
-import { showLength, showTime } from '../../../core/units/typed'
 import { current } from '../../../store/current'
 import { dialogShown } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
@@ -12,6 +11,7 @@ import { CrossfadeView } from './crossfade-view'
 import { RegionLevels } from './region-levels'
 import { RegionList } from './region-list'
 import { RegionView } from './region-view'
+import { RegionTimes } from './time-fields'
 import { StripBench } from './strip-bench'
 import { ThreadFields } from './thread-fields'
 
@@ -45,16 +45,10 @@ export const Bench = memo(function Bench() {
   const single = regions.length === 1 ? regions[0]! : null
   return (
     <BenchFrame
+      session={session}
       title={single ? single.name : `${regions.length} regions`}
-      about={
-        single
-          ? [
-              session.tracks[single.trackId]!.name,
-              `at ${showTime(single.start, session.sampleRate)}`,
-              `${showLength(single.length, session.sampleRate)} long`,
-            ]
-          : ['selected']
-      }
+      about={[single ? session.tracks[single.trackId]!.name : 'selected']}
+      times={<RegionTimes session={session} regions={regions} />}
       measured={<RegionLevels session={session} regions={regions} />}
       picture={
         single ? (

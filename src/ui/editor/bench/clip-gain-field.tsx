@@ -62,9 +62,9 @@ export function ClipGainField({ regions }: { regions: readonly Region[] }) {
           <ValueField
             name="range-gain"
             className="flex-1"
-            label="Gain in the range only"
+            label="Change gain in the range by"
             shown=""
-            placeholder="−3 dB"
+            placeholder="e.g. −3 dB"
             parse={(text) => parseLevel(text, { min: -60, max: 40 })}
             onValue={(db) => dispatch(shiftRange(inRange, db!))}
           />

@@ -13,7 +13,7 @@ import {
 import { regionEnd } from '../../../core/model/queries'
 import { crossfadeLaws, type Crossfade, type Session } from '../../../core/model/session'
 import type { Slip } from '../../../core/suggest/slip'
-import { parseLength, parsePercent, showLength } from '../../../core/units/typed'
+import { showLength } from '../../../core/units/typed'
 import { overlapPicture, slipFor } from '../../../engine/analysis'
 import type { OverlapPicture } from '../../../engine/analysis.worker'
 import { commit } from '../../../store/edits'
@@ -23,7 +23,8 @@ import { faded } from '../../look/colours'
 import { write } from '../../look/writing'
 import { Button } from '../../parts/button'
 import { preparedContext, useAppDispatch, useAppSelector, useSize } from '../../parts/hooks'
-import { ValueField } from '../../parts/value-field'
+import { LengthField } from '../../parts/length-field'
+import { PercentField } from '../../parts/percent-field'
 import { CurveChoice } from '../parts/curve-choice'
 import { drawCrossfade } from '../drawing/draw-region'
 import { lawNames } from '../parts/law-names'
@@ -126,7 +127,7 @@ function CrossfadeFields({
   const longest = room ? room.left + room.right : overlap
   const crossfadeIds = [fade.id]
   const rate = session.sampleRate
-  const context = { sampleRate: rate, bpm: session.tempo[0]!.bpm }
+  const roll = Math.round((useAppSelector((s) => s.view.rollMs) / 1000) * rate)
   const resize = (lengthFrames: number) =>
     void dispatch(
       commit(crossfadeJoins, { joins: [fade], lengthFrames: Math.max(1, lengthFrames), law: fade.law }),
@@ -142,18 +143,20 @@ function CrossfadeFields({
   return (
     <>
       <div className="flex items-end gap-2">
-        <ValueField
+        <LengthField
+          session={session}
           name="fade-in"
           className="flex-1"
           label="Length"
-          shown={showLength(overlap, rate)}
-          parse={(t) => parseLength(t, context, { min: 1, max: longest })}
-          onValue={resize}
+          frames={overlap}
+          min={1}
+          max={longest}
+          onFrames={resize}
           onNudge={(d, fine) => resize(overlap + d * Math.round(rate * (fine ? 0.001 : 0.01)))}
         />
         <Button
-          title="Hear a second before and after, in a loop"
-          onClick={() => dispatch(loopOver(Math.max(0, right.start - rate), regionEnd(left) + rate))}
+          title="Hear it in a loop, with pre- and post-roll (their length is set under Seams)"
+          onClick={() => dispatch(loopOver(Math.max(0, right.start - roll), regionEnd(left) + roll))}
         >
           Loop
         </Button>
@@ -203,11 +206,14 @@ function CrossfadeFields({
                 }
               />
             </div>
-            <ValueField
+            <PercentField
               className="w-20"
               label="Bend"
-              shown={`${Math.round(fade[side].bend * 100)} %`}
-              parse={(t) => parsePercent(t, { min: -1, max: 1 }, 'a bend')}
+              value={fade[side].bend}
+              min={-1}
+              max={1}
+              what="a bend"
+              step={0.1}
               onValue={(value) =>
                 void dispatch(
                   commit(setCrossfade, { crossfadeIds, change: { [side]: { ...fade[side], bend: value } } }),
@@ -217,19 +223,20 @@ function CrossfadeFields({
           </div>
         ))
       ) : (
-        <ValueField
+        <PercentField
           label="Bend (earlier − later +)"
-          shown={`${Math.round(fade.in.bend * 100)} %`}
-          parse={(t) => parsePercent(t, { min: -1, max: 1 }, 'a bend')}
+          value={fade.in.bend}
+          min={-1}
+          max={1}
+          what="a bend"
+          step={0.1}
           onValue={bend}
-          onNudge={(d, fine) =>
-            bend(Math.max(-1, Math.min(1, Math.round((fade.in.bend + d * (fine ? 0.01 : 0.1)) * 100) / 100)))
-          }
         />
       )}
       {room && (
         <p className="text-xs text-soft">
-          Hidden sound: {showLength(room.left, rate)} left, {showLength(room.right, rate)} right of the join
+          Hidden sound: {showLength(room.left, rate)} of the outgoing, {showLength(room.right, rate)} of the
+          incoming
           {asked && asked.left !== asked.right ? '; it lies off the middle' : ''}. Longest:{' '}
           {showLength(longest, rate)}.
         </p>

@@ -6,12 +6,20 @@ import type { Session } from '../../../core/model/session'
 import { crossfadeSides, planRegion } from '../../../core/render'
 import { getPlayer } from '../../../store/playback'
 import type { View } from '../../../store/view-slice'
-import { preparedContext, useAppStore, useFrame, useSize } from '../../parts/hooks'
+import {
+  preparedContext,
+  useAppFields,
+  useAppSelector,
+  useAppStore,
+  useFrame,
+  useSize,
+} from '../../parts/hooks'
 import { placeLine } from '../../parts/element-offset'
 import { usePictures } from '../parts/use-pictures'
 import { useSounding } from '../parts/use-sounding'
 import { ThreadArea } from '../parts/thread-area'
-import { AXIS, PAD, ThreadAxis } from '../parts/thread-axis'
+import { PAD, ThreadAxis } from '../parts/thread-axis'
+import { drawGrid } from '../drawing/draw-grid'
 import { drawSound } from '../drawing/draw-sound'
 import { frameToX, seenAcross, visibleRegions, xToFrame } from '../drawing/geometry'
 import { Sheet, useSheet } from '../parts/sheet'
@@ -22,23 +30,16 @@ import { newLanePlace } from '../drawing/thread-place'
  */
 const STEP = 768
 
-/** Room for a knot at either end, in pixels. */
-const EDGE = 8
-
-/** A lane large, over the stretch that the timeline shows, with the sound of its track behind. */
+/** A lane large, on the timeline's own time axis, with grid, range and the sound of its track behind. */
 export function LaneView({ trackId, lane }: { trackId: string | null; lane: string }) {
   const frame = useRef<HTMLDivElement>(null)
   const line = useRef<HTMLDivElement>(null)
   const store = useAppStore()
   const { width, height } = useSize(frame)
-  const inner = Math.max(1, width - AXIS - PAD)
-  // The same stretch as the timeline's, on as many pixels as there are here, with room for knots at its ends.
+  // It lies below the timeline: what is seen there is seen here at the same place.
   const viewOf = useCallback(
-    (shown: View): View => {
-      const framesPerPixel = (shown.width * shown.framesPerPixel) / Math.max(1, inner - 2 * EDGE)
-      return { left: shown.left - EDGE * framesPerPixel, framesPerPixel, top: 0, width: inner, height }
-    },
-    [inner, height],
+    ({ left, framesPerPixel }: View): View => ({ left, framesPerPixel, top: 0, width, height }),
+    [width, height],
   )
   const thread = useMemo(() => ({ kind: 'lane' as const, trackId, lane }), [trackId, lane])
   const placeOf = useCallback(
@@ -51,25 +52,26 @@ export function LaneView({ trackId, lane }: { trackId: string | null; lane: stri
   const axis = useMemo(
     () => ({
       kind: threadKind(parameterOf(lane).scale),
-      box: { x: AXIS, y: PAD, width: inner, height: height - 2 * PAD },
+      box: { x: 0, y: PAD, width, height: height - 2 * PAD },
     }),
-    [lane, inner, height],
+    [lane, width, height],
   )
 
   useFrame(() => {
     const x = frameToX(viewOf(store.getState().view.view), getPlayer()?.position() ?? 0)
-    placeLine(line.current, AXIS + x, x >= 0 && x <= inner)
+    placeLine(line.current, x, x >= 0 && x <= width)
   })
 
   return (
     <div ref={frame} className="absolute inset-0 overflow-hidden">
       {width > 60 && height > 40 && (
         <>
-          <div className="absolute inset-y-0 overflow-clip" style={{ left: AXIS, width: inner }}>
-            {trackId !== null && <TrackSound trackId={trackId} viewOf={viewOf} height={height} />}
+          <div className="absolute inset-0 overflow-clip">
+            <Ground trackId={trackId} viewOf={viewOf} height={height} />
           </div>
-          <ThreadAxis place={axis} width={width} height={height} />
-          <div className="absolute inset-y-0" style={{ left: AXIS, width: inner }}>
+          <MarkedRange viewOf={viewOf} />
+          <ThreadAxis place={axis} width={width} height={height} inside />
+          <div className="absolute inset-0">
             <ThreadArea
               thread={thread}
               viewOf={viewOf}
@@ -89,13 +91,31 @@ export function LaneView({ trackId, lane }: { trackId: string | null; lane: stri
   )
 }
 
-/** What is heard of a track's regions, faintly: the lane itself lies above. */
-function TrackSound({
+/** The marked range, as the timeline shows it. */
+function MarkedRange({ viewOf }: { viewOf(shown: View): View }) {
+  const { view, range } = useAppFields(({ view: { view, range } }) => ({ view, range }))
+  if (!range) return null
+  const shown = viewOf(view)
+  const [from, to] = [frameToX(shown, range.from), frameToX(shown, range.to)]
+  return (
+    <div
+      className="pointer-events-none absolute inset-y-0 bg-oak/12"
+      style={{
+        left: Math.max(-2, from),
+        width: Math.max(0, Math.min(shown.width + 2, to) - Math.max(-2, from)),
+      }}
+    />
+  )
+}
+
+/** The grid, and what is heard of a track's regions, faintly: the lane itself lies above. */
+function Ground({
   trackId,
   viewOf,
   height,
 }: {
-  trackId: string
+  /** null for the mix, which has no regions. */
+  trackId: string | null
   viewOf(shown: View): View
   height: number
 }) {
@@ -104,10 +124,13 @@ function TrackSound({
   const session = useSounding()
   const sheet = useSheet(viewOf, 0, STEP)
   const x0 = seenAcross(sheet).from
+  const scale = useAppSelector((s) => s.view.timeScale)
   useLayoutEffect(() => {
     const ctx = canvas.current && preparedContext(canvas.current, sheet.width, height)
     if (!ctx) return
     const view = { ...sheet, left: xToFrame(sheet, x0), x0: 0 }
+    drawGrid(ctx, session, { ...view, height }, scale)
+    if (trackId === null) return
     const regions = regionsOf(session, trackId)
     const seen = visibleRegions(regions, view)
     const sides = crossfadeSides(session)
@@ -129,7 +152,7 @@ function TrackSound({
       })
     }
     ctx.globalAlpha = 1
-  }, [session, trackId, sheet, x0, height, pictures, version])
+  }, [session, trackId, sheet, x0, height, pictures, version, scale])
   return (
     <Sheet sheet={sheet} viewOf={viewOf}>
       <canvas

@@ -2,6 +2,7 @@ import { useState } from 'react'
 import {
   fadeMix,
   lanesWithKnots,
+  refKey,
   setLanesBypassed,
   setPanMode,
   stripOf,
@@ -25,6 +26,7 @@ import { BenchFrame } from './bench-frame'
 import { LaneView } from './lane-view'
 import { ThreadFields } from './thread-fields'
 import { WeaveFields } from './weave-fields'
+import { WholeLaneFields } from './whole-lane-fields'
 
 const stripAbout = (session: Session, trackId: string | null) =>
   trackId === null
@@ -58,12 +60,14 @@ export function StripBench({
   const lane = given ?? (chosen !== null && shown.includes(chosen) ? chosen : shown[0]!)
   const ref: LaneRef = { kind: 'lane', trackId, lane }
   const { words } = parameterOf(lane)
+  const givesWay = trackId !== null && lane === FADER
   const has = (strip.lanes[lane]?.knots.length ?? 0) > 0
   const allLanes = lanesWithKnots(session)
   const isBypassed = (l: LaneRef) => stripOf(session, l.trackId)!.lanes[l.lane]!.bypassed
   const ownLanes = allLanes.filter((l) => l.trackId === trackId)
   return (
     <BenchFrame
+      session={session}
       title={trackId === null ? 'Mix' : session.tracks[trackId]!.name}
       about={[words, stripAbout(session, trackId)]}
       picture={<LaneView trackId={trackId} lane={lane} />}
@@ -77,14 +81,31 @@ export function StripBench({
         />
       )}
       <StripFields session={session} trackId={trackId} bead={bead} />
-      {has && (
-        <Tick
-          checked={isBypassed(ref)}
-          onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: [ref], bypassed }))}
-        >
-          Bypass this lane
-        </Tick>
+      {(has || givesWay) && (
+        <div className="flex items-center justify-between gap-2">
+          {has && (
+            <Tick
+              checked={isBypassed(ref)}
+              onChange={(bypassed) => void dispatch(commit(setLanesBypassed, { lanes: [ref], bypassed }))}
+            >
+              Bypass lane
+            </Tick>
+          )}
+          {givesWay && (
+            <Button
+              className={has ? '' : 'flex-1'}
+              title="Lower this track while others sound (G)"
+              onClick={() => void dispatch(dialogShown('give-way'))}
+            >
+              {strip.lanes[FADER]?.giveWay ? 'Recalculate…' : 'Give way…'}
+            </Button>
+          )}
+        </div>
       )}
+      {weaving && <WeaveFields session={session} />}
+      <ThreadFields thread={ref} origin={0} length={Math.max(sessionLength(session), 1)} />
+      <AutomationFields session={session} scale={parameterOf(lane).scale} />
+      <WholeLaneFields key={refKey(ref)} session={session} lane={ref} />
       {ownLanes.length > 1 && (
         <Tick
           checked={ownLanes.every(isBypassed)}
@@ -101,17 +122,6 @@ export function StripBench({
           Bypass all automation
         </Tick>
       )}
-      {weaving && <WeaveFields session={session} />}
-      {trackId !== null && lane === FADER && (
-        <Button
-          title="Lower this track while others sound (G)"
-          onClick={() => void dispatch(dialogShown('give-way'))}
-        >
-          {strip.lanes[FADER]?.giveWay ? 'Gives way: change, recalculate…' : 'Give way…'}
-        </Button>
-      )}
-      <ThreadFields thread={ref} origin={0} length={Math.max(sessionLength(session), 1)} />
-      <AutomationFields session={session} />
       {!weaving && <WeaveFields session={session} />}
     </BenchFrame>
   )
@@ -156,7 +166,7 @@ function MixFadeFields({ session }: { session: Session }) {
       key={edge}
       label={edge === 'in' ? 'Fade the mix in at the start' : 'Fade the mix out at the end'}
       shown=""
-      placeholder="8 s"
+      placeholder="e.g. 8 s"
       parse={(t) => parseLength(t, context, { min: 1, max: Math.max(1, sessionLength(session)) }, 's')}
       onValue={(lengthFrames) => void dispatch(commit(fadeMix, { edge, lengthFrames }))}
     />

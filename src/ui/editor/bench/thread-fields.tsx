@@ -3,7 +3,8 @@ import { useState } from 'react'
 import { refKey, sameRef, threadOf, type ThreadRef } from '../../../core/edit'
 import { moveKnots, stretchKnots, type ThreadKind } from '../../../core/curve/knots'
 import type { Knot, Session } from '../../../core/model/session'
-import { parseFactor, parseLength, parseLevel, parsePercent, showLength } from '../../../core/units/typed'
+import { parseFactor, parseLevel } from '../../../core/units/typed'
+import { parseDbAmount, scaleChange } from '../../../core/units/typed-change'
 import {
   changeKnots,
   dropKnots,
@@ -12,6 +13,7 @@ import {
   setKnots,
   shapeStretches,
   shiftKnots,
+  shiftKnotsWithin,
   thinThread,
 } from '../../../store/thread-actions'
 import { shownSession } from '../../../store/selectors'
@@ -20,6 +22,8 @@ import { Button } from '../../parts/button'
 import { useThrottledSelector } from '../../parts/throttled-selector'
 import { useAppDispatch, useAppFields } from '../../parts/hooks'
 import { Tick } from '../../parts/panel'
+import { LengthField } from '../../parts/length-field'
+import { PercentField } from '../../parts/percent-field'
 import { ValueField } from '../../parts/value-field'
 
 const shapes: { shape: Knot['shape']; name: string; path: string }[] = [
@@ -50,15 +54,17 @@ export function ThreadFields({
   } = useAppFields(({ view: { knots, shoulderMs, thinning } }) => ({ knots, shoulderMs, thinning }))
   const state = thread && threadOf(session, thread)
   const rate = session.sampleRate
-  const context = { sampleRate: rate, bpm: session.tempo[0]!.bpm }
   const shoulders = (
-    <ValueField
+    <LengthField
+      session={session}
       name="shoulders"
-      className="flex-1"
+      className="min-w-0 flex-1"
       label="Shoulders"
-      shown={`${shoulderMs} ms`}
-      parse={(text) => parseLength(text, context, { min: 0, max: rate })}
-      onValue={(frames) => void dispatch(shouldersSet(Math.round((frames / rate) * 1e4) / 10))}
+      title="Length of the ramps at both ends of a plateau"
+      frames={Math.round((shoulderMs / 1000) * rate)}
+      min={0}
+      max={rate}
+      onFrames={(frames) => void dispatch(shouldersSet(Math.round((frames / rate) * 1e4) / 10))}
     />
   )
   if (!thread || !state)
@@ -75,7 +81,8 @@ export function ThreadFields({
   const knot = index === undefined ? undefined : knots[index]
   const threadKind = thread.kind === 'region' ? 'gain thread' : 'lane'
   const clearWords = thread.kind === 'region' ? 'Clear thread' : 'Clear lane'
-  const many = indices.length > 1 ? `${indices.length} knots` : 'the thread'
+  const many = indices.length > 1 ? `${indices.length} knots` : `the ${threadKind}`
+  const alike = indices.every((i) => knots[i]!.value === knot?.value)
   return (
     <div className="flex flex-col gap-2">
       {knot && index !== undefined ? (
@@ -85,21 +92,34 @@ export function ThreadFields({
               name="knot-level"
               className="min-w-0 flex-1 [&_input]:px-1.5"
               label={indices.length > 1 ? `${indices.length} knots` : `${kind.label} of the knot`}
-              shown={kind.show(knot.value, 2)}
+              shown={alike ? kind.show(knot.value, 2) : ''}
+              placeholder={alike ? undefined : 'differ'}
               parse={kind.parse}
               onValue={(value) => dispatch(setKnots(thread, indices, value))}
+              change={{
+                ...scaleChange(kind, knot.value),
+                showAmount: kind.showChange,
+                all:
+                  indices.length > 1
+                    ? { words: many, by: (by) => dispatch(shiftKnotsWithin(thread, indices, by)) }
+                    : undefined,
+              }}
               onNudge={(direction, fine) =>
                 dispatch(shiftKnots(thread, indices, direction * (fine ? kind.fineStep : kind.step)))
               }
             />
             {indices.length === 1 && (
-              <ValueField
+              <LengthField
+                session={session}
                 name="knot-time"
                 className="w-[5.25rem] shrink-0 [&_input]:px-1.5"
-                label={origin ? 'from start' : 'at'}
-                shown={showLength(knot.frame - origin, rate)}
-                parse={(text) => parseLength(text, context, { min: 0, max: length }, 's')}
-                onValue={(frames) =>
+                label={thread.kind === 'region' ? 'From start' : 'At'}
+                as={thread.kind === 'region' ? 'length' : 'time'}
+                bareUnit="s"
+                frames={knot.frame - origin}
+                min={0}
+                max={length}
+                onFrames={(frames) =>
                   void dispatch(
                     changeKnots(thread, 'Move knot', (all) =>
                       moveKnots(all, [index], origin + frames - knot.frame, 0, kind),
@@ -156,37 +176,31 @@ export function ThreadFields({
                 </button>
               ))}
             </div>
-            <ValueField
+            <PercentField
               name="bend"
               className="flex-1"
               label="Bend"
               disabled={knot.shape !== 'line'}
-              shown={`${Math.round(knot.bend * 100)} %`}
-              parse={(t) => parsePercent(t, { min: -1, max: 1 }, 'a bend')}
+              value={knot.bend}
+              min={-1}
+              max={1}
+              what="a bend"
+              step={0.1}
               onValue={(bend) => dispatch(shapeStretches(thread, indices, { bend }))}
-              onNudge={(direction, fine) =>
-                dispatch(
-                  shapeStretches(thread, indices, {
-                    bend: Math.round((knot.bend + direction * (fine ? 0.01 : 0.1)) * 100) / 100,
-                  }),
-                )
-              }
             />
           </div>
         </>
       ) : (
-        <p className="text-xs text-soft">
-          Double-click on the thread adds a knot; sweep over knots to select them.
-        </p>
+        <p className="text-xs text-soft">Double-click adds a knot; sweep over knots to select them.</p>
       )}
       {knots.length > 0 && (
         <div className="flex items-end gap-2">
           <ValueField
             name="thread-offset"
             className="flex-1"
-            label={`${kind.changeVerb} ${many}`}
+            label={`${kind.changeVerb} ${many} by`}
             shown=""
-            placeholder={kind.changeExample}
+            placeholder={`e.g. ${kind.changeExample}`}
             parse={kind.parseChange}
             onValue={(by) => dispatch(shiftKnots(thread, indices, by))}
           />
@@ -195,7 +209,7 @@ export function ThreadFields({
             className="flex-1"
             label={kind.scaleLabel}
             shown=""
-            placeholder="50 %"
+            placeholder="e.g. 50 %"
             parse={parseFactor}
             onValue={(factor) => dispatch(scaleKnots(thread, indices, factor))}
           />
@@ -241,6 +255,7 @@ export function ThreadFields({
           disabled={thinning === null}
           shown={thinning === null ? 'raw' : `${thinning} dB`}
           parse={(t) => parseLevel(t, { min: 0, max: 12 })}
+          change={{ from: thinning, show: (db) => `${db} dB`, amount: parseDbAmount }}
           onValue={(db) => void dispatch(thinningSet(db))}
         />
       </div>
@@ -270,8 +285,6 @@ function StretchFields({
   session: Session
 }) {
   const dispatch = useAppDispatch()
-  const rate = session.sampleRate
-  const context = { sampleRate: rate, bpm: session.tempo[0]!.bpm }
   const key = `${refKey(thread)} ${indices.join(' ')}`
   const [before, setBefore] = useState({ key, knots })
   if (before.key !== key) setBefore({ key, knots })
@@ -286,20 +299,24 @@ function StretchFields({
       ),
     )
   const time = (name: string, label: string, knot: Knot, about: Knot) => (
-    <ValueField
+    <LengthField
+      session={session}
       name={name}
       className="flex-1"
       label={label}
-      shown={showLength(knot.frame - origin, rate)}
-      parse={(text) => parseLength(text, context, { min: 0, max: length }, 's')}
-      onValue={(frames) => void stretch(about.frame, knot.frame, origin + frames)}
+      as={thread.kind === 'region' ? 'length' : 'time'}
+      bareUnit="s"
+      frames={knot.frame - origin}
+      min={0}
+      max={length}
+      onFrames={(frames) => void stretch(about.frame, knot.frame, origin + frames)}
     />
   )
   return (
     <>
       <div className="flex items-end gap-2">
-        {time('stretch-from', 'from', first, last)}
-        {time('stretch-to', 'to', last, first)}
+        {time('stretch-from', 'From', first, last)}
+        {time('stretch-to', 'To', last, first)}
       </div>
       <p className="text-xs text-soft">{kind.changeWords(change) ?? 'unchanged since it was selected'}</p>
     </>

@@ -3,12 +3,14 @@ import { Trash2 } from 'lucide-react'
 import { noteValues, weaveInto, weaveShapes, type Weave, type WeaveShape } from '../../../core/curve/weave'
 import { shapeThread, threadOf, weaveOf, type WeaveRef } from '../../../core/edit'
 import { LIMITS, type LaneWeave, type Session } from '../../../core/model/session'
-import { parseLength, parsePercent, showTime } from '../../../core/units/typed'
 import { commit } from '../../../store/edits'
 import { weaveDrawn, weaveSet } from '../../../store/view-slice'
 import { changeWeave, dropWeave, looseWeave, moveWeave } from '../../../store/weave-actions'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppFields } from '../../parts/hooks'
+import { LengthField } from '../../parts/length-field'
+import { PercentField } from '../../parts/percent-field'
+import { scaleChange } from '../../../core/units/typed-change'
 import { ValueField } from '../../parts/value-field'
 import { weaveNames } from '../parts/weave-frames'
 
@@ -124,36 +126,36 @@ export function WeaveFields({ session }: { session: Session }) {
           </select>
         </div>
         {'ms' in period && (
-          <ValueField
+          <LengthField
+            session={session}
             className="w-24"
             label="Cycle"
-            shown={`${period.ms} ms`}
-            parse={(t) =>
-              parseLength(
-                t,
-                { sampleRate, bpm: session.tempo[0]!.bpm },
-                { min: Math.ceil(sampleRate * 0.005), max: 60 * sampleRate },
-              )
-            }
-            onValue={(f) => set({ period: { ms: Math.round((f / sampleRate) * 1e5) / 100 } })}
+            frames={Math.round((period.ms * sampleRate) / 1000)}
+            min={Math.ceil(sampleRate * 0.005)}
+            max={60 * sampleRate}
+            onFrames={(f) => set({ period: { ms: Math.round((f / sampleRate) * 1e5) / 100 } })}
           />
         )}
       </div>
       {own && pickedWeave && <WeaveLimits session={session} picked={pickedWeave} weave={own} />}
       <div className="flex gap-2">
-        <ValueField
+        <PercentField
           className="flex-1"
           label="Phase"
-          shown={`${Math.round(weave.phase * 100)} %`}
-          parse={(t) => parsePercent(t, { min: 0, max: 1 }, 'a phase')}
+          value={weave.phase}
+          min={0}
+          max={1}
+          what="a phase"
           onValue={(phase) => set({ phase })}
         />
         {weave.shape === 'square' && (
-          <ValueField
+          <PercentField
             className="flex-1"
             label="Duty"
-            shown={`${Math.round(weave.duty * 100)} %`}
-            parse={(t) => parsePercent(t, { min: 0, max: 1 }, 'a duty')}
+            value={weave.duty}
+            min={0}
+            max={1}
+            what="a duty"
             onValue={(duty) => set({ duty })}
           />
         )}
@@ -199,8 +201,6 @@ export function WeaveFields({ session }: { session: Session }) {
 function WeaveLimits({ session, picked, weave }: { session: Session; picked: WeaveRef; weave: LaneWeave }) {
   const dispatch = useAppDispatch()
   const { kind } = threadOf(session, picked.ref)!
-  const { sampleRate } = session
-  const context = { sampleRate, bpm: session.tempo[0]!.bpm }
   const limit = (key: 'low' | 'high', label: string) => (
     <ValueField
       name={`weave-${key}`}
@@ -217,19 +217,24 @@ function WeaveLimits({ session, picked, weave }: { session: Session; picked: Wea
               message: `${label} must not pass ${kind.show(weave[key === 'low' ? 'high' : 'low'])}.`,
             }
       }}
+      change={scaleChange(kind, weave[key])}
       onValue={(value) =>
         void dispatch(changeWeave(picked, 'Level of a weave', (w) => ({ ...w, [key]: value })))
       }
     />
   )
   const end = (edge: 'from' | 'to', label: string, min: number, max: number) => (
-    <ValueField
+    <LengthField
+      session={session}
       name={`weave-${edge}`}
       className="flex-1"
       label={label}
-      shown={showTime(weave[edge], sampleRate)}
-      parse={(text) => parseLength(text, context, { min, max }, 's')}
-      onValue={(frame) =>
+      as="time"
+      bareUnit="s"
+      frames={weave[edge]}
+      min={min}
+      max={max}
+      onFrames={(frame) =>
         void dispatch(
           edge === 'from' ? moveWeave(picked, frame, weave.to) : moveWeave(picked, weave.from, frame),
         )

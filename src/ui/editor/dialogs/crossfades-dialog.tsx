@@ -1,12 +1,12 @@
 import { useEffect, useMemo, useState } from 'react'
 import { crossfadeJoins, joinRoom, joinsOf } from '../../../core/edit'
 import type { CrossfadeLaw, Session } from '../../../core/model/session'
-import { parseLength, showLength } from '../../../core/units/typed'
+import { showLength } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Choice, Panel, Tick } from '../../parts/panel'
-import { ValueField } from '../../parts/value-field'
+import { LengthField } from '../../parts/length-field'
 
 /** Crossfades at every join of the selected regions, with one length and law. */
 export function CrossfadesDialog({ session, onClose }: { session: Session; onClose(): void }) {
@@ -63,15 +63,15 @@ export function CrossfadesDialog({ session, onClose }: { session: Session; onClo
       }
     >
       <div className="flex flex-col gap-3">
-        <ValueField
+        <LengthField
+          session={base}
           name="crossfades-length"
           className="w-36"
           label="Length"
-          shown={showLength(lengthFrames, rate)}
-          parse={(t) =>
-            parseLength(t, { sampleRate: rate, bpm: base.tempo[0]!.bpm }, { min: 1, max: 60 * rate })
-          }
-          onValue={(f) => setSeconds(f / rate)}
+          frames={lengthFrames}
+          min={1}
+          max={60 * rate}
+          onFrames={(f) => setSeconds(f / rate)}
           onNudge={(d, fine) => setSeconds((s) => Math.max(0.001, s + d * (fine ? 0.001 : 0.01)))}
         />
         <Choice

@@ -1,6 +1,7 @@
-import { duplicateSelected, renameSelected } from '../../../store/region-actions'
+import { renameSelected } from '../../../store/region-actions'
 import { shownSession } from '../../../store/selectors'
 import { dialogShown, type DialogName } from '../../../store/view-slice'
+import { duplicateHere } from '../hands/duplicate'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { TextQuestion } from '../../parts/text-question'
 import { CrossfadesDialog } from './crossfades-dialog'
@@ -57,7 +58,7 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
             (/^\s*\d+\s*$/.test(text) && Number(text) >= 1 && Number(text) <= MOST) ||
             `Type a whole number from 1 to ${MOST}.`
           }
-          onText={(text) => dispatch(duplicateSelected(true, Number(text)))}
+          onText={(text) => dispatch(duplicateHere(true, Number(text)))}
         />
       )
     case 'rename':

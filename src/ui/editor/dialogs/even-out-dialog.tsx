@@ -17,6 +17,7 @@ import { parseDepth, parseLevel, parseMeasured, showDb, showMeasured } from '../
 import { phraseSteps } from '../../../engine/analysis'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { getPlayer, loopOver } from '../../../store/playback'
+import { parseDbAmount } from '../../../core/units/typed-change'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Panel, Tick } from '../../parts/panel'
@@ -178,6 +179,7 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
           label="How far"
           shown={`${options.percent} %`}
           parse={percent}
+          change={{ from: options.percent, show: (v) => `${v} %`, amount: percent }}
           onValue={(value) => setOptions((o) => ({ ...o, percent: value }))}
           onNudge={(d) =>
             setOptions((o) => ({ ...o, percent: Math.max(0, Math.min(100, o.percent + d * 10)) }))
@@ -187,6 +189,7 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
           label="Floor: quieter is not raised"
           shown={showMeasured(floorLufs, 'LUFS')}
           parse={(t) => parseMeasured(t, { min: -70, max: -10, unit: 'LUFS' })}
+          change={{ from: floorLufs, show: (v) => showMeasured(v, 'LUFS'), amount: parseDbAmount }}
           onValue={(db) => setFloor(db)}
           onNudge={(d) => setFloor(Math.max(-70, Math.min(-10, floorLufs + d)))}
         />
@@ -194,12 +197,14 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
           label="Raise at most"
           shown={showDb(options.boostDb)}
           parse={(t) => parseLevel(t, { min: 0, max: 24 })}
+          change={{ from: options.boostDb, show: showDb, amount: parseDbAmount }}
           onValue={(db) => setOptions((o) => ({ ...o, boostDb: db! }))}
         />
         <ValueField
           label="Lower at most"
           shown={showDb(-options.cutDb)}
           parse={(t) => parseDepth(t, 36)}
+          change={{ from: -options.cutDb, show: showDb, amount: parseDbAmount }}
           onValue={(cutDb) => setOptions((o) => ({ ...o, cutDb }))}
         />
       </div>

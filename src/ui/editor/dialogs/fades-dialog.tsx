@@ -1,12 +1,12 @@
 import { useEffect, useMemo, useState } from 'react'
 import { copyFades, setFades, type FadeEdge } from '../../../core/edit'
 import type { FadeCurve, Session } from '../../../core/model/session'
-import { parseLength, parsePercent, showLength } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Choice, Panel, Tick } from '../../parts/panel'
-import { ValueField } from '../../parts/value-field'
+import { LengthField } from '../../parts/length-field'
+import { PercentField } from '../../parts/percent-field'
 import { CurveChoice } from '../parts/curve-choice'
 
 type Which = 'in' | 'out' | 'both'
@@ -16,10 +16,21 @@ interface Kept {
   seconds: number
   part: number
   curve: FadeCurve
+  bend: number
+  /** Where a fade in starts and a fade out ends, 0…1. */
+  level: number
 }
 
 const KEY = 'oaken-thread/fades'
-const first: Kept = { which: 'both', by: 'length', seconds: 0.02, part: 0.1, curve: 'linear' }
+const first: Kept = {
+  which: 'both',
+  by: 'length',
+  seconds: 0.02,
+  part: 0.1,
+  curve: 'linear',
+  bend: 0,
+  level: 0,
+}
 
 /** The settings of the last use. */
 function remembered(): Kept {
@@ -46,6 +57,8 @@ export function FadesDialog({ session, onClose }: { session: Session; onClose():
     change: {
       kind: 'gain' as const,
       curve: kept.curve,
+      bend: kept.bend,
+      level: kept.level,
       ...(kept.by === 'length'
         ? { lengthFrames: Math.round(kept.seconds * rate) }
         : { proportion: kept.part }),
@@ -122,27 +135,50 @@ export function FadesDialog({ session, onClose }: { session: Session; onClose():
             />
           </div>
           {kept.by === 'length' ? (
-            <ValueField
+            <LengthField
+              session={base}
               name="fades-length"
               className="w-28"
               label="Length"
-              shown={showLength(Math.round(kept.seconds * rate), rate)}
-              parse={(t) =>
-                parseLength(t, { sampleRate: rate, bpm: base.tempo[0]!.bpm }, { min: 1, max: 600 * rate })
-              }
-              onValue={(f) => set({ seconds: f / rate })}
+              frames={Math.round(kept.seconds * rate)}
+              min={1}
+              max={600 * rate}
+              onFrames={(f) => set({ seconds: f / rate })}
             />
           ) : (
-            <ValueField
+            <PercentField
               className="w-28"
               label="Part"
-              shown={`${Math.round(kept.part * 1000) / 10} %`}
-              parse={(t) => parsePercent(t, { min: 0, max: 1 }, 'a part')}
+              value={kept.part}
+              min={0}
+              max={1}
+              what="a part"
               onValue={(part) => set({ part })}
             />
           )}
         </div>
         <CurveChoice label="Curve" value={kept.curve} onChange={(curve) => set({ curve })} />
+        <div className="flex gap-3">
+          <PercentField
+            className="flex-1"
+            label="Bend"
+            value={kept.bend}
+            min={-1}
+            max={1}
+            what="a bend"
+            step={0.1}
+            onValue={(bend) => set({ bend })}
+          />
+          <PercentField
+            className="flex-1"
+            label={kept.which === 'in' ? 'Start level' : kept.which === 'out' ? 'End level' : 'Outer level'}
+            value={kept.level}
+            min={0}
+            max={1}
+            what="a level"
+            onValue={(level) => set({ level })}
+          />
+        </div>
         <div className="flex gap-2 border-t border-fold pt-3">
           <Button
             className="flex-1"

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useState } from 'react'
 import { setGiveWay, threadOf } from '../../../core/edit'
 import type { GiveWay, Knot, Session } from '../../../core/model/session'
 import { giveWayKnots, usualGiveWay, usualThreshold, whereOthersSound } from '../../../core/suggest/give-way'
-import { parseDepth, parseLength, parseMeasured, showDb, showMeasured } from '../../../core/units/typed'
+import { parseDepth, parseMeasured, showDb, showMeasured } from '../../../core/units/typed'
 import { tracksSteps } from '../../../engine/analysis'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { pathTrack } from '../../../store/selectors'
@@ -13,6 +13,8 @@ import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Panel, Tick } from '../../parts/panel'
 import { GiveWayPicture } from './give-way-picture'
 import { GIVE_WAY_LIMITS } from './give-way-shape'
+import { LengthField } from '../../parts/length-field'
+import { parseDbAmount } from '../../../core/units/typed-change'
 import { ValueField } from '../../parts/value-field'
 
 type Settings = Omit<GiveWay, 'others' | 'base'>
@@ -88,13 +90,17 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
     dispatch(dropPreview())
     onClose()
   }
-  const context = { sampleRate: 1000, bpm: base.tempo[0]!.bpm }
+  const deeper = (byDb: number) => parseDepth(showDb(-settings.depthDb + byDb), GIVE_WAY_LIMITS.depthDb)
+  // A frame of a thousand in a second is a millisecond.
+  const milliseconds = { sampleRate: 1000, tempo: base.tempo }
   const time = (name: keyof Settings, label: string, max: number) => (
-    <ValueField
+    <LengthField
+      session={milliseconds}
       label={label}
-      shown={`${settings[name]} ms`}
-      parse={(t) => parseLength(t, context, { min: 0, max })}
-      onValue={(ms) => setSettings((s) => ({ ...s, [name]: ms }))}
+      frames={settings[name]}
+      min={0}
+      max={max}
+      onFrames={(ms) => setSettings((s) => ({ ...s, [name]: ms }))}
       onNudge={(d, fine) =>
         setSettings((s) => ({ ...s, [name]: Math.max(0, Math.min(max, s[name] + d * (fine ? 5 : 50))) }))
       }
@@ -180,6 +186,7 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
           label="Depth"
           shown={showDb(-settings.depthDb)}
           parse={(t) => parseDepth(t, GIVE_WAY_LIMITS.depthDb)}
+          change={{ from: -settings.depthDb, show: showDb, amount: parseDbAmount, add: deeper }}
           onValue={(depthDb) => setSettings((s) => ({ ...s, depthDb }))}
           onNudge={(d, fine) =>
             setSettings((s) => ({
@@ -192,6 +199,11 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
           label="Threshold"
           shown={showMeasured(settings.thresholdLufs, 'LUFS')}
           parse={(t) => parseMeasured(t, { min: -70, max: 0, unit: 'LUFS' })}
+          change={{
+            from: settings.thresholdLufs,
+            show: (v) => showMeasured(v, 'LUFS'),
+            amount: parseDbAmount,
+          }}
           onValue={(lufs) => setThreshold(lufs)}
         />
         {time('lookAheadMs', 'Down before they begin', GIVE_WAY_LIMITS.down)}

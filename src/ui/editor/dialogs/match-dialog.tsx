@@ -7,6 +7,7 @@ import type { Region, Session } from '../../../core/model/session'
 import { meanLevel, proposeMatch, type MatchProposal } from '../../../core/suggest/match'
 import { parseMeasured, showDb } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
+import { parseDbAmount } from '../../../core/units/typed-change'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Choice, Panel, Tick } from '../../parts/panel'
@@ -153,6 +154,7 @@ export function MatchDialog({ session, onClose }: { session: Session; onClose():
               label="Ceiling (true peak)"
               className="w-36"
               shown={showLevel(ceiling, 'true-peak')}
+              change={{ from: ceiling, show: (v) => showLevel(v, 'true-peak'), amount: parseDbAmount }}
               parse={(t) => parseMeasured(t, { min: -40, max: overload ? 12 : 0, unit: 'dBTP' })}
               onValue={setCeiling}
             />
@@ -187,6 +189,7 @@ export function MatchDialog({ session, onClose }: { session: Session; onClose():
                   label={`Level in ${levelUnits[kind]}`}
                   className="w-36"
                   shown={showLevel(typed[kind], kind)}
+                  change={{ from: typed[kind], show: (v) => showLevel(v, kind), amount: parseDbAmount }}
                   parse={(t) => parseMeasured(t, { min: -60, max: 0, unit: levelUnits[kind] })}
                   onValue={(level) => setTyped((all) => ({ ...all, [kind]: level }))}
                 />
@@ -235,6 +238,7 @@ export function MatchDialog({ session, onClose }: { session: Session; onClose():
                   label="Ceiling (true peak)"
                   className="w-28"
                   shown={showLevel(ceiling, 'true-peak')}
+                  change={{ from: ceiling, show: (v) => showLevel(v, 'true-peak'), amount: parseDbAmount }}
                   parse={(t) => parseMeasured(t, { min: -40, max: 0, unit: 'dBTP' })}
                   onValue={setCeiling}
                 />

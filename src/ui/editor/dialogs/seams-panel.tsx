@@ -7,9 +7,10 @@ import { gainToDb } from '../../../core/units/decibel'
 import { showLength, showTime } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { getPlayer, loopOver } from '../../../store/playback'
-import { selected, viewChanged } from '../../../store/view-slice'
+import { selected, rollSet, viewChanged } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { LengthField } from '../../parts/length-field'
 import { Panel, Tick } from '../../parts/panel'
 import { useSeams } from '../parts/seam-watch'
 
@@ -48,6 +49,8 @@ export function SeamsPanel({ session, onClose }: { session: Session; onClose(): 
   const [withCure, setWithCure] = useState(false)
   const [box, setBox] = useState<HTMLDivElement | null>(null)
   const rate = session.sampleRate
+  const rollMs = useAppSelector((s) => s.view.rollMs)
+  const roll = Math.round((rollMs / 1000) * rate)
   const list = useMemo(
     () =>
       seams
@@ -82,8 +85,8 @@ export function SeamsPanel({ session, onClose }: { session: Session; onClose(): 
     const framesPerPixel = Math.min(view.framesPerPixel, (2.4 * rate) / view.width)
     // Left of the panel.
     dispatch(viewChanged({ framesPerPixel, left: Math.max(0, s.frame - view.width * 0.3 * framesPerPixel) }))
-    dispatch(loopOver(Math.max(0, s.frame - rate), s.frame + rate))
-    getPlayer()?.seek(Math.max(0, s.frame - rate))
+    dispatch(loopOver(Math.max(0, s.frame - roll), s.frame + roll))
+    getPlayer()?.seek(Math.max(0, s.frame - roll))
     if (!getPlayer()?.playing) void getPlayer()?.play()
   }
   const hear = () => (getPlayer()?.playing ? getPlayer()?.pause() : void getPlayer()?.play())
@@ -121,13 +124,23 @@ export function SeamsPanel({ session, onClose }: { session: Session; onClose(): 
         </>
       }
     >
-      <div className="mb-2 flex gap-5">
+      <div className="mb-2 flex items-center gap-5">
         <Tick checked={onlyClicks} onChange={setOnlyClicks}>
           Only those that click
         </Tick>
         <Tick checked={onlySelected} onChange={setOnlySelected}>
           Only of selected regions
         </Tick>
+        <LengthField
+          session={session}
+          className="ml-auto w-28 [&_input]:h-7"
+          label="Pre- and post-roll"
+          title="How much is heard before and after a seam, a crossfade or a region"
+          frames={roll}
+          min={0}
+          max={60 * rate}
+          onFrames={(frames) => void dispatch(rollSet((frames / rate) * 1000))}
+        />
       </div>
       <p role="status" className="mb-2 text-sm text-soft">
         {waiting > 0 ? `Measuring, ${waiting} to go … ` : ''}

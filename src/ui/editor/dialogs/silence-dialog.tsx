@@ -4,12 +4,14 @@ import { keepParts, splitRegions, type Part } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { soundingParts, splitPoints } from '../../../core/suggest/silence'
-import { parseLength, parseMeasured, showLength, showMeasured } from '../../../core/units/typed'
+import { parseMeasured, showLength, showMeasured } from '../../../core/units/typed'
 import { millisecondPeaks } from '../../../engine/analysis'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Choice, Panel, Tick } from '../../parts/panel'
+import { LengthField } from '../../parts/length-field'
+import { parseDbAmount } from '../../../core/units/typed-change'
 import { ValueField } from '../../parts/value-field'
 
 type What = 'ends' | 'split' | 'cut'
@@ -79,13 +81,14 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
     dispatch(dropPreview())
     onClose()
   }
-  const context = { sampleRate: rate, bpm: base.tempo[0]!.bpm }
   const time = (key: 'before' | 'after' | 'shortest', label: string) => (
-    <ValueField
+    <LengthField
+      session={base}
       label={label}
-      shown={showLength(Math.round(options[key] * rate), rate)}
-      parse={(t) => parseLength(t, context, { min: 0, max: 10 * rate })}
-      onValue={(f) => setOptions((o) => ({ ...o, [key]: f / rate }))}
+      frames={Math.round(options[key] * rate)}
+      min={0}
+      max={10 * rate}
+      onFrames={(f) => setOptions((o) => ({ ...o, [key]: f / rate }))}
     />
   )
   const longest = Math.max(0, most(regions, regionEnd))
@@ -130,6 +133,11 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
           label="Threshold"
           shown={showMeasured(options.thresholdDb, 'dBFS')}
           parse={(t) => parseMeasured(t, { min: -90, max: -6, unit: 'dBFS' })}
+          change={{
+            from: options.thresholdDb,
+            show: (v) => showMeasured(v, 'dBFS'),
+            amount: parseDbAmount,
+          }}
           onValue={(thresholdDb) => setOptions((o) => ({ ...o, thresholdDb }))}
           onNudge={(d, fine) =>
             setOptions((o) => ({

@@ -1,25 +1,15 @@
+import { drawGrid } from './draw-grid'
 import { isAudible, regionEnd } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
 import { crossfadeSides, type Correlations } from '../../../core/render'
 import type { Seam } from '../../../core/suggest/seams'
-import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
 import type { Pictures } from '../../../engine/sound-pictures'
 import type { FrameRange } from '../../../engine/stream'
 import type { View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
 import { drawHems, type Hem } from './draw-hems'
 import { drawClick, drawMarks } from './draw-region'
-import {
-  frameToX,
-  markStep,
-  regionBox,
-  ROW_HEIGHT,
-  ROW_PAD,
-  rowTop,
-  SECOND_STEPS,
-  visibleRegions,
-  visibleRows,
-} from './geometry'
+import { frameToX, regionBox, ROW_HEIGHT, ROW_PAD, rowTop, visibleRegions, visibleRows } from './geometry'
 import type { RowTiles } from './row-tiles'
 import { nextRow } from './next-row'
 import type { Trial } from './gain-trial'
@@ -115,8 +105,7 @@ export function drawTimeline(
       ctx.fillRect(0, y + ROW_HEIGHT, view.width, lanes)
     }
   }
-  if (picture.timeScale === 'seconds') drawSeconds(ctx, session.sampleRate, view)
-  else drawGrid(ctx, session, view)
+  drawGrid(ctx, session, view, picture.timeScale)
   if (picture.range) {
     const [a, b] = [frameToX(view, picture.range.from), frameToX(view, picture.range.to)]
     ctx.fillStyle = faded('oak', 0.12)
@@ -162,44 +151,4 @@ export function drawTimeline(
   }
   drawHems(ctx, hems)
   tiles.keep(new Set(session.trackIds.slice(Math.max(0, first - AHEAD), last + AHEAD)))
-}
-
-/** Least distance of grid lines, in pixels. */
-const GRID_PIXELS = 12
-
-/** Thin lines at bars, and at beats when they are far enough apart. */
-function drawGrid(ctx: CanvasRenderingContext2D, session: Session, view: View): void {
-  const { tempo, sampleRate } = session
-  const beatPixels = ((60 / tempo[0]!.bpm) * sampleRate) / view.framesPerPixel
-  const first = Math.max(1, barPosition(tempo, Math.max(0, secondsToBeat(tempo, view.left / sampleRate))).bar)
-  // Lines keep apart: every bar, every 4th, every 16th … from the first one on.
-  let skip = 1
-  while (beatPixels * tempo[0]!.beatsPerBar * skip < GRID_PIXELS) skip *= 4
-  let bar = first - ((first - 1) % skip)
-  for (; ; bar += skip) {
-    const beat = barToBeat(tempo, bar)
-    const x = frameToX(view, beatToFrame(tempo, sampleRate, beat))
-    if (x > view.width) return
-    ctx.fillStyle = faded('seam', 0.55)
-    ctx.fillRect(Math.round(x), 0, 1, view.height)
-    if (beatPixels < 24) continue
-    ctx.fillStyle = faded('seam', 0.28)
-    for (let b = beat + 1; b < barToBeat(tempo, bar + 1) - 1e-9; b++)
-      ctx.fillRect(Math.round(frameToX(view, beatToFrame(tempo, sampleRate, b))), 0, 1, view.height)
-  }
-}
-
-/** Thin lines at seconds, where the grid follows them. */
-function drawSeconds(ctx: CanvasRenderingContext2D, sampleRate: number, view: View): void {
-  const step = markStep(sampleRate / view.framesPerPixel, 14, SECOND_STEPS)
-  const main = markStep(sampleRate / view.framesPerPixel, 74, SECOND_STEPS)
-  for (let n = Math.ceil(view.left / sampleRate / step); ; n++) {
-    const x = frameToX(view, n * step * sampleRate)
-    if (x > view.width) return
-    ctx.fillStyle = faded(
-      'seam',
-      Math.abs((n * step) / main - Math.round((n * step) / main)) < 1e-6 ? 0.55 : 0.28,
-    )
-    ctx.fillRect(Math.round(x), 0, 1, view.height)
-  }
 }

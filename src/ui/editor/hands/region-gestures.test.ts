@@ -79,7 +79,7 @@ describe('clip gain', () => {
     const after = run(gain(), { dx: 40, dy: -30 }, { dx: 40, dy: -40, fine: true })
     expect([after.regions.a!.clipGainDb, after.regions.b!.clipGainDb]).toEqual([1.1, -4.9])
     expect(said).toEqual(['+3.0 dB, 2 regions', '+3.1 dB, 2 regions', null])
-    expect(steps()).toEqual(['Clip gain of 2 regions'])
+    expect(steps()).toEqual(['Clip gain of 2 regions +3.1 dB'])
   })
 
   test('stops where the first region reaches its end, so that differences stay; one region says its own gain', () => {
@@ -115,7 +115,7 @@ describe('clip gain', () => {
     expect([gainTrial.get(), now().regions.r249!.clipGainDb, steps()]).toEqual([
       null,
       4,
-      ['Clip gain of 250 regions'],
+      ['Clip gain of 250 regions +4.0 dB'],
     ])
     jest.useRealTimers()
   })

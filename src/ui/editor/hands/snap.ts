@@ -1,5 +1,6 @@
 import { regionEnd } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
+import { gridBars } from '../drawing/draw-grid'
 import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
 
 /** What a dragged edge has snapped to. */
@@ -70,7 +71,10 @@ export const gridFrames = (session: Session, framesPerPixel: number, scale: 'bar
   Math.round(
     scale === 'seconds'
       ? gridSeconds(session.sampleRate, framesPerPixel) * session.sampleRate
-      : ((gridBeats(session, framesPerPixel) ?? session.tempo[0]!.beatsPerBar) * 60 * session.sampleRate) /
+      : ((gridBeats(session, framesPerPixel) ??
+          session.tempo[0]!.beatsPerBar * gridBars(session, framesPerPixel)) *
+          60 *
+          session.sampleRate) /
           session.tempo[0]!.bpm,
   )
 
@@ -89,11 +93,12 @@ export function nearestGrid(
   const beat = secondsToBeat(tempo, frame / sampleRate)
   const part = gridBeats(session, framesPerPixel)
   if (part !== null) return beatToFrame(tempo, sampleRate, Math.max(0, Math.round(beat / part) * part))
-  const { bar } = barPosition(tempo, beat)
-  const [before, after] = [bar, bar + 1].map((b) => beatToFrame(tempo, sampleRate, barToBeat(tempo, b))) as [
-    number,
-    number,
-  ]
+  const bars = gridBars(session, framesPerPixel)
+  const { bar: within } = barPosition(tempo, beat)
+  const bar = within - ((within - 1) % bars)
+  const [before, after] = [bar, bar + bars].map((b) =>
+    beatToFrame(tempo, sampleRate, barToBeat(tempo, b)),
+  ) as [number, number]
   return frame - before <= after - frame ? before : after
 }
 

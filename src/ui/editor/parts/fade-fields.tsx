@@ -1,9 +1,10 @@
 import { type FadeChange, type FadeEdge, setFade } from '../../../core/edit'
 import type { FadeCurve, Region, Session } from '../../../core/model/session'
 import { least } from '../../../core/units/extremes'
-import { parseLength, parsePercent, showLength } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { LengthField } from '../../parts/length-field'
+import { PercentField } from '../../parts/percent-field'
 import { ValueField } from '../../parts/value-field'
 import { CurveChoice } from './curve-choice'
 import { LengthMenu } from './length-menu'
@@ -34,7 +35,6 @@ export function FadeFields({
   const alike = fades.every((f) => f?.length === first?.length)
   const any = fades.some((f) => f !== null)
   const shortest = least(regions, (r) => r.length)
-  const context = { sampleRate: session.sampleRate, bpm: session.tempo[0]!.bpm }
   const change = (what: FadeChange) => void dispatch(commit(setFade, { regionIds, edge, change: what }))
   const tape = first?.kind === 'tape'
   const curve = tape ? null : shared(fades.flatMap((f) => f?.curve ?? []))
@@ -45,18 +45,28 @@ export function FadeFields({
     else dispatch(preview(setFade, { regionIds, edge, change: { curve: c, kind: 'gain' } }))
   }
   const length = (
-    <ValueField
+    <LengthField
+      session={session}
       name={`fade-${edge}`}
       className="flex-1"
       label={`Fade ${edge}`}
-      shown={alike ? (first ? showLength(first.length, session.sampleRate) : 'none') : ''}
-      placeholder={alike ? undefined : 'several lengths'}
-      parse={(text) =>
-        /^\s*(none|no|off|-)\s*$/i.test(text)
-          ? { ok: true, value: 0 }
-          : parseLength(text, context, { min: 0, max: shortest })
+      frames={first?.length ?? 0}
+      several={!alike}
+      none="none"
+      min={0}
+      max={shortest}
+      all={
+        regions.length > 1
+          ? {
+              words: `${regions.length} regions`,
+              by: (byFrames) => {
+                change({ byFrames })
+                return null
+              },
+            }
+          : undefined
       }
-      onValue={(lengthFrames) => change({ lengthFrames })}
+      onFrames={(lengthFrames) => change({ lengthFrames })}
       onNudge={(direction, fine) =>
         change({ byFrames: direction * Math.round(session.sampleRate * (fine ? 0.001 : 0.02)) })
       }
@@ -144,39 +154,30 @@ export function FadeFields({
             onTry={tried}
           />
           <div className="flex gap-2">
-            <ValueField
+            <PercentField
               name={`fade-${edge}-bend`}
               className="flex-1"
               label="Bend"
               disabled={!any}
-              shown={any ? `${Math.round((first?.bend ?? 0) * 100)} %` : ''}
-              parse={(t) => parsePercent(t, { min: -1, max: 1 }, 'a bend')}
+              {...(any ? {} : { shown: '' })}
+              value={first?.bend ?? 0}
+              min={-1}
+              max={1}
+              what="a bend"
+              step={0.1}
               onValue={(bend) => change({ bend })}
-              onNudge={(d, fine) =>
-                change({
-                  bend: Math.max(
-                    -1,
-                    Math.min(1, Math.round(((first?.bend ?? 0) + d * (fine ? 0.01 : 0.1)) * 100) / 100),
-                  ),
-                })
-              }
             />
-            <ValueField
+            <PercentField
               name={`fade-${edge}-level`}
               className="flex-1"
-              label={edge === 'in' ? 'Starts from' : 'Ends at'}
+              label={edge === 'in' ? 'Start level' : 'End level'}
               disabled={!any}
-              shown={any ? `${Math.round((first?.level ?? 0) * 1000) / 10} %` : ''}
-              parse={(t) => parsePercent(t, { min: 0, max: 1 }, 'a level')}
+              {...(any ? {} : { shown: '' })}
+              value={first?.level ?? 0}
+              min={0}
+              max={1}
+              what="a level"
               onValue={(level) => change({ level })}
-              onNudge={(d, fine) =>
-                change({
-                  level: Math.max(
-                    0,
-                    Math.min(1, Math.round(((first?.level ?? 0) + d * (fine ? 0.01 : 0.05)) * 100) / 100),
-                  ),
-                })
-              }
             />
           </div>
         </>

@@ -25,7 +25,7 @@ import { checkSession } from '../../../core/model/rules'
 import type { Knot, Session } from '../../../core/model/session'
 import { planSession, Renderer } from '../../../core/render'
 import { dbToGain } from '../../../core/units/decibel'
-import { dbToHeight, heightToGain } from '../../../core/units/taper'
+import { dbToHeight, heightToGain, heightToDb } from '../../../core/units/taper'
 import { parseLevel, showDb } from '../../../core/units/typed'
 import { beadOf, lanesAt } from '../../../store/beads'
 import { current } from '../../../store/current'
@@ -63,6 +63,7 @@ const secondGain: Parameter = {
     fineStep: 0.1,
     show: (db) => showDb(db),
     parse: (text) => parseLevel(text, RANGE),
+    fromLane: (height) => Math.round(heightToDb(height) * 100) / 100,
     toLane: (db) => dbToHeight(db ?? 0),
   }),
   fieldLabel: { track: 'Second gain', mix: 'Second gain of the mix' },
@@ -112,10 +113,10 @@ test('rules, file and steps: its value and its knots keep their ranges, are read
   expect(set.mix.values).toEqual({ secondGain: -6 })
   expect(openSession(JSON.parse(JSON.stringify(set)))).toEqual(set)
   expect(setParameter.label(session, { key: 'secondGain', trackIds: ['t'], value: -6 })).toBe(
-    'Second gain of “Track”',
+    'Second gain of “Track” 0.0 → −6.0 dB',
   )
   expect(setParameter.label(session, { key: 'secondGain', trackIds: [null], value: -6 })).toBe(
-    'Second gain of the mix',
+    'Second gain of the mix 0.0 → −6.0 dB',
   )
   expect(() => setParameter.apply(session, { key: 'secondGain', trackIds: ['t'], value: 13 })).toThrow(
     RangeError,
@@ -184,7 +185,10 @@ test('screen: a bead of its own, a lane, a field with its value, steps of the ke
   store.dispatch(stepValue(['t'], secondGain, -1, true))
   const after = store.getState().session
   expect(after.session!.tracks.t!.values).toEqual({ secondGain: -1.1 })
-  expect(after.steps.map((s) => s.label)).toEqual(['Second gain of “Track”', 'Second gain of “Track”'])
+  expect(after.steps.map((s) => s.label)).toEqual([
+    'Second gain of “Track” 0.0 → −1.0 dB',
+    'Second gain of “Track” −1.0 → −1.1 dB',
+  ])
   const field = renderToStaticMarkup(
     <Provider store={store}>
       <ResettableField session={after.session!} trackId="t" parameter={secondGain} name="secondGain" />

@@ -9,10 +9,13 @@ export function ThreadAxis({
   place,
   width,
   height,
+  inside = false,
 }: {
   place: Pick<ThreadPlace, 'box' | 'kind'>
   width: number
   height: number
+  /** Whether the texts stand in the picture itself, which then has its full width. */
+  inside?: boolean
 }) {
   const { marks, plain } = place.kind
   let lastY = -Infinity
@@ -26,7 +29,7 @@ export function ThreadAxis({
         return (
           <g key={text}>
             <line
-              x1={AXIS}
+              x1={inside ? 0 : AXIS}
               x2={width}
               y1={y}
               y2={y}
@@ -35,11 +38,14 @@ export function ThreadAxis({
             />
             {room && (
               <text
-                x={AXIS - 6}
+                x={inside ? 5 : AXIS - 6}
                 y={y}
                 dominantBaseline="middle"
-                textAnchor="end"
+                textAnchor={inside ? 'start' : 'end'}
                 className="fill-soft font-mono text-[10.5px]"
+                stroke="var(--color-linen)"
+                strokeWidth={inside ? 4 : 0}
+                paintOrder="stroke"
               >
                 {text}
               </text>

@@ -6,7 +6,7 @@ import { useAppDispatch, useAppStore } from '../../parts/hooks'
 import { boundedView, wholeFramesPerPixel, zoomedAbout } from '../drawing/geometry'
 
 /**
- * Shows the whole session when it is opened and when the first sound is in it, and keeps the view's size up
+ * Shows the whole session when it is opened for the first time and when the first sound is in it, and keeps the view's size up
  * to date.
  */
 export function useShownWhole(
@@ -20,9 +20,9 @@ export function useShownWhole(
   const shown = useRef({ id: '', empty: true })
   useLayoutEffect(() => {
     if (size.width === 0) return
-    const { view } = store.getState().view
+    const { view, placed } = store.getState().view
     const sized: View = { ...view, ...size }
-    const first = shown.current.id !== id || shown.current.empty
+    const first = (shown.current.id !== id && !placed) || (shown.current.id === id && shown.current.empty)
     shown.current = { id, empty: length === 0 }
     dispatch(
       viewChanged(

@@ -4,7 +4,7 @@ import { memo, useMemo, useRef } from 'react'
 import type { Region, Session, Track } from '../../../core/model/session'
 import { gainToDb } from '../../../core/units/decibel'
 import { showDb, showLength } from '../../../core/units/typed'
-import { isAutomated, laneKeysOf, type LaneRef } from '../../../core/edit'
+import { isAutomated, isBypassed, laneKeysOf, type LaneRef } from '../../../core/edit'
 import { parameterOf, stageParameters, type Parameter } from '../../../core/model/parameters'
 import { getPlayer } from '../../../store/playback'
 import { beadOf, type Bead } from '../../../store/beads'
@@ -165,6 +165,7 @@ function StageValue({ session, stage }: { session: Session; stage: Stage }) {
     [trackId, lane],
   )
   const automated = ref !== null && isAutomated(session, ref)
+  const bypassed = ref !== null && isBypassed(session, ref)
   const live = useLiveValue(automated ? ref : null)
   return automated ? (
     <span
@@ -173,7 +174,17 @@ function StageValue({ session, stage }: { session: Session; stage: Stage }) {
       className={`shrink-0 font-mono text-xs font-semibold ${threadText[parameterOf(ref.lane).dye]}`}
     />
   ) : (
-    <span className="shrink-0 font-mono text-xs">{stage.value}</span>
+    <span className="flex shrink-0 items-center gap-1 font-mono text-xs">
+      {bypassed && (
+        <span
+          title="Its lane is bypassed: the static value holds"
+          className="rounded border border-dashed border-walnut px-1 font-sans text-2xs"
+        >
+          bypassed
+        </span>
+      )}
+      {stage.value}
+    </span>
   )
 }
 

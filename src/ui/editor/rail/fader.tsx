@@ -1,16 +1,19 @@
 import { FADER } from '../../../core/model/parameters'
 import { Slider } from 'radix-ui'
-import { useMemo, useState } from 'react'
+import { useMemo, useRef, useState } from 'react'
 import { valueAt } from '../../../core/curve/knots'
-import { threadOf, type LaneRef } from '../../../core/edit'
+import { shiftLanes, threadOf, type LaneRef } from '../../../core/edit'
 import { FADER_DB } from '../../../core/units/decibel'
 import { dbToHeight, heightToDb } from '../../../core/units/taper'
 import { showDb } from '../../../core/units/typed'
 
 import { getPlayer } from '../../../store/playback'
+import { preview } from '../../../store/edits'
 import { letGo, rideTo } from '../../../store/riding'
+import { sayWhyNot } from '../../../store/why-not'
+import { shiftWholeLane } from '../hands/whole-lane'
 import { shownSession } from '../../../store/selectors'
-import { useAppDispatch, useAppStore, useFrame } from '../../parts/hooks'
+import { useAppDispatch, useAppSelector, useAppStore, useFrame } from '../../parts/hooks'
 import { keepSliderKeys } from '../../parts/widget-keys'
 import { METER } from '../drawing/geometry'
 
@@ -19,6 +22,9 @@ export const HEAD_FIELD =
   '[&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs'
 
 const STEPS = 1000
+
+const PLAYING =
+  'A lane moves this volume. Choose touch or latch under “ride” to write it while it plays, or stop to shift the whole lane.'
 
 /** What a fader moves: the volume of a track, or (null) of the mix. */
 interface FaderProps {
@@ -40,6 +46,10 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
   const store = useAppStore()
   const ref = useMemo((): LaneRef => ({ kind: 'lane', trackId, lane: FADER }), [trackId])
   const [live, setLive] = useState<number | null>(null)
+  const playing = useAppSelector((s) => s.transport.playing)
+  /** Where the fader of an automated strip was when it was taken hold of, in dB. */
+  const taken = useRef<number | null>(null)
+  const follows = riding || automated
   const toDb = (step: number) => {
     const db = heightToDb(step / STEPS)
     return step === 0 || db < FADER_DB.min ? null : Math.round(db * 10) / 10
@@ -47,40 +57,55 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
   useFrame(() => {
     const session = shownSession(store.getState())
     const thread = session && threadOf(session, ref)
-    if (!thread) return
+    if (!thread || taken.current !== null) return
     const step = Math.round(valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0) * STEPS)
     // A step of a pixel.
     if (live === null || Math.abs(step - live) > STEPS / METER.width) setLive(step)
-  }, riding)
+  }, follows)
+  /** By how much an automated fader has been moved since it was taken hold of; null where that cannot be said. */
+  const shift = (step: number): number | null => {
+    const [from, to] = [taken.current ?? heightToDb((live ?? still) / STEPS), heightToDb(step / STEPS)]
+    taken.current ??= from
+    return Number.isFinite(from) && Number.isFinite(to) ? Math.round((to - from) * 10) / 10 : null
+  }
   const still = volumeDb === null ? 0 : dbToHeight(volumeDb) * STEPS
   return (
     <Slider.Root
-      disabled={automated && !riding}
       title={
         riding
           ? 'Hold and move: writes the volume lane'
           : automated
-            ? 'A lane moves the volume; shape it, or bypass it in the bench'
+            ? 'A lane moves the volume: moved while it stands, the whole lane is shifted'
             : undefined
       }
       min={0}
       max={STEPS}
       step={1}
-      value={[Math.round(riding && live !== null ? live : still)]}
+      value={[Math.round(follows && live !== null ? live : still)]}
       aria-label={`Fader of ${name}`}
       onValueChange={([step]) => {
         if (riding) {
           setLive(step!)
           dispatch(rideTo(ref, step! / STEPS))
+        } else if (automated) {
+          if (playing) return sayWhyNot(PLAYING)
+          const by = shift(step!)
+          setLive(step!)
+          if (by !== null) dispatch(preview(shiftLanes, { lanes: [ref], by }))
         } else onTry(toDb(step!))
       }}
       onValueCommit={([step]) => {
         if (riding) dispatch(letGo(ref))
-        else onDb(toDb(step!))
+        else if (automated) {
+          if (playing) return
+          const by = shift(step!)
+          taken.current = null
+          if (by !== null) dispatch(shiftWholeLane(ref, by, step! / STEPS))
+        } else onDb(toDb(step!))
       }}
       className="relative flex h-5 touch-none items-center"
       onKeyDown={keepSliderKeys}
-      onDoubleClick={() => !riding && onDb(0)}
+      onDoubleClick={() => !follows && onDb(0)}
     >
       <Slider.Track className="relative h-5 grow" />
       <Slider.Thumb

@@ -1,7 +1,8 @@
 import { Spline, X } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { memo, useMemo } from 'react'
-import { isAutomated, laneKeysOf } from '../../../core/edit'
+import { isAutomated, isBypassed, laneKeysOf, setLanesBypassed } from '../../../core/edit'
+import { commit } from '../../../store/edits'
 import { parameterOf } from '../../../core/model/parameters'
 import type { Session, Track } from '../../../core/model/session'
 import {
@@ -13,6 +14,7 @@ import {
 } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { HeightHandle } from '../../parts/height-handle'
+import { shownSession } from '../../../store/selectors'
 import { useLiveValue } from '../parts/use-live-value'
 
 /** The look of what opens lanes: whether any is open, and whether any moves its value. */
@@ -20,21 +22,41 @@ export const lanesSwitch = (open: boolean, moves: boolean) =>
   'flex h-5 w-6 shrink-0 items-center justify-center rounded-md border hover:bg-white ' +
   `${open ? 'border-oak bg-oak text-white hover:text-ink' : moves ? 'border-walnut' : 'border-transparent text-soft'}`
 
+/** The sign of a lane that is bypassed: its thread, crossed out. */
+function Bypassed({ label }: { label: string }) {
+  return (
+    <span className="relative" role="img" aria-label={label}>
+      <Spline size={13} className="opacity-60" />
+      <span className="absolute inset-x-[-2px] top-1/2 h-0.5 -rotate-45 rounded bg-current" />
+    </span>
+  )
+}
+
 /** Opens and closes the lanes of a track below it. */
 export function LanesMenu({ session, track }: { session: Session; track: Track }) {
   const dispatch = useAppDispatch()
   const openLanes = useAppSelector((s) => s.view.openLanes)
   const keys = laneKeysOf(session, track.id)
   const isOpen = (lane: string) => openLanes.some((o) => o.trackId === track.id && o.lane === lane)
-  const any = keys.some((lane) => isAutomated(session, { kind: 'lane', trackId: track.id, lane }))
+  const refs = keys.map((lane) => ({ kind: 'lane' as const, trackId: track.id, lane }))
+  const any = refs.some((ref) => isAutomated(session, ref))
+  const bypassed = refs.filter((ref) => isBypassed(session, ref))
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger
         aria-label={`Lanes of ${track.name}`}
-        title="Open lanes below the track"
-        className={lanesSwitch(keys.some(isOpen), any)}
+        title={
+          bypassed.length
+            ? `Open lanes below the track. Bypassed: ${bypassed.map((ref) => parameterOf(ref.lane).words).join(', ')}`
+            : 'Open lanes below the track'
+        }
+        className={lanesSwitch(keys.some(isOpen), any || bypassed.length > 0)}
       >
-        <Spline size={13} />
+        {bypassed.length > 0 ? (
+          <Bypassed label={`A lane of ${track.name} is bypassed`} />
+        ) : (
+          <Spline size={13} />
+        )}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content
@@ -53,6 +75,9 @@ export function LanesMenu({ session, track }: { session: Session; track: Track }
               {parameterOf(lane).laneName}
               {isAutomated(session, { kind: 'lane', trackId: track.id, lane }) && (
                 <span className="text-xs text-soft">automated</span>
+              )}
+              {isBypassed(session, { kind: 'lane', trackId: track.id, lane }) && (
+                <span className="text-xs text-soft">bypassed</span>
               )}
             </DropdownMenu.CheckboxItem>
           ))}
@@ -86,6 +111,10 @@ const LaneHead = memo(function LaneHead({ open, name, top }: { open: OpenLane; n
   const { trackId, lane, height } = open
   const value = useLiveValue(useMemo(() => ({ kind: 'lane', trackId, lane }), [trackId, lane]))
   const what = `${parameterOf(lane).laneName} lane of ${name}`
+  const bypassed = useAppSelector((s) => {
+    const session = shownSession(s)
+    return session !== null && isBypassed(session, { kind: 'lane', trackId, lane })
+  })
   return (
     <div
       role="group"
@@ -99,7 +128,22 @@ const LaneHead = memo(function LaneHead({ open, name, top }: { open: OpenLane; n
     >
       <div className="flex items-center gap-2 text-xs">
         <span className="min-w-0 flex-1 truncate">{parameterOf(lane).laneName}</span>
-        <span ref={value} className="font-mono" />
+        {bypassed && (
+          <button
+            type="button"
+            title="The lane is bypassed: it does not act. Press to let it act again"
+            onPointerDown={(e) => e.stopPropagation()}
+            onClick={() =>
+              dispatch(
+                commit(setLanesBypassed, { lanes: [{ kind: 'lane', trackId, lane }], bypassed: false }),
+              )
+            }
+            className="rounded border border-dashed border-walnut px-1 text-2xs hover:bg-white"
+          >
+            bypassed
+          </button>
+        )}
+        <span ref={value} className={`font-mono ${bypassed ? 'opacity-50' : ''}`} />
         <button
           type="button"
           aria-label={`Close the ${what}`}

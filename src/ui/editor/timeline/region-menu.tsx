@@ -2,14 +2,13 @@ import { ContextMenu } from 'radix-ui'
 import { useRef, useState, type ReactNode } from 'react'
 import { dyes } from '../../../core/model/session'
 import { current } from '../../../store/current'
-import { hearAlone } from '../../../store/playback'
+import { hearAlone, hearWithRoll } from '../../../store/playback'
 import {
   colourSelected,
   copySelected,
   crossfadeSelected,
   cutSelected,
   deleteSelected,
-  duplicateSelected,
   joinSelected,
   likeRegion,
   loopSelected,
@@ -26,6 +25,7 @@ import {
 import { dialogShown } from '../../../store/view-slice'
 import { dyeClass } from '../../look/colours'
 import { shownSession } from '../../../store/selectors'
+import { duplicateHere } from '../hands/duplicate'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { toast } from '../../parts/toast'
 import { underPointer } from '../hands/pointed'
@@ -69,6 +69,12 @@ export function RegionMenu({ children }: { children: ReactNode }) {
           {first ? (
             <>
               <Item looks text="Hear alone" keys="A" onSelect={() => dispatch(hearAlone(first.id))} />
+              <Item
+                looks
+                text="Hear in the mix, with pre- and post-roll"
+                keys="Shift A"
+                onSelect={() => dispatch(hearWithRoll(first.id))}
+              />
               <Item looks text="Loop it" keys="Shift L" onSelect={() => dispatch(loopSelected())} />
               <Line />
               <Sub text="Level">
@@ -140,12 +146,8 @@ export function RegionMenu({ children }: { children: ReactNode }) {
                 />
               </Sub>
               <Sub text="Copies">
-                <Item text="Duplicate" keys="Q" onSelect={() => dispatch(duplicateSelected(false))} />
-                <Item
-                  text="Duplicate linked"
-                  keys="Shift Q"
-                  onSelect={() => dispatch(duplicateSelected(true))}
-                />
+                <Item text="Duplicate" keys="Q" onSelect={() => dispatch(duplicateHere(false))} />
+                <Item text="Duplicate linked" keys="Shift Q" onSelect={() => dispatch(duplicateHere(true))} />
                 <Item text="Repeat linked…" onSelect={() => dispatch(dialogShown('repeat'))} />
                 <Item text="Unlink" disabled={!shared} onSelect={() => dispatch(unlinkSelected())} />
                 <Item

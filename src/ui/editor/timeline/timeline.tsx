@@ -23,6 +23,8 @@ import { RegionsOnSheet } from './region-layer'
 import { RegionMenu } from './region-menu'
 import { threadPlacesOf } from './row-threads'
 import { Ruler } from './ruler'
+import { ChangedFlash } from './changed-flash'
+import { LaneEdges } from './lane-edges'
 import { SnapLine } from './snap-line'
 import { Threads } from './thread-layer'
 import { Picture } from './timeline-picture'
@@ -175,6 +177,8 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
           <Threads rows={rows} />
           <OverloadFlags session={session} />
           <ReadoutShown width={size.width} height={size.height} />
+          <LaneEdges session={session} />
+          <ChangedFlash session={session} />
           {snapped && <SnapLine snapped={snapped} />}
           {swept && (
             <div

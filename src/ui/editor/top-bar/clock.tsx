@@ -1,9 +1,17 @@
 import { Popover } from 'radix-ui'
-import { useRef } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { setTempo, tempoAt } from '../../../core/edit'
 import type { Session } from '../../../core/model/session'
-import { barPosition, secondsToBeat, type TempoChange } from '../../../core/units/tempo'
-import { showTime, type Typed } from '../../../core/units/typed'
+import { sessionLength } from '../../../core/model/queries'
+import {
+  barPosition,
+  barToBeat,
+  beatToFrame,
+  secondsToBeat,
+  type TempoChange,
+} from '../../../core/units/tempo'
+import { parsePosition, showTime, type Typed } from '../../../core/units/typed'
+import { lengthChange } from '../../../core/units/typed-change'
 import { commit } from '../../../store/edits'
 import { getPlayer } from '../../../store/playback'
 import { timeScaleSet } from '../../../store/view-slice'
@@ -25,19 +33,24 @@ export function Clock({ session }: { session: Session }) {
     const at = barPosition(session.tempo, secondsToBeat(session.tempo, frame / session.sampleRate))
     showText(bars.current, `${at.bar} | ${at.beat}.${Math.floor(at.fraction * 10)}`)
   })
+  const [typing, setTyping] = useState(false)
+  const press = (pressed: 'seconds' | 'bars') => () => {
+    if (scale === pressed) setTyping(true)
+    else dispatch(timeScaleSet(pressed))
+  }
   const part =
     'flex h-full items-center justify-center px-2 hover:bg-white aria-pressed:shadow-[inset_0_-3px_0_var(--color-oak)]'
   return (
     <div
-      className="ml-1 flex h-8 items-center overflow-hidden rounded-lg border border-seam bg-linen font-mono"
+      className="relative ml-1 flex h-8 items-center rounded-lg border border-seam bg-linen font-mono"
       role="group"
       aria-label="Time at the playhead"
     >
       <button
         type="button"
         aria-pressed={scale === 'seconds'}
-        title="Ruler and grid follow seconds"
-        onClick={() => dispatch(timeScaleSet('seconds'))}
+        title={scale === 'seconds' ? TYPE_PLACE : 'Ruler and grid follow seconds'}
+        onClick={press('seconds')}
         className={`${part} w-24 text-base`}
       >
         <span ref={time} data-testid="time">
@@ -47,13 +60,67 @@ export function Clock({ session }: { session: Session }) {
       <button
         type="button"
         aria-pressed={scale === 'bars'}
-        title="Bar | beat. Ruler and grid follow bars"
-        onClick={() => dispatch(timeScaleSet('bars'))}
+        title={scale === 'bars' ? `Bar | beat. ${TYPE_PLACE}` : 'Bar | beat. Ruler and grid follow bars'}
+        onClick={press('bars')}
         className={`${part} w-22 border-l border-seam text-sm whitespace-nowrap`}
       >
         <span ref={bars}>1 | 1.0</span>
       </button>
       <Tempo session={session} />
+      {typing && <PlaceField session={session} scale={scale} onDone={() => setTyping(false)} />}
+    </div>
+  )
+}
+
+const TYPE_PLACE = 'Press to type a position for the playhead'
+
+/** The playhead's position as a field, over the clock, until it was typed or given up. */
+function PlaceField({
+  session,
+  scale,
+  onDone,
+}: {
+  session: Session
+  scale: 'bars' | 'seconds'
+  onDone(): void
+}) {
+  const { sampleRate, tempo } = session
+  const [frame] = useState(() => Math.round(getPlayer()?.position() ?? 0))
+  const range = { min: 0, max: Math.max(sessionLength(session), 1) }
+  const context = { sampleRate, bpm: tempo[0]!.bpm }
+  const at = barPosition(tempo, secondsToBeat(tempo, frame / sampleRate))
+  const box = useRef<HTMLDivElement>(null)
+  useEffect(() => box.current?.querySelector('input')?.focus(), [])
+  return (
+    <div
+      ref={box}
+      className="absolute inset-0 z-10 flex items-center rounded-lg bg-linen font-sans"
+      onBlur={(event) => {
+        // A text that cannot be accepted stays, with its message.
+        const field = event.target
+        queueMicrotask(() => field.getAttribute('aria-invalid') !== 'true' && onDone())
+      }}
+    >
+      <ValueField
+        name="playhead"
+        className="flex-1 px-0.5 [&_input]:h-7"
+        label="Position of the playhead"
+        hideLabel
+        shown={
+          scale === 'seconds'
+            ? showTime(frame, sampleRate)
+            : `${at.bar}|${at.beat}.${Math.floor(at.fraction * 10)}`
+        }
+        parse={(text) =>
+          parsePosition(text, context, range, scale === 'bars' ? 'bar' : 's', ({ bar, beat, fraction }) => {
+            const first = barToBeat(tempo, bar)
+            const quarters = ((beat - 1 + fraction) * 4) / tempoAt(session, first).beatUnit
+            return beatToFrame(tempo, sampleRate, first + quarters)
+          })
+        }
+        onValue={(to) => getPlayer()?.seek(to)}
+        change={lengthChange(frame, context, range, 's', (n) => showTime(n, sampleRate))}
+      />
     </div>
   )
 }
@@ -68,6 +135,19 @@ const bpmOf = (text: string): Typed<number> => {
   return /\d/.test(text) && n >= 10 && n <= 1000
     ? { ok: true, value: n }
     : { ok: false, message: 'Type a tempo from 10 to 1000 bpm, such as 96 or 97.3.' }
+}
+
+/** A typed change of the tempo: "+2", "−1.5 bpm". */
+const bpmAmount = (text: string): Typed<number> => {
+  const n = Number(
+    text
+      .replace(/[−–]/, '-')
+      .replace(/ ?bpm$/i, '')
+      .replace(',', '.'),
+  )
+  return /\d/.test(text) && Number.isFinite(n)
+    ? { ok: true, value: n }
+    : { ok: false, message: 'A change of the tempo is typed in bpm, such as +2.' }
 }
 
 const metreOf = (text: string): Typed<{ beatsPerBar: number; beatUnit: number }> => {
@@ -105,6 +185,7 @@ function Tempo({ session }: { session: Session }) {
               className="flex-1"
               label="Tempo"
               shown={`${now.bpm} bpm`}
+              change={{ from: now.bpm, show: (bpm) => `${bpm} bpm`, amount: bpmAmount }}
               parse={bpmOf}
               onValue={(bpm) => set({ bpm })}
               onNudge={(d, fine) =>

@@ -3,7 +3,6 @@ import { Radio } from 'lucide-react'
 import { Popover, Slider } from 'radix-ui'
 import { useEffect, useRef, useState } from 'react'
 import type { Session } from '../../../core/model/session'
-import { parseLength, showLength } from '../../../core/units/typed'
 import {
   midiDevices,
   moveSimulated,
@@ -15,12 +14,13 @@ import { beadOf, lanesAt } from '../../../store/beads'
 import { onPassKept, rideTo } from '../../../store/riding'
 import { pathTrack } from '../../../store/selectors'
 import { rideSet } from '../../../store/view-slice'
+import { LengthField } from '../../parts/length-field'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
 import { keepSliderKeys } from '../../parts/widget-keys'
 import { Choice } from '../../parts/panel'
 import { toast } from '../../parts/toast'
-import { unlessTyped, ValueField } from '../../parts/value-field'
+import { unlessTyped } from '../../parts/value-field'
 
 /** How long a fader without touch counts as held after it moved, in milliseconds. */
 const HELD_MS = 350
@@ -105,18 +105,14 @@ export function RidePanel({ session }: { session: Session }) {
                 ? 'While it plays, a volume or pan that you move is written and stays there until it stops.'
                 : 'Moves of volume and pan set the whole track. Choose touch or latch to write them into the lanes while it plays.'}
           </p>
-          <ValueField
+          <LengthField
+            session={session}
             label="Returns within"
-            shown={showLength((ride.returnMs / 1000) * session.sampleRate, session.sampleRate)}
+            frames={Math.round((ride.returnMs / 1000) * session.sampleRate)}
             disabled={ride.mode !== 'touch'}
-            parse={(t) =>
-              parseLength(
-                t,
-                { sampleRate: session.sampleRate, bpm: session.tempo[0]!.bpm },
-                { min: 0, max: 10 * session.sampleRate },
-              )
-            }
-            onValue={(frames) => void dispatch(rideSet({ returnMs: (frames / session.sampleRate) * 1000 }))}
+            min={0}
+            max={10 * session.sampleRate}
+            onFrames={(frames) => void dispatch(rideSet({ returnMs: (frames / session.sampleRate) * 1000 }))}
           />
           <label className="flex flex-col gap-1 text-xs text-soft">
             Fader

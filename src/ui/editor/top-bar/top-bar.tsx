@@ -1,5 +1,6 @@
 import {
   CircleHelp,
+  CornerUpLeft,
   Download,
   History,
   PackageCheck,
@@ -16,7 +17,7 @@ import { Link } from 'react-router'
 import { setTitle } from '../../../core/edit'
 import type { Session } from '../../../core/model/session'
 import { commit, jumpTo, redo, undo } from '../../../store/edits'
-import { dialogShown } from '../../../store/view-slice'
+import { dialogShown, stopReturnsSet } from '../../../store/view-slice'
 import {
   getPlayer,
   listenOffset,
@@ -39,6 +40,7 @@ export const TopBar = memo(
     const dispatch = useAppDispatch()
     const playing = useAppSelector((s) => s.transport.playing)
     const loop = useAppSelector((s) => s.view.loop)
+    const stopReturns = useAppSelector((s) => s.view.stopReturns)
     const { steps, done, readOnly } = useAppFields(({ session: { steps, done, readOnly } }) => ({
       steps,
       done,
@@ -78,6 +80,17 @@ export const TopBar = memo(
           </Button>
           <Icon label="Loop the range (L)" pressed={loop} onClick={() => dispatch(toggleLoop())}>
             <Repeat size={17} />
+          </Icon>
+          <Icon
+            label={
+              stopReturns
+                ? 'Stop returns to where playing began; press to let it stay'
+                : 'Stop stays where it is; press to let it return to where playing began'
+            }
+            pressed={stopReturns}
+            onClick={() => dispatch(stopReturnsSet(!stopReturns))}
+          >
+            <CornerUpLeft size={17} />
           </Icon>
           <Clock session={session} />
         </div>
@@ -188,6 +201,12 @@ function SavedState() {
   )
 }
 
+/** Brings the present step into view when the list opens, and gives it the focus. */
+const showPresent = (button: HTMLButtonElement | null) => {
+  button?.scrollIntoView({ block: 'center' })
+  button?.focus({ preventScroll: true })
+}
+
 /** All steps by name; a press goes to the one it names. */
 function HistoryList() {
   const dispatch = useAppDispatch()
@@ -203,8 +222,10 @@ function HistoryList() {
         <Popover.Content
           align="end"
           sideOffset={6}
-          className="z-50 flex max-h-[60vh] w-72 flex-col rounded-xl border border-seam bg-white p-1.5 shadow-lg"
+          className="z-50 flex max-h-[60vh] w-96 flex-col rounded-xl border border-seam bg-white p-1.5 shadow-lg"
           aria-label="History"
+          // The present step takes the focus instead.
+          onOpenAutoFocus={(event) => event.preventDefault()}
         >
           <ol className="overflow-auto">
             {['As it was opened first', ...steps.map((s) => s.label)].map((label, i) => (
@@ -212,6 +233,8 @@ function HistoryList() {
                 <button
                   type="button"
                   aria-current={i === done ? 'step' : undefined}
+                  ref={i === done ? showPresent : undefined}
+                  title={label}
                   onClick={() => dispatch(jumpTo(i))}
                   className={`flex w-full items-center gap-2 rounded-lg px-2 py-1 text-left text-sm hover:bg-cloth ${i === done ? 'bg-cloth font-semibold' : i > done ? 'text-soft italic' : ''}`}
                 >

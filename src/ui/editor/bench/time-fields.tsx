@@ -1,0 +1,146 @@
+import { carrying, moveRegions, setLengths, trimRegions } from '../../../core/edit'
+import { regionEnd } from '../../../core/model/queries'
+import { LIMITS, type Region, type Session } from '../../../core/model/session'
+import { least } from '../../../core/units/extremes'
+import { commit } from '../../../store/edits'
+import { rangeSet } from '../../../store/view-slice'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { LengthField } from '../../parts/length-field'
+
+/** Narrow fields, two abreast. */
+const SMALL = 'min-w-0 flex-1 [&_input]:h-7 [&_input]:px-1.5 [&_input]:text-xs'
+
+/** Start, end and length of the selected regions: the start moves them, the end and the length trim them. */
+export function RegionTimes({ session, regions }: { session: Session; regions: readonly Region[] }) {
+  const dispatch = useAppDispatch()
+  const travels = useAppSelector((s) => s.view.travels)
+  const regionIds = regions.map((r) => r.id)
+  const [first] = regions
+  if (!first) return null
+  const start = least(regions, (r) => r.start)
+  const several = regions.length > 1
+  const move = (byFrames: number) =>
+    void dispatch(commit(carrying(moveRegions, travels), { regionIds, byFrames, byTracks: 0 }))
+  const trim = (byFrames: number) => void dispatch(commit(trimRegions, { regionIds, edge: 'end', byFrames }))
+  const words = `${regions.length} regions`
+  return (
+    <div className="mt-1 flex flex-col gap-1.5" role="group" aria-label="Place in time">
+      <div className="flex gap-1.5">
+        <LengthField
+          session={session}
+          name="region-start"
+          className={SMALL}
+          label={several ? 'First start' : 'Start'}
+          as="time"
+          bareUnit="s"
+          frames={start}
+          min={0}
+          max={LIMITS.frames - first.length}
+          onFrames={(frame) => move(frame - start)}
+        />
+        {!several && (
+          <LengthField
+            session={session}
+            name="region-end"
+            className={SMALL}
+            label="End"
+            as="time"
+            bareUnit="s"
+            frames={regionEnd(first)}
+            min={first.start + 1}
+            max={LIMITS.frames}
+            onFrames={(frame) => trim(frame - regionEnd(first))}
+          />
+        )}
+        {several && (
+          <LengthField
+            session={session}
+            name="region-length"
+            className={SMALL}
+            label="Length"
+            bareUnit="s"
+            frames={first.length}
+            several={regions.some((r) => r.length !== first.length)}
+            min={1}
+            max={LIMITS.frames}
+            all={{
+              words,
+              by: (byFrames) => {
+                trim(byFrames)
+                return null
+              },
+            }}
+            onFrames={(frames) => void dispatch(commit(setLengths, { regionIds, frames }))}
+          />
+        )}
+      </div>
+      {!several && (
+        <LengthField
+          session={session}
+          name="region-length"
+          className="[&_input]:h-7 [&_input]:px-1.5 [&_input]:text-xs"
+          label="Length"
+          bareUnit="s"
+          frames={first.length}
+          min={1}
+          max={LIMITS.frames}
+          onFrames={(frames) => trim(frames - first.length)}
+        />
+      )}
+    </div>
+  )
+}
+
+/** Start, end and length of the marked range; nothing without one. */
+export function RangeTimes({ session }: { session: Session }) {
+  const dispatch = useAppDispatch()
+  const range = useAppSelector((s) => s.view.range)
+  if (!range) return null
+  const { from, to } = range
+  const set = (next: { from: number; to: number }) => void dispatch(rangeSet(next))
+  return (
+    <div
+      className="mt-2 flex flex-col gap-1.5 border-t border-fold pt-1.5"
+      role="group"
+      aria-label="Marked range"
+    >
+      <div className="flex gap-1.5">
+        <LengthField
+          session={session}
+          name="range-start"
+          className={SMALL}
+          label="Range start"
+          as="time"
+          bareUnit="s"
+          frames={from}
+          min={0}
+          max={to - 1}
+          onFrames={(frame) => set({ from: frame, to })}
+        />
+        <LengthField
+          session={session}
+          name="range-end"
+          className={SMALL}
+          label="Range end"
+          as="time"
+          bareUnit="s"
+          frames={to}
+          min={from + 1}
+          max={LIMITS.frames}
+          onFrames={(frame) => set({ from, to: frame })}
+        />
+      </div>
+      <LengthField
+        session={session}
+        name="range-length"
+        className="[&_input]:h-7 [&_input]:px-1.5 [&_input]:text-xs"
+        label="Range length"
+        bareUnit="s"
+        frames={to - from}
+        min={1}
+        max={LIMITS.frames - from}
+        onFrames={(frames) => set({ from, to: from + frames })}
+      />
+    </div>
+  )
+}

@@ -1,0 +1,71 @@
+import { useEffect, useState } from 'react'
+import { changedPlaces, type ChangedPlace } from '../../../core/edit/changes'
+import { sessionLength } from '../../../core/model/queries'
+import type { Session } from '../../../core/model/session'
+import { walkedThrough } from '../../../store/edits'
+import { viewChanged, type View } from '../../../store/view-slice'
+import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
+import { boundedView, frameToX, rowTop, ROW_HEIGHT } from '../drawing/geometry'
+import { placesInView, viewOfPlaces } from '../drawing/changed-places'
+
+/** Milliseconds that what undo or redo changed is marked. */
+const FLASH_MS = 900
+
+/** At most so many places are marked; of more, those in sight come first. */
+const MOST = 40
+
+/** Brings what undo, redo or a press in the history changed into view, and marks it for a moment. */
+export function ChangedFlash({ session }: { session: Session }) {
+  const dispatch = useAppDispatch()
+  const store = useAppStore()
+  const [flash, setFlash] = useState<{ places: readonly ChangedPlace[]; count: number }>({
+    places: [],
+    count: 0,
+  })
+  const view = useAppSelector((s) => s.view.view)
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined
+    const stop = walkedThrough.subscribe(() => {
+      const change = walkedThrough.get()
+      if (!change) return
+      const places = changedPlaces(change.before, change.after)
+      const { trackIds } = change.after
+      const { view } = store.getState().view
+      const next = viewOfPlaces(view, trackIds, places)
+      if (next !== view)
+        dispatch(viewChanged(boundedView(next, sessionLength(change.after), trackIds.length)))
+      const seen = placesInView(next, trackIds, places)
+      setFlash(({ count }) => ({ places: (seen.length ? seen : places).slice(0, MOST), count: count + 1 }))
+      clearTimeout(timer)
+      timer = setTimeout(() => setFlash(({ count }) => ({ places: [], count })), FLASH_MS)
+    })
+    return () => {
+      stop()
+      clearTimeout(timer)
+    }
+  }, [dispatch, store])
+  return flash.places.map((place, i) => (
+    <Mark key={`${flash.count} ${i}`} session={session} view={view} place={place} />
+  ))
+}
+
+function Mark({ session, view, place }: { session: Session; view: View; place: ChangedPlace }) {
+  const row = place.trackId === null ? -1 : session.trackIds.indexOf(place.trackId)
+  if (row < 0) return null
+  const [from, to] = place.span
+    ? [frameToX(view, place.span.from), frameToX(view, place.span.to)]
+    : [0, view.width]
+  const left = Math.max(-4, from)
+  return (
+    <div
+      data-testid="changed"
+      className="changed-flash pointer-events-none absolute rounded-md border-2 border-oak bg-oak/15"
+      style={{
+        left,
+        width: Math.max(6, Math.min(view.width + 4, to) - left),
+        top: rowTop(view, row),
+        height: ROW_HEIGHT,
+      }}
+    />
+  )
+}
