@@ -42,6 +42,38 @@ export function writeMidi({ channel, control, value }: FaderMove): number[] {
   return [0xb0 | (channel - 1), Number(number), write(value)]
 }
 
+/** How near a fader must be to a value to take hold of it, as a part of its way. */
+const NEAR = 0.02
+
+/**
+ * Lets a fader that stands elsewhere take hold of a value only when it has come to it or passed it, so that the value
+ * does not jump. One for each fader and value.
+ */
+export class PickUp {
+  private last: number | null = null
+  private held = false
+
+  /** Whether the fader, now at a value of the range `span` wide, moves what stands at `present`. */
+  takes(value: number, present: number, span: number): boolean {
+    const [before, was] = [this.last, this.held]
+    this.last = value
+    this.held =
+      was ||
+      Math.abs(value - present) <= NEAR * span ||
+      (before !== null && (before - present) * (value - present) <= 0)
+    return this.held
+  }
+
+  get isHeld(): boolean {
+    return this.held
+  }
+
+  /** Lets go: the value may have changed by other means. */
+  release(): void {
+    this.held = false
+  }
+}
+
 const simulated = new Set<(move: FaderMove) => void>()
 
 /** A fader on the screen that sends the same messages as a real one, for trying riding without hardware. */

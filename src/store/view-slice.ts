@@ -80,6 +80,8 @@ export interface ViewState {
   placed: boolean
   /** Height of the mix below the tracks, in pixels. */
   mixHeight: number
+  /** Whether the mix would pass full scale anywhere; then its flags have a row. */
+  mixFlagged: boolean
   selection: string[]
   /** The track that was pressed last. */
   trackId: string | null
@@ -144,14 +146,21 @@ export type Preferences = Pick<ViewState, (typeof preferenceKeys)[number]>
 const preferencesOf = (state: ViewState) =>
   Object.fromEntries(preferenceKeys.map((key) => [key, state[key]])) as unknown as Preferences
 
-/** Height of the mix row with its opened lanes, in pixels. */
-export const mixRoom = ({ mixHeight, openLanes }: ViewState): number =>
-  openLanes.reduce((sum, o) => (o.trackId === null ? sum + o.height : sum), mixHeight)
+/** Height of the row of the mix's overload flags, which is there while there are any, in pixels. */
+export const MIX_FLAGS_HEIGHT = 22
+
+/** Height of the mix row with its flags and its opened lanes, in pixels. */
+export const mixRoom = ({ mixHeight, mixFlagged, openLanes }: ViewState): number =>
+  openLanes.reduce(
+    (sum, o) => (o.trackId === null ? sum + o.height : sum),
+    mixHeight + (mixFlagged ? MIX_FLAGS_HEIGHT : 0),
+  )
 
 export const initialView: ViewState = {
   view: { left: 0, framesPerPixel: 1024, top: 0, width: 800, height: 400 },
   placed: false,
   mixHeight: MIX_HEIGHT.first,
+  mixFlagged: false,
   selection: [],
   trackId: null,
   trackIds: [],
@@ -329,6 +338,7 @@ export const viewSlice = createSlice({
         if (open.trackId === trackId && open.lane === lane)
           open.height = Math.max(LANE_HEIGHT.min, Math.min(LANE_HEIGHT.max, Math.round(height)))
     },
+    mixFlaggedSet: (state, action: PayloadAction<boolean>) => void (state.mixFlagged = action.payload),
     mixHeightSet: (state, action: PayloadAction<number>) =>
       void (state.mixHeight = Math.max(MIX_HEIGHT.min, Math.min(MIX_HEIGHT.max, Math.round(action.payload)))),
     preferencesTaken: (state, action: PayloadAction<Partial<Preferences>>) =>
@@ -376,6 +386,7 @@ export const {
   dialogShown,
   lanesToggled,
   laneHeightSet,
+  mixFlaggedSet,
   mixHeightSet,
   travelsSet,
   rideSet,

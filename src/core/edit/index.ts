@@ -45,6 +45,7 @@ export { copyRegions, pasteRegions } from './paste'
 export { goBackTo } from './go-back'
 export { replaceSounds } from './replace-sound'
 export { setGiveWay } from './give-way'
+export { isOutOfDate, markOfTracks } from './give-way-mark'
 export {
   automationOf,
   carryAutomation,
@@ -55,7 +56,8 @@ export {
   shiftAutomation,
   type LaneClip,
 } from './automation'
-export { isAutomated, isBypassed, lanesWithKnots, setLanesBypassed, setPanMode } from './lane'
+export { isAutomated, isBypassed, lanesWithKnots, setLanesBypassed } from './lane'
+export { setPanMode } from './pan-mode'
 export {
   laneKeysOf,
   loomOf,

@@ -46,14 +46,3 @@ export function lanesWithKnots(session: Session, trackId?: string | null): LaneR
     .flatMap((id) => laneKeysOf(session, id).map((lane): LaneRef => ({ kind: 'lane', trackId: id, lane })))
     .filter(({ trackId: id, lane }) => (stripOf(session, id)!.lanes[lane]?.knots.length ?? 0) > 0)
 }
-
-/** Chooses how a stereo track is placed: by balance, or each channel with a pan of its own. */
-export const setPanMode = defineEdit<{ trackId: string; panMode: 'balance' | 'pair' }>({
-  name: 'setPanMode',
-  label: (session, { trackId, panMode }) =>
-    `${panMode === 'pair' ? 'Pan both channels' : 'Balance'} of “${session.tracks[trackId]?.name ?? ''}”`,
-  apply: (session, { trackId, panMode }) =>
-    !session.tracks[trackId] || session.tracks[trackId].panMode === panMode
-      ? session
-      : withTrack(session, trackId, { panMode }),
-})

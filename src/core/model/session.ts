@@ -76,6 +76,8 @@ export const giveWaySchema = z.strictObject({
   gapMs: z.number().min(0).max(20_000),
   thresholdLufs: z.number().min(-70).max(0),
   base: z.array(knotSchema),
+  /** A mark of how the others were when it was made, to notice that they have changed. */
+  made: z.string().max(40).optional(),
 })
 
 /** Static values of parameters that have no field of their own, by their keys; those that are not listed are plain. */

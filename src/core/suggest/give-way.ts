@@ -17,7 +17,7 @@ export interface Sounding {
  * Settings of giving way as they are proposed first; the threshold only until the others were measured (see
  * `usualThreshold`).
  */
-export const usualGiveWay: Omit<GiveWay, 'others' | 'base'> = {
+export const usualGiveWay: Omit<GiveWay, 'others' | 'base' | 'made'> = {
   depthDb: 9,
   attackMs: 150,
   holdMs: 250,
@@ -31,6 +31,36 @@ export const usualGiveWay: Omit<GiveWay, 'others' | 'base'> = {
 export const usualThreshold = (steps: readonly number[]): number =>
   noiseAndSignal(steps, GIVE_WAY_STEP_SECONDS).floor
 
+/** A rest is at least so long, in seconds; shorter pauses belong to what sounds. */
+const REST_SECONDS = 0.5
+
+/** What lies so many LU below the louder tenth of a sound, or below this level, is silence in it. */
+const BELOW_LU = 30
+const SILENT_LUFS = -60
+
+/**
+ * The part 0…1 of a track's span, from where it first sounds to where it last does, in which it rests; 1 for silence.
+ * `steps` are K-weighted mean squares as `whereOthersSound` takes them.
+ */
+export function restShare(steps: readonly number[]): number {
+  const levels = steps.map((step) => loudnessOf(step))
+  const loud = [...levels].filter((l) => l > SILENT_LUFS).sort((a, b) => b - a)
+  if (loud.length === 0) return 1
+  const silent = Math.max(SILENT_LUFS, loud[Math.floor(loud.length / 10)]! - BELOW_LU)
+  const [first, last] = [levels.findIndex((l) => l > silent), levels.findLastIndex((l) => l > silent)]
+  let [rests, run] = [0, 0]
+  for (let i = first; i <= last; i++) {
+    if (levels[i]! > silent) {
+      if (run * GIVE_WAY_STEP_SECONDS >= REST_SECONDS) rests += run
+      run = 0
+    } else run++
+  }
+  return rests / (last - first + 1)
+}
+
+/** Tracks that rest for less than this part of their span are music that gives way; others are given way to. */
+export const MUSIC_RESTS = 1 / 3
+
 /** A ramp is at least this long, so that knots keep 5 ms between them. */
 const SHORTEST_MS = 10
 
@@ -42,7 +72,7 @@ const SHORTEST_MS = 10
 export function whereOthersSound(
   steps: readonly number[],
   sampleRate: number,
-  settings: Omit<GiveWay, 'others' | 'base'>,
+  settings: Omit<GiveWay, 'others' | 'base' | 'made'>,
 ): Sounding[] {
   const frames = Math.round(sampleRate * GIVE_WAY_STEP_SECONDS)
   const ms = (n: number) => Math.round((n * sampleRate) / 1000)
@@ -69,7 +99,7 @@ export function whereOthersSound(
 export function giveWayKnots(
   base: readonly Knot[],
   places: readonly Sounding[],
-  settings: Omit<GiveWay, 'others' | 'base'>,
+  settings: Omit<GiveWay, 'others' | 'base' | 'made'>,
   sampleRate: number,
 ): Knot[] {
   const ms = (n: number) => Math.round((n * sampleRate) / 1000)

@@ -1,3 +1,4 @@
+import { restShare } from './give-way'
 import { noiseAndSignal } from './noise-floor'
 
 const STEP = 0.02
@@ -42,4 +43,14 @@ test('noise that is nearly as loud as what is meant is said to be', () => {
 test('silence has no levels', () => {
   expect(noiseAndSignal(part(3, -95), STEP)).toEqual({ noise: null, signal: null, floor: -70, apart: true })
   expect(noiseAndSignal([], STEP).floor).toBe(-70)
+})
+
+test('music rests for less than a third of its span, speech for more; pauses under half a second are no rests', () => {
+  // Steps of 10 ms: mean squares of sound at about -20 LUFS, and of nothing.
+  const sound = (steps: number) => Array.from({ length: steps }, () => 0.01)
+  const rest = (steps: number) => Array.from({ length: steps }, () => 0)
+  expect(restShare([...rest(500), ...sound(300), ...rest(40), ...sound(300), ...rest(900)])).toBe(0)
+  // 200 of 400 steps between the first and the last sound.
+  expect(restShare([...sound(100), ...rest(200), ...sound(100)])).toBe(0.5)
+  expect(restShare(rest(100))).toBe(1)
 })

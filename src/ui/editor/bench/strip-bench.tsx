@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import {
   fadeMix,
+  isOutOfDate,
   lanesWithKnots,
   refKey,
   setLanesBypassed,
@@ -15,7 +16,9 @@ import { parseLength } from '../../../core/units/typed'
 import { lanesAt, parameterOfBead, type Bead } from '../../../store/beads'
 import { current } from '../../../store/current'
 import { commit } from '../../../store/edits'
-import { dialogShown } from '../../../store/view-slice'
+import type { Thunk } from '../../../store/store'
+import { dialogShown, lanesToggled } from '../../../store/view-slice'
+import { toast } from '../../parts/toast'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Choice, Tick } from '../../parts/panel'
@@ -61,6 +64,8 @@ export function StripBench({
   const ref: LaneRef = { kind: 'lane', trackId, lane }
   const { words } = parameterOf(lane)
   const givesWay = trackId !== null && lane === FADER
+  const giveWay = strip.lanes[lane]?.giveWay
+  const outOfDate = giveWay !== undefined && isOutOfDate(session, giveWay)
   const has = (strip.lanes[lane]?.knots.length ?? 0) > 0
   const allLanes = lanesWithKnots(session)
   const isBypassed = (l: LaneRef) => stripOf(session, l.trackId)!.lanes[l.lane]!.bypassed
@@ -81,6 +86,11 @@ export function StripBench({
         />
       )}
       <StripFields session={session} trackId={trackId} bead={bead} />
+      {outOfDate && (
+        <p role="status" className="rounded-md bg-fold px-2 py-1 text-xs">
+          Out of date: what it gives way to has changed. Recalculate it.
+        </p>
+      )}
       {(has || givesWay) && (
         <div className="flex items-center justify-between gap-2">
           {has && (
@@ -127,6 +137,27 @@ export function StripBench({
   )
 }
 
+/** Places a stereo track another way, says what that changes, and opens the lanes that act now where others were open. */
+const placeBy =
+  (trackId: string, panMode: 'balance' | 'pair'): Thunk =>
+  (dispatch, getState) => {
+    const lanesNow = () => lanesAt(getState().session.session!, trackId, 'pan')
+    const before = lanesNow()
+    if (!dispatch(commit(setPanMode, { trackId, panMode }))) return
+    const open = getState().view.openLanes.filter((o) => o.trackId === trackId && before.includes(o.lane))
+    if (open.length) {
+      dispatch(lanesToggled({ trackId, lanes: open.map((o) => o.lane) }))
+      dispatch(lanesToggled({ trackId, lanes: lanesNow() }))
+    }
+    toast({
+      text:
+        panMode === 'pair'
+          ? 'Each channel has a pan of its own now, from the nearest places. Balance lowers one side, placing keeps each side’s power: only the centre sounds the same. The balance is kept for the way back.'
+          : 'The balance acts again. The pans of both channels are kept for the way back.',
+      stays: 10_000,
+    })
+  }
+
 const NONE: readonly string[] = []
 
 /** The static value of a bead's parameter, and what belongs to it. */
@@ -144,7 +175,7 @@ function StripFields({ session, trackId, bead }: { session: Session; trackId: st
         <Choice
           label="How the track is placed"
           value={track.panMode}
-          onChange={(panMode) => void dispatch(commit(setPanMode, { trackId: track.id, panMode }))}
+          onChange={(panMode) => dispatch(placeBy(track.id, panMode))}
           options={[
             { value: 'balance', text: 'Balance' },
             { value: 'pair', text: 'Both channels' },

@@ -1,8 +1,15 @@
 import { FADER } from '../../../core/model/parameters'
-import { useEffect, useMemo, useState } from 'react'
-import { setGiveWay, threadOf } from '../../../core/edit'
+import { useEffect, useMemo, useRef, useState } from 'react'
+import { markOfTracks, setGiveWay, threadOf } from '../../../core/edit'
 import type { GiveWay, Knot, Session } from '../../../core/model/session'
-import { giveWayKnots, usualGiveWay, usualThreshold, whereOthersSound } from '../../../core/suggest/give-way'
+import {
+  giveWayKnots,
+  MUSIC_RESTS,
+  restShare,
+  usualGiveWay,
+  usualThreshold,
+  whereOthersSound,
+} from '../../../core/suggest/give-way'
 import { parseDepth, parseMeasured, showDb, showMeasured } from '../../../core/units/typed'
 import { tracksSteps } from '../../../engine/analysis'
 import { commit, dropPreview, preview } from '../../../store/edits'
@@ -17,7 +24,7 @@ import { LengthField } from '../../parts/length-field'
 import { parseDbAmount } from '../../../core/units/typed-change'
 import { ValueField } from '../../parts/value-field'
 
-type Settings = Omit<GiveWay, 'others' | 'base'>
+type Settings = Omit<GiveWay, 'others' | 'base' | 'made'>
 
 /** Lets music give way to speech or effects: volume automation with few knots, which can be made anew after edits. */
 export function GiveWayDialog({ session, onClose }: { session: Session; onClose(): void }) {
@@ -25,13 +32,40 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
   const base = useAppSelector((s) => s.session.base) ?? session
   const track = useAppSelector(pathTrack)
   const before = track ? base.tracks[track.id]?.lanes.volume?.giveWay : undefined
-  const [music, setMusic] = useState<string[]>(track ? [track.id] : [])
-  const [others, setOthers] = useState<string[]>(before?.others ?? [])
+  const [music, chooseMusic] = useState<string[]>(before && track ? [track.id] : [])
+  const [others, chooseOthers] = useState<string[]>(before?.others ?? [])
+  /** Whether something was ticked: then nothing is proposed any more. */
+  const chosen = useRef(before !== undefined)
+  const setMusic = (ids: string[]) => {
+    chosen.current = true
+    chooseMusic(ids)
+  }
+  const setOthers = (ids: string[]) => {
+    chosen.current = true
+    chooseOthers(ids)
+  }
+  // The track that was worked on gives way if it sounds without long rests; else it is given way to.
+  const trackId = track?.id
+  useEffect(() => {
+    let over = false
+    if (trackId !== undefined && !chosen.current)
+      tracksSteps(base, [trackId]).then(
+        (found) => {
+          if (over || chosen.current) return
+          if (restShare(found) < MUSIC_RESTS) chooseMusic([trackId])
+          else chooseOthers([trackId])
+        },
+        () => undefined,
+      )
+    return () => void (over = true)
+    // Once, for the track that the dialog was opened at.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [])
   /** The threshold as it was typed or made from; null until then, where it follows from how loud the others are. */
   const [threshold, setThreshold] = useState<number | null>(before?.thresholdLufs ?? null)
   const [typed, setSettings] = useState<Settings>(() => {
     if (!before) return usualGiveWay
-    const { others: _, base: _knots, ...kept } = before
+    const { others: _, base: _knots, made: _made, ...kept } = before
     return kept
   })
   // What is proposed is seen in the volume lanes.
@@ -64,6 +98,7 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
     () => (listened ? whereOthersSound(listened, base.sampleRate, settings) : []),
     [listened, base.sampleRate, settings],
   )
+  const mark = useMemo(() => markOfTracks(base, others), [base, others])
   const lanes: Record<string, { knots: Knot[]; giveWay: GiveWay | null }> = {}
   for (const id of music) {
     const thread = threadOf(base, { kind: 'lane', trackId: id, lane: FADER })
@@ -75,7 +110,7 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
         : [{ frame: 0, value: thread.kind.neutral, shape: 'line', bend: 0 }])
     lanes[id] = {
       knots: giveWayKnots(kept, places, settings, base.sampleRate),
-      giveWay: { ...settings, others, base: [...kept] },
+      giveWay: { ...settings, others, base: [...kept], made: mark },
     }
   }
   const useful = Object.keys(lanes).length > 0
@@ -107,11 +142,13 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
     />
   )
   const status =
-    others.length === 0
-      ? 'Tick the tracks that the music is to give way to.'
-      : steps?.key !== key
-        ? 'Listening …'
-        : `${places.length} places. ${Object.values(lanes)[0]?.knots.length ?? 0} knots a lane.`
+    others.length > 0 && music.length === 0
+      ? 'Tick the music that is to give way.'
+      : others.length === 0
+        ? 'Tick the tracks that the music is to give way to.'
+        : steps?.key !== key
+          ? 'Listening …'
+          : `${places.length} places. ${Object.values(lanes)[0]?.knots.length ?? 0} knots a lane.`
   const choose = (
     list: readonly string[],
     set: (ids: string[]) => void,

@@ -2,12 +2,14 @@ import { FADER } from '../../../core/model/parameters'
 import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { plateau } from '../../../core/curve/knots'
 import { shapeThread, threadOf, type ThreadRef } from '../../../core/edit'
-import type { Session } from '../../../core/model/session'
+import type { Knot, Session } from '../../../core/model/session'
+import { mergedOverloads } from '../drawing/merged-overloads'
 import { gainToDb } from '../../../core/units/decibel'
 import { OverloadFinder, type Overload } from '../../../engine/overloads'
 import { commit } from '../../../store/edits'
 import type { RootState, Thunk } from '../../../store/store'
 import { noticed } from '../../../store/transport-slice'
+import { mixFlaggedSet } from '../../../store/view-slice'
 import { useAppSelector, useAppStore } from '../../parts/hooks'
 
 const OverloadContext = createContext<readonly Overload[]>([])
@@ -69,35 +71,35 @@ export function OverloadWatch({ children }: { children: ReactNode }) {
     }, PAUSE_MS)
     return () => window.clearTimeout(timer)
   }, [watched, store])
+  const flagged = found.some((o) => o.trackId === null)
+  useEffect(() => void store.dispatch(mixFlaggedSet(flagged)), [store, flagged])
   return <OverloadContext.Provider value={found}>{children}</OverloadContext.Provider>
 }
 
 export const useOverloads = () => useContext(OverloadContext)
 
 /** By how much an overload must be lowered, in dB, rounded up to a tenth. */
-export const tooLoud = ({ peak }: Overload): number => Math.ceil(gainToDb(peak) * 10 - 1e-6) / 10
+export const tooLoud = ({ peak }: Pick<Overload, 'peak'>): number =>
+  Math.ceil(gainToDb(peak) * 10 - 1e-6) / 10
 
-/** Lowers an overloading stretch by a plateau in the volume lane of its track, or of the mix. */
-export const lowerOverload =
-  (overload: Overload): Thunk =>
+/**
+ * Lowers overloading stretches of one track, or of the mix, by plateaus in its volume lane, as one step. Stretches so
+ * near that their plateaus would meet are lowered as one, by what the loudest needs.
+ */
+export const lowerOverloads =
+  (overloads: readonly Overload[]): Thunk =>
   (dispatch, getState) => {
     const { session } = getState().session
-    if (!session) return
-    const ref: ThreadRef = { kind: 'lane', trackId: overload.trackId, lane: FADER }
+    const [first] = overloads
+    if (!session || !first) return
+    const ref: ThreadRef = { kind: 'lane', trackId: first.trackId, lane: FADER }
     const { knots, kind } = threadOf(session, ref)!
     const shoulder = Math.round(session.sampleRate * 0.02)
-    dispatch(
-      commit(shapeThread, {
-        ref,
-        knots: plateau(
-          knots,
-          Math.max(0, overload.from - 2 * shoulder),
-          overload.to + 2 * shoulder,
-          -tooLoud(overload),
-          shoulder,
-          kind,
-        ),
-        what: 'Lower an overload',
-      }),
+    const lowered = mergedOverloads(overloads, 4 * shoulder).reduce<readonly Knot[]>(
+      (now, { from, to, peak }) =>
+        plateau(now, Math.max(0, from - 2 * shoulder), to + 2 * shoulder, -tooLoud({ peak }), shoulder, kind),
+      knots,
     )
+    const what = overloads.length === 1 ? 'Lower an overload' : `Lower ${overloads.length} overloads`
+    dispatch(commit(shapeThread, { ref, knots: lowered, what }))
   }

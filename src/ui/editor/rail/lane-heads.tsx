@@ -1,7 +1,15 @@
 import { Spline, X } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { memo, useMemo } from 'react'
-import { isAutomated, isBypassed, laneKeysOf, setLanesBypassed } from '../../../core/edit'
+import {
+  isAutomated,
+  isBypassed,
+  isOutOfDate,
+  laneKeysOf,
+  setLanesBypassed,
+  stripOf,
+} from '../../../core/edit'
+import { useThrottledSelector } from '../../parts/throttled-selector'
 import { commit } from '../../../store/edits'
 import { parameterOf } from '../../../core/model/parameters'
 import type { Session, Track } from '../../../core/model/session'
@@ -111,6 +119,11 @@ const LaneHead = memo(function LaneHead({ open, name, top }: { open: OpenLane; n
   const { trackId, lane, height } = open
   const value = useLiveValue(useMemo(() => ({ kind: 'lane', trackId, lane }), [trackId, lane]))
   const what = `${parameterOf(lane).laneName} lane of ${name}`
+  const outOfDate = useThrottledSelector((s) => {
+    const session = shownSession(s)
+    const giveWay = session && stripOf(session, trackId)?.lanes[lane]?.giveWay
+    return giveWay !== null && giveWay !== undefined && isOutOfDate(session!, giveWay)
+  })
   const bypassed = useAppSelector((s) => {
     const session = shownSession(s)
     return session !== null && isBypassed(session, { kind: 'lane', trackId, lane })
@@ -142,6 +155,14 @@ const LaneHead = memo(function LaneHead({ open, name, top }: { open: OpenLane; n
           >
             bypassed
           </button>
+        )}
+        {outOfDate && (
+          <span
+            title="What this lane gives way to has changed: recalculate it on the bench"
+            className="rounded bg-fold px-1 text-2xs"
+          >
+            out of date
+          </span>
         )}
         <span ref={value} className={`font-mono ${bypassed ? 'opacity-50' : ''}`} />
         <button

@@ -12,6 +12,7 @@ import { sameParts } from '../../parts/same-parts'
 import { Fader } from './fader'
 import { HeadField } from './head-fields'
 import { LaneHeads, lanesSwitch } from './lane-heads'
+import { MixFlagsHead } from './mix-flags-head'
 import { lanesBelow } from '../drawing/open-lanes'
 
 /** The lanes of the mix besides that of its fader, which is always seen. */
@@ -38,6 +39,7 @@ export const MixHead = memo(
       void dispatch(commit(setParameter, { key: FADER, trackIds: [null], value }))
     return (
       <section aria-label="Mix" className="relative shrink-0 border-t border-seam" style={{ height: room }}>
+        <MixFlagsHead />
         <div
           onPointerDown={() => dispatch(beadPicked(beadOf(null, FADER)))}
           className={`px-2.5 pt-1 pl-4 ${picked ? 'bg-linen' : 'bg-fold/40'}`}

@@ -1,6 +1,7 @@
 import { memo, type MouseEvent, useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
+import { hasThreads, parameterOfBead } from '../../../store/beads'
 import { current } from '../../../store/current'
 import { getPlayer } from '../../../store/playback'
 import { MANY, regionRows, shownSession } from '../../../store/selectors'
@@ -17,7 +18,7 @@ import { useDrags } from '../parts/use-drags'
 import { useFocusSeen, useShownWhole, useWheel } from '../parts/use-view'
 import { ReadoutShown, say } from './gesture-readout'
 import { MixLanes } from './mix-lanes'
-import { OverloadFlags } from './overload-flags'
+import { MixFlags, OverloadFlags } from './overload-flags'
 import { Playhead } from './playhead'
 import { RegionsOnSheet } from './region-layer'
 import { RegionMenu } from './region-menu'
@@ -157,6 +158,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
           {...bind()}
           ref={area}
           data-testid="timeline"
+          data-shapes={hasThreads(bead) && !parameterOfBead(bead)?.mix ? 'threads' : 'regions'}
           className={`apart relative min-h-0 flex-1 touch-none overflow-clip select-none ${hand !== 'point' ? 'cursor-crosshair' : ''}`}
           onFocus={onFocus}
           onContextMenu={selectForMenu}
@@ -175,7 +177,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
           <Picture />
           <RegionsOnSheet session={session} rows={rows} selection={selectedIds} />
           <Threads rows={rows} />
-          <OverloadFlags session={session} />
+          <OverloadFlags session={session} rows={rows} />
           <ReadoutShown width={size.width} height={size.height} />
           <LaneEdges session={session} />
           <ChangedFlash session={session} />
@@ -188,6 +190,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
           )}
         </div>
       </RegionMenu>
+      {session.trackIds.length > 0 && <MixFlags session={session} />}
       {session.trackIds.length > 0 && <MixLanes session={session} />}
       <Playhead playing={playing} length={length} />
     </div>

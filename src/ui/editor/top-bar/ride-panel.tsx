@@ -6,10 +6,14 @@ import type { Session } from '../../../core/model/session'
 import {
   midiDevices,
   moveSimulated,
+  PickUp,
   simulatedFader,
   type FaderDevice,
   type FaderMove,
 } from '../../../engine/midi-faders'
+import { valueAt } from '../../../core/curve/knots'
+import { refKey, threadOf, type LaneRef } from '../../../core/edit'
+import { getPlayer } from '../../../store/playback'
 import { beadOf, lanesAt } from '../../../store/beads'
 import { onPassKept, rideTo } from '../../../store/riding'
 import { pathTrack } from '../../../store/selectors'
@@ -36,6 +40,10 @@ export function RidePanel({ session }: { session: Session }) {
   const [deviceId, setDeviceId] = useState('none')
   const [byChannel, setByChannel] = useState(false)
   const [problem, setProblem] = useState<string | null>(null)
+  /** What is said while the fader has not come to the lane's value yet. */
+  const [waiting, setWaiting] = useState<string | null>(null)
+  const pickUps = useRef(new Map<string, PickUp>())
+  const movedAt = useRef(0)
   const on = ride.mode !== 'off'
 
   useEffect(() => onPassKept((pass) => toast({ text: passMessage(pass), stays: 5000 })), [])
@@ -49,9 +57,31 @@ export function RidePanel({ session }: { session: Session }) {
         const trackId = byChannel ? now?.trackIds[channel - 1] : pathTrack(store.getState())?.id
         if (!now || !trackId) return
         const lanes = lanesAt(now, trackId, beadOf(trackId, control))
-        for (const lane of lanes) dispatch(rideTo({ kind: 'lane', trackId, lane }, value, HELD_MS))
+        for (const lane of lanes) {
+          const ref: LaneRef = { kind: 'lane', trackId, lane }
+          const { kind, knots } = threadOf(now, ref)!
+          const key = refKey(ref)
+          const pickUp = pickUps.current.get(key) ?? new PickUp()
+          pickUps.current.set(key, pickUp)
+          // Let go of for a while, it does not hold the value any more.
+          const at = performance.now()
+          if (at - movedAt.current > HELD_MS) pickUp.release()
+          const present = valueAt(kind, knots, getPlayer()?.position() ?? 0)
+          if (pickUp.takes(value, present, kind.max - kind.min)) dispatch(rideTo(ref, value, HELD_MS))
+          else
+            setWaiting(
+              `It stands at ${kind.show(value)}, the lane at ${kind.show(present)}: move it past that.`,
+            )
+          if (pickUp.isHeld) setWaiting(null)
+        }
+        movedAt.current = performance.now()
       }),
   )
+  // With every pass the fader takes hold anew.
+  useEffect(() => {
+    if (playing) return
+    for (const pickUp of pickUps.current.values()) pickUp.release()
+  }, [playing])
   useEffect(
     () => devices.find((d) => d.id === deviceId)?.listen((move) => moved.current(move)),
     [devices, deviceId],
@@ -83,6 +113,8 @@ export function RidePanel({ session }: { session: Session }) {
       <Popover.Portal>
         <Popover.Content
           onEscapeKeyDown={unlessTyped}
+          // It stays while something is ridden: playing and moving faders are done elsewhere.
+          onInteractOutside={(event) => on && event.preventDefault()}
           align="end"
           sideOffset={6}
           className="z-50 flex w-72 flex-col gap-3 rounded-xl border border-seam bg-white p-3.5 text-sm shadow-lg"
@@ -134,6 +166,11 @@ export function RidePanel({ session }: { session: Session }) {
               </Button>
             </span>
           </label>
+          {waiting && on && playing && (
+            <p role="status" className="text-xs text-soft">
+              {waiting}
+            </p>
+          )}
           {problem && (
             <p role="alert" className="text-xs text-madder">
               {problem}
