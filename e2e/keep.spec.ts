@@ -174,8 +174,8 @@ test('several regions keep their differences under one drag; Escape gives a drag
   expect(await gains()).toEqual([0, 0])
   const { steps } = await page.evaluate(() => window.oakenThread.getState().session)
   expect(steps.map((s) => s.label)).toEqual([
-    'Clip gain of “drone in D”',
-    ...Array<string>(4).fill('Clip gain of 2 regions'),
+    'Clip gain of “drone in D” 0.0 → −6.0 dB',
+    ...['+3.0', '+0.3', '−1.0', '+2.0'].map((by) => `Clip gain of 2 regions ${by} dB`),
     'Reset clip gain of 2 regions',
   ])
 })

@@ -57,7 +57,7 @@ test('one narrated word is raised by 2 dB with one gesture on the volume lane; t
   await page.evaluate((f) => window.oakenThread.getPlayer().seek(f), middle + 5 * 48000)
   await expect(page.getByRole('button', { name: 'Automated volume of Narrator' })).toHaveText('+3.0 dB')
   // Bypassed, the fader holds again, to the bit; undo brings all back.
-  await page.getByLabel('Bypass this lane').check()
+  await page.getByLabel('Bypass lane').check()
   expect(firstDifference((await throughRing(page, 5 * 48000, 5 * 48000))[0]!, before[0]!)).toBe(-1)
   for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z')
   expect((await sessionOf(page)).tracks.narrator!.lanes.volume?.knots ?? []).toHaveLength(0)
@@ -272,7 +272,7 @@ test('an opened lane: knots in a box are stretched, scaled and moved; a line is 
   }
   for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z')
   expect(await knots()).toEqual(scaled)
-  await page.getByLabel('to', { exact: true }).fill('40 s')
+  await page.getByLabel('To', { exact: true }).fill('40 s')
   await page.keyboard.press('Enter')
   expect((await knots())[3]!.frame).toBe(40 * 48000)
 

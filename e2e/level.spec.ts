@@ -181,7 +181,7 @@ test('the gain of a range only, markers, tempo and rendering into a region', asy
   await page.mouse.move(x(36), area.y + 300, { steps: 4 })
   await page.mouse.up()
   await page.keyboard.up('r')
-  await page.getByLabel('Gain in the range only').fill('-5')
+  await page.getByLabel('Change gain in the range by').fill('-5')
   await page.keyboard.press('Enter')
   const shaped = await sessionOf(page)
   expect(shaped.gainThreads[shaped.regions.c1!.gainThreadId!]!.knots).toHaveLength(4)

@@ -80,7 +80,7 @@ export const shiftLanes = defineEdit<{ lanes: readonly LaneRef[]; by: number }>(
   apply: (session, { lanes, by }) =>
     lanes.reduce((next, ref) => {
       const thread = threadOf(next, ref)
-      if (!thread || thread.knots.length === 0) return next
+      if (!thread || thread.knots.length === 0 || by === 0) return next
       const { kind } = thread
       const { knots, weaves } = mapLane(thread.knots, thread.weaves, loomOf(next, kind), (v) =>
         kind.shift(v, by),

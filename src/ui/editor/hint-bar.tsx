@@ -149,11 +149,17 @@ export const HintBar = memo(
     const readOnly = useAppSelector((s) => s.session.readOnly !== null)
     return (
       <footer className="apart flex h-8 shrink-0 items-center gap-1.5 border-t border-seam bg-cloth px-2 text-xs">
-        <Hand label="Point" pressed={hand === 'point'} onClick={() => dispatch(handTaken('point'))}>
+        <Hand
+          label="Point"
+          about="Moves, trims and selects: drag things and their handles"
+          pressed={hand === 'point'}
+          onClick={() => dispatch(handTaken('point'))}
+        >
           <MousePointer2 size={13} />
         </Hand>
         <Hand
           label="Range"
+          about="Marks a stretch of time: hold R and sweep, or tap R to keep the hand"
           hotkey="R"
           pressed={hand === 'range'}
           onClick={() => dispatch(handTaken('range'))}
@@ -162,6 +168,7 @@ export const HintBar = memo(
         </Hand>
         <Hand
           label="Draw"
+          about="Draws a thread, the line of a level or pan, by hand: hold D"
           hotkey="D"
           pressed={hand === 'draw'}
           disabled={readOnly}
@@ -171,6 +178,7 @@ export const HintBar = memo(
         </Hand>
         <Hand
           label="Plateau"
+          about="Raises or lowers a stretch with one sweep, with short ramps (shoulders) at both ends: hold P"
           hotkey="P"
           pressed={hand === 'plateau'}
           disabled={readOnly}
@@ -180,6 +188,7 @@ export const HintBar = memo(
         </Hand>
         <Hand
           label="Weave"
+          about="Draws a repeating pattern over a stretch, locked to a note value: hold W"
           hotkey="W"
           pressed={hand === 'weave'}
           disabled={readOnly}
@@ -188,12 +197,26 @@ export const HintBar = memo(
           <Spline size={13} />
         </Hand>
         <span className="mx-1 h-4 border-l border-seam" />
-        <Hand label="Bench" hotkey="B" pressed={bench} onClick={() => dispatch(benchShown(!bench))}>
+        <Hand
+          label="Bench"
+          about="The close-up at the bottom, with every value as a field"
+          hotkey="B"
+          pressed={bench}
+          onClick={() => dispatch(benchShown(!bench))}
+        >
           <PanelBottom size={13} />
         </Hand>
-        <Hand label="Follow" hotkey="F" pressed={follow} onClick={() => dispatch(followSet(!follow))} />
+        <Hand
+          label="Follow"
+          about="The view follows the playhead"
+          hotkey="F"
+          pressed={follow}
+          onClick={() => dispatch(followSet(!follow))}
+        />
         <Hand
           label={clicks ? `Seams ${clicks}` : 'Seams'}
+          about="Places where regions meet, begin or end: those that would click, and their cures"
+          className="min-w-24"
           hotkey="V"
           pressed={dialog === 'seams'}
           onClick={() => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams'))}
@@ -226,6 +249,8 @@ function PointedHint({ session, hand, onThread }: { session: Session; hand: stri
 
 function Hand({
   label,
+  about,
+  className,
   hotkey,
   pressed,
   disabled,
@@ -233,6 +258,8 @@ function Hand({
   children,
 }: {
   label: string
+  about?: string
+  className?: string
   hotkey?: string
   pressed: boolean
   disabled?: boolean
@@ -243,10 +270,12 @@ function Hand({
     <button
       type="button"
       aria-label={label}
+      title={about}
       aria-pressed={pressed}
       disabled={disabled}
       onClick={onClick}
       className={clsx(
+        className,
         'inline-flex h-6 items-center gap-1.5 rounded-md px-2 disabled:pointer-events-none disabled:opacity-45',
         pressed ? 'bg-oak text-white' : 'hover:bg-fold',
       )}

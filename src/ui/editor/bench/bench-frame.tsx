@@ -9,6 +9,7 @@ export function BenchFrame({
   about,
   times,
   measured,
+  wide = false,
   picture,
   children,
 }: {
@@ -18,6 +19,8 @@ export function BenchFrame({
   /** Fields of where it lies in time. */
   times?: ReactNode
   measured?: ReactNode
+  /** Whether the fields need two columns. */
+  wide?: boolean
   picture?: ReactNode
   children: ReactNode
 }) {
@@ -31,7 +34,9 @@ export function BenchFrame({
         {measured}
       </div>
       <div className="relative min-w-0 flex-1">{picture}</div>
-      <div className="flex w-64 shrink-0 flex-col gap-2 overflow-auto border-l border-seam bg-cloth px-3 py-2 max-[1100px]:w-56">
+      <div
+        className={`flex shrink-0 flex-col gap-2 overflow-auto border-l border-seam bg-cloth px-3 py-2 ${wide ? 'w-[30rem] max-[1100px]:w-[26rem]' : 'w-64 max-[1100px]:w-56'}`}
+      >
         {children}
       </div>
     </section>

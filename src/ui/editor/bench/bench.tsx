@@ -49,6 +49,7 @@ export const Bench = memo(function Bench() {
       title={single ? single.name : `${regions.length} regions`}
       about={[single ? session.tracks[single.trackId]!.name : 'selected']}
       times={<RegionTimes session={session} regions={regions} />}
+      wide={bead === 'fades'}
       measured={<RegionLevels session={session} regions={regions} />}
       picture={
         single ? (
@@ -67,8 +68,10 @@ export const Bench = memo(function Bench() {
       ) : (
         <>
           {bead !== 'fades' && <ClipGainField regions={regions} />}
-          <FadeFields session={session} regions={regions} edge="in" full={bead === 'fades'} />
-          <FadeFields session={session} regions={regions} edge="out" full={bead === 'fades'} />
+          <div className={bead === 'fades' ? 'flex gap-4' : 'flex gap-2'}>
+            <FadeFields session={session} regions={regions} edge="in" full={bead === 'fades'} />
+            <FadeFields session={session} regions={regions} edge="out" full={bead === 'fades'} />
+          </div>
           {bead === 'fades' && (
             <div className="flex gap-2">
               <Button

@@ -92,6 +92,7 @@ export function ThreadFields({
               name="knot-level"
               className="min-w-0 flex-1 [&_input]:px-1.5"
               label={indices.length > 1 ? `${indices.length} knots` : `${kind.label} of the knot`}
+              title="Knots are the points of a thread, the drawn line of a level or a pan."
               shown={alike ? kind.show(knot.value, 2) : ''}
               placeholder={alike ? undefined : 'differ'}
               parse={kind.parse}

@@ -34,26 +34,28 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
   const before = track ? base.tracks[track.id]?.lanes.volume?.giveWay : undefined
   const [music, chooseMusic] = useState<string[]>(before && track ? [track.id] : [])
   const [others, chooseOthers] = useState<string[]>(before?.others ?? [])
-  /** Whether something was ticked: then nothing is proposed any more. */
-  const chosen = useRef(before !== undefined)
+  /** The lists as they were ticked by hand: what was touched is not proposed any more. */
+  const chosen = useRef<{ music?: string[]; others?: string[] }>(before ? { music: [], others: [] } : {})
   const setMusic = (ids: string[]) => {
-    chosen.current = true
+    chosen.current.music = ids
     chooseMusic(ids)
   }
   const setOthers = (ids: string[]) => {
-    chosen.current = true
+    chosen.current.others = ids
     chooseOthers(ids)
   }
   // The track that was worked on gives way if it sounds without long rests; else it is given way to.
   const trackId = track?.id
   useEffect(() => {
     let over = false
-    if (trackId !== undefined && !chosen.current)
+    if (trackId !== undefined && !before)
       tracksSteps(base, [trackId]).then(
         (found) => {
-          if (over || chosen.current) return
-          if (restShare(found) < MUSIC_RESTS) chooseMusic([trackId])
-          else chooseOthers([trackId])
+          if (over) return
+          const { music: ticked, others: given } = chosen.current
+          const rests = restShare(found) >= MUSIC_RESTS
+          if (!rests && !ticked && !given?.includes(trackId)) chooseMusic([trackId])
+          if (rests && !given && !ticked?.includes(trackId)) chooseOthers([trackId])
         },
         () => undefined,
       )

@@ -48,7 +48,7 @@ export function FadeFields({
     <LengthField
       session={session}
       name={`fade-${edge}`}
-      className="flex-1"
+      className="min-w-0 flex-1"
       label={`Fade ${edge}`}
       frames={first?.length ?? 0}
       several={!alike}
@@ -74,10 +74,10 @@ export function FadeFields({
   )
   if (!full) {
     return (
-      <fieldset className="flex items-end gap-2">
+      <fieldset className="flex min-w-0 flex-1 flex-col gap-1">
         <legend className="sr-only">Fade {edge}</legend>
         {length}
-        <div className="w-[6.6rem] shrink-0">
+        <div>
           <CurveChoice
             small
             label={`Curve of the fade ${edge}`}
@@ -92,7 +92,7 @@ export function FadeFields({
     )
   }
   return (
-    <fieldset className="flex flex-col gap-2 border-b border-fold pb-2 last:border-0">
+    <fieldset className="flex min-w-0 flex-1 flex-col gap-2">
       <legend className="sr-only">Fade {edge}</legend>
       <div className="flex items-end gap-2">
         {length}

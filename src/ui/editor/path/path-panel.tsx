@@ -46,7 +46,7 @@ function threadWords(session: Session, regions: readonly Region[]): string {
     r.gainThreadId === null ? 0 : session.gainThreads[r.gainThreadId]!.knots.length,
   )
   const total = counts.reduce((a, b) => a + b, 0)
-  return regions.length === 0 ? '—' : total === 0 ? 'plain' : `${total} ${total === 1 ? 'knot' : 'knots'}`
+  return regions.length === 0 ? '—' : total === 0 ? 'no knots' : `${total} ${total === 1 ? 'knot' : 'knots'}`
 }
 
 /** A parameter of a track, or with null of the mix, as a stage. */
@@ -120,7 +120,12 @@ export const PathPanel = memo(function PathPanel() {
       className="apart flex w-64 shrink-0 flex-col overflow-auto border-l border-seam bg-cloth px-3 py-3 max-[1100px]:w-56"
       aria-label="Path"
     >
-      <h2 className="shrink-0 truncate px-1 text-sm font-bold">Path of “{track.name}”</h2>
+      <h2
+        className="shrink-0 truncate px-1 text-sm font-bold"
+        title="The way of the track’s sound, from its regions to the mix. Each stage is a bead; the picked bead is what your gestures shape."
+      >
+        Path of “{track.name}”
+      </h2>
       <ol className="relative mt-2 before:absolute before:top-4 before:bottom-4 before:left-[0.95rem] before:border-l-2 before:border-dashed before:border-walnut/70">
         {stages.map((stage) => (
           <li key={stage.bead}>

@@ -1,6 +1,6 @@
 import { FADER } from '../../../core/model/parameters'
 import { Slider } from 'radix-ui'
-import { useMemo, useRef, useState } from 'react'
+import { useMemo, useState } from 'react'
 import { valueAt } from '../../../core/curve/knots'
 import { shiftLanes, threadOf, type LaneRef } from '../../../core/edit'
 import { FADER_DB } from '../../../core/units/decibel'
@@ -47,8 +47,6 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
   const ref = useMemo((): LaneRef => ({ kind: 'lane', trackId, lane: FADER }), [trackId])
   const [live, setLive] = useState<number | null>(null)
   const playing = useAppSelector((s) => s.transport.playing)
-  /** Where the fader of an automated strip was when it was taken hold of, in dB. */
-  const taken = useRef<number | null>(null)
   const follows = riding || automated
   const toDb = (step: number) => {
     const db = heightToDb(step / STEPS)
@@ -57,15 +55,17 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
   useFrame(() => {
     const session = shownSession(store.getState())
     const thread = session && threadOf(session, ref)
-    if (!thread || taken.current !== null) return
+    if (!thread) return
     const step = Math.round(valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0) * STEPS)
     // A step of a pixel.
     if (live === null || Math.abs(step - live) > STEPS / METER.width) setLive(step)
   }, follows)
-  /** By how much an automated fader has been moved since it was taken hold of; null where that cannot be said. */
+  /** By how much a step is above what the lane had before it was taken hold of, in dB; null where silence is in it. */
   const shift = (step: number): number | null => {
-    const [from, to] = [taken.current ?? heightToDb((live ?? still) / STEPS), heightToDb(step / STEPS)]
-    taken.current ??= from
+    const { base, session } = store.getState().session
+    const thread = threadOf((base ?? session)!, ref)!
+    const from = heightToDb(valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0))
+    const to = heightToDb(step / STEPS)
     return Number.isFinite(from) && Number.isFinite(to) ? Math.round((to - from) * 10) / 10 : null
   }
   const still = volumeDb === null ? 0 : dbToHeight(volumeDb) * STEPS
@@ -99,7 +99,6 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
         else if (automated) {
           if (playing) return
           const by = shift(step!)
-          taken.current = null
           if (by !== null) dispatch(shiftWholeLane(ref, by, step! / STEPS))
         } else onDb(toDb(step!))
       }}

@@ -114,6 +114,7 @@ export const RegionHandles = memo(function RegionHandles({
           data-handle="gain"
           data-region={region.id}
           aria-label={`Clip gain of ${region.name}`}
+          title="The hem, the strip below the sound: drag it up or down to change the clip gain."
           aria-orientation="vertical"
           aria-valuemin={-72}
           aria-valuemax={36}

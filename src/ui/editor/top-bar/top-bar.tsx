@@ -275,7 +275,7 @@ function ListenSwitch() {
         aria-pressed={listen.unshaped}
         title="Without gains, threads, lanes and fades; crossfades stay (U)"
         onClick={() => dispatch(switchListening())}
-        className="h-full rounded-l-lg px-2 hover:bg-white aria-pressed:bg-madder aria-pressed:text-white"
+        className="h-full w-[5.25rem] rounded-l-lg px-2 hover:bg-white aria-pressed:bg-madder aria-pressed:text-white"
       >
         {listen.unshaped ? 'unshaped' : 'shaped'}
       </button>
@@ -284,7 +284,7 @@ function ListenSwitch() {
         aria-pressed={listen.equal}
         title="Shaped and unshaped at the same measured loudness: the louder one is lowered while listening"
         onClick={() => void dispatch(switchEqual())}
-        className="h-full rounded-r-lg border-l border-seam px-2 font-mono text-xs whitespace-nowrap hover:bg-white aria-pressed:bg-oak aria-pressed:text-white max-[1100px]:hidden"
+        className="h-full w-[4.75rem] rounded-r-lg border-l border-seam px-1 font-mono text-xs whitespace-nowrap hover:bg-white aria-pressed:bg-oak aria-pressed:text-white max-[1100px]:hidden"
       >
         {measuring
           ? '…'
