@@ -120,7 +120,7 @@ test('the whole lane is set, shifted by its fader, bypassed where it is seen, an
   expect((await race()).volumeDb).toBeLessThan(-15)
   // While it plays without riding, a move of it says what to do and changes nothing.
   await page.keyboard.press('Control+z')
-  await page.keyboard.press('Control+z')
+  expect((await race()).lanes.volume!.knots).toEqual(knots)
   const steps = await page.evaluate(() => window.oakenThread.getState().session.done)
   await page.getByRole('button', { name: 'Play', exact: true }).click()
   await fader.focus()
@@ -150,7 +150,7 @@ test('the whole lane is set, shifted by its fader, bypassed where it is seen, an
   await type(page, 'Pan', 'R20')
   const heard = await throughRing(page, 480_000, 4800)
   await page.getByText('Both channels', { exact: true }).click()
-  await expect(page.getByText('only the centre sounds the same')).toBeVisible()
+  await expect(page.getByText('only the centre sounds the same').first()).toBeVisible()
   const pair = await race()
   expect([pair.lanes.panLeft!.knots[0]!.value, pair.lanes.panRight!.knots[0]!.value]).toEqual([
     expect.closeTo(-0.6, 9),

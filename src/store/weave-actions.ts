@@ -1,11 +1,13 @@
 import type { ThreadKind } from '../core/curve/knots'
 import {
   detachWeave,
+  placedWeave,
   removeWeave,
   resizedWeave,
   setWeave,
   threadOf,
   weaveOf,
+  type LaneRef,
   type WeaveRef,
 } from '../core/edit'
 import type { LaneWeave, Weave } from '../core/model/session'
@@ -55,6 +57,23 @@ export const dropWeave =
   (picked: WeaveRef): Thunk =>
   (dispatch) => {
     if (dispatch(commit(removeWeave, picked))) dispatch(weavePicked(null))
+  }
+
+/** Weaves over a range of a lane, with the values that were used last, kept within its own limits. */
+export const weaveRange =
+  (ref: LaneRef, { from, to }: { from: number; to: number }): Thunk =>
+  (dispatch, getState) => {
+    const {
+      session: { session },
+      view: { weave },
+    } = getState()
+    const thread = session && threadOf(session, ref)
+    if (!thread) return
+    const { min, max } = thread.kind
+    const within = (value: number) => Math.max(min, Math.min(max, value))
+    const placed = placedWeave({ ...weave, low: within(weave.low), high: within(weave.high) }, from, to)
+    if (dispatch(commit(setWeave, { ref, weave: placed, replaces: null })))
+      dispatch(weavePicked({ ref, from }))
   }
 
 /** Makes the knots of a weave ordinary ones. */

@@ -278,6 +278,17 @@ export const EditorKeys = memo(function EditorKeys() {
     const at = underPointer.get()
     if (at) dispatch(splitAt(at.frame))
   })
+  /** Lets the marked range begin or end at the playhead. */
+  const rangeEnd = (edge: 'from' | 'to') => {
+    const at = Math.round(getPlayer()?.position() ?? 0)
+    const { range } = state()
+    const other = edge === 'from' ? (range?.to ?? length()) : (range?.from ?? 0)
+    if (edge === 'from' ? other > at : other < at)
+      dispatch(rangeSet(edge === 'from' ? { from: at, to: other } : { from: other, to: at }))
+    else sayWhyNot('The range would have no length: move the playhead first.')
+  }
+  useKey('shift+bracketleft', () => rangeEnd('from'), prevent)
+  useKey('shift+bracketright', () => rangeEnd('to'), prevent)
   useKey('t', () => dispatch(trimToRange()))
   useKey('shift+l', () => dispatch(loopSelected()))
   useKey('e', () => void dispatch(dialogShown('match')), prevent)

@@ -112,7 +112,7 @@ export function StripBench({
           )}
         </div>
       )}
-      {weaving && <WeaveFields session={session} />}
+      {weaving && <WeaveFields session={session} lane={ref} />}
       <ThreadFields thread={ref} origin={0} length={Math.max(sessionLength(session), 1)} />
       <AutomationFields session={session} scale={parameterOf(lane).scale} />
       <WholeLaneFields key={refKey(ref)} session={session} lane={ref} />
@@ -132,7 +132,7 @@ export function StripBench({
           Bypass all automation
         </Tick>
       )}
-      {!weaving && <WeaveFields session={session} />}
+      {!weaving && <WeaveFields session={session} lane={ref} />}
     </BenchFrame>
   )
 }

@@ -1,13 +1,13 @@
 import { useId } from 'react'
 import { Trash2 } from 'lucide-react'
 import { noteValues, weaveInto, weaveShapes, type Weave, type WeaveShape } from '../../../core/curve/weave'
-import { shapeThread, threadOf, weaveOf, type WeaveRef } from '../../../core/edit'
+import { shapeThread, threadOf, weaveOf, type LaneRef, type WeaveRef } from '../../../core/edit'
 import { LIMITS, type LaneWeave, type Session } from '../../../core/model/session'
 import { commit } from '../../../store/edits'
 import { weaveDrawn, weaveSet } from '../../../store/view-slice'
-import { changeWeave, dropWeave, looseWeave, moveWeave } from '../../../store/weave-actions'
+import { changeWeave, dropWeave, looseWeave, moveWeave, weaveRange } from '../../../store/weave-actions'
 import { Button } from '../../parts/button'
-import { useAppDispatch, useAppFields } from '../../parts/hooks'
+import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
 import { LengthField } from '../../parts/length-field'
 import { PercentField } from '../../parts/percent-field'
 import { scaleChange } from '../../../core/units/typed-change'
@@ -27,7 +27,7 @@ const paths: Record<WeaveShape, string> = {
  * The values of the weave that is picked, and changes of it; without one those of the next. The last weave of a gain
  * thread is drawn anew with each change while it is selected.
  */
-export function WeaveFields({ session }: { session: Session }) {
+export function WeaveFields({ session, lane }: { session: Session; lane: LaneRef }) {
   const dispatch = useAppDispatch()
   const {
     weave: next,
@@ -35,6 +35,7 @@ export function WeaveFields({ session }: { session: Session }) {
     pickedWeave,
   } = useAppFields(({ view: { weave, lastWeave, pickedWeave } }) => ({ weave, lastWeave, pickedWeave }))
   const id = useId()
+  const range = useAppSelector((s) => s.view.range)
   const own = pickedWeave ? weaveOf(session, pickedWeave) : undefined
   const weave: Weave = own ?? next
   const set = (more: Partial<Weave>) => {
@@ -174,6 +175,9 @@ export function WeaveFields({ session }: { session: Session }) {
           />
         )}
       </div>
+      {!own && range && (
+        <Button onClick={() => dispatch(weaveRange(lane, range))}>Weave over the marked range</Button>
+      )}
       {own && pickedWeave && (
         <div className="flex gap-2">
           <Button
