@@ -9,7 +9,8 @@ import type { Thunk } from './store'
 import { noticed } from './transport-slice'
 import { sayWhyNot } from './why-not'
 
-const READ_ONLY = 'Nothing can be changed here: the session is edited in another tab.'
+/** Why nothing can be changed in a second tab. */
+export const READ_ONLY = 'Nothing can be changed here: the session is edited in another tab.'
 
 /** Whether the session cannot be edited here, which is then said. */
 const refusedHere = (): Thunk<boolean> => (_dispatch, getState) => {

@@ -7,7 +7,7 @@ import { parameterOf } from '../../core/model/parameters'
 import { sessionLength } from '../../core/model/queries'
 import { clearRange, copyAutomation, cutAutomation, putAutomation } from '../../store/automation-actions'
 import { current } from '../../store/current'
-import { commit, redo, undo } from '../../store/edits'
+import { commit, READ_ONLY, redo, undo } from '../../store/edits'
 import {
   getPlayer,
   hearAlone,
@@ -342,6 +342,7 @@ function useTyping(): void {
       const target = event.target as Element
       if (event.ctrlKey || event.metaKey || event.altKey || !VALUE.test(event.key)) return
       if (event.defaultPrevented || target.closest('input, select, textarea, [role="dialog"]')) return
+      if (store.getState().session.readOnly !== null) return sayWhyNot(READ_ONLY)
       if (!store.getState().view.bench) flushSync(() => dispatch(benchShown(true)))
       const name = currentField(store.getState())
       const field = document.querySelector<HTMLInputElement>(`[data-field="${name}"]:not(:disabled)`)

@@ -19,6 +19,8 @@ import { commit } from '../../../store/edits'
 import type { Thunk } from '../../../store/store'
 import { dialogShown, lanesToggled } from '../../../store/view-slice'
 import { toast } from '../../parts/toast'
+import { shownSession } from '../../../store/selectors'
+import { useThrottledSelector } from '../../parts/throttled-selector'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Choice, Tick } from '../../parts/panel'
@@ -65,7 +67,10 @@ export function StripBench({
   const { words } = parameterOf(lane)
   const givesWay = trackId !== null && lane === FADER
   const giveWay = strip.lanes[lane]?.giveWay
-  const outOfDate = giveWay !== undefined && isOutOfDate(session, giveWay)
+  const outOfDate = useThrottledSelector((s) => {
+    const now = shownSession(s)
+    return giveWay !== undefined && now !== null && isOutOfDate(now, giveWay)
+  })
   const has = (strip.lanes[lane]?.knots.length ?? 0) > 0
   const allLanes = lanesWithKnots(session)
   const isBypassed = (l: LaneRef) => stripOf(session, l.trackId)!.lanes[l.lane]!.bypassed
@@ -112,10 +117,10 @@ export function StripBench({
           )}
         </div>
       )}
-      {weaving && <WeaveFields session={session} lane={ref} />}
+      {weaving && <WeaveFields lane={ref} />}
       <ThreadFields thread={ref} origin={0} length={Math.max(sessionLength(session), 1)} />
       <AutomationFields session={session} scale={parameterOf(lane).scale} />
-      <WholeLaneFields key={refKey(ref)} session={session} lane={ref} />
+      <WholeLaneFields key={refKey(ref)} lane={ref} />
       {ownLanes.length > 1 && (
         <Tick
           checked={ownLanes.every(isBypassed)}
@@ -132,7 +137,7 @@ export function StripBench({
           Bypass all automation
         </Tick>
       )}
-      {!weaving && <WeaveFields session={session} lane={ref} />}
+      {!weaving && <WeaveFields lane={ref} />}
     </BenchFrame>
   )
 }

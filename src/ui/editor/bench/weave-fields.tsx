@@ -6,6 +6,8 @@ import { LIMITS, type LaneWeave, type Session } from '../../../core/model/sessio
 import { commit } from '../../../store/edits'
 import { weaveDrawn, weaveSet } from '../../../store/view-slice'
 import { changeWeave, dropWeave, looseWeave, moveWeave, weaveRange } from '../../../store/weave-actions'
+import { shownSession } from '../../../store/selectors'
+import { useThrottledSelector } from '../../parts/throttled-selector'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
 import { LengthField } from '../../parts/length-field'
@@ -27,8 +29,9 @@ const paths: Record<WeaveShape, string> = {
  * The values of the weave that is picked, and changes of it; without one those of the next. The last weave of a gain
  * thread is drawn anew with each change while it is selected.
  */
-export function WeaveFields({ session, lane }: { session: Session; lane: LaneRef }) {
+export function WeaveFields({ lane }: { lane: LaneRef }) {
   const dispatch = useAppDispatch()
+  const session = useThrottledSelector(shownSession)!
   const {
     weave: next,
     lastWeave,

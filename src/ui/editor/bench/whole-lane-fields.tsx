@@ -1,10 +1,11 @@
 import { useRef, useState } from 'react'
 import { valueAt } from '../../../core/curve/knots'
 import { setLanes, threadOf, type LaneRef, type LaneScope } from '../../../core/edit'
-import type { Session } from '../../../core/model/session'
 import { scaleChange } from '../../../core/units/typed-change'
 import { commit } from '../../../store/edits'
 import { getPlayer } from '../../../store/playback'
+import { shownSession } from '../../../store/selectors'
+import { useThrottledSelector } from '../../parts/throttled-selector'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
 import { ValueField } from '../../parts/value-field'
@@ -13,8 +14,9 @@ import { ValueField } from '../../parts/value-field'
 const CALM_MS = 250
 
 /** Sets a lane to a typed value, or to the one at the playhead: as a whole, from the playhead on, or in the range. */
-export function WholeLaneFields({ session, lane }: { session: Session; lane: LaneRef }) {
+export function WholeLaneFields({ lane }: { lane: LaneRef }) {
   const dispatch = useAppDispatch()
+  const session = useThrottledSelector(shownSession)!
   const range = useAppSelector((s) => s.view.range)
   const [typed, setTyped] = useState<number | null>(null)
   const [present, setPresent] = useState(0)

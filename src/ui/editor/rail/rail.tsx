@@ -115,9 +115,13 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
       onPointerDown={(e) =>
         dispatch(headPicked({ trackId: track.id, add: e.shiftKey || e.ctrlKey || e.metaKey }))
       }
-      onKeyDown={(e) =>
-        e.key === 'Enter' && e.target === e.currentTarget && dispatch(headPicked({ trackId: track.id }))
-      }
+      tabIndex={0}
+      onKeyDown={(e) => {
+        if (e.key !== 'Enter' || e.target !== e.currentTarget) return
+        // It leads; a further Enter opens its value as a field.
+        e.stopPropagation()
+        dispatch(headPicked({ trackId: track.id, add: e.shiftKey || e.ctrlKey || e.metaKey }))
+      }}
       aria-current={chosen || undefined}
       data-seen-whole
       className={clsx(
