@@ -260,20 +260,20 @@ export const EditorKeys = memo(function EditorKeys() {
   useKey('shift+right, shift+alt+right', (e) => slip(e, 1), prevent)
   useKey('pageup', () => turn(-0.9), prevent)
   useKey('pagedown', () => turn(0.9), prevent)
-  useKey('a', () => {
+  /** Runs what is about the selected regions, or says that there are none. */
+  const withRegions = (run: (first: string) => void) => {
     const [first] = state().selection
-    if (first !== undefined) dispatch(hearAlone(first))
-  })
-  useKey('shift+a', () => {
-    const [first] = state().selection
-    if (first !== undefined) dispatch(hearWithRoll(first))
-  })
+    if (first === undefined) sayWhyNot('Select regions first: press one, or sweep over several.')
+    else run(first)
+  }
+  useKey('a', () => withRegions((first) => dispatch(hearAlone(first))))
+  useKey('shift+a', () => withRegions((first) => dispatch(hearWithRoll(first))))
   useKey('k', () => dispatch(splitHere()))
-  useKey('j', () => dispatch(joinSelected()))
-  useKey('q', () => dispatch(duplicateHere(false)))
-  useKey('shift+q', () => dispatch(duplicateHere(true)), prevent)
-  useKey('bracketleft', () => dispatch(trimToPlayhead('start')))
-  useKey('bracketright', () => dispatch(trimToPlayhead('end')))
+  useKey('j', () => withRegions(() => dispatch(joinSelected())))
+  useKey('q', () => withRegions(() => dispatch(duplicateHere(false))))
+  useKey('shift+q', () => withRegions(() => dispatch(duplicateHere(true))), prevent)
+  useKey('bracketleft', () => withRegions(() => dispatch(trimToPlayhead('start'))))
+  useKey('bracketright', () => withRegions(() => dispatch(trimToPlayhead('end'))))
   useKey('shift+k', () => {
     const at = underPointer.get()
     if (at) dispatch(splitAt(at.frame))
@@ -289,14 +289,18 @@ export const EditorKeys = memo(function EditorKeys() {
   }
   useKey('shift+bracketleft', () => rangeEnd('from'), prevent)
   useKey('shift+bracketright', () => rangeEnd('to'), prevent)
-  useKey('t', () => dispatch(trimToRange()))
-  useKey('shift+l', () => dispatch(loopSelected()))
+  useKey('t', () =>
+    withRegions(() =>
+      state().range ? dispatch(trimToRange()) : sayWhyNot('Mark a range first: hold R and sweep.'),
+    ),
+  )
+  useKey('shift+l', () => withRegions(() => dispatch(loopSelected())))
   useKey('e', () => void dispatch(dialogShown('match')), prevent)
   useKey('shift+e', () => void dispatch(dialogShown('even-out')), prevent)
   useKey('x', () => void dispatch(dialogShown('silence')), prevent)
   useKey('shift+f', () => void dispatch(dialogShown('fades')), prevent)
   useKey('shift+c', () => void dispatch(dialogShown('crossfades')), prevent)
-  useKey('c', () => dispatch(crossfadeSelected()))
+  useKey('c', () => withRegions(() => dispatch(crossfadeSelected())))
   useKey('v', () => void dispatch(dialogShown(state().dialog === 'seams' ? null : 'seams')), prevent)
   useKey('g', () => void dispatch(dialogShown('give-way')), prevent)
   useKey('u', () => dispatch(switchListening()))
@@ -309,7 +313,8 @@ export const EditorKeys = memo(function EditorKeys() {
       const { keys, removes } = current(store.getState())
       if (keys?.kind === 'knots') dispatch(dropKnots(keys.ref, keys.indices))
       else if (keys?.kind === 'weave' && removes === 'weave') dispatch(dropWeave(keys.weave))
-      else dispatch(removes === 'automation' ? clearRange() : deleteSelected(false))
+      else if (removes === 'automation') dispatch(clearRange())
+      else withRegions(() => dispatch(deleteSelected(false)))
     },
     prevent,
   )

@@ -33,6 +33,7 @@ export function cureWords(cure: Cure | null, rate: number): string {
 }
 
 const LINE = 30
+const COLUMNS = 'grid grid-cols-[4.6rem_6.5rem_4.6rem_minmax(0,1fr)_5.6rem_3rem] items-center gap-2 px-3'
 
 /**
  * Every edge and join with its measured jump and cure; a click on a row shows it, and it can be heard with
@@ -147,6 +148,13 @@ export function SeamsPanel({ session, onClose }: { session: Session; onClose(): 
         {seams.filter((s) => s.clicks).length} of {seams.length} seams click
         {incurable ? `; for ${incurable} no length up to 50 ms is enough` : ''}.
       </p>
+      <div className={`${COLUMNS} pb-0.5 text-xs text-soft`} aria-hidden>
+        {['Time', 'Track', 'Kind', 'Shortest cure', 'Jump', ''].map((heading) => (
+          <span key={heading} className={heading === 'Jump' ? 'text-right' : ''}>
+            {heading}
+          </span>
+        ))}
+      </div>
       <div
         ref={setBox}
         className="h-64 overflow-auto rounded-lg border border-seam bg-white"
@@ -165,7 +173,7 @@ export function SeamsPanel({ session, onClose }: { session: Session; onClose(): 
                 aria-selected={s.id === picked}
                 onClick={() => show(s)}
                 style={{ top: line.start, height: LINE }}
-                className="absolute inset-x-0 grid grid-cols-[4.6rem_6.5rem_4.6rem_minmax(0,1fr)_5.6rem_3rem] items-center gap-2 border-b border-fold px-3 text-left text-sm hover:bg-cloth aria-selected:bg-cloth aria-selected:font-semibold"
+                className={`${COLUMNS} absolute inset-x-0 border-b border-fold text-left text-sm hover:bg-cloth aria-selected:bg-cloth aria-selected:font-semibold`}
               >
                 <span className="font-mono text-xs">{showTime(s.frame, rate)}</span>
                 <span className="truncate">{session.tracks[s.trackId]?.name}</span>

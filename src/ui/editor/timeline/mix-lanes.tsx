@@ -4,7 +4,15 @@ import { FADER, parameterOf } from '../../../core/model/parameters'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { beadOf } from '../../../store/beads'
-import { beadPicked, type View } from '../../../store/view-slice'
+import {
+  beadPicked,
+  LANE_HEIGHT,
+  laneHeightSet,
+  MIX_HEIGHT,
+  mixHeightSet,
+  type View,
+} from '../../../store/view-slice'
+import { HeightHandle } from '../../parts/height-handle'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { sameParts } from '../../parts/same-parts'
 import { lanesBelow } from '../drawing/open-lanes'
@@ -63,6 +71,14 @@ function MixLane({ session, lane, height }: { session: Session; lane: string; he
         placeOf={placeOf}
         label={lane === FADER ? 'Lane of the mix' : `${parameterOf(lane).laneName} lane of the mix`}
         testId={`${bead}-thread`}
+      />
+      <HeightHandle
+        height={height}
+        limits={lane === FADER ? MIX_HEIGHT : LANE_HEIGHT}
+        edge="top"
+        onHeight={(to) =>
+          dispatch(lane === FADER ? mixHeightSet(to) : laneHeightSet({ trackId: null, lane, height: to }))
+        }
       />
       <span className="pointer-events-none absolute top-1 right-2 text-2xs text-soft">
         {threadWords(session, thread)}
