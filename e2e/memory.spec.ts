@@ -24,7 +24,7 @@ function writeNoise(file: string, seconds: number): void {
 }
 
 test(
-  'the memory of an hour: importing it, having it, delivering it',
+  'the memory of an hour: importing it, having it, exporting it',
   { tag: '@endure' },
   async ({ baseURL, launchOptions }) => {
     test.setTimeout(1_500_000)
@@ -50,13 +50,13 @@ test(
     await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 120_000 })
     const resting = await settled(page, profile)
     console.log('at rest:', JSON.stringify(browserMemory(profile).kinds))
-    await page.getByRole('link', { name: 'Deliver' }).click()
+    await page.getByRole('link', { name: 'Export' }).click()
     await page.getByRole('radio', { name: 'WAV, 32-bit float' }).check()
     await page.getByRole('button', { name: 'Render the mix' }).click()
     const said = page.getByRole('status').filter({ hasText: 'Highest peak' })
-    let delivering = 0
+    let exporting = 0
     while ((await said.count()) === 0) {
-      delivering = Math.max(delivering, browserMegabytes(profile))
+      exporting = Math.max(exporting, browserMegabytes(profile))
       await page.waitForTimeout(300)
     }
     await context.close()
@@ -65,10 +65,10 @@ test(
     console.log(
       `an hour of stereo, MB above the empty page of ${Math.round(empty)}: ` +
         `${over(importing)} while importing, ${over(resting)} at rest, ` +
-        `${over(delivering)} while delivering`,
+        `${over(exporting)} while exporting`,
     )
     expect(over(importing)).toBeLessThan(350)
     expect(over(resting)).toBeLessThan(200)
-    expect(over(delivering)).toBeLessThan(500)
+    expect(over(exporting)).toBeLessThan(500)
   },
 )

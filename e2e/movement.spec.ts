@@ -57,7 +57,7 @@ test('drone and bass are set in motion by weaves of two note values, and compare
   expect(firstDifference((await throughRing(page, 30 * 48000, 5 * 48000))[0]!, still[0]!)).toBe(-1)
   await page.keyboard.press('Control+Shift+z')
 
-  // Listening without the shaping changes what is played, not what is delivered; at equal loudness the louder
+  // Listening without the shaping changes what is played, not what is exported; at equal loudness the louder
   // is lowered.
   const shaped = await throughRing(page, 30 * 48000, 5 * 48000)
   await page.getByRole('button', { name: 'shaped', exact: true }).click()

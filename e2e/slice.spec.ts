@@ -7,7 +7,7 @@ import { readPackage, writePackage } from '../src/formats/package'
 import { decodeWav, readWavHeader } from '../src/formats/wav-read'
 import { test } from './fixtures'
 import {
-  deliver,
+  exported,
   drag,
   firstDifference,
   fromRoot,
@@ -44,8 +44,8 @@ test('hear the sample session, turn one region down, fade it, take home a file t
   expect(heard.channels[0]!.length).toBeGreaterThan(64000)
 
   const ring = await throughRing(page, 0, 90 * 48000)
-  const file = await deliver(page, 'WAV, 32-bit float')
-  expect(file.name).toBe('The Tide Mill.wav')
+  const file = await exported(page, 'WAV, 32-bit float')
+  expect(file.name).toBe('The Tide Mill - mix.wav')
   expect(file.said).toMatch(/Highest peak −\d+\.\d+ dBFS\. Nothing clipped\./)
   expect(file.header).toMatchObject({ frames: 90 * 48000, channels: 2, sampleRate: 48000 })
   expect(file.header.cues.map((c) => c.name)).toContain('wheel pit')
@@ -121,19 +121,19 @@ test('hear the sample session, turn one region down, fade it, take home a file t
   expect(rms(wav) - rms(untouched)).toBeCloseTo(-7.5, 3)
 })
 
-test('delivers 16 bit with dither, can be cancelled, and says when the mix clips', async ({ page }) => {
+test('exports 16 bit with dither, can be cancelled, and says when the mix clips', async ({ page }) => {
   await openSample(page)
   await page.getByRole('button', { name: /^Mix all tracks/ }).click()
   await page.getByLabel('Volume of the mix', { exact: true }).fill('+12')
   await page.keyboard.press('Enter')
   await whenSaved(page)
-  await page.getByRole('link', { name: 'Deliver' }).click()
+  await page.getByRole('link', { name: 'Export' }).click()
   await page.getByRole('radio', { name: 'WAV, 16 bit' }).check()
   await page.getByRole('button', { name: 'Render the mix' }).click()
   await page.getByRole('button', { name: 'Cancel' }).click()
   await expect(page.getByRole('button', { name: 'Render the mix' })).toBeVisible()
   await page.goBack()
-  const file = await deliver(page, 'WAV, 16 bit')
+  const file = await exported(page, 'WAV, 16 bit')
   expect(file.said).toMatch(
     /Highest peak \+\d+\.\d+ dBFS\. \d+ samples clipped\. Lower the mix by \d+\.\d dB/,
   )
@@ -171,7 +171,7 @@ test('a 1 kHz sine comes out of the page as the formula says', async ({ page }) 
     await page.getByLabel(label, { exact: true }).fill(value)
     await page.keyboard.press('Enter')
   }
-  const { channels } = await deliver(page, 'WAV, 32-bit float')
+  const { channels } = await exported(page, 'WAV, 32-bit float')
   const worst = (c: number, pan: number) =>
     channels[c]!.reduce(
       (most, x, n) => Math.max(most, Math.abs(x - sine[n]! * 10 ** (-9 / 20) * Math.min(1, n / 48000) * pan)),
@@ -197,7 +197,7 @@ test('without shared memory blocks travel by message: it is said, and what is he
   const heard = await playedLive(page, 21, 1.5)
   expect(heard.channels[0]!.length).toBeGreaterThan(40000)
   expect(peakOf(heard.channels[0]!)).toBeGreaterThan(0.05)
-  const file = await deliver(page, 'WAV, 32-bit float')
+  const file = await exported(page, 'WAV, 32-bit float')
   for (const c of [0, 1])
     expect(
       firstDifference(

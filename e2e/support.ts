@@ -157,11 +157,11 @@ export async function playedOn(
   return now()
 }
 
-/** Renders on the page for delivery and returns the file's sound and header. */
-export async function deliver(page: Page, format: 'WAV, 32-bit float' | 'WAV, 24 bit' | 'WAV, 16 bit') {
-  await page.getByRole('link', { name: 'Deliver' }).click()
+/** Renders on the page for export and returns the file's sound and header. */
+export async function exported(page: Page, format: 'WAV, 32-bit float' | 'WAV, 24 bit' | 'WAV, 16 bit') {
+  await page.getByRole('link', { name: 'Export' }).click()
   await page.getByRole('radio', { name: format }).check()
-  await page.getByRole('button', { name: 'Render the mix' }).click()
+  await page.getByRole('button', { name: /^Render / }).click()
   const said = page.getByRole('status').filter({ hasText: 'Highest peak' })
   await expect(said).toBeVisible({ timeout: 60_000 })
   const waiting = page.waitForEvent('download')

@@ -1,7 +1,7 @@
 import { expect, type Page } from '@playwright/test'
 import { test } from './fixtures'
 import { manyTracks, renderedHere } from './many-tracks'
-import { deliver, firstDifference, openPackage, playedLive, sessionOf, throughRing } from './support'
+import { exported, firstDifference, openPackage, playedLive, sessionOf, throughRing } from './support'
 
 /** The long form runs by `npm run endure`. */
 const LONG = process.env.ENDURE === '1'
@@ -25,7 +25,7 @@ async function loopOver(page: Page, from: number, to: number): Promise<void> {
   if (!(await page.evaluate(() => window.oakenThread.getState().view.loop))) await page.keyboard.press('l')
 }
 
-test(`${TRACKS} tracks, each with ${SECONDS} s of a sound of its own: played, looped, looked through and delivered as they are`, async ({
+test(`${TRACKS} tracks, each with ${SECONDS} s of a sound of its own: played, looped, looked through and exported as they are`, async ({
   page,
 }) => {
   test.setTimeout(LONG ? 1_800_000 : 240_000)
@@ -83,7 +83,7 @@ test(`${TRACKS} tracks, each with ${SECONDS} s of a sound of its own: played, lo
   })
   await page.keyboard.press('Escape')
 
-  const { channels } = await deliver(page, 'WAV, 32-bit float')
+  const { channels } = await exported(page, 'WAV, 32-bit float')
   for (const c of [0, 1]) expect(firstDifference(channels[c]!.subarray(0, frames), rendered[c]!)).toBe(-1)
   expect(await notices(page)).toEqual([])
 })

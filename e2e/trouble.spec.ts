@@ -1,7 +1,7 @@
 import fs from 'node:fs/promises'
 import { expect } from '@playwright/test'
 import { test } from './fixtures'
-import { deliver, openSample, peakOf, sessionOf, whenSaved, reload, importAudio } from './support'
+import { exported, openSample, peakOf, sessionOf, whenSaved, reload, importAudio } from './support'
 
 test('storage denied is said in words, with what still works', async ({ page }) => {
   await page.addInitScript(() => {
@@ -60,7 +60,7 @@ test('an allowance that is too small by the browser’s estimate warns, and refu
   await expect(page.getByRole('region', { name: 'long' })).toBeVisible()
 })
 
-test('no audio device: said in words, and the mix can still be delivered', async ({ page }) => {
+test('no audio device: said in words, and the mix can still be exported', async ({ page }) => {
   await page.addInitScript(() => {
     Object.assign(window, {
       AudioContext: class {
@@ -74,7 +74,7 @@ test('no audio device: said in words, and the mix can still be delivered', async
   await page.getByRole('button', { name: 'Play', exact: true }).click()
   await expect(page.getByText('No audio device answers')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible()
-  const { channels } = await deliver(page, 'WAV, 24 bit')
+  const { channels } = await exported(page, 'WAV, 24 bit')
   expect(peakOf(channels[0]!)).toBeGreaterThan(0.1)
 })
 
@@ -156,7 +156,7 @@ test('an export goes on when its page is left: other pages show it, and hand its
   page,
 }) => {
   await openSample(page)
-  await page.getByRole('link', { name: 'Deliver' }).click()
+  await page.getByRole('link', { name: 'Export' }).click()
   await page.getByRole('button', { name: 'Render the mix' }).click()
   await page.getByRole('link', { name: 'Back to the session' }).click()
   await expect(page.getByTestId('timeline')).toBeVisible()
@@ -167,6 +167,6 @@ test('an export goes on when its page is left: other pages show it, and hand its
   expect(file.suggestedFilename()).toBe('The Tide Mill.wav')
   expect((await fs.stat((await file.path())!)).size).toBeGreaterThan(90 * 48000 * 6)
   // Its own page has it, too.
-  await page.getByRole('link', { name: 'Deliver' }).click()
+  await page.getByRole('link', { name: 'Export' }).click()
   await expect(page.getByRole('status').filter({ hasText: 'Highest peak' })).toBeVisible()
 })

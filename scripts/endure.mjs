@@ -31,6 +31,7 @@ const long = { ENDURE: '1', CHROMIUM: chromium ?? '' }
 step('hostile', bin('tsx'), ['endure/hostile.ts'])
 step('tracks', bin('playwright'), browser('tracks, each with|edited for|sample session play without'), long)
 step('kills', bin('playwright'), browser('is killed|fails at any write|really full'), long)
+step('random hands', bin('playwright'), browser('a random hand'), long)
 step('dying pages', bin('playwright'), [...browser('a page that dies'), '--repeat-each', '25'], long)
 step('memory', bin('playwright'), browser('memory of an hour'), long)
 step('large copy', bin('playwright'), browser('ten gigabytes'), long)

@@ -33,7 +33,7 @@ test('every answer carries the headers that shared memory needs, and the page a 
 test('every page gets a nonce of its own', async () => {
   const pages = await Promise.all(
     [0, 1].map(async () => {
-      const answer = await fetch(url('/session/tide-mill/deliver'))
+      const answer = await fetch(url('/session/tide-mill/export'))
       const nonce = /nonce="([^"]+)"/.exec(await answer.text())![1]!
       expect(answer.headers.get('content-security-policy')).toContain(`'nonce-${nonce}'`)
       return nonce

@@ -1,4 +1,6 @@
 import type { Session } from '../core/model/session'
+import { LoudnessMeter } from '../core/measure/loudness'
+import { TruePeakMeter } from '../core/measure/true-peak'
 import { planSession, renderedBlocks } from '../core/render'
 import { WavEncoder, wavHeader, type WavFormat } from '../formats/wav-write'
 import { storeCache, soundsOf } from './audio-store'
@@ -17,10 +19,15 @@ export interface ExportOptions {
   spoolName: string
 }
 
-/** A finished file and what was measured on the way. Peaks are linear; `clipped` counts samples over full scale. */
+/**
+ * A finished file and what was measured on the way. Peaks are linear, loudness is in LUFS (-Infinity where nothing
+ * passes the gate); `clipped` counts samples over full scale.
+ */
 export interface ExportResult {
   file: Blob
   peak: number
+  truePeak: number
+  integratedLufs: number
   clipped: number
 }
 
@@ -53,11 +60,16 @@ export const worker = exposeJobs(({ breathe }) => ({
       spool.write(wavHeader(info))
       let peak = 0
       let told = 0
+      const loudness = new LoudnessMeter(session.sampleRate, 2)
+      const truePeaks = [new TruePeakMeter(), new TruePeakMeter()]
       for await (const { from, left, right } of renderedBlocks(plan, cache, {
         ...options,
         blockFrames: BLOCK,
       })) {
         for (let i = 0; i < left.length; i++) peak = Math.max(peak, Math.abs(left[i]!), Math.abs(right[i]!))
+        loudness.add([left, right])
+        truePeaks[0]!.add(left)
+        truePeaks[1]!.add(right)
         spool.write(encoder.encode([left, right]))
         if (performance.now() - told > TELL_MS) {
           told = performance.now()
@@ -67,7 +79,13 @@ export const worker = exposeJobs(({ breathe }) => ({
       }
       spool.write(encoder.finish())
       onProgress({ done: 1, doing: 'Done' })
-      return { file: await spool.finish('audio/wav'), peak, clipped: encoder.clipped }
+      return {
+        file: await spool.finish('audio/wav'),
+        peak,
+        truePeak: Math.max(...truePeaks.map((meter) => meter.peak())),
+        integratedLufs: loudness.loudness().integrated,
+        clipped: encoder.clipped,
+      }
     } catch (error) {
       await spool.discard()
       throw error

@@ -20,6 +20,8 @@ export interface RunningJob {
 export interface FinishedExport {
   /** What was rendered: the session as it was, and which part of it, in frames. */
   session: Session
+  /** Whether it is the plain mix, with nothing soloed, muted or bypassed. */
+  plain: boolean
   format: WavFormat
   from: number
   to: number
@@ -27,8 +29,10 @@ export interface FinishedExport {
   url: string
   name: string
   size: number
-  /** Highest peak, linear, and how many samples pass full scale. */
+  /** Highest sample and true peak, linear, loudness in LUFS, and how many samples pass full scale. */
   peak: number
+  truePeak: number
+  integratedLufs: number
   clipped: number
 }
 

@@ -21,7 +21,7 @@ export const getPlayer = () => player
 const words = (notice: 'no-audio-device' | 'no-shared-memory' | { failed: string }) =>
   notice === 'no-audio-device'
     ? 'No audio device answers, so nothing can be heard. Connect or choose one and press play again; ' +
-      'shaping, saving and delivering still work.'
+      'shaping, saving and exporting still work.'
     : notice === 'no-shared-memory'
       ? 'This page was served without shared memory, so sound takes a little longer to follow an edit. ' +
         'Everything works; start Oaken Thread with “npm start” to have it faster.'

@@ -37,6 +37,7 @@ export type DialogName =
   | 'give-way'
   | 'repeat'
   | 'rename'
+  | 'rename-track'
   | 'versions'
 
 /** What part of the session is seen. `left` is a session frame (may be a fraction), `top` is in pixels. */

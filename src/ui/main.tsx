@@ -56,7 +56,7 @@ const router = createBrowserRouter([
         children: [
           { path: '/', element: <SessionsPage /> },
           { path: '/session/:id', element: <EditorPage /> },
-          { path: '/session/:id/deliver', element: <ExportPage /> },
+          { path: '/session/:id/export', element: <ExportPage /> },
           { path: '/help', element: <HelpPage /> },
           { path: '*', element: <NotFound what="This page does not exist." /> },
         ],

@@ -114,7 +114,7 @@ test('a region put on the end of another gets a crossfade with it; one put insid
   expect(back.regions.u!.fadeIn).toBeNull()
 })
 
-test('moving keeps distances, stops at the start, goes only to tracks with the same channels, and leaves locked regions', () => {
+test('moving keeps distances, stops at the start, goes to mono and stereo tracks but not beyond the last, and leaves locked regions', () => {
   const two = threaded(
     testRegion('a', { start: 500, length: 100 }),
     testRegion('b', { start: 700, length: 100 }),
@@ -131,7 +131,10 @@ test('moving keeps distances, stops at the start, goes only to tracks with the s
   expect(moveRegions.apply(tracks, { regionIds: ['a'], byFrames: 0, byTracks: 1 }).regions.a!.trackId).toBe(
     'm',
   )
-  expect(moveRegions.apply(tracks, { regionIds: ['a'], byFrames: 0, byTracks: 2 })).toBe(tracks)
+  const onStereo = moveRegions.apply(tracks, { regionIds: ['a'], byFrames: 0, byTracks: 2 })
+  expect(onStereo.regions.a!.trackId).toBe('s')
+  expect(brokenRules(onStereo)).toEqual([])
+  expect(moveRegions.apply(tracks, { regionIds: ['a'], byFrames: 0, byTracks: 3 })).toBe(tracks)
   const locked = setRegion.apply(two, { regionIds: ['b'], change: { locked: true } })
   expect(moveRegions.apply(locked, { regionIds: ['b'], byFrames: 50, byTracks: 0 })).toBe(locked)
   expect(moveRegions.apply(locked, { regionIds: ['a'], byFrames: 150, byTracks: 0 })).toBe(locked)

@@ -15,7 +15,7 @@ const put = (before: Session, after: Session, ids: readonly string[]): Session =
 
 const limited = (by: number, low: number, high: number) => Math.round(Math.max(low, Math.min(high, by)))
 
-/** How far regions can be moved together: in frames, and in tracks that have the same number of channels. */
+/** How far regions can be moved together: in frames, and in tracks. */
 export function moveRoom(session: Session, regionIds: readonly string[]): { left: number; right: number } {
   const regions = movable(session, regionIds)
   if (regions.length === 0) return { left: 0, right: 0 }
@@ -24,19 +24,17 @@ export function moveRoom(session: Session, regionIds: readonly string[]): { left
   return { left: -first, right: LIMITS.frames - last }
 }
 
-/** Whether all regions find a track with their number of channels so many tracks further down. */
-export function fitsTracks(session: Session, regionIds: readonly string[], byTracks: number): boolean {
-  return movable(session, regionIds).every((region) => {
-    const row = session.trackIds.indexOf(region.trackId)
-    const target = session.tracks[session.trackIds[row + byTracks] ?? '']
-    return target !== undefined && target.channels === session.tracks[region.trackId]!.channels
-  })
-}
+/** Whether all regions find a track so many tracks further down. */
+export const fitsTracks = (session: Session, regionIds: readonly string[], byTracks: number): boolean =>
+  movable(session, regionIds).every(
+    (region) => session.trackIds[session.trackIds.indexOf(region.trackId) + byTracks] !== undefined,
+  )
 
 /**
  * Moves regions in time (frames) and down by tracks; they keep their distances and stop at the start of the
- * session. What they come to lie on gets a crossfade at the ends and is covered otherwise. A move to tracks
- * where one of them does not fit stays on its tracks. Locked regions stay.
+ * session. What they come to lie on gets a crossfade at the ends and is covered otherwise. A move beyond the first or
+ * the last track stays on its tracks. A mono region on a stereo track sounds on both sides, a stereo one on a mono track
+ * is the mean of its sides. Locked regions stay.
  */
 export const moveRegions = defineEdit<{ regionIds: readonly string[]; byFrames: number; byTracks: number }>({
   name: 'moveRegions',

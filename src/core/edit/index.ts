@@ -19,6 +19,7 @@ export {
 } from './crossfade'
 export { setTitle } from './title'
 export { setTrack, type TrackChange } from './track'
+export { addTrack, deleteTracks, duplicateTracks, moveTracks, setSolos, setTrackChannels } from './tracks'
 export { fadeMix } from './fade-mix'
 export { setParameter, setParameters } from './parameter'
 export {

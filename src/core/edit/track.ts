@@ -1,16 +1,23 @@
 import type { Session, Track } from '../model/session'
+import { CLIP_GAIN_DB } from '../units/decibel'
 import { counted, defineEdit } from './edit'
 
 /** The settings of a track that can be set directly. */
-export type TrackChange = Partial<Pick<Track, 'name' | 'muted' | 'soloed'>>
+export type TrackChange = Partial<Pick<Track, 'name' | 'muted' | 'soloed' | 'colour' | 'trimDb' | 'polarity'>>
 
 const words: Record<keyof TrackChange, string> = {
   name: 'Name',
   muted: 'Mute',
   soloed: 'Solo',
+  colour: 'Colour',
+  trimDb: 'Input trim',
+  polarity: 'Polarity',
 }
 
-/** Changes settings of tracks: name, mute, solo. */
+/**
+ * Changes settings of tracks: name, mute, solo, colour, input trim (-72…+36 dB), polarity. Throws a RangeError for a trim
+ * out of range.
+ */
 export const setTrack = defineEdit<{ trackIds: readonly string[]; change: TrackChange }>({
   name: 'setTrack',
   label(session, { trackIds, change }) {
@@ -25,6 +32,9 @@ export const setTrack = defineEdit<{ trackIds: readonly string[]; change: TrackC
     return text[0]!.toUpperCase() + text.slice(1)
   },
   apply(session, { trackIds, change }) {
+    const { trimDb = 0 } = change
+    if (!(trimDb >= CLIP_GAIN_DB.min && trimDb <= CLIP_GAIN_DB.max))
+      throw new RangeError(`a trim of ${trimDb} dB is outside ${CLIP_GAIN_DB.min}…${CLIP_GAIN_DB.max}`)
     let tracks: Session['tracks'] | null = null
     for (const id of trackIds) {
       const track = session.tracks[id]

@@ -167,7 +167,7 @@ const volume: Parameter = {
     mix: {
       name: 'Mix',
       place: 'all tracks',
-      about: 'The level of the whole mix, after all tracks are added. It is what you hear and deliver.',
+      about: 'The level of the whole mix, after all tracks are added. It is what you hear and export.',
     },
   },
 }

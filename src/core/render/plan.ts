@@ -72,7 +72,7 @@ export interface RenderPlan {
   pan: number
   panLane: ThreadReader | null
   afterPan: AppliedParameter[]
-  /** Linear gain of listening only, such as for comparing at equal loudness; 1 in everything that is delivered. */
+  /** Linear gain of listening only, such as for comparing at equal loudness; 1 in everything that is exported. */
   listen: number
   /** End of the last region, in frames. */
   length: number

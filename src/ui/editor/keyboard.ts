@@ -37,6 +37,7 @@ import { dropKnots, resetKnots } from '../../store/thread-actions'
 import { dropWeave, moveWeave, shiftWeave } from '../../store/weave-actions'
 import { stepValue, resetValue } from '../../store/parameter-actions'
 import { rideBy } from '../../store/riding'
+import { moveHeads, tracksMeant } from '../../store/track-actions'
 import { pathTrack, shownSession } from '../../store/selectors'
 import type { RootState, Thunk } from '../../store/store'
 import {
@@ -258,6 +259,14 @@ export const EditorKeys = memo(function EditorKeys() {
   useKey('right, alt+right', (e) => stepOrTurn(e, 1))
   useKey('shift+left, shift+alt+left', (e) => slip(e, -1), prevent)
   useKey('shift+right, shift+alt+right', (e) => slip(e, 1), prevent)
+  /** Moves the leading track, or all selected heads, by a row. */
+  const reorder = (byRows: 1 | -1) => {
+    const track = pathTrack(store.getState())
+    if (track) dispatch(moveHeads(tracksMeant(store.getState(), track.id), byRows))
+  }
+  useKey('shift+alt+up', () => reorder(-1), prevent)
+  useKey('shift+alt+down', () => reorder(1), prevent)
+  useKey('f2', () => void dispatch(dialogShown('rename-track')), prevent)
   useKey('pageup', () => turn(-0.9), prevent)
   useKey('pagedown', () => turn(0.9), prevent)
   /** Runs what is about the selected regions, or says that there are none. */

@@ -2,11 +2,12 @@ import { ArrowLeft, Download } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { sessionLength } from '../../core/model/queries'
+import { asideWords, isPlainMix, mixAside } from '../../core/model/plain-mix'
 import type { Session } from '../../core/model/session'
 import { gainToDb } from '../../core/units/decibel'
-import { showDb, showTime } from '../../core/units/typed'
+import { showDb, showMeasured, showTime } from '../../core/units/typed'
 import type { WavFormat } from '../../formats/wav-write'
-import { renderMix } from '../../store/export-actions'
+import { proposedName, renderMix } from '../../store/export-actions'
 import type { FinishedExport } from '../../store/jobs-slice'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
@@ -26,21 +27,28 @@ const formats: { format: WavFormat; name: string; about: string; bytes: number }
   },
 ]
 
-/** The page where the mix is rendered and taken home. */
+/** The page where the mix is rendered into a file. */
 export function ExportPage() {
   const { id } = useParams()
   const opening = useSession(id!)
   const session = useAppSelector((s) => s.session.session)
   if (opening.state !== 'open' || !session) return <OpeningPage opening={opening} />
-  return <Deliver session={session} />
+  return <Export session={session} />
 }
 
-function Deliver({ session }: { session: Session }) {
+function Export({ session }: { session: Session }) {
   const length = sessionLength(session)
   const range = useAppSelector((s) => s.view.range)
   const [format, setFormat] = useState<WavFormat>('wav24')
   const [part, setPart] = useState<'all' | 'range'>('all')
   const span = part === 'range' && range ? range : { from: 0, to: length }
+  const aside = mixAside(session)
+  const differs = !isPlainMix(aside)
+  const [plainWanted, setPlain] = useState(false)
+  const plain = differs && plainWanted
+  const proposed = proposedName(session, { plain, range: part === 'range' ? range : null })
+  const [typedName, setName] = useState<string | null>(null)
+  const listen = useAppSelector((s) => s.view.listen)
 
   const dispatch = useAppDispatch()
   const job = useAppSelector((s) =>
@@ -51,11 +59,15 @@ function Deliver({ session }: { session: Session }) {
   const finished =
     exported?.session === session &&
     exported.format === format &&
+    exported.plain === plain &&
     exported.from === span.from &&
     exported.to === span.to
       ? exported
       : null
-  const render = () => void dispatch(renderMix(session, { format, ...span }))
+  const render = () =>
+    void dispatch(renderMix(session, { format, ...span, plain, name: typedName ?? proposed }))
+  const soloed = aside.soloed.length > 0 && !plain
+  const what = `${soloed ? (aside.soloed.length === 1 ? `“${aside.soloed[0]}” alone` : `the ${aside.soloed.length} soloed tracks`) : plain ? 'the plain mix' : 'the mix'}${part === 'range' && range ? ', the range' : ''}`
 
   const seconds = (span.to - span.from) / session.sampleRate
   const size = (bytes: number) => `${((seconds * session.sampleRate * bytes) / 1e6).toFixed(1)} MB`
@@ -69,12 +81,12 @@ function Deliver({ session }: { session: Session }) {
           <ArrowLeft size={17} />
           Back to the session
         </Link>
-        <h1 className="truncate text-base font-bold">Deliver “{session.title}”</h1>
+        <h1 className="truncate text-base font-bold">Export “{session.title}”</h1>
       </header>
       <Notices />
       <main className="mx-auto w-full max-w-2xl px-6 py-8">
         {length === 0 ? (
-          <p className="text-lg">There is nothing to deliver yet: import audio into the session first.</p>
+          <p className="text-lg">There is nothing to export yet: import audio into the session first.</p>
         ) : (
           <>
             <Choices<'all' | 'range'>
@@ -108,13 +120,46 @@ function Deliver({ session }: { session: Session }) {
                 about: `${f.about} ${size(f.bytes)}`,
               }))}
             />
+            {(differs || listen.unshaped || listen.equal) && (
+              <section
+                aria-label="What differs from the plain mix"
+                className="mb-5 rounded-2xl border border-oak bg-white px-4 py-3 text-sm"
+              >
+                {plain ? (
+                  <p>Nothing is soloed, muted or bypassed in the file; the session stays as it is.</p>
+                ) : (
+                  asideWords(aside).map((line) => <p key={line}>{line}</p>)
+                )}
+                {listen.unshaped && <p>You are listening unshaped; the file is shaped all the same.</p>}
+                {listen.equal && <p>Equal loudness is for listening only; the file keeps its own level.</p>}
+                {differs && (
+                  <Button className="mt-2" onClick={() => setPlain(!plain)}>
+                    {plain ? 'Export it as it is heard' : 'Export the plain mix instead'}
+                  </Button>
+                )}
+              </section>
+            )}
+            <label className="block">
+              <span className="mb-2 block text-lg font-bold">File name</span>
+              <span className="flex items-center gap-2">
+                <input
+                  value={typedName ?? proposed}
+                  maxLength={80}
+                  spellCheck={false}
+                  onChange={(event) => setName(event.target.value)}
+                  onBlur={() => typedName?.trim() === '' && setName(null)}
+                  className="h-10 min-w-0 flex-1 rounded-lg border border-seam bg-linen px-3"
+                />
+                <span className="text-soft">.wav</span>
+              </span>
+            </label>
             <div className="mt-6">
               {job ? (
                 <JobBar job={job} />
               ) : (
                 !finished && (
                   <Button kind="solid" className="h-10 px-5" onClick={render}>
-                    Render the mix
+                    Render {what}
                   </Button>
                 )
               )}
@@ -170,7 +215,9 @@ function Choices<T extends string>({
   )
 }
 
-/** Peak and clipping, said before the download. */
+const rounded = (db: number) => Math.round(db * 10) / 10
+
+/** Peaks, loudness and clipping, said before the download. */
 function Result({ finished, onAgain }: { finished: FinishedExport; onAgain(): void }) {
   const peak = showDb(Math.round(gainToDb(finished.peak) * 100) / 100).replace(' dB', ' dBFS')
   const over = finished.clipped > 0
@@ -185,6 +232,12 @@ function Result({ finished, onAgain }: { finished: FinishedExport; onAgain(): vo
       <p className="mt-1">
         Highest peak <span className={`font-mono ${over ? 'font-bold text-madder' : ''}`}>{peak}</span>.{' '}
         {words}
+      </p>
+      <p className="mt-1">
+        True peak{' '}
+        <span className="font-mono">{showMeasured(rounded(gainToDb(finished.truePeak)), 'dBTP')}</span>,
+        loudness <span className="font-mono">{showMeasured(rounded(finished.integratedLufs), 'LUFS')}</span>{' '}
+        integrated.
       </p>
       <div className="mt-4 flex items-center gap-2">
         <a

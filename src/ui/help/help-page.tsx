@@ -113,9 +113,10 @@ const steps: { title: string; text: string }[] = [
       'saved outlasts a crash; a power cut may cost the last seconds, so keep copies elsewhere, too.',
   },
   {
-    title: 'Deliver',
+    title: 'Export',
     text:
-      'Deliver renders the mix to a WAV file, says its peak and whether anything clipped, and gives it ' +
+      'Export renders the mix, or the marked range, to a WAV file and says its peaks, its loudness and whether ' +
+      'anything clipped. What is soloed, muted or bypassed is said before, with the plain mix a press away. ' +
       'to you. 32-bit float is exactly what is played.',
   },
 ]
@@ -155,6 +156,8 @@ const keys: [string, string][] = [
   ['N', 'marker at the playhead'],
   ['Ctrl + ← →', 'to the marker before, after'],
   ['M, S', 'mute, solo the track'],
+  ['Shift + Alt + ↑ ↓', 'move the track, or all selected ones, up or down'],
+  ['F2', 'rename the track that leads'],
   ['Ctrl + A', 'select all regions'],
   ['Esc', 'one step back: the gesture, the knots, the range, the regions, the tracks'],
   ['Ctrl + Z', 'undo'],

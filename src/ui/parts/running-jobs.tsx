@@ -26,7 +26,7 @@ export function PageWithJobs() {
 /** The session whose export page is shown; null elsewhere. */
 function useExportPageOf(): string | null {
   const { pathname } = useLocation()
-  return matchPath('/session/:id/deliver', pathname)?.params.id ?? null
+  return matchPath('/session/:id/export', pathname)?.params.id ?? null
 }
 
 /** Jobs at the foot of the page, each with a way to stop it. An export is shown by its own page while that is there. */

@@ -1,5 +1,6 @@
 import { renameSelected } from '../../../store/region-actions'
-import { shownSession } from '../../../store/selectors'
+import { changeTracks } from '../../../store/track-actions'
+import { pathTrack, shownSession } from '../../../store/selectors'
 import { dialogShown, type DialogName } from '../../../store/view-slice'
 import { duplicateHere } from '../hands/duplicate'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
@@ -16,6 +17,9 @@ import { VersionsDialog } from './versions-dialog'
 /** The most copies that can be made at once. */
 const MOST = 200
 
+const goodName = (text: string) =>
+  (text.trim().length > 0 && text.length <= 255) || 'Type a name of 1 to 255 characters.'
+
 /** The dialog of the editor that is open, if any. */
 export function Dialogs() {
   const dialog = useAppSelector((s) => s.view.dialog)
@@ -25,6 +29,7 @@ export function Dialogs() {
 function OpenDialog({ dialog }: { dialog: DialogName }) {
   const dispatch = useAppDispatch()
   const session = useAppSelector(shownSession)
+  const track = useAppSelector(pathTrack)
   const first = useAppSelector((s) => s.session.session?.regions[s.view.selection[0] ?? ''])
   if (!session) return null
   const close = () => void dispatch(dialogShown(null))
@@ -61,6 +66,18 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
           onText={(text) => dispatch(duplicateHere(true, Number(text)))}
         />
       )
+    case 'rename-track':
+      return track ? (
+        <TextQuestion
+          title="Rename the track"
+          label="Name"
+          initial={track.name}
+          verb="Rename"
+          onClose={close}
+          check={goodName}
+          onText={(text) => void dispatch(changeTracks([track.id], { name: text.trim() }))}
+        />
+      ) : null
     case 'rename':
       return (
         <TextQuestion
@@ -69,9 +86,7 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
           initial={first?.name ?? ''}
           verb="Rename"
           onClose={close}
-          check={(text) =>
-            (text.trim().length > 0 && text.length <= 255) || 'Type a name of 1 to 255 characters.'
-          }
+          check={goodName}
           onText={(text) => dispatch(renameSelected(text.trim()))}
         />
       )

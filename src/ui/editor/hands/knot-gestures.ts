@@ -7,6 +7,16 @@ import { stretchAt, type ThreadPlace, valuePerPixel, valueToY } from '../drawing
 import type { Gesture } from './gesture'
 import { gesture, LET_GO, type ThreadTools } from './thread-gesture'
 
+/** Takes knots out of the selection while they are so far off that they are removed, and puts them back. */
+function selectionWhileDragged(tools: ThreadTools, { ref }: ThreadPlace, indices: readonly number[]) {
+  let gone = false
+  return (far: boolean) => {
+    if (far === gone) return
+    gone = far
+    tools.dispatch(knotsSelected(far ? null : { ref, indices: [...indices] }))
+  }
+}
+
 /** What is said while dragged knots are so far off that they are removed. */
 const letGoWords = (count: number) =>
   count > 1 ? `let go: ${count} knots are removed` : 'let go: it is removed'
@@ -20,6 +30,7 @@ export function knotGesture(
 ): Gesture {
   const knot = place.knots[grabbed]!
   const from = place.toSession(knot.frame)
+  const letGo = selectionWhileDragged(tools, place, indices)
   return gesture(
     tools,
     place,
@@ -28,10 +39,10 @@ export function knotGesture(
       const scale = fine ? 0.1 : 1
       const y = valueToY(place, knot.value) + dy
       if (!fine && (y < place.box.y - LET_GO || y > place.box.y + place.box.height + LET_GO)) {
-        tools.dispatch(knotsSelected(null))
+        letGo(true)
         return { knots: removeKnots(place.knots, indices), text: letGoWords(indices.length) }
       }
-      tools.dispatch(knotsSelected({ ref: place.ref, indices: [...indices] }))
+      letGo(false)
       const to = tools.catchFrame(
         from + Math.round(dx * place.framesPerPixel * scale),
         shift || fine || Math.abs(dx) < 3,
@@ -107,6 +118,7 @@ export function rangeOfKnotsGesture(
   part: RangePart,
 ): Gesture {
   const { kind, knots } = place
+  const letGo = selectionWhileDragged(tools, place, indices)
   const chosen = indices.map((i) => knots[i]!)
   const values = chosen.map((k) => k.value)
   const [lowest, highest] = [least(values, Number), most(values, Number)]
@@ -135,10 +147,10 @@ export function rangeOfKnotsGesture(
         )
         const { y, height } = place.box
         if (!fine && (below + dy < y - LET_GO || above + dy > y + height + LET_GO)) {
-          tools.dispatch(knotsSelected(null))
+          letGo(true)
           return { knots: removeKnots(knots, indices), text: letGoWords(indices.length) }
         }
-        tools.dispatch(knotsSelected({ ref: place.ref, indices: [...indices] }))
+        letGo(false)
         const moved = moveKnots(knots, indices, 0, dy * scale * valuePerPixel(place), kind)
         return { knots: moved, text: kind.show(moved[indices[0]!]!.value) }
       }

@@ -3,6 +3,7 @@ import { regionEnd } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { least, most } from '../../../core/units/extremes'
 import { commit, dropPreview, preview } from '../../../store/edits'
+import { toast } from '../../parts/toast'
 import type { Dispatch } from '../../../store/store'
 import type { Gesture } from './gesture'
 import { snap, TIME_REACH, type Snapped, type Target } from './snap'
@@ -56,7 +57,17 @@ export function moveGesture(
     },
     end() {
       place.show(null)
-      dispatch(commit(edit, args))
+      if (!dispatch(commit(edit, args)) || args.byTracks === 0) return
+      const { sources, trackIds, tracks } = place.session
+      const words = regions.flatMap((r) => {
+        const from = trackIds.indexOf(r.trackId)
+        const to = tracks[trackIds[from + args.byTracks] ?? '']
+        const { channels } = sources[r.sourceId]!
+        return to && to.channels !== channels && to.channels !== tracks[r.trackId]!.channels
+          ? [PLACED[channels]]
+          : []
+      })
+      if (words[0]) toast({ text: words[0], stays: 6000 })
     },
     cancel() {
       place.show(null)
@@ -64,6 +75,12 @@ export function moveGesture(
     },
   }
 }
+
+/** What is said where a region comes onto a track with another number of channels. */
+const PLACED = {
+  1: 'A mono region on a stereo track sounds on both sides.',
+  2: 'A stereo region on a mono track sounds as the mean of its two sides.',
+} as const
 
 /** Dragging an edge: hides or shows sound at the start or the end of the selected regions. */
 export function trimGesture(

@@ -1,6 +1,6 @@
 import { FADER } from '../../../core/model/parameters'
 import { Slider } from 'radix-ui'
-import { useMemo, useState } from 'react'
+import { useMemo, useRef, useState } from 'react'
 import { valueAt } from '../../../core/curve/knots'
 import { shiftLanes, threadOf, type LaneRef } from '../../../core/edit'
 import { FADER_DB } from '../../../core/units/decibel'
@@ -22,6 +22,9 @@ export const HEAD_FIELD =
   '[&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs'
 
 const STEPS = 1000
+
+/** Milliseconds between two places of a fader that follows its lane and is not ridden. */
+const CALM_MS = 120
 
 const PLAYING =
   'A lane moves this volume. Choose touch or latch under “ride” to write it while it plays, or stop to shift the whole lane.'
@@ -48,6 +51,7 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
   const [live, setLive] = useState<number | null>(null)
   const playing = useAppSelector((s) => s.transport.playing)
   const follows = riding || automated
+  const shownAt = useRef(0)
   const toDb = (step: number) => {
     const db = heightToDb(step / STEPS)
     return step === 0 || db < FADER_DB.min ? null : Math.round(db * 10) / 10
@@ -56,6 +60,9 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
     const session = shownSession(store.getState())
     const thread = session && threadOf(session, ref)
     if (!thread) return
+    // A fader that only follows its lane does so calmly.
+    if (!riding && performance.now() - shownAt.current < CALM_MS) return
+    shownAt.current = performance.now()
     const step = Math.round(valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0) * STEPS)
     // A step of a pixel.
     if (live === null || Math.abs(step - live) > STEPS / METER.width) setLive(step)

@@ -1,7 +1,7 @@
 import { FADER } from '../../../core/model/parameters'
 import clsx from 'clsx'
-import { AudioLines } from 'lucide-react'
-import { Fragment, memo, useCallback, useRef, type ReactNode } from 'react'
+import { AudioLines, Plus } from 'lucide-react'
+import { Fragment, memo, useCallback, useRef, useState, type ReactNode } from 'react'
 import { isAutomated, setParameter, setTrack, type TrackChange } from '../../../core/edit'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session, Track } from '../../../core/model/session'
@@ -13,7 +13,10 @@ import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { EditableName } from '../../parts/editable-name'
 import { Fader } from './fader'
 import { HeadField } from './head-fields'
+import { addTrackBelow, soloOnly } from '../../../store/track-actions'
 import { MixHead } from './mix-head'
+import { TrackMenu } from './track-menu'
+import { useReorder } from './use-reorder'
 import { LaneHeads, LanesMenu } from './lane-heads'
 import { lanesBelow } from '../drawing/open-lanes'
 import { sameLook } from '../../parts/same-look'
@@ -42,6 +45,8 @@ export const Rail = memo(function Rail({
   const below = useAppSelector((s) => s.view.view.below)
   const openLanes = useAppSelector((s) => s.view.openLanes)
   const rows = session.trackIds.length
+  const dispatch = useAppDispatch()
+  const soloed = session.trackIds.filter((id) => session.tracks[id]!.soloed).length
   const pushed = useRef<HTMLDivElement>(null)
   usePushed(pushed, upwards)
   const box = useRef<HTMLDivElement>(null)
@@ -73,16 +78,37 @@ export const Rail = memo(function Rail({
         style={{ height: RULER_HEIGHT }}
       >
         <span className="text-xs text-soft">
-          {rows === 0 ? 'no tracks yet' : `${rows} ${rows === 1 ? 'track' : 'tracks'}`}
+          {rows === 0 ? 'no tracks yet' : soloed ? '' : `${rows} ${rows === 1 ? 'track' : 'tracks'}`}
         </span>
-        <button
-          type="button"
-          onClick={onImport}
-          className="inline-flex items-center gap-1 rounded-md px-2 py-1 text-xs font-medium hover:bg-fold"
-        >
-          <AudioLines size={14} />
-          Import…
-        </button>
+        <div className="flex items-center">
+          {soloed > 0 && (
+            <button
+              type="button"
+              title="All tracks are heard again"
+              onClick={() => dispatch(soloOnly([]))}
+              className="rounded-md bg-weld px-1.5 py-0.5 text-2xs font-semibold hover:bg-weld/80"
+            >
+              Clear {soloed === 1 ? 'solo' : `${soloed} solos`}
+            </button>
+          )}
+          <button
+            type="button"
+            aria-label="Add a track"
+            title="Add an empty mono track at the end; its menu makes it stereo"
+            onClick={() => dispatch(addTrackBelow(null, 1))}
+            className="flex h-6 w-6 items-center justify-center rounded-md hover:bg-fold"
+          >
+            <Plus size={14} />
+          </button>
+          <button
+            type="button"
+            onClick={onImport}
+            className="inline-flex items-center gap-1 rounded-md px-1.5 py-1 text-xs font-medium hover:bg-fold"
+          >
+            <AudioLines size={14} />
+            Import…
+          </button>
+        </div>
       </div>
       <div ref={box} onFocus={onFocus} className="relative min-h-0 flex-1 overflow-clip">
         {trackMeters}
@@ -109,6 +135,8 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
   const chosen = useAppSelector((s) => s.view.trackIds.includes(track.id))
   const leads = useAppSelector((s) => s.view.lead.kind === 'tracks')
   const set = (change: TrackChange) => void dispatch(commit(setTrack, { trackIds, change }))
+  const [menu, setMenu] = useState(false)
+  const order = useReorder(track.id, session.id)
   return (
     <section
       aria-label={track.name}
@@ -116,6 +144,10 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
         dispatch(headPicked({ trackId: track.id, add: e.shiftKey || e.ctrlKey || e.metaKey }))
       }
       tabIndex={0}
+      onContextMenu={(e) => {
+        e.preventDefault()
+        setMenu(true)
+      }}
       onKeyDown={(e) => {
         if (e.key !== 'Enter' || e.target !== e.currentTarget) return
         // It leads; a further Enter opens its value as a field.
@@ -132,6 +164,20 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
       style={{ top, height: ROW_HEIGHT }}
     >
       <span className={`absolute inset-y-0 left-0 w-1.5 ${dyeClass[track.colour]}`} aria-hidden />
+      <span
+        {...order.bind()}
+        data-testid={`order-${track.id}`}
+        title="Drag up or down: order of the tracks"
+        aria-hidden
+        className="absolute inset-y-0 left-0 w-3.5 cursor-grab touch-none active:cursor-grabbing"
+      />
+      {order.byRows !== 0 && (
+        <span
+          aria-hidden
+          className="pointer-events-none absolute inset-x-0 z-10 h-1 bg-oak"
+          style={{ top: (order.byRows > 0 ? order.byRows + 1 : order.byRows) * ROW_HEIGHT - 2 }}
+        />
+      )}
       <div className="flex items-center gap-1">
         <EditableName
           name={track.name}
@@ -140,6 +186,7 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
           onName={(name) => set({ name })}
         />
         <LanesMenu session={session} track={track} />
+        <TrackMenu track={track} open={menu} onOpen={setMenu} />
       </div>
       <div className="flex items-center gap-1.5">
         <Switch

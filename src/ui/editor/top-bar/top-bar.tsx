@@ -34,7 +34,7 @@ import { sameParts } from '../../parts/same-parts'
 import { Clock } from './clock'
 import { RidePanel } from './ride-panel'
 
-/** Title and saved state, transport, time, history, deliver. */
+/** Title and saved state, transport, time, history, export. */
 export const TopBar = memo(
   function TopBar({ session }: { session: Session }) {
     const dispatch = useAppDispatch()
@@ -129,11 +129,11 @@ export const TopBar = memo(
             <CircleHelp size={17} />
           </Link>
           <Link
-            to={`/session/${session.id}/deliver`}
+            to={`/session/${session.id}/export`}
             className="inline-flex h-8 items-center gap-1.5 rounded-lg bg-ink px-3 text-sm font-medium text-white hover:bg-walnut"
           >
             <PackageCheck size={16} />
-            Deliver
+            Export
           </Link>
         </div>
       </header>

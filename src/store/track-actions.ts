@@ -1,0 +1,82 @@
+import {
+  addTrack,
+  deleteTracks,
+  duplicateTracks,
+  moveTracks,
+  setSolos,
+  setTrack,
+  setTrackChannels,
+  type TrackChange,
+} from '../core/edit'
+import type { Session } from '../core/model/session'
+import { commit } from './edits'
+import type { RootState, Thunk } from './store'
+import { headPicked, headsReleased, selected } from './view-slice'
+
+/** The tracks that a command at the head of one is about: all selected heads where it is among them, else it alone. */
+export const tracksMeant = ({ view }: RootState, trackId: string): string[] =>
+  view.trackIds.includes(trackId) ? view.trackIds : [trackId]
+
+/** A name that no track has yet: "Track 8". */
+function freeName({ tracks, trackIds }: Session): string {
+  const names = new Set(Object.values(tracks).map((t) => t.name))
+  for (let n = trackIds.length + 1; ; n++) if (!names.has(`Track ${n}`)) return `Track ${n}`
+}
+
+/** Runs an edit that makes tracks, and lets the last of them lead. */
+const andPickNew =
+  (action: Thunk<boolean>): Thunk =>
+  (dispatch, getState) => {
+    const before = getState().session.session!.tracks
+    if (!dispatch(action)) return
+    const made = getState().session.session!.trackIds.filter((id) => !(id in before))
+    made.forEach((trackId, i) => dispatch(headPicked({ trackId, add: i > 0 })))
+  }
+
+/** Adds an empty track below another, or with null at the end. */
+export const addTrackBelow =
+  (after: string | null, channels: 1 | 2): Thunk =>
+  (dispatch, getState) => {
+    const { session } = getState().session
+    if (session) dispatch(andPickNew(commit(addTrack, { name: freeName(session), channels, after })))
+  }
+
+export const duplicateHeads = (trackIds: readonly string[], regions: boolean): Thunk =>
+  andPickNew(commit(duplicateTracks, { trackIds, regions }))
+
+/** Deletes tracks with their regions. */
+export const deleteHeads =
+  (trackIds: readonly string[]): Thunk<boolean> =>
+  (dispatch, getState) => {
+    if (!dispatch(commit(deleteTracks, { trackIds }))) return false
+    const { session } = getState().session
+    const left = getState().view.selection.filter((id) => session!.regions[id])
+    dispatch(selected({ regionIds: left, trackId: session!.trackIds[0] ?? null }))
+    dispatch(headsReleased())
+    return true
+  }
+
+export const moveHeads = (trackIds: readonly string[], byRows: number): Thunk<boolean> =>
+  commit(moveTracks, { trackIds, byRows })
+
+export const changeTracks = (trackIds: readonly string[], change: TrackChange): Thunk<boolean> =>
+  commit(setTrack, { trackIds, change })
+
+export const setChannels = (trackIds: readonly string[], channels: 1 | 2): Thunk<boolean> =>
+  commit(setTrackChannels, { trackIds, channels })
+
+/** Solos only these tracks; without any, all are heard again. */
+export const soloOnly = (trackIds: readonly string[]): Thunk<boolean> => commit(setSolos, { trackIds })
+
+/** Selects all regions of tracks. */
+export const selectRegionsOf =
+  (trackIds: readonly string[]): Thunk =>
+  (dispatch, getState) => {
+    const { session } = getState().session
+    if (!session) return
+    const on = new Set(trackIds)
+    const regionIds = Object.values(session.regions)
+      .filter((r) => on.has(r.trackId))
+      .map((r) => r.id)
+    dispatch(selected({ regionIds, ...(trackIds[0] === undefined ? {} : { trackId: trackIds[0] }) }))
+  }
