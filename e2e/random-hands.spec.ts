@@ -5,7 +5,7 @@ import { test } from './fixtures'
 import { openSample, reload, sessionOf, whenSaved } from './support'
 
 /** So many in `npm run endure`, fewer in `npm test`. */
-const ACTIONS = process.env.ENDURE ? 140 : 30
+const ACTIONS = process.env.ENDURE ? 140 : 20
 
 const KEYS =
   'q Shift+Q k j Delete Backspace ArrowUp ArrowDown ArrowLeft ArrowRight Alt+ArrowUp Shift+ArrowLeft t c [ ] n l ' +

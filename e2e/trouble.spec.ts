@@ -164,7 +164,7 @@ test('an export goes on when its page is left: other pages show it, and hand its
   const waiting = page.waitForEvent('download')
   await page.getByRole('button', { name: 'Download' }).click({ timeout: 60_000 })
   const file = await waiting
-  expect(file.suggestedFilename()).toBe('The Tide Mill.wav')
+  expect(file.suggestedFilename()).toBe('The Tide Mill - mix.wav')
   expect((await fs.stat((await file.path())!)).size).toBeGreaterThan(90 * 48000 * 6)
   // Its own page has it, too.
   await page.getByRole('link', { name: 'Export' }).click()

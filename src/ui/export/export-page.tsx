@@ -230,7 +230,7 @@ function Result({ finished, onAgain }: { finished: FinishedExport; onAgain(): vo
     <section aria-label="Rendered" className="rounded-2xl border border-seam bg-white p-5" role="status">
       <h2 className="text-lg font-bold">Rendered</h2>
       <p className="mt-1">
-        Highest peak <span className={`font-mono ${over ? 'font-bold text-madder' : ''}`}>{peak}</span>.{' '}
+        Highest peak <span className={`font-mono ${over ? 'font-bold text-fault' : ''}`}>{peak}</span>.{' '}
         {words}
       </p>
       <p className="mt-1">

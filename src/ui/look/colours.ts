@@ -2,7 +2,7 @@ import type { Dye } from '../../core/model/session'
 
 /** Colours of the look as canvases need them, read once from the style sheet. */
 export type ColourName =
-  Dye | 'linen' | 'cloth' | 'fold' | 'seam' | 'ink' | 'soft' | 'oak' | 'white' | 'weld' | 'madder'
+  Dye | 'linen' | 'cloth' | 'fold' | 'seam' | 'ink' | 'soft' | 'oak' | 'white' | 'weld' | 'madder' | 'fault'
 
 const known: Record<string, string> = {}
 

@@ -25,7 +25,7 @@ export function RegionLevels({ session, regions }: { session: Session; regions: 
       {rows.map(([name, text, over]) => (
         <Fragment key={name}>
           <dt className="text-soft">{name}</dt>
-          <dd className={`font-mono text-xs leading-5 ${over ? 'font-bold text-madder' : ''}`}>{text}</dd>
+          <dd className={`font-mono text-xs leading-5 ${over ? 'font-bold text-fault' : ''}`}>{text}</dd>
         </Fragment>
       ))}
     </dl>

@@ -69,7 +69,7 @@ function LevelsFound({ levels: { noise, signal, apart } }: { levels: NoiseAndSig
     <p className="mt-1 text-sm text-soft">
       Speech at {showMeasured(signal, 'LUFS')}, {between}.
       {!apart && (
-        <span role="alert" className="block font-medium text-madder">
+        <span role="alert" className="block font-medium text-fault">
           Phrases can hardly be told from the noise here. Set the floor by hand, or even out fewer regions at
           once.
         </span>

@@ -289,7 +289,7 @@ export function MatchDialog({ session, onClose }: { session: Session; onClose():
                       showLevel(p.after, kind)
                     )}
                   </td>
-                  <td className={p.overDb > 0 ? 'font-bold text-madder' : ''}>
+                  <td className={p.overDb > 0 ? 'font-bold text-fault' : ''}>
                     {showLevel(p.peakDb, 'true-peak')}
                   </td>
                 </tr>

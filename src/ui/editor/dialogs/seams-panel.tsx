@@ -184,7 +184,7 @@ export function SeamsPanel({ session, onClose }: { session: Session; onClose(): 
                 <span className="text-right font-mono text-xs">
                   {s.jump > 0 ? `${gainToDb(s.jump).toFixed(1).replace('-', '−')} dBFS` : '—'}
                 </span>
-                <span className={s.clicks ? 'font-semibold text-madder' : 'text-soft'}>
+                <span className={s.clicks ? 'font-semibold text-fault' : 'text-soft'}>
                   {s.clicks ? 'clicks' : 'fine'}
                 </span>
               </button>

@@ -240,7 +240,7 @@ const clickMark = stamp(13, 18, (ctx) => {
   ctx.lineWidth = 2.4
   ctx.lineJoin = 'round'
   ctx.stroke()
-  ctx.fillStyle = colour('madder')
+  ctx.fillStyle = colour('fault')
   ctx.fill()
 })
 

@@ -13,6 +13,14 @@ interface Shown {
   scale: 'bars' | 'seconds'
 }
 
+/** The most of a marker's name that is shown, in pixels. */
+const NAME_WIDTH = 90
+
+/** The room for a marker's name, up to the next marker. */
+export const markerRoom = (view: View, frame: number, next: number | null): number =>
+  Math.min(NAME_WIDTH, next === null ? Infinity : (next - frame) / view.framesPerPixel - 24)
+
+const NAMES = { face: 'words', size: 11 } as const
 const FIGURES: Style = { face: 'figures', size: 11.5, dye: 'ink' }
 
 /** Draws the ruler: bars above, seconds below; no label is cut off or lies on another or under a marker. */
@@ -39,7 +47,12 @@ export function drawRuler(
   const style: Style = { ...FIGURES, dye: scale === 'seconds' ? 'ink' : 'soft' }
   ctx.fillStyle = colour(style.dye)
   const lastSecond = xToFrame(view, width) / rate
-  const taken = session.markers.map((m) => frameToX(view, m.frame))
+  const markers = [...session.markers].sort((a, b) => a.frame - b.frame)
+  const taken = markers.map((m, i) => {
+    const x = frameToX(view, m.frame)
+    const room = markerRoom(view, m.frame, markers[i + 1]?.frame ?? null)
+    return { from: x, to: x + 10 + Math.min(room, widthOf(m.name, NAMES)) }
+  })
   const fits = labelRoom(width, taken)
   for (let n = Math.max(0, Math.floor(view.left / rate / step)); n * step <= lastSecond; n++) {
     const x = frameToX(view, n * step * rate)
@@ -55,18 +68,18 @@ const GAP = 4
 
 /**
  * Asks, from left to right, whether a label that begins at a place and is so wide fits: wholly on the ruler, beside the
- * one before it and beside the flags at `taken`. All in pixels.
+ * one before it and beside the flags and names at `taken`. All in pixels.
  */
 export function labelRoom(
   width: number,
-  taken: readonly number[],
+  taken: readonly { from: number; to: number }[],
 ): (x: number, labelWidth: number) => boolean {
   let end = -GAP
   return (x, labelWidth) => {
     const free =
       x >= Math.max(0, end + GAP) &&
       x + labelWidth <= width &&
-      !taken.some((at) => at > x - FLAG && at < x + labelWidth + FLAG)
+      !taken.some(({ from, to }) => to > x - FLAG && from < x + labelWidth + FLAG)
     if (free) end = x + labelWidth
     return free
   }

@@ -204,11 +204,11 @@ function layColumns(
       onto.lay(first + i, Math.min(outer, top), top, bottom, Math.max(under, bottom), quieter)
     else onto.lay(first + i, top, Math.max(outer, top), Math.min(under, bottom), bottom, louder)
   }
-  const madder = SoundStrip.dye('madder')
+  const fault = SoundStrip.dye('fault')
   for (let i = 0; i < count; i++) {
     if (Math.max(max[i]! * gains[i]!, -min[i]! * gains[i]!) <= 1) continue
-    onto.put(first + i, middle - half - 1, middle - half + 2, madder)
-    onto.put(first + i, middle + half - 2, middle + half + 1, madder)
+    onto.put(first + i, middle - half - 1, middle - half + 2, fault)
+    onto.put(first + i, middle + half - 2, middle + half + 1, fault)
   }
 }
 

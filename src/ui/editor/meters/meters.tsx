@@ -9,7 +9,7 @@ import { METER, ROW_HEIGHT, rowTop, visibleRows } from '../drawing/geometry'
 /** Where the meter of a fader lies on a track's head, in pixels. The fader lies over it. */
 const PLACE = { x: 16, y: 64 }
 
-/** Two bars, left above right: 60 dB to full scale, in madder beyond it. */
+/** Two bars, left above right: 60 dB to full scale, in the red of faults beyond it. */
 function drawMeter(
   ctx: CanvasRenderingContext2D,
   x: number,
@@ -20,7 +20,7 @@ function drawMeter(
   levels.forEach((level, c) => {
     ctx.fillStyle = colour('fold')
     ctx.fillRect(x, y + c * 5, METER.width, 4)
-    ctx.fillStyle = colour(level > 1 ? 'madder' : dye)
+    ctx.fillStyle = colour(level > 1 ? 'fault' : dye)
     ctx.fillRect(x, y + c * 5, Math.max(0, Math.min(1, 1 + gainToDb(level) / 60)) * METER.width, 4)
   })
 }

@@ -101,7 +101,7 @@ export const Overview = memo(function Overview({ session }: { session: Session }
           <path
             key={`${o.trackId} ${o.from}`}
             d={`M${(o.from / span) * width - 4} 2h8l-4 7z`}
-            fill="var(--color-madder)"
+            fill="var(--color-fault)"
           />
         ))}
       </svg>

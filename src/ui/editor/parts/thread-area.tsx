@@ -125,7 +125,7 @@ export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, t
       </Sheet>
       {readout && <ReadoutCard {...readout} />}
       {snappedX !== null && (
-        <div className="pointer-events-none absolute inset-y-0 w-px bg-madder" style={{ left: snappedX }} />
+        <div className="pointer-events-none absolute inset-y-0 w-px bg-ink" style={{ left: snappedX }} />
       )}
       {swept && (
         <div

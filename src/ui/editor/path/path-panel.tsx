@@ -216,7 +216,7 @@ function Peaks({ trackIndex, trackName }: { trackIndex: number; trackName: strin
       if (!element) continue
       const text = level === 0 ? '—' : showDb(Math.round(gainToDb(level) * 10) / 10).replace(' dB', ' dBFS')
       showText(element, text)
-      element.classList.toggle('text-madder', level > 1)
+      element.classList.toggle('text-fault', level > 1)
     }
   })
   return (

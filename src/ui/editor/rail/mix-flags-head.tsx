@@ -40,7 +40,7 @@ export function MixFlagsHead() {
       className="flex items-center gap-1 border-b border-fold bg-cloth pr-2 pl-4 text-2xs"
       style={{ height: MIX_FLAGS_HEIGHT }}
     >
-      <span className="min-w-0 flex-1 truncate font-semibold text-madder">
+      <span className="min-w-0 flex-1 truncate font-semibold text-fault">
         {own.length} {own.length === 1 ? 'overload' : 'overloads'}
       </span>
       <button

@@ -8,6 +8,7 @@ import { getPlayer } from '../../../store/playback'
 import type { View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { TextQuestion } from '../../parts/text-question'
+import { markerRoom } from '../drawing/draw-ruler'
 import { frameToX } from '../drawing/geometry'
 import { caughtFrame, snapTargets } from '../hands/snap'
 
@@ -15,14 +16,15 @@ import { caughtFrame, snapTargets } from '../hands/snap'
 export function MarkerFlags({ session, view }: { session: Session; view: View }) {
   const [renaming, setRenaming] = useState<Marker | null>(null)
   const dispatch = useAppDispatch()
-  const seen = session.markers.filter(
-    (m) => frameToX(view, m.frame) > -8 && frameToX(view, m.frame) < view.width + 8,
-  )
+  const seen = session.markers
+    .filter((m) => frameToX(view, m.frame) > -8 && frameToX(view, m.frame) < view.width + 8)
+    .sort((a, b) => a.frame - b.frame)
   return (
     <>
-      {seen.map((marker) => (
+      {seen.map((marker, i) => (
         <Flag
           key={marker.id}
+          room={markerRoom(view, marker.frame, seen[i + 1]?.frame ?? null)}
           marker={marker}
           session={session}
           view={view}
@@ -49,11 +51,14 @@ export function MarkerFlags({ session, view }: { session: Session; view: View })
 }
 
 function Flag({
+  room,
   marker,
   session,
   view,
   onRename,
 }: {
+  /** Room for its name, in pixels. */
+  room: number
   marker: Marker
   session: Session
   view: View
@@ -119,10 +124,15 @@ function Flag({
       className="group absolute bottom-0 h-4 w-4 -translate-x-1/2 touch-none"
       style={{ left: frameToX(view, marker.frame) }}
     >
-      <span className="absolute bottom-0 left-1/2 block -translate-x-1/2 border-x-[6px] border-t-[9px] border-x-transparent border-t-madder group-hover:border-t-ink" />
-      <span className="pointer-events-none absolute bottom-0.5 left-3.5 hidden rounded bg-ink px-1.5 py-0.5 text-2xs whitespace-nowrap text-white group-hover:block group-focus-visible:block">
-        {marker.name}
-      </span>
+      <span className="absolute bottom-0 left-1/2 block -translate-x-1/2 border-x-[6px] border-t-[9px] border-x-transparent border-t-ink group-hover:border-t-oak" />
+      {room > 16 && (
+        <span
+          className="pointer-events-none absolute bottom-0 left-3.5 truncate text-left text-2xs leading-3.5 text-ink"
+          style={{ maxWidth: room }}
+        >
+          {marker.name}
+        </span>
+      )}
     </button>
   )
 }

@@ -113,7 +113,7 @@ function Flag({
         onPointerDown={(e) => e.stopPropagation()}
         aria-label={`${name} overloads at ${showTime(o.from, session.sampleRate)}, ${over}`}
         title={`${name}: ${over}${places}`}
-        className="absolute z-[3] inline-flex h-4 items-center gap-1 rounded bg-white/85 px-1 text-2xs font-semibold whitespace-nowrap text-madder hover:bg-white"
+        className="absolute z-[3] inline-flex h-4 items-center gap-1 rounded bg-white/85 px-1 text-2xs font-semibold whitespace-nowrap text-fault hover:bg-white"
         style={{ left, top }}
       >
         ▲ {over}

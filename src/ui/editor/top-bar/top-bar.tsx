@@ -275,7 +275,7 @@ function ListenSwitch() {
         aria-pressed={listen.unshaped}
         title="Without gains, threads, lanes and fades; crossfades stay (U)"
         onClick={() => dispatch(switchListening())}
-        className="h-full w-[5.25rem] rounded-l-lg px-2 hover:bg-white aria-pressed:bg-madder aria-pressed:text-white"
+        className="h-full w-[5.25rem] rounded-l-lg px-2 hover:bg-white aria-pressed:bg-ink aria-pressed:text-white"
       >
         {listen.unshaped ? 'unshaped' : 'shaped'}
       </button>
