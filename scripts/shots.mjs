@@ -108,7 +108,7 @@ try {
   await page.keyboard.press('v')
   await page.getByRole('option').first().waitFor({ timeout: 60_000 })
   await page.getByRole('option').first().click()
-  await page.getByRole('button', { name: 'Stop' }).click()
+  await page.getByRole('button', { name: 'Stop', exact: true }).click()
   await page.evaluate(() => window.oakenThread.getPlayer().seek(30.6 * 48000))
   await page.waitForTimeout(800)
   await shot('seams')
