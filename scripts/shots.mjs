@@ -186,6 +186,8 @@ try {
   await sweep(24, 31.5, 84 + 20, 84 + 48)
   await page.getByRole('button', { name: 'Point', exact: true }).click()
   await sweep(22.5, 33, 84 + 6, 84 + 60)
+  // Off the edge of the lane, which would show that it can be dragged.
+  await page.mouse.move(area.x + 700, area.y + 40)
   await page.waitForTimeout(500)
   await shot('lanes')
   await page.getByRole('button', { name: 'Lanes of Narrator' }).click()

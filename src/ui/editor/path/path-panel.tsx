@@ -172,14 +172,16 @@ function StageValue({ session, stage }: { session: Session; stage: Stage }) {
   const automated = ref !== null && isAutomated(session, ref)
   const bypassed = ref !== null && isBypassed(session, ref)
   const live = useLiveValue(automated ? ref : null)
+  // Elements of their own: the text of the first is written with every frame, past React.
   return automated ? (
     <span
+      key="live"
       ref={live}
       title="At the playhead"
       className={`shrink-0 font-mono text-xs font-semibold ${threadText[parameterOf(ref.lane).dye]}`}
     />
   ) : (
-    <span className="flex shrink-0 items-center gap-1 font-mono text-xs">
+    <span key="still" className="flex shrink-0 items-center gap-1 font-mono text-xs">
       {bypassed && (
         <span
           title="Its lane is bypassed: the static value holds"
