@@ -107,7 +107,14 @@ test('the whole lane is set, shifted by its fader, bypassed where it is seen, an
     [960_000, -15],
     [960_240, -20],
   ])
-  // The fader of an automated track moves the lane while nothing plays, and offers to replace it.
+  // An arrow key moves all of it, as does the fader, which offers to replace it.
+  await pressHead(page, 'Mill race')
+  await page.keyboard.press('ArrowUp')
+  expect((await race()).lanes.volume!.knots.map((k) => Math.round(heightToDb(k.value) * 10) / 10)).toEqual([
+    -14, -19,
+  ])
+  expect((await race()).volumeDb).toBe(-15)
+  await page.keyboard.press('Control+z')
   const fader = page.getByRole('slider', { name: 'Fader of Mill race' }).first()
   await fader.focus()
   const before = (await race()).lanes.volume!.knots.map((k) => heightToDb(k.value))

@@ -22,6 +22,7 @@ import {
   likeRegion,
   nudgeSelected,
   pasteHere,
+  selectFrom,
   splitAt,
   switchSelected,
   trimToRange,
@@ -276,6 +277,16 @@ describe('regions', () => {
       20_000, 10_000, 10_000,
     ])
     takenBack()
+  })
+
+  test('from a place on are selected on one track or on all; where none is, nothing changes', () => {
+    const { dispatch, state } = open()
+    dispatch(selectFrom(10_000, null))
+    expect([...state().view.selection].sort()).toEqual(['b', 'c'])
+    dispatch(selectFrom(0, 't'))
+    expect(state().view.selection).toEqual(['a', 'b'])
+    dispatch(selectFrom(500_000, null))
+    expect(state().view.selection).toEqual(['a', 'b'])
   })
 
   test('are copied into another session with all they need, unless its rate is another', () => {

@@ -33,6 +33,7 @@ import { getPlayer, loopOver } from './playback'
 import { pathTrack, selectedRegions } from './selectors'
 import type { Thunk } from './store'
 import { noticed } from './transport-slice'
+import { sayWhyNot } from './why-not'
 import { crossfadePicked, selected } from './view-slice'
 
 /** Length of a crossfade when nothing else is said, in seconds. */
@@ -268,6 +269,19 @@ export const crossfadeSelected = (): Thunk => (dispatch, getState) => {
   const made = joins.length === 1 ? crossfadeOf(getState().session.session!, joins[0]!) : null
   if (made) dispatch(crossfadePicked({ id: made.id, trackId: session.regions[made.leftId]!.trackId }))
 }
+
+/** Selects all regions that begin at a frame or later, on one track or, with null, on all. */
+export const selectFrom =
+  (frame: number, trackId: string | null): Thunk =>
+  (dispatch, getState) => {
+    const { session } = getState().session
+    if (!session) return
+    const found = Object.values(session.regions).filter(
+      (r) => r.start >= frame && (trackId === null || r.trackId === trackId),
+    )
+    if (found.length === 0) sayWhyNot('No region begins after that place.')
+    else dispatch(selected({ regionIds: ids(found), trackId: found[0]!.trackId }))
+  }
 
 /** Gives all selected regions the clip gain of one of them. */
 export const likeRegion =

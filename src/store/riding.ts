@@ -3,7 +3,7 @@ import { rideInto, type Touch } from '../core/curve/ride'
 import type { RawPoint } from '../core/curve/thin'
 import { refKey, shapeThreads, threadOf, type LaneRef } from '../core/edit'
 import type { Knot } from '../core/model/session'
-import { commit, dropPreview, preview } from './edits'
+import { amend, commit, dropPreview, lastStep, preview } from './edits'
 import { getPlayer } from './playback'
 import type { Store, Thunk } from './store'
 
@@ -29,6 +29,8 @@ export interface PassKept {
   points: number
   knots: number
   worst: number
+  /** Puts every point in place of the thinned lines; resolves to false when the pass is no longer the last step. */
+  keepRaw(): boolean
 }
 
 /** While a pass is being written, the current value is heard for this many seconds ahead. */
@@ -138,18 +140,24 @@ const tick = (): Thunk => (dispatch) => {
   frame = requestAnimationFrame(() => dispatch(tick()))
 }
 
+/** The lanes of a pass as they were written, and how many points and knots that took. */
+interface Written {
+  threads: { ref: LaneRef; knots: readonly Knot[] }[]
+  pass: Omit<PassKept, 'keepRaw'>
+}
+
 /**
- * The lanes of the pass with what has been written so far. `live` extends the current value a little, so that
+ * The lanes of the pass with what has been written so far; `raw` with every point. `live` extends the current value a little, so that
  * it is heard.
  */
 const written =
-  (live: boolean): Thunk<{ threads: { ref: LaneRef; knots: readonly Knot[] }[]; pass: PassKept }> =>
+  (live: boolean, raw = false): Thunk<Written> =>
   (_dispatch, getState) => {
     const {
       session: { session },
       view: { ride, thinning },
     } = getState()
-    const pass: PassKept = { lanes: ridden.size, points: 0, knots: 0, worst: 0 }
+    const pass = { lanes: ridden.size, points: 0, knots: 0, worst: 0 }
     const rate = session?.sampleRate ?? 48000
     const threads = [...ridden.values()].flatMap(({ ref, before, touches, value }) => {
       const thread = session && threadOf(session, ref)
@@ -166,7 +174,11 @@ const written =
       const drawn = rideInto(
         before,
         all,
-        { tolerance: thinning, returnFrames: (ride.returnMs / 1000) * rate, join: JOIN_SECONDS * rate },
+        {
+          tolerance: raw ? null : thinning,
+          returnFrames: (ride.returnMs / 1000) * rate,
+          join: JOIN_SECONDS * rate,
+        },
         thread.kind,
       )
       pass.points += touches.reduce((sum, t) => sum + t.points.length, 0)
@@ -182,10 +194,13 @@ const keepPass = (): Thunk => (dispatch) => {
   if (ridden.size === 0) return
   for (const lane of ridden.values()) closeTouch(lane, true)
   const { threads, pass } = dispatch(written(false))
+  const raw = dispatch(written(false, true)).threads
   ridden.clear()
   if (pass.knots === 0) return dispatch(dropPreview())
-  if (dispatch(commit(shapeThreads, { threads, what: 'Ride' })))
-    for (const listener of listeners) listener(pass)
+  if (!dispatch(commit(shapeThreads, { threads, what: 'Ride' }))) return
+  const number = dispatch(lastStep())
+  const keepRaw = () => dispatch(amend(number, shapeThreads, { threads: raw, what: 'Ride' })) !== null
+  for (const listener of listeners) listener({ ...pass, keepRaw })
 }
 
 /** Ends a pass when the transport stops, riding is switched off or the page is left. */

@@ -2,7 +2,16 @@ import { least, most } from '../../core/units/extremes'
 import { memo, useEffect, useRef } from 'react'
 import { flushSync } from 'react-dom'
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook'
-import { changeClipGain, resetClipGain, resetThreads, setFades, setTrack, weaveOf } from '../../core/edit'
+import {
+  changeClipGain,
+  isAutomated,
+  resetClipGain,
+  resetThreads,
+  setFades,
+  setTrack,
+  shiftLanes,
+  weaveOf,
+} from '../../core/edit'
 import { parameterOf } from '../../core/model/parameters'
 import { sessionLength } from '../../core/model/queries'
 import { clearRange, copyAutomation, cutAutomation, putAutomation } from '../../store/automation-actions'
@@ -27,6 +36,7 @@ import {
   markHere,
   nudgeSelected,
   pasteHere,
+  selectFrom,
   slipSelected,
   splitAt,
   splitHere,
@@ -58,6 +68,7 @@ import { sayWhyNot } from '../../store/why-not'
 import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
 import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './drawing/geometry'
 import { duplicateHere } from './hands/duplicate'
+import { LANE_PLAYS } from './hands/whole-lane'
 import { underPointer } from './hands/pointed'
 import { gridFrames, toNextGrid } from './hands/snap'
 import { stepKnots } from './hands/step-knots'
@@ -95,8 +106,14 @@ const nudge =
     } else if (keys.kind === 'weave') {
       const { step, upwards } = parameterOf(keys.weave.ref.lane).scale
       dispatch(shiftWeave(keys.weave, by * step * (upwards ? 1 : -1)))
-    } else if (keys.kind === 'parameter') dispatch(stepValue(keys.trackIds, keys.parameter, direction, fine))
-    else dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
+    } else if (keys.kind === 'parameter') {
+      // What a lane moves has no static value that is heard: the whole lane goes, as by its fader.
+      const moved = lanes.filter((ref) => isAutomated(state.session.session!, ref))
+      const { step, upwards } = keys.parameter.scale
+      if (moved.length === 0) dispatch(stepValue(keys.trackIds, keys.parameter, direction, fine))
+      else if (state.transport.playing) sayWhyNot(LANE_PLAYS)
+      else dispatch(commit(shiftLanes, { lanes: moved, by: by * step * (upwards ? 1 : -1) }))
+    } else dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
   }
 
 /** Resets what is current: the selected knots, or the value of the picked bead. */
@@ -173,6 +190,7 @@ export const EditorKeys = memo(function EditorKeys() {
     if (e.target instanceof HTMLButtonElement && !e.target.closest('header')) return
     dispatch(togglePlay())
   })
+  useKey('shift+end', () => dispatch(selectFrom(Math.round(getPlayer()?.position() ?? 0), null)), prevent)
   useKey('home', () => getPlayer()?.seek(0), prevent)
   useKey('end', () => getPlayer()?.seek(length()), prevent)
   useKey('l', () => dispatch(toggleLoop()))

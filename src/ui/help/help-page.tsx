@@ -159,6 +159,7 @@ const keys: [string, string][] = [
   ['Shift + Alt + ↑ ↓', 'move the track, or all selected ones, up or down'],
   ['F2', 'rename the track that leads'],
   ['Ctrl + A', 'select all regions'],
+  ['Shift + End', 'select all regions from the playhead on'],
   ['Esc', 'one step back: the gesture, the knots, the range, the regions, the tracks'],
   ['Ctrl + Z', 'undo'],
   ['Ctrl + Shift + Z', 'redo'],

@@ -104,7 +104,7 @@ function drawBars(ctx: CanvasRenderingContext2D, session: Session, view: View): 
       ctx.fillStyle = colour('ink')
       ctx.fillRect(Math.round(x), 4, 1, 14)
       if (fits(x + 5, widthOf(String(bar), FIGURES))) write(ctx, String(bar), x + 5, 11, FIGURES)
-    } else if (barPixels > 6) {
+    } else if (barPixels >= 12) {
       ctx.fillStyle = colour('seam')
       ctx.fillRect(Math.round(x), 12, 1, 6)
     }

@@ -19,5 +19,5 @@ export const drawnMessage = (
     : `${drawn.knots} knots drawn`
 
 /** What is said after a pass of riding. */
-export const passMessage = ({ points, knots, worst, lanes }: PassKept): string =>
+export const passMessage = ({ points, knots, worst, lanes }: Omit<PassKept, 'keepRaw'>): string =>
   `Pass kept${lanes > 1 ? ` in ${lanes} lanes` : ''}: ${thinned(points, knots, worst)} apart at most`

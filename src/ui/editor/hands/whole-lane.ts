@@ -3,6 +3,10 @@ import { amend, commit, lastStep } from '../../../store/edits'
 import type { Thunk } from '../../../store/store'
 import { toast } from '../../parts/toast'
 
+/** Why a value that a lane moves cannot be changed while it plays. */
+export const LANE_PLAYS =
+  'A lane moves this value. Choose touch or latch under “ride” to write it while it plays, or stop to shift the whole lane.'
+
 /**
  * Shifts all of a lane by dB (hundredths of pan), as its fader was moved to a value while nothing played; the message
  * offers to put that value in the lane's place instead.

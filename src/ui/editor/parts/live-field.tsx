@@ -6,9 +6,13 @@ import type { Session } from '../../../core/model/session'
 import { beadOf } from '../../../store/beads'
 import { letGo, rideBy } from '../../../store/riding'
 import { beadPicked, trackPicked } from '../../../store/view-slice'
+import { sayWhyNot } from '../../../store/why-not'
 import { threadBorder } from '../../look/colours'
 import { useAppDispatch } from '../../parts/hooks'
 import { useLiveValue } from './use-live-value'
+
+const LANE_MOVES =
+  'A lane moves this value. While nothing plays its fader or the arrow keys shift the whole lane; to write it while it plays, choose touch or latch under “ride”.'
 
 /** How long a key counts as held for riding after it was pressed, in milliseconds. */
 export const KEY_HELD_MS = 350
@@ -37,7 +41,8 @@ export function LiveField({
       if (tap) return
       const { axis, unitsPerPixel } = scale.dragged
       if (last) dispatch(letGo(ref))
-      else dispatch(rideBy(ref, (axis === 'x' ? dx : dy) * unitsPerPixel, Infinity))
+      else if (!dispatch(rideBy(ref, (axis === 'x' ? dx : dy) * unitsPerPixel, Infinity)))
+        sayWhyNot(LANE_MOVES)
     },
     { pointer: { keys: false }, filterTaps: true },
   )

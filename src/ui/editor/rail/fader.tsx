@@ -11,7 +11,7 @@ import { getPlayer } from '../../../store/playback'
 import { preview } from '../../../store/edits'
 import { letGo, rideTo } from '../../../store/riding'
 import { sayWhyNot } from '../../../store/why-not'
-import { shiftWholeLane } from '../hands/whole-lane'
+import { LANE_PLAYS, shiftWholeLane } from '../hands/whole-lane'
 import { shownSession } from '../../../store/selectors'
 import { useAppDispatch, useAppSelector, useAppStore, useFrame } from '../../parts/hooks'
 import { keepSliderKeys } from '../../parts/widget-keys'
@@ -25,9 +25,6 @@ const STEPS = 1000
 
 /** Milliseconds between two places of a fader that follows its lane and is not ridden. */
 const CALM_MS = 120
-
-const PLAYING =
-  'A lane moves this volume. Choose touch or latch under “ride” to write it while it plays, or stop to shift the whole lane.'
 
 /** What a fader moves: the volume of a track, or (null) of the mix. */
 interface FaderProps {
@@ -95,7 +92,7 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
           setLive(step!)
           dispatch(rideTo(ref, step! / STEPS))
         } else if (automated) {
-          if (playing) return sayWhyNot(PLAYING)
+          if (playing) return sayWhyNot(LANE_PLAYS)
           const by = shift(step!)
           setLive(step!)
           if (by !== null) dispatch(preview(shiftLanes, { lanes: [ref], by }))

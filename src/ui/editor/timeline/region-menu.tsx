@@ -15,6 +15,7 @@ import {
   markHere,
   pasteHere,
   renderToRegion,
+  selectFrom,
   splitAt,
   splitHere,
   switchSelected,
@@ -153,6 +154,18 @@ export function RegionMenu({ children }: { children: ReactNode }) {
                 <Item
                   text={range && !several ? 'Render the range into a new region' : 'Render into one region'}
                   onSelect={render}
+                />
+              </Sub>
+              <Sub text="Select">
+                <Item
+                  looks
+                  text="From here on, on this track"
+                  onSelect={() => dispatch(selectFrom(first.start, first.trackId))}
+                />
+                <Item
+                  looks
+                  text="From here on, on all tracks"
+                  onSelect={() => dispatch(selectFrom(first.start, null))}
                 />
               </Sub>
               <Line />

@@ -46,7 +46,19 @@ export function RidePanel({ session }: { session: Session }) {
   const movedAt = useRef(0)
   const on = ride.mode !== 'off'
 
-  useEffect(() => onPassKept((pass) => toast({ text: passMessage(pass), stays: 5000 })), [])
+  useEffect(
+    () =>
+      onPassKept((pass) =>
+        toast({
+          text: passMessage(pass),
+          stays: 8000,
+          ...(pass.knots < pass.points
+            ? { action: { label: 'Keep raw', run: () => void pass.keepRaw() } }
+            : {}),
+        }),
+      ),
+    [],
+  )
 
   // What the device moves: the picked track, or the one in the row of its channel.
   const moved = useRef<(move: FaderMove) => void>(() => undefined)
