@@ -2,7 +2,16 @@ import fs from 'node:fs'
 import { expect, type BrowserContext, type Page } from '@playwright/test'
 import { strToU8, unzipSync, zipSync } from 'fflate'
 import { test } from './fixtures'
-import { firstDifference, fromRoot, openSample, reload, sessionOf, throughRing, whenSaved } from './support'
+import {
+  firstDifference,
+  fromRoot,
+  openSample,
+  reload,
+  sessionOf,
+  throughRing,
+  whenSaved,
+  chooseCopy,
+} from './support'
 
 /** A page of a browser that has no dialog for files, so that copies come as downloads. */
 async function withoutPicker(context: BrowserContext): Promise<Page> {
@@ -18,9 +27,6 @@ async function savedCopy(page: Page): Promise<{ name: string; path: string }> {
   const download = await waiting
   return { name: download.suggestedFilename(), path: (await download.path())! }
 }
-
-const choose = (page: Page, name: string, buffer: Buffer) =>
-  page.getByLabel('Copies of sessions').setInputFiles({ name, mimeType: 'application/zip', buffer })
 
 const rows = (page: Page) => page.getByRole('list', { name: 'Sessions' }).getByRole('listitem')
 
@@ -47,7 +53,7 @@ test('a session taken out of one browser into another one sounds the same, and i
   const elsewhere = await browser.newContext(baseURL ? { baseURL } : {})
   const other = await elsewhere.newPage()
   await other.goto('/?test')
-  await choose(other, name, fs.readFileSync(path))
+  await chooseCopy(other, name, fs.readFileSync(path))
   await expect(other.getByTestId('timeline')).toBeVisible({ timeout: 60_000 })
   expect(await sessionOf(other)).toEqual(before)
   const again = await throughRing(other, 0, 20 * 48000)
@@ -68,18 +74,18 @@ test('a copy of a session that is here asks: keep both, replace, or neither; a d
   await expect(rows(page).first()).toContainText('changed since the copy of a moment ago')
 
   const question = page.getByRole('dialog', { name: 'This session is here already' })
-  await choose(page, name, copy)
+  await chooseCopy(page, name, copy)
   await question.getByRole('button', { name: 'Cancel' }).click()
   await expect(rows(page)).toHaveCount(1)
 
-  await choose(page, name, copy)
+  await chooseCopy(page, name, copy)
   await question.getByRole('button', { name: 'Keep both' }).click()
   await expect(page.getByRole('heading', { name: 'The Tide Mill (copy)' })).toBeVisible()
   expect((await sessionOf(page)).tracks.narrator!.muted).toBe(false)
   await page.getByRole('link', { name: 'All sessions' }).click()
   await expect(rows(page)).toHaveCount(2)
 
-  await choose(page, name, copy)
+  await chooseCopy(page, name, copy)
   await question.getByRole('button', { name: 'Replace' }).click()
   await expect(page.getByRole('heading', { name: 'The Tide Mill', exact: true })).toBeVisible()
   await reload(page)
@@ -92,7 +98,7 @@ test('a copy of a session that is here asks: keep both, replace, or neither; a d
   const damaged = Buffer.from(copy)
   damaged[Math.floor(copy.length / 2)]! ^= 1
   await page.evaluate(() => indexedDB.deleteDatabase('oaken-thread-audio'))
-  await choose(page, name, damaged)
+  await chooseCopy(page, name, damaged)
   const missing = page.getByRole('dialog', { name: 'A sound is missing' })
   await expect(missing).toContainText('“The Tide Mill.oaken” lacks sound', { timeout: 60_000 })
   await missing.getByText('What was found').click()
@@ -225,7 +231,7 @@ test('packages that are damaged, or made to mislead, cost one sentence each, and
   await page.goto('/?test')
   await expect(rows(page)).toHaveCount(1)
   for (const [name, buffer, sentence] of bad) {
-    await choose(page, `${name}.oaken`, buffer)
+    await chooseCopy(page, `${name}.oaken`, buffer)
     const said = page.getByRole('listitem').filter({ hasText: `“${name}.oaken”` })
     await expect(said).toContainText(sentence)
     expect((await said.innerText()).split('\n')[0]!.length).toBeLessThan(300)

@@ -3,7 +3,7 @@ import { expect, type Page } from '@playwright/test'
 import { unzipSync, zipSync } from 'fflate'
 import type { Session } from '../src/core/model/session'
 import { test } from './fixtures'
-import { firstDifference, fromRoot, peakOf, sessionOf, throughRing, whenSaved } from './support'
+import { firstDifference, fromRoot, peakOf, sessionOf, throughRing, whenSaved, chooseCopy } from './support'
 
 // A browser that has none of the sounds.
 test.use({ fresh: true })
@@ -17,11 +17,7 @@ function sample() {
 }
 
 const choose = (page: Page, files: Record<string, Uint8Array>) =>
-  page.getByLabel('Copies of sessions').setInputFiles({
-    name: 'walk.oaken',
-    mimeType: 'application/zip',
-    buffer: Buffer.from(zipSync(files, { level: 0 })),
-  })
+  chooseCopy(page, 'walk.oaken', zipSync(files, { level: 0 }))
 
 test('a copy that lacks sounds opens with silence there, and takes them from files: the very ones, or others as long', async ({
   page,

@@ -1,6 +1,8 @@
 import { once } from 'node:events'
 import fs from 'node:fs/promises'
 import http from 'node:http'
+import os from 'node:os'
+import path from 'node:path'
 import type { AddressInfo } from 'node:net'
 import { fileURLToPath } from 'node:url'
 import { expect, type Locator, type Page } from '@playwright/test'
@@ -50,6 +52,15 @@ export interface ChosenFile {
 export async function importAudio(page: Page, files: ChosenFile | ChosenFile[] | string): Promise<void> {
   await page.getByLabel('Import audio files').setInputFiles(files)
   await page.getByRole('button', { name: /^(Make the session|Import)$/ }).click()
+}
+
+/** Opens a copy of a session by the file dialog. It goes over the disk: what a test sends to the page itself is slow. */
+export async function chooseCopy(page: Page, name: string, bytes: Uint8Array): Promise<void> {
+  const folder = await fs.mkdtemp(path.join(os.tmpdir(), 'oaken-copy-'))
+  await fs.writeFile(path.join(folder, name), bytes)
+  await page.getByLabel('Copies of sessions').setInputFiles(path.join(folder, name))
+  // The page may read it until it is closed.
+  page.once('close', () => void fs.rm(folder, { recursive: true, force: true }))
 }
 
 /** Loads the page anew as F5 does, with the address that lets scripts ask it. */
