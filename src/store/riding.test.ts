@@ -106,7 +106,13 @@ test('touch: what a hand holds is written, let go it returns to what the lane ha
   ] as const)
     expect(at(seconds)).toBeCloseTo(db, 1)
   expect(passes).toEqual([
-    { lanes: 1, points: expect.any(Number), knots: expect.any(Number), worst: expect.any(Number) },
+    {
+      lanes: 1,
+      points: expect.any(Number),
+      knots: expect.any(Number),
+      worst: expect.any(Number),
+      keepRaw: expect.any(Function),
+    },
   ])
   expect(passes[0]!.worst).toBeLessThanOrEqual(0.5)
   expect(knots().length).toBeLessThan(10)
@@ -175,6 +181,11 @@ test('several lanes in one pass are one step; a line of sixty points a second is
   expect(passes[0]!.points).toBeGreaterThan(300)
   expect(knots().length).toBeLessThan(25)
   expect(session().tracks.t!.lanes.pan!.knots.length).toBeGreaterThan(1)
+  // The raw lines take their place, in the same step; after that there is nothing to be replaced any more.
+  expect(passes[0]!.keepRaw()).toBe(true)
+  expect(knots().length).toBeGreaterThan(100)
+  expect(steps()).toHaveLength(1)
+  expect(passes[0]!.keepRaw()).toBe(false)
   stop()
 })
 
