@@ -43,17 +43,15 @@ export function startKeepingPlaces(store: Store): void {
   const keep = () => {
     timer = null
     const {
-      session: { session },
-      view: {
-        view: { left, framesPerPixel, top },
-        openLanes,
-      },
-    } = store.getState()
-    if (!session) return
-    const { [session.id]: _, ...others } = read()
+      view: { left, framesPerPixel, top },
+      openLanes,
+      sessionId,
+    } = store.getState().view
+    if (sessionId === null) return
+    const { [sessionId]: _, ...others } = read()
     const places = [
       ...Object.entries(others).slice(1 - MOST),
-      [session.id, { left, framesPerPixel, top, openLanes }],
+      [sessionId, { left, framesPerPixel, top, openLanes }],
     ]
     try {
       localStorage.setItem(KEY, JSON.stringify(Object.fromEntries(places)))
@@ -63,14 +61,21 @@ export function startKeepingPlaces(store: Store): void {
   }
   let last = store.getState().view
   store.subscribe(() => {
-    const { view, session } = store.getState()
+    const { view } = store.getState()
+    // The view of another session is set up, which is no movement of it.
+    if (view.sessionId !== last.sessionId) {
+      if (timer) clearTimeout(timer)
+      timer = null
+      last = view
+      return
+    }
     const moved =
       view.openLanes !== last.openLanes ||
       view.view.left !== last.view.left ||
       view.view.framesPerPixel !== last.view.framesPerPixel ||
       view.view.top !== last.view.top
     last = view
-    if (!moved || !session.session) return
+    if (!moved) return
     if (timer) clearTimeout(timer)
     timer = setTimeout(keep, PAUSE)
   })

@@ -115,7 +115,7 @@ export const openSession =
         releaseLock()
         return false
       }
-      dispatch(viewReset(keptPlace(id)))
+      dispatch(viewReset({ sessionId: id, place: keptPlace(id) }))
       await dispatch(showStored(kept, editable))
       return true
     } catch (error) {

@@ -77,6 +77,8 @@ export type Lead = { kind: 'stage' } | { kind: 'tracks' } | { kind: 'lane'; ref:
 
 export interface ViewState {
   view: View
+  /** The session that the view is of. */
+  sessionId: string | null
   /** Whether the view is where the session was left; else it begins with all of it. */
   placed: boolean
   /** Height of the mix below the tracks, in pixels. */
@@ -159,6 +161,7 @@ export const mixRoom = ({ mixHeight, mixFlagged, openLanes }: ViewState): number
 
 export const initialView: ViewState = {
   view: { left: 0, framesPerPixel: 1024, top: 0, width: 800, height: 400 },
+  sessionId: null,
   placed: false,
   mixHeight: MIX_HEIGHT.first,
   mixFlagged: false,
@@ -345,12 +348,14 @@ export const viewSlice = createSlice({
     preferencesTaken: (state, action: PayloadAction<Partial<Preferences>>) =>
       void Object.assign(state, action.payload),
     /** For another session, which begins where it was left. */
-    viewReset: (state, { payload: place }: PayloadAction<Place | null>) => {
+    viewReset: (state, { payload }: PayloadAction<{ sessionId: string; place: Place | null }>) => {
+      const { sessionId, place } = payload
       const { openLanes, ...at } = place ?? { openLanes: [] }
       return {
         ...initialView,
         ...preferencesOf(state as ViewState),
         view: { ...initialView.view, ...at, width: state.view.width, height: state.view.height },
+        sessionId,
         placed: place !== null,
         openLanes,
       }

@@ -1,5 +1,5 @@
 import type { Knot, LaneWeave, Weave } from '../model/session'
-import { patternKnots } from '../model/weave'
+import { CLOSE, patternKnots, sameKnot } from '../model/weave'
 import type { TempoChange } from '../units/tempo'
 import { insertKnot, mapValues, replaceBetween, type ThreadKind } from './knots'
 import { arrivingValue, knotBefore } from './thread'
@@ -50,19 +50,11 @@ export function knotsOfWeave(weave: LaneWeave, { tempo, sampleRate }: Omit<Loom,
   return knots
 }
 
-const CLOSE = 1e-9
-
-function sameKnot(a: Knot, b: Knot): boolean {
+/** The same knots, also as to which piece of a shape their stretches are. */
+function samePiece(a: Knot, b: Knot): boolean {
   const [from, to] = a.part ?? [0, 1]
   const [first, last] = b.part ?? [0, 1]
-  return (
-    a.frame === b.frame &&
-    Math.abs(a.value - b.value) < CLOSE &&
-    a.shape === b.shape &&
-    a.bend === b.bend &&
-    Math.abs(from - first) < CLOSE &&
-    Math.abs(to - last) < CLOSE
-  )
+  return sameKnot(a, b) && Math.abs(from - first) < CLOSE && Math.abs(to - last) < CLOSE
 }
 
 /** Index of the first knot at or after a frame. */
@@ -79,7 +71,7 @@ function foundAlong(knots: readonly Knot[], expected: readonly Knot[]): { at: nu
   const at = last - Math.max(1, onStart) + 1
   if (at < 0 || knots[last]?.frame !== frame) return { at: -1, count: 0 }
   let count = 0
-  while (count < expected.length - 1 && knots[at + count] && sameKnot(knots[at + count]!, expected[count]!))
+  while (count < expected.length - 1 && knots[at + count] && samePiece(knots[at + count]!, expected[count]!))
     count++
   return { at, count }
 }
@@ -95,7 +87,7 @@ function isThere(knots: readonly Knot[], expected: readonly Knot[]): boolean {
   )
 }
 
-/** Half a cycle is the least that remains of a weave as such; what is shorter becomes ordinary knots. */
+/** What has no knot of the pattern inside is no weave any more: its knots become ordinary ones. */
 const isLongEnough = (piece: LaneWeave, whole: LaneWeave, loom: Loom) =>
   piece === whole ||
   (piece.to - piece.from > 1 &&
@@ -122,7 +114,11 @@ function piecesOf(weave: LaneWeave, knots: readonly Knot[], loom: Loom): LaneWea
   // From the end backwards: as far as the lane has the same knots in the same order.
   let back = 1
   const end = firstAt(knots, weave.to)
-  while (back < expected.length && knots[end - back] && sameKnot(knots[end - back]!, expected.at(-1 - back)!))
+  while (
+    back < expected.length &&
+    knots[end - back] &&
+    samePiece(knots[end - back]!, expected.at(-1 - back)!)
+  )
     back++
   const right =
     knots[end]?.frame !== weave.to

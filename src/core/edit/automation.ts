@@ -2,12 +2,12 @@ import { clearBetween, clipOf, putClip, type ThreadClip } from '../curve/clip'
 import { putWeave } from '../curve/weave'
 import { regionEnd } from '../model/queries'
 import type { LaneWeave, Region, Session } from '../model/session'
-import { counted, defineEdit, type Edit } from './edit'
+import { defineEdit, type Edit } from './edit'
 import {
   laneKeysOf,
+  lanesInWords,
   loomOf,
   threadOf,
-  threadWords,
   withKnots,
   type LaneRef,
   type ThreadState,
@@ -16,9 +16,6 @@ import { parameterOf } from '../model/parameters'
 
 /** Seconds of the ramps that join what was put into a lane to what is left of it. */
 const JOIN_SECONDS = 0.001
-
-const lanesInWords = (session: Session, lanes: readonly LaneRef[]) =>
-  lanes.length === 1 ? threadWords(session, lanes[0]!) : counted(lanes.length, 'lane')
 
 /** What a lane does over a stretch, to be put elsewhere; its weaves, like its knots, count from its start. */
 export interface LaneClip extends ThreadClip {

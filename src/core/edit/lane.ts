@@ -1,13 +1,13 @@
 import { withMix, withTrack } from './owner'
-import { counted, defineEdit } from './edit'
-import { laneKeysOf, stripOf, threadWords, type LaneRef } from './thread'
+import { defineEdit } from './edit'
+import { laneKeysOf, lanesInWords, stripOf, type LaneRef } from './thread'
 import type { Lane, Session } from '../model/session'
 
 /** Bypasses lanes or lets them act again; a bypassed lane keeps its knots, and the static value holds. */
 export const setLanesBypassed = defineEdit<{ lanes: readonly LaneRef[]; bypassed: boolean }>({
   name: 'setLanesBypassed',
   label: (session, { lanes, bypassed }) =>
-    `${bypassed ? 'Bypass' : 'Let act'} ${lanes.length === 1 ? threadWords(session, lanes[0]!) : counted(lanes.length, 'lane')}`,
+    `${bypassed ? 'Bypass' : 'Let act'} ${lanesInWords(session, lanes)}`,
   apply: (session, { lanes, bypassed }) =>
     lanes.reduce(
       (next, ref) =>

@@ -9,7 +9,7 @@ import {
   type ThreadLook,
 } from '../model/parameters'
 import type { Knot, Lane, LaneWeave, Session } from '../model/session'
-import { defineEdit, regionWords } from './edit'
+import { counted, defineEdit, regionWords } from './edit'
 import { withMix, withTrack } from './owner'
 import { freshId } from './span'
 
@@ -82,6 +82,10 @@ export function threadWords(session: Session, ref: ThreadRef): string {
   if (ref.kind === 'region') return `${gainThreadLook.words} of ${regionWords(session, [ref.regionId])}`
   return `${parameterOf(ref.lane).words} of ${stripWords(session, ref.trackId)}`
 }
+
+/** Lanes in words: volume of “Narrator”, or how many there are. */
+export const lanesInWords = (session: Session, lanes: readonly LaneRef[]): string =>
+  lanes.length === 1 ? threadWords(session, lanes[0]!) : counted(lanes.length, 'lane')
 
 function checkKnots(knots: readonly Knot[], kind: ThreadKind): void {
   let last = -Infinity

@@ -2,18 +2,15 @@ import { insertKnot, replaceBetween } from '../curve/knots'
 import { mapLane } from '../curve/weave'
 import { parameterOf } from '../model/parameters'
 import type { Knot, Lane, Session } from '../model/session'
-import { counted, defineEdit } from './edit'
+import { defineEdit } from './edit'
 import { withMix, withTrack } from './owner'
-import { loomOf, stripOf, threadOf, threadWords, withKnots, type LaneRef, type ThreadState } from './thread'
+import { lanesInWords, loomOf, stripOf, threadOf, withKnots, type LaneRef, type ThreadState } from './thread'
 
 /** Seconds of the ramp from what a lane did to the value that it is set to. */
 const JOIN_SECONDS = 0.005
 
 /** What of a lane is set to a value: all of it, what comes from a frame on, or a range of session frames. */
 export type LaneScope = 'whole' | { from: number; to: number | null }
-
-const lanesInWords = (session: Session, lanes: readonly LaneRef[]) =>
-  lanes.length === 1 ? threadWords(session, lanes[0]!) : counted(lanes.length, 'lane')
 
 /** A lane without knots and not bypassed, whose static value is the one given; a lane of its own kind keeps one knot. */
 function still(session: Session, { trackId, lane: key }: LaneRef, value: number): Session {

@@ -111,13 +111,16 @@ export const laneWeaveSchema = weaveSchema.extend({
   origin: z.int().min(-LIMITS.frames).max(LIMITS.frames),
 })
 
+/** Weaves of one lane, at most. */
+export const MOST_WEAVES = 10_000
+
 export const laneSchema = z.strictObject({
   knots: z.array(knotSchema),
   bypassed: z.boolean(),
   visible: z.boolean(),
   giveWay: giveWaySchema.optional(),
   /** The weaves of the lane, in the order of time; they do not overlap. */
-  weaves: z.array(laneWeaveSchema).max(10_000).optional(),
+  weaves: z.array(laneWeaveSchema).max(MOST_WEAVES).optional(),
 })
 
 /** Immutable audio. `sha256` is of the samples as 32-bit little-endian floats, interleaved. */

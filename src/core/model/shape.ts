@@ -7,7 +7,9 @@ import {
   isReservedName,
   knotSchema,
   laneSchema,
+  laneWeaveSchema,
   LIMITS,
+  MOST_WEAVES,
   regionSchema,
   sessionSchema,
   sourceSchema,
@@ -36,6 +38,7 @@ const threadOutline = gainThreadSchema.extend({ knots: anyList })
 const laneOutline = laneSchema.extend({
   knots: anyList,
   giveWay: giveWaySchema.extend({ base: anyList }).optional(),
+  weaves: anyList.max(MOST_WEAVES).optional(),
 })
 
 /** The entities of a session: how one of them is checked, and how many there may be. */
@@ -80,6 +83,8 @@ function* laneFaults(lanes: Plain, path: string): Generator<Breach> {
     const lane = lanes[key] as z.infer<typeof laneOutline>
     yield* knotFaults(lane.knots, `${at}.knots`)
     if (lane.giveWay) yield* knotFaults(lane.giveWay.base, `${at}.giveWay.base`)
+    for (const [i, weave] of (lane.weaves ?? []).entries())
+      yield* faultsOf(laneWeaveSchema, weave, `${at}.weaves.${i}`)
   }
 }
 

@@ -136,8 +136,9 @@ function indexAt(knots: readonly Knot[], frame: number): number {
   return low
 }
 
-const CLOSE = 1e-9
+/** Values that differ by less are the same but for the last digits of a calculation. */
+export const CLOSE = 1e-9
 
 /** Whether two knots are the same but for the last digits of a calculation; pieces of a shape are compared as wholes. */
-const sameKnot = (a: Knot, b: Knot) =>
+export const sameKnot = (a: Knot, b: Knot) =>
   a.frame === b.frame && Math.abs(a.value - b.value) < CLOSE && a.shape === b.shape && a.bend === b.bend

@@ -3,7 +3,7 @@ import { changedPlaces, type ChangedPlace } from '../../../core/edit/changes'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { walkedThrough } from '../../../store/edits'
-import { viewChanged, type View } from '../../../store/view-slice'
+import { viewChanged } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
 import { boundedView, frameToX, rowTop, ROW_HEIGHT } from '../drawing/geometry'
 import { placesInView, viewOfPlaces } from '../drawing/changed-places'
@@ -22,7 +22,6 @@ export function ChangedFlash({ session }: { session: Session }) {
     places: [],
     count: 0,
   })
-  const view = useAppSelector((s) => s.view.view)
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined
     const stop = walkedThrough.subscribe(() => {
@@ -44,12 +43,11 @@ export function ChangedFlash({ session }: { session: Session }) {
       clearTimeout(timer)
     }
   }, [dispatch, store])
-  return flash.places.map((place, i) => (
-    <Mark key={`${flash.count} ${i}`} session={session} view={view} place={place} />
-  ))
+  return flash.places.map((place, i) => <Mark key={`${flash.count} ${i}`} session={session} place={place} />)
 }
 
-function Mark({ session, view, place }: { session: Session; view: View; place: ChangedPlace }) {
+function Mark({ session, place }: { session: Session; place: ChangedPlace }) {
+  const view = useAppSelector((s) => s.view.view)
   const row = place.trackId === null ? -1 : session.trackIds.indexOf(place.trackId)
   if (row < 0) return null
   const [from, to] = place.span
