@@ -66,6 +66,8 @@ export function RegionTimes({ session, regions }: { session: Session; regions: r
             all={{
               words,
               by: (byFrames) => {
+                const beyond = regions.find((r) => r.length + byFrames < 1)
+                if (beyond) return `“${beyond.name}” is too short for that. Nothing was changed.`
                 trim(byFrames)
                 return null
               },

@@ -60,6 +60,12 @@ export function FadeFields({
           ? {
               words: `${regions.length} regions`,
               by: (byFrames) => {
+                const beyond = regions.find((r) => {
+                  const length = (r[key]?.length ?? 0) + byFrames
+                  return length < 0 || length > r.length
+                })
+                if (beyond)
+                  return `The fade of “${beyond.name}” cannot change so much: it goes from nothing to the whole region. Nothing was changed.`
                 change({ byFrames })
                 return null
               },
