@@ -1,11 +1,11 @@
-import type { Edit } from '../core/edit'
+import type { Edit, EditTogether } from '../core/edit'
 import { applyPatches, diff } from '../core/model/patch'
 import { openSession } from '../core/model/open'
 import { breachLine, limitBreaches } from '../core/model/rules'
 import type { Session } from '../core/model/session'
 import { observable } from './observable'
 import { moved, previewDropped, previewed, stepped, type SessionState } from './session-slice'
-import type { Thunk } from './store'
+import type { RootState, Thunk } from './store'
 import { noticed } from './transport-slice'
 import { sayWhyNot } from './why-not'
 
@@ -50,11 +50,23 @@ export const lastStep = (): Thunk<number> => (_dispatch, getState) => {
   return steps[done - 1]?.number ?? -1
 }
 
+/** An edit's arguments with what goes along because its tracks are in a group, unless the group is left for a moment. */
+const ofGroup = <Args>(
+  state: RootState,
+  before: Session,
+  edit: Edit<Args>,
+  args: Args,
+): EditTogether<Args> =>
+  before.groups?.length && edit.together && !state.view.leavesGroups
+    ? edit.together(before, args)
+    : { args, missing: [] }
+
 /** Makes a step of an edit; resolves to its number, null when it was not made. */
 const step =
-  <Args>(before: Session, edit: Edit<Args>, args: Args, amends: boolean): Thunk<number | null> =>
+  <Args>(before: Session, edit: Edit<Args>, given: Args, amends: boolean): Thunk<number | null> =>
   (dispatch, getState) => {
     if (dispatch(refusedHere())) return null
+    const { args, missing } = ofGroup(getState(), before, edit, given)
     const after = edit.apply(before, args)
     if (after === before) {
       dispatch(previewDropped())
@@ -72,6 +84,13 @@ const step =
     dispatch(
       stepped({ session: after, step: { number, label, at: Date.now(), ...diff(before, after) }, amends }),
     )
+    if (missing.length) {
+      const names = missing.map((id) => `“${before.tracks[id]!.name}”`)
+      sayWhyNot(
+        `Not changed on ${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''}: ` +
+          'no region there begins and ends with this one.',
+      )
+    }
     return number
   }
 
@@ -82,7 +101,7 @@ export const preview =
     const { session, base } = getState().session
     const before = base ?? session
     if (!before || dispatch(refusedHere())) return
-    const after: Session = edit.apply(before, args)
+    const after: Session = edit.apply(before, ofGroup(getState(), before, edit, args).args)
     if (after !== session) dispatch(previewed(after))
   }
 

@@ -99,6 +99,8 @@ export interface ViewState {
   lastBeads: { regions: Bead; tracks: Bead }
   hand: Hand
   range: FrameRange | null
+  /** Whether edits go to one region alone though its track is in a group. */
+  leavesGroups: boolean
   loop: boolean
   follow: boolean
   bench: boolean
@@ -174,6 +176,7 @@ export const initialView: ViewState = {
   lastBeads: { regions: 'clip-gain', tracks: FADER },
   hand: 'point',
   range: null,
+  leavesGroups: false,
   loop: false,
   follow: true,
   bench: true,
@@ -321,6 +324,7 @@ export const viewSlice = createSlice({
       void Object.assign(state.ride, action.payload),
     stopReturnsSet: (state, action: PayloadAction<boolean>) => void (state.stopReturns = action.payload),
     rollSet: (state, action: PayloadAction<number>) => void (state.rollMs = action.payload),
+    groupsLeft: (state, action: PayloadAction<boolean>) => void (state.leavesGroups = action.payload),
     loopSet: (state, action: PayloadAction<boolean>) => void (state.loop = action.payload),
     followSet: (state, action: PayloadAction<boolean>) => void (state.follow = action.payload),
     benchShown: (state, action: PayloadAction<boolean>) => void (state.bench = action.payload),
@@ -374,6 +378,7 @@ export const {
   beadPicked,
   handTaken,
   rangeSet,
+  groupsLeft,
   stopReturnsSet,
   rollSet,
   loopSet,

@@ -1,5 +1,5 @@
 import { exp10, exp2, power, raisedCosine, sinHalfPi } from '../units/exact'
-import type { FadeCurve, GainFade } from '../model/session'
+import type { Fade, FadeCurve, GainFade } from '../model/session'
 
 const FLOOR = 1e-3
 
@@ -24,6 +24,34 @@ export function fadeCurve(curve: FadeCurve, u: number): number {
 /** `u` warped by a bend -1…1: `u^(2^(2b))`; positive starts later, negative earlier, 0 changes nothing. */
 export function bendFade(u: number, bend: number): number {
   return bend === 0 ? u : power(u, exp2(2 * bend))
+}
+
+/**
+ * How far into a fade a frame lies, 0…1: `frames` counts from the region's edge. For a piece of a longer fade this is
+ * how far into that one.
+ */
+export function fadeProgress({ length, piece }: Pick<GainFade, 'length' | 'piece'>, frames: number): number {
+  return piece ? (piece.from + frames) / piece.of : frames / length
+}
+
+/** A fade of another length: all of its curve. */
+export function withFadeLength<F extends Fade>(fade: F, length: number): F {
+  if (fade.length === length) return fade
+  if (fade.kind === 'tape') return { ...fade, length }
+  const { piece: _, ...whole } = fade
+  return { ...whole, length } as F
+}
+
+/**
+ * The two parts of a fade that is divided `frames` from the region's edge: what lies at the edge, and the rest. A tape
+ * fade cannot be divided.
+ */
+export function fadeParts(fade: GainFade, frames: number): { outer: GainFade; inner: GainFade } {
+  const { from, of } = fade.piece ?? { from: 0, of: fade.length }
+  return {
+    outer: { ...fade, length: frames, piece: { from, of } },
+    inner: { ...fade, length: fade.length - frames, piece: { from: from + frames, of } },
+  }
 }
 
 /**

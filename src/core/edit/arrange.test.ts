@@ -20,6 +20,8 @@ import {
   detachWeave,
   duplicateRegions,
   fadeMix,
+  groupTracks,
+  insertTime,
   joinRegions,
   joinsOf,
   keepParts,
@@ -32,6 +34,7 @@ import {
   placeRendered,
   removeCrossfades,
   removeMarker,
+  removeTime,
   removeWeave,
   resetThreads,
   resizedWeave,
@@ -51,6 +54,7 @@ import {
   slipRegions,
   splitRegions,
   trimRegions,
+  ungroupTracks,
   unlinkRegions,
   type Edit,
 } from '.'
@@ -282,7 +286,9 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
     fc.tuple(pick, args).map(([numbers, rest]) => (s: Session) => {
       const ids = Object.keys(s.regions)
       const regionIds = [...new Set(numbers.map((n) => ids[n % ids.length]!))]
-      return ids.length === 0 ? s : edit.apply(s, { ...rest, regionIds } as unknown as A)
+      const args = { ...rest, regionIds } as unknown as A
+      if (ids.length === 0) return s
+      return edit.apply(s, s.groups && edit.together ? edit.together(s, args).args : args)
     })
   const steps = fc.oneof(
     step(moveRegions, fc.record({ byFrames: frames, byTracks: fc.integer({ min: -2, max: 2 }) })),
@@ -296,6 +302,21 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
       fc.record({ times: fc.integer({ min: 1, max: 3 }), linked: fc.boolean(), insert: fc.boolean() }),
     ),
     step(unlinkRegions, fc.constant({})),
+    fc
+      .record({ rows: fc.array(fc.nat(2), { maxLength: 3 }), leave: fc.boolean() })
+      .map(({ rows, leave }) => (s: Session) => {
+        const trackIds = rows.map((row) => s.trackIds[row]!)
+        return leave
+          ? ungroupTracks.apply(s, { trackIds })
+          : groupTracks.apply(s, { trackIds: [...new Set(trackIds)], name: 'Room' })
+      }),
+    fc.record({ at: near(0, 40000), length: near(1, 9000), removed: fc.boolean() }).map(
+      ({ at, length, removed }) =>
+        (s: Session) =>
+          removed
+            ? removeTime.apply(s, { from: at, to: at + length })
+            : insertTime.apply(s, { at, frames: length }),
+    ),
     fc
       .record({
         n: fc.nat(50),

@@ -1,7 +1,7 @@
 import { least, most } from '../units/extremes'
 import { regionEnd, regionsByTrack, regionsOf } from '../model/queries'
-import { LIMITS, type Region, type Session } from '../model/session'
-import { counted, defineEdit, mapRegions, regionWords } from './edit'
+import { LIMITS, type Fade, type Region, type Session } from '../model/session'
+import { counted, defineEdit, groupRegions, mapRegions, regionWords } from './edit'
 import { coversLocked, resolveOverlaps, withFadesLeft, withoutUnusedThreads } from './resolve-overlaps'
 import { edgeRoom, fadesFitted, freshId, halves, moveEnd, moveStart } from './span'
 
@@ -38,6 +38,7 @@ export const fitsTracks = (session: Session, regionIds: readonly string[], byTra
  */
 export const moveRegions = defineEdit<{ regionIds: readonly string[]; byFrames: number; byTracks: number }>({
   name: 'moveRegions',
+  together: groupRegions,
   label: (session, { regionIds }) => `Move ${regionWords(session, regionIds)}`,
   apply(session, { regionIds, byFrames, byTracks }) {
     const regions = movable(session, regionIds)
@@ -65,6 +66,7 @@ export const trimRegions = defineEdit<{
   byFrames: number
 }>({
   name: 'trimRegions',
+  together: groupRegions,
   label: (session, { regionIds, edge }) => `Trim ${edge} of ${regionWords(session, regionIds)}`,
   apply(session, { regionIds, edge, byFrames }) {
     const regions = movable(session, regionIds)
@@ -93,6 +95,7 @@ export const trimRegions = defineEdit<{
  */
 export const slipRegions = defineEdit<{ regionIds: readonly string[]; byFrames: number }>({
   name: 'slipRegions',
+  together: groupRegions,
   label: (session, { regionIds }) => `Move the sound inside ${regionWords(session, regionIds)}`,
   apply(session, { regionIds, byFrames }) {
     const regions = movable(session, regionIds)
@@ -118,6 +121,7 @@ export const slipRegions = defineEdit<{ regionIds: readonly string[]; byFrames: 
  */
 export const splitRegions = defineEdit<{ regionIds: readonly string[]; frames: readonly number[] }>({
   name: 'splitRegions',
+  together: groupRegions,
   label: (session, { regionIds }) => `Split ${regionWords(session, regionIds)}`,
   apply(session, { regionIds, frames }) {
     const regions = { ...session.regions }
@@ -154,6 +158,7 @@ export const splitRegions = defineEdit<{ regionIds: readonly string[]; frames: r
  */
 export const deleteRegions = defineEdit<{ regionIds: readonly string[]; closeGap?: boolean }>({
   name: 'deleteRegions',
+  together: groupRegions,
   label: (session, { regionIds, closeGap }) =>
     `Delete ${regionWords(session, regionIds)}${closeGap ? ' and close the gap' : ''}`,
   apply(session, { regionIds, closeGap }) {
@@ -201,6 +206,7 @@ function closeGaps(session: Session, regions: Record<string, Region>, trackId: s
 /** Trims the ends of regions so that all are so many frames long, or as long as there is sound. */
 export const setLengths = defineEdit<{ regionIds: readonly string[]; frames: number }>({
   name: 'setLengths',
+  together: groupRegions,
   label: (session, { regionIds }) => `Length of ${regionWords(session, regionIds)}`,
   apply: (session, { regionIds, frames }) =>
     regionIds.reduce((next, id) => {
@@ -284,6 +290,7 @@ export const duplicateRegions = defineEdit<{
   insert?: boolean
 }>({
   name: 'duplicateRegions',
+  together: groupRegions,
   label: (session, { regionIds, times, linked }) =>
     `${times > 1 ? 'Repeat' : 'Duplicate'} ` +
     `${regionWords(session, regionIds)}${times > 1 ? ` ${times} times` : ''}${linked ? ', linked' : ''}`,
@@ -343,9 +350,27 @@ export function contiguous(left: Region, right: Region): boolean {
   )
 }
 
+/** The fade of which two are the parts on both sides of a join, the outer one all of a region's length; null if they are not. */
+function joinedFade(outer: Fade | null, inner: Fade | null, length: number): Fade | null {
+  if (outer?.kind !== 'gain' || inner?.kind !== 'gain' || !outer.piece || !inner.piece) return null
+  const { from, of } = outer.piece
+  const follows =
+    outer.length === length &&
+    inner.piece.of === of &&
+    inner.piece.from === from + outer.length &&
+    inner.curve === outer.curve &&
+    inner.bend === outer.bend &&
+    inner.level === outer.level
+  if (!follows) return null
+  const { piece: _, ...whole } = outer
+  const total = outer.length + inner.length
+  return { ...whole, length: total, ...(total === of ? {} : { piece: { from, of } }) }
+}
+
 /** Joins selected neighbours that are pieces of one recording into one region again; fades between them go. */
 export const joinRegions = defineEdit<{ regionIds: readonly string[] }>({
   name: 'joinRegions',
+  together: groupRegions,
   label: (_session, { regionIds }) => `Join ${counted(regionIds.length, 'region')}`,
   apply(session, { regionIds }) {
     const chosen = movable(session, regionIds).sort((a, b) => a.start - b.start)
@@ -366,7 +391,8 @@ export const joinRegions = defineEdit<{ regionIds: readonly string[] }>({
         ...left,
         length: left.length + right.length,
         offset: left.reversed ? right.offset : left.offset,
-        fadeOut: right.fadeOut,
+        fadeIn: joinedFade(left.fadeIn, right.fadeIn, left.length) ?? left.fadeIn,
+        fadeOut: joinedFade(right.fadeOut, left.fadeOut, right.length) ?? right.fadeOut,
       }
       const fade = Object.values(crossfades).find((x) => x.leftId === right.id)
       if (fade) crossfades = { ...crossfades, [fade.id]: { ...fade, leftId: left.id } }
@@ -381,6 +407,8 @@ export const joinRegions = defineEdit<{ regionIds: readonly string[] }>({
 export type RegionChange = Partial<
   Pick<Region, 'name' | 'muted' | 'reversed' | 'polarity' | 'colour' | 'locked'>
 >
+
+const HEARD = ['muted', 'reversed', 'polarity'] as const
 
 const changeWords = (change: RegionChange): string =>
   change.name !== undefined
@@ -405,6 +433,9 @@ const changeWords = (change: RegionChange): string =>
  */
 export const setRegion = defineEdit<{ regionIds: readonly string[]; change: RegionChange }>({
   name: 'setRegion',
+  // What is heard goes along; names, colours and locks are each region's own.
+  together: (session, args) =>
+    HEARD.some((key) => key in args.change) ? groupRegions(session, args) : { args, missing: [] },
   label: (session, { regionIds, change }) => `${changeWords(change)} ${regionWords(session, regionIds)}`,
   apply: (session, { regionIds, change }) =>
     mapRegions(session, regionIds, (region) =>

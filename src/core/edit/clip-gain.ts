@@ -1,7 +1,8 @@
 import { CLIP_GAIN_DB } from '../units/decibel'
+import { together } from '../model/groups'
 import type { Session } from '../model/session'
 import { showDb } from '../units/typed'
-import { changeWords, defineEdit, mapRegions, regionWords } from './edit'
+import { changeWords, defineEdit, groupRegions, mapRegions, regionWords } from './edit'
 
 const rounded = (db: number) => Math.round(db * 100) / 100 + 0
 
@@ -17,6 +18,7 @@ export function clipGainRoom(session: Session, regionIds: readonly string[]): { 
 /** Sets the clip gain of regions to one value in dB. Throws a RangeError outside -72…+36. */
 export const setClipGain = defineEdit<{ regionIds: readonly string[]; db: number }>({
   name: 'setClipGain',
+  together: groupRegions,
   label(session, { regionIds, db }) {
     const only = regionIds.length === 1 ? session.regions[regionIds[0]!] : undefined
     const words = only ? changeWords(showDb(only.clipGainDb), showDb(db)) : `→ ${showDb(db)}`
@@ -41,6 +43,7 @@ function possible(session: Session, regionIds: readonly string[], byDb: number):
  */
 export const changeClipGain = defineEdit<{ regionIds: readonly string[]; byDb: number }>({
   name: 'changeClipGain',
+  together: groupRegions,
   label(session, { regionIds, byDb }) {
     const by = possible(session, regionIds, byDb)
     const only = regionIds.length === 1 ? session.regions[regionIds[0]!] : undefined
@@ -60,6 +63,7 @@ export const changeClipGain = defineEdit<{ regionIds: readonly string[]; byDb: n
 /** Sets the clip gain of regions back to 0 dB. */
 export const resetClipGain = defineEdit<{ regionIds: readonly string[] }>({
   name: 'resetClipGain',
+  together: groupRegions,
   label: (session, { regionIds }) => `Reset clip gain of ${regionWords(session, regionIds)}`,
   apply: (session, { regionIds }) => setClipGain.apply(session, { regionIds, db: 0 }),
 })
@@ -70,6 +74,16 @@ export const resetClipGain = defineEdit<{ regionIds: readonly string[] }>({
  */
 export const setClipGains = defineEdit<{ gains: Readonly<Record<string, number>>; what: string }>({
   name: 'setClipGains',
+  // Regions that go along keep their difference to the one that they go with.
+  together(session, { gains, what }) {
+    const { follows, missing } = together(session, Object.keys(gains))
+    const also: Record<string, number> = {}
+    for (const [id, leader] of follows) {
+      const db = session.regions[id]!.clipGainDb + gains[leader]! - session.regions[leader]!.clipGainDb
+      also[id] = Math.max(CLIP_GAIN_DB.min, Math.min(CLIP_GAIN_DB.max, db))
+    }
+    return { args: { gains: { ...gains, ...also }, what }, missing }
+  },
   label: (session, { gains, what }) => `${what} ${regionWords(session, Object.keys(gains))}`,
   apply: (session, { gains }) =>
     Object.entries(gains).reduce(

@@ -1,6 +1,7 @@
 import { regionEnd, regionsOf } from '../model/queries'
 import type { Crossfade, CrossfadeLaw, Region, Session } from '../model/session'
-import { counted, defineEdit } from './edit'
+import { together } from '../model/groups'
+import { counted, defineEdit, type EditTogether } from './edit'
 import { crossfadeRoom } from './fade'
 import { newCrossfade } from './resolve-overlaps'
 import { edgeRoom, fadesFitted, freshId, moveEnd, moveStart } from './span'
@@ -98,6 +99,27 @@ function stretched(
   ]
 }
 
+/** The joins of the groups that some joins are of: those between the regions that go with both sides. */
+function groupJoins(session: Session, joins: readonly Join[]): { joins: Join[]; missing: readonly string[] } {
+  const sides = together(session, [...new Set(joins.flatMap((j) => [j.leftId, j.rightId]))])
+  const wanted = new Set(joins.map((j) => `${j.leftId} ${j.rightId}`))
+  const leader = (id: string) => sides.follows.get(id)
+  const also = [...sides.follows.keys()].flatMap((leftId) => {
+    const row = regionsOf(session, session.regions[leftId]!.trackId)
+    const right = row[row.findIndex((r) => r.id === leftId) + 1]
+    return right && wanted.has(`${leader(leftId)} ${leader(right.id)}`) ? [{ leftId, rightId: right.id }] : []
+  })
+  return { joins: [...joins, ...also], missing: sides.missing }
+}
+
+/** The crossfades of the groups that some crossfades are of. */
+function groupCrossfades(session: Session, crossfadeIds: readonly string[]): EditTogether<string[]> {
+  const joins = crossfadeIds.flatMap((id) => session.crossfades[id] ?? [])
+  const found = groupJoins(session, joins)
+  const also = found.joins.flatMap((j) => crossfadeOf(session, j)?.id ?? [])
+  return { args: [...new Set([...crossfadeIds, ...also])], missing: found.missing }
+}
+
 /**
  * Puts crossfades of a length (frames) at joins, about the place where the regions meet; hidden sound beyond
  * the cut is used, and where there is too little the longest possible is made. A join that has a crossfade
@@ -106,6 +128,10 @@ function stretched(
 export const crossfadeJoins = defineEdit<{ joins: readonly Join[]; lengthFrames: number; law: CrossfadeLaw }>(
   {
     name: 'crossfadeJoins',
+    together(session, args) {
+      const { joins, missing } = groupJoins(session, args.joins)
+      return { args: { ...args, joins }, missing }
+    },
     label: (session, { joins }) =>
       joins.length === 1
         ? `Crossfade “${session.regions[joins[0]!.leftId]?.name ?? ''}” into “${session.regions[joins[0]!.rightId]?.name ?? ''}”`
@@ -152,6 +178,10 @@ const named = (session: Session, ids: readonly string[]) => {
 /** Sets law, curves and bends of crossfades. */
 export const setCrossfade = defineEdit<{ crossfadeIds: readonly string[]; change: CrossfadeChange }>({
   name: 'setCrossfade',
+  together(session, args) {
+    const { args: crossfadeIds, missing } = groupCrossfades(session, args.crossfadeIds)
+    return { args: { ...args, crossfadeIds }, missing }
+  },
   label: (session, { crossfadeIds, change }) =>
     `${change.law === undefined ? 'Curve' : 'Law'} of crossfade ${named(session, crossfadeIds)}`,
   apply(session, { crossfadeIds, change }) {
@@ -196,29 +226,43 @@ export const shiftCrossfade = defineEdit<{
   crossfadeId: string
   edge: 'start' | 'end' | 'both'
   byFrames: number
+  /** Further ones, for those of a group. */
+  also?: readonly string[]
 }>({
   name: 'shiftCrossfade',
+  together(session, args) {
+    const { args: ids, missing } = groupCrossfades(session, [args.crossfadeId])
+    return { args: { ...args, also: ids.slice(1) }, missing }
+  },
   label: (session, { crossfadeId, edge }) =>
     `${edge === 'both' ? 'Move' : 'Length of'} crossfade ${named(session, [crossfadeId])}`,
-  apply(session, { crossfadeId, edge, byFrames }) {
-    const fade = session.crossfades[crossfadeId]
-    const edges = crossfadeEdges(session, crossfadeId)
-    if (!fade || !edges || session.regions[fade.leftId]!.locked || session.regions[fade.rightId]!.locked)
-      return session
-    const both = {
-      min: Math.max(edges.start.min, fadeEndMin(session, fade)),
-      max: Math.min(edges.end.max, fadeStartMax(session, fade)),
-    }
-    const by = edge === 'both' ? limited(byFrames, both) : limited(byFrames, edges[edge])
-    if (by === 0) return session
-    const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
-    const middle = right.start
-    const start = edge === 'end' ? 0 : by
-    const end = edge === 'start' ? 0 : by
-    const [a, b] = stretched(session, fade, middle, regionEnd(left) + end - middle, -start)
-    return { ...session, regions: { ...session.regions, [a.id]: a, [b.id]: b } }
-  },
+  apply: (session, { crossfadeId, edge, byFrames, also = [] }) =>
+    [crossfadeId, ...also].reduce((next, id) => shifted(next, id, edge, byFrames), session),
 })
+
+function shifted(
+  session: Session,
+  crossfadeId: string,
+  edge: 'start' | 'end' | 'both',
+  byFrames: number,
+): Session {
+  const fade = session.crossfades[crossfadeId]
+  const edges = crossfadeEdges(session, crossfadeId)
+  if (!fade || !edges || session.regions[fade.leftId]!.locked || session.regions[fade.rightId]!.locked)
+    return session
+  const both = {
+    min: Math.max(edges.start.min, fadeEndMin(session, fade)),
+    max: Math.min(edges.end.max, fadeStartMax(session, fade)),
+  }
+  const by = edge === 'both' ? limited(byFrames, both) : limited(byFrames, edges[edge])
+  if (by === 0) return session
+  const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
+  const middle = right.start
+  const start = edge === 'end' ? 0 : by
+  const end = edge === 'start' ? 0 : by
+  const [a, b] = stretched(session, fade, middle, regionEnd(left) + end - middle, -start)
+  return { ...session, regions: { ...session.regions, [a.id]: a, [b.id]: b } }
+}
 
 /**
  * Slid to the left, the left region must keep a frame before the overlap; slid to the right, the right one a
@@ -241,6 +285,10 @@ const fadeStartMax = (session: Session, fade: Crossfade) =>
  */
 export const removeCrossfades = defineEdit<{ crossfadeIds: readonly string[] }>({
   name: 'removeCrossfades',
+  together(session, args) {
+    const { args: crossfadeIds, missing } = groupCrossfades(session, args.crossfadeIds)
+    return { args: { ...args, crossfadeIds }, missing }
+  },
   label: (session, { crossfadeIds }) => `Remove crossfade ${named(session, crossfadeIds)}`,
   apply(session, { crossfadeIds }) {
     let next = session

@@ -1,3 +1,4 @@
+import { together } from '../model/groups'
 import type { Session } from '../model/session'
 
 /**
@@ -8,6 +9,23 @@ export interface Edit<Args> {
   name: string
   label(session: Session, args: Args): string
   apply(session: Session, args: Args): Session
+  /** The same edit for what goes along because its tracks are in a group; edits without it are made as they are. */
+  together?(session: Session, args: Args): EditTogether<Args>
+}
+
+/** An edit of a group: its arguments, and the tracks of the group that have nothing which it could be made on. */
+export interface EditTogether<Args> {
+  args: Args
+  missing: readonly string[]
+}
+
+/** For edits of regions: the regions of the groups go along. */
+export function groupRegions<Args extends { regionIds: readonly string[] }>(
+  session: Session,
+  args: Args,
+): EditTogether<Args> {
+  const { regionIds, missing } = together(session, args.regionIds)
+  return { args: { ...args, regionIds }, missing }
 }
 
 /** Declares an edit. */

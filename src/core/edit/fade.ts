@@ -1,7 +1,8 @@
+import { withFadeLength } from '../curve/fade'
 import { regionEnd } from '../model/queries'
 import type { Fade, FadeCurve, GainFade, Region, Session } from '../model/session'
 import { showLength } from '../units/typed'
-import { defineEdit, mapRegions, regionWords } from './edit'
+import { defineEdit, groupRegions, mapRegions, regionWords } from './edit'
 
 export type FadeEdge = 'in' | 'out'
 
@@ -42,7 +43,7 @@ function fitted(region: Region, first: FadeEdge, length: number): Region {
   if (!pushed) return region
   const room = length - (kept?.length ?? 0)
   if (pushed.length <= room) return region
-  const shorter = room > 0 ? { ...pushed, length: room } : null
+  const shorter = room > 0 ? withFadeLength(pushed, room) : null
   return first === 'in' ? { ...region, fadeOut: shorter } : { ...region, fadeIn: shorter }
 }
 
@@ -59,7 +60,8 @@ function changed(before: Fade | null, length: number, change: FadeChange): Fade 
     bend: change.bend ?? base.bend ?? 0,
     level: change.level ?? base.level ?? 0,
   }
-  if (kind === 'gain') return { kind, ...shape }
+  const piece = base.kind === 'gain' && base.length === length ? base.piece : undefined
+  if (kind === 'gain') return { kind, ...shape, ...(piece ? { piece } : {}) }
   return { kind, ...shape, k: change.k ?? (base.kind === 'tape' ? base.k : undefined) ?? 1 }
 }
 
@@ -111,6 +113,7 @@ function fadeWords(session: Session, { lengthFrames, curve, bend, level }: FadeC
  */
 export const setFade = defineEdit<{ regionIds: readonly string[]; edge: FadeEdge; change: FadeChange }>({
   name: 'setFade',
+  together: groupRegions,
   label: (session, { regionIds, edge, change }) =>
     `${change.lengthFrames === 0 ? 'Remove fade' : change.kind === 'tape' ? `Tape ${edge === 'in' ? 'start' : 'stop'},` : 'Fade'} ` +
     `${edge} of ${regionWords(session, regionIds)}${fadeWords(session, change)}`,
@@ -127,6 +130,7 @@ export const setFades = defineEdit<{
   change: FadeChange
 }>({
   name: 'setFades',
+  together: groupRegions,
   label: (session, { regionIds, edges, change }) =>
     `${change.lengthFrames === 0 ? 'Remove fades' : `Fades ${edges.join(' and ')}`} of ${regionWords(session, regionIds)}`,
   apply: (session, { regionIds, edges, change }) =>
@@ -140,6 +144,7 @@ export const copyFades = defineEdit<{
   edges: readonly FadeEdge[]
 }>({
   name: 'copyFades',
+  together: groupRegions,
   label: (session, { fromId, regionIds }) =>
     `Fades of “${session.regions[fromId]?.name ?? ''}” to ${regionWords(session, regionIds)}`,
   apply(session, { fromId, regionIds, edges }) {

@@ -1,6 +1,6 @@
 export { addSounds, type NewSound } from './add-sounds'
 export { changeClipGain, clipGainRoom, resetClipGain, setClipGain, setClipGains } from './clip-gain'
-export type { Edit } from './edit'
+export type { Edit, EditTogether } from './edit'
 export { copyFades, crossfadeRoom, setFade, setFades, type FadeChange, type FadeEdge } from './fade'
 export {
   alignCrossfade,
@@ -20,6 +20,8 @@ export {
 export { setTitle } from './title'
 export { setTrack, type TrackChange } from './track'
 export { addTrack, deleteTracks, duplicateTracks, moveTracks, setSolos, setTrackChannels } from './tracks'
+export { groupTracks, renameGroup, ungroupTracks } from './groups'
+export { insertTime, insertTimeRefusal, removeTime, removeTimeRefusal } from './time'
 export { fadeMix } from './fade-mix'
 export { setParameter, setParameters } from './parameter'
 export {

@@ -1,3 +1,4 @@
+import { fadeParts, withFadeLength } from '../curve/fade'
 import { regionEnd } from '../model/queries'
 import type { Region, Source } from '../model/session'
 
@@ -49,10 +50,22 @@ export function moveEnd(region: Region, by: number): Region {
   }
 }
 
-/** The two halves of a region on both sides of a session frame inside it. The right one gets the given id. */
+/**
+ * The two halves of a region on both sides of a session frame inside it. The right one gets the given id. A fade that
+ * the frame lies in is divided, so that both halves sound as before; a tape fade stays whole, and is cut.
+ */
 export function halves(region: Region, frame: number, rightId: string): [Region, Region] {
   const left = { ...moveEnd(region, frame - regionEnd(region)), fadeOut: null }
   const right = { ...moveStart(region, frame - region.start), id: rightId, fadeIn: null }
+  const { fadeIn, fadeOut } = region
+  if (fadeIn?.kind === 'gain' && fadeIn.length > left.length) {
+    const parts = fadeParts(fadeIn, left.length)
+    return [{ ...left, fadeIn: parts.outer }, fadesFitted({ ...right, fadeIn: parts.inner })]
+  }
+  if (fadeOut?.kind === 'gain' && fadeOut.length > right.length) {
+    const parts = fadeParts(fadeOut, right.length)
+    return [fadesFitted({ ...left, fadeOut: parts.inner }), { ...right, fadeOut: parts.outer }]
+  }
   return [fadesFitted(left), fadesFitted(right)]
 }
 
@@ -64,9 +77,9 @@ export function fadesFitted(region: Region, taken: { in: number; out: number } =
   const total = (fadeIn?.length ?? 0) + (fadeOut?.length ?? 0)
   if (total > room) {
     const kept = fadeIn ? Math.floor((fadeIn.length / total) * room) : 0
-    if (fadeIn) fadeIn = kept > 0 ? { ...fadeIn, length: kept } : null
+    if (fadeIn) fadeIn = kept > 0 ? withFadeLength(fadeIn, kept) : null
     const rest = room - (fadeIn?.length ?? 0)
-    if (fadeOut) fadeOut = rest > 0 ? { ...fadeOut, length: Math.min(fadeOut.length, rest) } : null
+    if (fadeOut) fadeOut = rest > 0 ? withFadeLength(fadeOut, Math.min(fadeOut.length, rest)) : null
   }
   return fadeIn === region.fadeIn && fadeOut === region.fadeOut ? region : { ...region, fadeIn, fadeOut }
 }

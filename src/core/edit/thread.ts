@@ -1,5 +1,7 @@
 import { gainKind, threadKind, type ThreadKind } from '../curve/knots'
 import { weavesLeft, type Loom } from '../curve/weave'
+import { together } from '../model/groups'
+import { sameKnot } from '../model/weave'
 import {
   findParameter,
   gainThreadLook,
@@ -9,7 +11,7 @@ import {
   type ThreadLook,
 } from '../model/parameters'
 import type { Knot, Lane, LaneWeave, Session } from '../model/session'
-import { counted, defineEdit, regionWords } from './edit'
+import { counted, defineEdit, groupRegions, regionWords } from './edit'
 import { withMix, withTrack } from './owner'
 import { freshId } from './span'
 
@@ -158,14 +160,50 @@ export interface ShapedThread {
 }
 
 /**
+ * The same shape for the regions that a region's group takes along, where their gain threads were the same as its own;
+ * one that differs stays as it is.
+ */
+function sameThreads(session: Session, { ref, knots }: ShapedThread): ShapedThread[] {
+  if (ref.kind !== 'region') return []
+  const region = session.regions[ref.regionId]
+  if (!region) return []
+  const before = threadOf(session, ref)!.knots
+  return together(session, [region.id])
+    .regionIds.slice(1)
+    .flatMap((id) => {
+      const other = session.regions[id]!
+      if (other.reversed !== region.reversed) return []
+      const linked = other.gainThreadId !== null && other.gainThreadId === region.gainThreadId
+      // Knots count in frames of the source: the same time is another frame there.
+      const by = region.reversed
+        ? other.offset + other.length + other.start - (region.offset + region.length + region.start)
+        : other.offset - other.start - (region.offset - region.start)
+      const moved = (all: readonly Knot[]) => all.map((k) => (by === 0 ? k : { ...k, frame: k.frame + by }))
+      const its = threadOf(session, { kind: 'region', regionId: id })!.knots
+      const same = moved(before)
+      const alike =
+        its.length === same.length && its.every((k, i) => k.frame === same[i]!.frame && sameKnot(k, same[i]!))
+      return alike && !linked ? [{ ref: { kind: 'region' as const, regionId: id }, knots: moved(knots) }] : []
+    })
+}
+
+/**
  * Gives a thread other knots (sorted, in range); all linked copies of a region follow. `what` names the step:
  * "Plateau" makes "Plateau in gain thread of …". Throws a RangeError for knots that are out of order or out
  * of range.
  */
-export const shapeThread = defineEdit<ShapedThread & { what?: string }>({
+export const shapeThread = defineEdit<ShapedThread & { what?: string; also?: readonly ShapedThread[] }>({
   name: 'shapeThread',
+  together(session, args) {
+    const also = sameThreads(session, args)
+    return { args: also.length ? { ...args, also } : args, missing: [] }
+  },
   label: (session, { ref, what }) => `${what ?? 'Shape'} in ${threadWords(session, ref)}`,
-  apply: (session, { ref, knots, weaves }) => withKnots(session, ref, knots, weaves),
+  apply: (session, { ref, knots, weaves, also = [] }) =>
+    also.reduce(
+      (next, other) => withKnots(next, other.ref, other.knots),
+      withKnots(session, ref, knots, weaves),
+    ),
 })
 
 /** The same for several threads at once, as one step with one name. */
@@ -174,6 +212,11 @@ export const shapeThreads = defineEdit<{
   what: string
 }>({
   name: 'shapeThreads',
+  together(session, args) {
+    const given = new Set(args.threads.map((t) => refKey(t.ref)))
+    const also = args.threads.flatMap((t) => sameThreads(session, t)).filter((t) => !given.has(refKey(t.ref)))
+    return { args: also.length ? { ...args, threads: [...args.threads, ...also] } : args, missing: [] }
+  },
   label: (session, { threads, what }) =>
     threads.length === 1
       ? `${what} in ${threadWords(session, threads[0]!.ref)}`
@@ -185,6 +228,7 @@ export const shapeThreads = defineEdit<{
 /** Takes the shape out of the gain threads of regions; linked copies stay linked. */
 export const resetThreads = defineEdit<{ regionIds: readonly string[] }>({
   name: 'resetThreads',
+  together: groupRegions,
   label: (session, { regionIds }) => `Reset ${gainThreadLook.words} of ${regionWords(session, regionIds)}`,
   apply(session, { regionIds }) {
     let next: Session = session

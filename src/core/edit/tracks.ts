@@ -1,6 +1,7 @@
 import { createTrack } from '../model/create'
 import { LIMITS, type Crossfade, type Lane, type Session, type Track } from '../model/session'
 import { counted, defineEdit } from './edit'
+import { withoutGroupsOf } from './groups'
 import { withoutUnusedThreads } from './resolve-overlaps'
 import { freshId } from './span'
 
@@ -152,7 +153,7 @@ export const deleteTracks = defineEdit<{ trackIds: readonly string[] }>({
         : track
     }
     return withoutUnusedThreads({
-      ...session,
+      ...withoutGroupsOf(session, trackIds),
       tracks,
       regions,
       crossfades: Object.fromEntries(

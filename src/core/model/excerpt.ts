@@ -20,8 +20,9 @@ export function excerpt(session: Session, regionIds: readonly string[]): Session
   const regions = pick(session.regions, ids)
   const list = Object.values(regions)
   const trackIds = new Set(list.map((r) => r.trackId))
+  const { groups: _, ...rest } = session
   return {
-    ...session,
+    ...rest,
     regions,
     trackIds: session.trackIds.filter((id) => trackIds.has(id)),
     tracks: pick(session.tracks, trackIds),

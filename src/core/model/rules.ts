@@ -38,10 +38,26 @@ function* idBreaches(session: Session): Generator<Breach> {
     if (region.gainThreadId !== null && !has(session.gainThreads, region.gainThreadId))
       yield breach('ids', `regions.${region.id}.gainThreadId`, region.gainThreadId, 'is not a gain thread')
   }
+  yield* groupBreaches(session)
   const markers = new Set<string>()
   for (const marker of session.markers) {
     if (markers.has(marker.id)) yield breach('ids', `markers.${marker.id}`, marker.id, 'names two markers')
     markers.add(marker.id)
+  }
+}
+
+function* groupBreaches(session: Session): Generator<Breach> {
+  const ids = new Set<string>()
+  const grouped = new Set<string>()
+  for (const group of session.groups ?? []) {
+    if (ids.has(group.id)) yield breach('ids', `groups.${group.id}`, group.id, 'names two groups')
+    ids.add(group.id)
+    for (const trackId of group.trackIds) {
+      if (!has(session.tracks, trackId)) yield breach('ids', `groups.${group.id}`, trackId, 'is not a track')
+      if (grouped.has(trackId))
+        yield breach('ids', `groups.${group.id}`, trackId, 'is a track that is in a group already')
+      grouped.add(trackId)
+    }
   }
 }
 
@@ -136,6 +152,16 @@ function crossfadeLengths(session: Session): Map<string, { left: number; right: 
 }
 
 function fadeBreach(region: Region, left: number, right: number): Breach | null {
+  for (const key of ['fadeIn', 'fadeOut'] as const) {
+    const fade = region[key]
+    if (fade?.kind === 'gain' && fade.piece && fade.piece.from + fade.length > fade.piece.of)
+      return breach(
+        'fades',
+        `regions.${region.id}.${key}.piece`,
+        fade.piece.from + fade.length,
+        `reaches beyond the ${fade.piece.of} frames of its fade`,
+      )
+  }
   if (left && region.fadeIn)
     return breach('fades', `regions.${region.id}.fadeIn`, region.fadeIn.length, 'lies where a crossfade is')
   if (right && region.fadeOut)

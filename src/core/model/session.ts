@@ -145,6 +145,11 @@ const gainFadeSchema = z.strictObject({
   curve: z.enum(fadeCurves),
   bend,
   level: z.number().min(0).max(1),
+  /**
+   * Which frames of a longer fade these are, counted from that fade's silent end, when its region was divided inside
+   * it: `length` frames from frame `from` of a fade of `of` frames. So dividing changes no sample.
+   */
+  piece: z.strictObject({ from: z.int().min(0).max(LIMITS.frames), of: length }).optional(),
 })
 
 /**
@@ -219,6 +224,12 @@ export const crossfadeSchema = z.strictObject({
   correlation: z.number().min(-0.9).max(1).optional(),
 })
 
+/**
+ * Tracks that were recorded together: an edit of a region goes to the regions of the other tracks that begin and end
+ * with it. A track is in one group at most.
+ */
+export const groupSchema = z.strictObject({ id, name, trackIds: z.array(id).max(LIMITS.tracks) })
+
 export const markerSchema = z.strictObject({ id, frame, name })
 
 export const sessionSchema = z.strictObject({
@@ -236,6 +247,7 @@ export const sessionSchema = z.strictObject({
   gainThreads: z.record(id, gainThreadSchema),
   crossfades: z.record(id, crossfadeSchema),
   markers: z.array(markerSchema).max(LIMITS.markers),
+  groups: z.array(groupSchema).max(LIMITS.tracks).optional(),
   mix: z.strictObject({
     volumeDb: z.number().min(-72).max(12).nullable(),
     inserts: z.array(z.unknown()).max(0, 'this version has no inserts'),
@@ -263,6 +275,7 @@ export type GiveWay = z.infer<typeof giveWaySchema>
 export type GainThread = z.infer<typeof gainThreadSchema>
 export type Crossfade = z.infer<typeof crossfadeSchema>
 export type CrossfadeLaw = (typeof crossfadeLaws)[number]
+export type Group = z.infer<typeof groupSchema>
 export type Marker = z.infer<typeof markerSchema>
 export type PanLaw = (typeof panLaws)[number]
 export type Dye = (typeof dyes)[number]

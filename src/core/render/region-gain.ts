@@ -1,5 +1,5 @@
 import { crossfadeGains } from '../curve/crossfade'
-import { fadeGain } from '../curve/fade'
+import { fadeGain, fadeProgress } from '../curve/fade'
 import { TAPE_SILENCE_SECONDS } from '../curve/tape'
 import { fillGains } from '../units/taper'
 import type { RegionPlan } from './plan'
@@ -54,7 +54,7 @@ export function regionGain(
     for (let i = 0; i < last; i++) out[i] = region.gain * Math.min(1, (from + i - start) / silence)
   } else if (fadeIn) {
     const last = Math.min(count, start + fadeIn.length - from)
-    for (let i = 0; i < last; i++) out[i] = out[i]! * fadeGain(fadeIn, (from + i - start) / fadeIn.length)
+    for (let i = 0; i < last; i++) out[i] = out[i]! * fadeGain(fadeIn, fadeProgress(fadeIn, from + i - start))
   }
   if (fadeOut?.kind === 'tape') {
     const silence = Math.min(fadeOut.length, Math.round(region.sampleRate * TAPE_SILENCE_SECONDS))
@@ -62,7 +62,7 @@ export function regionGain(
       out[i] = region.gain * Math.min(1, (end - from - i) / silence)
   } else if (fadeOut) {
     for (let i = Math.max(0, end - fadeOut.length - from); i < count; i++)
-      out[i] = out[i]! * fadeGain(fadeOut, Math.min(1, (end - from - i) / fadeOut.length))
+      out[i] = out[i]! * fadeGain(fadeOut, Math.min(1, fadeProgress(fadeOut, end - from - i)))
   }
   if (crossIn) {
     const last = Math.min(count, crossIn.from + crossIn.length - from)

@@ -1,5 +1,5 @@
 import { crossfadeGains } from '../../../core/curve/crossfade'
-import { fadeGain } from '../../../core/curve/fade'
+import { fadeGain, fadeProgress } from '../../../core/curve/fade'
 import { tapeRate } from '../../../core/curve/tape'
 import type { Crossfade, Fade, Region, Source } from '../../../core/model/session'
 import type { RegionPlan } from '../../../core/render'
@@ -140,7 +140,7 @@ const threadMark = stamp(10, 10, (ctx) => {
 
 /** How high a fade is drawn at `u` from its outer end: its gain, or the pace of the tape. */
 export const fadeHeight = (fade: Fade, edge: 'in' | 'out', u: number): number =>
-  fade.kind === 'gain' ? fadeGain(fade, u) : tapeRate(fade, edge, edge === 'in' ? u : 1 - u)
+  fade.kind === 'gain' ? fadeGain(fade, fadeProgress(fade, u * fade.length)) : tapeRate(fade, edge, edge === 'in' ? u : 1 - u)
 
 /** The curve of a fade, with the linen showing where the sound is cut away. */
 export function drawFade(

@@ -1,6 +1,6 @@
 import clsx from 'clsx'
 import type { KeyboardEvent } from 'react'
-import { fadeGain } from '../../../core/curve/fade'
+import { fadeGain, fadeProgress } from '../../../core/curve/fade'
 import { type FadeEdge, setFade, trimRegions } from '../../../core/edit'
 import type { Region } from '../../../core/model/session'
 import { showLength, showTime } from '../../../core/units/typed'
@@ -155,7 +155,7 @@ export function BendHandle({
   const sign = edge === 'in' ? 1 : -1
   const point = (u: number): [number, number] => [
     outer + sign * pixels * u,
-    height - fadeGain(fade, u) * height,
+    height - fadeGain(fade, fadeProgress(fade, u * fade.length)) * height,
   ]
   const path = Array.from({ length: 25 }, (_, i) => point(i / 24))
     .map(([x, y], i) => `${i ? 'L' : 'M'}${x.toFixed(1)} ${y.toFixed(1)}`)
