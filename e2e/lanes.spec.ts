@@ -10,6 +10,7 @@ import {
   sessionOf,
   throughRing,
   reload,
+  ROW,
 } from './support'
 
 test('one narrated word is raised by 2 dB with one gesture on the volume lane; the render changes nowhere else', async ({
@@ -80,7 +81,7 @@ test('the drone is lowered under each gull and gate by hand, the bass gets the s
   await bead(page, 'Volume')
   await page.getByRole('button', { name: 'Plateau', exact: true }).click()
   const { area, x } = await place(page)
-  const row = area.y + 3 * 84
+  const row = area.y + 3 * ROW
   for (const [from, to] of effects) {
     // Right to left or left to right; 30 pixels down are 6 dB.
     await page.mouse.move(x(to + 0.3), row + 40)
@@ -220,9 +221,9 @@ test('an opened lane: knots in a box are stretched, scaled and moved; a line is 
     await page.mouse.up()
   }
   await page.getByRole('button', { name: 'Plateau', exact: true }).click()
-  await sweep(20, 30, 84 + 40, 84 + 70)
+  await sweep(20, 30, ROW + 36, ROW + 62)
   await page.getByRole('button', { name: 'Point', exact: true }).click()
-  await sweep(18, 33, 84 + 6, 84 + 96)
+  await sweep(18, 33, ROW + 6, ROW + 84)
   const dB = (height: number) => 12 + 60 * Math.log10(height)
   const knots = async (track = 'narrator') => (await sessionOf(page)).tracks[track]!.lanes.volume!.knots
   const made = await knots()
@@ -292,7 +293,7 @@ test('an opened lane: knots in a box are stretched, scaled and moved; a line is 
     .click({ position: { x: 60, y: 30 }, modifiers: ['Shift'] })
   await bead(page, 'Volume')
   await page.getByRole('button', { name: 'Draw', exact: true }).click()
-  await sweep(30, 45, 3 * 84 + 40, 3 * 84 + 60)
+  await sweep(30, 45, 3 * ROW + 36, 3 * ROW + 54)
   const [drone, bass] = [await knots('concertina'), await knots('bass')]
   const session = await sessionOf(page)
   expect(bass.length).toBeGreaterThanOrEqual(2)

@@ -9,6 +9,7 @@ import {
   regionGroup,
   sessionOf,
   throughRing,
+  ROW,
 } from './support'
 
 test('drone and bass are set in motion by weaves of two note values, and compared with the unshaped', async ({
@@ -21,18 +22,18 @@ test('drone and bass are set in motion by weaves of two note values, and compare
   await regionGroup(page, 'walk-in, take 1').click({ position: { x: 40, y: 30 } })
   await bead(page, 'Pan')
   await page.getByRole('button', { name: 'Weave', exact: true }).click()
-  await page.mouse.move(x(27.5), area.y + 3 * 84 + 20)
+  await page.mouse.move(x(27.5), area.y + 3 * ROW + 20)
   await page.mouse.down()
-  await page.mouse.move(x(45), area.y + 3 * 84 + 64, { steps: 8 })
+  await page.mouse.move(x(45), area.y + 3 * ROW + 54, { steps: 8 })
   await page.mouse.up()
   // What is worked on is what the Path and the bench are about, whatever was selected before.
   await expect(page.getByText('Path of “Concertina”')).toBeVisible()
   await page.getByRole('button', { name: 'Sine', exact: true }).click()
   await page.getByLabel('Note value').selectOption('1/2')
   await bead(page, 'Volume')
-  await page.mouse.move(x(27.5), area.y + 4 * 84 + 30)
+  await page.mouse.move(x(27.5), area.y + 4 * ROW + 30)
   await page.mouse.down()
-  await page.mouse.move(x(45), area.y + 4 * 84 + 60, { steps: 8 })
+  await page.mouse.move(x(45), area.y + 4 * ROW + 56, { steps: 8 })
   await page.mouse.up()
   await page.getByRole('button', { name: 'Square', exact: true }).click()
   await page.getByLabel('Note value').selectOption('1/8 dotted')

@@ -1,7 +1,7 @@
 import { expect, type Page } from '@playwright/test'
 import { dbToHeight, heightToDb } from '../src/core/units/taper'
 import { test } from './fixtures'
-import { drag, firstDifference, middleOf, openSample, sessionOf, throughRing } from './support'
+import { drag, firstDifference, middleOf, openSample, sessionOf, throughRing, ROW } from './support'
 
 const view = (page: Page) => page.evaluate(() => window.oakenThread.getState().view)
 const bead = (page: Page, name: RegExp) => page.getByRole('button', { name }).click()
@@ -23,7 +23,7 @@ async function weaveOver(page: Page, seconds: [number, number], row: number, y: 
   await page.waitForTimeout(350)
   await drag(
     page,
-    { x: x(seconds[0]), y: area.y + row * 84 + y[0] },
+    { x: x(seconds[0]), y: area.y + row * ROW + y[0] },
     { dx: x(seconds[1]) - x(seconds[0]), dy: y[1] - y[0] },
   )
   await page.keyboard.up('w')
@@ -74,13 +74,13 @@ test('a weave stays what it is: scaled, left for another, picked again and chang
   const x = (frame: number) => area.x + (frame - left) / framesPerPixel
   await drag(
     page,
-    { x: x(changed.from) - 20, y: area.y + 3 * 84 + 6 },
+    { x: x(changed.from) - 20, y: area.y + 3 * ROW + 6 },
     { dx: x(changed.to) - x(changed.from), dy: 70 },
   )
   expect((await view(page)).knots?.indices.length ?? 0).toBeLessThanOrEqual(1)
   await page.keyboard.down('d')
   await page.waitForTimeout(350)
-  await drag(page, { x: x(changed.from + 300_000), y: area.y + 3 * 84 + 30 }, { dx: 30 })
+  await drag(page, { x: x(changed.from + 300_000), y: area.y + 3 * ROW + 30 }, { dx: 30 })
   await page.keyboard.up('d')
   const pieces = (await lane()).weaves!
   expect(pieces).toHaveLength(2)

@@ -11,6 +11,10 @@ import { bytesOf } from '../src/formats/bytes'
 import { decodeWav, readWavHeader } from '../src/formats/wav-read'
 import type { TestPlayer } from '../src/engine/test-player'
 import type { RootState } from '../src/store/store'
+import { ROW_HEIGHT } from '../src/store/view-slice'
+
+/** Height of a track's row, in pixels. */
+export const ROW = ROW_HEIGHT.first
 
 declare global {
   interface Window {

@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test'
 import { test } from './fixtures'
-import { drag, firstDifference, openSample, regionGroup, sessionOf, throughRing } from './support'
+import { drag, firstDifference, openSample, regionGroup, sessionOf, throughRing, ROW } from './support'
 
 const pickThread = (page: import('@playwright/test').Page) =>
   page.getByRole('button', { name: /^Gain thread/ }).click()
@@ -65,7 +65,7 @@ test('the quiet hit of the wheel is raised once, and in all linked copies', asyn
   await page.getByRole('button', { name: 'Solo Mill wheel' }).click()
   await pickThread(page)
   const area = (await page.getByTestId('timeline').boundingBox())!
-  await page.mouse.click(area.x + 262, area.y + 84 + 50)
+  await page.mouse.click(area.x + 262, area.y + ROW + 50)
   const [id] = await page.evaluate(() => window.oakenThread.getState().view.selection)
   await page.keyboard.press('z')
   const session = await sessionOf(page)
@@ -74,7 +74,7 @@ test('the quiet hit of the wheel is raised once, and in all linked copies', asyn
   const x = (seconds: number) => area.x + (region.start + seconds * 48000 - view.left) / view.framesPerPixel
   // The third hit, at 1.27 s: up by 10 dB.
   await page.getByRole('button', { name: 'Plateau' }).click()
-  await drag(page, { x: x(1.24), y: area.y + 84 + 50 }, { dx: x(1.8) - x(1.24), dy: -50 })
+  await drag(page, { x: x(1.24), y: area.y + ROW + 50 }, { dx: x(1.8) - x(1.24), dy: -50 })
   await page.getByRole('button', { name: 'Point' }).click()
   const shaped = await sessionOf(page)
   expect(shaped.gainThreads['wheel-turn']!.knots).toHaveLength(4)

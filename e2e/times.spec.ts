@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test'
 import { test } from './fixtures'
-import { drag, openSample, regionGroup, reload, sessionOf, throughRing, whenSaved } from './support'
+import { drag, openSample, regionGroup, reload, sessionOf, throughRing, whenSaved, ROW } from './support'
 
 const view = (page: Page) => page.evaluate(() => window.oakenThread.getState().view)
 const position = (page: Page) => page.evaluate(() => window.oakenThread.getPlayer().position())
@@ -66,7 +66,7 @@ test('plateaus, ranges and the playhead catch on bars and edges, knots of a lane
   // Beside bar 9 (8 bars of 120 000 frames) and beside the end of the drone’s first region.
   const c1 = (await sessionOf(page)).regions.c1!
   const end = c1.start + c1.length
-  await sweep(page, 'p', 960_000 + 4 * framesPerPixel, end - framesPerPixel, 3 * 84 + 30, 30)
+  await sweep(page, 'p', 960_000 + 4 * framesPerPixel, end - framesPerPixel, 3 * ROW + 30, 30)
   const knots = async () => (await sessionOf(page)).tracks.concertina!.lanes.volume!.knots
   expect([(await knots())[0]!.frame, (await knots()).at(-1)!.frame]).toEqual([960_000, end])
   // Its upper knots stay selected: Enter types their level.
@@ -78,7 +78,7 @@ test('plateaus, ranges and the playhead catch on bars and edges, knots of a lane
   await page.keyboard.press('Escape')
   // A range catches on the knots of the lane that is current.
   const inner = (await knots())[1]!.frame
-  await sweep(page, 'r', inner + 3 * framesPerPixel, inner + 60 * framesPerPixel, 3 * 84 + 70)
+  await sweep(page, 'r', inner + 3 * framesPerPixel, inner + 60 * framesPerPixel, 3 * ROW + 62)
   expect((await view(page)).range?.from).toBe(inner)
   // A press on the ruler beside a bar is that bar; with Alt it is where it was.
   const ruler = (await page.getByTestId('timeline').boundingBox())!

@@ -9,6 +9,7 @@ import {
   regionGroup,
   sessionOf,
   throughRing,
+  ROW,
 } from './support'
 
 const rows = async (page: Page) => {
@@ -41,7 +42,7 @@ test('tracks are added, named, coloured, moved, duplicated and deleted; the soun
   // A mono region on it sounds on both sides, which is said.
   const box = await middleOf(regionGroup(page, 'walk-in, take 1'))
   await page.keyboard.down('Shift')
-  await drag(page, { x: box.x, y: box.y - 10 }, { dy: 84 })
+  await drag(page, { x: box.x, y: box.y - 10 }, { dy: ROW })
   await page.keyboard.up('Shift')
   await expect(page.getByText('A mono region on a stereo track sounds on both sides.').first()).toBeVisible()
   expect(Object.values((await sessionOf(page)).regions).some((r) => r.trackId === room.id)).toBe(true)
@@ -51,7 +52,7 @@ test('tracks are added, named, coloured, moved, duplicated and deleted; the soun
   await page.keyboard.press('Shift+Alt+ArrowUp')
   expect((await rows(page)).slice(0, 2)).toEqual(['Room', 'Narrator'])
   const edge = (await page.getByTestId(`order-${room.id}`).boundingBox())!
-  await drag(page, { x: edge.x + 7, y: edge.y + 40 }, { dy: 2 * 84 })
+  await drag(page, { x: edge.x + 7, y: edge.y + 40 }, { dy: 2 * ROW })
   expect((await rows(page)).slice(0, 3)).toEqual(['Narrator', 'Mill wheel', 'Room'])
   await head(page, 'Room').click({ button: 'right', position: { x: 60, y: 4 } })
   await page.getByRole('menuitem', { name: /^Delete the track/ }).click()

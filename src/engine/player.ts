@@ -7,7 +7,7 @@ import type { Listening, RenderMessage, RenderReply } from './render-loop'
 import {
   createRing,
   framesRead,
-  METER_CHANNELS,
+  METER_ROW,
   meterRow,
   PLAYING,
   positionAt,
@@ -104,14 +104,14 @@ export class Player {
   }
 
   /**
-   * The peaks (linear; left, right) of the mix and then of every track, as they are heard now; null while
-   * nothing plays.
+   * The slots (see `METER_NUMBERS`) of the mix and then of every track, as they are heard now; null while nothing
+   * plays.
    */
   meters(): Float32Array<ArrayBufferLike> | null {
     if (!this.wanted || !this.heard) return null
     if (this.link) return this.report?.meters ?? null
     const row = meterRow(framesRead(this.ring))
-    return this.ring.meters.subarray(row, row + METER_CHANNELS * 2)
+    return this.ring.meters.subarray(row, row + METER_ROW)
   }
 
   /** How often the audio thread found the ring empty since the page was opened. */

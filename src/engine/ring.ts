@@ -8,8 +8,12 @@ export const RING_FRAMES = 65536
 export const QUANTUM = 128
 /** Frames that one row of meter peaks covers. */
 export const METER_FRAMES = 1024
-/** Rows are: the mix, then up to this many tracks less one; two numbers (left, right) each. */
+/** A row has slots for the mix and then for up to this many tracks less one. */
 export const METER_CHANNELS = 256
+/** Numbers of a slot: largest sample left and right, and the sums of the squares of the row's samples, left and right. */
+export const METER_NUMBERS = 4
+/** Numbers of a row. */
+export const METER_ROW = METER_CHANNELS * METER_NUMBERS
 
 /**
  * Words of `control`. `READ` and `WRITE` count whole quanta since the start of playback and not frames: as
@@ -66,7 +70,7 @@ export function createRing(shared: boolean): RingMemory {
     left: new Float32Array(buffer(RING_FRAMES * 4)),
     right: new Float32Array(buffer(RING_FRAMES * 4)),
     positions: new Float64Array(buffer((RING_FRAMES / QUANTUM) * 8)),
-    meters: new Float32Array(buffer((RING_FRAMES / METER_FRAMES) * METER_CHANNELS * 2 * 4)),
+    meters: new Float32Array(buffer((RING_FRAMES / METER_FRAMES) * METER_ROW * 4)),
   }
 }
 
@@ -106,4 +110,4 @@ export const positionAt = (ring: RingMemory, streamFrame: number) =>
 
 /** Index of the first meter number of the row that covers a stream frame. */
 export const meterRow = (streamFrame: number) =>
-  Math.floor((streamFrame % RING_FRAMES) / METER_FRAMES) * METER_CHANNELS * 2
+  Math.floor((streamFrame % RING_FRAMES) / METER_FRAMES) * METER_ROW

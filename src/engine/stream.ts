@@ -11,6 +11,8 @@ import {
   copyRing,
   METER_CHANNELS,
   METER_FRAMES,
+  METER_NUMBERS,
+  METER_ROW,
   meterRow,
   positionAt,
   QUANTUM,
@@ -277,12 +279,21 @@ export class Stream {
   private meterInto(write: number): TrackMeter {
     const { meters } = this.ring
     const row = meterRow(write)
-    if (write % METER_FRAMES === 0) meters.fill(0, row, row + METER_CHANNELS * 2)
-    return (index, left, right) => {
+    const kept = (write % METER_FRAMES) / METER_FRAMES
+    if (kept === 0) meters.fill(0, row, row + METER_ROW)
+    // Of what is written anew from the middle of a row on, the energy of before no longer counts.
+    else
+      for (let at = row; at < row + METER_ROW; at += METER_NUMBERS) {
+        meters[at + 2] = meters[at + 2]! * kept
+        meters[at + 3] = meters[at + 3]! * kept
+      }
+    return (index, left, right, energyLeft, energyRight) => {
       if (index + 1 >= METER_CHANNELS) return
-      const at = row + (index + 1) * 2
+      const at = row + (index + 1) * METER_NUMBERS
       meters[at] = Math.max(meters[at]!, left)
       meters[at + 1] = Math.max(meters[at + 1]!, right)
+      meters[at + 2] = meters[at + 2]! + energyLeft
+      meters[at + 3] = meters[at + 3]! + energyRight
     }
   }
 
@@ -293,12 +304,17 @@ export class Stream {
     const right = this.right.subarray(0, count + over)
     const row = meterRow(at)
     let [peakLeft, peakRight] = [ring.meters[row]!, ring.meters[row + 1]!]
+    let [energyLeft, energyRight] = [0, 0]
     for (let i = 0; i < count; i++) {
       peakLeft = Math.max(peakLeft, Math.abs(left[i]!))
       peakRight = Math.max(peakRight, Math.abs(right[i]!))
+      energyLeft += left[i]! ** 2
+      energyRight += right[i]! ** 2
     }
     ring.meters[row] = peakLeft
     ring.meters[row + 1] = peakRight
+    ring.meters[row + 2] = ring.meters[row + 2]! + energyLeft
+    ring.meters[row + 3] = ring.meters[row + 3]! + energyRight
     copyRing(ring.left, at, left, 'write')
     copyRing(ring.right, at, right, 'write')
     const first = (at % RING_FRAMES) / QUANTUM
@@ -309,7 +325,7 @@ export class Stream {
       left: left.slice(),
       right: right.slice(),
       positions: Float64Array.from(positions),
-      meters: ring.meters.slice(row, row + METER_CHANNELS * 2),
+      meters: ring.meters.slice(row, row + METER_ROW),
       write,
     })
   }

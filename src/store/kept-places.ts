@@ -17,6 +17,8 @@ const placeSchema = z.object({
   framesPerPixel: z.number().positive(),
   top: number,
   openLanes: z.array(laneSchema).max(1000),
+  rowHeights: z.record(z.string(), number).default({}),
+  soundFactors: z.record(z.string(), z.number().positive()).default({}),
 })
 
 /** The places of sessions, by their ids; those that cannot be read are left out. */
@@ -45,13 +47,15 @@ export function startKeepingPlaces(store: Store): void {
     const {
       view: { left, framesPerPixel, top },
       openLanes,
+      rowHeights,
+      soundFactors,
       sessionId,
     } = store.getState().view
     if (sessionId === null) return
     const { [sessionId]: _, ...others } = read()
     const places = [
       ...Object.entries(others).slice(1 - MOST),
-      [sessionId, { left, framesPerPixel, top, openLanes }],
+      [sessionId, { left, framesPerPixel, top, openLanes, rowHeights, soundFactors }],
     ]
     try {
       localStorage.setItem(KEY, JSON.stringify(Object.fromEntries(places)))
@@ -71,6 +75,8 @@ export function startKeepingPlaces(store: Store): void {
     }
     const moved =
       view.openLanes !== last.openLanes ||
+      view.rowHeights !== last.rowHeights ||
+      view.soundFactors !== last.soundFactors ||
       view.view.left !== last.view.left ||
       view.view.framesPerPixel !== last.view.framesPerPixel ||
       view.view.top !== last.view.top

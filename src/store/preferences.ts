@@ -1,7 +1,14 @@
 import { z } from 'zod'
 import { weaveShapes } from '../core/curve/weave'
 import type { Store } from './store'
-import { MIX_HEIGHT, preferenceKeys, preferencesTaken, type Preferences } from './view-slice'
+import {
+  MIX_HEIGHT,
+  preferenceKeys,
+  preferencesTaken,
+  ROW_HEIGHT,
+  SOUND_FACTOR,
+  type Preferences,
+} from './view-slice'
 
 const KEY = 'oaken-thread/preferences'
 
@@ -16,10 +23,16 @@ const schema = z
   .object({
     follow: z.boolean(),
     bench: z.boolean(),
+    pathFolded: z.boolean(),
     timeScale: z.enum(['bars', 'seconds']),
     travels: z.boolean(),
     shoulderMs: z.number().min(0).max(1000),
     thinning: z.number().min(0).max(12).nullable(),
+    rowHeight: z.number().min(ROW_HEIGHT.min).max(ROW_HEIGHT.max),
+    soundScale: z.object({
+      factor: z.number().min(SOUND_FACTOR.min).max(SOUND_FACTOR.max),
+      decibels: z.boolean(),
+    }),
     mixHeight: z.number().min(MIX_HEIGHT.min).max(MIX_HEIGHT.max),
     stopReturns: z.boolean(),
     rollMs: z.number().min(0).max(60_000),

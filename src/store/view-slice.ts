@@ -47,6 +47,8 @@ export interface View {
   top: number
   width: number
   height: number
+  /** Heights in pixels of the rows of tracks, without opened lanes; rows beyond the list have the usual one. */
+  heights?: readonly number[]
   /** Pixels that the rows of tracks have below their regions, for opened lanes; rows beyond the list have none. */
   below?: readonly number[]
   /** Where what is seen begins, in pixels from `left`: 0 in a view, some way off on a sheet. */
@@ -61,13 +63,23 @@ export interface OpenLane {
 }
 
 /** Where a session is looked at: zoom, scroll, and its opened lanes. */
-export type Place = Pick<View, 'left' | 'framesPerPixel' | 'top'> & { openLanes: OpenLane[] }
+export type Place = Pick<View, 'left' | 'framesPerPixel' | 'top'> & {
+  openLanes: OpenLane[]
+  rowHeights?: Record<string, number>
+  soundFactors?: Record<string, number>
+}
 
 /** Limits and default of an opened lane's height, in pixels. */
 export const LANE_HEIGHT = { min: 36, first: 64, max: 320 }
 
+/** Limits and default of the height of a track's row, in pixels. */
+export const ROW_HEIGHT = { min: 28, first: 72, max: 400 }
+
+/** Limits of the factor by which sound is drawn larger. */
+export const SOUND_FACTOR = { min: 0.25, max: 256 }
+
 /** Limits and default of the height of the mix row, in pixels. */
-export const MIX_HEIGHT = { min: 52, first: 52, max: 240 }
+export const MIX_HEIGHT = { min: 56, first: 56, max: 240 }
 
 /**
  * What was pressed last, where that is not the stage which the rows show: tracks, by their heads, or a lane that
@@ -81,6 +93,12 @@ export interface ViewState {
   sessionId: string | null
   /** Whether the view is where the session was left; else it begins with all of it. */
   placed: boolean
+  /** Height of the rows of tracks, in pixels, and of those that have another one of their own, by track. */
+  rowHeight: number
+  rowHeights: Record<string, number>
+  /** How large sound is drawn (see `SoundScale`), and by which factors on tracks that have one of their own. */
+  soundScale: { factor: number; decibels: boolean }
+  soundFactors: Record<string, number>
   /** Height of the mix below the tracks, in pixels. */
   mixHeight: number
   /** Whether the mix would pass full scale anywhere; then its flags have a row. */
@@ -104,6 +122,8 @@ export interface ViewState {
   loop: boolean
   follow: boolean
   bench: boolean
+  /** Whether the Path is one line high. */
+  pathFolded: boolean
   /** Selected knots of a thread, sorted. */
   knots: { ref: ThreadRef; indices: number[] } | null
   /** Length of a plateau's shoulders, in milliseconds. */
@@ -137,11 +157,14 @@ export interface ViewState {
 export const preferenceKeys = [
   'follow',
   'bench',
+  'pathFolded',
   'timeScale',
   'travels',
   'shoulderMs',
   'thinning',
   'mixHeight',
+  'rowHeight',
+  'soundScale',
   'weave',
   'stopReturns',
   'rollMs',
@@ -165,6 +188,10 @@ export const initialView: ViewState = {
   view: { left: 0, framesPerPixel: 1024, top: 0, width: 800, height: 400 },
   sessionId: null,
   placed: false,
+  rowHeight: ROW_HEIGHT.first,
+  rowHeights: {},
+  soundScale: { factor: 1, decibels: false },
+  soundFactors: {},
   mixHeight: MIX_HEIGHT.first,
   mixFlagged: false,
   selection: [],
@@ -180,6 +207,7 @@ export const initialView: ViewState = {
   loop: false,
   follow: true,
   bench: true,
+  pathFolded: false,
   knots: null,
   shoulderMs: 40,
   thinning: 0.5,
@@ -327,6 +355,7 @@ export const viewSlice = createSlice({
     groupsLeft: (state, action: PayloadAction<boolean>) => void (state.leavesGroups = action.payload),
     loopSet: (state, action: PayloadAction<boolean>) => void (state.loop = action.payload),
     followSet: (state, action: PayloadAction<boolean>) => void (state.follow = action.payload),
+    pathFolded: (state, action: PayloadAction<boolean>) => void (state.pathFolded = action.payload),
     benchShown: (state, action: PayloadAction<boolean>) => void (state.bench = action.payload),
     /** Opens lanes of a track below it, or closes those that are open. */
     lanesToggled: (state, action: PayloadAction<{ trackId: string | null; lanes: string[] }>) => {
@@ -346,6 +375,29 @@ export const viewSlice = createSlice({
         if (open.trackId === trackId && open.lane === lane)
           open.height = Math.max(LANE_HEIGHT.min, Math.min(LANE_HEIGHT.max, Math.round(height)))
     },
+    /** Gives tracks a height of their own, or with null all rows one height; heights of their own are then forgotten. */
+    rowHeightSet: (state, action: PayloadAction<{ trackIds: readonly string[] | null; height: number }>) => {
+      const { trackIds } = action.payload
+      const height = Math.max(ROW_HEIGHT.min, Math.min(ROW_HEIGHT.max, Math.round(action.payload.height)))
+      if (trackIds === null) {
+        state.rowHeight = height
+        state.rowHeights = {}
+      } else for (const id of trackIds) state.rowHeights[id] = height
+    },
+    /** Draws the sound of tracks so many times as large, or with null that of all. */
+    soundFactorSet: (
+      state,
+      action: PayloadAction<{ trackIds: readonly string[] | null; factor: number }>,
+    ) => {
+      const { trackIds } = action.payload
+      const factor = Math.max(SOUND_FACTOR.min, Math.min(SOUND_FACTOR.max, action.payload.factor))
+      if (trackIds === null) {
+        state.soundScale.factor = factor
+        state.soundFactors = {}
+      } else for (const id of trackIds) state.soundFactors[id] = factor
+    },
+    soundDecibelsSet: (state, action: PayloadAction<boolean>) =>
+      void (state.soundScale.decibels = action.payload),
     mixFlaggedSet: (state, action: PayloadAction<boolean>) => void (state.mixFlagged = action.payload),
     mixHeightSet: (state, action: PayloadAction<number>) =>
       void (state.mixHeight = Math.max(MIX_HEIGHT.min, Math.min(MIX_HEIGHT.max, Math.round(action.payload)))),
@@ -354,7 +406,14 @@ export const viewSlice = createSlice({
     /** For another session, which begins where it was left. */
     viewReset: (state, { payload }: PayloadAction<{ sessionId: string; place: Place | null }>) => {
       const { sessionId, place } = payload
-      const { openLanes, ...at } = place ?? { openLanes: [] }
+      const {
+        openLanes,
+        rowHeights = {},
+        soundFactors = {},
+        ...at
+      }: Partial<Place> & Pick<Place, 'openLanes'> = place ?? {
+        openLanes: [],
+      }
       return {
         ...initialView,
         ...preferencesOf(state as ViewState),
@@ -362,6 +421,8 @@ export const viewSlice = createSlice({
         sessionId,
         placed: place !== null,
         openLanes,
+        rowHeights,
+        soundFactors,
       }
     },
   },
@@ -379,11 +440,15 @@ export const {
   handTaken,
   rangeSet,
   groupsLeft,
+  rowHeightSet,
+  soundFactorSet,
+  soundDecibelsSet,
   stopReturnsSet,
   rollSet,
   loopSet,
   followSet,
   benchShown,
+  pathFolded,
   viewReset,
   preferencesTaken,
   knotsSelected,

@@ -20,9 +20,15 @@ export type Stage = 'clip' | 'insert' | 'track' | 'mix'
 
 /**
  * Called with each audible track's largest sample (linear, left and right, as it leaves volume and pan) of
- * the frames just rendered.
+ * the frames just rendered, and with the sums of the squares of its samples.
  */
-export type TrackMeter = (trackIndex: number, left: number, right: number) => void
+export type TrackMeter = (
+  trackIndex: number,
+  left: number,
+  right: number,
+  energyLeft: number,
+  energyRight: number,
+) => void
 
 /** Frames rendered in one go; longer requests are cut into these. It has no influence on the result. */
 export const RENDER_BLOCK = 1024
@@ -264,8 +270,12 @@ export class Renderer {
     }
     this.applyAfterPan(track.afterPan, this.strip, from, count)
     const [mixLeft, mixRight] = this.mix as [Float64Array, Float64Array]
-    if (meter) meter(index, addMeasured(mixLeft, left, count), addMeasured(mixRight, right, count))
-    else {
+    if (meter) {
+      const peakLeft = addMeasured(mixLeft, left, count)
+      const energyLeft = addedEnergy
+      const peakRight = addMeasured(mixRight, right, count)
+      meter(index, peakLeft, peakRight, energyLeft, addedEnergy)
+    } else {
       add(mixLeft, left, count)
       add(mixRight, right, count)
     }
@@ -336,14 +346,19 @@ function add(sum: Float64Array, samples: Float64Array, count: number): void {
   for (let i = 0; i < count; i++) sum[i] = sum[i]! + samples[i]!
 }
 
+/** The sum of the squares of what `addMeasured` added last. */
+let addedEnergy = 0
+
 /** The same, and the largest absolute sample that was added. */
 function addMeasured(sum: Float64Array, samples: Float64Array, count: number): number {
-  let [low, high] = [0, 0]
+  let [low, high, energy] = [0, 0, 0]
   for (let i = 0; i < count; i++) {
     const x = samples[i]!
     sum[i] = sum[i]! + x
+    energy += x * x
     if (x > high) high = x
     else if (x < low) low = x
   }
+  addedEnergy = energy
   return Math.max(high, -low)
 }

@@ -23,6 +23,7 @@ import { askImport } from '../parts/import-question'
 import { openCopy } from '../parts/session-copy'
 import { useSession } from '../parts/use-session'
 import { Bench } from './bench/bench'
+import { EmptyBench, useBenchEmpty } from './bench/empty-bench'
 import { Dialogs } from './dialogs/dialogs'
 import { HintBar } from './hint-bar'
 import { JoinOffer } from './dialogs/join-offer'
@@ -39,7 +40,7 @@ import { Timeline } from './timeline/timeline'
 import { TopBar } from './top-bar/top-bar'
 
 const TRACK_METERS = <TrackMeters />
-const MIX_METER = <MixMeter className="absolute top-1/2 left-0 block -translate-y-1/2" />
+const MIX_METER = <MixMeter className="block" />
 
 /** The editor of one session. */
 export function EditorPage() {
@@ -62,6 +63,7 @@ function Editor({ session }: { session: Session }) {
   const navigate = useNavigate()
   const bench = useAppSelector((s) => s.view.bench)
   const readOnly = useAppSelector((s) => s.session.readOnly !== null)
+  const benchEmpty = useBenchEmpty()
 
   /** Takes what was dropped or chosen: a copy of a session is opened, sounds are imported. */
   const take = async (given: File[], dropped: { at: number; onTrackId: string | undefined } | null) => {
@@ -149,39 +151,41 @@ function Editor({ session }: { session: Session }) {
               <input {...drop.getInputProps()} aria-label="Import audio files" />
               <Overview session={session} />
               <Group orientation="vertical" className="min-h-0 flex-1">
-                <Panel id="tracks" minSize={160} className="flex min-h-0">
-                  <fieldset disabled={readOnly} className="contents">
-                    <Rail
-                      session={session}
-                      trackMeters={TRACK_METERS}
-                      mixMeter={MIX_METER}
-                      onImport={drop.open}
-                    />
-                  </fieldset>
-                  <div className="relative flex min-w-0 flex-1">
-                    <Timeline session={session} />
-                    {session.trackIds.length === 0 && (
-                      <div className="absolute inset-x-0 top-1/3 flex flex-col items-center gap-3 text-center">
-                        <p className="text-lg font-semibold">Drop recordings here</p>
-                        <p className="max-w-sm text-soft">
-                          WAV, AIFF and FLAC of any depth and rate, mono or stereo, or whatever else this
-                          browser decodes.
-                        </p>
-                        <Button kind="solid" disabled={readOnly} onClick={drop.open}>
-                          Import audio…
-                        </Button>
-                      </div>
-                    )}
+                <Panel id="tracks" minSize={160} className="flex min-h-0 flex-col">
+                  <div className="flex min-h-0 flex-1">
+                    <fieldset disabled={readOnly} className="contents">
+                      <Rail
+                        session={session}
+                        trackMeters={TRACK_METERS}
+                        mixMeter={MIX_METER}
+                        onImport={drop.open}
+                      />
+                    </fieldset>
+                    <div className="relative flex min-w-0 flex-1">
+                      <Timeline session={session} />
+                      {session.trackIds.length === 0 && (
+                        <div className="absolute inset-x-0 top-1/3 flex flex-col items-center gap-3 text-center">
+                          <p className="text-lg font-semibold">Drop recordings here</p>
+                          <p className="max-w-sm text-soft">
+                            WAV, AIFF and FLAC of any depth and rate, mono or stereo, or whatever else this
+                            browser decodes.
+                          </p>
+                          <Button kind="solid" disabled={readOnly} onClick={drop.open}>
+                            Import audio…
+                          </Button>
+                        </div>
+                      )}
+                    </div>
                   </div>
                   <PathPanel />
                 </Panel>
-                {bench && (
+                {bench && !benchEmpty && (
                   <Separator
                     className="h-1.5 border-y border-seam bg-fold hover:bg-seam focus-visible:bg-oak"
                     aria-label="Height of the bench"
                   />
                 )}
-                {bench && (
+                {bench && !benchEmpty && (
                   <Panel id="bench" defaultSize={196} minSize={120} maxSize="60%">
                     <fieldset disabled={readOnly} className="contents">
                       <Bench />
@@ -189,6 +193,7 @@ function Editor({ session }: { session: Session }) {
                   </Panel>
                 )}
               </Group>
+              {bench && benchEmpty && <EmptyBench />}
             </main>
             <HintBar session={session} />
             {drop.isDragActive && (

@@ -20,7 +20,7 @@ import { ThreadFields } from './thread-fields'
  * a drag at once, everything else a moment later.
  */
 export const Bench = memo(function Bench() {
-  const { session, track, regions } = usePathSubject()
+  const { session, regions } = usePathSubject()
   const subject = useAppFields((state) => current(state).bench)
   const bead = useAppSelector((state) => current(state).bead)
   const dispatch = useAppDispatch()
@@ -29,19 +29,7 @@ export const Bench = memo(function Bench() {
     return <CrossfadeView crossfadeId={subject.id} />
   if (subject.kind === 'strip' && (subject.trackId === null || session.tracks[subject.trackId]))
     return <StripBench session={session} {...subject} />
-  if (regions.length === 0) {
-    return (
-      <section
-        aria-label="Bench"
-        className="apart flex h-full items-center justify-center bg-linen p-6 text-center text-soft"
-      >
-        {track
-          ? 'Select a region to see it here close up and to type its values. Shift adds more; ' +
-            'a sweep over empty cloth takes all it touches.'
-          : 'Import audio to begin: drop files anywhere here, or press Import above the tracks.'}
-      </section>
-    )
-  }
+  if (regions.length === 0) return null
   const single = regions.length === 1 ? regions[0]! : null
   return (
     <BenchFrame

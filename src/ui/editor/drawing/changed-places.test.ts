@@ -1,7 +1,14 @@
 import { placesInView, viewOfPlaces } from './changed-places'
 
 // 800 pixels of 100 frames: 80 000 frames are seen; four rows of 84 pixels, of which two fit.
-const view = { left: 100_000, framesPerPixel: 100, top: 0, width: 800, height: 180 }
+const view = {
+  left: 100_000,
+  framesPerPixel: 100,
+  top: 0,
+  width: 800,
+  height: 180,
+  heights: [84, 84, 84, 84],
+}
 const tracks = ['a', 'b', 'c', 'd']
 const place = (trackId: string | null, from?: number, to?: number) => ({
   trackId,

@@ -1,6 +1,6 @@
 import type { ChangedPlace } from '../../../core/edit/changes'
 import type { View } from '../../../store/view-slice'
-import { ROW_HEIGHT, rowTop, xToFrame } from './geometry'
+import { rowHeight, rowTop, xToFrame } from './geometry'
 
 /** Where in the width a place begins that is brought into view, as a fraction. */
 const FROM_LEFT = 0.15
@@ -11,8 +11,10 @@ const seenAlong = (view: View, { span }: ChangedPlace) =>
 function seenDown(view: View, trackIds: readonly string[], { trackId }: ChangedPlace): boolean {
   // The mix has a place of its own, which is always seen.
   if (trackId === null) return true
-  const top = rowTop(view, trackIds.indexOf(trackId))
-  return top >= -ROW_HEIGHT / 2 && top + ROW_HEIGHT / 2 <= view.height
+  const row = trackIds.indexOf(trackId)
+  const top = rowTop(view, row)
+  const half = rowHeight(view, row) / 2
+  return top >= -half && top + half <= view.height
 }
 
 /** The places that may be seen in a view. */
@@ -34,8 +36,9 @@ export function viewOfPlaces(view: View, trackIds: readonly string[], places: re
     first.span && !seenAlong(view, first)
       ? Math.max(0, first.span.from - view.width * view.framesPerPixel * FROM_LEFT)
       : view.left
+  const row = trackIds.indexOf(first.trackId ?? '')
   const top = seenDown(view, trackIds, first)
     ? view.top
-    : rowTop({ ...view, top: 0 }, trackIds.indexOf(first.trackId!)) - (view.height - ROW_HEIGHT) / 2
+    : rowTop({ ...view, top: 0 }, row) - (view.height - rowHeight(view, row)) / 2
   return { ...view, left, top: Math.max(0, top) }
 }

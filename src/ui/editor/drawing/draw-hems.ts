@@ -3,7 +3,7 @@ import { showDb } from '../../../core/units/typed'
 import { colour } from '../../look/colours'
 import { widthOf, write, type Style } from '../../look/writing'
 import { stamp, stamps } from '../../look/stamp'
-import { HEM_HEIGHT, type Box } from './geometry'
+import { HEM_HEIGHT, hemHeight, type Box } from './geometry'
 
 /** What is to be written on a region's hem: its name, and its clip gain as it is shown. */
 export interface Hem {
@@ -26,10 +26,10 @@ const GAIN_CHARACTER = 7.27
 
 /** What a gain that is set stands on, so wide in pixels. */
 const chip = stamps((width: number) =>
-  stamp(width, HEM_HEIGHT - 4, (ctx) => {
+  stamp(width, HEM_HEIGHT - 2, (ctx) => {
     ctx.fillStyle = colour('linen')
     ctx.beginPath()
-    ctx.roundRect(0, 0, width, HEM_HEIGHT - 4, 4)
+    ctx.roundRect(0, 0, width, HEM_HEIGHT - 2, 4)
     ctx.fill()
   }),
 )
@@ -44,7 +44,7 @@ export function drawHems(ctx: CanvasRenderingContext2D, hems: readonly Hem[]): v
 function drawHem(ctx: CanvasRenderingContext2D, { region, gainDb, box, end, opacity, missing }: Hem): void {
   const left = Math.max(box.x, 0) + 8
   const right = Math.min(box.x + box.width, end) - 8
-  if (right - left < 18) return
+  if (right - left < 18 || hemHeight(box.height) === 0) return
   const gain = showDb(gainDb)
   const gainWidth = gain.length * GAIN_CHARACTER
   // Where there is no room for both, a gain of 0 dB is left out first, then the name is shortened.
@@ -58,7 +58,7 @@ function drawHem(ctx: CanvasRenderingContext2D, { region, gainDb, box, end, opac
   if (!shown) return
   if (gainDb !== 0) {
     // A chip tells of a gain that is set.
-    chip(gainWidth + 8)(ctx, right - gainWidth - 4, box.y + box.height - HEM_HEIGHT + 2)
+    chip(gainWidth + 8)(ctx, right - gainWidth - 4, box.y + box.height - HEM_HEIGHT + 1)
   }
   write(ctx, gain, right, middleOf(box), gainDb === 0 ? GAIN_UNSET : GAIN, 'right')
 }

@@ -7,7 +7,8 @@ import type { Columns, Pictures } from '../../../engine/sound-pictures'
 import { colour, faded, type ColourName } from '../../look/colours'
 import { stamp } from '../../look/stamp'
 import { laySound } from './draw-sound'
-import { HEM_HEIGHT, soundBox, type Box } from './geometry'
+import { hemHeight, soundBox, type Box } from './geometry'
+import type { SoundScale } from './sound-scale'
 import { SoundStrip, type Context } from './sound-strip'
 
 /** A region as it is to be drawn on a canvas of `width` pixels; its box may reach beyond. */
@@ -19,6 +20,7 @@ export interface RegionPicture {
   width: number
   framesPerPixel: number
   dye: ColourName
+  scale: SoundScale
   /** Cached columns of its sound, see SoundPicture. */
   kept?: Columns[]
 }
@@ -106,7 +108,8 @@ function drawOver(ctx: Context, picture: RegionPicture): void {
   ctx.globalAlpha = region.muted ? MUTED : 1
   const x0 = Math.max(-8, box.x)
   ctx.fillStyle = faded(dye, 0.1)
-  ctx.fillRect(x0, box.y + box.height - HEM_HEIGHT, Math.min(width + 8, box.x + box.width) - x0, HEM_HEIGHT)
+  const hem = hemHeight(box.height)
+  if (hem > 0) ctx.fillRect(x0, box.y + box.height - hem, Math.min(width + 8, box.x + box.width) - x0, hem)
   ctx.globalAlpha = 1
 }
 
@@ -140,7 +143,9 @@ const threadMark = stamp(10, 10, (ctx) => {
 
 /** How high a fade is drawn at `u` from its outer end: its gain, or the pace of the tape. */
 export const fadeHeight = (fade: Fade, edge: 'in' | 'out', u: number): number =>
-  fade.kind === 'gain' ? fadeGain(fade, fadeProgress(fade, u * fade.length)) : tapeRate(fade, edge, edge === 'in' ? u : 1 - u)
+  fade.kind === 'gain'
+    ? fadeGain(fade, fadeProgress(fade, u * fade.length))
+    : tapeRate(fade, edge, edge === 'in' ? u : 1 - u)
 
 /** The curve of a fade, with the linen showing where the sound is cut away. */
 export function drawFade(

@@ -3,6 +3,7 @@ import { gainAt, sourceAt, type RegionPlan } from '../../../core/render'
 import type { Columns, Pictures } from '../../../engine/sound-pictures'
 import { colour, faded, type ColourName } from '../../look/colours'
 import type { Box } from './geometry'
+import { PLAIN_SOUND, soundHeight, type SoundScale } from './sound-scale'
 import { SoundStrip, type Context, type Ink } from './sound-strip'
 
 /** What to draw of a region: its plan (all gains), its sound, where, and which part of the canvas is seen. */
@@ -15,6 +16,8 @@ export interface SoundPicture {
   width: number
   framesPerPixel: number
   dye: ColourName
+  /** How large it is drawn. */
+  scale?: SoundScale
   /** Below 1 for what is muted. */
   opacity?: number
   /**
@@ -101,6 +104,7 @@ export function laySound(
       (box.y - top + height * (c + 0.5)) * ratio,
       (height / 2 - 1) * ratio,
       picture.dye,
+      picture.scale ?? PLAIN_SOUND,
       shaped,
       opacity,
     )
@@ -162,8 +166,6 @@ function readTaped(
   }
 }
 
-const inScale = (value: number) => Math.min(1, Math.max(-1, value))
-
 /**
  * Lays the columns of a channel: untouched behind, then as they are heard; what passes full scale is marked
  * at the rim.
@@ -176,6 +178,7 @@ function layColumns(
   middle: number,
   half: number,
   name: ColourName,
+  scale: SoundScale,
   shaped: boolean,
   opacity: number,
 ): void {
@@ -192,14 +195,14 @@ function layColumns(
     const low = Math.min(min[i]!, (max[before]! + min[i]!) / 2, (max[after]! + min[i]!) / 2)
     const gain = gains[i]!
     // With reversed polarity it is upside down.
-    const top = middle - inScale(gain < 0 ? low * gain : high * gain) * half - 0.5
-    const bottom = middle - inScale(gain < 0 ? high * gain : low * gain) * half + 0.5
+    const top = middle - soundHeight(scale, gain < 0 ? low * gain : high * gain) * half - 0.5
+    const bottom = middle - soundHeight(scale, gain < 0 ? high * gain : low * gain) * half + 0.5
     if (!shaped || gain === 1) {
       onto.lay(first + i, top, top, bottom, bottom, quieter)
       continue
     }
-    const outer = middle - inScale(high) * half - 0.5
-    const under = middle - inScale(low) * half + 0.5
+    const outer = middle - soundHeight(scale, high) * half - 0.5
+    const under = middle - soundHeight(scale, low) * half + 0.5
     if (Math.abs(gain) < 1)
       onto.lay(first + i, Math.min(outer, top), top, bottom, Math.max(under, bottom), quieter)
     else onto.lay(first + i, top, Math.max(outer, top), Math.min(under, bottom), bottom, louder)
@@ -221,7 +224,7 @@ function drawSamples(
   middle: number,
   half: number,
 ): void {
-  const { plan, source, box, framesPerPixel, width, dye } = picture
+  const { plan, source, box, framesPerPixel, width, dye, scale = PLAIN_SOUND } = picture
   const from = Math.max(0, Math.floor(-box.x * framesPerPixel) - 1)
   const to = Math.min(plan.end - plan.start, Math.ceil((width - box.x) * framesPerPixel) + 2)
   if (to <= from) return
@@ -230,7 +233,7 @@ function drawSamples(
   if (!pictures.samples(source.sha256, channel, start, samples)) return
   if (plan.direction === -1) samples.reverse()
   const x = (i: number) => box.x + (from + i) / framesPerPixel
-  const y = (i: number, gain: number) => middle - Math.min(1.02, Math.max(-1.02, samples[i]! * gain)) * half
+  const y = (i: number, gain: number) => middle - soundHeight(scale, samples[i]! * gain) * half
   const trace = (gainOf: (i: number) => number) => {
     ctx.beginPath()
     for (let i = 0; i < samples.length; i++) if (!Number.isNaN(samples[i]!)) ctx.lineTo(x(i), y(i, gainOf(i)))

@@ -9,9 +9,20 @@ import type { View } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
 import { drawHems, type Hem } from './draw-hems'
 import { drawClick, drawMarks } from './draw-region'
-import { frameToX, regionBox, ROW_HEIGHT, ROW_PAD, rowTop, visibleRegions, visibleRows } from './geometry'
+import {
+  frameToX,
+  regionBox,
+  ROW_PAD,
+  rowHeight,
+  rowTop,
+  soundBox,
+  visibleRegions,
+  visibleRows,
+} from './geometry'
 import type { RowTiles } from './row-tiles'
 import { nextRow } from './next-row'
+import { drawSoundScale } from './draw-sound-scale'
+import type { SoundScale } from './sound-scale'
 import type { Trial } from './gain-trial'
 
 /** Everything that the picture of the timeline depends on. */
@@ -27,14 +38,23 @@ export interface TimelinePicture {
   /** The seams that click, by their tracks. */
   clicks: ReadonlyMap<string, readonly Seam[]>
   trial: Trial | null
+  /** How large sounds are drawn: all, and those of tracks that have a factor of their own. */
+  scale: SoundScale
+  factors: Readonly<Record<string, number>>
 }
 
 /** The pictures of so many rows above and below those in sight are kept and, in spare moments, painted. */
 const AHEAD = 4
 
+/** How large the sound of a track is drawn. */
+const scaleOf = (
+  { scale, factors }: Pick<TimelinePicture, 'scale' | 'factors'>,
+  trackId: string,
+): SoundScale => (factors[trackId] === undefined ? scale : { ...scale, factor: factors[trackId] })
+
 /** What the picture of one row is made of. */
 const rowState = (
-  { session, rows, view, correlations, trial }: TimelinePicture,
+  { session, rows, view, correlations, trial, scale, factors }: TimelinePicture,
   row: number,
   version: number,
 ) => ({
@@ -43,6 +63,8 @@ const rowState = (
   crossfades: session.crossfades,
   correlations,
   framesPerPixel: view.framesPerPixel,
+  height: rowHeight(view, row),
+  scale: scaleOf({ scale, factors }, session.trackIds[row]!),
   ratio: window.devicePixelRatio || 1,
   version,
   trial,
@@ -92,17 +114,18 @@ export function drawTimeline(
   const { first, last } = visibleRows(view, rows.length)
   for (let row = first; row < last; row++) {
     const y = rowTop(view, row)
+    const height = rowHeight(view, row)
     if (session.trackIds[row] === picture.pickedTrack) {
       ctx.fillStyle = faded('white', 0.6)
-      ctx.fillRect(0, y, view.width, ROW_HEIGHT)
+      ctx.fillRect(0, y, view.width, height)
     }
     ctx.fillStyle = colour('fold')
-    ctx.fillRect(0, y + ROW_HEIGHT - 1, view.width, 1)
+    ctx.fillRect(0, y + height - 1, view.width, 1)
     // Opened lanes lie on cloth.
     const lanes = view.below?.[row] ?? 0
     if (lanes > 0) {
       ctx.fillStyle = faded('cloth', 0.7)
-      ctx.fillRect(0, y + ROW_HEIGHT, view.width, lanes)
+      ctx.fillRect(0, y + height, view.width, lanes)
     }
   }
   drawGrid(ctx, session, view, picture.timeScale)
@@ -150,5 +173,17 @@ export function drawTimeline(
     }
   }
   drawHems(ctx, hems)
+  for (let row = first; row < last; row++) {
+    const trackId = session.trackIds[row]!
+    const top = rowTop(view, row) + ROW_PAD
+    const box = soundBox({ x: 0, y: top, width: view.width, height: rowHeight(view, row) - 2 * ROW_PAD })
+    drawSoundScale(
+      ctx,
+      box,
+      session.tracks[trackId]!.channels,
+      scaleOf(picture, trackId),
+      trackId === picture.pickedTrack,
+    )
+  }
   tiles.keep(new Set(session.trackIds.slice(Math.max(0, first - AHEAD), last + AHEAD)))
 }

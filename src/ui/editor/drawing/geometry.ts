@@ -1,14 +1,19 @@
 import { regionEnd } from '../../../core/model/queries'
 import type { Region } from '../../../core/model/session'
-import type { View } from '../../../store/view-slice'
+import { ROW_HEIGHT, type View } from '../../../store/view-slice'
 
-/** Size of a meter below its fader, in pixels. */
-export const METER = { width: 182, height: 9 }
-/** Heights in pixels: of a track's row, of the hem below the sound, and between a row's edge and its regions. */
-export const ROW_HEIGHT = 84
-export const HEM_HEIGHT = 19
+/** Heights in pixels: of the hem below the sound, and between a row's edge and its regions. */
+export const HEM_HEIGHT = 16
 export const ROW_PAD = 3
 export const RULER_HEIGHT = 40
+
+/**
+ * What a head in the rail has room for: "full" has a line each for name, switches and values, and the fader with its
+ * meter; "flat" is without fader; "line" is one line with name, mute and solo.
+ */
+export type HeadKind = 'full' | 'flat' | 'line'
+
+export const headKind = (height: number): HeadKind => (height >= 68 ? 'full' : height >= 52 ? 'flat' : 'line')
 
 /** Widest zoom: pixels per single frame. */
 const MAX_PIXELS_PER_FRAME = 32
@@ -38,27 +43,38 @@ export const wholeFramesPerPixel = (length: number, width: number) =>
 export const showsWhole = (view: View, length: number) =>
   view.left === 0 && view.width * view.framesPerPixel >= length
 
-const sums = new WeakMap<readonly number[], number[]>()
+type Rows = Pick<View, 'top' | 'heights' | 'below'>
 
-/** Pixels of opened lanes above a row. */
-function lanesAbove(below: readonly number[], row: number): number {
-  let known = sums.get(below)
-  if (!known) {
-    known = [0]
-    for (const height of below) known.push(known.at(-1)! + height)
-    sums.set(below, known)
+/** Height of a row in pixels, without the lanes that are opened below it. */
+export const rowHeight = ({ heights }: Pick<View, 'heights'>, row: number) =>
+  heights?.[row] ?? ROW_HEIGHT.first
+
+const NO_HEIGHTS: readonly number[] = []
+const sums = new WeakMap<readonly number[], WeakMap<readonly number[], number[]>>()
+
+/** The upper edges of rows with heights of their own and opened lanes, from the top of all, and the lower end of the last. */
+function edgesOf(heights: readonly number[] = NO_HEIGHTS, below: readonly number[] = NO_HEIGHTS): number[] {
+  let byBelow = sums.get(heights)
+  if (!byBelow) sums.set(heights, (byBelow = new WeakMap()))
+  let edges = byBelow.get(below)
+  if (!edges) {
+    edges = [0]
+    for (let row = 0; row < Math.max(heights.length, below.length); row++)
+      edges.push(edges[row]! + rowHeight({ heights }, row) + (below[row] ?? 0))
+    byBelow.set(below, edges)
   }
-  return known[Math.min(row, below.length)]!
+  return edges
 }
-
-type Rows = Pick<View, 'top' | 'below'>
 
 /**
  * The upper edge of a row on the timeline, in pixels from the top of the screen's part; that of a row past
  * the last is its lower end.
  */
-export const rowTop = ({ top, below }: Rows, row: number) =>
-  row * ROW_HEIGHT - top + (below?.length ? lanesAbove(below, row) : 0)
+export function rowTop({ top, heights, below }: Rows, row: number): number {
+  const edges = edgesOf(heights, below)
+  const known = Math.min(row, edges.length - 1)
+  return edges[known]! + (row - known) * ROW_HEIGHT.first - top
+}
 
 /**
  * A view inside its limits: not before the start, not further out than one and a half times the session, not
@@ -68,7 +84,7 @@ export function boundedView(view: View, length: number, rows: number): View {
   const widest = Math.max(wholeFramesPerPixel(length, view.width) * 1.5, 1)
   const framesPerPixel = Math.min(widest, Math.max(1 / MAX_PIXELS_PER_FRAME, view.framesPerPixel))
   const last = Math.max(0, length - view.width * framesPerPixel * 0.25)
-  const lowest = Math.max(0, rowTop({ ...view, top: 0 }, rows) + ROW_HEIGHT / 2 - view.height)
+  const lowest = Math.max(0, rowTop({ ...view, top: 0 }, rows) + ROW_HEIGHT.first / 2 - view.height)
   return {
     ...view,
     framesPerPixel,
@@ -134,6 +150,7 @@ export function sheetFor(view: View, last: View | null, phase = 0, step = SHEET_
     last &&
     last.framesPerPixel === view.framesPerPixel &&
     last.below === view.below &&
+    last.heights === view.heights &&
     Math.abs(frameToX(last, view.left)) < SHEET_REACH
       ? last
       : null
@@ -174,15 +191,25 @@ export function visibleRows(
  * it may lie beyond the last.
  */
 export function rowAt(view: Rows, y: number): number {
-  const { below } = view
-  if (!below?.length) return Math.floor((y + view.top) / ROW_HEIGHT)
-  let row = Math.min(below.length, Math.max(-1, Math.floor((y + view.top) / ROW_HEIGHT)))
-  while (row > 0 && rowTop(view, row) > y) row--
-  return row < below.length ? row : row + Math.floor((y - rowTop(view, row)) / ROW_HEIGHT)
+  const edges = edgesOf(view.heights, view.below)
+  const place = y + view.top
+  const rows = edges.length - 1
+  if (place < 0) return Math.floor(place / ROW_HEIGHT.first)
+  if (place >= edges[rows]!) return rows + Math.floor((place - edges[rows]!) / ROW_HEIGHT.first)
+  let [low, high] = [0, rows]
+  while (high - low > 1) {
+    const middle = (low + high) >>> 1
+    if (edges[middle]! <= place) low = middle
+    else high = middle
+  }
+  return low
 }
 
 /** Whether a place lies on the opened lanes of a row rather than on its regions. */
-export const overLanes = (view: Rows, y: number) => y - rowTop(view, rowAt(view, y)) >= ROW_HEIGHT
+export function overLanes(view: Rows, y: number): boolean {
+  const row = rowAt(view, y)
+  return y - rowTop(view, row) >= rowHeight(view, row)
+}
 
 /** Regions of a sorted list that touch the visible frames, as indices: first and one past the last. */
 export function visibleRegions(regions: readonly Region[], view: View): { first: number; last: number } {
@@ -207,12 +234,18 @@ export function regionBox(view: View, region: Region, row: number): Box {
     x,
     y: rowTop(view, row) + ROW_PAD,
     width: region.length / view.framesPerPixel,
-    height: ROW_HEIGHT - 2 * ROW_PAD,
+    height: rowHeight(view, row) - 2 * ROW_PAD,
   }
 }
 
+/** Regions that are less high have no hem: their sound takes all of them. */
+const LEAST_WITH_HEM = 38
+
+/** Height of the hem of a region that is so high, in pixels. */
+export const hemHeight = (regionHeight: number) => (regionHeight < LEAST_WITH_HEM ? 0 : HEM_HEIGHT)
+
 /** The part of a region's box that shows sound, above the hem. */
-export const soundBox = (box: Box): Box => ({ ...box, height: box.height - HEM_HEIGHT })
+export const soundBox = (box: Box): Box => ({ ...box, height: box.height - hemHeight(box.height) })
 
 /** Regions that a swept rectangle touches, by their ids. `rows` gives each row's sorted regions. */
 export function regionsIn(view: View, rows: readonly (readonly Region[])[], swept: Box): string[] {
@@ -222,7 +255,7 @@ export function regionsIn(view: View, rows: readonly (readonly Region[])[], swep
   const last = Math.min(rows.length - 1, rowAt(view, swept.y + swept.height))
   const ids: string[] = []
   for (let row = first; row <= last; row++) {
-    if (rowTop(view, row) + ROW_HEIGHT <= swept.y) continue
+    if (rowTop(view, row) + rowHeight(view, row) <= swept.y) continue
     for (const region of rows[row]!) if (region.start < to && regionEnd(region) > from) ids.push(region.id)
   }
   return ids

@@ -59,6 +59,8 @@ function open() {
     correlations: new Map<string, number>(),
     framesPerPixel: 100,
     ratio: 1,
+    height: 72,
+    scale: { factor: 1, decibels: false },
     version: 1,
     trial: null,
   }

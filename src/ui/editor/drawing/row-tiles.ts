@@ -3,7 +3,8 @@ import { planRegion, type Correlations, type RegionPlan, type Sides } from '../.
 import { dbToGain } from '../../../core/units/decibel'
 import type { Columns, Pictures } from '../../../engine/sound-pictures'
 import { drawCrossfade, drawRegions } from './draw-region'
-import { frameToX, regionBox, ROW_HEIGHT, soundBox, visibleRegions } from './geometry'
+import { frameToX, regionBox, soundBox, visibleRegions } from './geometry'
+import { sameScale, type SoundScale } from './sound-scale'
 import { SoundStrip, type Context } from './sound-strip'
 import type { Trial } from './gain-trial'
 
@@ -19,6 +20,9 @@ interface RowState {
   crossfades: Session['crossfades']
   correlations: Correlations
   framesPerPixel: number
+  /** Of the row, in CSS pixels. */
+  height: number
+  scale: SoundScale
   ratio: number
   version: number
   trial: Trial | null
@@ -38,7 +42,8 @@ type Read = Map<string, Columns[]>
 const sameRegions = (a: readonly Region[], b: readonly Region[]) =>
   a === b || (a.length === b.length && a.every((r, i) => r === b[i]))
 
-const same = (a: RowState, b: RowState) => a.trial === b.trial && sameSounds(a, b)
+const same = (a: RowState, b: RowState) =>
+  a.trial === b.trial && a.height === b.height && sameScale(a.scale, b.scale) && sameSounds(a, b)
 
 const sameSounds = (a: RowState, b: RowState) =>
   a.framesPerPixel === b.framesPerPixel &&
@@ -94,7 +99,7 @@ export class RowTiles {
     for (let index = first; index <= last; index++) {
       const tile = tileAt(index)
       const x = Math.round((index * TILE - scroll) * state.ratio) / state.ratio
-      ctx.drawImage(tile, x, place.y, TILE, ROW_HEIGHT)
+      ctx.drawImage(tile, x, place.y, TILE, row.height)
     }
     // What comes into sight next is painted before, one tile with every picture: all rows at once would take
     // too long for one.
@@ -152,7 +157,7 @@ function paint(
   row: RowState,
   index: number,
 ): OffscreenCanvas {
-  const tile = new OffscreenCanvas(Math.round(TILE * row.ratio), Math.round(ROW_HEIGHT * row.ratio))
+  const tile = new OffscreenCanvas(Math.round(TILE * row.ratio), Math.round(row.height * row.ratio))
   const ctx = tile.getContext('2d')!
   ctx.setTransform(row.ratio, 0, 0, row.ratio, 0, 0)
   paintRow(ctx, pictures, session, trackId, sides, row, {
@@ -181,7 +186,8 @@ function paintRow(
     framesPerPixel: row.framesPerPixel,
     top: -place.y,
     width: place.width,
-    height: ROW_HEIGHT,
+    height: row.height,
+    heights: [row.height],
   }
   const seen = visibleRegions(row.regions, view)
   const tried = (region: Region, plan: RegionPlan) =>
@@ -194,10 +200,11 @@ function paintRow(
     box: regionBox(view, region, 0),
     width: place.width,
     framesPerPixel: row.framesPerPixel,
+    scale: row.scale,
     dye: region.colour ?? session.tracks[trackId]!.colour,
     kept: kept(region.id),
   }))
-  drawRegions(ctx, strip, pictures, shown, place.y, ROW_HEIGHT, row.ratio)
+  drawRegions(ctx, strip, pictures, shown, place.y, row.height, row.ratio)
   // The curves of crossfades, over both sounds.
   for (let r = seen.first; r < seen.last; r++) {
     const region = row.regions[r]!

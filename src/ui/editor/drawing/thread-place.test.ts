@@ -20,7 +20,7 @@ import {
   yToValue,
 } from './thread-place'
 
-const view = { left: 0, framesPerPixel: 100, top: 0, width: 800, height: 400 }
+const view = { left: 0, framesPerPixel: 100, top: 0, width: 800, height: 400, heights: [84] }
 const knot = (frame: number, value: number, more: Partial<Knot> = {}): Knot => ({
   frame,
   value,
@@ -31,7 +31,7 @@ const knot = (frame: number, value: number, more: Partial<Knot> = {}): Knot => (
 const withLane = (knots: Knot[], lane: 'volume' | 'pan' = 'volume') =>
   testSession([], { lanes: { [lane]: { knots, bypassed: false, visible: true } } })
 const place = (knots: Knot[], lane: 'volume' | 'pan' = 'volume') =>
-  lanePlace(withLane(knots, lane), view, 't', lane, 0)
+  lanePlace(withLane(knots, lane), view, 't', lane, 0, 84)
 
 /** All points of the drawn thread, run after run. */
 const pointsOf = (runs: readonly Run[]) =>
@@ -122,7 +122,7 @@ test('a sheet that goes on leaves the runs that both have as they were', () => {
       const [before, after] = sheets.map(
         (sheet) =>
           new Map(
-            threadRuns(sheet, lanePlace(withLane([...knots]), sheet, 't', 'volume', 0)).map((run) => [
+            threadRuns(sheet, lanePlace(withLane([...knots]), sheet, 't', 'volume', 0, 84)).map((run) => [
               run.column,
               run.d,
             ]),
@@ -171,11 +171,11 @@ test('knots are placed where the thread is drawn; a reversed region shows its th
 
 test('a place stays the same object while nothing of it changes, so that it need not be drawn anew', () => {
   const session = withLane([knot(0, 0.5)])
-  const one = lanePlace(session, view, 't', 'volume', 0)
+  const one = lanePlace(session, view, 't', 'volume', 0, 84)
   const other = { ...session, tracks: { ...session.tracks, u: createTrack('u', 'U', 1, 1) } }
-  expect(lanePlace(other, view, 't', 'volume', 0)).toBe(one)
-  expect(lanePlace(other, view, 't', 'volume', 84)).not.toBe(one)
-  expect(lanePlace(other, { ...view }, 't', 'volume', 0)).not.toBe(one)
+  expect(lanePlace(other, view, 't', 'volume', 0, 84)).toBe(one)
+  expect(lanePlace(other, view, 't', 'volume', 84, 84)).not.toBe(one)
+  expect(lanePlace(other, { ...view }, 't', 'volume', 0, 84)).not.toBe(one)
 })
 
 test('outlines of knots: one path for each stretch of the screen, with a closed shape for every knot', () => {

@@ -4,8 +4,8 @@ import { refKey, threadOf, threadWords, stripOf, type LaneRef, type ThreadRef } 
 import { parameterOf, type Parameter, type ThreadLook } from '../../../core/model/parameters'
 import { regionEnd } from '../../../core/model/queries'
 import type { Knot, LaneWeave, Region, Session } from '../../../core/model/session'
-import type { View } from '../../../store/view-slice'
-import { frameToX, regionBox, ROW_HEIGHT, ROW_PAD, seenAcross, soundBox, type Box } from './geometry'
+import { ROW_HEIGHT, type View } from '../../../store/view-slice'
+import { frameToX, regionBox, ROW_PAD, seenAcross, soundBox, type Box } from './geometry'
 
 /** The session frame at which a source frame of a region sounds; a reversed region plays it from its end. */
 export const sourceToSession = (region: Region, frame: number) =>
@@ -80,7 +80,7 @@ export function lanePlace(
   trackId: string | null,
   lane: string,
   y: number,
-  height = ROW_HEIGHT,
+  height = ROW_HEIGHT.first,
   opened = false,
 ): ThreadPlace {
   const ref: ThreadRef = { kind: 'lane', trackId, lane }
@@ -111,7 +111,7 @@ export function newLanePlace(
   view: View,
   ref: LaneRef,
   y: number,
-  height = ROW_HEIGHT,
+  height = ROW_HEIGHT.first,
   opened = false,
 ): ThreadPlace | null {
   const { trackId, lane } = ref

@@ -1,7 +1,7 @@
 import { regionEnd } from '../../../core/model/queries'
 import type { Region } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback'
-import { HEM_HEIGHT, ROW_HEIGHT, ROW_PAD, rowAt } from '../drawing/geometry'
+import { regionBox, rowAt, soundBox } from '../drawing/geometry'
 import { bendFadeGesture, fadeGesture } from './fade-gestures'
 import { gainGesture } from './gain-gesture'
 import type { Gesture } from './gesture'
@@ -52,7 +52,7 @@ export function regionGesture(
       moved,
       edge,
       (edge === 'in' ? region.fadeIn : region.fadeOut)?.bend ?? 0,
-      ROW_HEIGHT - 2 * ROW_PAD - HEM_HEIGHT,
+      soundBox(regionBox(view, region, session.trackIds.indexOf(region.trackId))).height,
     )
   }
   const targets = snapTargets(session, new Set(moved), getPlayer()?.position() ?? 0, state.range)

@@ -4,7 +4,7 @@ import { amend, lastStep } from '../../../store/edits'
 import type { Dispatch } from '../../../store/store'
 import { knotsSelected, selected, weavePicked } from '../../../store/view-slice'
 import { toast } from '../../parts/toast'
-import { xToFrame } from '../drawing/geometry'
+import { rowHeight, xToFrame } from '../drawing/geometry'
 import { freeKnotPlaces, lanePlace, type ThreadPlace } from '../drawing/thread-place'
 import { drawGesture, plateauGesture } from './draw-gestures'
 import { type Drag, drag } from './gesture'
@@ -53,7 +53,7 @@ function drawnAlong({ session, state, view }: GestureContext, place: ThreadPlace
   if (!tracks.has(ref.trackId)) return []
   return [...tracks]
     .filter((id) => id !== ref.trackId && laneKeysOf(session, id).includes(ref.lane))
-    .map((id) => lanePlace(session, view, id, ref.lane, 0))
+    .map((id) => lanePlace(session, view, id, ref.lane, 0, rowHeight(view, session.trackIds.indexOf(id))))
 }
 
 /** Puts the line with every point in place of the thinned one, as long as that is the last step. */

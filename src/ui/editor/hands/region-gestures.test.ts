@@ -23,7 +23,7 @@ beforeAll(() => {
  * 100 frames a pixel. Two pieces of one take that touch at 48 000, with sound beyond the cut, and a region on
  * another track.
  */
-const view = { left: 0, framesPerPixel: 100, top: 0, width: 2000, height: 400 }
+const view = { left: 0, framesPerPixel: 100, top: 0, width: 2000, height: 400, heights: [84, 84, 84, 84] }
 const held: Omit<Move, 'dx' | 'dy'> = { x: 0, fine: false, shift: false, ctrl: false }
 const lane: Knot[] = [
   { frame: 0, value: 0.5, shape: 'line', bend: 0 },

@@ -25,7 +25,7 @@ beforeAll(() => {
  * 100 frames a pixel: a second is 480 pixels. Rows are 84 pixels high; lanes have 5 above and below, so that
  * the whole range is 74 pixels.
  */
-const view = { left: 0, framesPerPixel: 100, top: 0, width: 2000, height: 400 }
+const view = { left: 0, framesPerPixel: 100, top: 0, width: 2000, height: 400, heights: [84, 84, 84, 84] }
 const knot = (frame: number, value: number, more: Partial<Knot> = {}): Knot => ({
   frame,
   value,
@@ -55,7 +55,7 @@ function open(knots: Knot[], lane: 'volume' | 'pan' = 'volume', more: Partial<Se
   }
   const session = () => store.getState().session.session!
   const knotsNow = (trackId = 't') => session().tracks[trackId]!.lanes[lane]?.knots ?? []
-  const place = (of = session()): ThreadPlace => lanePlace(of, view, 't', lane, 0)
+  const place = (of = session()): ThreadPlace => lanePlace(of, view, 't', lane, 0, 84)
   return {
     store,
     tools,
@@ -393,7 +393,7 @@ describe('drawing', () => {
       trackIds: ['t', 'u'],
     }
     const { tools, session, run, knotsNow, steps, said } = open([], 'volume', two)
-    const [at, other] = ['t', 'u'].map((id) => lanePlace(session(), view, id, 'volume', 0)) as [
+    const [at, other] = ['t', 'u'].map((id) => lanePlace(session(), view, id, 'volume', 0, 84)) as [
       ThreadPlace,
       ThreadPlace,
     ]

@@ -43,13 +43,21 @@ export function Rows({
   const count = trackIds.length
   const { first, last } = useAppFields(({ view: { view } }) => visibleRows(view, count, beyond))
   const below = useAppSelector((s) => s.view.view.below)
-  const [kept] = useState(() => ({ rows: new Map<number, Laid>(), trackIds, below, first, down: true }))
+  const heights = useAppSelector((s) => s.view.view.heights)
+  const [kept] = useState(() => ({
+    rows: new Map<number, Laid>(),
+    trackIds,
+    below,
+    heights,
+    first,
+    down: true,
+  }))
   const [, showNext] = useReducer((n: number) => n + 1, 0)
   const { rows } = kept
-  // Opened lanes push all rows below them down, and so do new tracks: none may be seen where it was.
-  if (kept.below !== below || kept.trackIds !== trackIds) rows.clear()
+  // Opened lanes and other heights push all rows below them down, and so do new tracks: none may be seen where it was.
+  if (kept.below !== below || kept.heights !== heights || kept.trackIds !== trackIds) rows.clear()
   if (kept.first !== first) kept.down = first > kept.first
-  Object.assign(kept, { trackIds, below, first })
+  Object.assign(kept, { trackIds, below, heights, first })
   for (const row of rows.keys()) if (row < first - MOST || row >= last + MOST) rows.delete(row)
   for (let row = first; row < last; row++)
     if (rows.get(row)?.by !== layOut || !rows.get(row)!.inSight)

@@ -1,15 +1,18 @@
 import { least, most } from '../../../core/units/extremes'
 import clsx from 'clsx'
-import { memo, useMemo, useRef } from 'react'
+import { ChevronDown, ChevronUp } from 'lucide-react'
+import { Toolbar } from 'radix-ui'
+import { Fragment, memo, useEffect, useMemo, useRef } from 'react'
 import type { Region, Session, Track } from '../../../core/model/session'
 import { gainToDb } from '../../../core/units/decibel'
 import { showDb, showLength } from '../../../core/units/typed'
 import { isAutomated, isBypassed, laneKeysOf, type LaneRef } from '../../../core/edit'
 import { parameterOf, stageParameters, type Parameter } from '../../../core/model/parameters'
+import { METER_NUMBERS } from '../../../engine/ring'
 import { getPlayer } from '../../../store/playback'
-import { beadOf, type Bead } from '../../../store/beads'
+import { beadOf, parameterOfBead, type Bead } from '../../../store/beads'
 import { current } from '../../../store/current'
-import { beadPicked } from '../../../store/view-slice'
+import { beadPicked, pathFolded } from '../../../store/view-slice'
 import { threadText } from '../../look/colours'
 import { showText, useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
 import { usePathSubject } from '../parts/path-subject'
@@ -97,66 +100,113 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
   ]
 }
 
+/** How many of the stages belong to the track: the others are the mix's. */
+const ofTrack = (stages: readonly Stage[]) => stages.findIndex((s) => parameterOfBead(s.bead)?.mix)
+
 /**
- * The signal path of the selected track as a thread with a bead for every stage; the picked bead is what keys
- * and fields shape.
+ * The signal path of the leading track: it flows from left to right as a thread with a bead for every stage. The picked
+ * bead is what keys and fields shape; the sentence beside the thread says what that does. Folds to one line.
  */
 export const PathPanel = memo(function PathPanel() {
   const { session, track, regions } = usePathSubject()
   const dispatch = useAppDispatch()
   const bead = useAppSelector((s) => current(s).bead)
-  if (!session || !track)
-    return (
-      <aside
-        className="apart w-64 shrink-0 border-l border-seam bg-cloth p-4 text-sm text-soft max-[1100px]:w-56"
-        aria-label="Path"
-      >
-        The path of a track’s sound is shown here once there is a track.
-      </aside>
-    )
+  const folded = useAppSelector((s) => s.view.pathFolded)
+  const list = useRef<HTMLDivElement>(null)
+  // A bead that is picked elsewhere, by a key or a press on its value, comes into view.
+  useEffect(() => {
+    list.current
+      ?.querySelector('[aria-pressed="true"]')
+      ?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+  }, [bead, folded])
+  if (!session || !track) return null
   const stages = stagesOf(session, track, regions)
+  const mixFrom = ofTrack(stages)
+  const row = session.trackIds.indexOf(track.id)
   return (
     <aside
-      className="apart flex w-64 shrink-0 flex-col overflow-auto border-l border-seam bg-cloth px-3 py-3 max-[1100px]:w-56"
+      className={clsx(
+        'apart flex shrink-0 items-stretch border-t border-seam bg-cloth',
+        folded ? 'h-7' : 'h-15',
+      )}
       aria-label="Path"
+      data-area="path"
     >
-      <h2
-        className="shrink-0 truncate px-1 text-sm font-bold"
-        title="The way of the track’s sound, from its regions to the mix. Each stage is a bead; the picked bead is what your gestures shape."
+      <div
+        className={clsx(
+          'flex w-52 shrink-0 gap-1 border-r border-seam pr-1.5 pl-3',
+          folded ? 'items-center' : 'pt-1',
+        )}
       >
-        Path of “{track.name}”
-      </h2>
-      <ol className="relative mt-2 before:absolute before:top-4 before:bottom-4 before:left-[0.95rem] before:border-l-2 before:border-dashed before:border-walnut/70">
-        {stages.map((stage) => (
-          <li key={stage.bead}>
-            <button
-              type="button"
+        <h2
+          className="min-w-0 flex-1 truncate text-sm leading-6 font-bold"
+          title="The way of the track’s sound, from its regions to the mix. Each stage is a bead; the picked bead is what your gestures shape."
+        >
+          Path of “{track.name}”
+        </h2>
+        <button
+          type="button"
+          aria-label={folded ? 'Unfold the Path' : 'Fold the Path to one line'}
+          title={folded ? 'Unfold the Path' : 'Fold the Path to one line'}
+          aria-expanded={!folded}
+          onClick={() => dispatch(pathFolded(!folded))}
+          className="flex h-6 w-6 shrink-0 items-center justify-center rounded-md text-soft hover:bg-fold hover:text-ink"
+        >
+          {folded ? <ChevronUp size={15} /> : <ChevronDown size={15} />}
+        </button>
+      </div>
+      <Toolbar.Root
+        ref={list}
+        aria-label={`Stages of ${track.name}`}
+        className="flex min-w-0 flex-1 scroll-px-6 items-stretch overflow-x-auto overflow-y-hidden pl-1 [scrollbar-width:thin]"
+      >
+        {stages.map((stage, i) => (
+          <Fragment key={stage.bead}>
+            {i === mixFrom && <Level slot={row + 1} name={track.name} folded={folded} />}
+            <Toolbar.Button
               aria-pressed={stage.bead === bead}
+              title={`${stage.name} ${stage.place}`}
               onClick={() => dispatch(beadPicked(stage.bead))}
               className={clsx(
-                'relative flex h-8 w-full items-center gap-2 rounded-lg border py-1 pr-2 pl-8 text-left',
-                stage.bead === bead ? 'border-oak bg-linen' : 'border-transparent hover:bg-linen/60',
+                'group/bead relative flex shrink-0 flex-col justify-center px-1 text-left',
+                // The thread runs through the beads, behind their names.
+                'before:absolute before:inset-x-0 before:border-t-2 before:border-dashed before:border-walnut/60',
+                folded ? 'before:top-[0.8rem]' : 'before:top-[0.95rem]',
               )}
             >
               <span
                 className={clsx(
-                  'absolute left-2.5 h-3 w-3 rotate-45 border-2 border-walnut',
-                  stage.bead === bead ? 'bg-walnut' : 'bg-cloth',
+                  'relative flex items-center gap-1.5 rounded-md border py-px pr-2 pl-1.5 text-sm leading-5 font-medium whitespace-nowrap',
+                  stage.bead === bead
+                    ? 'border-oak bg-linen'
+                    : 'border-transparent bg-cloth group-hover/bead:bg-linen',
                 )}
-                aria-hidden
-              />
-              <span className="min-w-0 flex-1 truncate text-sm font-medium">
-                {stage.name} <span className="text-xs font-normal text-soft">{stage.place}</span>
+              >
+                <span
+                  className={clsx(
+                    'h-2.5 w-2.5 rotate-45 border-2 border-walnut',
+                    stage.bead === bead ? 'bg-walnut' : 'bg-cloth',
+                  )}
+                  aria-hidden
+                />
+                {stage.name}
+                <span className="sr-only"> {stage.place}</span>
               </span>
-              <StageValue session={session} stage={stage} />
-            </button>
-          </li>
+              {!folded && (
+                <span className="relative mt-0.5 flex h-5 items-center pl-6">
+                  <StageValue session={session} stage={stage} />
+                </span>
+              )}
+            </Toolbar.Button>
+          </Fragment>
         ))}
-      </ol>
-      <p className="mt-3 border-t border-seam px-1 pt-3 text-sm leading-snug text-soft">
-        {stages.find((s) => s.bead === bead)?.about}
-      </p>
-      <Peaks trackIndex={session.trackIds.indexOf(track.id)} trackName={track.name} />
+        <Level slot={0} name="the mix" folded={folded} />
+      </Toolbar.Root>
+      {!folded && (
+        <p className="flex w-64 shrink-0 items-center border-l border-seam px-3 text-xs leading-[1.05rem] text-soft max-[1100px]:w-56 max-[900px]:hidden">
+          <span className="line-clamp-3">{stages.find((s) => s.bead === bead)?.about}</span>
+        </p>
+      )}
     </aside>
   )
 })
@@ -195,43 +245,43 @@ function StageValue({ session, stage }: { session: Session; stage: Stage }) {
   )
 }
 
-/** Highest peaks since playing began, of the track and of the mix. */
-function Peaks({ trackIndex, trackName }: { trackIndex: number; trackName: string }) {
+/** The level at which a strip leaves its fader and pan: its highest peak since playing began. `slot` is that of its meter. */
+function Level({ slot, name, folded }: { slot: number; name: string; folded: boolean }) {
   const playing = useAppSelector((s) => s.transport.playing)
-  const held = useRef({ playing: false, track: 0, mix: 0, index: trackIndex })
-  const track = useRef<HTMLElement>(null)
-  const mix = useRef<HTMLElement>(null)
+  const held = useRef({ playing: false, peak: 0, slot })
+  const text = useRef<HTMLSpanElement>(null)
   useFrame(() => {
     const h = held.current
-    if ((playing && !h.playing) || h.index !== trackIndex) [h.track, h.mix] = [0, 0]
+    if ((playing && !h.playing) || h.slot !== slot) h.peak = 0
     h.playing = playing
-    h.index = trackIndex
-    const levels = getPlayer()?.meters()
-    if (levels) {
-      h.mix = Math.max(h.mix, levels[0]!, levels[1]!)
-      h.track = Math.max(h.track, levels[(trackIndex + 1) * 2] ?? 0, levels[(trackIndex + 1) * 2 + 1] ?? 0)
-    }
-    for (const [element, level] of [
-      [track.current, h.track],
-      [mix.current, h.mix],
-    ] as const) {
-      if (!element) continue
-      const text = level === 0 ? '—' : showDb(Math.round(gainToDb(level) * 10) / 10).replace(' dB', ' dBFS')
-      showText(element, text)
-      element.classList.toggle('text-fault', level > 1)
-    }
+    h.slot = slot
+    const meters = getPlayer()?.meters()
+    const at = slot * METER_NUMBERS
+    if (meters) h.peak = Math.max(h.peak, meters[at] ?? 0, meters[at + 1] ?? 0)
+    if (!text.current) return
+    showText(
+      text.current,
+      h.peak === 0 ? '—' : showDb(Math.round(gainToDb(h.peak) * 10) / 10).replace(' dB', ' dBFS'),
+    )
+    text.current.classList.toggle('text-fault', h.peak > 1)
   })
   return (
-    <dl className="mt-auto grid [@media(max-height:760px)]:hidden grid-cols-[1fr_auto] gap-y-1 px-1 pt-3 text-sm">
-      <dt className="col-span-2 text-xs text-soft">Highest peak since play</dt>
-      <dt className="truncate">{trackName}</dt>
-      <dd ref={track} className="font-mono text-xs leading-5">
-        —
-      </dd>
-      <dt>Mix</dt>
-      <dd ref={mix} className="font-mono text-xs leading-5">
-        —
-      </dd>
-    </dl>
+    <div
+      title={`Highest peak of ${name} since playing began`}
+      className={clsx(
+        'relative flex shrink-0 flex-col justify-center px-1',
+        'before:absolute before:inset-x-0 before:border-t-2 before:border-dashed before:border-walnut/60',
+        folded ? 'before:top-[0.8rem]' : 'before:top-[0.95rem]',
+      )}
+    >
+      <span className="relative self-start rounded-full bg-fold px-2 text-2xs leading-5 text-soft">
+        <span className="sr-only">Highest peak of {name}: </span>
+        <span aria-hidden>peak </span>
+        <span ref={text} className="font-mono">
+          —
+        </span>
+      </span>
+      {!folded && <span className="h-5.5" />}
+    </div>
   )
 }

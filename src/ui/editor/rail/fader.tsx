@@ -15,13 +15,15 @@ import { LANE_PLAYS, shiftWholeLane } from '../hands/whole-lane'
 import { shownSession } from '../../../store/selectors'
 import { useAppDispatch, useAppSelector, useAppStore, useFrame } from '../../parts/hooks'
 import { keepSliderKeys } from '../../parts/widget-keys'
-import { METER } from '../drawing/geometry'
 
 /** The look of the fields on the heads of tracks and of the mix. */
 export const HEAD_FIELD =
   '[&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs'
 
 const STEPS = 1000
+
+/** Width of a fader, in pixels. */
+const FADER_WIDTH = 90
 
 /** Milliseconds between two places of a fader that follows its lane and is not ridden. */
 const CALM_MS = 120
@@ -38,7 +40,7 @@ interface FaderProps {
 }
 
 /**
- * The fader, which lies over a meter: its height follows the taper, 0 dB is marked. While riding it moves
+ * The fader, beside its meter: its place follows the taper, 0 dB is marked. While riding it moves
  * with its lane and writes it.
  */
 export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb }: FaderProps) {
@@ -62,7 +64,7 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
     shownAt.current = performance.now()
     const step = Math.round(valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0) * STEPS)
     // A step of a pixel.
-    if (live === null || Math.abs(step - live) > STEPS / METER.width) setLive(step)
+    if (live === null || Math.abs(step - live) > STEPS / FADER_WIDTH) setLive(step)
   }, follows)
   /** By how much a step is above what the lane had before it was taken hold of, in dB; null where silence is in it. */
   const shift = (step: number): number | null => {
@@ -106,15 +108,23 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
           if (by !== null) dispatch(shiftWholeLane(ref, by, step! / STEPS))
         } else onDb(toDb(step!))
       }}
-      className="relative flex h-5 touch-none items-center"
+      className="relative flex h-6 touch-none items-center"
+      style={{ width: FADER_WIDTH }}
       onKeyDown={keepSliderKeys}
       onDoubleClick={() => !follows && onDb(0)}
     >
-      <Slider.Track className="relative h-5 grow" />
+      <Slider.Track className="relative h-6 grow before:absolute before:inset-x-0 before:top-1/2 before:h-1 before:-translate-y-1/2 before:rounded-full before:bg-seam">
+        {/* Where the fader changes nothing. */}
+        <span
+          aria-hidden
+          className="absolute inset-y-1 w-px bg-soft"
+          style={{ left: `calc(${dbToHeight(0)} * (100% - 0.625rem) + 0.3125rem)` }}
+        />
+      </Slider.Track>
       <Slider.Thumb
         aria-label={`Fader of ${name}`}
         aria-valuetext={showDb(volumeDb)}
-        className="block h-5 w-2.5 rounded-sm border border-ink bg-white shadow-sm hover:bg-linen data-disabled:opacity-35"
+        className="block h-4.5 w-2.5 rounded-sm border border-ink bg-white shadow-sm hover:bg-linen data-disabled:opacity-35"
       />
     </Slider.Root>
   )

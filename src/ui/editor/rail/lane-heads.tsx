@@ -27,7 +27,7 @@ import { useLiveValue } from '../parts/use-live-value'
 
 /** The look of what opens lanes: whether any is open, and whether any moves its value. */
 export const lanesSwitch = (open: boolean, moves: boolean) =>
-  'flex h-5 w-6 shrink-0 items-center justify-center rounded-md border hover:bg-white ' +
+  'flex h-6 w-6 shrink-0 items-center justify-center rounded-md border hover:bg-white ' +
   `${open ? 'border-oak bg-oak text-white hover:text-ink' : moves ? 'border-walnut' : 'border-transparent text-soft'}`
 
 /** The sign of a lane that is bypassed: its thread, crossed out. */

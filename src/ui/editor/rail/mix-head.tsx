@@ -82,8 +82,7 @@ export const MixHead = memo(
               className="w-11"
             />
           </div>
-          <div className="relative">
-            {meter}
+          <div className="relative flex items-center justify-between pr-0.5">
             <Fader
               trackId={null}
               name="the mix"
@@ -93,6 +92,7 @@ export const MixHead = memo(
               onTry={(value) => dispatch(preview(setParameter, { key: FADER, trackIds: [null], value }))}
               onDb={setVolume}
             />
+            {meter}
           </div>
         </div>
         <LaneHeads name="the mix" lanes={opened} top={height} />

@@ -7,13 +7,14 @@ import { sessionLength } from '../../../core/model/queries'
 import type { Session, Track } from '../../../core/model/session'
 
 import { commit, preview } from '../../../store/edits'
-import { headPicked, type View } from '../../../store/view-slice'
+import { headPicked, ROW_HEIGHT, rowHeightSet, type View } from '../../../store/view-slice'
 import { dyeClass } from '../../look/colours'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { EditableName } from '../../parts/editable-name'
+import { HeightHandle } from '../../parts/height-handle'
 import { Fader } from './fader'
 import { HeadField } from './head-fields'
-import { addTrackBelow, soloOnly } from '../../../store/track-actions'
+import { addTrackBelow, soloOnly, tracksMeant } from '../../../store/track-actions'
 import { MixHead } from './mix-head'
 import { TrackMenu } from './track-menu'
 import { useReorder } from './use-reorder'
@@ -22,7 +23,7 @@ import { lanesBelow } from '../drawing/open-lanes'
 import { sameLook } from '../../parts/same-look'
 import { usePushed } from '../parts/sheet'
 import { useFocusSeen, useWheel } from '../parts/use-view'
-import { ROW_HEIGHT, rowTop, RULER_HEIGHT } from '../drawing/geometry'
+import { headKind, rowHeight, rowTop, RULER_HEIGHT } from '../drawing/geometry'
 import { Rows } from '../parts/rows'
 
 const upwards = ({ top }: View) => ({ y: -top })
@@ -43,6 +44,7 @@ export const Rail = memo(function Rail({
   onImport(): void
 }) {
   const below = useAppSelector((s) => s.view.view.below)
+  const heights = useAppSelector((s) => s.view.view.heights)
   const openLanes = useAppSelector((s) => s.view.openLanes)
   const rows = session.trackIds.length
   const dispatch = useAppDispatch()
@@ -57,19 +59,17 @@ export const Rail = memo(function Rail({
   const layOut = useCallback(
     (row: number) => {
       const track = session.tracks[session.trackIds[row]!]!
-      const top = rowTop({ top: 0, ...(below ? { below } : {}) }, row)
+      const laid = { top: 0, ...(below ? { below } : {}), ...(heights ? { heights } : {}) }
+      const top = rowTop(laid, row)
+      const height = rowHeight(laid, row)
       return (
         <Fragment key={track.id}>
-          <TrackHead session={session} track={track} top={top} />
-          <LaneHeads
-            name={track.name}
-            lanes={lanesBelow(session, track.id, openLanes)}
-            top={top + ROW_HEIGHT}
-          />
+          <TrackHead session={session} track={track} top={top} height={height} />
+          <LaneHeads name={track.name} lanes={lanesBelow(session, track.id, openLanes)} top={top + height} />
         </Fragment>
       )
     },
-    [session, below, openLanes],
+    [session, below, heights, openLanes],
   )
   return (
     <aside className="apart flex w-52 shrink-0 flex-col border-r border-seam bg-cloth" aria-label="Tracks">
@@ -125,9 +125,10 @@ interface HeadProps {
   session: Session
   track: Track
   top: number
+  height: number
 }
 
-const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
+const TrackHead = memo(function TrackHead({ session, track, top, height }: HeadProps) {
   const dispatch = useAppDispatch()
   const trackIds = [track.id]
   const automated = isAutomated(session, { kind: 'lane', trackId: track.id, lane: FADER })
@@ -136,6 +137,25 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
   const leads = useAppSelector((s) => s.view.lead.kind === 'tracks')
   const set = (change: TrackChange) => void dispatch(commit(setTrack, { trackIds, change }))
   const [menu, setMenu] = useState(false)
+  const kind = headKind(height)
+  const switches = (
+    <>
+      <Switch
+        letter="M"
+        label={`Mute ${track.name}`}
+        on={track.muted}
+        dye="bg-ink text-white border-ink"
+        onClick={() => set({ muted: !track.muted })}
+      />
+      <Switch
+        letter="S"
+        label={`Solo ${track.name}`}
+        on={track.soloed}
+        dye="bg-weld text-ink border-weld"
+        onClick={() => set({ soloed: !track.soloed })}
+      />
+    </>
+  )
   const order = useReorder(track.id, session.id)
   return (
     <section
@@ -157,11 +177,12 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
       aria-current={chosen || undefined}
       data-seen-whole
       className={clsx(
-        'absolute inset-x-0 flex flex-col gap-1 border-b border-fold px-2.5 pt-1.5 pl-4',
+        'absolute inset-x-0 flex flex-col overflow-clip border-b border-fold pr-2.5 pl-4',
+        kind === 'line' ? 'pt-px' : kind === 'flat' && 'pt-0.5',
         // Meters are drawn below the heads, so nothing may cover them.
         chosen && `inset-ring-2 ${leads ? 'inset-ring-oak' : 'inset-ring-seam'}`,
       )}
-      style={{ top, height: ROW_HEIGHT }}
+      style={{ top, height }}
     >
       <span className={`absolute inset-y-0 left-0 w-1.5 ${dyeClass[track.colour]}`} aria-hidden />
       <span
@@ -175,74 +196,83 @@ const TrackHead = memo(function TrackHead({ session, track, top }: HeadProps) {
         <span
           aria-hidden
           className="pointer-events-none absolute inset-x-0 z-10 h-1 bg-oak"
-          style={{ top: (order.byRows > 0 ? order.byRows + 1 : order.byRows) * ROW_HEIGHT - 2 }}
+          style={{ top: order.lineAt - top - 2 }}
         />
       )}
-      <div className="flex items-center gap-1">
+      <div className="flex items-center gap-0.5">
         <EditableName
           name={track.name}
           label={`Name of ${track.name}`}
-          className="h-5 min-w-0 flex-1 text-sm leading-5 font-semibold"
+          className={clsx(
+            'min-w-0 flex-1 truncate text-sm font-semibold',
+            kind === 'full' ? 'h-5.5 leading-5.5' : 'h-6 leading-6',
+          )}
           onName={(name) => set({ name })}
         />
-        <LanesMenu session={session} track={track} />
+        {kind === 'line' && switches}
+        {kind !== 'line' && <LanesMenu session={session} track={track} />}
         <TrackMenu track={track} open={menu} onOpen={setMenu} />
       </div>
-      <div className="flex items-center gap-1.5">
-        <Switch
-          letter="M"
-          label={`Mute ${track.name}`}
-          on={track.muted}
-          dye="bg-ink text-white border-ink"
-          onClick={() => set({ muted: !track.muted })}
-        />
-        <Switch
-          letter="S"
-          label={`Solo ${track.name}`}
-          on={track.soloed}
-          dye="bg-weld text-ink border-weld"
-          onClick={() => set({ soloed: !track.soloed })}
-        />
-        <HeadField
-          session={session}
-          trackId={track.id}
-          parameterKey="volume"
-          label={`Volume of ${track.name}`}
-          riding={riding}
-          className="ml-auto w-[4.6rem]"
-        />
-        <HeadField
-          session={session}
-          trackId={track.id}
-          parameterKey="pan"
-          label={`Pan of ${track.name}`}
-          riding={riding}
-          className="w-11"
-        />
-      </div>
-      <div
-        onPointerDown={(e) => {
-          e.stopPropagation()
-          dispatch(headPicked({ trackId: track.id, bead: FADER }))
-        }}
-      >
-        <Fader
-          trackId={track.id}
-          name={track.name}
-          volumeDb={track.volumeDb}
-          automated={automated}
-          riding={riding}
-          onTry={(value) => dispatch(preview(setParameter, { key: FADER, trackIds, value }))}
-          onDb={(value) => void dispatch(commit(setParameter, { key: FADER, trackIds, value }))}
-        />
-      </div>
+      {kind !== 'line' && (
+        <div className="flex items-center gap-1.5">
+          {switches}
+          <HeadField
+            session={session}
+            trackId={track.id}
+            parameterKey="volume"
+            label={`Volume of ${track.name}`}
+            riding={riding}
+            className="ml-auto w-[4.6rem]"
+          />
+          <HeadField
+            session={session}
+            trackId={track.id}
+            parameterKey="pan"
+            label={`Pan of ${track.name}`}
+            riding={riding}
+            className="w-11"
+          />
+        </div>
+      )}
+      {kind === 'full' && (
+        <div
+          className="self-start"
+          onPointerDown={(e) => {
+            e.stopPropagation()
+            dispatch(headPicked({ trackId: track.id, bead: FADER }))
+          }}
+        >
+          <Fader
+            trackId={track.id}
+            name={track.name}
+            volumeDb={track.volumeDb}
+            automated={automated}
+            riding={riding}
+            onTry={(value) => dispatch(preview(setParameter, { key: FADER, trackIds, value }))}
+            onDb={(value) => void dispatch(commit(setParameter, { key: FADER, trackIds, value }))}
+          />
+        </div>
+      )}
+      <HeightHandle
+        label={`Height of ${track.name}`}
+        height={height}
+        limits={ROW_HEIGHT}
+        edge="bottom"
+        onHeight={(to) =>
+          dispatch((d, getState) =>
+            d(rowHeightSet({ trackIds: tracksMeant(getState(), track.id), height: to })),
+          )
+        }
+      />
     </section>
   )
 }, sameHead)
 
 /** A head depends on its track alone. */
 function sameHead(a: HeadProps, b: HeadProps): boolean {
-  return sameLook(a.track, b.track) && a.session.id === b.session.id && a.top === b.top
+  return (
+    sameLook(a.track, b.track) && a.session.id === b.session.id && a.top === b.top && a.height === b.height
+  )
 }
 
 function Switch({

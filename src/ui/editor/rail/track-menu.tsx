@@ -54,7 +54,7 @@ export function TrackMenu({
           aria-label={`What to do with ${track.name}`}
           title="Add, duplicate, move, delete … tracks"
           onPointerDown={(e) => e.stopPropagation()}
-          className="flex h-5 w-5 shrink-0 items-center justify-center rounded-md text-soft hover:bg-white hover:text-ink"
+          className="flex h-6 w-6 shrink-0 items-center justify-center rounded-md text-soft hover:bg-white hover:text-ink"
         >
           <EllipsisVertical size={14} />
         </DropdownMenu.Trigger>

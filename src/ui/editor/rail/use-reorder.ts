@@ -3,25 +3,34 @@ import { useState } from 'react'
 import { shownSession } from '../../../store/selectors'
 import { moveHeads, tracksMeant } from '../../../store/track-actions'
 import { useAppDispatch, useAppStore } from '../../parts/hooks'
-import { ROW_HEIGHT } from '../drawing/geometry'
+import { rowAt, rowTop } from '../drawing/geometry'
 
 /**
  * Dragging a head up or down moves its track, or all selected ones, by whole rows when it is let go; Escape gives it up.
- * `byRows` is how far it has come meanwhile.
+ * `byRows` is how far it has come meanwhile, `lineAt` the edge (from the top of all rows) that it would come to.
  */
 export function useReorder(trackId: string, sessionId: string) {
   const dispatch = useAppDispatch()
   const store = useAppStore()
-  const [byRows, setByRows] = useState(0)
+  const [{ byRows, lineAt }, setMoved] = useState({ byRows: 0, lineAt: 0 })
   const bind = useDrag<PointerEvent>(
     ({ movement: [, dy], last, canceled, event, tap }) => {
       event.stopPropagation()
-      const rows = tap || canceled ? 0 : Math.round(dy / ROW_HEIGHT)
-      setByRows(last ? 0 : rows)
+      const { view } = store.getState().view
+      const trackIds = shownSession(store.getState())?.trackIds ?? []
+      const row = trackIds.indexOf(trackId)
+      const middle = (rowTop(view, row) + rowTop(view, row + 1)) / 2
+      const over = Math.max(0, Math.min(trackIds.length - 1, rowAt(view, middle + dy)))
+      const rows = tap || canceled ? 0 : over - row
+      setMoved(
+        last
+          ? { byRows: 0, lineAt: 0 }
+          : { byRows: rows, lineAt: rowTop({ ...view, top: 0 }, rows > 0 ? over + 1 : over) },
+      )
       if (last && rows !== 0 && shownSession(store.getState())?.id === sessionId)
         dispatch(moveHeads(tracksMeant(store.getState(), trackId), rows))
     },
     { pointer: { keys: false }, filterTaps: true, axis: 'y' },
   )
-  return { bind, byRows }
+  return { bind, byRows, lineAt }
 }

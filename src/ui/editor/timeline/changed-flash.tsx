@@ -5,7 +5,7 @@ import type { Session } from '../../../core/model/session'
 import { walkedThrough } from '../../../store/edits'
 import { viewChanged } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
-import { boundedView, frameToX, rowTop, ROW_HEIGHT } from '../drawing/geometry'
+import { boundedView, frameToX, rowHeight, rowTop } from '../drawing/geometry'
 import { placesInView, viewOfPlaces } from '../drawing/changed-places'
 
 /** Milliseconds that what undo or redo changed is marked. */
@@ -62,7 +62,7 @@ function Mark({ session, place }: { session: Session; place: ChangedPlace }) {
         left,
         width: Math.max(6, Math.min(view.width + 4, to) - left),
         top: rowTop(view, row),
-        height: ROW_HEIGHT,
+        height: rowHeight(view, row),
       }}
     />
   )

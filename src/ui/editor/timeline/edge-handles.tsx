@@ -5,7 +5,6 @@ import { type FadeEdge, setFade, trimRegions } from '../../../core/edit'
 import type { Region } from '../../../core/model/session'
 import { showLength, showTime } from '../../../core/units/typed'
 import { useAppDispatch } from '../../parts/hooks'
-import { HEM_HEIGHT } from '../drawing/geometry'
 import { commitToSelected } from '../../../store/selected-regions'
 
 /**
@@ -14,12 +13,15 @@ import { commitToSelected } from '../../../store/selected-regions'
  */
 export function TrimHandle({
   edge,
+  hem,
   crossed,
   region,
   rate,
   shown,
   beat,
 }: {
+  /** Height of the hem below it. */
+  hem: number
   edge: 'start' | 'end'
   crossed: number
   region: Region
@@ -57,7 +59,11 @@ export function TrimHandle({
         'absolute z-[2] cursor-col-resize touch-none rounded-sm hover:bg-ink/25',
         edge === 'start' ? 'left-0' : 'right-0',
       )}
-      style={{ top: 16, bottom: HEM_HEIGHT, width: crossed ? Math.max(3, Math.min(8, crossed / 3)) : 8 }}
+      style={{
+        top: hem > 0 ? 16 : 0,
+        bottom: hem,
+        width: crossed ? Math.max(3, Math.min(8, crossed / 3)) : 8,
+      }}
     />
   )
 }

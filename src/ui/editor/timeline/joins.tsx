@@ -10,10 +10,10 @@ import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { lawNames } from '../parts/law-names'
 import {
   frameToX,
-  HEM_HEIGHT,
-  ROW_HEIGHT,
   ROW_PAD,
+  rowHeight,
   rowTop,
+  soundBox,
   seenAcross,
   visibleRegions,
 } from '../drawing/geometry'
@@ -32,6 +32,7 @@ export function Joins({
 }) {
   const seen = seenAcross(view)
   const top = rowTop(view, row) + ROW_PAD
+  const { height } = soundBox({ x: 0, y: 0, width: 0, height: rowHeight(view, row) - 2 * ROW_PAD })
   const { first, last } = visibleRegions(regions, view)
   return regions.slice(Math.max(1, first), last + 1).map((right, i) => {
     const left = regions[Math.max(1, first) + i - 1]!
@@ -51,6 +52,7 @@ export function Joins({
           x={x}
           width={(regionEnd(left) - right.start) / view.framesPerPixel}
           top={top}
+          height={height}
           rate={session.sampleRate}
           seen={seen}
         />
@@ -64,6 +66,7 @@ export function Joins({
           right={right}
           x={x}
           top={top}
+          height={height}
           rate={session.sampleRate}
         />
       )
@@ -77,12 +80,15 @@ function JoinHandle({
   right,
   x,
   top,
+  height,
   rate,
 }: {
   left: Region
   right: Region
   x: number
   top: number
+  /** Height of the sound there. */
+  height: number
   rate: number
 }) {
   const dispatch = useAppDispatch()
@@ -112,7 +118,7 @@ function JoinHandle({
       title="Drag across: crossfade (Enter: 30 ms)"
       aria-label={`Join of ${left.name} and ${right.name}`}
       className="group/join absolute z-[3] -ml-2 w-4 cursor-ew-resize touch-none"
-      style={{ left: x, top: top + ROW_HEIGHT - 2 * ROW_PAD - HEM_HEIGHT - 13, height: 14 }}
+      style={{ left: x, top: top + height - 13, height: 14 }}
     >
       <span className="absolute top-0.5 left-0.75 block h-2.5 w-2.5 rotate-45 border-2 border-walnut bg-linen invisible group-hover/join:visible group-focus-visible/join:visible" />
     </button>
@@ -127,6 +133,7 @@ function CrossfadeHandle({
   x,
   width,
   top,
+  height,
   rate,
   seen,
 }: {
@@ -136,6 +143,8 @@ function CrossfadeHandle({
   x: number
   width: number
   top: number
+  /** Height of the sound there. */
+  height: number
   rate: number
   seen: { from: number; to: number }
 }) {
@@ -180,8 +189,8 @@ function CrossfadeHandle({
       style={{
         left: Math.min(from, (from + to) / 2 - 6),
         width: Math.max(12, to - from),
-        top: top + 18,
-        height: ROW_HEIGHT - 2 * ROW_PAD - HEM_HEIGHT - 32,
+        top: top + Math.min(18, height / 4),
+        height: Math.max(10, height - 32),
       }}
     />
   )

@@ -2,7 +2,7 @@ import type { Session } from '../../../core/model/session'
 import { LANE_HEIGHT, laneHeightSet } from '../../../store/view-slice'
 import { HeightHandle } from '../../parts/height-handle'
 import { useAppDispatch, useAppFields } from '../../parts/hooks'
-import { ROW_HEIGHT, rowTop, visibleRows } from '../drawing/geometry'
+import { rowHeight, rowTop, visibleRows } from '../drawing/geometry'
 import { lanesBelow } from '../drawing/open-lanes'
 
 /** The lower edges of opened lanes: dragged anywhere along, a lane gets another height. The rail has them for keys. */
@@ -12,7 +12,7 @@ export function LaneEdges({ session }: { session: Session }) {
   if (openLanes.length === 0) return null
   const { first, last } = visibleRows(view, session.trackIds.length)
   return session.trackIds.slice(first, last).flatMap((trackId, i) => {
-    let bottom = rowTop(view, first + i) + ROW_HEIGHT
+    let bottom = rowTop(view, first + i) + rowHeight(view, first + i)
     return lanesBelow(session, trackId, openLanes).map((open) => {
       bottom += open.height
       return (

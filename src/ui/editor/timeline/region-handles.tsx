@@ -8,7 +8,7 @@ import { isTrackBead } from '../../../store/beads'
 import { hearAlone } from '../../../store/playback'
 import { selected } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { HEM_HEIGHT } from '../drawing/geometry'
+import { hemHeight } from '../drawing/geometry'
 import { BendHandle, FadeHandle, TrimHandle } from './edge-handles'
 
 /** Narrower regions show no handles; zoom in to reach them. */
@@ -64,6 +64,7 @@ export const RegionHandles = memo(function RegionHandles({
   const dispatch = useAppDispatch()
   const [pointed, setPointed] = useState(false)
   const [focused, setFocused] = useState(false)
+  const hem = hemHeight(height)
   const all = wide && (complete || pointed || focused)
   const button = useRef<HTMLButtonElement>(null)
   const group = useRef<HTMLDivElement>(null)
@@ -107,7 +108,7 @@ export const RegionHandles = memo(function RegionHandles({
       aria-label={`${region.name}, ${trackName}, at ${showTime(region.start, rate)}, ${showLength(region.length, rate)} long, clip gain ${showDb(region.clipGainDb)}${isSelected ? ', selected' : ''}`}
       style={{ left, top, width: Math.max(2, width), height }}
     >
-      {wide && (
+      {wide && hem > 0 && (
         <div
           role="slider"
           tabIndex={isSelected ? 0 : -1}
@@ -122,13 +123,14 @@ export const RegionHandles = memo(function RegionHandles({
           aria-valuetext={showDb(region.clipGainDb)}
           onKeyDown={onGainKey}
           className="absolute inset-x-0 bottom-0 cursor-ns-resize rounded-sm hover:ring-1 hover:ring-ink/60 hover:ring-inset"
-          style={{ height: HEM_HEIGHT }}
+          style={{ height: hem }}
         />
       )}
       {all && (
         <>
           {!region.locked && (
             <TrimHandle
+              hem={hem}
               edge="start"
               crossed={crossedIn}
               region={region}
@@ -139,6 +141,7 @@ export const RegionHandles = memo(function RegionHandles({
           )}
           {!region.locked && (
             <TrimHandle
+              hem={hem}
               edge="end"
               crossed={crossedOut}
               region={region}
@@ -147,7 +150,7 @@ export const RegionHandles = memo(function RegionHandles({
               beat={beat}
             />
           )}
-          {width > 70 && (
+          {width > 70 && height > 40 && (
             <button
               ref={button}
               type="button"
@@ -158,7 +161,7 @@ export const RegionHandles = memo(function RegionHandles({
               title="Hear alone (A)"
               onClick={() => dispatch(hearAlone(region.id))}
               className="absolute flex h-5 w-5 items-center justify-center rounded-full border border-transparent text-transparent group-focus-within/region:border-walnut group-focus-within/region:bg-linen group-focus-within/region:text-walnut group-hover/region:border-walnut group-hover/region:bg-linen group-hover/region:text-walnut hover:bg-walnut! hover:text-white!"
-              style={{ bottom: HEM_HEIGHT + 4, left: 12 }}
+              style={{ bottom: hem + 4, left: 12 }}
             >
               <Play size={10} fill="currentColor" />
             </button>
@@ -170,7 +173,7 @@ export const RegionHandles = memo(function RegionHandles({
               shown={isSelected}
               framesPerPixel={framesPerPixel}
               boxX={boxX}
-              height={height - HEM_HEIGHT}
+              height={height - hem}
               width={width}
             />
           )}
@@ -181,7 +184,7 @@ export const RegionHandles = memo(function RegionHandles({
               shown={isSelected}
               framesPerPixel={framesPerPixel}
               boxX={boxX}
-              height={height - HEM_HEIGHT}
+              height={height - hem}
               width={width}
             />
           )}

@@ -1,6 +1,6 @@
 import { Fragment, memo, useCallback } from 'react'
 import type { Region, Session } from '../../../core/model/session'
-import { ROW_HEIGHT, SHEET_STEP } from '../drawing/geometry'
+import { SHEET_STEP } from '../drawing/geometry'
 import { Rows } from '../parts/rows'
 import { Sheet, useSheet } from '../parts/sheet'
 import { Joins } from './joins'
@@ -28,7 +28,7 @@ export const RegionsOnSheet = memo(function RegionsOnSheet({
   )
   return (
     <Sheet sheet={sheet}>
-      <Rows trackIds={session.trackIds} beyond={ROW_HEIGHT / 3} layOut={layOut} />
+      <Rows trackIds={session.trackIds} beyond={28} layOut={layOut} />
     </Sheet>
   )
 })

@@ -1,7 +1,7 @@
 import type { Region, Session } from '../../../core/model/session'
 import { type Bead, lanesAt } from '../../../store/beads'
 import type { OpenLane, View } from '../../../store/view-slice'
-import { ROW_HEIGHT, rowTop, visibleRegions } from '../drawing/geometry'
+import { rowHeight, rowTop, visibleRegions } from '../drawing/geometry'
 import { lanesBelow } from '../drawing/open-lanes'
 import { lanePlace, regionPlace, type ThreadPlace } from '../drawing/thread-place'
 
@@ -17,11 +17,12 @@ export function threadPlaces(
   const places: ThreadPlace[] = []
   const trackId = session.trackIds[row]!
   const top = rowTop(view, row)
-  const opened = lanesBelow(session, trackId, openLanes)
-  let y = top + ROW_HEIGHT
-  for (const { lane, height } of opened) {
-    places.push(lanePlace(session, view, trackId, lane, y, height, true))
-    y += height
+  const lanes = lanesBelow(session, trackId, openLanes)
+  const height = rowHeight(view, row)
+  let y = top + height
+  for (const opened of lanes) {
+    places.push(lanePlace(session, view, trackId, opened.lane, y, opened.height, true))
+    y += opened.height
   }
   if (bead === 'gain-thread') {
     const seen = visibleRegions(regions, view)
@@ -29,7 +30,8 @@ export function threadPlaces(
       if (region.length / view.framesPerPixel >= 4) places.push(regionPlace(session, view, region, row))
   } else
     for (const lane of lanesAt(session, trackId, bead))
-      if (!opened.some((o) => o.lane === lane)) places.push(lanePlace(session, view, trackId, lane, top))
+      if (!lanes.some((o) => o.lane === lane))
+        places.push(lanePlace(session, view, trackId, lane, top, height))
   return places
 }
 

@@ -4,7 +4,7 @@ import type { Region } from '../../../core/model/session'
 import { type Bead, isTrackBead } from '../../../store/beads'
 import { shownSession } from '../../../store/selectors'
 import { useAppFields, useAppSelector } from '../../parts/hooks'
-import { ROW_HEIGHT, visibleRows } from '../drawing/geometry'
+import { visibleRows } from '../drawing/geometry'
 import { Rows } from '../parts/rows'
 import { Sheet, useSheet } from '../parts/sheet'
 import { ThreadOverlay } from '../parts/thread-overlay'
@@ -52,12 +52,7 @@ export const Threads = memo(function Threads({ rows }: { rows: readonly (readonl
     <>
       <Sheet sheet={sheet}>
         <div role="group" aria-label={label ?? 'Opened lanes'}>
-          <Rows
-            trackIds={session.trackIds}
-            beyond={(ROW_HEIGHT * 2) / 3}
-            ahead={THREADS_AHEAD}
-            layOut={layOut}
-          />
+          <Rows trackIds={session.trackIds} beyond={56} ahead={THREADS_AHEAD} layOut={layOut} />
         </div>
       </Sheet>
       {tagged.length > 0 && <LaneTags places={tagged} sheet={sheet} />}

@@ -15,13 +15,15 @@ export const Picture = memo(function Picture() {
   const session = useSounding()
   const rows = useMemo(() => regionRows(session), [session])
   const { pictures, version } = usePictures()
-  const { view, selection, range, trackId, timeScale } = useAppFields(
-    ({ view: { view, selection, range, trackId, timeScale } }) => ({
+  const { view, selection, range, trackId, timeScale, soundScale, soundFactors } = useAppFields(
+    ({ view: { view, selection, range, trackId, timeScale, soundScale, soundFactors } }) => ({
       view,
       selection,
       range,
       trackId,
       timeScale,
+      soundScale,
+      soundFactors,
     }),
   )
   const selectedIds = useMemo(() => new Set(selection), [selection])
@@ -46,6 +48,8 @@ export const Picture = memo(function Picture() {
       correlations,
       clicks,
       trial,
+      scale: soundScale,
+      factors: soundFactors,
     }
     drawTimeline(ctx, tiles, pictures, version, picture)
     if (view.top !== went.top) Object.assign(went, { top: view.top, down: view.top > went.top })
@@ -64,6 +68,8 @@ export const Picture = memo(function Picture() {
     correlations,
     clicks,
     trial,
+    soundScale,
+    soundFactors,
     went,
   ])
   return (

@@ -5,7 +5,14 @@ import { hasThreads, parameterOfBead } from '../../../store/beads'
 import { current } from '../../../store/current'
 import { getPlayer } from '../../../store/playback'
 import { MANY, regionRows, shownSession } from '../../../store/selectors'
-import { beadPicked, benchShown, rangeSet, selected, viewChanged } from '../../../store/view-slice'
+import {
+  beadPicked,
+  benchShown,
+  rangeSet,
+  ROW_HEIGHT,
+  selected,
+  viewChanged,
+} from '../../../store/view-slice'
 import { useAppDispatch, useAppFields, useAppSelector, useAppStore, useSize } from '../../parts/hooks'
 import { type Box, overLanes, regionAt, rowAt, visibleRows, xToFrame } from '../drawing/geometry'
 import { lanesBelow } from '../drawing/open-lanes'
@@ -30,12 +37,22 @@ import { SnapLine } from './snap-line'
 import { Threads } from './thread-layer'
 import { Picture } from './timeline-picture'
 
+const sameNumbers = (a: readonly number[], b: readonly number[]) =>
+  a.length === b.length && a.every((x, i) => x === b[i])
+
 /** The middle of the editor: ruler, regions, threads, playhead, and the gestures on them. */
 export const Timeline = memo(function Timeline({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const store = useAppStore()
-  const { selection, hand, bead, openLanes } = useAppFields(
-    ({ view: { selection, hand, bead, openLanes } }) => ({ selection, hand, bead, openLanes }),
+  const { selection, hand, bead, openLanes, rowHeight, rowHeights } = useAppFields(
+    ({ view: { selection, hand, bead, openLanes, rowHeight, rowHeights } }) => ({
+      selection,
+      hand,
+      bead,
+      openLanes,
+      rowHeight,
+      rowHeights,
+    }),
   )
   const playing = useAppSelector((s) => s.transport.playing)
   const rows = useMemo(() => regionRows(session), [session])
@@ -56,12 +73,19 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
       session.trackIds.map((id) => lanesBelow(session, id, openLanes).reduce((sum, o) => sum + o.height, 0)),
     [session, openLanes],
   )
+  const heights = useMemo(
+    () => session.trackIds.map((id) => rowHeights[id] ?? rowHeight),
+    [session.trackIds, rowHeight, rowHeights],
+  )
   useLayoutEffect(() => {
-    const known = store.getState().view.view.below ?? []
-    const wanted = below.some((height) => height > 0) ? below : []
-    if (wanted.length !== known.length || wanted.some((height, i) => height !== known[i]))
-      dispatch(viewChanged({ below: wanted }))
-  }, [below, dispatch, store])
+    const known = store.getState().view.view
+    const wanted = {
+      below: below.some((height) => height > 0) ? below : [],
+      heights: heights.some((height) => height !== ROW_HEIGHT.first) ? heights : [],
+    }
+    if (!sameNumbers(wanted.below, known.below ?? [])) dispatch(viewChanged({ below: wanted.below }))
+    if (!sameNumbers(wanted.heights, known.heights ?? [])) dispatch(viewChanged({ heights: wanted.heights }))
+  }, [below, heights, dispatch, store])
 
   useShownWhole(session.id, size, length, session.trackIds.length)
   useWheel(area, length, session.trackIds.length)
