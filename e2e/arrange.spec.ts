@@ -49,7 +49,7 @@ test('move with snapping, trim, split, join, duplicate, copy, delete: each one s
 
   // Split at the playhead: the sound stays as it was. Joining gives the region back.
   await page.evaluate(() => window.oakenThread.getPlayer().seek(25 * 48000))
-  await regionGroup(page, 'wheel pit, take 2').click({ position: { x: 30, y: 30 } })
+  await regionGroup(page, 'wheel pit, take 2').click({ position: { x: 40, y: 20 } })
   await page.keyboard.press('k')
   const split = await sessionOf(page)
   expect([split.regions.n2!.length, split.regions['n2~1']!.start]).toEqual([5 * 48000, 25 * 48000])
@@ -90,7 +90,7 @@ test('linked repeats share one thread; a region is heard alone without touching 
   await openSample(page)
   await page.getByRole('button', { name: 'Solo Mill race' }).click()
   const take = regionGroup(page, 'the keeper, take 3')
-  await take.click({ button: 'right', position: { x: 20, y: 30 } })
+  await take.click({ button: 'right', position: { x: 20, y: 20 } })
   await page.getByRole('menuitem', { name: 'Copies' }).hover()
   await page.getByRole('menuitem', { name: 'Repeat linked…' }).click()
   await page.getByLabel('How many copies').fill('many')

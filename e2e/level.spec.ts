@@ -12,9 +12,9 @@ async function loudness(page: Page, from: number, frames: number): Promise<numbe
 }
 
 async function select(page: Page, first: string, ...others: string[]): Promise<void> {
-  await regionGroup(page, first).click({ position: { x: 20, y: 30 } })
+  await regionGroup(page, first).click({ position: { x: 20, y: 18 } })
   for (const name of others)
-    await regionGroup(page, name).click({ position: { x: 20, y: 30 }, modifiers: ['Shift'] })
+    await regionGroup(page, name).click({ position: { x: 20, y: 18 }, modifiers: ['Shift'] })
 }
 
 test('four takes are levelled against each other: shown before, one step, within 0.1 LU, undone at once', async ({
@@ -119,7 +119,7 @@ test('silence is cut off the ends and taken back; a breath is drawn down; a stre
   await page.keyboard.press('Control+z')
 
   // The breath before the line, from 0.1 s to 0.45 s, drawn down in the bench.
-  await regionGroup(page, 'the keeper, take 3').dblclick({ position: { x: 20, y: 30 } })
+  await regionGroup(page, 'the keeper, take 3').dblclick({ position: { x: 20, y: 18 } })
   const area = (await page.getByTestId('bench-thread').boundingBox())!
   const x = (seconds: number) => area.x + (area.width * seconds * 48000) / length
   await page.getByRole('button', { name: 'Draw' }).click()

@@ -16,6 +16,7 @@ test('drone and bass are set in motion by weaves of two note values, and compare
   page,
 }) => {
   await openSample(page)
+  await page.getByRole('button', { name: 'Fold the Path to one line' }).click()
   const still = await throughRing(page, 30 * 48000, 5 * 48000)
   await page.keyboard.press('h')
   const { area, x } = await place(page)

@@ -33,6 +33,7 @@ test('a weave stays what it is: scaled, left for another, picked again and chang
   page,
 }) => {
   await openSample(page)
+  await page.getByRole('button', { name: 'Fold the Path to one line' }).click()
   await bead(page, /^Volume of the track/)
   await weaveOver(page, [30, 45], 3, [40, 66])
   const lane = async () => (await sessionOf(page)).tracks.concertina!.lanes.volume!

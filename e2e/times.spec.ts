@@ -189,7 +189,7 @@ test('while a lane is shaped, a sweep from a region’s corner makes no fade', a
   const box = (await regionGroup(page, 'drone in D').boundingBox())!
   await page.mouse.move(box.x + box.width - 8, box.y + 8)
   await drag(page, { x: box.x + box.width - 8, y: box.y + 8 }, { dx: -120, dy: 30 })
-  await drag(page, { x: box.x + 3, y: box.y + 40 }, { dx: 50 })
+  await drag(page, { x: box.x + 3, y: box.y + 25 }, { dx: 50 })
   await drag(page, { x: box.x + 100, y: box.y + box.height - 8 }, { dy: -30 })
   const session = await sessionOf(page)
   const labels = await page.evaluate(() => window.oakenThread.getState().session.steps.map((s) => s.label))

@@ -15,6 +15,12 @@ const KEY = 'oaken-thread/preferences'
 const unit = z.number().min(0).max(1)
 const value = z.number().min(-1).max(1)
 
+/** The keys that a person chose, as they are kept and exported. */
+export const keymapSchema = z.record(
+  z.string().max(40),
+  z.array(z.string().regex(/^[a-z0-9+]{1,40}$/)).max(4),
+)
+
 /**
  * Preferences of a person, independent of the session. Invalid values, for instance from an earlier version,
  * fall back to their defaults.
@@ -33,6 +39,9 @@ const schema = z
       factor: z.number().min(SOUND_FACTOR.min).max(SOUND_FACTOR.max),
       decibels: z.boolean(),
     }),
+    ground: z.enum(['system', 'day', 'evening']),
+    keymap: keymapSchema,
+    singleKeys: z.boolean(),
     mixHeight: z.number().min(MIX_HEIGHT.min).max(MIX_HEIGHT.max),
     stopReturns: z.boolean(),
     rollMs: z.number().min(0).max(60_000),

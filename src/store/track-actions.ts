@@ -2,10 +2,12 @@ import {
   addTrack,
   deleteTracks,
   duplicateTracks,
+  groupTracks,
   moveTracks,
   setSolos,
   setTrack,
   setTrackChannels,
+  ungroupTracks,
   type TrackChange,
 } from '../core/edit'
 import type { Session } from '../core/model/session'
@@ -80,3 +82,10 @@ export const selectRegionsOf =
       .map((r) => r.id)
     dispatch(selected({ regionIds, ...(trackIds[0] === undefined ? {} : { trackId: trackIds[0] }) }))
   }
+
+/** Puts tracks into an edit group of their own. */
+export const groupHeads = (trackIds: readonly string[], name: string): Thunk<boolean> =>
+  commit(groupTracks, { trackIds, name })
+
+/** Takes tracks out of their groups. */
+export const ungroupHeads = (trackIds: readonly string[]): Thunk<boolean> => commit(ungroupTracks, { trackIds })

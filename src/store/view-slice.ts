@@ -37,6 +37,9 @@ export type DialogName =
   | 'give-way'
   | 'repeat'
   | 'rename'
+  | 'commands'
+  | 'insert-time'
+  | 'group-tracks'
   | 'rename-track'
   | 'versions'
 
@@ -146,6 +149,12 @@ export interface ViewState {
   stopReturns: boolean
   /** How much is heard before and after a seam or a region, in milliseconds. */
   rollMs: number
+  /** The light or the dark ground; "system" follows that of the machine. */
+  ground: 'system' | 'day' | 'evening'
+  /** Keys of commands, by their ids, where they are others than the usual ones; none switches a command's keys off. */
+  keymap: Record<string, string[]>
+  /** Whether letters and signs by themselves are keys of commands. */
+  singleKeys: boolean
   /** How moves of volume and pan are written while it plays. `returnMs` is the time back to the lane after a touch. */
   ride: { mode: 'off' | 'touch' | 'latch'; returnMs: number }
 }
@@ -167,6 +176,9 @@ export const preferenceKeys = [
   'soundScale',
   'weave',
   'stopReturns',
+  'ground',
+  'keymap',
+  'singleKeys',
   'rollMs',
 ] as const
 export type Preferences = Pick<ViewState, (typeof preferenceKeys)[number]>
@@ -221,6 +233,9 @@ export const initialView: ViewState = {
   travels: false,
   stopReturns: false,
   rollMs: 1000,
+  ground: 'system',
+  keymap: {},
+  singleKeys: true,
   ride: { mode: 'off', returnMs: 300 },
 }
 
@@ -398,6 +413,14 @@ export const viewSlice = createSlice({
     },
     soundDecibelsSet: (state, action: PayloadAction<boolean>) =>
       void (state.soundScale.decibels = action.payload),
+    groundSet: (state, action: PayloadAction<ViewState['ground']>) => void (state.ground = action.payload),
+    /** Gives a command other keys; null gives it back the usual ones. */
+    keysSet: (state, { payload }: PayloadAction<{ id: string; keys: string[] | null }>) => {
+      if (payload.keys === null) delete state.keymap[payload.id]
+      else state.keymap[payload.id] = payload.keys
+    },
+    keymapSet: (state, action: PayloadAction<{ keymap: Record<string, string[]>; singleKeys: boolean }>) =>
+      void Object.assign(state, action.payload),
     mixFlaggedSet: (state, action: PayloadAction<boolean>) => void (state.mixFlagged = action.payload),
     mixHeightSet: (state, action: PayloadAction<number>) =>
       void (state.mixHeight = Math.max(MIX_HEIGHT.min, Math.min(MIX_HEIGHT.max, Math.round(action.payload)))),
@@ -440,6 +463,9 @@ export const {
   handTaken,
   rangeSet,
   groupsLeft,
+  groundSet,
+  keysSet,
+  keymapSet,
   rowHeightSet,
   soundFactorSet,
   soundDecibelsSet,

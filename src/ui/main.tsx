@@ -1,7 +1,7 @@
 import { setNonce } from 'get-nonce'
 import { createRoot } from 'react-dom/client'
 import { Provider } from 'react-redux'
-import { createBrowserRouter, RouterProvider } from 'react-router'
+import { createBrowserRouter, Navigate, RouterProvider } from 'react-router'
 import { watchInteraction } from '../engine/interaction'
 import { sweepExports } from '../engine/spool'
 import { startAutosave } from '../store/autosave'
@@ -17,7 +17,9 @@ import { EditorPage } from './editor/editor-page'
 import { HelpPage } from './help/help-page'
 import { SessionsPage } from './sessions/sessions-page'
 import './look/look.css'
+import { startGround } from './look/ground'
 import { facesLoaded } from './look/writing'
+import { readLayout } from './parts/key-words'
 import { ErrorPage } from './parts/error-page'
 import { NotFound } from './parts/not-found'
 import { PageWithJobs } from './parts/running-jobs'
@@ -34,6 +36,8 @@ startPlayback(store)
 startRiding(store)
 startPreferences(store)
 startKeepingPlaces(store)
+startGround(store)
+readLayout()
 startAnsweringTabs(store, whenSaved)
 guardJobs(store)
 watchInteraction(window)
@@ -57,6 +61,8 @@ const router = createBrowserRouter([
           { path: '/', element: <SessionsPage /> },
           { path: '/session/:id', element: <EditorPage /> },
           { path: '/session/:id/export', element: <ExportPage /> },
+          // The address that the page had before.
+          { path: '/session/:id/deliver', element: <Navigate to="../export" relative="path" replace /> },
           { path: '/help', element: <HelpPage /> },
           { path: '*', element: <NotFound what="This page does not exist." /> },
         ],

@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { useStore } from 'react-redux'
 import { Group, Panel, Separator } from 'react-resizable-panels'
@@ -12,7 +13,8 @@ import { viewChanged } from '../../store/view-slice'
 import { sayWhyNot } from '../../store/why-not'
 import type { RootState } from '../../store/store'
 import { Button } from '../parts/button'
-import { useAppDispatch, useAppSelector } from '../parts/hooks'
+import { ground } from '../look/ground'
+import { useAppDispatch, useAppSelector, useObservable } from '../parts/hooks'
 import { returnKeysToEditor } from '../parts/widget-keys'
 import { Notices } from '../parts/notices'
 import { sameSessionLook } from '../parts/same-look'
@@ -23,7 +25,9 @@ import { askImport } from '../parts/import-question'
 import { openCopy } from '../parts/session-copy'
 import { useSession } from '../parts/use-session'
 import { Bench } from './bench/bench'
-import { EmptyBench, useBenchEmpty } from './bench/empty-bench'
+import { EmptyBench, useBenchEmpty, useRowKeptInSight } from './bench/empty-bench'
+import { useCommandRuns } from './command-runs'
+import { CommandsProvider, type CommandRuns } from './parts/command-context'
 import { Dialogs } from './dialogs/dialogs'
 import { HintBar } from './hint-bar'
 import { JoinOffer } from './dialogs/join-offer'
@@ -52,8 +56,16 @@ export function EditorPage() {
     (a, b) => a === b || (a !== null && b !== null && sameSessionLook(a, b)),
   )
   const soundVersion = useAppSelector((s) => s.session.soundVersion)
+  const shownGround = useObservable(ground)
   if (opening.state !== 'open' || !session) return <OpeningPage opening={opening} />
-  return <Editor key={`${session.id}/${soundVersion}`} session={session} />
+  // On another ground every picture is another one.
+  return <Editor key={`${session.id}/${soundVersion}/${shownGround}`} session={session} />
+}
+
+/** The commands of the editor, which need its pictures. */
+function WithCommands({ children }: { children(runs: CommandRuns): ReactNode }) {
+  const runs = useCommandRuns()
+  return <CommandsProvider value={runs}>{children(runs)}</CommandsProvider>
 }
 
 function Editor({ session }: { session: Session }) {
@@ -64,6 +76,7 @@ function Editor({ session }: { session: Session }) {
   const bench = useAppSelector((s) => s.view.bench)
   const readOnly = useAppSelector((s) => s.session.readOnly !== null)
   const benchEmpty = useBenchEmpty()
+  useRowKeptInSight(benchEmpty)
 
   /** Takes what was dropped or chosen: a copy of a session is opened, sounds are imported. */
   const take = async (given: File[], dropped: { at: number; onTrackId: string | undefined } | null) => {
@@ -133,79 +146,82 @@ function Editor({ session }: { session: Session }) {
       void take(files, dropped)
     },
   })
-
   return (
     <PicturesProvider value={pictures}>
-      <SeamWatch session={session}>
-        <OverloadWatch>
-          <div
-            {...drop.getRootProps()}
-            {...returnKeysToEditor}
-            data-read-only={readOnly || undefined}
-            className="flex h-full flex-col"
-          >
-            <EditorKeys />
-            <TopBar session={session} />
-            <Notices />
-            <main className="flex min-h-0 flex-1 flex-col">
-              <input {...drop.getInputProps()} aria-label="Import audio files" />
-              <Overview session={session} />
-              <Group orientation="vertical" className="min-h-0 flex-1">
-                <Panel id="tracks" minSize={160} className="flex min-h-0 flex-col">
-                  <div className="flex min-h-0 flex-1">
-                    <fieldset disabled={readOnly} className="contents">
-                      <Rail
-                        session={session}
-                        trackMeters={TRACK_METERS}
-                        mixMeter={MIX_METER}
-                        onImport={drop.open}
-                      />
-                    </fieldset>
-                    <div className="relative flex min-w-0 flex-1">
-                      <Timeline session={session} />
-                      {session.trackIds.length === 0 && (
-                        <div className="absolute inset-x-0 top-1/3 flex flex-col items-center gap-3 text-center">
-                          <p className="text-lg font-semibold">Drop recordings here</p>
-                          <p className="max-w-sm text-soft">
-                            WAV, AIFF and FLAC of any depth and rate, mono or stereo, or whatever else this
-                            browser decodes.
-                          </p>
-                          <Button kind="solid" disabled={readOnly} onClick={drop.open}>
-                            Import audio…
-                          </Button>
+      <WithCommands>
+        {(runs) => (
+          <SeamWatch session={session}>
+            <OverloadWatch>
+              <div
+                {...drop.getRootProps()}
+                {...returnKeysToEditor}
+                data-read-only={readOnly || undefined}
+                className="flex h-full flex-col"
+              >
+                <EditorKeys runs={runs} />
+                <TopBar session={session} />
+                <Notices />
+                <main className="flex min-h-0 flex-1 flex-col">
+                  <input {...drop.getInputProps()} aria-label="Import audio files" />
+                  <Overview session={session} />
+                  <Group orientation="vertical" className="min-h-0 flex-1">
+                    <Panel id="tracks" minSize={160} className="flex min-h-0 flex-col">
+                      <div className="flex min-h-0 flex-1">
+                        <fieldset disabled={readOnly} className="contents">
+                          <Rail
+                            session={session}
+                            trackMeters={TRACK_METERS}
+                            mixMeter={MIX_METER}
+                            onImport={drop.open}
+                          />
+                        </fieldset>
+                        <div className="relative flex min-w-0 flex-1">
+                          <Timeline session={session} />
+                          {session.trackIds.length === 0 && (
+                            <div className="absolute inset-x-0 top-1/3 flex flex-col items-center gap-3 text-center">
+                              <p className="text-lg font-semibold">Drop recordings here</p>
+                              <p className="max-w-sm text-soft">
+                                WAV, AIFF and FLAC of any depth and rate, mono or stereo, or whatever else
+                                this browser decodes.
+                              </p>
+                              <Button kind="solid" disabled={readOnly} onClick={drop.open}>
+                                Import audio…
+                              </Button>
+                            </div>
+                          )}
                         </div>
-                      )}
-                    </div>
+                      </div>
+                      <PathPanel />
+                    </Panel>
+                    {bench && !benchEmpty && (
+                      <Separator
+                        className="h-1.5 border-y border-seam bg-fold hover:bg-seam focus-visible:bg-oak"
+                        aria-label="Height of the bench"
+                      />
+                    )}
+                    {bench && !benchEmpty && (
+                      <Panel id="bench" defaultSize={196} minSize={120} maxSize="60%">
+                        <fieldset disabled={readOnly} className="contents">
+                          <Bench />
+                        </fieldset>
+                      </Panel>
+                    )}
+                  </Group>
+                  {bench && benchEmpty && <EmptyBench />}
+                </main>
+                <HintBar session={session} />
+                {drop.isDragActive && (
+                  <div className="pointer-events-none fixed inset-3 z-40 flex items-start justify-center rounded-3xl border-4 border-dashed border-oak bg-linen/40 pt-24 text-2xl font-bold">
+                    <span className="rounded-xl bg-linen px-4 py-2">Drop to import at the pointer</span>
                   </div>
-                  <PathPanel />
-                </Panel>
-                {bench && !benchEmpty && (
-                  <Separator
-                    className="h-1.5 border-y border-seam bg-fold hover:bg-seam focus-visible:bg-oak"
-                    aria-label="Height of the bench"
-                  />
                 )}
-                {bench && !benchEmpty && (
-                  <Panel id="bench" defaultSize={196} minSize={120} maxSize="60%">
-                    <fieldset disabled={readOnly} className="contents">
-                      <Bench />
-                    </fieldset>
-                  </Panel>
-                )}
-              </Group>
-              {bench && benchEmpty && <EmptyBench />}
-            </main>
-            <HintBar session={session} />
-            {drop.isDragActive && (
-              <div className="pointer-events-none fixed inset-3 z-40 flex items-start justify-center rounded-3xl border-4 border-dashed border-oak bg-linen/40 pt-24 text-2xl font-bold">
-                <span className="rounded-xl bg-linen px-4 py-2">Drop to import at the pointer</span>
+                <Dialogs />
+                <JoinOffer session={session} />
               </div>
-            )}
-            <Dialogs />
-            <JoinOffer session={session} />
-          </div>
-        </OverloadWatch>
-      </SeamWatch>
+            </OverloadWatch>
+          </SeamWatch>
+        )}
+      </WithCommands>
     </PicturesProvider>
   )
 }

@@ -6,6 +6,7 @@ import { showDb, showTime } from '../../core/units/typed'
 import { hasThreads } from '../../store/beads'
 import { benchShown, dialogShown, followSet, handTaken } from '../../store/view-slice'
 import { useAppDispatch, useAppFields, useAppSelector, useObservable } from '../parts/hooks'
+import { OneStop } from '../parts/one-stop'
 import { sameParts } from '../parts/same-parts'
 import { underPointer } from './hands/pointed'
 import { useSeams } from './parts/seam-watch'
@@ -148,80 +149,82 @@ export const HintBar = memo(
     )
     const readOnly = useAppSelector((s) => s.session.readOnly !== null)
     return (
-      <footer className="apart flex h-8 shrink-0 items-center gap-1.5 border-t border-seam bg-cloth px-2 text-xs">
-        <Hand
-          label="Point"
-          about="Moves, trims and selects: drag things and their handles"
-          pressed={hand === 'point'}
-          onClick={() => dispatch(handTaken('point'))}
-        >
-          <MousePointer2 size={13} />
-        </Hand>
-        <Hand
-          label="Range"
-          about="Marks a stretch of time: hold R and sweep, or tap R to keep the hand"
-          hotkey="R"
-          pressed={hand === 'range'}
-          onClick={() => dispatch(handTaken('range'))}
-        >
-          <TextSelect size={13} />
-        </Hand>
-        <Hand
-          label="Draw"
-          about="Draws a thread, the line of a level or pan, by hand: hold D"
-          hotkey="D"
-          pressed={hand === 'draw'}
-          disabled={readOnly}
-          onClick={() => dispatch(handTaken('draw'))}
-        >
-          <PencilLine size={13} />
-        </Hand>
-        <Hand
-          label="Plateau"
-          about="Raises or lowers a stretch with one sweep, with short ramps (shoulders) at both ends: hold P"
-          hotkey="P"
-          pressed={hand === 'plateau'}
-          disabled={readOnly}
-          onClick={() => dispatch(handTaken('plateau'))}
-        >
-          <Waves size={13} />
-        </Hand>
-        <Hand
-          label="Weave"
-          about="Draws a repeating pattern over a stretch, locked to a note value: hold W"
-          hotkey="W"
-          pressed={hand === 'weave'}
-          disabled={readOnly}
-          onClick={() => dispatch(handTaken('weave'))}
-        >
-          <Spline size={13} />
-        </Hand>
-        <span className="mx-1 h-4 border-l border-seam" />
-        <Hand
-          label="Bench"
-          about="The close-up at the bottom, with every value as a field"
-          hotkey="B"
-          pressed={bench}
-          onClick={() => dispatch(benchShown(!bench))}
-        >
-          <PanelBottom size={13} />
-        </Hand>
-        <Hand
-          label="Follow"
-          about="The view follows the playhead"
-          hotkey="F"
-          pressed={follow}
-          onClick={() => dispatch(followSet(!follow))}
-        />
-        <Hand
-          label={clicks ? `Seams ${clicks}` : 'Seams'}
-          about="Places where regions meet, begin or end: those that would click, and their cures"
-          className="min-w-24"
-          hotkey="V"
-          pressed={dialog === 'seams'}
-          onClick={() => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams'))}
-        />
-        <PointedHint session={session} hand={hand} onThread={hasThreads(bead)} />
+      <footer className="apart shrink-0 border-t border-seam bg-cloth text-xs">
+        <OneStop area="hands" className="flex h-8 items-center gap-1.5 px-2">
+          <Hand
+            label="Point"
+            about="Moves, trims and selects: drag things and their handles"
+            pressed={hand === 'point'}
+            onClick={() => dispatch(handTaken('point'))}
+          >
+            <MousePointer2 size={13} />
+          </Hand>
+          <Hand
+            label="Range"
+            about="Marks a stretch of time: hold R and sweep, or tap R to keep the hand"
+            hotkey="R"
+            pressed={hand === 'range'}
+            onClick={() => dispatch(handTaken('range'))}
+          >
+            <TextSelect size={13} />
+          </Hand>
+          <Hand
+            label="Draw"
+            about="Draws a thread, the line of a level or pan, by hand: hold D"
+            hotkey="D"
+            pressed={hand === 'draw'}
+            disabled={readOnly}
+            onClick={() => dispatch(handTaken('draw'))}
+          >
+            <PencilLine size={13} />
+          </Hand>
+          <Hand
+            label="Plateau"
+            about="Raises or lowers a stretch with one sweep, with short ramps (shoulders) at both ends: hold P"
+            hotkey="P"
+            pressed={hand === 'plateau'}
+            disabled={readOnly}
+            onClick={() => dispatch(handTaken('plateau'))}
+          >
+            <Waves size={13} />
+          </Hand>
+          <Hand
+            label="Weave"
+            about="Draws a repeating pattern over a stretch, locked to a note value: hold W"
+            hotkey="W"
+            pressed={hand === 'weave'}
+            disabled={readOnly}
+            onClick={() => dispatch(handTaken('weave'))}
+          >
+            <Spline size={13} />
+          </Hand>
+          <span className="mx-1 h-4 border-l border-seam" />
+          <Hand
+            label="Bench"
+            about="The close-up at the bottom, with every value as a field"
+            hotkey="B"
+            pressed={bench}
+            onClick={() => dispatch(benchShown(!bench))}
+          >
+            <PanelBottom size={13} />
+          </Hand>
+          <Hand
+            label="Follow"
+            about="The view follows the playhead"
+            hotkey="F"
+            pressed={follow}
+            onClick={() => dispatch(followSet(!follow))}
+          />
+          <Hand
+            label={clicks ? `Seams ${clicks}` : 'Seams'}
+            about="Places where regions meet, begin or end: those that would click, and their cures"
+            className="min-w-24"
+            hotkey="V"
+            pressed={dialog === 'seams'}
+            onClick={() => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams'))}
+          />
+          <PointedHint session={session} hand={hand} onThread={hasThreads(bead)} />
+        </OneStop>
       </footer>
     )
   },

@@ -1,5 +1,8 @@
-import { ArrowLeft } from 'lucide-react'
+import { ArrowLeft, Search } from 'lucide-react'
+import { useState } from 'react'
 import { useNavigate } from 'react-router'
+import { modifierWords } from '../parts/key-words'
+import { KeyTable } from './key-table'
 
 const steps: { title: string; text: string }[] = [
   {
@@ -62,9 +65,17 @@ const steps: { title: string; text: string }[] = [
   {
     title: 'Set the tracks',
     text:
-      'Volume and pan are on the left: drag the fader over the meter or type. The Path on the right ' +
+      'Volume and pan are on the left: drag the fader or type; the meter beside it shows RMS, peak and clipping. The Path below the tracks ' +
       'shows in which order everything acts; the bead picked there is what the arrow keys, Enter and ' +
       'Backspace change.',
+  },
+  {
+    title: 'Tracks and groups',
+    text:
+      'The menu at a track’s name adds, duplicates, moves, colours and deletes tracks, for all selected heads at once. ' +
+      'Tracks that were recorded together can be grouped: an edit of a region then goes to those of the other tracks that ' +
+      'begin and end with it; hold Y to leave the group for a moment. Rows have heights of their own, and the button ' +
+      'beside “Import” draws quiet sound larger. Time can be inserted or removed on all tracks at the playhead or range.',
   },
   {
     title: 'Move volume and pan',
@@ -121,72 +132,40 @@ const steps: { title: string; text: string }[] = [
   },
 ]
 
-const keys: [string, string][] = [
-  ['Space', 'play, pause'],
-  ['Home, End', 'go to the start, to the end'],
-  ['L, Shift + L', 'loop the range, the selected regions'],
-  ['R', 'Range hand: hold to lend it, tap to keep it'],
-  ['D, P, W', 'Draw, Plateau and Weave hands: the same'],
-  ['↑ ↓', 'selected knots, else the value of what was pressed last, by 1 dB (pan by 5)'],
-  ['Alt + ↑ ↓', 'the same, fine: 0.1 dB'],
-  [
-    'Enter, a digit, + − =',
-    'type the value of what was pressed last: −4.2 sets it, +2 or “by −2” changes it',
-  ],
-  ['Backspace', 'reset the value of what was pressed last'],
-  ['A', 'hear the selected region alone'],
-  ['Shift A', 'hear it in the mix, with pre- and post-roll'],
-  ['E, Shift + E', 'match levels; even out phrases'],
-  ['X', 'silence: cut or split'],
-  ['Shift + F', 'fades of all selected regions'],
-  ['C, Shift + C', 'crossfade the joins; with length and law'],
-  ['V', 'seams'],
-  ['G', 'give way to other tracks'],
-  ['U', 'listen shaped, unshaped'],
-  ['K, Shift + K', 'split at the playhead (or the ends of the range), at the pointer'],
-  ['J', 'join selected pieces'],
-  ['[ ]', 'trim start, end to the playhead'],
-  ['Shift + [ ]', 'the marked range begins, ends at the playhead'],
-  ['T', 'trim to the range'],
-  ['Q, Shift + Q', 'duplicate, duplicate linked'],
-  ['Ctrl + C, X, V', 'copy, cut, paste at the playhead'],
-  ['← →', 'move selected knots or regions by the grid, with Alt finely; without any, scroll'],
-  ['Shift + ← →', 'move only the sound inside the selected regions'],
-  ['Delete, Shift + Delete', 'delete, and close the gap'],
-  ['N', 'marker at the playhead'],
-  ['Ctrl + ← →', 'to the marker before, after'],
-  ['M, S', 'mute, solo the track'],
-  ['Shift + Alt + ↑ ↓', 'move the track, or all selected ones, up or down'],
-  ['F2', 'rename the track that leads'],
-  ['Ctrl + A', 'select all regions'],
-  ['Shift + End', 'select all regions from the playhead on'],
-  ['Esc', 'one step back: the gesture, the knots, the range, the regions, the tracks'],
-  ['Ctrl + Z', 'undo'],
-  ['Ctrl + Shift + Z', 'redo'],
-  ['I, O', 'zoom in, out about the playhead'],
-  ['H', 'show the whole session'],
-  ['Z', 'show the range, or what is selected; again: back'],
-  ['Page Up, Page Down', 'scroll a screenful'],
-  ['F', 'follow the playhead'],
-  ['B', 'show or hide the bench'],
-  ['Tab', 'through regions, joins and knots, and the handles of a selected one; arrow keys change them'],
-]
-
+/** What the pointer does with a modifier; `{mod}` and the like stand for what is on this machine's keys. */
 const pointer: [string, string][] = [
   ['Wheel', 'up and down the tracks; over the hem of a selected region its gain'],
-  ['Shift + wheel', 'sideways'],
-  ['Ctrl + wheel, pinch', 'zoom about the pointer'],
-  ['Alt while dragging', 'fine, and nothing catches'],
-  ['Ctrl while dragging a knot or a weave', 'catches on knots of other lanes, too'],
-  ['Shift + click', 'add to the selection: regions, heads of tracks'],
-  ['Shift + drag', 'a region: off the grid'],
-  ['Ctrl + drag', 'a region: only its sound; a stretch: bend it'],
-  ['Shift + drag on the ruler', 'set the range'],
+  ['{shift} wheel', 'sideways'],
+  ['{mod} wheel, pinch', 'zoom about the pointer'],
+  ['{alt} wheel', 'the sound of the row drawn larger or smaller; with {shift} that of all rows'],
+  ['{alt} while dragging', 'fine, and nothing catches'],
+  ['{mod} while dragging a knot or a weave', 'catches on knots of other lanes, too'],
+  ['{shift} click', 'add to the selection: regions, heads of tracks'],
+  ['{shift} drag', 'a region: off the grid'],
+  ['{mod} drag', 'a region: only its sound; a stretch: bend it'],
+  ['{shift} drag on the ruler', 'set the range'],
+  ['Drag over M or S', 'mute or solo several tracks at once'],
+  ['{alt} click on S', 'solo only this track'],
+  ['Drag the lower edge of a head', 'height of its row'],
+  ['Drag the coloured edge of a head', 'order of the tracks'],
 ]
 
-/** The job step by step, and all keys. */
+/** Whether all words of a search are in a text. */
+const holds = (text: string, search: string) => {
+  const lower = text.toLowerCase()
+  return search
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => lower.includes(word))
+}
+
+/** The job step by step, and all keys, which can be changed here. */
 export function HelpPage() {
   const navigate = useNavigate()
+  const [search, setSearch] = useState('')
+  const shownSteps = steps
+    .map((step, i) => ({ ...step, number: i + 1 }))
+    .filter((s) => holds(`${s.title} ${s.text}`, search))
   return (
     <div className="min-h-full">
       <header className="flex h-13 items-center gap-3 border-b border-seam bg-cloth px-3">
@@ -199,18 +178,32 @@ export function HelpPage() {
           Back
         </button>
         <h1 className="text-base font-bold">Help</h1>
+        <label className="ml-auto flex h-8 w-80 max-w-[50vw] items-center gap-2 rounded-lg border border-seam bg-linen px-2 focus-within:outline-2 focus-within:outline-oak">
+          <Search size={15} className="shrink-0 text-soft" aria-hidden />
+          <span className="sr-only">Search the help</span>
+          <input
+            type="search"
+            value={search}
+            onChange={(e) => setSearch(e.target.value)}
+            placeholder="Search: fade, clip gain, duck, zoom…"
+            className="min-w-0 flex-1 bg-transparent outline-none placeholder:text-soft"
+          />
+        </label>
       </header>
-      <main className="mx-auto grid max-w-5xl gap-10 px-6 py-8 lg:grid-cols-[1fr_22rem]">
+      <main className="mx-auto grid max-w-6xl gap-10 px-6 py-8 lg:grid-cols-[1fr_27rem]">
         <section>
           <h2 className="mb-4 text-lg font-bold">The job, step by step</h2>
+          {shownSteps.length === 0 && (
+            <p className="text-soft">No step is about that. The keys beside may be.</p>
+          )}
           <ol className="space-y-4">
-            {steps.map((step, i) => (
+            {shownSteps.map((step) => (
               <li key={step.title} className="flex gap-4">
                 <span
                   className="mt-0.5 flex h-7 w-7 shrink-0 items-center justify-center rounded-full bg-oak font-mono text-sm text-white"
                   aria-hidden
                 >
-                  {i + 1}
+                  {step.number}
                 </span>
                 <div>
                   <h3 className="font-bold">{step.title}</h3>
@@ -221,29 +214,30 @@ export function HelpPage() {
           </ol>
         </section>
         <section>
-          <h2 className="mb-4 text-lg font-bold">Keys</h2>
-          <Table rows={keys} />
-          <h2 className="mt-8 mb-4 text-lg font-bold">Pointer</h2>
-          <Table rows={pointer} />
+          <h2 className="mb-3 text-lg font-bold">Keys</h2>
+          <KeyTable search={search} holds={holds} />
+          <h2 className="mt-8 mb-3 text-lg font-bold">Pointer</h2>
+          <table className="w-full text-sm">
+            <tbody>
+              {pointer
+                .map(([key, what]): [string, string] => [onThisMachine(key), onThisMachine(what)])
+                .filter(([key, what]) => holds(`${key} ${what}`, search))
+                .map(([key, what]) => (
+                  <tr key={key} className="border-b border-fold align-baseline">
+                    <th scope="row" className="py-1 pr-3 text-left font-mono font-medium">
+                      {key}
+                    </th>
+                    <td className="py-1 text-soft">{what}</td>
+                  </tr>
+                ))}
+            </tbody>
+          </table>
         </section>
       </main>
     </div>
   )
 }
 
-function Table({ rows }: { rows: [string, string][] }) {
-  return (
-    <table className="w-full text-sm">
-      <tbody>
-        {rows.map(([key, what]) => (
-          <tr key={key} className="border-b border-fold align-baseline">
-            <th scope="row" className="py-1 pr-3 text-left font-mono font-medium whitespace-nowrap">
-              {key}
-            </th>
-            <td className="py-1 text-soft">{what}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  )
-}
+/** A text with the modifiers as they stand on this machine's keys. */
+const onThisMachine = (text: string) =>
+  text.replace(/\{(mod|alt|shift)\}/g, (_, modifier: 'mod' | 'alt' | 'shift') => modifierWords(modifier))

@@ -6,6 +6,16 @@ export type ColourName =
 
 const known: Record<string, string> = {}
 
+/** What is to be done when the ground, and with it the colours, change: pictures that were kept in them are forgotten. */
+const forgetting: (() => void)[] = []
+export const whenColoursChange = (forget: () => void): void => void forgetting.push(forget)
+
+/** Reads all colours anew. */
+export function forgetColours(): void {
+  for (const name of Object.keys(known)) delete known[name]
+  for (const forget of forgetting) forget()
+}
+
 /** A colour of the look as the style sheet has it, such as "#f5efe3". */
 export function colour(name: ColourName): string {
   return (known[name] ??= getComputedStyle(document.documentElement)

@@ -2,7 +2,13 @@ import fs from 'node:fs'
 import path from 'node:path'
 
 const css = fs.readFileSync(path.join(__dirname, 'look.css'), 'utf8')
-const token = (name: string) => new RegExp(`--color-${name}: (#[0-9a-f]{6})`).exec(css)![1]!
+const evening = /data-ground='evening'\] \{([^}]*)\}/.exec(css)![1]!
+type Ground = 'day' | 'evening'
+/** A colour on a ground; what the evening does not name is as by day. */
+const token = (name: string, ground: Ground = 'day') => {
+  const named = (text: string) => new RegExp(`--color-${name}: (#[0-9a-f]{6})`).exec(text)?.[1]
+  return (ground === 'evening' ? named(evening) : undefined) ?? named(css)!
+}
 
 /** The parts of a colour as linear light, 0…1 (sRGB, IEC 61966-2-1). */
 const linear = (hex: string) =>
@@ -39,21 +45,64 @@ function lightnessAndHue(hex: string): { lightness: number; hue: number } {
 }
 
 const grounds = ['linen', 'cloth', 'white']
+const both: Ground[] = ['day', 'evening']
+const all = (names: string[]) =>
+  both.flatMap((ground) => names.map((name): [string, Ground] => [name, ground]))
 
-test.each(['ink', 'soft', 'oak', 'madder', 'fault'])('text in %s can be read on every ground', (name) => {
-  for (const ground of grounds) expect(contrast(token(name), token(ground))).toBeGreaterThanOrEqual(4.5)
+test.each(all(['ink', 'soft', 'oak', 'madder', 'fault']))('text in %s can be read, by %s', (name, ground) => {
+  for (const under of grounds)
+    expect(contrast(token(name, ground), token(under, ground))).toBeGreaterThanOrEqual(4.5)
 })
 
-test.each(['pine', 'rust', 'woad', 'heather', 'lichen', 'walnut', 'madder', 'fault'])(
-  'sound and threads in %s stand out from every ground',
-  (name) => {
-    for (const ground of grounds) expect(contrast(token(name), token(ground))).toBeGreaterThanOrEqual(3)
+test.each(all(['pine', 'rust', 'woad', 'heather', 'lichen', 'walnut', 'madder', 'fault']))(
+  'sound and threads in %s stand out, by %s',
+  (name, ground) => {
+    for (const under of grounds)
+      expect(contrast(token(name, ground), token(under, ground))).toBeGreaterThanOrEqual(3)
   },
 )
 
-test('the red of faults is well apart from madder: by 25° of hue and 0.05 of lightness at the least', () => {
-  const [fault, madder] = [lightnessAndHue(token('fault')), lightnessAndHue(token('madder'))]
-  const apart = Math.abs(((fault.hue - madder.hue + 540) % 360) - 180)
-  expect(apart).toBeGreaterThanOrEqual(25)
-  expect(Math.abs(fault.lightness - madder.lightness)).toBeGreaterThanOrEqual(0.05)
+test.each(both)('text on what is filled can be read: on oak, ink and weld, by %s', (ground) => {
+  expect(contrast(token('white', ground), token('oak', ground))).toBeGreaterThanOrEqual(4.5)
+  expect(contrast(token('white', ground), token('ink', ground))).toBeGreaterThanOrEqual(4.5)
+  expect(contrast(token('on-weld', ground), token('weld', ground))).toBeGreaterThanOrEqual(4.5)
+  // Figures of meters stand on their track, the hem on its region's wash: at most a quarter of the dye.
+  expect(contrast(token('soft', ground), token('fold', ground))).toBeGreaterThanOrEqual(4.5)
 })
+
+/** A dye of an opacity over a ground, as canvases draw it. */
+function over(dye: string, opacity: number, under: string): string {
+  const part = (hex: string, at: number) => parseInt(hex.slice(at, at + 2), 16)
+  return `#${[1, 3, 5]
+    .map((at) =>
+      Math.round(part(dye, at) * opacity + part(under, at) * (1 - opacity))
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('')}`
+}
+
+test.each(all(['pine', 'rust', 'woad', 'heather', 'lichen', 'walnut']))(
+  'on canvases the sound of %s stands out from its wash, and words on the hem can be read, by %s',
+  (name, ground) => {
+    const dye = token(name, ground)
+    const wash = over(dye, 0.15, token('linen', ground))
+    expect(contrast(over(dye, 0.86, wash), wash)).toBeGreaterThanOrEqual(2.5)
+    const hem = over(dye, 0.1, wash)
+    expect(contrast(token('ink', ground), hem)).toBeGreaterThanOrEqual(4.5)
+    expect(contrast(token('soft', ground), hem)).toBeGreaterThanOrEqual(4.5)
+  },
+)
+
+test.each(both)(
+  'the red of faults is well apart from madder, by %s: by 25° of hue and 0.05 of lightness at the least',
+  (ground) => {
+    const [fault, madder] = [
+      lightnessAndHue(token('fault', ground)),
+      lightnessAndHue(token('madder', ground)),
+    ]
+    const apart = Math.abs(((fault.hue - madder.hue + 540) % 360) - 180)
+    expect(apart).toBeGreaterThanOrEqual(25)
+    expect(Math.abs(fault.lightness - madder.lightness)).toBeGreaterThanOrEqual(0.05)
+  },
+)

@@ -1,3 +1,5 @@
+import { whenColoursChange } from './colours'
+
 type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D
 
 /** Stamps that are kept at most, of each kind. */
@@ -14,6 +16,7 @@ export function stamp(
   draw: (ctx: Context) => void,
 ): (ctx: Context, x: number, y: number) => void {
   const made = new Map<number, OffscreenCanvas>()
+  whenColoursChange(() => made.clear())
   return (ctx, x, y) => {
     const ratio = window.devicePixelRatio || 1
     let canvas = made.get(ratio)

@@ -1,4 +1,4 @@
-import { colour, type ColourName } from './colours'
+import { colour, whenColoursChange, type ColourName } from './colours'
 
 /** The faces of the look: one for words, one for figures, whose characters are all equally wide. */
 const faces = {
@@ -42,6 +42,7 @@ let scratch: OffscreenCanvas | null = null
 function forgetWhenLoaded(): void {
   if (watched) return
   watched = true
+  whenColoursChange(() => pictures.clear())
   document.fonts.addEventListener('loadingdone', () => {
     pictures.clear()
     widths.clear()

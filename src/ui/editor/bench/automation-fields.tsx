@@ -16,12 +16,14 @@ import {
 import { travelsSet } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { useKeyWords } from '../../parts/use-key-words'
 import { Tick } from '../../parts/panel'
 import { ValueField } from '../../parts/value-field'
 
 /** What can be done to a range of the lane in the bench, and whether automation goes with the regions. */
 export function AutomationFields({ session, scale }: { session: Session; scale: Scale }) {
   const dispatch = useAppDispatch()
+  const keys = useKeyWords()
   const range = useAppSelector((s) => s.view.range)
   const travels = useAppSelector((s) => s.view.travels)
   const [copied, setCopied] = useState(hasCopiedAutomation)
@@ -46,7 +48,7 @@ export function AutomationFields({ session, scale }: { session: Session; scale: 
           className="flex-1 !px-0"
           disabled={!range}
           aria-label="Cut the range"
-          title="Cut the range of the lane (Ctrl X)"
+          title={`Cut the range of the lane${keys.inBrackets('cut')}`}
           onClick={keep(() => dispatch(cutAutomation()))}
         >
           <Scissors size={14} />
@@ -55,7 +57,7 @@ export function AutomationFields({ session, scale }: { session: Session; scale: 
           className="flex-1 !px-0"
           disabled={!range}
           aria-label="Copy the range"
-          title="Copy the range of the lane (Ctrl C)"
+          title={`Copy the range of the lane${keys.inBrackets('copy')}`}
           onClick={keep(() => dispatch(copyAutomation()))}
         >
           <Copy size={14} />
@@ -64,7 +66,7 @@ export function AutomationFields({ session, scale }: { session: Session; scale: 
           className="flex-1 !px-0"
           disabled={!copied}
           aria-label="Paste at the playhead"
-          title="Paste at the playhead, also into another lane of the same kind (Ctrl V)"
+          title={`Paste at the playhead, also into another lane of the same kind${keys.inBrackets('paste')}`}
           onClick={() => dispatch(putAutomation())}
         >
           <ClipboardPaste size={14} />

@@ -25,7 +25,7 @@ export function BenchFrame({
   children: ReactNode
 }) {
   return (
-    <section aria-label="Bench" className="apart flex h-full min-h-0 bg-linen">
+    <section aria-label="Bench" data-area="bench" className="apart flex h-full min-h-0 bg-linen">
       <div className="w-52 shrink-0 overflow-auto border-r border-seam px-4 py-2">
         <h2 className="text-base leading-5 font-bold wrap-anywhere">{title}</h2>
         <p className="text-xs text-soft">{about.join(' · ')}</p>

@@ -3,6 +3,7 @@ import { current } from '../../../store/current'
 import { dialogShown } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
+import { useKeyWords } from '../../parts/use-key-words'
 import { FadeFields } from '../parts/fade-fields'
 import { usePathSubject } from '../parts/path-subject'
 import { BenchFrame } from './bench-frame'
@@ -24,6 +25,7 @@ export const Bench = memo(function Bench() {
   const subject = useAppFields((state) => current(state).bench)
   const bead = useAppSelector((state) => current(state).bead)
   const dispatch = useAppDispatch()
+  const keys = useKeyWords()
   if (!session) return null
   if (subject.kind === 'crossfade' && session.crossfades[subject.id])
     return <CrossfadeView crossfadeId={subject.id} />
@@ -64,14 +66,14 @@ export const Bench = memo(function Bench() {
             <div className="flex gap-2">
               <Button
                 className="flex-1"
-                title="Fades of all selected regions (Shift F)"
+                title={`Fades of all selected regions${keys.inBrackets('fades')}`}
                 onClick={() => void dispatch(dialogShown('fades'))}
               >
                 Fades…
               </Button>
               <Button
                 className="flex-1"
-                title="Crossfades at the joins of the selected regions (Shift C)"
+                title={`Crossfades at the joins of the selected regions${keys.inBrackets('crossfades')}`}
                 disabled={regions.length < 2}
                 onClick={() => void dispatch(dialogShown('crossfades'))}
               >

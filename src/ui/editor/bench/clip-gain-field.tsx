@@ -9,11 +9,13 @@ import { rangeInRegion, shiftRange } from '../../../store/thread-actions'
 import { dialogShown } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { useKeyWords } from '../../parts/use-key-words'
 import { ValueField } from '../../parts/value-field'
 
 /** Clip gain of one or several regions: a value is given to all, a change keeps their differences. */
 export function ClipGainField({ regions }: { regions: readonly Region[] }) {
   const dispatch = useAppDispatch()
+  const keys = useKeyWords()
   const regionIds = regions.map((r) => r.id)
   const first = regions[0]!
   const several = regions.length > 1
@@ -69,7 +71,7 @@ export function ClipGainField({ regions }: { regions: readonly Region[] }) {
             onValue={(db) => dispatch(shiftRange(inRange, db!))}
           />
           <Button
-            title="Split at the ends of the range instead, and level the piece (K)"
+            title={`Split at the ends of the range instead, and level the piece${keys.inBrackets('split')}`}
             onClick={() => dispatch(splitHere())}
           >
             Split
@@ -79,14 +81,14 @@ export function ClipGainField({ regions }: { regions: readonly Region[] }) {
       <div className="mt-2 flex gap-2">
         <Button
           className="flex-1"
-          title="Match the level of what is selected (E)"
+          title={`Match the level of what is selected${keys.inBrackets('match')}`}
           onClick={() => void dispatch(dialogShown('match'))}
         >
           Match…
         </Button>
         <Button
           className="flex-1"
-          title="Even out the phrases inside (Shift E)"
+          title={`Even out the phrases inside${keys.inBrackets('even-out')}`}
           onClick={() => void dispatch(dialogShown('even-out'))}
         >
           Even out…

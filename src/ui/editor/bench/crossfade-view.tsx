@@ -46,7 +46,7 @@ function CrossfadeBench({ session, fade }: { session: Session; fade: Crossfade }
   const relation = useRelations(session, ids).get(fade.id) ?? null
   const [left, right] = [session.regions[fade.leftId]!, session.regions[fade.rightId]!]
   return (
-    <section aria-label="Bench" className="apart flex h-full min-h-0 bg-linen">
+    <section aria-label="Bench" data-area="bench" className="apart flex h-full min-h-0 bg-linen">
       <div className="w-52 shrink-0 overflow-auto border-r border-seam px-4 py-3">
         <p className="text-xs text-soft">Crossfade</p>
         <h2 className="text-base leading-5 font-bold wrap-anywhere">

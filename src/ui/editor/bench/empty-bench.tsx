@@ -1,9 +1,10 @@
 import { useEffect, useRef, useState } from 'react'
+import { observable } from '../../../store/observable'
 import { current } from '../../../store/current'
 import { shownSession } from '../../../store/selectors'
 import type { RootState } from '../../../store/store'
 import { viewChanged } from '../../../store/view-slice'
-import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
+import { useAppDispatch, useAppSelector, useAppStore, useObservable } from '../../parts/hooks'
 import { rowHeight, rowTop } from '../drawing/geometry'
 
 /** Whether nothing is current that the bench could show. */
@@ -16,49 +17,45 @@ function isEmpty(state: RootState): boolean {
   return !regionIds.some((id) => session.regions[id])
 }
 
+/** Whether the pointer is held down anywhere on the page. */
+const pointerHeld = observable(false)
+if (typeof window !== 'undefined') {
+  window.addEventListener('pointerdown', () => pointerHeld.set(true), true)
+  // After what the release itself does.
+  for (const type of ['pointerup', 'pointercancel', 'blur'] as const)
+    window.addEventListener(type, () => setTimeout(() => pointerHeld.set(false)), true)
+}
+
 /**
  * Whether the bench is one line high. It opens and closes when the pointer is let go, so that nothing moves under a
  * hand; then the row that was worked on is still in sight.
  */
 export function useBenchEmpty(): boolean {
   const empty = useAppSelector(isEmpty)
+  const held = useObservable(pointerHeld)
   const [shown, setShown] = useState(empty)
-  const held = useRef(false)
+  if (!held && shown !== empty) setShown(empty)
+  return shown
+}
+
+/** When the bench opens, the timeline is lower than a moment before: brings the row that is current back into sight. */
+export function useRowKeptInSight(benchEmpty: boolean): void {
   const dispatch = useAppDispatch()
   const store = useAppStore()
+  const height = useAppSelector((s) => s.view.view.height)
+  const opened = useRef(false)
+  useEffect(() => void (opened.current = !benchEmpty), [benchEmpty])
+  // The height follows a moment after the bench.
   useEffect(() => {
-    const down = () => void (held.current = true)
-    const up = () => {
-      held.current = false
-      // After what the release itself does.
-      setTimeout(() => setShown(isEmpty(store.getState())))
-    }
-    window.addEventListener('pointerdown', down, true)
-    window.addEventListener('pointerup', up, true)
-    window.addEventListener('pointercancel', up, true)
-    return () => {
-      window.removeEventListener('pointerdown', down, true)
-      window.removeEventListener('pointerup', up, true)
-      window.removeEventListener('pointercancel', up, true)
-    }
-  }, [store])
-  useEffect(() => {
-    if (!held.current) setShown(empty)
-  }, [empty])
-  // The timeline is lower now than a moment ago: what it was about comes back into sight.
-  useEffect(() => {
-    if (shown) return
-    const frame = requestAnimationFrame(() => {
-      const { view, trackId } = store.getState().view
-      const row = shownSession(store.getState())?.trackIds.indexOf(trackId ?? '') ?? -1
-      if (row < 0) return
-      const below = rowTop(view, row) + rowHeight(view, row) - view.height
-      if (below > 0 && rowTop(view, row) > 0)
-        dispatch(viewChanged({ top: view.top + Math.min(below, rowTop(view, row)) }))
-    })
-    return () => cancelAnimationFrame(frame)
-  }, [shown, dispatch, store])
-  return shown
+    if (!opened.current) return
+    opened.current = false
+    const { view, trackId } = store.getState().view
+    const row = shownSession(store.getState())?.trackIds.indexOf(trackId ?? '') ?? -1
+    if (row < 0) return
+    const top = rowTop(view, row)
+    const hidden = top + rowHeight(view, row) - view.height
+    if (hidden > 0 && top > 0) dispatch(viewChanged({ top: view.top + Math.min(hidden, top) }))
+  }, [height, dispatch, store])
 }
 
 /** The bench while there is nothing to show: one line that says how something comes to be there. */

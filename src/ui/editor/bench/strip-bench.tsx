@@ -23,6 +23,7 @@ import { shownSession } from '../../../store/selectors'
 import { useThrottledSelector } from '../../parts/throttled-selector'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { useKeyWords } from '../../parts/use-key-words'
 import { Choice, Tick } from '../../parts/panel'
 import { ValueField } from '../../parts/value-field'
 import { ResettableField } from '../parts/parameter-field'
@@ -56,6 +57,7 @@ export function StripBench({
   lane: string | null
 }) {
   const dispatch = useAppDispatch()
+  const keys = useKeyWords()
   const weaving = useAppSelector(
     (s) => s.view.hand === 'weave' || s.view.lastWeave !== null || s.view.pickedWeave !== null,
   )
@@ -109,7 +111,7 @@ export function StripBench({
           {givesWay && (
             <Button
               className={has ? '' : 'flex-1'}
-              title="Lower this track while others sound (G)"
+              title={`Lower this track while others sound${keys.inBrackets('give-way')}`}
               onClick={() => void dispatch(dialogShown('give-way'))}
             >
               {strip.lanes[FADER]?.giveWay ? 'Recalculate…' : 'Give way…'}

@@ -3,8 +3,11 @@ import { regionEnd } from '../../../core/model/queries'
 import { LIMITS, type Region, type Session } from '../../../core/model/session'
 import { least } from '../../../core/units/extremes'
 import { commit } from '../../../store/edits'
-import { rangeSet } from '../../../store/view-slice'
+import { removeTimeOfRange } from '../../../store/time-actions'
+import { dialogShown, rangeSet } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { useKeyWords } from '../../parts/use-key-words'
+import { Button } from '../../parts/button'
 import { LengthField } from '../../parts/length-field'
 
 /** Narrow fields, two abreast. */
@@ -96,6 +99,7 @@ export function RegionTimes({ session, regions }: { session: Session; regions: r
 /** Start, end and length of the marked range; nothing without one. */
 export function RangeTimes({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
+  const keys = useKeyWords()
   const range = useAppSelector((s) => s.view.range)
   if (!range) return null
   const { from, to } = range
@@ -143,6 +147,22 @@ export function RangeTimes({ session }: { session: Session }) {
         max={LIMITS.frames - from}
         onFrames={(frames) => set({ from, to: from + frames })}
       />
+      <div className="flex gap-1.5">
+        <Button
+          className="h-7! flex-1 px-1! text-xs"
+          title={`Inserts time on all tracks where the range begins${keys.inBrackets('insert-time')}`}
+          onClick={() => void dispatch(dialogShown('insert-time'))}
+        >
+          Insert time…
+        </Button>
+        <Button
+          className="h-7! flex-1 px-1! text-xs"
+          title="Removes the time of the range from all tracks, with what lies in it"
+          onClick={() => void dispatch(removeTimeOfRange())}
+        >
+          Remove time
+        </Button>
+      </div>
     </div>
   )
 }

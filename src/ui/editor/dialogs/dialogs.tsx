@@ -1,14 +1,17 @@
 import { renameSelected } from '../../../store/region-actions'
-import { changeTracks } from '../../../store/track-actions'
+import { changeTracks, groupHeads } from '../../../store/track-actions'
 import { pathTrack, shownSession } from '../../../store/selectors'
 import { dialogShown, type DialogName } from '../../../store/view-slice'
 import { duplicateHere } from '../hands/duplicate'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { TextQuestion } from '../../parts/text-question'
+import { useCommands } from '../parts/command-context'
+import { CommandSearch } from './command-search'
 import { CrossfadesDialog } from './crossfades-dialog'
 import { EvenOutDialog } from './even-out-dialog'
 import { GiveWayDialog } from './give-way-dialog'
 import { FadesDialog } from './fades-dialog'
+import { InsertTimeDialog } from './insert-time-dialog'
 import { MatchDialog } from './match-dialog'
 import { SeamsPanel } from './seams-panel'
 import { SilenceDialog } from './silence-dialog'
@@ -30,6 +33,8 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
   const dispatch = useAppDispatch()
   const session = useAppSelector(shownSession)
   const track = useAppSelector(pathTrack)
+  const heads = useAppSelector((s) => s.view.trackIds)
+  const runs = useCommands()
   const first = useAppSelector((s) => s.session.session?.regions[s.view.selection[0] ?? ''])
   if (!session) return null
   const close = () => void dispatch(dialogShown(null))
@@ -64,6 +69,23 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
             `Type a whole number from 1 to ${MOST}.`
           }
           onText={(text) => dispatch(duplicateHere(true, Number(text)))}
+        />
+      )
+    case 'commands':
+      return <CommandSearch runs={runs} onClose={close} />
+    case 'insert-time':
+      return <InsertTimeDialog session={session} onClose={close} />
+    case 'group-tracks':
+      return (
+        <TextQuestion
+          title={`Group ${heads.length} tracks`}
+          about="An edit of a region goes to those of the other tracks that begin and end with it, so that what was recorded together stays together."
+          label="Name of the group"
+          initial={`Group ${(session.groups?.length ?? 0) + 1}`}
+          verb="Group"
+          onClose={close}
+          check={goodName}
+          onText={(text) => void dispatch(groupHeads(heads, text.trim()))}
         />
       )
     case 'rename-track':

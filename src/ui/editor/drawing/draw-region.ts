@@ -121,7 +121,7 @@ export function drawMarks(
   ctx: CanvasRenderingContext2D,
   box: Box,
   width: number,
-  selected: boolean,
+  selected: boolean | 'along',
   threaded: boolean,
 ): void {
   const x0 = Math.max(-8, box.x)
@@ -130,7 +130,10 @@ export function drawMarks(
   if (!selected) return
   ctx.strokeStyle = colour('ink')
   ctx.lineWidth = 1.5
+  // What goes along with a selected one, because their tracks are in a group, is dashed.
+  if (selected === 'along') ctx.setLineDash([6, 4])
   ctx.strokeRect(x0 + 0.75, box.y + 0.75, Math.max(1, x1 - x0 - 1.5), box.height - 1.5)
+  ctx.setLineDash([])
 }
 
 /** A small mark that tells of a gain thread: its knot, a square on a corner. */

@@ -1,4 +1,5 @@
 import { drawGrid } from './draw-grid'
+import { together } from '../../../core/model/groups'
 import { isAudible, regionEnd } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
 import { crossfadeSides, type Correlations } from '../../../core/render'
@@ -31,6 +32,9 @@ export interface TimelinePicture {
   rows: readonly (readonly Region[])[]
   view: View
   selection: ReadonlySet<string>
+  /** The same as a list. */
+  selected: readonly string[]
+  leavesGroups: boolean
   range: FrameRange | null
   pickedTrack: string | null
   timeScale: 'bars' | 'seconds'
@@ -42,6 +46,8 @@ export interface TimelinePicture {
   scale: SoundScale
   factors: Readonly<Record<string, number>>
 }
+
+const NONE: ReadonlyMap<string, string> = new Map()
 
 /** The pictures of so many rows above and below those in sight are kept and, in spare moments, painted. */
 const AHEAD = 4
@@ -136,6 +142,7 @@ export function drawTimeline(
   }
   const sides = sidesOf(picture)
   const hems: Hem[] = []
+  const along = picture.leavesGroups ? NONE : together(session, picture.selected).follows
   for (let row = first; row < last; row++) {
     const trackId = session.trackIds[row]!
     const regions = rows[row]!
@@ -163,7 +170,7 @@ export function drawTimeline(
       const end = Math.min(view.width, box.x + box.width - covered)
       const missing = pictures.isMissing(session.sources[region.sourceId]!.sha256)
       hems.push({ region, gainDb, box, end, opacity, missing })
-      drawMarks(ctx, box, view.width, selection.has(region.id), threaded)
+      drawMarks(ctx, box, view.width, selection.has(region.id) || (along.has(region.id) && 'along'), threaded)
     }
     ctx.globalAlpha = 1
     // Over the frames of selected regions.

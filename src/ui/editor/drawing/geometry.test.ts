@@ -119,3 +119,46 @@ test('rows of any height with opened lanes below them are found from their place
     ),
   )
 })
+
+test('a sheet stays the same while the screen is inside it, always covers the screen, and keeps its origin as long as it can', () => {
+  let sheet = sheetFor(view, null)
+  const origin = sheet.left
+  let made = 1
+  for (let left = 1000; left < 60_000; left += 100) {
+    const v = { ...view, left, top: left / 100 }
+    const next = sheetFor(v, sheet)
+    if (next !== sheet) made++
+    sheet = next
+    const { from, to } = seenAcross(sheet)
+    // Where it is on the sheet, there is all that the screen shows.
+    expect(from).toBeLessThanOrEqual(frameToX(sheet, left))
+    expect(to).toBeGreaterThanOrEqual(frameToX(sheet, left) + v.width)
+    expect([sheet.left, sheet.top, from % SHEET_STEP, to % SHEET_STEP]).toEqual([
+      origin,
+      0,
+      expect.closeTo(0),
+      expect.closeTo(0),
+    ])
+  }
+  // It is left behind every one to two steps, of 10 frames a pixel.
+  expect(made).toBeGreaterThan(59_000 / (20 * SHEET_STEP))
+  expect(made).toBeLessThan(59_000 / (10 * SHEET_STEP) + 2)
+  expect(sheetFor({ ...view, left: 60_000, framesPerPixel: 11 }, sheet).left).toBe(60_000)
+  // Places far from the origin would be told apart less finely.
+  expect(sheetFor({ ...view, left: origin + 16_100 * 10 }, sheet).left).toBe(origin + 161_000)
+  const phased = sheetFor({ ...view, left: 30_000 }, sheetFor(view, null, 64), 64)
+  expect([(phased.x0! + SHEET_STEP) % SHEET_STEP, phased.width % SHEET_STEP]).toEqual([64, 0])
+  // The sheet that was laid out ahead is not left at once for one without what lies ahead: it would go to and fro.
+  let ahead = sheetFor(view, null)
+  for (let left = 1000; left < 60_000; left += 100) {
+    const v = { ...view, left }
+    ahead = sheetFor(nearby(v), ahead)
+    expect(sheetFor(v, ahead)).toBe(ahead)
+    expect(sheetFor(nearby(v), ahead)).toBe(ahead)
+  }
+  // A window that has become small does not keep a sheet for a large one.
+  expect(
+    sheetFor({ ...view, left: 30_000, width: 200, height: 100 }, sheetFor({ ...view, left: 30_000 }, sheet))
+      .width,
+  ).toBeLessThan(200 + 4 * SHEET_STEP)
+})

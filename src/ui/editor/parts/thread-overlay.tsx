@@ -108,6 +108,7 @@ const Thread = memo(function Thread({
   return (
     // A layer for each thread, so that only those that change are painted anew.
     <svg
+      data-thread
       className="pointer-events-none absolute top-0 left-0 overflow-visible will-change-transform"
       width={1}
       height={1}

@@ -3,7 +3,9 @@ import { changeClipGain } from '../../../core/edit'
 import { commit, preview } from '../../../store/edits'
 import { viewChanged, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppStore } from '../../parts/hooks'
-import { boundedView, wholeFramesPerPixel, zoomedAbout } from '../drawing/geometry'
+import { scaleSound } from '../../../store/row-actions'
+import { shownSession } from '../../../store/selectors'
+import { boundedView, rowAt, wholeFramesPerPixel, zoomedAbout } from '../drawing/geometry'
 
 /**
  * Shows the whole session when it is opened for the first time and when the first sound is in it, and keeps the view's size up
@@ -82,7 +84,7 @@ const PAUSE = 400
 /**
  * Wheel and trackpad: scroll, with Shift sideways, with Ctrl (or a pinch) zoom about the pointer. Over the
  * hem of a selected region a turn that begins there changes the clip gain, finely with Alt; one turn is one
- * step.
+ * step. With Alt elsewhere the sound of the row is drawn larger or smaller, with Shift that of all.
  */
 export function useWheel(area: RefObject<HTMLDivElement | null>, length: number, rows: number): void {
   const dispatch = useAppDispatch()
@@ -119,6 +121,15 @@ export function useWheel(area: RefObject<HTMLDivElement | null>, length: number,
       const zooms = event.ctrlKey || event.metaKey
       const overGain =
         !zooms && !event.shiftKey && hem !== null && state.selection.includes(hem.dataset.region!)
+      if (event.altKey && !zooms && !overGain) {
+        // Over one row its sound, with Shift that of all rows.
+        const row = rowAt(state.view, event.clientY - element.getBoundingClientRect().top)
+        const id = shownSession(store.getState())?.trackIds[row]
+        const steps = -Math.sign(dy || dx) * 0.5
+        if (event.shiftKey) dispatch(scaleSound(null, steps))
+        else if (id !== undefined) dispatch(scaleSound([id], steps))
+        return
+      }
       const { kind } = (turn = kept(overGain ? 'gain' : 'scroll'))
       if (kind === 'gain') {
         turn.byDb = Math.round((turn.byDb - Math.sign(dy || dx) * (event.altKey ? 0.1 : 0.5)) * 100) / 100

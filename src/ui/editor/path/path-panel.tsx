@@ -1,7 +1,6 @@
 import { least, most } from '../../../core/units/extremes'
 import clsx from 'clsx'
 import { ChevronDown, ChevronUp } from 'lucide-react'
-import { Toolbar } from 'radix-ui'
 import { Fragment, memo, useEffect, useMemo, useRef } from 'react'
 import type { Region, Session, Track } from '../../../core/model/session'
 import { gainToDb } from '../../../core/units/decibel'
@@ -15,6 +14,7 @@ import { current } from '../../../store/current'
 import { beadPicked, pathFolded } from '../../../store/view-slice'
 import { threadText } from '../../look/colours'
 import { showText, useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
+import { OneStop } from '../../parts/one-stop'
 import { usePathSubject } from '../parts/path-subject'
 import { useLiveValue } from '../parts/use-live-value'
 
@@ -130,83 +130,86 @@ export const PathPanel = memo(function PathPanel() {
         folded ? 'h-7' : 'h-15',
       )}
       aria-label="Path"
-      data-area="path"
     >
-      <div
-        className={clsx(
-          'flex w-52 shrink-0 gap-1 border-r border-seam pr-1.5 pl-3',
-          folded ? 'items-center' : 'pt-1',
-        )}
-      >
-        <h2
-          className="min-w-0 flex-1 truncate text-sm leading-6 font-bold"
-          title="The way of the track’s sound, from its regions to the mix. Each stage is a bead; the picked bead is what your gestures shape."
+      <OneStop area="path" className="flex min-w-0 flex-1 items-stretch">
+        <div
+          className={clsx(
+            'flex w-52 shrink-0 gap-1 border-r border-seam pr-1.5 pl-3',
+            folded ? 'items-center' : 'pt-1',
+          )}
         >
-          Path of “{track.name}”
-        </h2>
-        <button
-          type="button"
-          aria-label={folded ? 'Unfold the Path' : 'Fold the Path to one line'}
-          title={folded ? 'Unfold the Path' : 'Fold the Path to one line'}
-          aria-expanded={!folded}
-          onClick={() => dispatch(pathFolded(!folded))}
-          className="flex h-6 w-6 shrink-0 items-center justify-center rounded-md text-soft hover:bg-fold hover:text-ink"
+          <h2
+            className="min-w-0 flex-1 truncate text-sm leading-6 font-bold"
+            title="The way of the track’s sound, from its regions to the mix. Each stage is a bead; the picked bead is what your gestures shape."
+          >
+            Path of “{track.name}”
+          </h2>
+          <button
+            type="button"
+            aria-label={folded ? 'Unfold the Path' : 'Fold the Path to one line'}
+            title={folded ? 'Unfold the Path' : 'Fold the Path to one line'}
+            aria-expanded={!folded}
+            onClick={() => dispatch(pathFolded(!folded))}
+            className="flex h-6 w-6 shrink-0 items-center justify-center rounded-md text-soft hover:bg-fold hover:text-ink"
+          >
+            {folded ? <ChevronUp size={15} /> : <ChevronDown size={15} />}
+          </button>
+        </div>
+        <div
+          role="group"
+          ref={list}
+          aria-label={`Stages of ${track.name}`}
+          className="flex min-w-0 flex-1 scroll-px-6 items-stretch overflow-x-auto overflow-y-hidden pl-1 [scrollbar-width:thin]"
         >
-          {folded ? <ChevronUp size={15} /> : <ChevronDown size={15} />}
-        </button>
-      </div>
-      <Toolbar.Root
-        ref={list}
-        aria-label={`Stages of ${track.name}`}
-        className="flex min-w-0 flex-1 scroll-px-6 items-stretch overflow-x-auto overflow-y-hidden pl-1 [scrollbar-width:thin]"
-      >
-        {stages.map((stage, i) => (
-          <Fragment key={stage.bead}>
-            {i === mixFrom && <Level slot={row + 1} name={track.name} folded={folded} />}
-            <Toolbar.Button
-              aria-pressed={stage.bead === bead}
-              title={`${stage.name} ${stage.place}`}
-              onClick={() => dispatch(beadPicked(stage.bead))}
-              className={clsx(
-                'group/bead relative flex shrink-0 flex-col justify-center px-1 text-left',
-                // The thread runs through the beads, behind their names.
-                'before:absolute before:inset-x-0 before:border-t-2 before:border-dashed before:border-walnut/60',
-                folded ? 'before:top-[0.8rem]' : 'before:top-[0.95rem]',
-              )}
-            >
-              <span
+          {stages.map((stage, i) => (
+            <Fragment key={stage.bead}>
+              {i === mixFrom && <Level slot={row + 1} name={track.name} folded={folded} />}
+              <button
+                type="button"
+                aria-pressed={stage.bead === bead}
+                title={`${stage.name} ${stage.place}`}
+                onClick={() => dispatch(beadPicked(stage.bead))}
                 className={clsx(
-                  'relative flex items-center gap-1.5 rounded-md border py-px pr-2 pl-1.5 text-sm leading-5 font-medium whitespace-nowrap',
-                  stage.bead === bead
-                    ? 'border-oak bg-linen'
-                    : 'border-transparent bg-cloth group-hover/bead:bg-linen',
+                  'group/bead relative flex shrink-0 flex-col justify-center px-1 text-left',
+                  // The thread runs through the beads, behind their names.
+                  'before:absolute before:inset-x-0 before:border-t-2 before:border-dashed before:border-walnut/60',
+                  folded ? 'before:top-[0.8rem]' : 'before:top-[0.95rem]',
                 )}
               >
                 <span
                   className={clsx(
-                    'h-2.5 w-2.5 rotate-45 border-2 border-walnut',
-                    stage.bead === bead ? 'bg-walnut' : 'bg-cloth',
+                    'relative flex items-center gap-1.5 rounded-md border py-px pr-2 pl-1.5 text-sm leading-5 font-medium whitespace-nowrap',
+                    stage.bead === bead
+                      ? 'border-oak bg-linen'
+                      : 'border-transparent bg-cloth group-hover/bead:bg-linen',
                   )}
-                  aria-hidden
-                />
-                {stage.name}
-                <span className="sr-only"> {stage.place}</span>
-              </span>
-              {!folded && (
-                <span className="relative mt-0.5 flex h-5 items-center pl-6">
-                  <StageValue session={session} stage={stage} />
+                >
+                  <span
+                    className={clsx(
+                      'h-2.5 w-2.5 rotate-45 border-2 border-walnut',
+                      stage.bead === bead ? 'bg-walnut' : 'bg-cloth',
+                    )}
+                    aria-hidden
+                  />
+                  {stage.name}
+                  <span className="sr-only"> {stage.place}</span>
                 </span>
-              )}
-            </Toolbar.Button>
-          </Fragment>
-        ))}
-        <Level slot={0} name="the mix" folded={folded} />
-      </Toolbar.Root>
-      {!folded && (
-        <p className="flex w-64 shrink-0 items-center border-l border-seam px-3 text-xs leading-[1.05rem] text-soft max-[1100px]:w-56 max-[900px]:hidden">
-          <span className="line-clamp-3">{stages.find((s) => s.bead === bead)?.about}</span>
-        </p>
-      )}
+                {!folded && (
+                  <span className="relative mt-0.5 flex h-5 items-center pl-6">
+                    <StageValue session={session} stage={stage} />
+                  </span>
+                )}
+              </button>
+            </Fragment>
+          ))}
+          <Level slot={0} name="the mix" folded={folded} />
+        </div>
+        {!folded && (
+          <p className="flex w-64 shrink-0 items-center border-l border-seam px-3 text-xs leading-[1.05rem] text-soft max-[1100px]:w-56 max-[900px]:hidden">
+            <span className="line-clamp-3">{stages.find((s) => s.bead === bead)?.about}</span>
+          </p>
+        )}
+      </OneStop>
     </aside>
   )
 })

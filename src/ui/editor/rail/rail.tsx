@@ -10,14 +10,19 @@ import { commit, preview } from '../../../store/edits'
 import { headPicked, ROW_HEIGHT, rowHeightSet, type View } from '../../../store/view-slice'
 import { dyeClass } from '../../look/colours'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { alongHeads } from '../../parts/arrow-moves'
+import { OneStop } from '../../parts/one-stop'
 import { EditableName } from '../../parts/editable-name'
 import { HeightHandle } from '../../parts/height-handle'
 import { Fader } from './fader'
 import { HeadField } from './head-fields'
 import { addTrackBelow, soloOnly, tracksMeant } from '../../../store/track-actions'
 import { MixHead } from './mix-head'
+import { GroupSign } from './group-sign'
+import { RowsMenu } from './rows-menu'
 import { TrackMenu } from './track-menu'
 import { useReorder } from './use-reorder'
+import { useSwitchSweep, wasSwept, type SwitchSweep } from './use-switch-sweep'
 import { LaneHeads, LanesMenu } from './lane-heads'
 import { lanesBelow } from '../drawing/open-lanes'
 import { sameLook } from '../../parts/same-look'
@@ -72,51 +77,54 @@ export const Rail = memo(function Rail({
     [session, below, heights, openLanes],
   )
   return (
-    <aside className="apart flex w-52 shrink-0 flex-col border-r border-seam bg-cloth" aria-label="Tracks">
-      <div
-        className="flex shrink-0 items-center justify-between border-b border-seam pr-2 pl-3"
-        style={{ height: RULER_HEIGHT }}
-      >
-        <span className="text-xs text-soft">
-          {rows === 0 ? 'no tracks yet' : soloed ? '' : `${rows} ${rows === 1 ? 'track' : 'tracks'}`}
-        </span>
-        <div className="flex items-center">
-          {soloed > 0 && (
+    <aside className="apart flex w-52 shrink-0 border-r border-seam bg-cloth" aria-label="Tracks">
+      <OneStop area="rail" arrows={alongHeads} className="flex min-w-0 flex-1 flex-col">
+        <div
+          className="flex shrink-0 items-center justify-between border-b border-seam pr-2 pl-3"
+          style={{ height: RULER_HEIGHT }}
+        >
+          <span className="text-xs text-soft">
+            {rows === 0 ? 'no tracks yet' : soloed ? '' : `${rows} ${rows === 1 ? 'track' : 'tracks'}`}
+          </span>
+          <div className="flex items-center">
+            {soloed > 0 && (
+              <button
+                type="button"
+                title="All tracks are heard again"
+                onClick={() => dispatch(soloOnly([]))}
+                className="h-6 rounded-md bg-weld px-1.5 text-2xs font-semibold text-on-weld hover:bg-weld/80"
+              >
+                Clear {soloed === 1 ? 'solo' : `${soloed} solos`}
+              </button>
+            )}
+            <RowsMenu />
             <button
               type="button"
-              title="All tracks are heard again"
-              onClick={() => dispatch(soloOnly([]))}
-              className="rounded-md bg-weld px-1.5 py-0.5 text-2xs font-semibold hover:bg-weld/80"
+              aria-label="Add a track"
+              title="Add an empty mono track at the end; its menu makes it stereo"
+              onClick={() => dispatch(addTrackBelow(null, 1))}
+              className="flex h-6 w-6 items-center justify-center rounded-md hover:bg-fold"
             >
-              Clear {soloed === 1 ? 'solo' : `${soloed} solos`}
+              <Plus size={14} />
             </button>
-          )}
-          <button
-            type="button"
-            aria-label="Add a track"
-            title="Add an empty mono track at the end; its menu makes it stereo"
-            onClick={() => dispatch(addTrackBelow(null, 1))}
-            className="flex h-6 w-6 items-center justify-center rounded-md hover:bg-fold"
-          >
-            <Plus size={14} />
-          </button>
-          <button
-            type="button"
-            onClick={onImport}
-            className="inline-flex items-center gap-1 rounded-md px-1.5 py-1 text-xs font-medium hover:bg-fold"
-          >
-            <AudioLines size={14} />
-            Import…
-          </button>
+            <button
+              type="button"
+              onClick={onImport}
+              className="inline-flex h-6 items-center gap-1 rounded-md px-1 text-xs font-medium hover:bg-fold"
+            >
+              <AudioLines size={14} />
+              Import…
+            </button>
+          </div>
         </div>
-      </div>
-      <div ref={box} onFocus={onFocus} className="relative min-h-0 flex-1 overflow-clip">
-        {trackMeters}
-        <div ref={pushed} className="absolute inset-x-0 top-0 h-0 will-change-transform">
-          <Rows trackIds={session.trackIds} layOut={layOut} />
+        <div ref={box} onFocus={onFocus} className="relative min-h-0 flex-1 overflow-clip">
+          {trackMeters}
+          <div ref={pushed} className="absolute inset-x-0 top-0 h-0 will-change-transform">
+            <Rows trackIds={session.trackIds} layOut={layOut} />
+          </div>
         </div>
-      </div>
-      {rows > 0 && <MixHead session={session} meter={mixMeter} />}
+        {rows > 0 && <MixHead session={session} meter={mixMeter} />}
+      </OneStop>
     </aside>
   )
 })
@@ -144,6 +152,7 @@ const TrackHead = memo(function TrackHead({ session, track, top, height }: HeadP
         letter="M"
         label={`Mute ${track.name}`}
         on={track.muted}
+        sweep={{ trackId: track.id, key: 'muted' }}
         dye="bg-ink text-white border-ink"
         onClick={() => set({ muted: !track.muted })}
       />
@@ -151,8 +160,9 @@ const TrackHead = memo(function TrackHead({ session, track, top, height }: HeadP
         letter="S"
         label={`Solo ${track.name}`}
         on={track.soloed}
-        dye="bg-weld text-ink border-weld"
-        onClick={() => set({ soloed: !track.soloed })}
+        sweep={{ trackId: track.id, key: 'soloed' }}
+        dye="bg-weld text-on-weld border-weld"
+        onClick={(alone) => (alone ? void dispatch(soloOnly([track.id])) : set({ soloed: !track.soloed }))}
       />
     </>
   )
@@ -175,6 +185,7 @@ const TrackHead = memo(function TrackHead({ session, track, top, height }: HeadP
         dispatch(headPicked({ trackId: track.id, add: e.shiftKey || e.ctrlKey || e.metaKey }))
       }}
       aria-current={chosen || undefined}
+      data-head
       data-seen-whole
       className={clsx(
         'absolute inset-x-0 flex flex-col overflow-clip border-b border-fold pr-2.5 pl-4',
@@ -209,6 +220,7 @@ const TrackHead = memo(function TrackHead({ session, track, top, height }: HeadP
           )}
           onName={(name) => set({ name })}
         />
+        <GroupSign trackId={track.id} />
         {kind === 'line' && switches}
         {kind !== 'line' && <LanesMenu session={session} track={track} />}
         <TrackMenu track={track} open={menu} onOpen={setMenu} />
@@ -275,30 +287,42 @@ function sameHead(a: HeadProps, b: HeadProps): boolean {
   )
 }
 
+/**
+ * Mute or solo of a track. Pressed and swept over those of other tracks, all get what the first one got; with Alt a solo
+ * is the only one.
+ */
 function Switch({
   letter,
   label,
   on,
+  sweep,
   dye,
   onClick,
 }: {
   letter: string
   label: string
   on: boolean
+  sweep: SwitchSweep
   dye: string
-  onClick(): void
+  onClick(alone: boolean): void
 }) {
+  const begin = useSwitchSweep()
   return (
     <button
       type="button"
       aria-label={label}
-      title={label}
+      title={
+        sweep.key === 'soloed'
+          ? `${label}; sweep over several, Alt: only this`
+          : `${label}; sweep over several`
+      }
       aria-pressed={on}
-      // They change what is heard, never what is current.
-      onPointerDown={(e) => e.stopPropagation()}
-      onClick={onClick}
+      data-switch={`${sweep.key} ${sweep.trackId}`}
+      onPointerDown={(e) => begin(e, sweep, !on)}
+      // After a sweep the click is what ended it.
+      onClick={(e) => !wasSwept() && onClick(e.altKey)}
       className={clsx(
-        'h-6 w-6 rounded-md border text-xs font-bold',
+        'h-6 w-6 shrink-0 rounded-md border text-xs font-bold',
         on ? dye : 'border-seam bg-linen hover:bg-white',
       )}
     >

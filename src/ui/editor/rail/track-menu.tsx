@@ -1,6 +1,7 @@
 import { EllipsisVertical } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { useState, type ReactNode } from 'react'
+import { groupOf } from '../../../core/model/groups'
 import { dyes, type Track } from '../../../core/model/session'
 import { CLIP_GAIN_DB } from '../../../core/units/decibel'
 import { parseLevel, showDb } from '../../../core/units/typed'
@@ -16,9 +17,11 @@ import {
   setChannels,
   soloOnly,
   tracksMeant,
+  ungroupHeads,
 } from '../../../store/track-actions'
 import { dyeClass } from '../../look/colours'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
+import { keyWords } from '../../parts/key-words'
 import { TextQuestion } from '../../parts/text-question'
 import { toast } from '../../parts/toast'
 import { undo } from '../../../store/edits'
@@ -106,6 +109,9 @@ function Items({ track, meant, onTrim }: { track: Track; meant(): string[]; onTr
     </DropdownMenu.Item>
   )
   const first = session.trackIds.indexOf(ids[0]!) === 0
+  const group = groupOf(session, track.id)
+  const selectGroup = (trackIds: readonly string[]) =>
+    trackIds.forEach((trackId, i) => dispatch(headPicked({ trackId, add: i > 0 })))
   const remove = () => {
     const names = ids.length === 1 ? `“${track.name}”` : `${ids.length} tracks`
     const regions = Object.values(session.regions).filter((r) => ids.includes(r.trackId)).length
@@ -158,8 +164,18 @@ function Items({ track, meant, onTrim }: { track: Track; meant(): string[]; onTr
       {item('Add a stereo track below', run(addTrackBelow(track.id, 2)))}
       {item(`Duplicate${many}`, run(duplicateHeads(ids, true)))}
       {item(`Duplicate${many} without regions`, run(duplicateHeads(ids, false)))}
-      {item('Move up', run(moveHeads(ids, -1)), { keys: 'Alt Shift ↑', disabled: first })}
-      {item('Move down', run(moveHeads(ids, 1)), { keys: 'Alt Shift ↓' })}
+      {item('Move up', run(moveHeads(ids, -1)), { keys: keyWords('shift+alt+up'), disabled: first })}
+      {item('Move down', run(moveHeads(ids, 1)), { keys: keyWords('shift+alt+down') })}
+      <DropdownMenu.Separator className="my-1 h-px bg-fold" />
+      {item(
+        'Group these tracks…',
+        () => {
+          if (ids.length > 1) dispatch(dialogShown('group-tracks'))
+        },
+        { disabled: ids.length < 2 },
+      )}
+      {group && item(`Leave the group “${group.name}”`, run(ungroupHeads(ids)))}
+      {group && item('Select the tracks of its group', () => selectGroup(group.trackIds))}
       <DropdownMenu.Separator className="my-1 h-px bg-fold" />
       {item('Select all its regions', run(selectRegionsOf(ids)))}
       {item(`Solo only ${ids.length > 1 ? 'these' : 'this'}`, run(soloOnly(ids)))}

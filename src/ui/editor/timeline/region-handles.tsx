@@ -98,6 +98,7 @@ export const RegionHandles = memo(function RegionHandles({
       role="group"
       tabIndex={0}
       data-region={region.id}
+      data-selected={isSelected || undefined}
       onKeyDown={onKeyDown}
       ref={group}
       onPointerEnter={() => setPointed(true)}
@@ -158,7 +159,7 @@ export const RegionHandles = memo(function RegionHandles({
               data-handle="alone"
               data-region={region.id}
               aria-label={`Hear ${region.name} alone`}
-              title="Hear alone (A)"
+              title="Hear alone"
               onClick={() => dispatch(hearAlone(region.id))}
               className="absolute flex h-5 w-5 items-center justify-center rounded-full border border-transparent text-transparent group-focus-within/region:border-walnut group-focus-within/region:bg-linen group-focus-within/region:text-walnut group-hover/region:border-walnut group-hover/region:bg-linen group-hover/region:text-walnut hover:bg-walnut! hover:text-white!"
               style={{ bottom: hem + 4, left: 12 }}

@@ -29,6 +29,9 @@ import { shownSession } from '../../../store/selectors'
 import { duplicateHere } from '../hands/duplicate'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { toast } from '../../parts/toast'
+import type { CommandId } from '../../parts/commands'
+import { useKeyWords } from '../../parts/use-key-words'
+import { useCommands } from '../parts/command-context'
 import { underPointer } from '../hands/pointed'
 
 /**
@@ -38,6 +41,7 @@ import { underPointer } from '../hands/pointed'
 export function RegionMenu({ children }: { children: ReactNode }) {
   const dispatch = useAppDispatch()
   const regions = useAppSelector((s) => shownSession(s)?.regions)
+  const runs = useCommands()
   const selection = useAppSelector((s) => current(s).regionIds)
   const range = useAppSelector((s) => s.view.range)
   // Where the menu was opened.
@@ -69,20 +73,20 @@ export function RegionMenu({ children }: { children: ReactNode }) {
         <ContextMenu.Content className={CONTENT}>
           {first ? (
             <>
-              <Item looks text="Hear alone" keys="A" onSelect={() => dispatch(hearAlone(first.id))} />
+              <Item looks text="Hear alone" of="hear-alone" onSelect={() => dispatch(hearAlone(first.id))} />
               <Item
                 looks
                 text="Hear in the mix, with pre- and post-roll"
-                keys="Shift A"
+                of="hear-with-roll"
                 onSelect={() => dispatch(hearWithRoll(first.id))}
               />
-              <Item looks text="Loop it" keys="Shift L" onSelect={() => dispatch(loopSelected())} />
+              <Item looks text="Loop it" of="loop-selected" onSelect={() => dispatch(loopSelected())} />
               <Line />
               <Sub text="Level">
-                <Item text="Match levels…" keys="E" onSelect={() => dispatch(dialogShown('match'))} />
+                <Item text="Match levels…" of="match" onSelect={() => dispatch(dialogShown('match'))} />
                 <Item
                   text="Even out phrases…"
-                  keys="Shift E"
+                  of="even-out"
                   onSelect={() => dispatch(dialogShown('even-out'))}
                 />
                 <Item
@@ -92,63 +96,67 @@ export function RegionMenu({ children }: { children: ReactNode }) {
                 />
               </Sub>
               <Sub text="Edges">
-                <Item text="Fades…" keys="Shift F" onSelect={() => dispatch(dialogShown('fades'))} />
+                <Item text="Fades…" of="fades" onSelect={() => dispatch(dialogShown('fades'))} />
                 <Item
                   text="Crossfade the joins"
-                  keys="C"
+                  of="crossfade"
                   disabled={!several}
                   onSelect={() => dispatch(crossfadeSelected())}
                 />
                 <Item
                   text="Crossfades…"
-                  keys="Shift C"
+                  of="crossfades"
                   disabled={!several}
                   onSelect={() => dispatch(dialogShown('crossfades'))}
                 />
-                <Item text="Seams…" keys="V" onSelect={() => dispatch(dialogShown('seams'))} />
+                <Item text="Seams…" of="seams" onSelect={() => dispatch(dialogShown('seams'))} />
               </Sub>
               <Sub text="Split and trim">
                 <Item
                   text={range ? 'Split at the ends of the range' : 'Split at the playhead'}
-                  keys="K"
+                  of="split"
                   onSelect={() => dispatch(splitHere())}
                 />
                 <Item
                   text="Split here"
-                  keys="Shift K"
+                  of="split-here"
                   onSelect={() => pointed.current !== null && dispatch(splitAt(pointed.current))}
                 />
                 <Item
                   text="Silence: cut or split…"
-                  keys="X"
+                  of="silence"
                   onSelect={() => dispatch(dialogShown('silence'))}
                 />
                 <Item
                   text="Trim start to the playhead"
-                  keys="["
+                  of="trim-start"
                   onSelect={() => dispatch(trimToPlayhead('start'))}
                 />
                 <Item
                   text="Trim end to the playhead"
-                  keys="]"
+                  of="trim-end"
                   onSelect={() => dispatch(trimToPlayhead('end'))}
                 />
                 <Item
                   text="Trim to the range"
-                  keys="T"
+                  of="trim-to-range"
                   disabled={!range}
                   onSelect={() => dispatch(trimToRange())}
                 />
                 <Item
                   text="Join pieces"
-                  keys="J"
+                  of="join"
                   disabled={!several}
                   onSelect={() => dispatch(joinSelected())}
                 />
               </Sub>
               <Sub text="Copies">
-                <Item text="Duplicate" keys="Q" onSelect={() => dispatch(duplicateHere(false))} />
-                <Item text="Duplicate linked" keys="Shift Q" onSelect={() => dispatch(duplicateHere(true))} />
+                <Item text="Duplicate" of="duplicate" onSelect={() => dispatch(duplicateHere(false))} />
+                <Item
+                  text="Duplicate linked"
+                  of="duplicate-linked"
+                  onSelect={() => dispatch(duplicateHere(true))}
+                />
                 <Item text="Repeat linked…" onSelect={() => dispatch(dialogShown('repeat'))} />
                 <Item text="Unlink" disabled={!shared} onSelect={() => dispatch(unlinkSelected())} />
                 <Item
@@ -169,9 +177,9 @@ export function RegionMenu({ children }: { children: ReactNode }) {
                 />
               </Sub>
               <Line />
-              <Item text="Cut" keys="Ctrl X" onSelect={() => dispatch(cutSelected())} />
-              <Item looks text="Copy" keys="Ctrl C" onSelect={() => void dispatch(copySelected())} />
-              <Item text="Paste at the playhead" keys="Ctrl V" onSelect={() => dispatch(pasteHere())} />
+              <Item text="Cut" of="cut" onSelect={() => dispatch(cutSelected())} />
+              <Item looks text="Copy" of="copy" onSelect={() => void dispatch(copySelected())} />
+              <Item text="Paste at the playhead" of="paste" onSelect={() => dispatch(pasteHere())} />
               <Line />
               <Item text="Rename…" onSelect={() => dispatch(dialogShown('rename'))} />
               <Sub text="Colour">
@@ -202,17 +210,28 @@ export function RegionMenu({ children }: { children: ReactNode }) {
                 onSelect={() => dispatch(switchSelected('locked'))}
               />
               <Line />
-              <Item text="Delete" keys="Del" onSelect={() => dispatch(deleteSelected(false))} />
+              <Item text="Delete" of="delete" onSelect={() => dispatch(deleteSelected(false))} />
               <Item
                 text="Delete and close the gap"
-                keys="Shift Del"
+                of="delete-closing"
                 onSelect={() => dispatch(deleteSelected(true))}
               />
             </>
           ) : (
             <>
-              <Item text="Paste at the playhead" keys="Ctrl V" onSelect={() => dispatch(pasteHere())} />
-              <Item text="Marker at the playhead" keys="N" onSelect={() => dispatch(markHere())} />
+              <Item text="Paste at the playhead" of="paste" onSelect={() => dispatch(pasteHere())} />
+              <Item
+                text="Insert time on all tracks…"
+                of="insert-time"
+                onSelect={() => runs['insert-time']()}
+              />
+              <Item
+                text="Remove the range from all tracks"
+                of="remove-time"
+                disabled={!range}
+                onSelect={() => runs['remove-time']()}
+              />
+              <Item text="Marker at the playhead" of="marker" onSelect={() => dispatch(markHere())} />
               <Item
                 text="Render the range of this track into a new region"
                 disabled={!range}
@@ -234,19 +253,22 @@ const ITEM =
 
 function Item({
   text,
-  keys,
+  of,
   disabled,
   looks,
   onSelect,
 }: {
   text: ReactNode
-  keys?: string
+  /** The command that it is, whose key is shown. */
+  of?: CommandId
   disabled?: boolean
   /** It changes nothing, and works where the session cannot be edited. */
   looks?: boolean
   onSelect(): void
 }) {
   const readOnly = useAppSelector((s) => s.session.readOnly !== null)
+  const words = useKeyWords()
+  const keys = of && words.of(of)
   return (
     <ContextMenu.Item disabled={disabled || (readOnly && !looks)} onSelect={onSelect} className={ITEM}>
       {text}

@@ -15,8 +15,8 @@ export const Picture = memo(function Picture() {
   const session = useSounding()
   const rows = useMemo(() => regionRows(session), [session])
   const { pictures, version } = usePictures()
-  const { view, selection, range, trackId, timeScale, soundScale, soundFactors } = useAppFields(
-    ({ view: { view, selection, range, trackId, timeScale, soundScale, soundFactors } }) => ({
+  const { view, selection, range, trackId, timeScale, soundScale, soundFactors, leavesGroups } = useAppFields(
+    ({ view: { view, selection, range, trackId, timeScale, soundScale, soundFactors, leavesGroups } }) => ({
       view,
       selection,
       range,
@@ -24,6 +24,7 @@ export const Picture = memo(function Picture() {
       timeScale,
       soundScale,
       soundFactors,
+      leavesGroups,
     }),
   )
   const selectedIds = useMemo(() => new Set(selection), [selection])
@@ -42,6 +43,8 @@ export const Picture = memo(function Picture() {
       rows,
       view,
       selection: selectedIds,
+      selected: selection,
+      leavesGroups,
       range,
       pickedTrack: trackId,
       timeScale,
@@ -70,6 +73,8 @@ export const Picture = memo(function Picture() {
     trial,
     soundScale,
     soundFactors,
+    selection,
+    leavesGroups,
     went,
   ])
   return (

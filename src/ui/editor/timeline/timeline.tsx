@@ -21,6 +21,8 @@ import { beginDrag } from '../hands/begin-drag'
 import type { TimelineContext } from '../hands/gesture-context'
 import { setPointed, underPointer } from '../hands/pointed'
 import type { Snapped } from '../hands/snap'
+import { overPlane } from '../../parts/arrow-moves'
+import { OneStop } from '../../parts/one-stop'
 import { useDrags } from '../parts/use-drags'
 import { useFocusSeen, useShownWhole, useWheel } from '../parts/use-view'
 import { ReadoutShown, say } from './gesture-readout'
@@ -176,46 +178,59 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
       }}
       onPointerLeave={() => setPointed(null)}
     >
-      <Ruler session={session} onSeek={seek} onSnapped={showSnapped} />
-      <RegionMenu>
-        <div
-          {...bind()}
-          ref={area}
-          data-testid="timeline"
-          data-shapes={hasThreads(bead) && !parameterOfBead(bead)?.mix ? 'threads' : 'regions'}
-          className={`apart relative min-h-0 flex-1 touch-none overflow-clip select-none ${hand !== 'point' ? 'cursor-crosshair' : ''}`}
-          onFocus={onFocus}
-          onContextMenu={selectForMenu}
-          onDoubleClick={(event) => {
-            if (addKnotAt(context(), event.target as Element, ...at(event))) return
-            if (
-              (event.target as Element).closest('[data-region]') &&
-              !(event.target as Element).closest('[data-handle]')
-            ) {
-              // A region is opened in the bench, with its gain thread to be shaped.
-              dispatch(benchShown(true))
-              dispatch(beadPicked('gain-thread'))
-            }
-          }}
-        >
-          <Picture />
-          <RegionsOnSheet session={session} rows={rows} selection={selectedIds} />
-          <Threads rows={rows} />
-          <OverloadFlags session={session} rows={rows} />
-          <ReadoutShown width={size.width} height={size.height} />
-          <LaneEdges session={session} />
-          <ChangedFlash session={session} />
-          {snapped && <SnapLine snapped={snapped} />}
-          {swept && (
-            <div
-              className="pointer-events-none absolute border border-ink bg-oak/10"
-              style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }}
-            />
-          )}
-        </div>
-      </RegionMenu>
-      {session.trackIds.length > 0 && <MixFlags session={session} />}
-      {session.trackIds.length > 0 && <MixLanes session={session} />}
+      <OneStop area="ruler" className="shrink-0">
+        <Ruler session={session} onSeek={seek} onSnapped={showSnapped} />
+      </OneStop>
+      <OneStop
+        area="timeline"
+        arrows={overPlane}
+        within="[role='group'][data-region], [data-thread]"
+        className="relative flex min-h-0 flex-1"
+      >
+        <RegionMenu>
+          <div
+            {...bind()}
+            ref={area}
+            data-testid="timeline"
+            data-shapes={hasThreads(bead) && !parameterOfBead(bead)?.mix ? 'threads' : 'regions'}
+            className={`apart relative min-h-0 min-w-0 flex-1 touch-none overflow-clip select-none ${hand !== 'point' ? 'cursor-crosshair' : ''}`}
+            onFocus={onFocus}
+            onContextMenu={selectForMenu}
+            onDoubleClick={(event) => {
+              if (addKnotAt(context(), event.target as Element, ...at(event))) return
+              if (
+                (event.target as Element).closest('[data-region]') &&
+                !(event.target as Element).closest('[data-handle]')
+              ) {
+                // A region is opened in the bench, with its gain thread to be shaped.
+                dispatch(benchShown(true))
+                dispatch(beadPicked('gain-thread'))
+              }
+            }}
+          >
+            <Picture />
+            <RegionsOnSheet session={session} rows={rows} selection={selectedIds} />
+            <Threads rows={rows} />
+            <OverloadFlags session={session} rows={rows} />
+            <ReadoutShown width={size.width} height={size.height} />
+            <LaneEdges session={session} />
+            <ChangedFlash session={session} />
+            {snapped && <SnapLine snapped={snapped} />}
+            {swept && (
+              <div
+                className="pointer-events-none absolute border border-ink bg-oak/10"
+                style={{ left: swept.x, top: swept.y, width: swept.width, height: swept.height }}
+              />
+            )}
+          </div>
+        </RegionMenu>
+      </OneStop>
+      {session.trackIds.length > 0 && (
+        <OneStop area="mix" arrows={overPlane} within="[data-thread]" className="shrink-0">
+          <MixFlags session={session} />
+          <MixLanes session={session} />
+        </OneStop>
+      )}
       <Playhead playing={playing} length={length} />
     </div>
   )

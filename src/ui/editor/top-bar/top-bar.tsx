@@ -8,6 +8,7 @@ import {
   Play,
   Redo2,
   Repeat,
+  Search,
   SkipBack,
   Undo2,
 } from 'lucide-react'
@@ -28,6 +29,8 @@ import {
 } from '../../../store/playback'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
+import { useKeyWords } from '../../parts/use-key-words'
+import { OneStop } from '../../parts/one-stop'
 import { EditableName } from '../../parts/editable-name'
 import { saveCopyOf } from '../../parts/session-copy'
 import { sameParts } from '../../parts/same-parts'
@@ -38,6 +41,7 @@ import { RidePanel } from './ride-panel'
 export const TopBar = memo(
   function TopBar({ session }: { session: Session }) {
     const dispatch = useAppDispatch()
+    const keys = useKeyWords()
     const playing = useAppSelector((s) => s.transport.playing)
     const loop = useAppSelector((s) => s.view.loop)
     const stopReturns = useAppSelector((s) => s.view.stopReturns)
@@ -47,95 +51,110 @@ export const TopBar = memo(
       readOnly: readOnly !== null,
     }))
     return (
-      <header className="apart flex h-13 shrink-0 items-center gap-2 border-b border-seam bg-cloth px-3">
-        <div className="flex min-w-0 flex-1 items-center gap-3">
-          <Link to="/" title="All sessions" className="shrink-0 rounded-lg p-1 hover:bg-fold">
-            <img src="/icon.svg" alt="All sessions" className="h-7 w-7" />
-          </Link>
-          <div className="min-w-0">
-            <h1 className="flex text-base leading-5 font-bold">
-              <EditableName
-                name={session.title}
-                label="Title of the session"
-                className="min-w-0"
-                disabled={readOnly}
-                onName={(title) => void dispatch(commit(setTitle, { title }))}
-              />
-            </h1>
-            <SavedState />
+      <header className="apart shrink-0 border-b border-seam bg-cloth">
+        <OneStop area="top" className="flex h-13 items-center gap-2 px-3">
+          <div className="flex min-w-0 flex-1 items-center gap-3">
+            <Link to="/" title="All sessions" className="shrink-0 rounded-lg p-1 hover:bg-fold">
+              <img src="/icon.svg" alt="All sessions" className="h-7 w-7" />
+            </Link>
+            <div className="min-w-0">
+              <h1 className="flex text-base leading-5 font-bold">
+                <EditableName
+                  name={session.title}
+                  label="Title of the session"
+                  className="min-w-0"
+                  disabled={readOnly}
+                  onName={(title) => void dispatch(commit(setTitle, { title }))}
+                />
+              </h1>
+              <SavedState />
+            </div>
           </div>
-        </div>
-        <div className="flex items-center gap-1.5">
-          <Icon label="Return to the start (Home)" onClick={() => getPlayer()?.seek(0)}>
-            <SkipBack size={17} />
-          </Icon>
-          <Button
-            kind="solid"
-            className="w-14"
-            aria-label={playing ? 'Pause' : 'Play'}
-            title={playing ? 'Pause (Space)' : 'Play (Space)'}
-            onClick={() => dispatch(togglePlay())}
-          >
-            {playing ? <Pause size={18} fill="currentColor" /> : <Play size={18} fill="currentColor" />}
-          </Button>
-          <Icon label="Loop the range (L)" pressed={loop} onClick={() => dispatch(toggleLoop())}>
-            <Repeat size={17} />
-          </Icon>
-          <Icon
-            label={
-              stopReturns
-                ? 'Stop returns to where playing began; press to let it stay'
-                : 'Stop stays where it is; press to let it return to where playing began'
-            }
-            pressed={stopReturns}
-            onClick={() => dispatch(stopReturnsSet(!stopReturns))}
-          >
-            <CornerUpLeft size={17} />
-          </Icon>
-          <Clock session={session} />
-        </div>
-        <div className="flex flex-1 items-center justify-end gap-1.5">
-          <fieldset disabled={readOnly} className="contents">
-            <RidePanel session={session} />
-          </fieldset>
-          <ListenSwitch />
-          <Icon
-            label={done > 0 ? `Undo: ${steps[done - 1]!.label}` : 'Nothing to undo'}
-            disabled={done === 0 || readOnly}
-            onClick={() => dispatch(undo())}
-          >
-            <Undo2 size={17} />
-          </Icon>
-          <Icon
-            label={done < steps.length ? `Redo: ${steps[done]!.label}` : 'Nothing to redo'}
-            disabled={done === steps.length || readOnly}
-            onClick={() => dispatch(redo())}
-          >
-            <Redo2 size={17} />
-          </Icon>
-          <HistoryList />
-          <Icon
-            label="Save a copy of the session, with all its sound"
-            onClick={() => void dispatch(saveCopyOf(session.id, session.title))}
-          >
-            <Download size={17} />
-          </Icon>
-          <Link
-            to="/help"
-            title="Help"
-            aria-label="Help"
-            className="inline-flex h-8 w-9 items-center justify-center rounded-lg hover:bg-fold"
-          >
-            <CircleHelp size={17} />
-          </Link>
-          <Link
-            to={`/session/${session.id}/export`}
-            className="inline-flex h-8 items-center gap-1.5 rounded-lg bg-ink px-3 text-sm font-medium text-white hover:bg-walnut"
-          >
-            <PackageCheck size={16} />
-            Export
-          </Link>
-        </div>
+          <div className="flex items-center gap-1.5">
+            <Icon
+              label={`Return to the start${keys.inBrackets('to-start')}`}
+              onClick={() => getPlayer()?.seek(0)}
+            >
+              <SkipBack size={17} />
+            </Icon>
+            <Button
+              kind="solid"
+              className="w-14"
+              aria-label={playing ? 'Pause' : 'Play'}
+              title={`${playing ? 'Pause' : 'Play'}${keys.inBrackets('play')}`}
+              onClick={() => dispatch(togglePlay())}
+            >
+              {playing ? <Pause size={18} fill="currentColor" /> : <Play size={18} fill="currentColor" />}
+            </Button>
+            <Icon
+              label={`Loop the range${keys.inBrackets('loop')}`}
+              pressed={loop}
+              onClick={() => dispatch(toggleLoop())}
+            >
+              <Repeat size={17} />
+            </Icon>
+            <Icon
+              label={
+                stopReturns
+                  ? 'Stop returns to where playing began; press to let it stay'
+                  : 'Stop stays where it is; press to let it return to where playing began'
+              }
+              pressed={stopReturns}
+              onClick={() => dispatch(stopReturnsSet(!stopReturns))}
+            >
+              <CornerUpLeft size={17} />
+            </Icon>
+            <Clock session={session} />
+          </div>
+          <div className="flex flex-1 items-center justify-end gap-1.5">
+            <fieldset disabled={readOnly} className="contents">
+              <RidePanel session={session} />
+            </fieldset>
+            <ListenSwitch />
+            <Icon
+              label={done > 0 ? `Undo: ${steps[done - 1]!.label}` : 'Nothing to undo'}
+              disabled={done === 0 || readOnly}
+              onClick={() => dispatch(undo())}
+            >
+              <Undo2 size={17} />
+            </Icon>
+            <Icon
+              label={done < steps.length ? `Redo: ${steps[done]!.label}` : 'Nothing to redo'}
+              disabled={done === steps.length || readOnly}
+              onClick={() => dispatch(redo())}
+            >
+              <Redo2 size={17} />
+            </Icon>
+            <HistoryList />
+            <Icon
+              label="Save a copy of the session, with all its sound"
+              onClick={() => void dispatch(saveCopyOf(session.id, session.title))}
+            >
+              <Download size={17} />
+            </Icon>
+            <Icon
+              label={`Find a command${keys.inBrackets('commands')}`}
+              onClick={() => void dispatch(dialogShown('commands'))}
+            >
+              <Search size={17} />
+            </Icon>
+            <Link
+              to="/help"
+              title="Help"
+              aria-label="Help"
+              className="inline-flex h-8 w-9 items-center justify-center rounded-lg hover:bg-fold"
+            >
+              <CircleHelp size={17} />
+            </Link>
+            <Link
+              to={`/session/${session.id}/export`}
+              className="inline-flex h-8 items-center gap-1.5 rounded-lg bg-ink px-3 text-sm font-medium text-white hover:bg-walnut"
+            >
+              <PackageCheck size={16} />
+              Export
+            </Link>
+          </div>
+        </OneStop>
       </header>
     )
   },
@@ -260,6 +279,7 @@ function HistoryList() {
 
 /** Listening with the shaping or without it, at equal loudness if wished. */
 function ListenSwitch() {
+  const keys = useKeyWords()
   const dispatch = useAppDispatch()
   const listen = useAppSelector((s) => s.view.listen)
   const offset = listenOffset(listen)
@@ -273,7 +293,7 @@ function ListenSwitch() {
       <button
         type="button"
         aria-pressed={listen.unshaped}
-        title="Without gains, threads, lanes and fades; crossfades stay (U)"
+        title={`Without gains, threads, lanes and fades; crossfades stay${keys.inBrackets('unshaped')}`}
         onClick={() => dispatch(switchListening())}
         className="h-full w-[5.25rem] rounded-l-lg px-2 hover:bg-white aria-pressed:bg-ink aria-pressed:text-white"
       >
