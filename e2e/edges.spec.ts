@@ -146,7 +146,7 @@ test('fades by hand: a curve is bent by its body, starts from a level, becomes a
   await page.mouse.wheel(0, -700)
   await page.getByRole('button', { name: 'Solo Mill race' }).click()
   await page.mouse.wheel(0, 700)
-  await regionGroup(page, 'stroke 4').click({ position: { x: 25, y: 30 } })
+  await regionGroup(page, 'stroke 4').click({ position: { x: 25, y: 20 } })
   await page.getByLabel('Fade out', { exact: true }).fill('2 s')
   await page.keyboard.press('Enter')
   const plain = await throughRing(page, 88 * 48000, 2 * 48000)
@@ -241,13 +241,13 @@ test('many fades at once, crossfades at joins, and the offer when one half of a 
   page,
 }) => {
   await openSample(page)
-  await regionGroup(page, 'wheel pit, take 2').click({ position: { x: 30, y: 30 } })
+  await regionGroup(page, 'wheel pit, take 2').click({ position: { x: 30, y: 20 } })
   await page.evaluate(() => window.oakenThread.getPlayer().seek(25 * 48000))
   await page.keyboard.press('k')
   await page
     .getByRole('group', { name: /^wheel pit, take 2/ })
     .last()
-    .click({ position: { x: 20, y: 30 } })
+    .click({ position: { x: 20, y: 20 } })
   await page.getByLabel('Clip gain', { exact: true }).fill('-6')
   await page.keyboard.press('Enter')
   await page.getByRole('button', { name: 'Crossfade 10 ms' }).click()

@@ -19,7 +19,7 @@ test('one narrated word is raised by 2 dB with one gesture on the volume lane; t
   await openSample(page)
   await page.getByRole('button', { name: 'Solo Narrator' }).click()
   const before = await throughRing(page, 5 * 48000, 5 * 48000)
-  await regionGroup(page, 'walk-in, take 1').click({ position: { x: 40, y: 30 } })
+  await regionGroup(page, 'walk-in, take 1').click({ position: { x: 40, y: 20 } })
   await page.keyboard.press('z')
   await bead(page, 'Volume')
   const { area, x } = await place(page)

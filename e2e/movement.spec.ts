@@ -20,7 +20,7 @@ test('drone and bass are set in motion by weaves of two note values, and compare
   const still = await throughRing(page, 30 * 48000, 5 * 48000)
   await page.keyboard.press('h')
   const { area, x } = await place(page)
-  await regionGroup(page, 'walk-in, take 1').click({ position: { x: 40, y: 30 } })
+  await regionGroup(page, 'walk-in, take 1').click({ position: { x: 40, y: 20 } })
   await bead(page, 'Pan')
   await page.getByRole('button', { name: 'Weave', exact: true }).click()
   await page.mouse.move(x(27.5), area.y + 3 * ROW + 20)

@@ -12,7 +12,7 @@ test('lower one word with one drag: four knots, nothing changes outside, typed a
 }) => {
   await openSample(page)
   await page.getByRole('button', { name: 'Solo Narrator' }).click()
-  await regionGroup(page, 'wheel pit, take 2').click({ position: { x: 40, y: 30 } })
+  await regionGroup(page, 'wheel pit, take 2').click({ position: { x: 40, y: 20 } })
   await page.keyboard.press('z')
   const before = await throughRing(page, 20 * 48000, 12 * 48000)
   const area = (await page.getByTestId('timeline').boundingBox())!

@@ -5,7 +5,7 @@ import { drag, openSample, regionGroup, reload, sessionOf, throughRing, whenSave
 const view = (page: Page) => page.evaluate(() => window.oakenThread.getState().view)
 const position = (page: Page) => page.evaluate(() => window.oakenThread.getPlayer().position())
 const bead = (page: Page, name: RegExp) => page.getByRole('button', { name }).click()
-const press = (page: Page, name: string) => regionGroup(page, name).click({ position: { x: 30, y: 30 } })
+const press = (page: Page, name: string) => regionGroup(page, name).click({ position: { x: 30, y: 20 } })
 const type = async (page: Page, label: string, text: string) => {
   await page.getByLabel(label, { exact: true }).fill(text)
   await page.keyboard.press('Enter')
@@ -142,7 +142,7 @@ test('stopping stays or returns, a region is heard with its surroundings, and th
   expect(await position(page)).toBeGreaterThan(480_000)
   await page.getByRole('button', { name: /^Stop stays where it is/ }).click()
   await page.evaluate(() => window.oakenThread.getPlayer().seek(480_000))
-  await page.mouse.click(700, 500)
+  await page.mouse.click(1200, 250)
   await playFor(500)
   expect(await position(page)).toBe(480_000)
 

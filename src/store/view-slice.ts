@@ -39,6 +39,7 @@ export type DialogName =
   | 'rename'
   | 'commands'
   | 'insert-time'
+  | 'tempo'
   | 'group-tracks'
   | 'rename-track'
   | 'versions'

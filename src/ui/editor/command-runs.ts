@@ -505,6 +505,7 @@ function commandRuns(
     'hand-weave': hand('weave'),
     'leave-groups': () => void dispatch(groupsLeft(!state().leavesGroups)),
 
+    tempo: dialog('tempo'),
     undo: () => dispatch(undo()),
     redo: () => dispatch(redo()),
     commands: dialog('commands'),

@@ -239,13 +239,15 @@ function PointedHint({ session, hand, onThread }: { session: Session; hand: stri
   const words = useMemo(() => hint(over, hand, onThread), [over, hand, onThread])
   return (
     <>
-      <p className="line-clamp-2 min-w-0 flex-1 text-right text-2xs leading-[0.9rem] text-balance text-soft">
+      <p className="line-clamp-2 min-w-0 flex-1 text-right max-[900px]:hidden text-2xs leading-[0.9rem] text-balance text-soft">
         {words}
       </p>
-      <span className="w-18 text-right font-mono">
+      <span className="w-18 text-right font-mono max-[900px]:hidden">
         {pointed ? showTime(pointed.frame, session.sampleRate) : ''}
       </span>
-      <span className="w-18 text-right font-mono">{region ? showDb(region.clipGainDb) : ''}</span>
+      <span className="w-18 text-right font-mono max-[900px]:hidden">
+        {region ? showDb(region.clipGainDb) : ''}
+      </span>
     </>
   )
 }
@@ -284,7 +286,7 @@ function Hand({
       )}
     >
       {children}
-      {label}
+      <span className={children ? 'max-[760px]:hidden' : undefined}>{label}</span>
       {hotkey && (
         <kbd
           className={clsx(

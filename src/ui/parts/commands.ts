@@ -534,6 +534,7 @@ export const COMMANDS = [
     held: true,
   },
 
+  { id: 'tempo', group: session, title: 'Tempo and metre…', words: 'bpm beat bar time signature' },
   { id: 'undo', group: session, title: 'Undo', words: 'back revert', keys: ['mod+z'] },
   { id: 'redo', group: session, title: 'Redo', words: 'again', keys: ['mod+shift+z', 'mod+y'] },
   {

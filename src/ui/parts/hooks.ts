@@ -85,3 +85,15 @@ export function preparedContext(
   ctx?.clearRect(0, 0, width, height)
   return ctx
 }
+
+/** Whether the window is as a media query says. */
+export function useMedia(query: string): boolean {
+  return useSyncExternalStore(
+    (changed) => {
+      const list = window.matchMedia(query)
+      list.addEventListener('change', changed)
+      return () => list.removeEventListener('change', changed)
+    },
+    () => window.matchMedia(query).matches,
+  )
+}

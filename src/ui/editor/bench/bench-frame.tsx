@@ -35,7 +35,7 @@ export function BenchFrame({
       </div>
       <div className="relative min-w-0 flex-1">{picture}</div>
       <div
-        className={`flex shrink-0 flex-col gap-2 overflow-auto border-l border-seam bg-cloth px-3 py-2 ${wide ? 'w-[30rem] max-[1100px]:w-[26rem]' : 'w-64 max-[1100px]:w-56'}`}
+        className={`flex shrink-0 flex-col gap-2 overflow-auto border-l border-seam bg-cloth px-3 py-2 ${wide ? 'w-[30rem] max-[1100px]:w-[26rem]' : 'w-68'}`}
       >
         {children}
       </div>

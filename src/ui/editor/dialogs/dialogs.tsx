@@ -6,6 +6,9 @@ import { duplicateHere } from '../hands/duplicate'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { TextQuestion } from '../../parts/text-question'
 import { useCommands } from '../parts/command-context'
+import { Button } from '../../parts/button'
+import { Question } from '../../parts/panel'
+import { TempoFields } from '../parts/tempo-fields'
 import { CommandSearch } from './command-search'
 import { CrossfadesDialog } from './crossfades-dialog'
 import { EvenOutDialog } from './even-out-dialog'
@@ -73,6 +76,19 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
       )
     case 'commands':
       return <CommandSearch runs={runs} onClose={close} />
+    case 'tempo':
+      return (
+        <Question title="Tempo and metre" onClose={close}>
+          <div className="mt-4">
+            <TempoFields session={session} />
+          </div>
+          <div className="mt-5 flex justify-end">
+            <Button kind="solid" onClick={close}>
+              Done
+            </Button>
+          </div>
+        </Question>
+      )
     case 'insert-time':
       return <InsertTimeDialog session={session} onClose={close} />
     case 'group-tracks':

@@ -82,7 +82,7 @@ export const Overview = memo(function Overview({ session }: { session: Session }
       {...bind()}
       aria-label="Overview of the whole session"
       role="group"
-      className="apart relative shrink-0 touch-none overflow-hidden border-b border-seam bg-linen"
+      className="apart relative shrink-0 touch-none overflow-hidden border-b border-seam bg-linen [@media(max-height:520px)]:hidden"
       style={{ height: HEIGHT }}
     >
       <canvas ref={canvas} className="block" style={{ width, height: HEIGHT }} />

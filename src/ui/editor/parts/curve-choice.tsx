@@ -27,7 +27,7 @@ export function CurvePicture({
   return (
     <svg
       viewBox="0 0 20 16"
-      className={`h-4 ${small ? 'w-4' : 'w-5'} ${falling ? '-scale-x-100' : ''}`}
+      className={`h-4 max-w-full ${small ? 'w-4' : 'w-5'} ${falling ? '-scale-x-100' : ''}`}
       aria-hidden
     >
       <path d={path} fill="none" stroke="currentColor" strokeWidth="1.8" strokeLinecap="round" />
@@ -70,7 +70,7 @@ export function CurveChoice({
           aria-pressed={value === curve}
           onPointerEnter={() => onTry?.(curve)}
           onClick={() => onChange(curve)}
-          className={`flex flex-1 justify-center rounded-lg ${small ? 'px-0.5' : 'px-1.5'} py-1.5 hover:bg-white disabled:opacity-40 aria-pressed:bg-oak aria-pressed:text-white`}
+          className={`flex min-w-0 flex-1 justify-center rounded-lg ${small ? 'px-0.5' : 'px-1.5'} py-1.5 hover:bg-white disabled:opacity-40 aria-pressed:bg-oak aria-pressed:text-white`}
         >
           <CurvePicture curve={curve} {...(falling ? { falling } : {})} {...(small ? { small } : {})} />
         </button>

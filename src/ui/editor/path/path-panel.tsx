@@ -13,7 +13,7 @@ import { beadOf, parameterOfBead, type Bead } from '../../../store/beads'
 import { current } from '../../../store/current'
 import { beadPicked, pathFolded } from '../../../store/view-slice'
 import { threadText } from '../../look/colours'
-import { showText, useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
+import { showText, useAppDispatch, useAppSelector, useFrame, useMedia } from '../../parts/hooks'
 import { OneStop } from '../../parts/one-stop'
 import { usePathSubject } from '../parts/path-subject'
 import { useLiveValue } from '../parts/use-live-value'
@@ -111,7 +111,10 @@ export const PathPanel = memo(function PathPanel() {
   const { session, track, regions } = usePathSubject()
   const dispatch = useAppDispatch()
   const bead = useAppSelector((s) => current(s).bead)
-  const folded = useAppSelector((s) => s.view.pathFolded)
+  // A low window has room for one line.
+  const low = useMedia('(max-height: 520px)')
+  const chosen = useAppSelector((s) => s.view.pathFolded)
+  const folded = chosen || low
   const list = useRef<HTMLDivElement>(null)
   // A bead that is picked elsewhere, by a key or a press on its value, comes into view.
   useEffect(() => {
@@ -205,7 +208,7 @@ export const PathPanel = memo(function PathPanel() {
           <Level slot={0} name="the mix" folded={folded} />
         </div>
         {!folded && (
-          <p className="flex w-64 shrink-0 items-center border-l border-seam px-3 text-xs leading-[1.05rem] text-soft max-[1100px]:w-56 max-[900px]:hidden">
+          <p className="flex w-68 shrink-0 items-center border-l border-seam px-3 text-xs leading-[1.05rem] text-soft max-[900px]:hidden">
             <span className="line-clamp-3">{stages.find((s) => s.bead === bead)?.about}</span>
           </p>
         )}

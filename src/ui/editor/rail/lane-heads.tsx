@@ -170,7 +170,7 @@ const LaneHead = memo(function LaneHead({ open, name, top }: { open: OpenLane; n
           aria-label={`Close the ${what}`}
           title="Close the lane"
           onClick={() => dispatch(lanesToggled({ trackId, lanes: [lane] }))}
-          className="flex h-5 w-5 items-center justify-center rounded hover:bg-white"
+          className="flex h-6 w-6 items-center justify-center rounded hover:bg-white"
         >
           <X size={12} />
         </button>

@@ -38,7 +38,11 @@ export const MixHead = memo(
     const setVolume = (value: number | null) =>
       void dispatch(commit(setParameter, { key: FADER, trackIds: [null], value }))
     return (
-      <section aria-label="Mix" className="relative shrink-0 border-t border-seam" style={{ height: room }}>
+      <section
+        aria-label="Mix"
+        className="relative shrink-0 border-t border-seam [@media(max-height:520px)]:hidden"
+        style={{ height: room }}
+      >
         <MixFlagsHead />
         <div
           onPointerDown={() => dispatch(beadPicked(beadOf(null, FADER)))}
@@ -50,7 +54,7 @@ export const MixHead = memo(
               type="button"
               aria-pressed={picked}
               onClick={() => dispatch(beadPicked(beadOf(null, FADER)))}
-              className="min-w-0 flex-1 truncate text-left text-sm leading-5 font-semibold"
+              className="h-6 min-w-0 flex-1 truncate text-left text-sm leading-6 font-semibold"
             >
               Mix
             </button>

@@ -214,10 +214,7 @@ const TrackHead = memo(function TrackHead({ session, track, top, height }: HeadP
         <EditableName
           name={track.name}
           label={`Name of ${track.name}`}
-          className={clsx(
-            'min-w-0 flex-1 truncate text-sm font-semibold',
-            kind === 'full' ? 'h-5.5 leading-5.5' : 'h-6 leading-6',
-          )}
+          className="h-6 min-w-0 flex-1 truncate text-sm leading-6 font-semibold"
           onName={(name) => set({ name })}
         />
         <GroupSign trackId={track.id} />

@@ -121,12 +121,12 @@ export function FadeHandle({
       aria-valuemax={Math.round((region.length / rate) * 1000)}
       aria-valuenow={Math.round((length / rate) * 1000)}
       aria-valuetext={fade ? showLength(length, rate) : 'none'}
-      className="absolute -top-0.5 -ml-2.5 h-5 w-5 cursor-ew-resize touch-none"
+      className="absolute -top-1 -ml-3 flex h-6 w-6 cursor-ew-resize touch-none"
       style={{ left: Math.min(width - 7, Math.max(7, x)) }}
     >
       <span
         className={clsx(
-          'absolute top-1 left-1.25 block h-2.5 w-2.5 rounded-full border-2 border-walnut bg-linen',
+          'absolute top-1.5 left-1.75 block h-2.5 w-2.5 rounded-full border-2 border-walnut bg-linen',
           !fade && !shown && ONLY_NEAR,
         )}
       />
@@ -218,12 +218,12 @@ export function BendHandle({
           aria-valuemax={100}
           aria-valuenow={Math.round(fade.bend * 100)}
           aria-valuetext={`${Math.round(fade.bend * 100)} %`}
-          className="absolute -mt-2 -ml-2 h-4 w-4 cursor-ns-resize touch-none"
+          className="absolute -mt-3 -ml-3 h-6 w-6 cursor-ns-resize touch-none"
           style={{ left: x, top: y }}
         >
           <span
             className={clsx(
-              'absolute top-1 left-1 block h-2 w-2 rounded-sm border-2 border-walnut bg-linen',
+              'absolute top-2 left-2 block h-2 w-2 rounded-sm border-2 border-walnut bg-linen',
               !shown && ONLY_NEAR,
             )}
           />

@@ -117,10 +117,10 @@ function JoinHandle({
       onKeyDown={onKeyDown}
       title="Drag across: crossfade (Enter: 30 ms)"
       aria-label={`Join of ${left.name} and ${right.name}`}
-      className="group/join absolute z-[3] -ml-2 w-4 cursor-ew-resize touch-none"
-      style={{ left: x, top: top + height - 13, height: 14 }}
+      className="group/join absolute z-[3] -ml-3 w-6 cursor-ew-resize touch-none"
+      style={{ left: x, top: top + height - 18, height: 24 }}
     >
-      <span className="absolute top-0.5 left-0.75 block h-2.5 w-2.5 rotate-45 border-2 border-walnut bg-linen invisible group-hover/join:visible group-focus-visible/join:visible" />
+      <span className="absolute top-1.75 left-1.75 block h-2.5 w-2.5 rotate-45 border-2 border-walnut bg-linen invisible group-hover/join:visible group-focus-visible/join:visible" />
     </button>
   )
 }

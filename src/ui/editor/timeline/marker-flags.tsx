@@ -121,13 +121,13 @@ function Flag({
       }}
       title={`${marker.name} (drag: move, double-click: rename, Delete: remove)`}
       aria-label={`Marker ${marker.name} at ${showTime(marker.frame, session.sampleRate)}`}
-      className="group absolute bottom-0 h-4 w-4 -translate-x-1/2 touch-none"
+      className="group absolute bottom-0 h-6 w-6 -translate-x-1/2 touch-none"
       style={{ left: frameToX(view, marker.frame) }}
     >
       <span className="absolute bottom-0 left-1/2 block -translate-x-1/2 border-x-[6px] border-t-[9px] border-x-transparent border-t-ink group-hover:border-t-oak" />
       {room > 16 && (
         <span
-          className="pointer-events-none absolute bottom-0 left-3.5 truncate text-left text-2xs leading-3.5 text-ink"
+          className="pointer-events-none absolute bottom-0 left-4.5 truncate text-left text-2xs leading-3.5 text-ink"
           style={{ maxWidth: room }}
         >
           {marker.name}

@@ -161,7 +161,7 @@ export const RegionHandles = memo(function RegionHandles({
               aria-label={`Hear ${region.name} alone`}
               title="Hear alone"
               onClick={() => dispatch(hearAlone(region.id))}
-              className="absolute flex h-5 w-5 items-center justify-center rounded-full border border-transparent text-transparent group-focus-within/region:border-walnut group-focus-within/region:bg-linen group-focus-within/region:text-walnut group-hover/region:border-walnut group-hover/region:bg-linen group-hover/region:text-walnut hover:bg-walnut! hover:text-white!"
+              className="absolute flex h-6 w-6 items-center justify-center rounded-full border border-transparent text-transparent group-focus-within/region:border-walnut group-focus-within/region:bg-linen group-focus-within/region:text-walnut group-hover/region:border-walnut group-hover/region:bg-linen group-hover/region:text-walnut hover:bg-walnut! hover:text-white!"
               style={{ bottom: hem + 4, left: 12 }}
             >
               <Play size={10} fill="currentColor" />

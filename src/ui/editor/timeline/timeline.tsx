@@ -226,7 +226,12 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
         </RegionMenu>
       </OneStop>
       {session.trackIds.length > 0 && (
-        <OneStop area="mix" arrows={overPlane} within="[data-thread]" className="shrink-0">
+        <OneStop
+          area="mix"
+          arrows={overPlane}
+          within="[data-thread]"
+          className="shrink-0 [@media(max-height:520px)]:hidden"
+        >
           <MixFlags session={session} />
           <MixLanes session={session} />
         </OneStop>

@@ -1,22 +1,16 @@
 import { Popover } from 'radix-ui'
 import { useEffect, useRef, useState } from 'react'
-import { setTempo, tempoAt } from '../../../core/edit'
+import { tempoAt } from '../../../core/edit'
 import type { Session } from '../../../core/model/session'
 import { sessionLength } from '../../../core/model/queries'
-import {
-  barPosition,
-  barToBeat,
-  beatToFrame,
-  secondsToBeat,
-  type TempoChange,
-} from '../../../core/units/tempo'
-import { parsePosition, showTime, type Typed } from '../../../core/units/typed'
+import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
+import { parsePosition, showTime } from '../../../core/units/typed'
 import { lengthChange } from '../../../core/units/typed-change'
-import { commit } from '../../../store/edits'
 import { getPlayer } from '../../../store/playback'
 import { timeScaleSet } from '../../../store/view-slice'
 import { showText, useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
 import { unlessTyped, ValueField } from '../../parts/value-field'
+import { TempoFields } from '../parts/tempo-fields'
 
 /**
  * The time at the playhead in seconds and in bars; pressing one makes ruler and grid follow it. Beside it
@@ -125,46 +119,10 @@ function PlaceField({
   )
 }
 
-const bpmOf = (text: string): Typed<number> => {
-  const n = Number(
-    text
-      .trim()
-      .replace(/ ?bpm$/i, '')
-      .replace(',', '.'),
-  )
-  return /\d/.test(text) && n >= 10 && n <= 1000
-    ? { ok: true, value: n }
-    : { ok: false, message: 'Type a tempo from 10 to 1000 bpm, such as 96 or 97.3.' }
-}
-
-/** A typed change of the tempo: "+2", "−1.5 bpm". */
-const bpmAmount = (text: string): Typed<number> => {
-  const n = Number(
-    text
-      .replace(/[−–]/, '-')
-      .replace(/ ?bpm$/i, '')
-      .replace(',', '.'),
-  )
-  return /\d/.test(text) && Number.isFinite(n)
-    ? { ok: true, value: n }
-    : { ok: false, message: 'A change of the tempo is typed in bpm, such as +2.' }
-}
-
-const metreOf = (text: string): Typed<{ beatsPerBar: number; beatUnit: number }> => {
-  const m = /^\s*(\d{1,2})\s*\/\s*(\d{1,2})\s*$/.exec(text)
-  const [beatsPerBar, beatUnit] = [Number(m?.[1]), Number(m?.[2])]
-  return beatsPerBar >= 1 && beatsPerBar <= 64 && [1, 2, 4, 8, 16, 32].includes(beatUnit)
-    ? { ok: true, value: { beatsPerBar, beatUnit } }
-    : { ok: false, message: 'Type a metre from 1/1 to 64/32, such as 4/4, 3/4 or 6/8.' }
-}
-
 /** Tempo and metre at the playhead, to be changed. */
 function Tempo({ session }: { session: Session }) {
-  const dispatch = useAppDispatch()
   const atBeat = secondsToBeat(session.tempo, (getPlayer()?.position() ?? 0) / session.sampleRate)
   const now = tempoAt(session, atBeat)
-  const set = (change: Partial<Omit<TempoChange, 'beat'>>) =>
-    void dispatch(commit(setTempo, { atBeat, change }))
   return (
     <Popover.Root>
       <Popover.Trigger
@@ -180,31 +138,7 @@ function Tempo({ session }: { session: Session }) {
           className="z-50 w-72 rounded-xl border border-seam bg-white p-4 font-sans shadow-lg"
           aria-label="Tempo and metre"
         >
-          <div className="flex gap-3">
-            <ValueField
-              className="flex-1"
-              label="Tempo"
-              shown={`${now.bpm} bpm`}
-              change={{ from: now.bpm, show: (bpm) => `${bpm} bpm`, amount: bpmAmount }}
-              parse={bpmOf}
-              onValue={(bpm) => set({ bpm })}
-              onNudge={(d, fine) =>
-                set({
-                  bpm: Math.max(10, Math.min(1000, Math.round((now.bpm + d * (fine ? 0.1 : 1)) * 10) / 10)),
-                })
-              }
-            />
-            <ValueField
-              className="w-24"
-              label="Metre"
-              shown={`${now.beatsPerBar}/${now.beatUnit}`}
-              parse={metreOf}
-              onValue={set}
-            />
-          </div>
-          <p className="mt-3 text-sm text-soft">
-            Regions, threads and markers stay where they are in time; the bars move under them.
-          </p>
+          <TempoFields session={session} />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

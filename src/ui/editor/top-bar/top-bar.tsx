@@ -35,6 +35,7 @@ import { EditableName } from '../../parts/editable-name'
 import { saveCopyOf } from '../../parts/session-copy'
 import { sameParts } from '../../parts/same-parts'
 import { Clock } from './clock'
+import { MoreMenu } from './more-menu'
 import { RidePanel } from './ride-panel'
 
 /** Title and saved state, transport, time, history, export. */
@@ -57,7 +58,7 @@ export const TopBar = memo(
             <Link to="/" title="All sessions" className="shrink-0 rounded-lg p-1 hover:bg-fold">
               <img src="/icon.svg" alt="All sessions" className="h-7 w-7" />
             </Link>
-            <div className="min-w-0">
+            <div className="min-w-0 max-[760px]:sr-only">
               <h1 className="flex text-base leading-5 font-bold">
                 <EditableName
                   name={session.title}
@@ -73,6 +74,7 @@ export const TopBar = memo(
           <div className="flex items-center gap-1.5">
             <Icon
               label={`Return to the start${keys.inBrackets('to-start')}`}
+              className="max-[900px]:hidden"
               onClick={() => getPlayer()?.seek(0)}
             >
               <SkipBack size={17} />
@@ -88,12 +90,14 @@ export const TopBar = memo(
             </Button>
             <Icon
               label={`Loop the range${keys.inBrackets('loop')}`}
+              className="max-[900px]:hidden"
               pressed={loop}
               onClick={() => dispatch(toggleLoop())}
             >
               <Repeat size={17} />
             </Icon>
             <Icon
+              className="max-[900px]:hidden"
               label={
                 stopReturns
                   ? 'Stop returns to where playing began; press to let it stay'
@@ -119,6 +123,7 @@ export const TopBar = memo(
               <Undo2 size={17} />
             </Icon>
             <Icon
+              className="max-[900px]:hidden"
               label={done < steps.length ? `Redo: ${steps[done]!.label}` : 'Nothing to redo'}
               disabled={done === steps.length || readOnly}
               onClick={() => dispatch(redo())}
@@ -128,12 +133,14 @@ export const TopBar = memo(
             <HistoryList />
             <Icon
               label="Save a copy of the session, with all its sound"
+              className="max-[900px]:hidden"
               onClick={() => void dispatch(saveCopyOf(session.id, session.title))}
             >
               <Download size={17} />
             </Icon>
             <Icon
               label={`Find a command${keys.inBrackets('commands')}`}
+              className="max-[900px]:hidden"
               onClick={() => void dispatch(dialogShown('commands'))}
             >
               <Search size={17} />
@@ -142,10 +149,11 @@ export const TopBar = memo(
               to="/help"
               title="Help"
               aria-label="Help"
-              className="inline-flex h-8 w-9 items-center justify-center rounded-lg hover:bg-fold"
+              className="inline-flex h-8 w-9 items-center justify-center rounded-lg hover:bg-fold max-[900px]:hidden"
             >
               <CircleHelp size={17} />
             </Link>
+            <MoreMenu />
             <Link
               to={`/session/${session.id}/export`}
               className="inline-flex h-8 items-center gap-1.5 rounded-lg bg-ink px-3 text-sm font-medium text-white hover:bg-walnut"
@@ -163,12 +171,14 @@ export const TopBar = memo(
 
 function Icon({
   label,
+  className = '',
   pressed,
   disabled,
   onClick,
   children,
 }: {
   label: string
+  className?: string
   pressed?: boolean
   disabled?: boolean
   onClick(): void
@@ -176,7 +186,7 @@ function Icon({
 }) {
   return (
     <Button
-      className="w-9 !px-0"
+      className={`w-9 !px-0 ${className}`}
       aria-label={label}
       title={label}
       aria-pressed={pressed}
@@ -233,7 +243,7 @@ function HistoryList() {
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
-        <Button className="w-9 !px-0" aria-label="History" title="History">
+        <Button className="w-9 !px-0 max-[900px]:hidden" aria-label="History" title="History">
           <History size={17} />
         </Button>
       </Popover.Trigger>
@@ -286,7 +296,7 @@ function ListenSwitch() {
   const measuring = listen.equal && listen.shapedLufs === null
   return (
     <div
-      className="mr-1 flex h-8 items-center rounded-lg border border-seam bg-linen text-sm"
+      className="mr-1 flex h-8 items-center rounded-lg border border-seam bg-linen text-sm max-[900px]:hidden"
       role="group"
       aria-label="Listen"
     >
