@@ -2,7 +2,7 @@ import type { ReactNode } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { useStore } from 'react-redux'
 import { Group, Panel, Separator } from 'react-resizable-panels'
-import { useNavigate, useParams } from 'react-router'
+import { Link, useNavigate, useParams } from 'react-router'
 import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { isPackage } from '../../store/copy-actions'
@@ -32,6 +32,7 @@ import { Dialogs } from './dialogs/dialogs'
 import { HintBar } from './hint-bar'
 import { JoinOffer } from './dialogs/join-offer'
 import { EditorKeys } from './keyboard'
+import { Announcer } from './parts/announcer'
 import { MixMeter, TrackMeters } from './meters/meters'
 import { Overview } from './overview/overview'
 import { OverloadWatch } from './parts/overload-watch'
@@ -184,9 +185,22 @@ function Editor({ session }: { session: Session }) {
                                 WAV, AIFF and FLAC of any depth and rate, mono or stereo, or whatever else
                                 this browser decodes.
                               </p>
-                              <Button kind="solid" disabled={readOnly} onClick={drop.open}>
-                                Import audio…
-                              </Button>
+                              <div className="flex gap-2">
+                                <Button kind="solid" disabled={readOnly} onClick={drop.open}>
+                                  Import audio…
+                                </Button>
+                                <Button disabled={readOnly} onClick={() => runs['add-mono']()}>
+                                  Add an empty track
+                                </Button>
+                              </div>
+                              <p className="max-w-md text-sm text-soft">
+                                Then press a region to level it, drag its upper corners to fade it, and hold R
+                                to mark a stretch. The{' '}
+                                <Link to="/help" className="underline">
+                                  help
+                                </Link>{' '}
+                                goes through the whole job.
+                              </p>
                             </div>
                           )}
                         </div>
@@ -216,6 +230,7 @@ function Editor({ session }: { session: Session }) {
                   </div>
                 )}
                 <Dialogs />
+                <Announcer />
                 <JoinOffer session={session} />
               </div>
             </OverloadWatch>

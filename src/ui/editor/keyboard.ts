@@ -4,7 +4,7 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { READ_ONLY } from '../../store/edits'
 import { benchShown, groupsLeft, handTaken, type Hand } from '../../store/view-slice'
 import { sayWhyNot } from '../../store/why-not'
-import { COMMANDS, keysOf, type CommandId, type CommandInfo } from '../parts/commands'
+import { COMMANDS, isSingleCharacter, keysOf, type CommandId, type CommandInfo } from '../parts/commands'
 import { useAppDispatch, useAppFields, useAppSelector, useAppStore } from '../parts/hooks'
 import { currentField } from './command-runs'
 import type { CommandRuns } from './parts/command-context'
@@ -22,6 +22,9 @@ const DECIDE: ReadonlySet<string> = new Set<CommandId>([
   'paste',
   'step-back',
 ])
+
+/** Commands whose keys work in fields, too. */
+const EVERYWHERE: ReadonlySet<string> = new Set<CommandId>(['next-area', 'previous-area', 'commands'])
 
 /**
  * The keys of the editor's commands, as the person chose them. They also work while a handle has the focus; handles
@@ -52,6 +55,20 @@ export const EditorKeys = memo(function EditorKeys({ runs }: { runs: CommandRuns
       ignoreEventWhen: (event) => event.defaultPrevented && event.key !== 'Escape',
     },
     [byKeys, runs],
+  )
+  const everywhere = useMemo(
+    () => [...byKeys].flatMap(([keys, id]) => (EVERYWHERE.has(id) && !isSingleCharacter(keys) ? [keys] : [])),
+    [byKeys],
+  )
+  useHotkeys(
+    everywhere,
+    (event, { hotkey }) => {
+      if (!(event.target as Element).matches('input, select, textarea')) return
+      event.preventDefault()
+      runs[byKeys.get(hotkey)!](event)
+    },
+    { enableOnFormTags: true },
+    [everywhere, byKeys, runs],
   )
   useTyping()
   useLentHand()

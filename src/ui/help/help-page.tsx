@@ -1,6 +1,7 @@
 import { ArrowLeft, Search } from 'lucide-react'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
+import { GroundSwitch } from '../parts/ground-switch'
 import { modifierWords } from '../parts/key-words'
 import { KeyTable } from './key-table'
 
@@ -178,7 +179,9 @@ export function HelpPage() {
           Back
         </button>
         <h1 className="text-base font-bold">Help</h1>
-        <label className="ml-auto flex h-8 w-80 max-w-[50vw] items-center gap-2 rounded-lg border border-seam bg-linen px-2 focus-within:outline-2 focus-within:outline-oak">
+        <span className="ml-auto" />
+        <GroundSwitch />
+        <label className="flex h-8 w-80 max-w-[50vw] items-center gap-2 rounded-lg border border-seam bg-linen px-2 focus-within:outline-2 focus-within:outline-oak">
           <Search size={15} className="shrink-0 text-soft" aria-hidden />
           <span className="sr-only">Search the help</span>
           <input

@@ -120,10 +120,11 @@ export function toNextArea(direction: 1 | -1): void {
   const at = now ? all.indexOf(now) : direction === 1 ? -1 : 0
   for (let step = 1; step <= all.length; step++) {
     const area = all[(at + direction * step + all.length * 2) % all.length]!
-    const stop = area.querySelector<HTMLElement>(
-      '[aria-current="true"][tabindex="0"], [aria-pressed="true"][tabindex="0"]',
-    )
-    const first = stop && isStop(stop) ? stop : stopsIn(area)[0]
+    // What leads in the area, else what is most of it, else its first stop.
+    const stop = ['[aria-current="true"][tabindex="0"]', '[data-lead]']
+      .map((what) => area.querySelector<HTMLElement>(what))
+      .find((found) => found && isStop(found))
+    const first = stop ?? stopsIn(area)[0]
     if (!first) continue
     first.focus()
     return

@@ -127,7 +127,8 @@ export function ValueField<T>({
   }
 
   const onKeyDown = (event: KeyboardEvent) => {
-    event.stopPropagation()
+    // Keys of the whole page, such as F6, are nobody's text.
+    if (!/^F\d/.test(event.key) && !event.ctrlKey && !event.metaKey) event.stopPropagation()
     if (event.key === 'Enter') {
       // Back to the editor's keys: Space plays, Ctrl+Z takes it back.
       if (take()) leave()

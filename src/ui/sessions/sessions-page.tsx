@@ -18,6 +18,7 @@ import { newSession, sessionFromFiles } from '../../store/new-session'
 import { isPackage } from '../../store/copy-actions'
 import { isOpenElsewhere, SAMPLE_ID } from '../../store/open-session'
 import { renameInItsTab } from '../../store/other-tabs'
+import { GroundSwitch } from '../parts/ground-switch'
 import { Button } from '../parts/button'
 import { Question } from '../parts/panel'
 import { toast } from '../parts/toast'
@@ -27,6 +28,7 @@ import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
 import { NOTHING_DROPPED, sayOutcome } from '../parts/import-outcome'
 import { SILENT_MS, useCloseSession } from '../parts/use-session'
 import { askImport } from '../parts/import-question'
+import { FirstSteps } from './first-steps'
 import { KeepingNote } from './keeping-note'
 import { NewSessionDialog } from './new-session-dialog'
 import { OpenCopyButton } from './open-copy-button'
@@ -158,6 +160,7 @@ export function SessionsPage() {
               Shape level, edges and movement. Your sound stays in this browser.
             </p>
           </div>
+          <GroundSwitch />
           <Link
             to="/help"
             className="inline-flex h-8 items-center gap-1.5 rounded-lg px-3 text-sm font-medium hover:bg-fold"
@@ -235,6 +238,7 @@ export function SessionsPage() {
             )}
           </ul>
         )}
+        {records?.length === 0 && <FirstSteps onImport={drop.open} />}
         {records && records.length > 0 && <KeepingNote version={records.length} />}
         <Trash
           records={trash}

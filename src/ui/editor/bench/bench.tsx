@@ -1,7 +1,10 @@
 import { memo } from 'react'
 import { current } from '../../../store/current'
 import { dialogShown } from '../../../store/view-slice'
+import type { Session } from '../../../core/model/session'
+import type { CommandId } from '../../parts/commands'
 import { Button } from '../../parts/button'
+import { useCommands } from '../parts/command-context'
 import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
 import { useKeyWords } from '../../parts/use-key-words'
 import { FadeFields } from '../parts/fade-fields'
@@ -25,13 +28,14 @@ export const Bench = memo(function Bench() {
   const subject = useAppFields((state) => current(state).bench)
   const bead = useAppSelector((state) => current(state).bead)
   const dispatch = useAppDispatch()
+  const range = useAppSelector((s) => s.view.range !== null)
   const keys = useKeyWords()
   if (!session) return null
   if (subject.kind === 'crossfade' && session.crossfades[subject.id])
     return <CrossfadeView crossfadeId={subject.id} />
   if (subject.kind === 'strip' && (subject.trackId === null || session.tracks[subject.trackId]))
     return <StripBench session={session} {...subject} />
-  if (regions.length === 0) return null
+  if (regions.length === 0) return range ? <RangeBench session={session} /> : null
   const single = regions.length === 1 ? regions[0]! : null
   return (
     <BenchFrame
@@ -86,3 +90,30 @@ export const Bench = memo(function Bench() {
     </BenchFrame>
   )
 })
+
+/** The bench while nothing but a range of time is marked: its times, and what can be done with it. */
+function RangeBench({ session }: { session: Session }) {
+  const runs = useCommands()
+  const button = (id: CommandId, text: string) => (
+    <Button className="h-8 justify-start" onClick={() => runs[id]()}>
+      {text}
+    </Button>
+  )
+  return (
+    <BenchFrame
+      session={session}
+      title="Marked range"
+      about={['on all tracks']}
+      picture={
+        <p className="flex h-full items-center justify-center px-8 text-center text-soft">
+          Press a region or a lane, and what is typed here is about its part in the range.
+        </p>
+      }
+    >
+      {button('loop', 'Loop it')}
+      {button('split', 'Split regions at its ends')}
+      {button('render', 'Render into a new region')}
+      {button('export', 'Export…')}
+    </BenchFrame>
+  )
+}

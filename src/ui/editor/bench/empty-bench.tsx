@@ -14,7 +14,7 @@ function isEmpty(state: RootState): boolean {
   const { bench, regionIds } = current(state)
   if (bench.kind === 'crossfade') return session.crossfades[bench.id] === undefined
   if (bench.kind === 'strip') return bench.trackId !== null && session.tracks[bench.trackId] === undefined
-  return !regionIds.some((id) => session.regions[id])
+  return state.view.range === null && !regionIds.some((id) => session.regions[id])
 }
 
 /** Whether the pointer is held down anywhere on the page. */

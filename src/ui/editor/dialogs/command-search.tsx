@@ -1,28 +1,10 @@
 import { Command } from 'cmdk'
 import { Dialog } from 'radix-ui'
+import { commandScore } from '../../parts/command-score'
 import { COMMAND_GROUPS, COMMANDS, keysOf, type CommandInfo } from '../../parts/commands'
 import { useAppFields } from '../../parts/hooks'
 import { keyWords } from '../../parts/key-words'
 import type { CommandRuns } from '../parts/command-context'
-
-/**
- * How well a command answers a search, 0…1: every word must be in its title or its further words; the title counts more,
- * and the start of a word more than its inside.
- */
-export function commandScore(title: string, words: string, search: string): number {
-  const scores = search
-    .toLowerCase()
-    .split(/\s+/)
-    .filter(Boolean)
-    .map((word) => {
-      const inText = (text: string, whole: number, part: number) => {
-        const at = text.toLowerCase().indexOf(word)
-        return at < 0 ? 0 : at === 0 || /[^a-z0-9]/i.test(text[at - 1]!) ? whole : part
-      }
-      return Math.max(inText(title, 1, 0.5), inText(words, 0.8, 0.3))
-    })
-  return scores.includes(0) ? 0 : scores.reduce((sum, s) => sum + s, 0) / Math.max(1, scores.length)
-}
 
 /** Finds every command by the trade's words as well as ours, shows its keys, and runs it. */
 export function CommandSearch({ runs, onClose }: { runs: CommandRuns; onClose(): void }) {
@@ -44,11 +26,13 @@ export function CommandSearch({ runs, onClose }: { runs: CommandRuns; onClose():
             className="flex min-h-0 flex-col"
             label="Commands"
             filter={(value, search) => {
-              const info: CommandInfo = COMMANDS.find((c) => c.id === value)!
-              return commandScore(info.title, `${info.words ?? ''} ${info.group}`, search)
+              const info: CommandInfo | undefined = COMMANDS.find((c) => c.id === value)
+              return info ? commandScore(info.title, `${info.words ?? ''} ${info.group}`, search) : 0
             }}
           >
             <Command.Input
+              // In the same moment: what is typed at once belongs to it.
+              autoFocus
               placeholder="What do you want to do? Fade, gain, duck, split…"
               className="h-12 w-full shrink-0 border-b border-seam bg-transparent px-5 text-base outline-none placeholder:text-soft"
             />

@@ -170,6 +170,7 @@ export const PathPanel = memo(function PathPanel() {
               <button
                 type="button"
                 aria-pressed={stage.bead === bead}
+                data-lead={stage.bead === bead || undefined}
                 title={`${stage.name} ${stage.place}`}
                 onClick={() => dispatch(beadPicked(stage.bead))}
                 className={clsx(

@@ -84,7 +84,7 @@ export const Rail = memo(function Rail({
           style={{ height: RULER_HEIGHT }}
         >
           <span className="text-xs text-soft">
-            {rows === 0 ? 'no tracks yet' : soloed ? '' : `${rows} ${rows === 1 ? 'track' : 'tracks'}`}
+            {rows === 0 ? 'no tracks' : soloed ? '' : `${rows} ${rows === 1 ? 'track' : 'tracks'}`}
           </span>
           <div className="flex items-center">
             {soloed > 0 && (
@@ -186,6 +186,7 @@ const TrackHead = memo(function TrackHead({ session, track, top, height }: HeadP
       }}
       aria-current={chosen || undefined}
       data-head
+      data-lead
       data-seen-whole
       className={clsx(
         'absolute inset-x-0 flex flex-col overflow-clip border-b border-fold pr-2.5 pl-4',

@@ -78,8 +78,11 @@ export const RegionHandles = memo(function RegionHandles({
     button.current.style.left = `${Math.max(12, Math.min(width - 32, hidden + tag))}px`
   }, [pointed, focused, width, lanesOver])
   const onKeyDown = (event: KeyboardEvent) => {
-    if (event.key === 'Enter' && event.target === event.currentTarget)
-      dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
+    if (event.key !== 'Enter' || event.target !== event.currentTarget || isSelected) return
+    // It is selected; a further Enter opens its value as a field.
+    event.preventDefault()
+    event.stopPropagation()
+    dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
   }
   const onGainKey = (event: KeyboardEvent) => {
     const step = { ArrowUp: 1, ArrowDown: -1 }[event.key]
@@ -99,6 +102,7 @@ export const RegionHandles = memo(function RegionHandles({
       tabIndex={0}
       data-region={region.id}
       data-selected={isSelected || undefined}
+      data-lead
       onKeyDown={onKeyDown}
       ref={group}
       onPointerEnter={() => setPointed(true)}

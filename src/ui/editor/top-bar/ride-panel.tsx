@@ -114,12 +114,12 @@ export function RidePanel({ session }: { session: Session }) {
     <Popover.Root>
       <Popover.Trigger asChild>
         <Button
-          className={`w-[5.25rem] justify-start gap-1.5 !px-2.5 max-[1180px]:w-auto ${on ? '!border-ink !bg-ink !text-white' : ''}`}
+          className={`w-[5.25rem] justify-start gap-1.5 !px-2.5 max-[1340px]:w-auto ${on ? '!border-ink !bg-ink !text-white' : ''}`}
           aria-label={`Ride: ${ride.mode}`}
           title="Write volume and pan by hand while it plays"
         >
           <Radio size={15} />
-          <span className="text-sm max-[1180px]:hidden">{on ? ride.mode : 'ride'}</span>
+          <span className="text-sm max-[1340px]:hidden">{on ? ride.mode : 'ride'}</span>
         </Button>
       </Popover.Trigger>
       <Popover.Portal>
