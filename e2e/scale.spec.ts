@@ -7,8 +7,12 @@ import { test } from './fixtures'
 import { framesOf, frameWords, median, p95, type FrameTimes } from './frames'
 import { openPackage, openSample, playedOn } from './support'
 
-/** A package with so many tracks of 20 regions of one second of sound each, `shape` for the lanes of each. */
-function large(tracks: number, shape: (track: Track) => Track = (track) => track): Uint8Array<ArrayBuffer> {
+/** A package with so many tracks of so many regions of one second of sound each, `shape` for the lanes of each. */
+function large(
+  tracks: number,
+  shape: (track: Track) => Track = (track) => track,
+  regions = 20,
+): Uint8Array<ArrayBuffer> {
   const sound = [
     Float32Array.from(
       { length: 48000 },
@@ -26,7 +30,7 @@ function large(tracks: number, shape: (track: Track) => Track = (track) => track
   for (let t = 0; t < tracks; t++) {
     session.trackIds.push(`t${t}`)
     session.tracks[`t${t}`] = shape(createTrack(`t${t}`, `Track ${t + 1}`, 1, t))
-    for (let r = 0; r < 20; r++) {
+    for (let r = 0; r < regions; r++) {
       const region: Region = {
         id: `r${t}-${r}`,
         trackId: `t${t}`,
@@ -59,10 +63,22 @@ function report(what: string, frames: FrameTimes, arithmetic: FrameTimes): void 
 }
 
 test(
-  '100 tracks and 2000 regions: dragging the gain of all, scrolling, and a saved step',
+  '200 tracks of all heights and 2000 regions: dragging the gain of all, scrolling, and a saved step',
   { tag: '@alone' },
   async ({ page }) => {
-    await openPackage(page, large(100))
+    // From a single line to a third of the screen.
+    await page.addInitScript(() => {
+      const rowHeights = Object.fromEntries(
+        Array.from({ length: 200 }, (_, t) => [`t${t}`, [72, 28, 56, 72, 120, 40, 260][t % 7]]),
+      )
+      const place = { left: 0, framesPerPixel: 700, top: 0, openLanes: [], rowHeights }
+      if (!localStorage.getItem('oaken-thread/places'))
+        localStorage.setItem('oaken-thread/places', JSON.stringify({ 'tide-mill': place }))
+    })
+    await openPackage(
+      page,
+      large(200, (track) => track, 10),
+    )
     // Seams and overloads of all are looked for first; the drag is measured at rest.
     await page.waitForTimeout(12_000)
     await page.keyboard.press('Control+a')
@@ -73,11 +89,13 @@ test(
     })
     const arithmetic = await framesOf(page, 240, 'arithmetic')
     report('2000 regions dragged', work, arithmetic)
+    await page.waitForTimeout(1500)
+    report('200 tracks of all heights scrolled', await framesOf(page, 240, 'scroll down'), arithmetic)
     console.log(`pure arithmetic beside it: ${frameWords(arithmetic)}`)
     const { steps, session } = await page.evaluate(() => window.oakenThread.getState().session)
     expect(steps.map((s) => s.label)).toEqual([expect.stringMatching(/^Clip gain of 2000 regions /)])
     // All moved together: their differences are those of before.
-    expect(session!.regions['r99-6']!.clipGainDb - session!.regions['r0-0']!.clipGainDb).toBeCloseTo(-6, 9)
+    expect(session!.regions['r199-6']!.clipGainDb - session!.regions['r0-0']!.clipGainDb).toBeCloseTo(-6, 9)
     expect(session!.regions['r50-3']!.clipGainDb).toBeGreaterThan(-3)
     await page.evaluate(() => window.oakenThread.whenSaved())
     await page.keyboard.press('Control+z')

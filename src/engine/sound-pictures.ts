@@ -39,9 +39,21 @@ export class Pictures {
   private readonly coarse = new Map<string, CoarsePeaks>()
   private readonly missing = new Set<string>()
   private readonly chunks = new Map<string, Chunk | 'loading'>()
+  /** How often something of each sound has arrived. */
+  private readonly arrivals = new Map<string, number>()
   private readonly extent: Extent = { min: 0, max: 0 }
 
   constructor(private readonly onLoaded: () => void) {}
+
+  /** How often something of a sound has arrived: what was drawn of it before may be drawn better then. */
+  arrivalsOf(sha256: string): number {
+    return this.arrivals.get(sha256) ?? 0
+  }
+
+  private arrived(sha256: string): void {
+    this.arrivals.set(sha256, this.arrivalsOf(sha256) + 1)
+    this.onLoaded()
+  }
 
   private load(sha256: string): void {
     if (this.records.has(sha256)) return
@@ -52,7 +64,7 @@ export class Pictures {
       this.coarse.set(sha256, record ? await readCoarsePeaks(record) : [])
       if (record) this.records.set(sha256, record)
       else this.missing.add(sha256)
-      this.onLoaded()
+      this.arrived(sha256)
     }
     fetchIt().catch(() => this.records.delete(sha256))
   }
@@ -79,7 +91,7 @@ export class Pictures {
         })
         for (const old of this.chunks.keys())
           if (this.chunks.size > MAX_CHUNKS && old !== key) this.chunks.delete(old)
-        this.onLoaded()
+        this.arrived(sha256)
       })
       .catch(() => this.chunks.delete(key))
     return null

@@ -58,11 +58,26 @@ const scaleOf = (
   trackId: string,
 ): SoundScale => (factors[trackId] === undefined ? scale : { ...scale, factor: factors[trackId] })
 
+/** The sounds of rows, as they were looked up last. */
+const sounds = new WeakMap<readonly Region[], { sources: Session['sources']; hashes: Set<string> }>()
+
+/** Changes when something has arrived of a sound in a row; arrivals for other rows are not its concern. */
+function arrivalsIn(pictures: Pictures, { sources }: Session, regions: readonly Region[]): number {
+  let known = sounds.get(regions)
+  if (known?.sources !== sources) {
+    known = { sources, hashes: new Set(regions.map((r) => sources[r.sourceId]!.sha256)) }
+    sounds.set(regions, known)
+  }
+  let sum = 0
+  for (const sha256 of known.hashes) sum += pictures.arrivalsOf(sha256)
+  return sum
+}
+
 /** What the picture of one row is made of. */
 const rowState = (
   { session, rows, view, correlations, trial, scale, factors }: TimelinePicture,
   row: number,
-  version: number,
+  pictures: Pictures,
 ) => ({
   regions: rows[row]!,
   gainThreads: session.gainThreads,
@@ -72,7 +87,7 @@ const rowState = (
   height: rowHeight(view, row),
   scale: scaleOf({ scale, factors }, session.trackIds[row]!),
   ratio: window.devicePixelRatio || 1,
-  version,
+  version: arrivalsIn(pictures, session, rows[row]!),
   trial,
 })
 
@@ -86,7 +101,6 @@ const sidesOf = ({ session, correlations }: TimelinePicture) =>
 export function drawAhead(
   tiles: RowTiles,
   pictures: Pictures,
-  version: number,
   picture: TimelinePicture,
   down: boolean,
   all: boolean,
@@ -101,19 +115,18 @@ export function drawAhead(
         session.trackIds[row]!,
         sides,
         view,
-        rowState(picture, row, version),
+        rowState(picture, row, pictures),
         all,
       ),
     ) !== null
   )
 }
 
-/** Draws the visible part of the timeline; `version` tells which pictures of sounds have arrived. */
+/** Draws the visible part of the timeline. */
 export function drawTimeline(
   ctx: CanvasRenderingContext2D,
   tiles: RowTiles,
   pictures: Pictures,
-  version: number,
   picture: TimelinePicture,
 ): void {
   const { session, rows, view, selection } = picture
@@ -155,7 +168,7 @@ export function drawTimeline(
       trackId,
       sides,
       { left: view.left, y: rowTop(view, row), width: view.width },
-      rowState(picture, row, version),
+      rowState(picture, row, pictures),
     )
     const seen = visibleRegions(regions, view)
     for (let r = seen.first; r < seen.last; r++) {

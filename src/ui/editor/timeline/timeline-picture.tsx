@@ -54,9 +54,9 @@ export const Picture = memo(function Picture() {
       scale: soundScale,
       factors: soundFactors,
     }
-    drawTimeline(ctx, tiles, pictures, version, picture)
+    drawTimeline(ctx, tiles, pictures, picture)
     if (view.top !== went.top) Object.assign(went, { top: view.top, down: view.top > went.top })
-    return runIdleTasks((all) => drawAhead(tiles, pictures, version, picture, went.down, all))
+    return runIdleTasks((all) => drawAhead(tiles, pictures, picture, went.down, all))
   }, [
     session,
     rows,
