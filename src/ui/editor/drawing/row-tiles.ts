@@ -10,6 +10,8 @@ import type { Trial } from './gain-trial'
 
 /** Width of a tile in CSS pixels. */
 const TILE = 256
+/** Rows begin their tiles at so many different places. */
+const PHASES = 8
 /** Tiles kept for a row besides the visible ones. */
 const SPARE = 8
 
@@ -29,6 +31,8 @@ interface RowState {
 }
 
 interface Row extends RowState {
+  /** By how many pixels its tiles begin earlier than those of the first row: not all rows need a new one at once. */
+  phase: number
   left: number
   width: number
   /** What was read of the sounds of its regions, for the same view with other gains. */
@@ -60,6 +64,8 @@ const sameSounds = (a: RowState, b: RowState) =>
  */
 export class RowTiles {
   private readonly rows = new Map<string, Row>()
+  /** Rows that were begun, for their phases. */
+  private begun = 0
   /** Whether a tile was painted for this picture. */
   private painted = false
 
@@ -79,12 +85,13 @@ export class RowTiles {
         row && row.left === place.left && row.width === place.width && sameSounds(row, state)
           ? row.read
           : new Map<string, Columns[]>()
-      this.rows.set(trackId, { ...state, tiles: null, left: place.left, width: place.width, read })
+      const phase = row?.phase ?? this.nextPhase()
+      this.rows.set(trackId, { ...state, phase, tiles: null, left: place.left, width: place.width, read })
       paintRow(ctx, pictures, session, trackId, sides, state, place, read)
       return
     }
     row.tiles ??= new Map()
-    const scroll = place.left / state.framesPerPixel
+    const scroll = place.left / state.framesPerPixel + row.phase
     const first = Math.floor(scroll / TILE)
     const last = Math.floor((scroll + place.width) / TILE)
     const { tiles } = row
@@ -128,11 +135,18 @@ export class RowTiles {
       if (row && !all) return false
       this.rows.set(
         trackId,
-        (row = { ...state, tiles: null, left: place.left, width: place.width, read: new Map() }),
+        (row = {
+          ...state,
+          phase: row?.phase ?? this.nextPhase(),
+          tiles: null,
+          left: place.left,
+          width: place.width,
+          read: new Map(),
+        }),
       )
     }
     row.tiles ??= new Map()
-    const scroll = place.left / state.framesPerPixel
+    const scroll = place.left / state.framesPerPixel + row.phase
     const last = Math.floor((scroll + place.width) / TILE)
     for (let index = Math.floor(scroll / TILE); index <= last; index++) {
       if (row.tiles.has(index)) continue
@@ -140,6 +154,10 @@ export class RowTiles {
       return true
     }
     return false
+  }
+
+  private nextPhase(): number {
+    return ((this.begun++ % PHASES) * TILE) / PHASES
   }
 
   /** Ends a picture: forgets the rows of tracks that are not among the given ones. */
@@ -154,14 +172,14 @@ function paint(
   session: Session,
   trackId: string,
   sides: ReadonlyMap<string, Sides> | null,
-  row: RowState,
+  row: Row,
   index: number,
 ): OffscreenCanvas {
   const tile = new OffscreenCanvas(Math.round(TILE * row.ratio), Math.round(row.height * row.ratio))
   const ctx = tile.getContext('2d')!
   ctx.setTransform(row.ratio, 0, 0, row.ratio, 0, 0)
   paintRow(ctx, pictures, session, trackId, sides, row, {
-    left: index * TILE * row.framesPerPixel,
+    left: (index * TILE - row.phase) * row.framesPerPixel,
     y: 0,
     width: TILE,
   })
