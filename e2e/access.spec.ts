@@ -24,6 +24,14 @@ test('axe finds nothing on the pages', async ({ page }) => {
   await check(page, 'export')
   await page.goto('/help')
   await check(page, 'help')
+  // In the evening, and with the command search open.
+  await page.emulateMedia({ colorScheme: 'dark' })
+  await openSample(page)
+  await regionGroup(page, 'drone in G').click({ position: { x: 60, y: 30 } })
+  await check(page, 'editor in the evening')
+  await page.keyboard.press('Control+k')
+  await check(page, 'command search', '[role="dialog"]')
+  await page.emulateMedia({ colorScheme: null })
 })
 
 test('axe finds nothing in the dialogs and in the bench', async ({ page }) => {

@@ -43,6 +43,8 @@ await page.addInitScript(() => {
   still.replaceSync('* { transition: none !important; caret-color: transparent !important }')
   document.adoptedStyleSheets = [still]
 })
+/** Height of a track's row, in pixels. */
+const ROW = 72
 const shot = (name) => page.screenshot({ path: inRoot('docs', 'screenshots', `${name}.png`) })
 try {
   await page.goto('/session/tide-mill?test')
@@ -50,14 +52,14 @@ try {
   await page.waitForTimeout(1500)
   // A few bars around the punch-in, with the region of the shouted line turned down and faded.
   const area = await page.getByTestId('timeline').boundingBox()
-  await page.mouse.move(area.x + 255, area.y + 200)
+  await page.mouse.move(area.x + 335, area.y + 200)
   await page.keyboard.down('Control')
   for (let i = 0; i < 4; i++) {
     await page.mouse.wheel(0, -100)
     await page.waitForTimeout(50)
   }
   await page.keyboard.up('Control')
-  await page.mouse.click(area.x + 255, area.y + 30)
+  await page.mouse.click(area.x + 335, area.y + 30)
   await page.getByLabel('Clip gain', { exact: true }).fill('-7.5')
   await page.keyboard.press('Enter')
   await page.getByLabel('Fade in', { exact: true }).fill('900 ms')
@@ -69,7 +71,7 @@ try {
   await page.getByLabel('Clip gain', { exact: true }).fill('0')
   await page.keyboard.press('Enter')
   await page.keyboard.press('Escape')
-  await page.mouse.click(area.x + 255, area.y + 30)
+  await page.mouse.click(area.x + 335, area.y + 30)
   await page.keyboard.press('z')
   await page.getByRole('button', { name: 'Plateau' }).click()
   const { view, region } = await page.evaluate(() => ({
@@ -91,11 +93,11 @@ try {
     .getByRole('button', { name: /^Clip gain of/ })
     .first()
     .click()
-  await page.getByRole('group', { name: /^walk-in, take 1/ }).click({ position: { x: 40, y: 30 } })
+  await page.getByRole('group', { name: /^walk-in, take 1/ }).click({ position: { x: 40, y: 20 } })
   for (const name of ['wheel pit, take 2', 'the keeper, take 3', 'slack water, take 3'])
     await page
       .getByRole('group', { name: new RegExp(`^${name}`) })
-      .click({ position: { x: 20, y: 30 }, modifiers: ['Shift'] })
+      .click({ position: { x: 20, y: 20 }, modifiers: ['Shift'] })
   await page.keyboard.press('e')
   await page
     .getByRole('row', { name: /slack water/ })
@@ -116,10 +118,10 @@ try {
   // The two drones crossfaded.
   await page.keyboard.press('Escape')
   await page.keyboard.press('h')
-  await page.getByRole('group', { name: /^drone in D/ }).click({ position: { x: 60, y: 30 } })
+  await page.getByRole('group', { name: /^drone in D/ }).click({ position: { x: 60, y: 20 } })
   await page
     .getByRole('group', { name: /^drone in G/ })
-    .click({ position: { x: 60, y: 30 }, modifiers: ['Shift'] })
+    .click({ position: { x: 60, y: 20 }, modifiers: ['Shift'] })
   await page.keyboard.press('z')
   await page.keyboard.press('c')
   await page.getByLabel('Length', { exact: true }).fill('1.4 s')
@@ -128,12 +130,13 @@ try {
   await page.waitForTimeout(1500)
   await shot('crossfade')
   // The bass woven in dotted eighths, the drone in halves; then music that gives way.
+  await page.getByRole('button', { name: 'Fold the Path to one line' }).click()
   const shown = async () => (await page.evaluate(() => window.oakenThread.getState().view)).view
   await page.keyboard.press('Escape')
   await page
     .getByRole('group', { name: /^pedal/ })
     .first()
-    .click({ position: { x: 60, y: 30 } })
+    .click({ position: { x: 60, y: 20 } })
   await page.keyboard.press('z')
   for (let i = 0; i < 2; i++) await page.keyboard.press('i')
   const at = async (seconds) => {
@@ -149,9 +152,9 @@ try {
   ]) {
     await page.getByRole('button', { name: new RegExp(`^${bead} of the track`) }).click()
     await page.getByRole('button', { name: 'Weave', exact: true }).click()
-    await page.mouse.move(await at(first), area.y + row * 84 + from)
+    await page.mouse.move(await at(first), area.y + row * ROW + from)
     await page.mouse.down()
-    await page.mouse.move(await at(last), area.y + row * 84 + to, { steps: 8 })
+    await page.mouse.move(await at(last), area.y + row * ROW + to, { steps: 8 })
     await page.mouse.up()
     await page.getByRole('button', { name: shape, exact: true }).click()
     await page.getByLabel('Note value').selectOption(note)
@@ -164,12 +167,14 @@ try {
   await page.mouse.wheel(0, 210)
   await page.waitForTimeout(700)
   await shot('weave')
-  await page.mouse.wheel(0, -210)
+  await page.mouse.wheel(0, -2000)
+  await page.waitForTimeout(300)
   await page.getByRole('button', { name: 'Lanes of Concertina' }).click()
   await page.getByRole('menuitemcheckbox', { name: 'Pan' }).click()
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'Point' }).click()
   await page.keyboard.press('h')
+  await page.getByRole('button', { name: 'Unfold the Path' }).click()
   // The narrator's lanes opened below, one phrase lowered by a plateau that is selected.
   await page.getByRole('button', { name: /^Clip gain of the region/ }).click()
   await page.keyboard.press('h')
@@ -183,9 +188,9 @@ try {
     await page.mouse.move(await at(to), area.y + y1, { steps: 8 })
     await page.mouse.up()
   }
-  await sweep(24, 31.5, 84 + 20, 84 + 48)
+  await sweep(24, 31.5, ROW + 18, ROW + 44)
   await page.getByRole('button', { name: 'Point', exact: true }).click()
-  await sweep(22.5, 33, 84 + 6, 84 + 60)
+  await sweep(22.5, 33, ROW + 5, ROW + 58)
   // Off the edge of the lane, which would show that it can be dragged.
   await page.mouse.move(area.x + 700, area.y + 40)
   await page.waitForTimeout(500)
@@ -196,7 +201,7 @@ try {
   await page
     .getByRole('group', { name: /^mill race/ })
     .first()
-    .click({ position: { x: 100, y: 40 } })
+    .click({ position: { x: 100, y: 20 } })
   await page.keyboard.press('g')
   for (const name of ['Narrator', 'Gulls and gates'])
     await page.getByRole('group', { name: 'while these sound' }).getByLabel(name).check()
@@ -204,6 +209,31 @@ try {
   await page.waitForTimeout(800)
   await shot('give-way')
   await page.getByRole('button', { name: 'Cancel' }).click()
+  // The evening, with two tracks in a group, rows of several heights and sound drawn as large as it fits.
+  const head = (name) => page.getByRole('region', { name, exact: true })
+  await page.keyboard.press('b')
+  await page.waitForTimeout(300)
+  await page.keyboard.press('Shift+h')
+  await head('Narrator').click({ position: { x: 60, y: 4 } })
+  await head('Gulls and gates').click({ position: { x: 60, y: 4 }, modifiers: ['Shift'] })
+  await page.getByRole('button', { name: 'What to do with Narrator', exact: true }).click()
+  await page.getByRole('menuitem', { name: 'Group these tracks…' }).click()
+  await page.keyboard.press('Enter')
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Escape')
+  await page.getByRole('separator', { name: 'Height of Mill race' }).press('ArrowUp')
+  await page.getByRole('separator', { name: 'Height of Concertina' }).press('ArrowDown')
+  await page.keyboard.press('Shift+z')
+  await page.emulateMedia({ colorScheme: 'dark' })
+  await page.waitForTimeout(2000)
+  await shot('evening')
+  await page.emulateMedia({ colorScheme: 'light' })
+  await page.waitForTimeout(1500)
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('duck')
+  await page.waitForTimeout(500)
+  await shot('commands')
+  await page.keyboard.press('Escape')
   await page.getByRole('link', { name: 'Export' }).click()
   await page.getByRole('button', { name: 'Render the mix' }).click()
   await page.getByRole('heading', { name: 'Rendered' }).waitFor({ timeout: 60_000 })

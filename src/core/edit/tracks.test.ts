@@ -8,11 +8,13 @@ import {
   addTrack,
   deleteTracks,
   duplicateTracks,
+  groupTracks,
   moveTracks,
   setGiveWay,
   setSolos,
   setTrack,
   setTrackChannels,
+  ungroupTracks,
   type Edit,
 } from '.'
 
@@ -135,6 +137,8 @@ test('after any sequence of changes of tracks the rules hold, and undoing all gi
       trackIds: ids(s, rows),
       channels: n > 0 ? (1 as const) : (2 as const),
     })),
+    step(groupTracks, (s, rows, n) => ({ trackIds: ids(s, rows), name: `g${n}` })),
+    step(ungroupTracks, (s, rows) => ({ trackIds: ids(s, rows) })),
     step(setSolos, (s, rows) => ({ trackIds: ids(s, rows) })),
     step(setGiveWay, (s, rows) => {
       const [id, other] = ids(s, rows)

@@ -44,7 +44,7 @@ export function HeightHandle({
             'aria-valuemin': limits.min,
             'aria-valuemax': limits.max,
           })}
-      title="Drag: height of the lane"
+      title="Drag up or down: height"
       className={`absolute inset-x-0 z-[1] h-2 cursor-row-resize touch-none hover:bg-oak/40 focus-visible:bg-oak/40 ${edge === 'top' ? '-top-0.5' : '-bottom-0.5'}`}
       onKeyDown={(e) => {
         const by = { ArrowDown: STEP * down, ArrowUp: -STEP * down }[e.key]

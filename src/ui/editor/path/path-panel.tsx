@@ -268,13 +268,13 @@ function Level({ slot, name, folded }: { slot: number; name: string; folded: boo
     if (!text.current) return
     showText(
       text.current,
-      h.peak === 0 ? '—' : showDb(Math.round(gainToDb(h.peak) * 10) / 10).replace(' dB', ' dBFS'),
+      h.peak === 0 ? '—' : showDb(Math.round(gainToDb(h.peak) * 10) / 10).replace(' dB', ''),
     )
     text.current.classList.toggle('text-fault', h.peak > 1)
   })
   return (
     <div
-      title={`Highest peak of ${name} since playing began`}
+      title={`Highest peak of ${name} since playing began, in dBFS`}
       className={clsx(
         'relative flex shrink-0 flex-col justify-center px-1',
         'before:absolute before:inset-x-0 before:border-t-2 before:border-dashed before:border-walnut/60',

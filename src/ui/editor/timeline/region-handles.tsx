@@ -165,7 +165,7 @@ export const RegionHandles = memo(function RegionHandles({
               aria-label={`Hear ${region.name} alone`}
               title="Hear alone"
               onClick={() => dispatch(hearAlone(region.id))}
-              className="absolute flex h-6 w-6 items-center justify-center rounded-full border border-transparent text-transparent group-focus-within/region:border-walnut group-focus-within/region:bg-linen group-focus-within/region:text-walnut group-hover/region:border-walnut group-hover/region:bg-linen group-hover/region:text-walnut hover:bg-walnut! hover:text-white!"
+              className="absolute flex h-6 w-6 items-center forced-colors:invisible forced-colors:group-hover/region:visible forced-colors:group-focus-within/region:visible justify-center rounded-full border border-transparent text-transparent group-focus-within/region:border-walnut group-focus-within/region:bg-linen group-focus-within/region:text-walnut group-hover/region:border-walnut group-hover/region:bg-linen group-hover/region:text-walnut hover:bg-walnut! hover:text-white!"
               style={{ bottom: hem + 4, left: 12 }}
             >
               <Play size={10} fill="currentColor" />
