@@ -1,73 +1,81 @@
-import { createSession, createTrack } from '../src/core/model/create'
-import type { Knot, Session } from '../src/core/model/session'
 import { planSession, Renderer } from '../src/core/render'
+import type { Session } from '../src/core/model/session'
+import { ensureChromium } from '../scripts/chromium.mjs'
+import { movingSession, RATE, type Stretches } from './sessions'
+import { openYardstick } from './yardstick'
 
-const RATE = 48000
 const SECONDS = 10
+const TIMES = 3
 
-/**
- * 24 stereo tracks of noise, each with clip gain, a gain thread and volume and pan automation of a knot every
- * quarter second.
- */
-function busySession(): Session {
-  const session = createSession('bench', 'Bench', RATE)
-  const knots = (seed: number, min: number, max: number): Knot[] =>
-    Array.from({ length: SECONDS * 4 }, (_, i) => ({
-      frame: i * (RATE / 4),
-      value: min + (max - min) * (0.5 + 0.5 * Math.sin(i * 1.7 + seed)),
-      shape: 'line',
-      bend: 0,
-    }))
-  const frames = SECONDS * RATE
-  for (let t = 0; t < 24; t++) {
-    const id = `t${t}`
-    session.trackIds.push(id)
-    session.tracks[id] = {
-      ...createTrack(id, id, 2, t),
-      lanes: {
-        volume: { knots: knots(t, 0.3, 0.7), bypassed: false, visible: true },
-        pan: { knots: knots(t + 9, -0.8, 0.8), bypassed: false, visible: true },
-      },
-    }
-    session.sources[id] = { id, name: id, channels: 2, frames, sampleRate: RATE, sha256: '0'.repeat(64) }
-    session.gainThreads[id] = { id, knots: knots(t + 3, 0.4, 0.7) }
-    session.regions[id] = {
-      id,
-      trackId: id,
-      sourceId: id,
-      start: 0,
-      offset: 0,
-      length: frames,
-      name: id,
-      clipGainDb: -3,
-      polarity: 1,
-      reversed: false,
-      muted: false,
-      gainThreadId: id,
-      fadeIn: null,
-      fadeOut: null,
-    }
-  }
-  return session
+const noise = [0, 1].map(() => Float32Array.from({ length: SECONDS * RATE }, () => Math.random() - 0.5))
+const reader = {
+  read: (_id: string, channel: number, frame: number, count: number, out: Float32Array) =>
+    out.set(noise[channel]!.subarray(frame, frame + count)),
+  view: (_id: string, channel: number, frame: number, count: number) =>
+    noise[channel]!.subarray(frame, frame + count),
 }
 
-const noise = Float32Array.from({ length: SECONDS * RATE }, () => Math.random() - 0.5)
-const renderer = new Renderer(planSession(busySession()), {
-  read: (_id, _c, frame, count, out) => out.set(noise.subarray(frame, frame + count)),
-})
-const left = new Float32Array(SECONDS * RATE)
-const right = new Float32Array(SECONDS * RATE)
-renderer.render(0, left.subarray(0, RATE), right.subarray(0, RATE))
-const begun = performance.now()
-renderer.render(0, left, right)
-const milliseconds = performance.now() - begun
-console.log(
-  JSON.stringify({
-    bench: 'render',
+/** Milliseconds that our renderer takes on one thread. */
+function ours(session: Session, from: number): number {
+  const renderer = new Renderer(planSession(session), reader)
+  const [left, right] = [new Float32Array(SECONDS * RATE), new Float32Array(SECONDS * RATE)]
+  const begun = performance.now()
+  renderer.render(from, left, right)
+  return performance.now() - begun
+}
+
+const median = (values: number[]) => values.sort((a, b) => a - b)[values.length >> 1]!
+
+const straight: Stretches = { shape: 'line', bend: 0 }
+const rows: { what: string; session: Session; tracks: number; from?: number }[] = [
+  { what: '24 tracks moving', session: movingSession(24, SECONDS, straight), tracks: 24 },
+  {
+    what: '24 tracks moving, bent lines (yardstick: straight ones)',
+    session: movingSession(24, SECONDS, { shape: 'line', bend: 0.6 }),
     tracks: 24,
-    what: 'stereo, clip gain, gain thread, volume and pan automation',
-    seconds: SECONDS,
-    milliseconds: Math.round(milliseconds),
-    timesRealTime: Math.round((SECONDS * 1000) / milliseconds),
-  }),
-)
+  },
+  {
+    what: '24 tracks moving, S-curves (yardstick: straight lines)',
+    session: movingSession(24, SECONDS, { shape: 's-curve', bend: 0 }),
+    tracks: 24,
+  },
+  {
+    what: '100 tracks of which 10 sound',
+    session: movingSession(100, SECONDS, straight, { sounding: 10 }),
+    tracks: 10,
+  },
+  {
+    what: '24 tracks moving, from 50 minutes on',
+    session: movingSession(24, SECONDS, straight, { from: 3000 * RATE }),
+    tracks: 24,
+    from: 3000 * RATE,
+  },
+]
+
+const executablePath = ensureChromium()
+const yardstick = executablePath ? await openYardstick(executablePath) : null
+if (!yardstick) console.error('Without Chromium there is no yardstick: only our own times are printed.')
+for (const { what, session, tracks, from = 0 } of rows) {
+  ours(session, from)
+  const graph = { tracks, seconds: SECONDS, sampleRate: RATE, processed: false }
+  const times = { ours: [] as number[], theirs: [] as number[] }
+  // In turn, so that whatever else the machine does meets both.
+  for (let i = 0; i < TIMES; i++) {
+    times.ours.push(ours(session, from))
+    if (yardstick) times.theirs.push(await yardstick.milliseconds(graph))
+  }
+  const realTime = (milliseconds: number) => Math.round((SECONDS * 10_000) / milliseconds) / 10
+  const own = median(times.ours)
+  const theirs = yardstick ? median(times.theirs) : null
+  console.log(
+    JSON.stringify({
+      bench: 'render',
+      what,
+      where: 'Node, one thread',
+      ours: realTime(own),
+      ...(theirs === null ? {} : { theirs: realTime(theirs), ratio: Math.round((theirs / own) * 100) / 100 }),
+      unit: 'times real time',
+    }),
+  )
+}
+await yardstick?.close()

@@ -56,7 +56,9 @@ test('drone and bass are set in motion by weaves of two note values, and compare
   const steps = await page.evaluate(() => window.oakenThread.getState().session.steps.length)
   expect(steps).toBe(6)
   for (let i = 0; i < steps; i++) await page.keyboard.press('Control+z')
-  expect(firstDifference((await throughRing(page, 30 * 48000, 5 * 48000))[0]!, still[0]!)).toBe(-1)
+  await expect
+    .poll(async () => firstDifference((await throughRing(page, 30 * 48000, 5 * 48000))[0]!, still[0]!))
+    .toBe(-1)
   await page.keyboard.press('Control+Shift+z')
 
   // Listening without the shaping changes what is played, not what is exported; at equal loudness the louder

@@ -58,6 +58,11 @@ function searching() {
     rendered.reads.set(id, (rendered.reads.get(id) ?? 0) + count)
     read(id, channel, frame, count, out)
   }
+  const view = cache.view.bind(cache)
+  cache.view = (id, channel, frame, count) => {
+    rendered.reads.set(id, (rendered.reads.get(id) ?? 0) + count)
+    return view(id, channel, frame, count)
+  }
   return { search: new OverloadSearch(cache), rendered }
 }
 

@@ -88,4 +88,5 @@ export const groupHeads = (trackIds: readonly string[], name: string): Thunk<boo
   commit(groupTracks, { trackIds, name })
 
 /** Takes tracks out of their groups. */
-export const ungroupHeads = (trackIds: readonly string[]): Thunk<boolean> => commit(ungroupTracks, { trackIds })
+export const ungroupHeads = (trackIds: readonly string[]): Thunk<boolean> =>
+  commit(ungroupTracks, { trackIds })

@@ -1,5 +1,6 @@
 import type { Knot } from '../model/session'
 import { exp2, power, raisedCosine } from '../units/exact'
+import { heightToGain } from '../units/taper'
 
 /** Length of the raised-cosine transition that every step is rendered with, in seconds. */
 export const STEP_SECONDS = 0.001
@@ -69,41 +70,101 @@ function valueFrom(knots: readonly Knot[], at: number, frame: number): number {
   return knot.value + (next.value - knot.value) * progress
 }
 
+/** Stretches shorter than this (frames) are computed frame by frame, whatever their shape. */
+const SHORT = 512
+
 /**
- * Writes the values of the stretch that begins at knot `at` for frames `from + i`, `first` ≤ i < `last`. The
- * same as `valueFrom`, to the bit.
+ * Where the cubics of a shape begin and end, in 0…1 of the shape: so close that they follow it within 1e-7 (a cubic through
+ * four points of a piece of length h is off by h⁴/1944 of the fourth derivative). A power has its fourth derivative
+ * at 1 for large exponents, and near 0 for small ones, where the pieces halve.
  */
-function fillStretch(
-  knots: readonly Knot[],
-  at: number,
-  from: number,
-  first: number,
-  last: number,
-  out: Float64Array,
-): void {
-  const knot = knots[at]!
-  const next = knots[at + 1]
-  if (!next || next.value === knot.value || knot.shape === 'hold') {
-    out.fill(knot.value, first, last)
-    return
-  }
-  const start = knot.frame - from
-  const length = next.frame - knot.frame
-  const low = knot.value
-  const rise = next.value - knot.value
-  if (knot.part && !(knot.shape === 'line' && knot.bend === 0))
-    for (let i = first; i < last; i++) out[i] = low + rise * knotProgress(knot, (i - start) / length)
-  else if (knot.shape === 's-curve')
-    for (let i = first; i < last; i++) out[i] = low + rise * raisedCosine((i - start) / length)
-  else if (knot.bend === 0) for (let i = first; i < last; i++) out[i] = low + rise * ((i - start) / length)
-  else if (knot.bend > 0) {
-    const exponent = exp2(3 * knot.bend)
-    for (let i = first; i < last; i++) out[i] = low + rise * power((i - start) / length, exponent)
-  } else {
-    const exponent = exp2(-3 * knot.bend)
-    for (let i = first; i < last; i++) out[i] = low + rise * (1 - power(1 - (i - start) / length, exponent))
-  }
+const POWER_EDGES = [
+  0,
+  ...Array.from({ length: 15 }, (_, k) => 2 ** (k - 18)).flatMap((low) =>
+    [1, 1.25, 1.5, 1.75].map((x) => x * low),
+  ),
+  ...Array.from({ length: 57 }, (_, i) => (8 + i) / 64),
+]
+const S_CURVE_EDGES = Array.from({ length: 49 }, (_, i) => i / 48)
+
+const edgesOf = ({ shape, bend }: Knot): readonly number[] =>
+  shape === 's-curve' ? S_CURVE_EDGES : bend > 0 ? POWER_EDGES : POWER_EDGES.map((u) => 1 - u).reverse()
+
+/**
+ * A stretch as cubics: piece p covers the frames from `starts[p]` (counted from the knot) on, and its value there is
+ * `c0 + t·(c1 + t·(c2 + t·c3))` with `t` the frames since its start; the four factors stand at `factors[4p]`.
+ */
+interface Cubics {
+  starts: Int32Array
+  factors: Float64Array
 }
+
+/** The cubics of the curved stretch from a knot to the next. */
+function cubicsOf(knot: Knot, next: Knot): Cubics {
+  const length = next.frame - knot.frame
+  const rise = next.value - knot.value
+  const [from, to] = knot.part ?? [0, 1]
+  const starts = [0]
+  for (const edge of edgesOf(knot)) {
+    const frame = Math.round(((edge - from) / (to - from)) * length)
+    if (frame > starts.at(-1)! && frame < length) starts.push(frame)
+  }
+  const factors = new Float64Array(starts.length * 4)
+  const value = (frame: number) => knot.value + rise * knotProgress(knot, Math.min(1, frame / length))
+  starts.forEach((start, p) => {
+    const span = (starts[p + 1] ?? length) - start
+    const [a, b, c, d] = [0, 1, 2, 3].map((third) => value(start + (span * third) / 3)) as [
+      number,
+      number,
+      number,
+      number,
+    ]
+    factors[4 * p] = a
+    factors[4 * p + 1] = (-11 * a + 18 * b - 9 * c + 2 * d) / 2 / span
+    factors[4 * p + 2] = (18 * a - 45 * b + 36 * c - 9 * d) / 2 / span ** 2
+    factors[4 * p + 3] = (-9 * a + 27 * b - 27 * c + 9 * d) / 2 / span ** 3
+  })
+  return { starts: Int32Array.from(starts), factors }
+}
+
+/** The piece of cubics that covers a frame counted from the knot. */
+function pieceAt({ starts }: Cubics, frame: number): number {
+  let [low, high] = [0, starts.length]
+  while (high - low > 1) {
+    const middle = (low + high) >>> 1
+    if (starts[middle]! <= frame) low = middle
+    else high = middle
+  }
+  return low
+}
+
+const isStraight = ({ shape, bend }: Knot) => shape === 'line' && bend === 0
+
+/**
+ * A thread over some frames: at frame `n` it is `c0 + t·(c1 + t·(c2 + t·c3))` with `t = n - origin`, for all frames up to
+ * `end` (excluded). `cubic` false says that c2 and c3 are 0, `exact` that it has to be asked frame by frame instead.
+ */
+export interface ThreadSegment {
+  end: number
+  origin: number
+  c0: number
+  c1: number
+  c2: number
+  c3: number
+  cubic: boolean
+  exact: boolean
+}
+
+export const newSegment = (): ThreadSegment => ({
+  end: 0,
+  origin: 0,
+  c0: 0,
+  c1: 0,
+  c2: 0,
+  c3: 0,
+  cubic: false,
+  exact: false,
+})
 
 /** A sudden change of a thread's value: by `size` at `frame`. */
 interface Step {
@@ -124,6 +185,9 @@ export function stepsOf(knots: readonly Knot[]): Step[] {
   return steps
 }
 
+/** Curved stretches whose cubics a reader keeps. */
+const MOST_CURVED = 32
+
 /**
  * A thread made ready for rendering at one sample rate (Hz). `fill` writes the value at every frame; each
  * step becomes a raised cosine of 1 ms that starts at the step. The transitions of steps closer than that add
@@ -132,6 +196,9 @@ export function stepsOf(knots: readonly Knot[]): Step[] {
 export class ThreadReader {
   private readonly steps: Step[]
   private readonly transition: number
+  private readonly curved = new Map<number, Cubics>()
+  private readonly scratch = newSegment()
+  private lastKnot = -1
 
   constructor(
     readonly knots: readonly Knot[],
@@ -159,19 +226,109 @@ export class ThreadReader {
    * how calls are cut.
    */
   fill(from: number, count: number, out: Float64Array): void {
-    const knots = this.knots
-    let at = knotBefore(knots, from)
-    let done = 0
-    while (done < count) {
-      const frame = from + done
-      while (at + 1 < knots.length && knots[at + 1]!.frame <= frame) at++
-      const next = knots[at + 1]
-      const end = next ? Math.min(count, next.frame - from) : count
-      if (at < 0) out.fill(knots[0]!.value, done, end)
-      else fillStretch(knots, at, from, done, end, out)
+    const segment = this.scratch
+    for (let done = 0; done < count;) {
+      this.drawn(from + done, segment)
+      const { origin, c0, c1, c2, c3 } = segment
+      const end = Math.min(count, segment.end - from)
+      if (segment.exact) for (let i = done; i < end; i++) out[i] = threadValue(this.knots, from + i)
+      else if (segment.cubic)
+        for (let i = done, t = from + done - origin; i < end; i++, t++)
+          out[i] = c0 + t * (c1 + t * (c2 + t * c3))
+      else if (c1 === 0) out.fill(c0, done, end)
+      else for (let i = done, t = from + done - origin; i < end; i++, t++) out[i] = c0 + t * c1
       done = end
     }
     this.smoothSteps(from, count, out)
+  }
+
+  /**
+   * Writes `factor` times the gains of the taper for the heights at the frames `from`, `from + 1`, …; the same as filling,
+   * `fillGains` and multiplying, to the bit, in one pass.
+   */
+  fillGains(from: number, count: number, factor: number, out: Float64Array): void {
+    const segment = this.scratch
+    for (let done = 0; done < count;) {
+      this.segment(from + done, segment)
+      const { origin, c0, c1, c2, c3 } = segment
+      const end = Math.min(count, segment.end - from)
+      if (segment.exact) {
+        this.fill(from + done, end - done, out.subarray(done, end))
+        for (let i = done; i < end; i++) out[i] = heightToGain(out[i]!) * factor
+      } else if (segment.cubic)
+        for (let i = done, t = from + done - origin; i < end; i++, t++)
+          out[i] = heightToGain(c0 + t * (c1 + t * (c2 + t * c3))) * factor
+      else if (c1 === 0) out.fill(heightToGain(c0) * factor, done, end)
+      else
+        for (let i = done, t = from + done - origin; i < end; i++, t++)
+          out[i] = heightToGain(c0 + t * c1) * factor
+      done = end
+    }
+  }
+
+  /**
+   * What the thread is from a frame on, as a formula; the same values as `fill` writes, to the bit. Around steps, and in
+   * short curved stretches, it is `exact`: to be filled.
+   */
+  segment(frame: number, into: ThreadSegment): void {
+    this.drawn(frame, into)
+    const step = this.steps[this.firstStep(frame)]
+    if (!step) return
+    if (step.frame > frame) into.end = Math.min(into.end, step.frame)
+    else {
+      into.exact = true
+      into.end = Math.min(into.end, step.frame + this.transition)
+    }
+  }
+
+  /** The same with sharp steps. */
+  private drawn(frame: number, into: ThreadSegment): void {
+    const { knots } = this
+    const at = this.knotAt(frame)
+    const knot = knots[Math.max(0, at)]!
+    const next = knots[at + 1]
+    into.end = next ? next.frame : Infinity
+    into.origin = knot.frame
+    into.c0 = knot.value
+    into.c1 = into.c2 = into.c3 = 0
+    into.cubic = into.exact = false
+    if (at < 0 || !next || next.value === knot.value || knot.shape === 'hold') return
+    const length = next.frame - knot.frame
+    if (isStraight(knot)) into.c1 = (next.value - knot.value) / length
+    else if (length < SHORT) into.exact = true
+    else {
+      const cubics = this.cubics(at)
+      const piece = pieceAt(cubics, frame - knot.frame)
+      const { factors, starts } = cubics
+      into.origin = knot.frame + starts[piece]!
+      into.c0 = factors[4 * piece]!
+      into.c1 = factors[4 * piece + 1]!
+      into.c2 = factors[4 * piece + 2]!
+      into.c3 = factors[4 * piece + 3]!
+      into.cubic = true
+      if (piece + 1 < starts.length) into.end = knot.frame + starts[piece + 1]!
+    }
+  }
+
+  /** Index of the last knot at or before a frame: mostly the one of before, or the next. */
+  private knotAt(frame: number): number {
+    const { knots } = this
+    let at = this.lastKnot
+    if (at >= knots.length || (at >= 0 && knots[at]!.frame > frame)) at = knotBefore(knots, frame)
+    else {
+      for (let steps = 0; steps < 4 && at + 1 < knots.length && knots[at + 1]!.frame <= frame; steps++) at++
+      if (at + 1 < knots.length && knots[at + 1]!.frame <= frame) at = knotBefore(knots, frame)
+    }
+    return (this.lastKnot = at)
+  }
+
+  private cubics(at: number): Cubics {
+    let known = this.curved.get(at)
+    if (!known) {
+      if (this.curved.size >= MOST_CURVED) this.curved.clear()
+      this.curved.set(at, (known = cubicsOf(this.knots[at]!, this.knots[at + 1]!)))
+    }
+    return known
   }
 
   private firstStep(from: number): number {

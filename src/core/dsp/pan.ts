@@ -1,5 +1,5 @@
 import type { PanLaw } from '../model/session'
-import { cosHalfPi, sinHalfPi } from '../units/exact'
+import { cosHalfPiQuick as cosHalfPi } from '../units/exact'
 
 /** What of a channel goes to the left and to the right of the mix. */
 export interface PanGains {
@@ -15,9 +15,9 @@ export function panMono(law: PanLaw, pan: number): PanGains {
   const p = (pan + 1) / 2
   switch (law) {
     case 'equal-power':
-      return { left: cosHalfPi(p), right: sinHalfPi(p) }
+      return { left: cosHalfPi(p), right: cosHalfPi(1 - p) }
     case '-4.5':
-      return { left: Math.sqrt((1 - p) * cosHalfPi(p)), right: Math.sqrt(p * sinHalfPi(p)) }
+      return { left: Math.sqrt((1 - p) * cosHalfPi(p)), right: Math.sqrt(p * cosHalfPi(1 - p)) }
     case '-6':
       return { left: 1 - p, right: p }
   }
@@ -25,7 +25,7 @@ export function panMono(law: PanLaw, pan: number): PanGains {
 
 /** Balance of a stereo signal at pan -1…+1: the near side stays at 1, the far side falls as `cos(|pan|·π/2)`. */
 export function balanceStereo(pan: number): PanGains {
-  return pan <= 0 ? { left: 1, right: cosHalfPi(-pan) } : { left: cosHalfPi(pan), right: 1 }
+  return pan <= 0 ? { left: 1, right: cosHalfPi(pan) } : { left: cosHalfPi(pan), right: 1 }
 }
 
 /**
@@ -43,13 +43,14 @@ export function fillPan(
     for (let i = 0; i < count; i++) {
       const p = (pans[i]! + 1) / 2
       left[i] = cosHalfPi(p)
-      right[i] = sinHalfPi(p)
+      right[i] = cosHalfPi(1 - p)
     }
   } else if (law === null) {
     for (let i = 0; i < count; i++) {
       const pan = pans[i]!
-      left[i] = pan <= 0 ? 1 : cosHalfPi(pan)
-      right[i] = pan <= 0 ? cosHalfPi(-pan) : 1
+      const far = cosHalfPi(pan)
+      left[i] = pan <= 0 ? 1 : far
+      right[i] = pan <= 0 ? far : 1
     }
   } else {
     for (let i = 0; i < count; i++) {

@@ -158,6 +158,13 @@ export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements So
     }
   }
 
+  view(sourceId: string, channel: number, frame: number, count: number): Float32Array | null {
+    const index = Math.floor(frame / CHUNK_FRAMES)
+    const within = frame - index * CHUNK_FRAMES
+    const chunk = within + count <= CHUNK_FRAMES ? this.shelfOf(sourceId).chunks.get(index) : undefined
+    return chunk ? chunk.samples[channel]!.subarray(within, within + count) : null
+  }
+
   read(sourceId: string, channel: number, frame: number, count: number, out: Float32Array): void {
     const shelf = this.shelfOf(sourceId)
     for (let done = 0; done < count;) {

@@ -1,7 +1,6 @@
 import { crossfadeGains } from '../curve/crossfade'
 import { fadeGain, fadeProgress } from '../curve/fade'
 import { TAPE_SILENCE_SECONDS } from '../curve/tape'
-import { fillGains } from '../units/taper'
 import type { RegionPlan } from './plan'
 
 /** Whether every frame of `count` from `from` has the same gain, without thread, fades or crossfades in the way. */
@@ -17,17 +16,16 @@ function isPlain(region: RegionPlan, from: number, count: number): boolean {
 }
 
 /**
- * Writes the gain thread's gain of session frames `from`… into `out`; source frames run backwards in a
+ * Writes the gain thread's gain, times that of the region, of session frames `from`… into `out`; source frames run backwards in a
  * reversed region.
  */
 function fillThread(region: RegionPlan, from: number, count: number, out: Float64Array): void {
   const first = region.sourceStart + region.direction * (from - region.start)
-  if (region.direction === 1) region.thread!.fill(first, count, out)
+  if (region.direction === 1) region.thread!.fillGains(first, count, region.gain, out)
   else {
-    region.thread!.fill(first - count + 1, count, out)
+    region.thread!.fillGains(first - count + 1, count, region.gain, out)
     out.subarray(0, count).reverse()
   }
-  fillGains(out, count)
 }
 
 /**
@@ -44,7 +42,6 @@ export function regionGain(
   if (isPlain(region, from, count)) return region.gain
   if (region.thread) {
     fillThread(region, from, count, out)
-    for (let i = 0; i < count; i++) out[i] = out[i]! * region.gain
   } else out.fill(region.gain, 0, count)
   const { fadeIn, fadeOut, crossIn, crossOut, start, end } = region
   if (fadeIn?.kind === 'tape') {

@@ -1,5 +1,5 @@
 import { balanceStereo, fillPan, panMono } from '../dsp/pan'
-import { fillGains, heightToGain } from '../units/taper'
+import { heightToGain } from '../units/taper'
 import type { AppliedParameter, RegionPlan, RenderPlan, TrackPlan } from './plan'
 import { regionGain } from './region-gain'
 import { readRegion, sourceSpan } from './region-sound'
@@ -78,6 +78,9 @@ export class Renderer {
   private readonly pans = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
   private readonly lane = new Float64Array(RENDER_BLOCK)
   private readonly samples = new Float32Array(RENDER_BLOCK)
+  private readonly others = new Float32Array(RENDER_BLOCK)
+  private readonly volumes = new Float64Array(RENDER_BLOCK)
+  private readonly energies = new Float64Array(2)
 
   constructor(
     public plan: RenderPlan,
@@ -124,7 +127,15 @@ export class Renderer {
     const { tracks } = this.plan
     for (let t = 0; t < tracks.length; t++) {
       const track = tracks[t]!
-      if (!track.audible || !this.sumRegions(track, from, count)) continue
+      if (!track.audible) continue
+      if (stage === 'track' || stage === 'mix') {
+        const only = onlyRegion(track, from, count)
+        if (only) {
+          this.addAlone(track, t, only, from, count, meter)
+          continue
+        }
+      }
+      if (!this.sumRegions(track, from, count)) continue
       if (stage === 'clip' || stage === 'insert')
         this.addUnpanned(track, stage === 'insert' ? track.input : 1, count)
       else this.addTrack(track, t, from, count, meter)
@@ -197,12 +208,109 @@ export class Renderer {
     lane: NonNullable<RenderPlan['volumeLane']>,
     from: number,
     count: number,
+    into = this.gains,
   ): number | Float64Array {
     const same = lane.constant(from, count)
     if (same !== null) return heightToGain(same)
-    lane.fill(from, count, this.gains)
-    fillGains(this.gains, count)
-    return this.gains
+    lane.fillGains(from, count, 1, into)
+    return into
+  }
+
+  /**
+   * Adds a track of which one region sounds, without anything after its pan: in two loops over the frames of the region,
+   * one for the levels of both sides and one for the sound. The same as summing, placing and adding, to the bit.
+   */
+  private addAlone(
+    track: TrackPlan,
+    index: number,
+    region: RegionPlan,
+    from: number,
+    count: number,
+    meter?: TrackMeter,
+  ): void {
+    const first = Math.max(from, region.start)
+    const length = Math.min(from + count, region.end) - first
+    if (length <= 0) return
+    const gain = regionGain(region, first, length, this.gains)
+    const [left, right] = this.levelsOf(track, first, length)
+    const [one, other] = [this.sound(region, 0, first, length, this.samples), null as Float32Array | null]
+    const second =
+      region.channels === 2 && track.channels === 2
+        ? this.sound(region, 1, first, length, this.others)
+        : other
+    const at = first - from
+    const gains = gain ?? this.gains
+    const energies = this.energies
+    const peakLeft = addSide(this.mix[0]!, at, one, gains, left, length, energies, 0, meter !== undefined)
+    const peakRight = addSide(
+      this.mix[1]!,
+      at,
+      second ?? one,
+      gains,
+      right,
+      length,
+      energies,
+      1,
+      meter !== undefined,
+    )
+    meter?.(index, peakLeft, peakRight, energies[0]!, energies[1]!)
+  }
+
+  /** The samples of a region's channel, where they lie or copied into `into`. */
+  private sound(
+    region: RegionPlan,
+    channel: number,
+    first: number,
+    count: number,
+    into: Float32Array,
+  ): Float32Array {
+    const view =
+      region.direction === 1 && region.fadeIn?.kind !== 'tape' && region.fadeOut?.kind !== 'tape'
+        ? this.reader.view?.(region.sourceId, channel, region.sourceStart + first - region.start, count)
+        : null
+    if (view) return view
+    readRegion(this.reader, region, channel, first, count, into)
+    return into
+  }
+
+  /** What of a track goes to the left and to the right of the mix after trim, volume and pan: a number or one a frame. */
+  private levelsOf(
+    track: TrackPlan,
+    from: number,
+    count: number,
+  ): [left: number | Float64Array, right: number | Float64Array] {
+    const { input } = track
+    const volume = track.volumeLane
+      ? this.laneGain(track.volumeLane, from, count, this.volumes)
+      : track.volume
+    const [panLeft, panRight] = this.pans as [Float64Array, Float64Array]
+    const law = track.channels === 1 ? this.plan.panLaw : null
+    const still = track.panLane ? track.panLane.constant(from, count) : track.pan
+    if (still !== null) {
+      const pan = law ? panMono(law, still) : balanceStereo(still)
+      if (typeof volume === 'number') return [input * volume * pan.left, input * volume * pan.right]
+      for (let i = 0; i < count; i++) {
+        const level = input * volume[i]!
+        panLeft[i] = level * pan.left
+        panRight[i] = level * pan.right
+      }
+      return [panLeft, panRight]
+    }
+    track.panLane!.fill(from, count, this.lane)
+    fillPan(law, this.lane, count, panLeft, panRight)
+    if (typeof volume === 'number') {
+      const level = input * volume
+      for (let i = 0; i < count; i++) {
+        panLeft[i] = level * panLeft[i]!
+        panRight[i] = level * panRight[i]!
+      }
+    } else
+      for (let i = 0; i < count; i++) {
+        const level = input * volume[i]!
+        panLeft[i] = level * panLeft[i]!
+        panRight[i] = level * panRight[i]!
+      }
+    return [panLeft, panRight]
   }
 
   /** Sums the regions of a track into the bus; false when none sounds in these frames. */
@@ -297,6 +405,75 @@ export class Renderer {
     add(this.strip[0]!, this.second[0]!, count)
     add(this.strip[1]!, this.second[1]!, count)
   }
+}
+
+/**
+ * The only region of a track that sounds in some frames; null where none does, where two cross, where a stereo sound is on a
+ * mono track, or where something acts after the pan or on each side by itself.
+ */
+function onlyRegion(track: TrackPlan, from: number, count: number): RegionPlan | null {
+  if (track.afterPan.length > 0 || (track.channels === 2 && track.panMode === 'pair')) return null
+  const { regions } = track
+  let only: RegionPlan | null = null
+  for (let r = firstReaching(regions, from); r < regions.length; r++) {
+    const region = regions[r]!
+    if (region.start >= from + count) break
+    if (region.end <= from) continue
+    if (only || (region.channels === 2 && track.channels === 1)) return null
+    only = region
+  }
+  return only
+}
+
+/**
+ * Adds a side of a region to the mix at `at`: each sample times its gain times its level. With `measures` the largest
+ * absolute sample that was added is returned, and the sum of the squares written to `energies[side]`.
+ */
+function addSide(
+  mix: Float64Array,
+  at: number,
+  samples: Float32Array,
+  gain: number | Float64Array,
+  level: number | Float64Array,
+  count: number,
+  energies: Float64Array,
+  side: 0 | 1,
+  measures: boolean,
+): number {
+  if (measures) return addSideMeasured(mix, at, samples, gain, level, count, energies, side)
+  if (typeof gain === 'number') {
+    if (typeof level === 'number')
+      for (let i = 0; i < count; i++) mix[at + i] = mix[at + i]! + samples[i]! * gain * level
+    else for (let i = 0; i < count; i++) mix[at + i] = mix[at + i]! + samples[i]! * gain * level[i]!
+  } else if (typeof level === 'number')
+    for (let i = 0; i < count; i++) mix[at + i] = mix[at + i]! + samples[i]! * gain[i]! * level
+  else for (let i = 0; i < count; i++) mix[at + i] = mix[at + i]! + samples[i]! * gain[i]! * level[i]!
+  return 0
+}
+
+function addSideMeasured(
+  mix: Float64Array,
+  at: number,
+  samples: Float32Array,
+  gain: number | Float64Array,
+  level: number | Float64Array,
+  count: number,
+  energies: Float64Array,
+  side: 0 | 1,
+): number {
+  let [low, high, energy] = [0, 0, 0]
+  for (let i = 0; i < count; i++) {
+    const x =
+      samples[i]! *
+      (typeof gain === 'number' ? gain : gain[i]!) *
+      (typeof level === 'number' ? level : level[i]!)
+    mix[at + i] = mix[at + i]! + x
+    energy += x * x
+    if (x > high) high = x
+    else if (x < low) low = x
+  }
+  energies[side] = energy
+  return Math.max(high, -low)
 }
 
 /** `bus` after trim, volume and a pan that stays. */

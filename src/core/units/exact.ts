@@ -54,6 +54,23 @@ export function cosHalfPi(x: number): number {
   return x <= 0.5 ? kernelCos(x * HALF_PI) : kernelSin((1 - x) * HALF_PI)
 }
 
+/**
+ * `cos(πx/2)` for x in -1…1 by one polynomial, `(1 - x²)·q(x²)` with q fitted at Chebyshev nodes: within 1e-11, exactly 1
+ * at 0 and 0 at ±1. For loops over every sample, which branches would slow down.
+ */
+export function cosHalfPiQuick(x: number): number {
+  const z = x * x
+  return (
+    (1 - z) *
+    (1 +
+      z *
+        (-0.23370054991158176 +
+          z *
+            (0.01996895516316129 +
+              z * (-0.0008945119709039604 + z * (2.4716123441357273e-5 + z * -4.460047435259846e-7)))))
+  )
+}
+
 /** The raised cosine `(1 - cos πu)/2` for u in 0…1, as `sin²(πu/2)`. */
 export function raisedCosine(u: number): number {
   const s = sinHalfPi(u)
