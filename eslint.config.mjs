@@ -3,7 +3,17 @@ import hooks from 'eslint-plugin-react-hooks'
 import tseslint from 'typescript-eslint'
 
 export default tseslint.config(
-  { ignores: ['dist/', 'node_modules/', 'docs/', 'public/', 'test-results/', '.cache/'] },
+  {
+    ignores: [
+      'dist/',
+      'node_modules/',
+      'docs/',
+      'public/',
+      'test-results/',
+      '.cache/',
+      'src/core/dsp/kernels/assembly/',
+    ],
+  },
   js.configs.recommended,
   ...tseslint.configs.recommended,
   {

@@ -53,7 +53,8 @@ export function createApp(root: string): Express {
         useDefaults: false,
         directives: {
           defaultSrc: ["'none'"],
-          scriptSrc: ["'self'"],
+          // The kernels of the renderer are WebAssembly.
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
           workerSrc: ["'self'"],
           styleSrc: ["'self'", (_request, response) => `'nonce-${nonceOf(response as Response)}'`],
           fontSrc: ["'self'"],

@@ -1,6 +1,6 @@
 import type { Knot } from '../model/session'
 import { exp2, power, raisedCosine } from '../units/exact'
-import { heightToGain } from '../units/taper'
+import { scaledTop } from '../units/taper'
 
 /** Length of the raised-cosine transition that every step is rendered with, in seconds. */
 export const STEP_SECONDS = 0.001
@@ -73,22 +73,70 @@ function valueFrom(knots: readonly Knot[], at: number, frame: number): number {
 /** Stretches shorter than this (frames) are computed frame by frame, whatever their shape. */
 const SHORT = 512
 
-/**
- * Where the cubics of a shape begin and end, in 0…1 of the shape: so close that they follow it within 1e-7 (a cubic through
- * four points of a piece of length h is off by h⁴/1944 of the fourth derivative). A power has its fourth derivative
- * at 1 for large exponents, and near 0 for small ones, where the pieces halve.
- */
-const POWER_EDGES = [
-  0,
-  ...Array.from({ length: 15 }, (_, k) => 2 ** (k - 18)).flatMap((low) =>
-    [1, 1.25, 1.5, 1.75].map((x) => x * low),
-  ),
-  ...Array.from({ length: 57 }, (_, i) => (8 + i) / 64),
-]
-const S_CURVE_EDGES = Array.from({ length: 49 }, (_, i) => i / 48)
+/** By how much a cubic may be off the shape that it stands for, in parts of the stretch's height. */
+const TOLERANCE = 3e-8
 
-const edgesOf = ({ shape, bend }: Knot): readonly number[] =>
-  shape === 's-curve' ? S_CURVE_EDGES : bend > 0 ? POWER_EDGES : POWER_EDGES.map((u) => 1 - u).reverse()
+/** A cubic through four evenly spaced points of a piece of length h is off by h⁴/1944 of the fourth derivative. */
+const longest = (fourthDerivative: number) => power((TOLERANCE * 1944) / fourthDerivative, 0.25)
+
+const S_CURVE_PIECES = Math.ceil(1 / longest(Math.PI ** 4 / 2))
+
+/** Pieces of a power end here: what is below is smaller than the tolerance. */
+const LOWEST = 2 ** -20
+
+/** A shape from 0 to 1 as cubics: from `edges[p]` on it is `a + s·(b + s·(c + s·d))`, `s` 0…1 of the piece. */
+interface ShapeCubics {
+  edges: readonly number[]
+  factors: Float64Array
+}
+
+/** Where the cubics of `u^exponent` (1…8) begin and end, from 0 to 1: closer where its fourth derivative is larger. */
+function powerEdges(exponent: number): number[] {
+  const factor = Math.abs(exponent * (exponent - 1) * (exponent - 2) * (exponent - 3))
+  const edges = [1]
+  for (let u = 1; u > LOWEST;) {
+    // The derivative is largest at the upper end for exponents over 4, else at the lower end.
+    const steepest = exponent > 4 ? u : u * 0.75
+    const step = factor === 0 ? u : longest(factor * power(steepest, exponent - 4))
+    u -= Math.min(step, u * 0.25)
+    edges.push(u)
+  }
+  edges.push(0)
+  return edges.reverse()
+}
+
+const shapes = new Map<number, ShapeCubics>()
+/** The key of the S-curve among shapes; the others go by their bends. */
+const S_CURVE = 2
+
+/** The cubics of a shape: worked out once, for all stretches that have it. */
+function shapeCubics({ shape, bend }: Knot): ShapeCubics {
+  const key = shape === 's-curve' ? S_CURVE : bend
+  let known = shapes.get(key)
+  if (known) return known
+  const up =
+    shape === 's-curve'
+      ? Array.from({ length: S_CURVE_PIECES + 1 }, (_, i) => i / S_CURVE_PIECES)
+      : powerEdges(exp2(3 * Math.abs(bend)))
+  const edges = shape === 's-curve' || bend > 0 ? up : up.map((u) => 1 - u).reverse()
+  const factors = new Float64Array((edges.length - 1) * 4)
+  for (let p = 0; p + 1 < edges.length; p++) {
+    const [from, to] = [edges[p]!, edges[p + 1]!]
+    const [a, b, c, d] = [0, 1, 2, 3].map((third) =>
+      stretchProgress(shape, bend, third === 3 ? to : from + ((to - from) * third) / 3),
+    ) as [number, number, number, number]
+    factors[4 * p] = a
+    factors[4 * p + 1] = (-11 * a + 18 * b - 9 * c + 2 * d) / 2
+    factors[4 * p + 2] = (18 * a - 45 * b + 36 * c - 9 * d) / 2
+    factors[4 * p + 3] = (-9 * a + 27 * b - 27 * c + 9 * d) / 2
+  }
+  if (shapes.size >= MOST_SHAPES) shapes.clear()
+  shapes.set(key, (known = { edges, factors }))
+  return known
+}
+
+/** Shapes whose cubics are kept. */
+const MOST_SHAPES = 1000
 
 /**
  * A stretch as cubics: piece p covers the frames from `starts[p]` (counted from the knot) on, and its value there is
@@ -99,32 +147,35 @@ interface Cubics {
   factors: Float64Array
 }
 
-/** The cubics of the curved stretch from a knot to the next. */
+/** The cubics of the curved stretch from a knot to the next: those of its shape, for its frames and values. */
 function cubicsOf(knot: Knot, next: Knot): Cubics {
+  const { edges, factors: shaped } = shapeCubics(knot)
   const length = next.frame - knot.frame
-  const rise = next.value - knot.value
   const [from, to] = knot.part ?? [0, 1]
-  const starts = [0]
-  for (const edge of edgesOf(knot)) {
-    const frame = Math.round(((edge - from) / (to - from)) * length)
-    if (frame > starts.at(-1)! && frame < length) starts.push(frame)
+  const first = from === 0 ? 0 : stretchProgress(knot.shape, knot.bend, from)
+  const reached = to === 1 ? 1 : stretchProgress(knot.shape, knot.bend, to)
+  // A piece of a shape runs from 0 to 1 by itself.
+  const rise = reached === first ? 0 : (next.value - knot.value) / (reached - first)
+  const perFrame = (to - from) / length
+  const starts: number[] = []
+  const factors: number[] = []
+  for (let p = 0; p + 1 < edges.length; p++) {
+    const begin = Math.max(0, Math.ceil((edges[p]! - from) / perFrame))
+    const end = Math.min(length, Math.ceil((edges[p + 1]! - from) / perFrame))
+    if (end <= begin) continue
+    const width = edges[p + 1]! - edges[p]!
+    const s = (from + begin * perFrame - edges[p]!) / width
+    const ds = perFrame / width
+    const [a, b, c, d] = [shaped[4 * p]!, shaped[4 * p + 1]!, shaped[4 * p + 2]!, shaped[4 * p + 3]!]
+    starts.push(begin)
+    factors.push(
+      knot.value + rise * (a + s * (b + s * (c + s * d)) - first),
+      rise * ds * (b + s * (2 * c + 3 * s * d)),
+      rise * ds * ds * (c + 3 * s * d),
+      rise * ds * ds * ds * d,
+    )
   }
-  const factors = new Float64Array(starts.length * 4)
-  const value = (frame: number) => knot.value + rise * knotProgress(knot, Math.min(1, frame / length))
-  starts.forEach((start, p) => {
-    const span = (starts[p + 1] ?? length) - start
-    const [a, b, c, d] = [0, 1, 2, 3].map((third) => value(start + (span * third) / 3)) as [
-      number,
-      number,
-      number,
-      number,
-    ]
-    factors[4 * p] = a
-    factors[4 * p + 1] = (-11 * a + 18 * b - 9 * c + 2 * d) / 2 / span
-    factors[4 * p + 2] = (18 * a - 45 * b + 36 * c - 9 * d) / 2 / span ** 2
-    factors[4 * p + 3] = (-9 * a + 27 * b - 27 * c + 9 * d) / 2 / span ** 3
-  })
-  return { starts: Int32Array.from(starts), factors }
+  return { starts: Int32Array.from(starts), factors: Float64Array.from(factors) }
 }
 
 /** The piece of cubics that covers a frame counted from the knot. */
@@ -243,25 +294,30 @@ export class ThreadReader {
   }
 
   /**
-   * Writes `factor` times the gains of the taper for the heights at the frames `from`, `from + 1`, …; the same as filling,
-   * `fillGains` and multiplying, to the bit, in one pass.
+   * Writes `factor` times the gains of the taper for the heights at the frames `from`, `from + 1`, …; `scaledTop(factor)·h³`, in one
+   * pass.
    */
   fillGains(from: number, count: number, factor: number, out: Float64Array): void {
     const segment = this.scratch
+    const top = scaledTop(factor)
     for (let done = 0; done < count;) {
       this.segment(from + done, segment)
       const { origin, c0, c1, c2, c3 } = segment
       const end = Math.min(count, segment.end - from)
       if (segment.exact) {
         this.fill(from + done, end - done, out.subarray(done, end))
-        for (let i = done; i < end; i++) out[i] = heightToGain(out[i]!) * factor
+        for (let i = done; i < end; i++) out[i] = out[i]! * out[i]! * out[i]! * top
       } else if (segment.cubic)
-        for (let i = done, t = from + done - origin; i < end; i++, t++)
-          out[i] = heightToGain(c0 + t * (c1 + t * (c2 + t * c3))) * factor
-      else if (c1 === 0) out.fill(heightToGain(c0) * factor, done, end)
+        for (let i = done, t = from + done - origin; i < end; i++, t++) {
+          const height = c0 + t * (c1 + t * (c2 + t * c3))
+          out[i] = height * height * height * top
+        }
+      else if (c1 === 0) out.fill(c0 * c0 * c0 * top, done, end)
       else
-        for (let i = done, t = from + done - origin; i < end; i++, t++)
-          out[i] = heightToGain(c0 + t * c1) * factor
+        for (let i = done, t = from + done - origin; i < end; i++, t++) {
+          const height = c0 + t * c1
+          out[i] = height * height * height * top
+        }
       done = end
     }
   }

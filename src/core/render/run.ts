@@ -1,5 +1,7 @@
+import { newSegment, type ThreadReader, type ThreadSegment } from '../curve/thread'
+import { newStripKernel, type Cubic, type StripRun } from '../dsp/kernels/strip'
 import { balanceStereo, fillPan, panMono } from '../dsp/pan'
-import { heightToGain } from '../units/taper'
+import { scaledTop } from '../units/taper'
 import type { AppliedParameter, RegionPlan, RenderPlan, TrackPlan } from './plan'
 import { regionGain } from './region-gain'
 import { readRegion, sourceSpan } from './region-sound'
@@ -73,14 +75,18 @@ export class Renderer {
   /** A track after its fader and pan; what the second channel of a pair adds to that. */
   private readonly strip = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
   private readonly second = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
-  private readonly mix = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
+  private readonly kernel = newStripKernel()
+  private readonly mix = this.kernel.mix
+  private readonly run: StripRun = { ...PLAIN_RUN }
+  private readonly segments = [newSegment(), newSegment(), newSegment()] as const
+  private readonly cubics = [newCubic(), newCubic(), newCubic()] as const
   private readonly gains = new Float64Array(RENDER_BLOCK)
   private readonly pans = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
   private readonly lane = new Float64Array(RENDER_BLOCK)
   private readonly samples = new Float32Array(RENDER_BLOCK)
   private readonly others = new Float32Array(RENDER_BLOCK)
   private readonly volumes = new Float64Array(RENDER_BLOCK)
-  private readonly energies = new Float64Array(2)
+  private readonly measured = new Float64Array(4)
 
   constructor(
     public plan: RenderPlan,
@@ -121,7 +127,7 @@ export class Renderer {
     right: Float32Array,
     meter?: TrackMeter,
   ): void {
-    const [mixLeft, mixRight] = this.mix as [Float64Array, Float64Array]
+    const [mixLeft, mixRight] = this.mix
     mixLeft.fill(0, 0, count)
     mixRight.fill(0, 0, count)
     const { tracks } = this.plan
@@ -151,7 +157,7 @@ export class Renderer {
   private putOutApplied(from: number, count: number, left: Float32Array, right: Float32Array): void {
     const volume = this.mixGain(from, count)
     const pans = this.mixPan(from, count)
-    const [mixLeft, mixRight] = this.mix as [Float64Array, Float64Array]
+    const [mixLeft, mixRight] = this.mix
     scale(mixLeft, volume, pans.left, count)
     scale(mixRight, volume, pans.right, count)
     this.applyAfterPan(this.plan.afterPan, this.mix, from, count)
@@ -208,17 +214,18 @@ export class Renderer {
     lane: NonNullable<RenderPlan['volumeLane']>,
     from: number,
     count: number,
+    factor = 1,
     into = this.gains,
   ): number | Float64Array {
     const same = lane.constant(from, count)
-    if (same !== null) return heightToGain(same)
-    lane.fillGains(from, count, 1, into)
+    if (same !== null) return same * same * same * scaledTop(factor)
+    lane.fillGains(from, count, factor, into)
     return into
   }
 
   /**
-   * Adds a track of which one region sounds, without anything after its pan: in two loops over the frames of the region,
-   * one for the levels of both sides and one for the sound. The same as summing, placing and adding, to the bit.
+   * Adds a track of which one region sounds, without anything after its pan: run by run, as long as its threads are one
+   * formula. The same as summing, placing and adding, to the bit.
    */
   private addAlone(
     track: TrackPlan,
@@ -229,31 +236,154 @@ export class Renderer {
     meter?: TrackMeter,
   ): void {
     const first = Math.max(from, region.start)
-    const length = Math.min(from + count, region.end) - first
-    if (length <= 0) return
-    const gain = regionGain(region, first, length, this.gains)
-    const [left, right] = this.levelsOf(track, first, length)
-    const [one, other] = [this.sound(region, 0, first, length, this.samples), null as Float32Array | null]
-    const second =
-      region.channels === 2 && track.channels === 2
-        ? this.sound(region, 1, first, length, this.others)
-        : other
-    const at = first - from
-    const gains = gain ?? this.gains
-    const energies = this.energies
-    const peakLeft = addSide(this.mix[0]!, at, one, gains, left, length, energies, 0, meter !== undefined)
-    const peakRight = addSide(
-      this.mix[1]!,
-      at,
-      second ?? one,
-      gains,
-      right,
-      length,
-      energies,
-      1,
-      meter !== undefined,
+    const end = Math.min(from + count, region.end)
+    if (end <= first) return
+    const { measured } = this
+    measured.fill(0)
+    const law = track.channels === 1 ? this.plan.panLaw : null
+    const kernelHasLaw = law === null || law === 'equal-power'
+    for (let frame = first; frame < end;) {
+      const last = kernelHasLaw ? this.runAt(track, region, frame, end, meter !== undefined) : 0
+      if (last > frame) {
+        this.loadSource(track, region, frame, last - frame)
+        this.kernel.add(frame - from, last - frame, this.run)
+        if (meter) this.keepMeasured(this.kernel.measured)
+        frame = last
+      } else {
+        // Fades, crossfades, steps: gains and levels are written out first.
+        const until = kernelHasLaw ? this.plainUntil(track, region, frame, end) : end
+        this.addWrittenOut(track, region, frame, until - frame, frame - from, meter !== undefined)
+        frame = until
+      }
+    }
+    meter?.(index, measured[0]!, measured[1]!, measured[2]!, measured[3]!)
+  }
+
+  /** Sets up the run of a strip at a frame; the frame after it, or the frame itself where it is no single formula. */
+  private runAt(track: TrackPlan, region: RegionPlan, frame: number, end: number, measures: boolean): number {
+    const { run, segments } = this
+    const { fadeIn, fadeOut, crossIn, crossOut, thread } = region
+    if (
+      (fadeIn && frame < region.start + fadeIn.length) ||
+      (crossIn && frame < crossIn.from + crossIn.length)
     )
-    meter?.(index, peakLeft, peakRight, energies[0]!, energies[1]!)
+      return frame
+    let last = end
+    if (fadeOut) last = Math.min(last, region.end - fadeOut.length)
+    if (crossOut) last = Math.min(last, crossOut.from)
+    if (last <= frame) return frame
+    run.gain = region.gain
+    run.thread = null
+    run.curved = false
+    if (thread) {
+      // A thread that runs backwards, with a reversed region, is written out.
+      if (region.direction !== 1) return frame
+      const source = region.sourceStart + frame - region.start
+      const segment = segments[0]
+      thread.segment(source, segment)
+      if (segment.exact) return frame
+      last = Math.min(last, frame + segment.end - source)
+      run.thread = cubicAt(segment, source, this.cubics[0])
+      run.curved = segment.cubic
+      run.gain = scaledTop(region.gain)
+    }
+    run.level = track.input * track.volume
+    run.volumeLane = null
+    if (track.volumeLane) {
+      track.volumeLane.segment(frame, segments[1])
+      if (segments[1].exact) return frame
+      last = Math.min(last, segments[1].end)
+      run.volumeLane = cubicAt(segments[1], frame, this.cubics[1])
+      run.curved ||= segments[1].cubic
+      run.level = scaledTop(track.input)
+    }
+    run.pan = 'still'
+    run.panLane = null
+    let pan = track.pan
+    if (track.panLane) {
+      track.panLane.segment(frame, segments[2])
+      const { exact, cubic, c0, c1, end: until } = segments[2]
+      if (exact) return frame
+      last = Math.min(last, until)
+      if (cubic || c1 !== 0) {
+        run.pan = track.channels === 1 ? 'equal-power' : 'balance'
+        run.panLane = cubicAt(segments[2], frame, this.cubics[2])
+        run.curved ||= cubic
+      } else pan = c0
+    }
+    if (run.pan === 'still') {
+      const still = track.channels === 1 ? panMono('equal-power', pan) : balanceStereo(pan)
+      run.left = still.left
+      run.right = still.right
+    }
+    run.measures = measures
+    return last
+  }
+
+  /** How far gains have to be written out from a frame on: until a run may begin. */
+  private plainUntil(track: TrackPlan, region: RegionPlan, frame: number, end: number): number {
+    const { fadeIn, fadeOut, crossIn, crossOut, thread } = region
+    if (thread && region.direction !== 1) return end
+    let until = end
+    const through = (to: number) => {
+      if (to > frame) until = Math.min(until, to)
+    }
+    if (fadeIn) through(region.start + fadeIn.length)
+    if (crossIn) through(crossIn.from + crossIn.length)
+    if (fadeOut && frame < region.end - fadeOut.length) through(region.end - fadeOut.length)
+    if (crossOut && frame < crossOut.from) through(crossOut.from)
+    const segment = this.segments[0]
+    const along = (reader: ThreadReader | null, at: number) => {
+      if (!reader) return
+      reader.segment(at, segment)
+      if (segment.exact) through(frame + segment.end - at)
+    }
+    along(thread, region.sourceStart + frame - region.start)
+    along(track.volumeLane, frame)
+    along(track.panLane, frame)
+    return until
+  }
+
+  private keepMeasured(of: Float64Array): void {
+    const { measured } = this
+    measured[0] = Math.max(measured[0]!, of[0]!)
+    measured[1] = Math.max(measured[1]!, of[1]!)
+    measured[2] = measured[2]! + of[2]!
+    measured[3] = measured[3]! + of[3]!
+  }
+
+  /** Puts a region's samples where the kernel reads them; a mono sound on both sides. */
+  private loadSource(track: TrackPlan, region: RegionPlan, first: number, count: number): void {
+    const [left, right] = this.kernel.source
+    const one = this.sound(region, 0, first, count, this.samples)
+    left.set(one.length === count ? one : one.subarray(0, count))
+    const other =
+      region.channels === 2 && track.channels === 2 ? this.sound(region, 1, first, count, this.others) : one
+    right.set(other.length === count ? other : other.subarray(0, count))
+  }
+
+  /** The same with a gain and a level for every frame. */
+  private addWrittenOut(
+    track: TrackPlan,
+    region: RegionPlan,
+    first: number,
+    length: number,
+    at: number,
+    measures: boolean,
+  ): void {
+    const gain = regionGain(region, first, length, this.gains) ?? this.gains
+    const [left, right] = this.levelsOf(track, first, length)
+    const one = this.sound(region, 0, first, length, this.samples)
+    const other =
+      region.channels === 2 && track.channels === 2 ? this.sound(region, 1, first, length, this.others) : one
+    const { measured } = this
+    for (const [side, samples, level] of [
+      [0, one, left],
+      [1, other, right],
+    ] as const) {
+      const peak = addSide(this.mix[side], at, samples, gain, level, length, measured, side, measures)
+      if (measures) measured[side] = Math.max(measured[side]!, peak)
+    }
   }
 
   /** The samples of a region's channel, where they lie or copied into `into`. */
@@ -279,37 +409,28 @@ export class Renderer {
     from: number,
     count: number,
   ): [left: number | Float64Array, right: number | Float64Array] {
-    const { input } = track
     const volume = track.volumeLane
-      ? this.laneGain(track.volumeLane, from, count, this.volumes)
-      : track.volume
+      ? this.laneGain(track.volumeLane, from, count, track.input, this.volumes)
+      : track.input * track.volume
     const [panLeft, panRight] = this.pans as [Float64Array, Float64Array]
     const law = track.channels === 1 ? this.plan.panLaw : null
     const still = track.panLane ? track.panLane.constant(from, count) : track.pan
     if (still !== null) {
       const pan = law ? panMono(law, still) : balanceStereo(still)
-      if (typeof volume === 'number') return [input * volume * pan.left, input * volume * pan.right]
+      if (typeof volume === 'number') return [volume * pan.left, volume * pan.right]
       for (let i = 0; i < count; i++) {
-        const level = input * volume[i]!
-        panLeft[i] = level * pan.left
-        panRight[i] = level * pan.right
+        panLeft[i] = volume[i]! * pan.left
+        panRight[i] = volume[i]! * pan.right
       }
       return [panLeft, panRight]
     }
     track.panLane!.fill(from, count, this.lane)
     fillPan(law, this.lane, count, panLeft, panRight)
-    if (typeof volume === 'number') {
-      const level = input * volume
-      for (let i = 0; i < count; i++) {
-        panLeft[i] = level * panLeft[i]!
-        panRight[i] = level * panRight[i]!
-      }
-    } else
-      for (let i = 0; i < count; i++) {
-        const level = input * volume[i]!
-        panLeft[i] = level * panLeft[i]!
-        panRight[i] = level * panRight[i]!
-      }
+    for (let i = 0; i < count; i++) {
+      const level = typeof volume === 'number' ? volume : volume[i]!
+      panLeft[i] = level * panLeft[i]!
+      panRight[i] = level * panRight[i]!
+    }
     return [panLeft, panRight]
   }
 
@@ -360,8 +481,9 @@ export class Renderer {
 
   /** Adds a track to the mix as it leaves its fader and pan, and measures exactly that. */
   private addTrack(track: TrackPlan, index: number, from: number, count: number, meter?: TrackMeter): void {
-    const input = track.input
-    const volume = track.volumeLane ? this.laneGain(track.volumeLane, from, count) : track.volume
+    const volume = track.volumeLane
+      ? this.laneGain(track.volumeLane, from, count, track.input)
+      : track.input * track.volume
     const [left, right] = this.strip as [Float64Array, Float64Array]
     const [first, last] = [this.bus[0]!, this.bus[track.channels - 1]!]
     if (track.channels === 2 && track.panMode === 'pair') this.placePair(track, from, count, volume)
@@ -369,15 +491,15 @@ export class Renderer {
       const [panLeft, panRight] = this.pans as [Float64Array, Float64Array]
       track.panLane.fill(from, count, this.lane)
       fillPan(track.channels === 1 ? this.plan.panLaw : null, this.lane, count, panLeft, panRight)
-      placeMoving(left, first, input, volume, panLeft, count)
-      placeMoving(right, last, input, volume, panRight, count)
+      placeMoving(left, first, volume, panLeft, count)
+      placeMoving(right, last, volume, panRight, count)
     } else {
       const pan = track.channels === 1 ? panMono(this.plan.panLaw, track.pan) : balanceStereo(track.pan)
-      placeStill(left, first, input, volume, pan.left, count)
-      placeStill(right, last, input, volume, pan.right, count)
+      placeStill(left, first, volume, pan.left, count)
+      placeStill(right, last, volume, pan.right, count)
     }
     this.applyAfterPan(track.afterPan, this.strip, from, count)
-    const [mixLeft, mixRight] = this.mix as [Float64Array, Float64Array]
+    const [mixLeft, mixRight] = this.mix
     if (meter) {
       const peakLeft = addMeasured(mixLeft, left, count)
       const energyLeft = addedEnergy
@@ -399,12 +521,38 @@ export class Renderer {
       else this.lane.fill(c === 0 ? -1 : 1, 0, count)
       fillPan('equal-power', this.lane, count, panLeft, panRight)
       const into = c === 0 ? this.strip : this.second
-      placeMoving(into[0]!, this.bus[c]!, track.input, volume, panLeft, count)
-      placeMoving(into[1]!, this.bus[c]!, track.input, volume, panRight, count)
+      placeMoving(into[0]!, this.bus[c]!, volume, panLeft, count)
+      placeMoving(into[1]!, this.bus[c]!, volume, panRight, count)
     }
     add(this.strip[0]!, this.second[0]!, count)
     add(this.strip[1]!, this.second[1]!, count)
   }
+}
+
+/** A run to begin with. */
+const PLAIN_RUN: StripRun = {
+  gain: 1,
+  thread: null,
+  level: 1,
+  volumeLane: null,
+  curved: false,
+  pan: 'still',
+  left: 1,
+  right: 1,
+  panLane: null,
+  measures: false,
+}
+
+const newCubic = (): Cubic => ({ start: 0, c0: 0, c1: 0, c2: 0, c3: 0 })
+
+/** A segment as the cubic of a run that begins at a frame of it. */
+function cubicAt({ origin, c0, c1, c2, c3 }: ThreadSegment, frame: number, into: Cubic): Cubic {
+  into.start = frame - origin
+  into.c0 = c0
+  into.c1 = c1
+  into.c2 = c2
+  into.c3 = c3
+  return into
 }
 
 /**
@@ -427,7 +575,7 @@ function onlyRegion(track: TrackPlan, from: number, count: number): RegionPlan |
 
 /**
  * Adds a side of a region to the mix at `at`: each sample times its gain times its level. With `measures` the largest
- * absolute sample that was added is returned, and the sum of the squares written to `energies[side]`.
+ * absolute sample that was added is returned, and the sum of the squares added to `measured[2 + side]`.
  */
 function addSide(
   mix: Float64Array,
@@ -436,11 +584,11 @@ function addSide(
   gain: number | Float64Array,
   level: number | Float64Array,
   count: number,
-  energies: Float64Array,
+  measured: Float64Array,
   side: 0 | 1,
   measures: boolean,
 ): number {
-  if (measures) return addSideMeasured(mix, at, samples, gain, level, count, energies, side)
+  if (measures) return addSideMeasured(mix, at, samples, gain, level, count, measured, side)
   if (typeof gain === 'number') {
     if (typeof level === 'number')
       for (let i = 0; i < count; i++) mix[at + i] = mix[at + i]! + samples[i]! * gain * level
@@ -458,7 +606,7 @@ function addSideMeasured(
   gain: number | Float64Array,
   level: number | Float64Array,
   count: number,
-  energies: Float64Array,
+  measured: Float64Array,
   side: 0 | 1,
 ): number {
   let [low, high, energy] = [0, 0, 0]
@@ -472,38 +620,34 @@ function addSideMeasured(
     if (x > high) high = x
     else if (x < low) low = x
   }
-  energies[side] = energy
+  measured[2 + side] = measured[2 + side]! + energy
   return Math.max(high, -low)
 }
 
-/** `bus` after trim, volume and a pan that stays. */
+/** `bus` after trim and volume, and a pan that stays. */
 function placeStill(
   out: Float64Array,
   bus: Float64Array,
-  input: number,
   volume: number | Float64Array,
   pan: number,
   count: number,
 ): void {
   if (typeof volume === 'number') {
-    const gain = input * volume * pan
+    const gain = volume * pan
     for (let i = 0; i < count; i++) out[i] = bus[i]! * gain
-  } else for (let i = 0; i < count; i++) out[i] = bus[i]! * (input * volume[i]! * pan)
+  } else for (let i = 0; i < count; i++) out[i] = bus[i]! * (volume[i]! * pan)
 }
 
-/** `bus` after trim, volume and a pan of its own for every frame. */
+/** `bus` after trim and volume, and a pan of its own for every frame. */
 function placeMoving(
   out: Float64Array,
   bus: Float64Array,
-  input: number,
   volume: number | Float64Array,
   pans: Float64Array,
   count: number,
 ): void {
-  if (typeof volume === 'number') {
-    const level = input * volume
-    for (let i = 0; i < count; i++) out[i] = bus[i]! * (level * pans[i]!)
-  } else for (let i = 0; i < count; i++) out[i] = bus[i]! * (input * volume[i]! * pans[i]!)
+  if (typeof volume === 'number') for (let i = 0; i < count; i++) out[i] = bus[i]! * (volume * pans[i]!)
+  else for (let i = 0; i < count; i++) out[i] = bus[i]! * (volume[i]! * pans[i]!)
 }
 
 /** Samples after a volume and a pan, in place. */

@@ -8,8 +8,11 @@ export const UNITY_HEIGHT = dbToGain(-4)
 
 /** Linear gain of a height 0…1: `10^(12/20)·h³`. Height 0 is true silence. */
 export function heightToGain(height: number): number {
-  return TOP_GAIN * (height * height * height)
+  return height * height * height * TOP_GAIN
 }
+
+/** The taper times a factor that stays: `scaledTop(factor)·h³`, which loops compute so. */
+export const scaledTop = (factor: number): number => TOP_GAIN * factor
 
 /** Height 0…1 of a level in dB, the exact inverse of the taper; above +12 dB it is 1, -Infinity gives 0. */
 export function dbToHeight(db: number): number {
@@ -26,6 +29,6 @@ export function fillGains(heights: Float64Array, count: number): void {
   const top = TOP_GAIN
   for (let i = 0; i < count; i++) {
     const height = heights[i]!
-    heights[i] = top * (height * height * height)
+    heights[i] = height * height * height * top
   }
 }
