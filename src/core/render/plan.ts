@@ -1,7 +1,7 @@
 import { ThreadReader } from '../curve/thread'
 import { parametersOf, type ApplyParameter, type Strip } from '../model/parameters'
-import { isAudible, regionEnd, regionsByTrack } from '../model/queries'
-import type { Crossfade, Fade, Lane, PanLaw, Region, Session, Track } from '../model/session'
+import { regionEnd, regionsByTrack } from '../model/queries'
+import type { Crossfade, Fade, Knot, Lane, PanLaw, Region, Session, Source, Track } from '../model/session'
 import { dbToGain } from '../units/decibel'
 
 /** One side of a crossfade as a region sees it: the overlap in session frames. */
@@ -95,7 +95,7 @@ export interface PlanOptions {
 const readers = new WeakMap<readonly unknown[], Map<number, ThreadReader>>()
 
 /** A reader of knots, kept as long as the knots themselves, since plans are made anew after every edit. */
-function readerOf(knots: Lane['knots'] | undefined, sampleRate: number): ThreadReader | null {
+function readerOf(knots: readonly Knot[] | undefined, sampleRate: number): ThreadReader | null {
   if (!knots || knots.length === 0) return null
   const known = readers.get(knots) ?? new Map<number, ThreadReader>()
   readers.set(knots, known)
@@ -145,30 +145,80 @@ export function crossfadeSides(session: Session, correlations: Correlations = NO
   return map
 }
 
-/** One region flat for rendering, without what lies around it. */
+/** Plans of regions as they were made last, with all that they were made of besides the region. */
+const planned = new WeakMap<Region, { of: PlannedOf; plan: RegionPlan }>()
+
+interface PlannedOf {
+  source: Source
+  knots: readonly Knot[] | undefined
+  sampleRate: number
+  crossIn: CrossfadeSide | null
+  crossOut: CrossfadeSide | null
+  unshaped: boolean
+}
+
+const sameSide = (a: CrossfadeSide | null, b: CrossfadeSide | null) =>
+  a === b ||
+  (a !== null &&
+    b !== null &&
+    a.fade === b.fade &&
+    a.from === b.from &&
+    a.length === b.length &&
+    a.correlation === b.correlation)
+
+const sameOf = (a: PlannedOf, b: PlannedOf) =>
+  a.source === b.source &&
+  a.knots === b.knots &&
+  a.sampleRate === b.sampleRate &&
+  a.unshaped === b.unshaped &&
+  sameSide(a.crossIn, b.crossIn) &&
+  sameSide(a.crossOut, b.crossOut)
+
+/**
+ * One region flat for rendering, without what lies around it. The same plan as before while nothing of it has changed: an
+ * edit makes anew only what it is about.
+ */
 export function planRegion(
   session: Session,
   region: Region,
   sides: Sides | undefined,
   unshaped = false,
 ): RegionPlan {
-  const thread = region.gainThreadId === null ? undefined : session.gainThreads[region.gainThreadId]?.knots
+  const of: PlannedOf = {
+    source: session.sources[region.sourceId]!,
+    knots: region.gainThreadId === null ? undefined : session.gainThreads[region.gainThreadId]?.knots,
+    sampleRate: session.sampleRate,
+    crossIn: sides?.crossIn ?? null,
+    crossOut: sides?.crossOut ?? null,
+    unshaped,
+  }
+  const known = planned.get(region)
+  if (known && sameOf(known.of, of)) return known.plan
+  const plan = newRegionPlan(region, of)
+  planned.set(region, { of, plan })
+  return plan
+}
+
+function newRegionPlan(
+  region: Region,
+  { source, knots, sampleRate, crossIn, crossOut, unshaped }: PlannedOf,
+): RegionPlan {
   return {
     id: region.id,
     sourceId: region.sourceId,
-    channels: session.sources[region.sourceId]!.channels,
-    sourceFrames: session.sources[region.sourceId]!.frames,
-    sampleRate: session.sampleRate,
+    channels: source.channels,
+    sourceFrames: source.frames,
+    sampleRate,
     start: region.start,
     end: regionEnd(region),
     sourceStart: region.reversed ? region.offset + region.length - 1 : region.offset,
     direction: region.reversed ? -1 : 1,
     gain: (unshaped ? 1 : dbToGain(region.clipGainDb)) * region.polarity,
-    thread: unshaped ? null : readerOf(thread, session.sampleRate),
+    thread: unshaped ? null : readerOf(knots, sampleRate),
     fadeIn: unshaped ? null : region.fadeIn,
     fadeOut: unshaped ? null : region.fadeOut,
-    crossIn: sides?.crossIn ?? null,
-    crossOut: sides?.crossOut ?? null,
+    crossIn,
+    crossOut,
   }
 }
 
@@ -178,6 +228,7 @@ export function planSession(session: Session, options: PlanOptions = {}): Render
   const sides = crossfadeSides(session, options.correlations)
   const byTrack = regionsByTrack(session.regions)
   const rate = session.sampleRate
+  const soloed = session.trackIds.some((id) => session.tracks[id]!.soloed)
   let length = 0
   const tracks = session.trackIds.map((id): TrackPlan => {
     const track = session.tracks[id]!
@@ -196,7 +247,7 @@ export function planSession(session: Session, options: PlanOptions = {}): Render
       audible:
         options.trackId !== undefined
           ? id === options.trackId
-          : options.regionId !== undefined || isAudible(session, id),
+          : options.regionId !== undefined || (!track.muted && (track.soloed || !soloed)),
       input: dbToGain(track.trimDb) * track.polarity,
       volume: fader(track.volumeDb),
       volumeLane: laneReader(track.lanes, 'volume', rate, unshaped),

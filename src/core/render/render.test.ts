@@ -261,3 +261,25 @@ describe('cuts into blocks', () => {
     )
   })
 })
+
+test('an edit makes anew only the plans that it is about', () => {
+  const before = testSession([
+    testRegion('a'),
+    testRegion('b', { start: 50_000, clipGainDb: 2 }),
+    testRegion('c', { start: 100_000 }),
+  ])
+  const plans = (session: Session) => planSession(session).tracks[0]!.regions
+  const first = plans(before)
+  const b = { ...before.regions.b!, clipGainDb: -3 }
+  const second = plans({ ...before, regions: { ...before.regions, b } })
+  expect([second[0], second[2]].map((plan, i) => plan === first[i * 2])).toEqual([true, true])
+  expect(second[1]!.gain).toBeCloseTo(10 ** (-3 / 20), 12)
+  // A new crossfade beside it, or another gain thread, is something of its own.
+  const threaded = plans({
+    ...before,
+    regions: { ...before.regions, c: { ...before.regions.c!, gainThreadId: 'g' } },
+    gainThreads: { g: { id: 'g', knots: [{ frame: 0, value: 0.5, shape: 'line', bend: 0 }] } },
+  })
+  expect(threaded[2]!.thread).not.toBeNull()
+  expect(first[2]!.thread).toBeNull()
+})

@@ -495,6 +495,7 @@ function commandRuns(
     'sound-plain': () => void dispatch(soundFactorSet({ trackIds: null, factor: 1 })),
     'sound-decibels': () => void dispatch(soundDecibelsSet(!state().soundScale.decibels)),
     ground: () => void dispatch(groundSet(isEvening() ? 'day' : 'evening')),
+    'ground-system': () => void dispatch(groundSet('system')),
     'next-area': () => toNextArea(1),
     'previous-area': () => toNextArea(-1),
 

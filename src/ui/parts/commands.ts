@@ -476,6 +476,12 @@ export const COMMANDS = [
     words: 'dark light mode theme',
   },
   {
+    id: 'ground-system',
+    group: view,
+    title: 'Light or dark ground as the system has it',
+    words: 'mode theme automatic',
+  },
+  {
     id: 'next-area',
     group: view,
     title: 'To the next area of the screen',

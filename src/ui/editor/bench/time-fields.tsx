@@ -1,4 +1,4 @@
-import { carrying, moveRegions, setLengths, trimRegions } from '../../../core/edit'
+import { carrying, edgeRoom, moveRegions, setLengths, trimRegions } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import { LIMITS, type Region, type Session } from '../../../core/model/session'
 import { least } from '../../../core/units/extremes'
@@ -71,6 +71,10 @@ export function RegionTimes({ session, regions }: { session: Session; regions: r
               by: (byFrames) => {
                 const beyond = regions.find((r) => r.length + byFrames < 1)
                 if (beyond) return `“${beyond.name}” is too short for that. Nothing was changed.`
+                const ends = regions.find(
+                  (r) => byFrames > edgeRoom(r, session.sources[r.sourceId]!).endRight,
+                )
+                if (ends) return `The sound of “${ends.name}” ends before that. Nothing was changed.`
                 trim(byFrames)
                 return null
               },
