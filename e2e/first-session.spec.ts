@@ -30,6 +30,11 @@ const command = async (page: Page, words: string) => {
   await page.keyboard.press('Control+k')
   await page.keyboard.type(words)
   await page.keyboard.press('Enter')
+  // It runs once the search is gone.
+  await expect(page.getByRole('dialog', { name: 'Find a command' })).toHaveCount(0)
+  await page.evaluate(
+    () => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve))),
+  )
 }
 const changed = (page: Page) => page.getByRole('status', { name: 'What changed' })
 

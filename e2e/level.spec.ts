@@ -194,7 +194,7 @@ test('the gain of a range only, markers, tempo and rendering into a region', asy
   await page.keyboard.press('Control+z')
   await regionGroup(page, 'drone in D').click({ button: 'right', position: { x: 80, y: 30 } })
   await page.getByRole('menuitem', { name: 'Copies' }).hover()
-  await page.getByRole('menuitem', { name: 'Render the range into a new region' }).click()
+  await page.getByRole('menuitem', { name: 'Render the range into a new region' }).press('Enter')
   await expect.poll(async () => (await sessionOf(page)).trackIds.length).toBe(first.trackIds.length + 1)
   await page.mouse.move(area.x + 300, area.y + 100)
   await page.mouse.wheel(0, 700)

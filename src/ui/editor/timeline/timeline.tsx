@@ -192,6 +192,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
             {...bind()}
             ref={area}
             data-testid="timeline"
+            data-hand={hand}
             data-shapes={hasThreads(bead) && !parameterOfBead(bead)?.mix ? 'threads' : 'regions'}
             className={`apart relative min-h-0 min-w-0 flex-1 touch-none overflow-clip select-none ${hand !== 'point' ? 'cursor-crosshair' : ''}`}
             onFocus={onFocus}
