@@ -7,6 +7,7 @@ import { findPhrases, usualFloor } from '../../../core/suggest/even-out'
 import { phraseSteps } from '../../../engine/analysis'
 import { getPlayer } from '../../../store/playback'
 import { useAppSelector } from '../../parts/hooks'
+import { MENU, MENU_ITEM } from '../../parts/menu-look'
 import { toast } from '../../parts/toast'
 
 /** Lengths that follow from something else: the playhead, the range, the first or last phrase. */
@@ -42,8 +43,6 @@ export function LengthMenu({
       if (length > 0) onLength(region.id, length)
     }
   }
-  const item =
-    'cursor-pointer rounded-lg px-3 py-1 outline-none data-disabled:opacity-45 data-highlighted:bg-cloth'
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
@@ -55,23 +54,19 @@ export function LengthMenu({
         <ChevronDown size={14} />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={4}
-          className="z-50 min-w-48 rounded-xl border border-seam bg-white p-1 text-sm shadow-lg"
-        >
-          <DropdownMenu.Item className={item} onSelect={() => upTo(() => getPlayer()?.position() ?? 0)}>
+        <DropdownMenu.Content align="end" sideOffset={4} className={MENU}>
+          <DropdownMenu.Item className={MENU_ITEM} onSelect={() => upTo(() => getPlayer()?.position() ?? 0)}>
             To the playhead
           </DropdownMenu.Item>
           <DropdownMenu.Item
-            className={item}
+            className={MENU_ITEM}
             disabled={!range}
             onSelect={() => upTo(() => (edge === 'in' ? range!.to : range!.from))}
           >
             Over the range
           </DropdownMenu.Item>
           <DropdownMenu.Item
-            className={item}
+            className={MENU_ITEM}
             onSelect={() => void toPhrase().catch((e: unknown) => toast({ text: String(e) }))}
           >
             {edge === 'in' ? 'To the first phrase' : 'From the last phrase'}

@@ -4,11 +4,9 @@ import type { ReactNode } from 'react'
 import { COMMANDS, keysOf, type CommandId, type CommandInfo } from '../../parts/commands'
 import { useAppFields } from '../../parts/hooks'
 import { keyWords } from '../../parts/key-words'
+import { MENU, MENU_ITEM } from '../../parts/menu-look'
 import { useCommands } from '../parts/command-context'
 import { factorWords } from '../drawing/sound-scale'
-
-const ITEM =
-  'flex cursor-pointer items-center justify-between gap-6 rounded-lg px-3 py-1 outline-none data-highlighted:bg-cloth'
 
 /** The menu of how high rows are and how large sound is drawn in them. */
 export function RowsMenu() {
@@ -26,7 +24,7 @@ export function RowsMenu() {
     const [keys] = keysOf(info, keymap, singleKeys)
     return (
       <DropdownMenu.Item
-        className={ITEM}
+        className={MENU_ITEM}
         onSelect={(event) => {
           // What is pressed several times leaves the menu open.
           if (again) event.preventDefault()
@@ -49,11 +47,7 @@ export function RowsMenu() {
         <Rows3 size={14} />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="start"
-          sideOffset={4}
-          className="z-50 min-w-64 rounded-xl border border-seam bg-white p-1 text-sm shadow-lg"
-        >
+        <DropdownMenu.Content align="start" sideOffset={4} className={MENU}>
           <DropdownMenu.Label className="px-3 py-1 text-xs text-soft">Rows of {whose}</DropdownMenu.Label>
           {item('rows-taller', 'Taller', true)}
           {item('rows-shorter', 'Shorter', true)}

@@ -22,16 +22,11 @@ import {
 import { dyeClass } from '../../look/colours'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
 import { keyWords } from '../../parts/key-words'
+import { MENU, MENU_ITEM } from '../../parts/menu-look'
 import { TextQuestion } from '../../parts/text-question'
 import { toast } from '../../parts/toast'
 import { undo } from '../../../store/edits'
 import { dialogShown, headPicked } from '../../../store/view-slice'
-
-const ITEM =
-  'flex cursor-pointer items-center justify-between gap-6 rounded-lg px-3 py-1 outline-none ' +
-  'data-disabled:opacity-45 data-highlighted:bg-cloth data-[state=open]:bg-cloth'
-const CONTENT =
-  'z-50 max-h-[90vh] min-w-60 overflow-auto rounded-xl border border-seam bg-white p-1 text-sm shadow-lg'
 
 /**
  * The menu of a track's head: for all selected heads where it is one of them. It opens by its button, by the right
@@ -65,7 +60,7 @@ export function TrackMenu({
           <DropdownMenu.Content
             align="start"
             sideOffset={4}
-            className={CONTENT}
+            className={MENU}
             onPointerDown={(e) => e.stopPropagation()}
           >
             <Items track={track} meant={meant} onTrim={() => setAsksTrim(true)} />
@@ -103,7 +98,7 @@ function Items({ track, meant, onTrim }: { track: Track; meant(): string[]; onTr
   const other = track.channels === 1 ? 2 : 1
   const run = (action: Thunk<unknown>) => () => void dispatch(action)
   const item = (text: ReactNode, action: () => void, more: { keys?: string; disabled?: boolean } = {}) => (
-    <DropdownMenu.Item disabled={readOnly || more.disabled === true} onSelect={action} className={ITEM}>
+    <DropdownMenu.Item disabled={readOnly || more.disabled === true} onSelect={action} className={MENU_ITEM}>
       {text}
       {more.keys && <span className="font-mono text-2xs text-soft">{more.keys}</span>}
     </DropdownMenu.Item>
@@ -133,16 +128,20 @@ function Items({ track, meant, onTrim }: { track: Track; meant(): string[]; onTr
         { keys: 'F2', disabled: ids.length > 1 },
       )}
       <DropdownMenu.Sub>
-        <DropdownMenu.SubTrigger disabled={readOnly} className={ITEM}>
+        <DropdownMenu.SubTrigger disabled={readOnly} className={MENU_ITEM}>
           Colour
           <span aria-hidden className="text-soft">
             ›
           </span>
         </DropdownMenu.SubTrigger>
         <DropdownMenu.Portal>
-          <DropdownMenu.SubContent className={CONTENT}>
+          <DropdownMenu.SubContent className={MENU}>
             {dyes.map((colour) => (
-              <DropdownMenu.Item key={colour} className={ITEM} onSelect={run(changeTracks(ids, { colour }))}>
+              <DropdownMenu.Item
+                key={colour}
+                className={MENU_ITEM}
+                onSelect={run(changeTracks(ids, { colour }))}
+              >
                 <span className="inline-flex items-center gap-2">
                   <span className={`h-3 w-3 rounded-full ${dyeClass[colour]}`} />
                   {colour}

@@ -28,6 +28,7 @@ import { dyeClass } from '../../look/colours'
 import { shownSession } from '../../../store/selectors'
 import { duplicateHere } from '../hands/duplicate'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { MENU, MENU_ITEM } from '../../parts/menu-look'
 import { toast } from '../../parts/toast'
 import type { CommandId } from '../../parts/commands'
 import { useKeyWords } from '../../parts/use-key-words'
@@ -70,7 +71,7 @@ export function RegionMenu({ children }: { children: ReactNode }) {
     >
       <ContextMenu.Trigger asChild>{children}</ContextMenu.Trigger>
       <ContextMenu.Portal>
-        <ContextMenu.Content className={CONTENT}>
+        <ContextMenu.Content className={MENU}>
           {first ? (
             <>
               <Item looks text="Hear alone" of="hear-alone" onSelect={() => dispatch(hearAlone(first.id))} />
@@ -245,12 +246,6 @@ export function RegionMenu({ children }: { children: ReactNode }) {
   )
 }
 
-const CONTENT =
-  'z-50 max-h-[90vh] min-w-60 overflow-auto rounded-xl border border-seam bg-white p-1 text-sm shadow-lg'
-const ITEM =
-  'flex cursor-pointer items-center justify-between gap-6 rounded-lg px-3 py-1 outline-none ' +
-  'data-disabled:opacity-45 data-highlighted:bg-cloth data-[state=open]:bg-cloth'
-
 function Item({
   text,
   of,
@@ -270,7 +265,7 @@ function Item({
   const words = useKeyWords()
   const keys = of && words.of(of)
   return (
-    <ContextMenu.Item disabled={disabled || (readOnly && !looks)} onSelect={onSelect} className={ITEM}>
+    <ContextMenu.Item disabled={disabled || (readOnly && !looks)} onSelect={onSelect} className={MENU_ITEM}>
       {text}
       {keys && <span className="font-mono text-2xs text-soft">{keys}</span>}
     </ContextMenu.Item>
@@ -280,14 +275,14 @@ function Item({
 function Sub({ text, children }: { text: string; children: ReactNode }) {
   return (
     <ContextMenu.Sub>
-      <ContextMenu.SubTrigger className={ITEM}>
+      <ContextMenu.SubTrigger className={MENU_ITEM}>
         {text}
         <span aria-hidden className="text-soft">
           ›
         </span>
       </ContextMenu.SubTrigger>
       <ContextMenu.Portal>
-        <ContextMenu.SubContent className={CONTENT}>{children}</ContextMenu.SubContent>
+        <ContextMenu.SubContent className={MENU}>{children}</ContextMenu.SubContent>
       </ContextMenu.Portal>
     </ContextMenu.Sub>
   )

@@ -1,6 +1,7 @@
 import { Ellipsis } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { COMMANDS, type CommandId, type CommandInfo } from '../../parts/commands'
+import { MENU, MENU_LINE } from '../../parts/menu-look'
 import { useKeyWords } from '../../parts/use-key-words'
 import { useCommands } from '../parts/command-context'
 
@@ -30,7 +31,7 @@ export function MoreMenu() {
         key={id}
         // Once the menu is gone: what is run may open a dialog.
         onSelect={() => void requestAnimationFrame(() => runs[id]())}
-        className={`cursor-pointer items-center justify-between gap-6 rounded-lg px-3 py-1.5 outline-none data-highlighted:bg-cloth ${className}`}
+        className={`${MENU_LINE} ${className}`}
       >
         {command.title}
         <span className="font-mono text-2xs text-soft">{keys.of(id)}</span>
@@ -47,11 +48,7 @@ export function MoreMenu() {
         <Ellipsis size={17} />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={6}
-          className="z-50 max-h-[85vh] min-w-64 overflow-auto rounded-xl border border-seam bg-white p-1 text-sm shadow-lg"
-        >
+        <DropdownMenu.Content align="end" sideOffset={6} className={MENU}>
           {NARROW.map((id) => item(id, 'flex'))}
           {VERY_NARROW.map((id) => item(id, 'hidden max-[900px]:flex'))}
         </DropdownMenu.Content>
