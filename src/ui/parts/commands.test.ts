@@ -73,6 +73,9 @@ test.each([
   ['new track', 'add-mono'],
   ['xfade', 'crossfade'],
   ['seams', 'seams'],
+  ['louder', 'up'],
+  ['quieter', 'down'],
+  ['slip', 'slip-left'],
 ])('“%s” finds %s first', (search, id) => {
   const scores = all
     .filter((c) => !c.onlyByKey)

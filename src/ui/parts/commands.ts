@@ -24,7 +24,7 @@ export interface CommandInfo {
   keys?: readonly string[]
   /** Whether holding a key lends it: then it has one key without modifiers. */
   held?: true
-  /** Whether it needs the pointer or a direction, so that it cannot be run from a list. */
+  /** Whether it needs the pointer or the focus, so that it cannot be run from a list. */
   onlyByKey?: true
 }
 
@@ -127,17 +127,15 @@ export const COMMANDS = [
     id: 'up',
     group: level,
     title: 'Louder, higher: what was pressed last, by 1 dB (pan by 5)',
-    words: 'increase nudge gain volume',
+    words: 'louder boost increase nudge gain volume',
     keys: ['up', 'alt+up'],
-    onlyByKey: true,
   },
   {
     id: 'down',
     group: level,
     title: 'Softer, lower: the same (with Alt by 0.1 dB)',
-    words: 'decrease nudge gain volume',
+    words: 'quieter lower attenuate decrease nudge gain volume',
     keys: ['down', 'alt+down'],
-    onlyByKey: true,
   },
   {
     id: 'type-value',
@@ -263,7 +261,6 @@ export const COMMANDS = [
     title: 'Earlier by the grid: knots or regions; without any, scroll',
     words: 'nudge move',
     keys: ['left', 'alt+left'],
-    onlyByKey: true,
   },
   {
     id: 'right',
@@ -271,7 +268,6 @@ export const COMMANDS = [
     title: 'Later by the grid: the same (with Alt by 1 ms)',
     words: 'nudge move',
     keys: ['right', 'alt+right'],
-    onlyByKey: true,
   },
   {
     id: 'slip-left',
@@ -279,7 +275,6 @@ export const COMMANDS = [
     title: 'Move only the sound inside earlier',
     words: 'slip nudge',
     keys: ['shift+left', 'shift+alt+left'],
-    onlyByKey: true,
   },
   {
     id: 'slip-right',
@@ -287,7 +282,6 @@ export const COMMANDS = [
     title: 'Move only the sound inside later',
     words: 'slip nudge',
     keys: ['shift+right', 'shift+alt+right'],
-    onlyByKey: true,
   },
   {
     id: 'insert-time',
