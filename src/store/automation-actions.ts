@@ -3,7 +3,7 @@ import {
   automationOf,
   clearAutomation,
   pasteAutomation,
-  sameKindOfLane,
+  laneScaleName,
   shapeThreads,
   shiftAutomation,
   threadOf,
@@ -16,7 +16,7 @@ import type { Thunk } from './store'
 import { rangeSet } from './view-slice'
 
 /** Copied automation; kept as long as the page is open, for all tracks. */
-let copied: { lane: string; clip: LaneClip }[] = []
+let copied: { scale: string | undefined; clip: LaneClip }[] = []
 
 export const hasCopiedAutomation = () => copied.length > 0
 
@@ -30,7 +30,7 @@ export const copyAutomation = (): Thunk<boolean> => (_dispatch, getState) => {
   if (!session || !range) return false
   const clips = current(state).lanes.flatMap((ref) => {
     const clip = automationOf(session, ref, range.from, range.to)
-    return clip ? [{ lane: ref.lane, clip }] : []
+    return clip ? [{ scale: laneScaleName(session, ref), clip }] : []
   })
   if (clips.length) copied = clips
   return clips.length > 0
@@ -55,9 +55,12 @@ export const cutAutomation = (): Thunk => (dispatch) => {
 export const putAutomation =
   (times = 1, at?: number): Thunk =>
   (dispatch, getState) => {
-    const lanes = current(getState()).lanes
+    const { session } = getState().session
+    if (!session) return
+    const { lanes } = current(getState())
     const clips = lanes.flatMap((ref, i) => {
-      const fitting = copied.filter((c) => sameKindOfLane(c.lane, ref.lane))
+      const scale = laneScaleName(session, ref)
+      const fitting = copied.filter((c) => c.scale === scale)
       const one = fitting[i] ?? fitting[0]
       return one ? [{ ref, clip: one.clip }] : []
     })

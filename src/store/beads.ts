@@ -1,5 +1,5 @@
 import { laneKeysOf, stripOf } from '../core/edit'
-import { FADER, findParameter, parameterOf, type Parameter } from '../core/model/parameters'
+import { FADER, findCommonParameter, type Parameter } from '../core/model/parameters'
 import type { Session } from '../core/model/session'
 
 /** The stages of regions that can be picked in the Path. */
@@ -15,13 +15,13 @@ const onMix = (key: string) => (key === FADER ? 'mix' : `mix-${key}`)
 
 /** The bead at which a parameter of a track, or with null of the mix, is shown. */
 export function beadOf(trackId: string | null, key: string): Bead {
-  const { shownAt } = parameterOf(key)
+  const shownAt = findCommonParameter(key)?.shownAt ?? key
   return trackId === null ? onMix(shownAt) : shownAt
 }
 
 /** The parameter of a key that has a bead of its own. */
 function stageParameter(key: string): Parameter | null {
-  const parameter = findParameter(key)
+  const parameter = findCommonParameter(key)
   return parameter?.shownAt === key ? parameter : null
 }
 

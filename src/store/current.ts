@@ -1,6 +1,8 @@
 import { createSelector } from '@reduxjs/toolkit'
 import { laneKeysOf, weaveOf, type LaneRef, type ThreadRef, type WeaveRef } from '../core/edit'
 import type { Parameter } from '../core/model/parameters'
+import { parameterOf } from '../core/model/parameters'
+import { stripOf } from '../core/model/strips'
 import { beadOf, isTrackBead, lanesAt, parameterOfBead, type Bead } from './beads'
 import { pathTrack } from './selectors'
 import type { RootState } from './store'
@@ -78,7 +80,9 @@ export const current = createSelector(
       : lead.kind === 'tracks' && !isTrackBead(rowsBead)
         ? trackBead
         : rowsBead
-    const picked = parameterOfBead(bead)
+    const own = lane && parameterOf(stripOf(session!, lane.trackId)!, lane.lane)
+    const picked =
+      parameterOfBead(bead) ?? (own && { parameter: own, mix: lane.trackId === null })
     const owner = lane ? lane.trackId : picked?.mix ? null : trackId
     const strip = picked && owner !== undefined ? { trackId: owner, parameter: picked.parameter } : null
     // The heads that are selected, where the leading track is one of them.

@@ -1,5 +1,6 @@
 import { clearBetween, clipOf, putClip, type ThreadClip } from '../curve/clip'
 import { putWeave } from '../curve/weave'
+import { findCommonParameter } from '../model/parameters'
 import { regionEnd } from '../model/queries'
 import type { LaneWeave, Region, Session } from '../model/session'
 import { defineEdit, type Edit } from './edit'
@@ -12,7 +13,6 @@ import {
   type LaneRef,
   type ThreadState,
 } from './thread'
-import { parameterOf } from '../model/parameters'
 
 /** Seconds of the ramps that join what was put into a lane to what is left of it. */
 const JOIN_SECONDS = 0.001
@@ -47,9 +47,18 @@ export function automationOf(session: Session, ref: LaneRef, from: number, to: n
   return thread && laneClip(thread, from, to)
 }
 
-/** Whether what a lane does can be put into another: levels into levels, pans into pans. */
-export const sameKindOfLane = (a: string, b: string): boolean =>
-  parameterOf(a).scale.name === parameterOf(b).scale.name
+/** The name of a lane's scale: what it does can be put into lanes of the same one, levels into levels, pans into pans. */
+export const laneScaleName = (session: Session, ref: LaneRef): string | undefined =>
+  threadOf(session, ref)?.look.scale.name
+
+/** The lane of another strip that takes what a lane does; undefined where there is none. */
+function laneFor(session: Session, trackId: string, lane: string, scaleName: string): string | undefined {
+  const keys = laneKeysOf(session, trackId)
+  if (keys.includes(lane)) return lane
+  // What an insert or a send does is about that one alone.
+  if (!findCommonParameter(lane)) return undefined
+  return keys.find((key) => laneScaleName(session, { kind: 'lane', trackId, lane: key }) === scaleName)
+}
 
 function put(session: Session, ref: LaneRef, at: number, clip: LaneClip): Session {
   const thread = threadOf(session, ref)
@@ -191,9 +200,8 @@ export function carryAutomation(before: Session, after: Session): Session {
       const thread = threadOf(before, ref)!
       if (thread.knots.length === 0) continue
       if (to) {
-        const target =
-          laneKeysOf(next, to.trackId).find((l) => l === lane) ??
-          laneKeysOf(next, to.trackId).find((l) => sameKindOfLane(l, lane))!
+        const target = laneFor(next, to.trackId, lane, thread.look.scale.name)
+        if (target === undefined) continue
         puts.push({
           ref: { kind: 'lane', trackId: to.trackId, lane: target },
           at: to.start,

@@ -1,7 +1,8 @@
 import { STEP_SECONDS } from '../curve/thread'
 import { allParameters, type Strip } from '../model/parameters'
 import { regionEnd } from '../model/queries'
-import type { Knot, Lane, Region, Session, Track } from '../model/session'
+import type { Knot, Lane, Mix, Region, Session } from '../model/session'
+import { rowIds, rowOf, type Row } from '../model/strips'
 import { least, most } from '../units/extremes'
 
 /** A stretch of session frames, `from` ≤ n < `to`; `to` may be Infinity. */
@@ -12,7 +13,7 @@ export interface Span {
 
 /** Where two versions of a session may sound different. */
 export interface SoundChanges {
-  /** By track, as it leaves its fader, whether it is heard or not. Tracks that sound the same are left out. */
+  /** By track or bus, as it leaves its fader, whether it is heard or not. Those that sound the same are left out. */
   tracks: Map<string, Span[]>
   /** Of the mix, besides where its tracks differ: its own fader, and which tracks are heard. */
   mix: Span[]
@@ -50,17 +51,24 @@ function* faderSpans(a: Strip, b: Strip, stepFrames: number): Generator<Span> {
     yield* laneSpans(a.lanes[key], b.lanes[key], stepFrames)
 }
 
-function* trackSpans(a: Track, b: Track, stepFrames: number): Generator<Span> {
+function* rowSpans(a: Row, b: Row, stepFrames: number): Generator<Span> {
   if (a === b) return
   yield* faderSpans(a, b, stepFrames)
   if (
     a.trimDb !== b.trimDb ||
     a.polarity !== b.polarity ||
     a.panMode !== b.panMode ||
-    a.channels !== b.channels
+    a.channels !== b.channels ||
+    a.inserts !== b.inserts
   )
     yield ALL
 }
+
+/** Whether a row is heard in another way: elsewhere, or not at all. */
+const leadsElsewhere = (a: Row, b: Row) =>
+  a.muted !== b.muted || a.soloed !== b.soloed || a.output !== b.output || a.sends !== b.sends
+
+const sameInserts = (a: Mix, b: Mix) => a.inserts === b.inserts && a.lastInserts === b.lastInserts
 
 const regionSpan = (region: Region): Span => ({ from: region.start, to: regionEnd(region) })
 
@@ -102,16 +110,17 @@ export function soundChanges(before: Session, after: Session): SoundChanges | nu
     if (list) list.push(span)
     else changes.tracks.set(trackId, [span])
   }
-  if (before.tracks !== after.tracks)
-    for (const [id, b] of Object.entries(after.tracks)) {
-      const a = before.tracks[id]
-      if (!a) add(id, ALL)
-      else {
-        for (const span of trackSpans(a, b, stepFrames)) add(id, span)
-        if (a.muted !== b.muted || a.soloed !== b.soloed) changes.mix.push(ALL)
-      }
+  if (before.mix.trimDb !== after.mix.trimDb || !sameInserts(before.mix, after.mix)) changes.mix.push(ALL)
+  for (const id of rowIds(after)) {
+    const [a, b] = [rowOf(before, id), rowOf(after, id)!]
+    if (a === b) continue
+    if (!a) add(id, ALL)
+    else {
+      for (const span of rowSpans(a, b, stepFrames)) add(id, span)
+      if (leadsElsewhere(a, b)) changes.mix.push(ALL)
     }
-  if (Object.keys(before.tracks).some((id) => !after.tracks[id])) changes.mix.push(ALL)
+  }
+  if (rowIds(before).some((id) => !rowOf(after, id))) changes.mix.push(ALL)
   addRegions(before, after, (region) => add(region.trackId, regionSpan(region)))
   return changes
 }
@@ -152,8 +161,8 @@ function differs(a: object, b: object): boolean {
 /** Where two versions of one session differ, to be looked at; tempo, markers and the title have no place here. */
 export function changedPlaces(before: Session, after: Session): ChangedPlace[] {
   const places: ChangedPlace[] = []
-  for (const id of new Set([...before.trackIds, ...after.trackIds])) {
-    const [a, b] = [before.tracks[id], after.tracks[id]]
+  for (const id of new Set([...rowIds(before), ...rowIds(after)])) {
+    const [a, b] = [rowOf(before, id), rowOf(after, id)]
     if (a === b || !b) continue
     if (!a || differs(withoutLanes(a), withoutLanes(b))) places.push({ trackId: id, span: null })
     if (a) places.push(...lanePlaces(a, b, id))

@@ -20,6 +20,17 @@ export {
 export { setTitle } from './title'
 export { setTrack, type TrackChange } from './track'
 export { addTrack, deleteTracks, duplicateTracks, moveTracks, setSolos, setTrackChannels } from './tracks'
+export { addBus, busesFor, moveBus, removeBuses, setOutput } from './buses'
+export { addSend, removeSend, setSend } from './sends'
+export {
+  addInsert,
+  bypassInsert,
+  insertOf,
+  moveInsert,
+  removeInsert,
+  setInsertValue,
+  type Chain,
+} from './inserts'
 export { groupTracks, renameGroup, ungroupTracks } from './groups'
 export { insertTime, insertTimeRefusal, removeTime, removeTimeRefusal } from './time'
 export { fadeMix } from './fade-mix'
@@ -55,7 +66,7 @@ export {
   carrying,
   clearAutomation,
   pasteAutomation,
-  sameKindOfLane,
+  laneScaleName,
   shiftAutomation,
   type LaneClip,
 } from './automation'

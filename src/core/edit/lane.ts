@@ -1,7 +1,8 @@
-import { withMix, withTrack } from './owner'
+import { withStrip } from './owner'
 import { defineEdit } from './edit'
 import { laneKeysOf, lanesInWords, stripOf, type LaneRef } from './thread'
 import type { Lane, Session } from '../model/session'
+import { rowIds } from '../model/strips'
 
 /** Bypasses lanes or lets them act again; a bypassed lane keeps its knots, and the static value holds. */
 export const setLanesBypassed = defineEdit<{ lanes: readonly LaneRef[]; bypassed: boolean }>({
@@ -22,9 +23,7 @@ function withLane(session: Session, { trackId, lane: key }: LaneRef, change: (la
   if (!lanes || !lane) return session
   const changed = change(lane)
   if (changed === lane) return session
-  return trackId === null
-    ? withMix(session, { lanes: { ...lanes, [key]: changed } })
-    : withTrack(session, trackId, { lanes: { ...lanes, [key]: changed } })
+  return withStrip(session, trackId, { lanes: { ...lanes, [key]: changed } })
 }
 
 /** Whether a lane moves its value: it has knots, and is not bypassed. */
@@ -41,7 +40,7 @@ export function isBypassed(session: Session, { trackId, lane: key }: LaneRef): b
 
 /** All lanes of a session that have knots, or those of one track or (null) the mix. */
 export function lanesWithKnots(session: Session, trackId?: string | null): LaneRef[] {
-  const owners = trackId === undefined ? [...session.trackIds, null] : [trackId]
+  const owners = trackId === undefined ? [...rowIds(session), null] : [trackId]
   return owners
     .flatMap((id) => laneKeysOf(session, id).map((lane): LaneRef => ({ kind: 'lane', trackId: id, lane })))
     .filter(({ trackId: id, lane }) => (stripOf(session, id)!.lanes[lane]?.knots.length ?? 0) > 0)

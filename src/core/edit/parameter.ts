@@ -1,11 +1,15 @@
 import { expectInRange, parameterOf } from '../model/parameters'
 import type { Session } from '../model/session'
 import { changeWords, counted, defineEdit } from './edit'
-import { withMix, withTrack } from './owner'
+import { withStrip } from './owner'
 import { stripOf, stripWords } from './thread'
 
+/** A parameter as the first of some strips has it. */
+const parameterIn = (session: Session, key: string, [first = null]: readonly (string | null)[]) =>
+  parameterOf(stripOf(session, first) ?? session.mix, key)
+
 const labelOf = (session: Session, key: string, trackIds: readonly (string | null)[]) =>
-  `${parameterOf(key).name} of ${trackIds.length === 1 ? stripWords(session, trackIds[0]!) : counted(trackIds.length, 'track')}`
+  `${parameterIn(session, key, trackIds).name} of ${trackIds.length === 1 ? stripWords(session, trackIds[0]!) : counted(trackIds.length, 'track')}`
 
 /** A new value in words, and the one that it replaces where there is one. */
 function valueWords(
@@ -14,18 +18,17 @@ function valueWords(
   trackIds: readonly (string | null)[],
   value: number | null,
 ): string {
-  const { show, read } = parameterOf(key).value!
+  const { show, read } = parameterIn(session, key, trackIds).value!
   const strip = trackIds.length === 1 ? stripOf(session, trackIds[0]!) : undefined
   return strip ? changeWords(show(read(strip)), show(value)) : `→ ${show(value)}`
 }
 
 function withValue(session: Session, key: string, id: string | null, value: number | null): Session {
-  const parameter = parameterOf(key)
-  expectInRange(parameter, value)
   const strip = stripOf(session, id)
+  const parameter = parameterOf(strip ?? session.mix, key)
+  expectInRange(parameter, value)
   if (!strip || parameter.value!.read(strip) === value) return session
-  const change = parameter.value!.written(strip, value)
-  return id === null ? withMix(session, change as Partial<Session['mix']>) : withTrack(session, id, change)
+  return withStrip(session, id, parameter.value!.written(strip, value))
 }
 
 /**

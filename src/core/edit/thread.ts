@@ -2,17 +2,12 @@ import { gainKind, threadKind, type ThreadKind } from '../curve/knots'
 import { weavesLeft, type Loom } from '../curve/weave'
 import { together } from '../model/groups'
 import { sameKnot } from '../model/weave'
-import {
-  findParameter,
-  gainThreadLook,
-  parameterOf,
-  parametersOf,
-  type Strip,
-  type ThreadLook,
-} from '../model/parameters'
+import { findParameter, gainThreadLook, parametersOf, type ThreadLook } from '../model/parameters'
 import type { Knot, Lane, LaneWeave, Session } from '../model/session'
 import { counted, defineEdit, groupRegions, regionWords } from './edit'
-import { withMix, withTrack } from './owner'
+import { placedKnots, placedWeaves, writtenKnots, writtenWeaves } from '../model/lane-places'
+import { rowOf, stripOf } from '../model/strips'
+import { withStrip } from './owner'
 import { freshId } from './span'
 
 /**
@@ -43,13 +38,11 @@ export const sameRef = (a: ThreadRef, b: ThreadRef): boolean => refKey(a) === re
 const none: readonly Knot[] = []
 const noWeaves: readonly LaneWeave[] = []
 
-/** A track, or with null the mix; undefined for a track that is not there. */
-export const stripOf = (session: Session, trackId: string | null): Strip | undefined =>
-  trackId === null ? session.mix : session.tracks[trackId]
+export { stripOf } from '../model/strips'
 
 /** A strip within a sentence: “Narrator”, the mix. */
 export const stripWords = (session: Session, trackId: string | null): string =>
-  trackId === null ? 'the mix' : `“${session.tracks[trackId]?.name ?? ''}”`
+  trackId === null ? 'the mix' : `“${rowOf(session, trackId)?.name ?? ''}”`
 
 /** The thread that a reference means; null when its region or track is not there, or the mix has no such lane. */
 export function threadOf(session: Session, ref: ThreadRef): ThreadState | null {
@@ -65,11 +58,12 @@ export function threadOf(session: Session, ref: ThreadRef): ThreadState | null {
       : null
   }
   const strip = stripOf(session, ref.trackId)
-  const parameter = findParameter(ref.lane)
+  const parameter = strip && findParameter(strip, ref.lane)
   if (!strip || !parameter || (ref.trackId === null && !parameter.actsOn(strip))) return null
+  const { scale } = parameter
   return {
-    knots: strip.lanes[ref.lane]?.knots ?? none,
-    weaves: strip.lanes[ref.lane]?.weaves ?? noWeaves,
+    knots: placedKnots(scale, strip.lanes[ref.lane]?.knots ?? none),
+    weaves: placedWeaves(scale, strip.lanes[ref.lane]?.weaves ?? noWeaves),
     kind: threadKind(parameter.scale, parameter.lanePlain(strip)),
     look: parameter,
   }
@@ -82,7 +76,9 @@ export const laneKeysOf = (session: Session, trackId: string | null): string[] =
 /** The thread in words: gain thread of “wheel turn”, volume of “Narrator”. */
 export function threadWords(session: Session, ref: ThreadRef): string {
   if (ref.kind === 'region') return `${gainThreadLook.words} of ${regionWords(session, [ref.regionId])}`
-  return `${parameterOf(ref.lane).words} of ${stripWords(session, ref.trackId)}`
+  const strip = stripOf(session, ref.trackId)
+  const words = strip && findParameter(strip, ref.lane)?.words
+  return `${words ?? 'a lane'} of ${stripWords(session, ref.trackId)}`
 }
 
 /** Lanes in words: volume of “Narrator”, or how many there are. */
@@ -142,14 +138,13 @@ export function withKnots(
   const left = weavesLeft(weaves ?? thread.weaves, knots, loomOf(session, thread.kind))
   const lane: Lane = {
     ...kept,
-    knots: sameKnots ? lanes[ref.lane]!.knots : [...knots],
+    knots: sameKnots ? lanes[ref.lane]!.knots : writtenKnots(thread.kind, knots),
     // Without knots there is nothing to bypass.
     ...(knots.length === 0 ? { bypassed: false } : {}),
     ...(sameKnots && giveWay ? { giveWay } : {}),
-    ...(left.length ? { weaves: left } : {}),
+    ...(left.length ? { weaves: writtenWeaves(thread.kind, left) } : {}),
   }
-  const changed = { lanes: { ...lanes, [ref.lane]: lane } }
-  return ref.trackId === null ? withMix(session, changed) : withTrack(session, ref.trackId, changed)
+  return withStrip(session, ref.trackId, { lanes: { ...lanes, [ref.lane]: lane } })
 }
 
 /** Other knots for a thread, and with them other weaves for a lane. */

@@ -1,6 +1,7 @@
 import { insertKnot, threadKind, type ThreadKind } from '../curve/knots'
 import { arrivingValue } from '../curve/thread'
 import { weavesLeft } from '../curve/weave'
+import { placedKnots, placedWeaves, writtenKnots, writtenWeaves } from '../model/lane-places'
 import { findParameter, type Strip } from '../model/parameters'
 import { regionEnd, sessionLength } from '../model/queries'
 import { LIMITS, type Knot, type Lane, type LaneWeave, type Region, type Session } from '../model/session'
@@ -65,18 +66,19 @@ interface TimeChange {
 function changedLanes(session: Session, strip: Strip, change: TimeChange): Record<string, Lane> {
   return Object.fromEntries(
     Object.entries(strip.lanes).map(([key, lane]) => {
-      const parameter = findParameter(key)
+      const parameter = findParameter(strip, key)
       if (!parameter) return [key, lane]
       const kind = threadKind(parameter.scale, parameter.lanePlain(strip))
       const { weaves: before, giveWay, ...rest } = lane
-      const knots = [...change.knots(lane.knots, kind)]
-      const weaves = before && weavesLeft(change.weaves(before), knots, loomOf(session, kind))
+      const knots = change.knots(placedKnots(kind, lane.knots), kind)
+      const weaves =
+        before && weavesLeft(change.weaves(placedWeaves(kind, before)), knots, loomOf(session, kind))
       return [
         key,
         {
           ...rest,
-          knots,
-          ...(weaves?.length ? { weaves } : {}),
+          knots: writtenKnots(kind, knots),
+          ...(weaves?.length ? { weaves: writtenWeaves(kind, weaves) } : {}),
           ...(giveWay ? { giveWay: { ...giveWay, base: [...change.knots(giveWay.base, kind)] } } : {}),
         },
       ]
@@ -92,6 +94,12 @@ function withLanes(before: Session, session: Session, change: TimeChange): Sessi
       Object.entries(session.tracks).map(([id, track]) => [
         id,
         { ...track, lanes: changedLanes(session, track, change) },
+      ]),
+    ),
+    buses: Object.fromEntries(
+      Object.entries(session.buses).map(([id, bus]) => [
+        id,
+        { ...bus, lanes: changedLanes(session, bus, change) },
       ]),
     ),
     mix: { ...session.mix, lanes: changedLanes(session, session.mix, change) },

@@ -1,4 +1,5 @@
 import type { Session, Track } from '../model/session'
+import { rowOf } from '../model/strips'
 import { CLIP_GAIN_DB } from '../units/decibel'
 import { counted, defineEdit } from './edit'
 
@@ -15,7 +16,7 @@ const words: Record<keyof TrackChange, string> = {
 }
 
 /**
- * Changes settings of tracks: name, mute, solo, colour, input trim (-72…+36 dB), polarity. Throws a RangeError for a trim
+ * Changes settings of tracks and buses: name, mute, solo, colour, input trim (-72…+36 dB), polarity. Throws a RangeError for a trim
  * out of range.
  */
 export const setTrack = defineEdit<{ trackIds: readonly string[]; change: TrackChange }>({
@@ -27,7 +28,7 @@ export const setTrack = defineEdit<{ trackIds: readonly string[]; change: TrackC
       key === 'muted' || key === 'soloed'
         ? `${value ? '' : 'Un'}${words[key].toLowerCase()}`
         : `${words[key]} of`
-    const only = trackIds.length === 1 ? session.tracks[trackIds[0]!] : undefined
+    const only = trackIds.length === 1 ? rowOf(session, trackIds[0]!) : undefined
     const text = `${verb} ${only ? `“${only.name}”` : counted(trackIds.length, 'track')}`
     return text[0]!.toUpperCase() + text.slice(1)
   },
@@ -36,13 +37,21 @@ export const setTrack = defineEdit<{ trackIds: readonly string[]; change: TrackC
     if (!(trimDb >= CLIP_GAIN_DB.min && trimDb <= CLIP_GAIN_DB.max))
       throw new RangeError(`a trim of ${trimDb} dB is outside ${CLIP_GAIN_DB.min}…${CLIP_GAIN_DB.max}`)
     let tracks: Session['tracks'] | null = null
+    let buses: Session['buses'] | null = null
     for (const id of trackIds) {
-      const track = session.tracks[id]
-      if (!track || (Object.keys(change) as (keyof TrackChange)[]).every((key) => track[key] === change[key]))
+      const row = rowOf(session, id)
+      if (!row || (Object.keys(change) as (keyof TrackChange)[]).every((key) => row[key] === change[key]))
         continue
-      tracks ??= { ...session.tracks }
-      tracks[id] = { ...track, ...change }
+      if (session.tracks[id]) {
+        tracks ??= { ...session.tracks }
+        tracks[id] = { ...session.tracks[id], ...change }
+      } else {
+        buses ??= { ...session.buses }
+        buses[id] = { ...session.buses[id]!, ...change }
+      }
     }
-    return tracks ? { ...session, tracks } : session
+    return tracks || buses
+      ? { ...session, tracks: tracks ?? session.tracks, buses: buses ?? session.buses }
+      : session
   },
 })

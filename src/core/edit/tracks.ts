@@ -1,12 +1,14 @@
 import { createTrack } from '../model/create'
 import { LIMITS, type Crossfade, type Lane, type Session, type Track } from '../model/session'
+import { rowIds, rowOf } from '../model/strips'
 import { counted, defineEdit } from './edit'
 import { withoutGroupsOf } from './groups'
+import { withTrack } from './owner'
 import { withoutUnusedThreads } from './resolve-overlaps'
 import { freshId } from './span'
 
 const tracksInWords = (session: Session, trackIds: readonly string[]) => {
-  const only = trackIds.length === 1 ? session.tracks[trackIds[0]!] : undefined
+  const only = trackIds.length === 1 ? rowOf(session, trackIds[0]!) : undefined
   return only ? `“${only.name}”` : counted(trackIds.length, 'track')
 }
 
@@ -22,7 +24,7 @@ export const addTrack = defineEdit<{ name: string; channels: 1 | 2; after: strin
   label: (_session, { name, channels }) => `Add the ${channels === 1 ? 'mono' : 'stereo'} track “${name}”`,
   apply(session, { name, channels, after }) {
     if (session.trackIds.length >= LIMITS.tracks) return session
-    const id = freshId(session.tracks, 'track')
+    const id = freshId({ ...session.tracks, ...session.buses }, 'track')
     const row = after === null ? -1 : session.trackIds.indexOf(after)
     const at = row < 0 ? session.trackIds.length : row + 1
     return {
@@ -49,7 +51,7 @@ export const duplicateTracks = defineEdit<{ trackIds: readonly string[]; regions
     const made: string[] = []
     for (const original of originals) {
       const track = tracks[original]!
-      const id = freshId(tracks, original)
+      const id = freshId({ ...tracks, ...session.buses }, original)
       made.push(id)
       const lanes = Object.fromEntries(
         Object.entries(track.lanes).map(([key, { giveWay: _, ...lane }]): [string, Lane] => [key, lane]),
@@ -105,25 +107,15 @@ function withoutOthers(lane: Lane, gone: ReadonlySet<string>): Lane {
   return others.length ? { ...rest, giveWay: { ...giveWay, others } } : rest
 }
 
-/** Solos just these tracks of all. */
+/** Solos just these tracks and buses of all. */
 export const setSolos = defineEdit<{ trackIds: readonly string[] }>({
   name: 'setSolos',
   label: (session, { trackIds }) =>
     trackIds.length === 0 ? 'Clear all solos' : `Solo only ${tracksInWords(session, trackIds)}`,
   apply(session, { trackIds }) {
     const wanted = new Set(trackIds)
-    const other = session.trackIds.filter((id) => session.tracks[id]!.soloed !== wanted.has(id))
-    return other.length === 0
-      ? session
-      : {
-          ...session,
-          tracks: {
-            ...session.tracks,
-            ...Object.fromEntries(
-              other.map((id): [string, Track] => [id, { ...session.tracks[id]!, soloed: wanted.has(id) }]),
-            ),
-          },
-        }
+    const others = rowIds(session).filter((id) => rowOf(session, id)!.soloed !== wanted.has(id))
+    return others.reduce((next, id) => withTrack(next, id, { soloed: wanted.has(id) }), session)
   },
 })
 

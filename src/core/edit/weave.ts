@@ -1,5 +1,6 @@
 import { putWeave, withoutWeave } from '../curve/weave'
 import type { LaneWeave, Session, Weave } from '../model/session'
+import { rowIds, stripOf } from '../model/strips'
 import { defineEdit } from './edit'
 import { loomOf, threadOf, threadWords, withKnots, type LaneRef } from './thread'
 
@@ -97,8 +98,8 @@ export const detachWeave = defineEdit<WeaveRef>({
 /** The session with all weaves worked out anew, for a tempo that has changed. */
 export function withWeavesInTempo(session: Session, before: Session): Session {
   let next = session
-  for (const trackId of [...session.trackIds, null])
-    for (const lane of Object.keys((trackId === null ? session.mix : session.tracks[trackId]!).lanes)) {
+  for (const trackId of [...rowIds(session), null])
+    for (const lane of Object.keys(stripOf(session, trackId)!.lanes)) {
       const ref: LaneRef = { kind: 'lane', trackId, lane }
       const thread = threadOf(next, ref)
       if (!thread?.weaves.length) continue

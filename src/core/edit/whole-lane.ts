@@ -1,9 +1,10 @@
 import { insertKnot, replaceBetween } from '../curve/knots'
 import { mapLane } from '../curve/weave'
-import { parameterOf } from '../model/parameters'
+import { findParameter, parameterOf } from '../model/parameters'
 import type { Knot, Lane, Session } from '../model/session'
 import { defineEdit } from './edit'
-import { withMix, withTrack } from './owner'
+import { writtenKnots } from '../model/lane-places'
+import { withStrip } from './owner'
 import { lanesInWords, loomOf, stripOf, threadOf, withKnots, type LaneRef, type ThreadState } from './thread'
 
 /** Seconds of the ramp from what a lane did to the value that it is set to. */
@@ -12,13 +13,18 @@ const JOIN_SECONDS = 0.005
 /** What of a lane is set to a value: all of it, what comes from a frame on, or a range of session frames. */
 export type LaneScope = 'whole' | { from: number; to: number | null }
 
+const scaleOfFirst = (session: Session, [first]: readonly LaneRef[]) => {
+  const strip = first && stripOf(session, first.trackId)
+  return strip && findParameter(strip, first.lane)?.scale
+}
+
 /** A lane without knots and not bypassed, whose static value is the one given; a lane of its own kind keeps one knot. */
 function still(session: Session, { trackId, lane: key }: LaneRef, value: number): Session {
   const strip = stripOf(session, trackId)
   if (!strip) return session
-  const { value: fixed } = parameterOf(key)
+  const { value: fixed, scale } = parameterOf(strip, key)
   const lane: Lane = {
-    knots: fixed ? [] : [{ frame: 0, value, shape: 'line', bend: 0 }],
+    knots: fixed ? [] : writtenKnots(scale, [{ frame: 0, value, shape: 'line', bend: 0 }]),
     bypassed: false,
     visible: strip.lanes[key]?.visible ?? true,
   }
@@ -26,9 +32,7 @@ function still(session: Session, { trackId, lane: key }: LaneRef, value: number)
     ...(fixed ? fixed.written(strip, fixed.fromLane(value)) : {}),
     lanes: { ...strip.lanes, [key]: lane },
   }
-  return trackId === null
-    ? withMix(session, change as Partial<Session['mix']>)
-    : withTrack(session, trackId, change)
+  return withStrip(session, trackId, change)
 }
 
 /** The knots of a lane that comes to a value within a ramp after a frame, and stays there. */
@@ -47,7 +51,7 @@ function fromThere({ knots, kind }: ThreadState, from: number, value: number, jo
 export const setLanes = defineEdit<{ lanes: readonly LaneRef[]; value: number; scope: LaneScope }>({
   name: 'setLanes',
   label(session, { lanes, value, scope }) {
-    const shown = lanes[0] ? parameterOf(lanes[0].lane).scale.show(value) : ''
+    const shown = scaleOfFirst(session, lanes)?.show(value) ?? ''
     const where = scope === 'whole' ? 'the whole' : scope.to === null ? 'the rest of' : 'a range of'
     return `Set ${where} ${lanesInWords(session, lanes)} to ${shown}`
   },
@@ -73,7 +77,7 @@ export const setLanes = defineEdit<{ lanes: readonly LaneRef[]; value: number; s
 export const shiftLanes = defineEdit<{ lanes: readonly LaneRef[]; by: number }>({
   name: 'shiftLanes',
   label: (session, { lanes, by }) =>
-    `Shift the whole ${lanesInWords(session, lanes)} by ${lanes[0] ? parameterOf(lanes[0].lane).scale.showChange(by) : by}`,
+    `Shift the whole ${lanesInWords(session, lanes)} by ${scaleOfFirst(session, lanes)?.showChange(by) ?? by}`,
   apply: (session, { lanes, by }) =>
     lanes.reduce((next, ref) => {
       const thread = threadOf(next, ref)

@@ -2,7 +2,18 @@ import { shortened, shownText } from './shown'
 
 /** One broken rule: which rule, on which entity, with which value. */
 export interface Breach {
-  rule: 'shape' | 'limits' | 'ids' | 'sources' | 'overlaps' | 'fades' | 'knots' | 'weaves' | 'values'
+  rule:
+    | 'shape'
+    | 'limits'
+    | 'ids'
+    | 'sources'
+    | 'overlaps'
+    | 'fades'
+    | 'knots'
+    | 'weaves'
+    | 'values'
+    | 'ways'
+    | 'inserts'
   entity: string
   value: string
   message: string

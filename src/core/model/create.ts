@@ -1,10 +1,10 @@
-import { dyes, type Region, type Session, type Source, type Track } from './session'
+import { dyes, TO_MIX, type Bus, type Region, type Session, type Source, type Track } from './session'
 
 /** An empty session at 120 bpm, 4/4. */
 export function createSession(id: string, title: string, sampleRate: number): Session {
   return {
     schema: 'oaken-thread/session',
-    version: 1,
+    version: 2,
     id,
     title,
     sampleRate,
@@ -12,12 +12,14 @@ export function createSession(id: string, title: string, sampleRate: number): Se
     tempo: [{ beat: 0, bpm: 120, beatsPerBar: 4, beatUnit: 4 }],
     trackIds: [],
     tracks: {},
+    busIds: [],
+    buses: {},
     regions: {},
     sources: {},
     gainThreads: {},
     crossfades: {},
     markers: [],
-    mix: { volumeDb: 0, inserts: [], lanes: {} },
+    mix: { trimDb: 0, volumeDb: 0, inserts: [], lastInserts: [], lanes: {} },
   }
 }
 
@@ -34,12 +36,19 @@ export function createTrack(id: string, name: string, channels: 1 | 2, index: nu
     soloed: false,
     inserts: [],
     sends: [],
+    output: TO_MIX,
     volumeDb: 0,
     pan: 0,
     panMode: 'balance',
     lanes: {},
   }
 }
+
+/** A bus to the mix at 0 dB; `index` picks its dye, another one than that of the track of the same place. */
+export const createBus = (id: string, name: string, index: number): Bus => ({
+  ...createTrack(id, name, 2, index + dyes.length - 1),
+  channels: 2,
+})
 
 /** A region over the whole of a source, at 0 dB and without fades. `start` is a session frame. */
 export function createRegion(

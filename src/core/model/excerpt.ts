@@ -1,4 +1,4 @@
-import type { Session } from './session'
+import { TO_MIX, type Session } from './session'
 
 const pick = <T>(record: Readonly<Record<string, T>>, ids: Iterable<string>): Record<string, T> => {
   const out: Record<string, T> = {}
@@ -41,15 +41,20 @@ export function excerpt(session: Session, regionIds: readonly string[]): Session
 
 /**
  * The same for what is measured of regions and of where they meet, before anything that is done to their
- * tracks: without lanes, which may be long.
+ * tracks: without lanes, which may be long, and without inserts and buses.
  */
 export function soundExcerpt(session: Session, regionIds: readonly string[]): Session {
   const part = excerpt(session, regionIds)
   return {
     ...part,
+    busIds: [],
+    buses: {},
     tracks: Object.fromEntries(
-      Object.entries(part.tracks).map(([id, track]) => [id, { ...track, lanes: {} }]),
+      Object.entries(part.tracks).map(([id, track]) => [
+        id,
+        { ...track, lanes: {}, inserts: [], sends: [], output: TO_MIX },
+      ]),
     ),
-    mix: { ...part.mix, lanes: {} },
+    mix: { ...part.mix, lanes: {}, inserts: [], lastInserts: [] },
   }
 }

@@ -3,7 +3,7 @@ import path from 'node:path'
 import fc from 'fast-check'
 import { testRegion, testSession } from './fixture.test-util'
 import { sessionJsonSchema } from './json-schema'
-import { openSession } from './open'
+import { openSession, SESSION_VERSION } from './open'
 import { applyPatches, diff } from './patch'
 import { checkSession } from './rules'
 import type { Session } from './session'
@@ -107,7 +107,7 @@ describe('the rules', () => {
 
 test.each([
   [{ hello: 1 }, /not an Oaken Thread session/],
-  [{ ...plain, version: 2 }, /newer version/],
+  [{ ...plain, version: SESSION_VERSION + 1 }, /newer version/],
   [{ ...plain, version: 'one' }, /version is one/],
   [testSession([testRegion('a', { sourceId: 'nowhere' })]), /ids: regions\.a\.sourceId = nowhere/],
 ])('a session that cannot be opened says why', (input, words) =>

@@ -1,12 +1,34 @@
 import { breachLine, checkSession, MOST_BREACHES } from './rules'
 import { shownValue } from './shown'
-import type { Session } from './session'
+import { TO_MIX, type Session } from './session'
+
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
+
+/** Version 2 has buses; every track goes somewhere, and the mix has a trim and inserts after its pan. */
+function withBuses(session: Readonly<Record<string, unknown>>): Record<string, unknown> {
+  const { tracks, mix } = session
+  return {
+    ...session,
+    busIds: [],
+    buses: {},
+    tracks: isObject(tracks)
+      ? Object.fromEntries(
+          Object.entries(tracks).map(([id, track]) => [
+            id,
+            isObject(track) ? { ...track, output: TO_MIX } : track,
+          ]),
+        )
+      : tracks,
+    mix: isObject(mix) ? { trimDb: 0, lastInserts: [], ...mix } : mix,
+  }
+}
 
 /** Turns the plain data of a session of one version into that of the next. */
 export type Migration = (session: Readonly<Record<string, unknown>>) => Record<string, unknown>
 
-/** The steps from version 1 to 2, from 2 to 3, and so on. There is none yet: version 1 is the first. */
-const MIGRATIONS: readonly Migration[] = []
+/** The steps from version 1 to 2, from 2 to 3, and so on. */
+const MIGRATIONS: readonly Migration[] = [withBuses]
 
 /** The version of the session file that this program writes. */
 export const SESSION_VERSION = MIGRATIONS.length + 1

@@ -2,10 +2,12 @@ import { FADER_DB } from '../units/decibel'
 import { gainScale, panScale, type Scale } from '../units/scale'
 import { dbToHeight, heightToDb } from '../units/taper'
 import { parseLevel, parsePan, showDb, showPan, type Typed } from '../units/typed'
-import type { Session, Track } from './session'
+import { showNumber, parseNumber } from '../units/number-scale'
+import { BYPASSED, insertKindOf, insertParameter, insertValue, type InsertParameter } from './insert-kinds'
+import type { Insert, Mix, Send, Track } from './session'
+import { insertsOf, type Strip } from './strips'
 
-/** What has parameters with lanes: a track, or the mix. */
-export type Strip = Track | Session['mix']
+export type { Strip } from './strips'
 
 /** How the Path names a stage. */
 export interface StageWords {
@@ -30,7 +32,7 @@ export interface StaticValue {
   readonly fineStep: number
   read(strip: Strip): number | null
   /** The fields of the strip that hold a value. */
-  written(strip: Strip, value: number | null): Partial<Track>
+  written(strip: Strip, value: number | null): Partial<Track & Mix>
   show(value: number | null): string
   parse(text: string): Typed<number | null>
   /** The value of a lane that stands where the static value does. */
@@ -55,7 +57,7 @@ export interface ThreadLook {
   readonly name: string
   readonly words: string
   readonly scale: Scale
-  readonly dye: 'madder' | 'woad' | 'weld'
+  readonly dye: 'madder' | 'woad' | 'weld' | 'heather' | 'lichen'
   readonly knotShape: 'filled' | 'round' | 'square'
 }
 
@@ -77,7 +79,7 @@ export interface Parameter extends ThreadLook {
   /** The key of its lane in the strip's `lanes`. */
   readonly key: string
   /** Where it acts. The renderer's loops know volume and pan; what acts `after-pan` says by `apply` what it does. */
-  readonly stage: 'volume' | 'pan' | 'after-pan'
+  readonly stage: 'insert' | 'volume' | 'pan' | 'send' | 'after-pan'
   readonly apply?: ApplyParameter
   /**
    * The parameter with which it shares a place in the Path: the pans of a pair are shown at the pan. Else its
@@ -233,21 +235,213 @@ export function registerParameter(parameter: Parameter): () => void {
 for (const parameter of [volume, pan, channelPan('panLeft', 'left', -1), channelPan('panRight', 'right', 1)])
   registerParameter(parameter)
 
-/** All parameters of strips, in the order of the path. */
+/** The parameters that every strip may have, in the order of the path: without those of inserts and sends. */
 export const allParameters = (): Parameter[] => [...registry.values()]
 
-/** The parameter of a lane; undefined for a key that this version does not know. */
-export const findParameter = (key: string): Parameter | undefined => registry.get(key)
+/** A parameter that every strip may have. */
+export const findCommonParameter = (key: string): Parameter | undefined => registry.get(key)
 
-/** The parameter of a lane. Throws a RangeError for a key that this version does not know. */
-export function parameterOf(key: string): Parameter {
-  const found = registry.get(key)
-  if (!found) throw new RangeError(`there is no parameter “${key}”`)
+/** The key of the lane of an insert's parameter, and of a send's level. */
+export const insertLaneKey = (insertId: string, key: string) => `insert:${insertId}:${key}`
+export const sendLaneKey = (sendId: string) => `send:${sendId}:level`
+
+/** The insert and the key of its parameter that a lane is of; null for another lane. */
+export function insertOfLane(strip: Strip, lane: string): { insert: Insert; key: string } | null {
+  if (!lane.startsWith('insert:')) return null
+  const end = lane.indexOf(':', 7)
+  if (end < 0) return null
+  const id = lane.slice(7, end)
+  const insert = insertsOf(strip).find((i) => i.id === id)
+  return insert ? { insert, key: lane.slice(end + 1) } : null
+}
+
+/** The send whose level a lane is of; null for another lane. */
+export function sendOfLane(strip: Strip, lane: string): Send | null {
+  if (!('sends' in strip) || !lane.startsWith('send:') || !lane.endsWith(':level')) return null
+  const id = lane.slice(5, -6)
+  return strip.sends.find((s) => s.id === id) ?? null
+}
+
+const ofInserts = new Map<string, Parameter>()
+
+/** A parameter of an insert as one of its strip. */
+function parameterOfInsert({ id, kind }: Insert, parameter: InsertParameter): Parameter {
+  const made = `${kind} ${id} ${parameter.key}`
+  const known = ofInserts.get(made)
+  if (known) return known
+  const { range, scale, label, key } = parameter
+  const kindName = insertKindOf(kind).name
+  const lane = insertLaneKey(id, key)
+  const isSwitch = parameter.type === 'switch'
+  const insertIn = (strip: Strip) => insertsOf(strip).find((i) => i.id === id)
+  const staticOf = (strip: Strip) => {
+    const insert = insertIn(strip)
+    if (!insert) return range.plain
+    return key === BYPASSED.key ? Number(insert.bypassed) : insertValue(insert, key)
+  }
+  const toPlace = (value: number) => scale.toPlace?.(value) ?? value
+  const show = (value: number | null) => (isSwitch ? scale.show(value ?? 0) : showNumber(value ?? 0, range))
+  const words: StageWords = {
+    name: `${kindName}: ${label}`,
+    place: 'of the insert',
+    about: insertKindOf(kind).about,
+  }
+  const value: StaticValue = {
+    min: range.min,
+    max: range.max,
+    allowsSilence: false,
+    plain: range.plain,
+    plainShort: show(range.plain),
+    plainWords: show(range.plain),
+    step: isSwitch
+      ? 1
+      : range.unit === '%'
+        ? 0.05
+        : range.unit.startsWith('dB')
+          ? 1
+          : (range.max - range.min) / 100,
+    fineStep: isSwitch
+      ? 1
+      : range.unit === '%'
+        ? 0.01
+        : range.unit.startsWith('dB')
+          ? 0.1
+          : (range.max - range.min) / 1000,
+    read: staticOf,
+    written: (strip, to) => withInsertValue(strip, id, parameter, to ?? range.plain),
+    show,
+    parse: (text) => (isSwitch ? scale.parse(text) : parseNumber(text, range)),
+    toLane: (to) => toPlace(to ?? range.plain),
+    fromLane: (place) => Math.round((scale.toValue?.(place) ?? place) * 1e6) / 1e6,
+  }
+  const made_: Parameter = {
+    key: lane,
+    stage: 'insert',
+    shownAt: lane,
+    name: `${kindName} ${label.toLowerCase()}`,
+    words: `${kindName.toLowerCase()} ${label.toLowerCase()}`,
+    shortName: label,
+    laneName: `${kindName}: ${label}`,
+    scale,
+    dye: 'heather',
+    knotShape: isSwitch ? 'square' : 'round',
+    actsOn: (strip) => insertIn(strip) !== undefined,
+    lanePlain: (strip) => toPlace(staticOf(strip)),
+    value,
+    fieldLabel: { track: words.name, mix: words.name },
+    path: { track: () => words, mix: words },
+  }
+  ofInserts.set(made, made_)
+  return made_
+}
+
+/** The fields of a strip with another value of an insert. What equals the default is not kept. */
+function withInsertValue(
+  strip: Strip,
+  id: string,
+  { key, type, range }: InsertParameter,
+  to: number,
+): Partial<Track & Mix> {
+  const changed = (insert: Insert): Insert => {
+    if (insert.id !== id) return insert
+    if (key === BYPASSED.key) return { ...insert, bypassed: to >= 0.5 }
+    const { [key]: _, ...others } = insert.values
+    return {
+      ...insert,
+      values:
+        to === range.plain && type !== 'beats'
+          ? others
+          : { ...others, [key]: type === 'switch' ? to >= 0.5 : to },
+    }
+  }
+  return strip.inserts.some((i) => i.id === id)
+    ? { inserts: strip.inserts.map(changed) }
+    : { lastInserts: (strip as Mix).lastInserts?.map(changed) ?? [] }
+}
+
+const ofSends = new Map<string, Parameter>()
+
+/** The level of a send as a parameter of its strip. */
+function parameterOfSend({ id }: Send): Parameter {
+  const known = ofSends.get(id)
+  if (known) return known
+  const key = sendLaneKey(id)
+  const sendIn = (strip: Strip) => ('sends' in strip ? strip.sends.find((s) => s.id === id) : undefined)
+  const words: StageWords = {
+    name: 'Send',
+    place: 'of the strip',
+    about: 'How much of the strip goes to a bus besides its output. Its lane shapes that over time.',
+  }
+  const made: Parameter = {
+    ...volume,
+    key,
+    stage: 'send',
+    shownAt: key,
+    name: 'Send level',
+    words: 'send level',
+    shortName: 'Send level',
+    laneName: 'Send level',
+    dye: 'lichen',
+    actsOn: (strip) => sendIn(strip) !== undefined,
+    lanePlain: (strip) => volumeValue.toLane(sendIn(strip)?.levelDb ?? null),
+    value: {
+      ...volumeValue,
+      read: (strip) => sendIn(strip)?.levelDb ?? null,
+      written: (strip, levelDb) =>
+        'sends' in strip ? { sends: strip.sends.map((s) => (s.id === id ? { ...s, levelDb } : s)) } : {},
+    },
+    fieldLabel: { track: 'Level of the send', mix: 'Level of the send' },
+    path: { track: () => words, mix: words },
+  }
+  ofSends.set(id, made)
+  return made
+}
+
+/** The parameter of a lane of a strip; undefined for a key that it does not have, or that this version does not know. */
+export function findParameter(strip: Strip, lane: string): Parameter | undefined {
+  const common = registry.get(lane)
+  if (common) return common
+  const ofInsert = insertOfLane(strip, lane)
+  if (ofInsert) {
+    const parameter = insertParameter(ofInsert.insert.kind, ofInsert.key)
+    return parameter && parameter.moves !== 'never'
+      ? parameterOfInsert(ofInsert.insert, parameter)
+      : undefined
+  }
+  const send = sendOfLane(strip, lane)
+  return send ? parameterOfSend(send) : undefined
+}
+
+/** The parameter of a lane of a strip. Throws a RangeError for a key that it does not have. */
+export function parameterOf(strip: Strip, lane: string): Parameter {
+  const found = findParameter(strip, lane)
+  if (!found) throw new RangeError(`there is no parameter “${lane}”`)
   return found
 }
 
-/** The parameters that act on a strip, in the order of the path. */
-export const parametersOf = (strip: Strip): Parameter[] => allParameters().filter((p) => p.actsOn(strip))
+/** The parameters of a strip's inserts that lanes can move, in the order of the path. */
+export const insertParametersOf = (insert: Insert): Parameter[] =>
+  [...insertKindOf(insert.kind).parameters, BYPASSED]
+    .filter((p) => p.moves !== 'never')
+    .map((p) => parameterOfInsert(insert, p))
+
+const commonOf = (strip: Strip): Parameter[] => allParameters().filter((p) => p.actsOn(strip))
+
+const known = new WeakMap<Strip, Parameter[]>()
+
+/** The parameters that act on a strip: those that every strip has, those of its sends, and those of its inserts. */
+export function parametersOf(strip: Strip): Parameter[] {
+  if (insertsOf(strip).length === 0 && !('sends' in strip && strip.sends.length)) return commonOf(strip)
+  const kept = known.get(strip)
+  if (kept) return kept
+  const all = [
+    ...commonOf(strip),
+    ...('sends' in strip ? strip.sends.map(parameterOfSend) : []),
+    ...insertsOf(strip).flatMap(insertParametersOf),
+  ]
+  known.set(strip, all)
+  return all
+}
 
 /** The parameters that are stages of the Path by themselves. */
 export const stageParameters = (): Parameter[] => allParameters().filter((p) => p.shownAt === p.key)

@@ -1,4 +1,5 @@
 import type { Region, Session } from './session'
+import { feedKey, rowOf, soundingFeeds } from './strips'
 
 /** First frame after a region. */
 export const regionEnd = (region: Region) => region.start + region.length
@@ -42,8 +43,19 @@ export function sessionLength({ regions }: Session): number {
   return end
 }
 
-/** Whether a track sounds: not muted, and soloed while anything is soloed. */
-export function isAudible(session: Session, trackId: string): boolean {
-  const track = session.tracks[trackId]!
-  return !track.muted && (track.soloed || !Object.values(session.tracks).some((t) => t.soloed))
+/** Whether a track or a bus sounds: not muted, and on a way that is soloed while anything is. */
+export function isAudible(session: Session, id: string): boolean {
+  const row = rowOf(session, id)!
+  if (row.muted) return false
+  const feeds = feedsThatSound(session)
+  return feeds.has(id) || row.sends.some((send) => feeds.has(feedKey({ from: id, sendId: send.id })))
+}
+
+const sounding = new WeakMap<Session, ReadonlySet<string>>()
+
+/** `soundingFeeds`, kept for as long as the session stays as it is. */
+function feedsThatSound(session: Session): ReadonlySet<string> {
+  const known = sounding.get(session) ?? soundingFeeds(session)
+  sounding.set(session, known)
+  return known
 }

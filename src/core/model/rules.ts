@@ -1,8 +1,10 @@
 import { breach, firstBreaches, type Breach } from './breach'
-import { findParameter, parameterOf, type Strip } from './parameters'
+import { insertParameter } from './insert-kinds'
+import { findParameter } from './parameters'
 import { regionEnd, regionsByTrack } from './queries'
-import { LIMITS, type GiveWay, type Knot, type Region, type Session } from './session'
+import { LIMITS, TO_MIX, type GiveWay, type Insert, type Knot, type Region, type Session } from './session'
 import { countKnots, shapeBreaches } from './shape'
+import { insertsOf, rowOf, sortedBuses, type Row, type Strip } from './strips'
 import { weaveBreaches } from './weave'
 
 export { breachLine, MOST_BREACHES, type Breach } from './breach'
@@ -21,7 +23,7 @@ export function* limitBreaches(session: Session): Generator<Breach> {
 }
 
 function* idBreaches(session: Session): Generator<Breach> {
-  for (const kind of ['tracks', 'regions', 'sources', 'gainThreads', 'crossfades'] as const)
+  for (const kind of ['tracks', 'buses', 'regions', 'sources', 'gainThreads', 'crossfades'] as const)
     for (const [key, entity] of Object.entries(session[kind]))
       if (entity.id !== key)
         yield breach('ids', `${kind}.${key}`, entity.id, 'is filed under another id than its own')
@@ -32,6 +34,7 @@ function* idBreaches(session: Session): Generator<Breach> {
     if (!has(session.tracks, trackId)) yield breach('ids', 'trackIds', trackId, 'is not a track')
   for (const trackId of Object.keys(session.tracks))
     if (!listed.has(trackId)) yield breach('ids', `tracks.${trackId}`, trackId, 'is missing from trackIds')
+  yield* busIdBreaches(session)
   for (const region of Object.values(session.regions)) {
     if (!has(session.tracks, region.trackId))
       yield breach('ids', `regions.${region.id}.trackId`, region.trackId, 'is not a track')
@@ -43,6 +46,92 @@ function* idBreaches(session: Session): Generator<Breach> {
   for (const marker of session.markers) {
     if (markers.has(marker.id)) yield breach('ids', `markers.${marker.id}`, marker.id, 'names two markers')
     markers.add(marker.id)
+  }
+}
+
+function* busIdBreaches({ busIds, buses, tracks }: Session): Generator<Breach> {
+  const listed = new Set(busIds)
+  if (listed.size !== busIds.length) yield breach('ids', 'busIds', busIds, 'lists a bus twice')
+  for (const id of busIds) if (!has(buses, id)) yield breach('ids', 'busIds', id, 'is not a bus')
+  for (const id of Object.keys(buses)) {
+    if (!listed.has(id)) yield breach('ids', `buses.${id}`, id, 'is missing from busIds')
+    if (has(tracks, id)) yield breach('ids', `buses.${id}`, id, 'is the id of a track, too')
+    if (id === TO_MIX) yield breach('ids', `buses.${id}`, id, 'is what the mix is called')
+  }
+  if (has(tracks, TO_MIX)) yield breach('ids', `tracks.${TO_MIX}`, TO_MIX, 'is what the mix is called')
+}
+
+/** Where strips lead, and the circles that they form. */
+function* wayBreaches(session: Session): Generator<Breach> {
+  let whole = true
+  const ownerOf = (id: string) => `${has(session.tracks, id) ? 'tracks' : 'buses'}.${id}`
+  for (const id of [...session.trackIds, ...session.busIds]) {
+    const row: Row | undefined = has(session.tracks, id)
+      ? session.tracks[id]
+      : has(session.buses, id)
+        ? session.buses[id]
+        : undefined
+    if (!row) return
+    const owner = ownerOf(id)
+    if (row.output !== TO_MIX && !has(session.buses, row.output)) {
+      whole = false
+      yield breach('ways', `${owner}.output`, row.output, 'is neither "mix" nor a bus')
+    }
+    const sends = new Set<string>()
+    for (const send of row.sends) {
+      if (sends.has(send.id)) yield breach('ids', `${owner}.sends`, send.id, 'names two sends')
+      sends.add(send.id)
+      if (has(session.buses, send.to)) continue
+      whole = false
+      yield breach('ways', `${owner}.sends.${send.id}.to`, send.to, 'is not a bus')
+    }
+    for (const { key } of row.inserts)
+      if (key && !has(session.tracks, key) && !has(session.buses, key)) whole = false
+  }
+  if (!whole) return
+  const sorted = sortedBuses(session)
+  if ('circle' in sorted) {
+    const names = sorted.circle.map((id) => rowOf(session, id)!.name)
+    yield breach(
+      'ways',
+      ownerOf(sorted.circle[0]!),
+      [...names, names[0]!].join(' → '),
+      'forms a circle: sound cannot go back to where it came from',
+    )
+  }
+}
+
+function* insertBreaches(session: Session, owner: string, strip: Strip): Generator<Breach> {
+  const ids = new Set<string>()
+  for (const insert of insertsOf(strip)) {
+    const at = `${owner}.inserts.${insert.id}`
+    if (ids.has(insert.id)) yield breach('ids', `${owner}.inserts`, insert.id, 'names two inserts')
+    if (insert.id.includes(':')) yield breach('ids', `${owner}.inserts`, insert.id, 'has a colon in it')
+    ids.add(insert.id)
+    if (insert.key)
+      yield breach(
+        'inserts',
+        `${at}.key`,
+        insert.key,
+        `steers a ${insert.kind}, which listens to no other strip`,
+      )
+    yield* valueBreaches(insert, `${at}.values`)
+  }
+}
+
+function* valueBreaches({ kind, values }: Insert, at: string): Generator<Breach> {
+  for (const [key, value] of Object.entries(values)) {
+    const parameter = key === 'bypassed' ? undefined : insertParameter(kind, key)
+    if (!parameter) {
+      yield breach('inserts', `${at}.${key}`, value, `is not a value of a ${kind}`)
+      continue
+    }
+    const { type, range } = parameter
+    if (type === 'switch') {
+      if (typeof value !== 'boolean') yield breach('inserts', `${at}.${key}`, value, 'must be true or false')
+    } else if (value === null && type === 'beats') continue
+    else if (typeof value !== 'number' || value < range.min || value > range.max)
+      yield breach('inserts', `${at}.${key}`, value, `must be a number in ${range.min}…${range.max}`)
   }
 }
 
@@ -189,13 +278,16 @@ function knotBreach(entity: string, knots: readonly Knot[], min: number, max: nu
 }
 
 /** A lane may stay on a strip on which it does not act at present, such as the pans of a pair on a track in balance. */
-const hasLane = (strip: Strip, key: string) =>
-  findParameter(key) !== undefined && ('channels' in strip || parameterOf(key).actsOn(strip))
+function hasLane(strip: Strip, key: string): boolean {
+  const parameter = findParameter(strip, key)
+  return parameter !== undefined && ('channels' in strip || parameter.actsOn(strip))
+}
 
 function* stripBreaches(session: Session, owner: string, strip: Strip): Generator<Breach> {
+  yield* insertBreaches(session, owner, strip)
   for (const [key, lane] of Object.entries(strip.lanes)) {
     if (!hasLane(strip, key)) yield breach('ids', `${owner}.lanes`, key, 'is not a lane of this version')
-    const { min, max } = findParameter(key)?.scale ?? ANY
+    const { min, max } = writtenRange(strip, key)
     const bad = knotBreach(`${owner}.lanes.${key}`, lane.knots, min, max)
     if (bad) yield bad
     if (lane.giveWay) yield* giveWayBreaches(session, `${owner}.lanes.${key}.giveWay`, lane.giveWay)
@@ -203,11 +295,18 @@ function* stripBreaches(session: Session, owner: string, strip: Strip): Generato
       yield* weaveBreaches(`${owner}.lanes.${key}`, lane, { min, max }, session.tempo, session.sampleRate)
   }
   for (const [key, value] of Object.entries(strip.values ?? {})) {
-    const known = findParameter(key)?.value
+    const known = findParameter(strip, key)?.value
     if (!known) yield breach('ids', `${owner}.values`, key, 'is not a value of this version')
     else if (value < known.min || value > known.max)
       yield breach('values', `${owner}.values.${key}`, value, `must lie in ${known.min}…${known.max}`)
   }
+}
+
+/** The values that knots of a lane may have in a file. */
+function writtenRange(strip: Strip, key: string): { min: number; max: number } {
+  const scale = findParameter(strip, key)?.scale
+  if (!scale) return ANY
+  return scale.toValue ? { min: scale.unitRange.min, max: scale.unitRange.max } : scale
 }
 
 /** For a lane that nobody knows, which is a breach by itself. */
@@ -228,6 +327,7 @@ function* knotBreaches(session: Session): Generator<Breach> {
   }
   for (const track of Object.values(session.tracks))
     yield* stripBreaches(session, `tracks.${track.id}`, track)
+  for (const bus of Object.values(session.buses)) yield* stripBreaches(session, `buses.${bus.id}`, bus)
   yield* stripBreaches(session, 'mix', session.mix)
   for (let i = 1; i < session.tempo.length; i++)
     if (session.tempo[i]!.beat <= session.tempo[i - 1]!.beat)
@@ -247,6 +347,7 @@ function* fadeBreaches(session: Session): Generator<Breach> {
 function* partBreaches(session: Session): Generator<Breach> {
   yield* limitBreaches(session)
   yield* idBreaches(session)
+  yield* wayBreaches(session)
   yield* sourceBreaches(session)
   yield* fadeBreaches(session)
   yield* knotBreaches(session)

@@ -1,9 +1,14 @@
 import { z } from 'zod'
+import { insertKindNames } from './insert-kinds'
 
 /** Bounds that keep a session handleable; larger files are refused before memory is taken. */
 export const LIMITS = {
   nameLength: 255,
   tracks: 1000,
+  buses: 500,
+  /** Inserts of one strip, and sends of one strip. */
+  inserts: 64,
+  sends: 64,
   regions: 200_000,
   sources: 100_000,
   /** Knots of all threads and lanes together. */
@@ -29,6 +34,9 @@ const name = z.string().max(LIMITS.nameLength)
 const frame = z.int().min(0).max(LIMITS.frames)
 const length = z.int().min(1).max(LIMITS.frames)
 const finite = z.number()
+/** What a strip's output is called where it goes to the mix. */
+export const TO_MIX = 'mix'
+
 const polarity = z.union([z.literal(1), z.literal(-1)])
 const bend = z.number().min(-1).max(1)
 
@@ -188,23 +196,54 @@ export const regionSchema = z.strictObject({
   locked: z.boolean().optional(),
 })
 
+const trimDb = z.number().min(-72).max(36)
+const faderDb = z.number().min(-72).max(12).nullable()
+
+/**
+ * A processor of a strip. `values` holds what differs from its kind's defaults, by the keys of `INSERT_KINDS`; `key` is the
+ * strip whose signal steers it, for kinds that listen to one.
+ */
+export const insertSchema = z.strictObject({
+  id,
+  kind: z.enum(insertKindNames),
+  bypassed: z.boolean(),
+  values: z.record(z.string().max(120), z.union([finite, z.boolean(), z.string().max(40), z.null()])),
+  key: id.nullable().optional(),
+})
+
+const insertList = z.array(insertSchema).max(LIMITS.inserts)
+
+/** What of a strip goes to a bus besides its output, taken after the pan: before the fader (`pre`) or after it (`post`). */
+export const sendSchema = z.strictObject({
+  id,
+  to: id,
+  levelDb: faderDb,
+  muted: z.boolean(),
+  point: z.enum(['pre', 'post']),
+})
+
 export const trackSchema = z.strictObject({
   id,
   name,
   colour: z.enum(dyes),
   channels: z.union([z.literal(1), z.literal(2)]),
-  trimDb: z.number().min(-72).max(36),
+  trimDb,
   polarity,
   muted: z.boolean(),
   soloed: z.boolean(),
-  inserts: z.array(z.unknown()).max(0, 'this version has no inserts'),
-  sends: z.array(z.unknown()).max(0, 'this version has no sends'),
-  volumeDb: z.number().min(-72).max(12).nullable(),
+  inserts: insertList,
+  sends: z.array(sendSchema).max(LIMITS.sends),
+  /** Where it goes: the mix, or a bus by its id. */
+  output: id,
+  volumeDb: faderDb,
   pan: z.number().min(-1).max(1),
   panMode: z.enum(['balance', 'pair']),
   lanes: z.record(z.string(), laneSchema),
   values,
 })
+
+/** A strip without regions that other strips are sent to, or go through. It is always stereo. */
+export const busSchema = trackSchema.extend({ channels: z.literal(2) })
 
 export const gainThreadSchema = z.strictObject({ id, knots: z.array(knotSchema) })
 
@@ -234,7 +273,7 @@ export const markerSchema = z.strictObject({ id, frame, name })
 
 export const sessionSchema = z.strictObject({
   schema: z.literal('oaken-thread/session'),
-  version: z.literal(1),
+  version: z.literal(2),
   id,
   title: name,
   sampleRate: z.int().min(LIMITS.sampleRate.min).max(LIMITS.sampleRate.max),
@@ -242,6 +281,8 @@ export const sessionSchema = z.strictObject({
   tempo: z.array(tempoChangeSchema).min(1).max(10_000),
   trackIds: z.array(id).max(LIMITS.tracks),
   tracks: z.record(id, trackSchema),
+  busIds: z.array(id).max(LIMITS.buses),
+  buses: z.record(id, busSchema),
   regions: z.record(id, regionSchema),
   sources: z.record(id, sourceSchema),
   gainThreads: z.record(id, gainThreadSchema),
@@ -249,8 +290,12 @@ export const sessionSchema = z.strictObject({
   markers: z.array(markerSchema).max(LIMITS.markers),
   groups: z.array(groupSchema).max(LIMITS.tracks).optional(),
   mix: z.strictObject({
-    volumeDb: z.number().min(-72).max(12).nullable(),
-    inserts: z.array(z.unknown()).max(0, 'this version has no inserts'),
+    /** 0 dB where a file says nothing of it. */
+    trimDb: trimDb.optional(),
+    volumeDb: faderDb,
+    inserts: insertList,
+    /** Those after its volume and pan; none where a file says nothing of them. */
+    lastInserts: insertList.optional(),
     lanes: z.record(z.string(), laneSchema),
     /** The balance of both sides; in the centre where a file says nothing of it. */
     pan: z.number().min(-1).max(1).optional(),
@@ -260,6 +305,10 @@ export const sessionSchema = z.strictObject({
 
 export type Session = z.infer<typeof sessionSchema>
 export type Track = z.infer<typeof trackSchema>
+export type Bus = z.infer<typeof busSchema>
+export type Mix = Session['mix']
+export type Insert = z.infer<typeof insertSchema>
+export type Send = z.infer<typeof sendSchema>
 export type Region = z.infer<typeof regionSchema>
 export type Source = z.infer<typeof sourceSchema>
 export type Fade = z.infer<typeof fadeSchema>

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { breach, type Breach } from './breach'
 import {
+  busSchema,
   crossfadeSchema,
   gainThreadSchema,
   giveWaySchema,
@@ -27,6 +28,7 @@ const anyList = z.array(z.unknown())
 
 const outline = sessionSchema.extend({
   tracks: anyObject,
+  buses: anyObject,
   regions: anyObject,
   sources: anyObject,
   gainThreads: anyObject,
@@ -34,6 +36,7 @@ const outline = sessionSchema.extend({
   mix: sessionSchema.shape.mix.extend({ lanes: anyObject }),
 })
 const trackOutline = trackSchema.extend({ lanes: anyObject })
+const busOutline = busSchema.extend({ lanes: anyObject })
 const threadOutline = gainThreadSchema.extend({ knots: anyList })
 const laneOutline = laneSchema.extend({
   knots: anyList,
@@ -44,6 +47,7 @@ const laneOutline = laneSchema.extend({
 /** The entities of a session: how one of them is checked, and how many there may be. */
 const collections = {
   tracks: { schema: trackOutline, most: LIMITS.tracks },
+  buses: { schema: busOutline, most: LIMITS.buses },
   regions: { schema: regionSchema, most: LIMITS.regions },
   sources: { schema: sourceSchema, most: LIMITS.sources },
   gainThreads: { schema: threadOutline, most: LIMITS.regions },
@@ -115,7 +119,8 @@ export function countKnots(session: unknown): number {
     count += listLength(part(lane, 'knots')) + listLength(part(part(lane, 'giveWay'), 'base'))
   }
   for (const thread of Object.values((part(session, 'gainThreads') ?? {}) as Plain)) add(thread)
-  for (const track of Object.values((part(session, 'tracks') ?? {}) as Plain)) lanesOf(track).forEach(add)
+  for (const rows of ['tracks', 'buses'])
+    for (const row of Object.values((part(session, rows) ?? {}) as Plain)) lanesOf(row).forEach(add)
   lanesOf(part(session, 'mix')).forEach(add)
   return count
 }

@@ -62,6 +62,13 @@ export interface Scale {
   /** What fields that change several values at once are called. */
   readonly changeVerb: string
   readonly scaleLabel: string
+
+  /**
+   * Where the places of a thread are not the values in the file: the place of a value, and the value of a place. Without
+   * them both are the same.
+   */
+  toPlace?(value: number): number
+  toValue?(place: number): number
 }
 
 /** Lowest level that a shift in dB leads to; below, a thread is silent. */

@@ -10,9 +10,12 @@ import {
   setTrack,
   shiftLanes,
   weaveOf,
+  type LaneRef,
 } from '../../core/edit'
 import { parameterOf } from '../../core/model/parameters'
 import { regionsOf, sessionLength } from '../../core/model/queries'
+import type { Session } from '../../core/model/session'
+import { stripOf } from '../../core/model/strips'
 import { dbToGain } from '../../core/units/decibel'
 import { least, most } from '../../core/units/extremes'
 import type { Pictures } from '../../engine/sound-pictures'
@@ -110,6 +113,9 @@ import { usePictures } from './parts/use-pictures'
 
 type Store = ReturnType<typeof useAppStore>
 
+const scaleOf = (session: Session, { trackId, lane }: LaneRef) =>
+  parameterOf(stripOf(session, trackId)!, lane).scale
+
 /**
  * Changes what is current by a step, or finely: a lane being ridden, the selected knots, else the value of
  * the picked bead.
@@ -121,14 +127,14 @@ const nudge =
     const { keys, lanes } = current(state)
     const by = direction * (fine ? 0.1 : 1)
     const ridden = lanes.some((ref) =>
-      dispatch(rideBy(ref, by * parameterOf(ref.lane).scale.step, KEY_HELD_MS)),
+      dispatch(rideBy(ref, by * scaleOf(state.session.session!, ref).step, KEY_HELD_MS)),
     )
     if (ridden || !keys) return
     if (keys.kind === 'knots') {
       const { framesPerPixel } = state.view.view
       dispatch(stepKnots(keys.ref, keys.indices, { level: direction, fine }, framesPerPixel))
     } else if (keys.kind === 'weave') {
-      const { step, upwards } = parameterOf(keys.weave.ref.lane).scale
+      const { step, upwards } = scaleOf(state.session.session!, keys.weave.ref)
       dispatch(shiftWeave(keys.weave, by * step * (upwards ? 1 : -1)))
     } else if (keys.kind === 'parameter') {
       // What a lane moves has no static value that is heard: the whole lane goes, as by its fader.

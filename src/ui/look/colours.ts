@@ -48,5 +48,17 @@ export const dyeClass: Record<Dye, string> = {
 }
 
 /** Classes in the dye of a thread: of what is written of it, and of a border. */
-export const threadText = { madder: 'text-madder', woad: 'text-woad', weld: 'text-weld' }
-export const threadBorder = { madder: 'border-madder', woad: 'border-woad', weld: 'border-weld' }
+export const threadText = {
+  madder: 'text-madder',
+  woad: 'text-woad',
+  weld: 'text-weld',
+  heather: 'text-heather',
+  lichen: 'text-lichen',
+}
+export const threadBorder = {
+  madder: 'border-madder',
+  woad: 'border-woad',
+  weld: 'border-weld',
+  heather: 'border-heather',
+  lichen: 'border-lichen',
+}

@@ -1,9 +1,9 @@
 import { useCallback, useLayoutEffect, useMemo, useRef } from 'react'
 import { threadKind } from '../../../core/curve/knots'
-import { parameterOf } from '../../../core/model/parameters'
 import { regionsOf } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { crossfadeSides, planRegion } from '../../../core/render'
+import type { Scale } from '../../../core/units/scale'
 import { getPlayer } from '../../../store/playback'
 import type { View } from '../../../store/view-slice'
 import {
@@ -31,7 +31,15 @@ import { newLanePlace } from '../drawing/thread-place'
 const STEP = 768
 
 /** A lane large, on the timeline's own time axis, with grid, range and the sound of its track behind. */
-export function LaneView({ trackId, lane }: { trackId: string | null; lane: string }) {
+export function LaneView({
+  trackId,
+  lane,
+  scale,
+}: {
+  trackId: string | null
+  lane: string
+  scale: Scale
+}) {
   const frame = useRef<HTMLDivElement>(null)
   const line = useRef<HTMLDivElement>(null)
   const store = useAppStore()
@@ -51,10 +59,10 @@ export function LaneView({ trackId, lane }: { trackId: string | null; lane: stri
   )
   const axis = useMemo(
     () => ({
-      kind: threadKind(parameterOf(lane).scale),
+      kind: threadKind(scale),
       box: { x: 0, y: PAD, width, height: height - 2 * PAD },
     }),
-    [lane, width, height],
+    [scale, width, height],
   )
 
   useFrame(() => {

@@ -66,7 +66,7 @@ export function StripBench({
   const shown = lanesAt(session, trackId, bead)
   const lane = given ?? (chosen !== null && shown.includes(chosen) ? chosen : shown[0]!)
   const ref: LaneRef = { kind: 'lane', trackId, lane }
-  const { words } = parameterOf(lane)
+  const { words, scale } = parameterOf(strip, lane)
   const givesWay = trackId !== null && lane === FADER
   const giveWay = strip.lanes[lane]?.giveWay
   const outOfDate = useThrottledSelector((s) => {
@@ -82,14 +82,14 @@ export function StripBench({
       session={session}
       title={trackId === null ? 'Mix' : session.tracks[trackId]!.name}
       about={[words, stripAbout(session, trackId)]}
-      picture={<LaneView trackId={trackId} lane={lane} />}
+      picture={<LaneView trackId={trackId} lane={lane} scale={scale} />}
     >
       {!given && shown.length > 1 && (
         <Choice
           label="Which channel"
           value={lane}
           onChange={setChosen}
-          options={shown.map((key) => ({ value: key, text: parameterOf(key).shortName }))}
+          options={shown.map((key) => ({ value: key, text: parameterOf(strip, key).shortName }))}
         />
       )}
       <StripFields session={session} trackId={trackId} bead={bead} />
@@ -121,7 +121,7 @@ export function StripBench({
       )}
       {weaving && <WeaveFields lane={ref} />}
       <ThreadFields thread={ref} origin={0} length={Math.max(sessionLength(session), 1)} />
-      <AutomationFields session={session} scale={parameterOf(lane).scale} />
+      <AutomationFields session={session} scale={scale} />
       <WholeLaneFields key={refKey(ref)} lane={ref} />
       {ownLanes.length > 1 && (
         <Tick

@@ -124,7 +124,7 @@ export function newLanePlace(
       box: { x: frameToX(view, 0), y: y + LANE_PAD, width: view.width + 1e6, height: height - 2 * LANE_PAD },
       framesPerPixel: view.framesPerPixel,
       name: threadWords(session, ref).replace(/[“”]/g, ''),
-      tag: laneTag(parameterOf(lane)),
+      tag: laneTag(parameterOf(stripOf(session, trackId)!, lane)),
       bypassed: stripOf(session, trackId)!.lanes[lane]?.bypassed ?? false,
       toThread: same,
       toSession: same,

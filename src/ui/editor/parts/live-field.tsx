@@ -1,6 +1,7 @@
 import { useDrag } from '@use-gesture/react'
 import { useMemo, type KeyboardEvent } from 'react'
 import { stripWords, type LaneRef } from '../../../core/edit'
+import { stripOf } from '../../../core/model/strips'
 import { parameterOf } from '../../../core/model/parameters'
 import type { Session } from '../../../core/model/session'
 import { beadOf } from '../../../store/beads'
@@ -35,7 +36,8 @@ export function LiveField({
   const dispatch = useAppDispatch()
   const ref = useMemo((): LaneRef => ({ kind: 'lane', trackId, lane }), [trackId, lane])
   const value = useLiveValue(ref)
-  const { scale, dye, shownAt } = parameterOf(lane)
+  const strip = stripOf(session, trackId)!
+  const { scale, dye, shownAt } = parameterOf(strip, lane)
   const bind = useDrag<PointerEvent>(
     ({ delta: [dx, dy], last, tap }) => {
       if (tap) return
@@ -62,7 +64,7 @@ export function LiveField({
       {...bind()}
       onKeyDown={onKeyDown}
       title="Automated: the value at the playhead. Press to see its lane"
-      aria-label={`Automated ${parameterOf(shownAt).words} of ${stripWords(session, trackId).replace(/[“”]/g, '')}`}
+      aria-label={`Automated ${parameterOf(strip, shownAt).words} of ${stripWords(session, trackId).replace(/[“”]/g, '')}`}
       onClick={pick}
       className={`${className} h-6 touch-none rounded-md border border-dashed px-1 text-right font-mono text-xs ${threadBorder[dye]}`}
     >

@@ -15,9 +15,8 @@ import { soundChanges } from '../../../core/edit/changes'
 import { testRegion, testSession } from '../../../core/model/fixture.test-util'
 import { openSession } from '../../../core/model/open'
 import {
-  findParameter,
   keptValue,
-  parameterOf,
+  findCommonParameter,
   registerParameter,
   type Parameter,
 } from '../../../core/model/parameters'
@@ -39,7 +38,7 @@ const RANGE = { min: -24, max: 12 }
 
 /** A second gain after the fader: this entry is all that is said of it. */
 const secondGain: Parameter = {
-  ...parameterOf('volume'),
+  ...findCommonParameter('volume')!,
   key: 'secondGain',
   stage: 'after-pan',
   apply(channels, values, count) {
@@ -96,7 +95,7 @@ afterAll(() => forget())
 
 test('without its entry nobody knows it', () => {
   forget()
-  expect(findParameter('secondGain')).toBeUndefined()
+  expect(findCommonParameter('secondGain')).toBeUndefined()
   const withLane = { ...session, tracks: { t: { ...session.tracks.t!, lanes: { secondGain: lane([]) } } } }
   expect(checkSession(withLane)).toMatchObject([{ rule: 'ids', message: 'is not a lane of this version' }])
   expect(

@@ -5,8 +5,8 @@ import { Fragment, memo, useEffect, useMemo, useRef } from 'react'
 import type { Region, Session, Track } from '../../../core/model/session'
 import { gainToDb } from '../../../core/units/decibel'
 import { showDb, showLength } from '../../../core/units/typed'
-import { isAutomated, isBypassed, laneKeysOf, type LaneRef } from '../../../core/edit'
-import { parameterOf, stageParameters, type Parameter } from '../../../core/model/parameters'
+import { isAutomated, isBypassed, stripOf, type LaneRef } from '../../../core/edit'
+import { parameterOf, parametersOf, stageParameters, type Parameter } from '../../../core/model/parameters'
 import { METER_NUMBERS } from '../../../engine/ring'
 import { getPlayer } from '../../../store/playback'
 import { beadOf, parameterOfBead, type Bead } from '../../../store/beads'
@@ -57,7 +57,7 @@ function parameterStage(session: Session, track: Track | null, parameter: Parame
   const trackId = track?.id ?? null
   const words = track ? parameter.path.track(track) : parameter.path.mix
   const lane =
-    laneKeysOf(session, trackId).find((key) => parameterOf(key).shownAt === parameter.key) ?? parameter.key
+    parametersOf(track ?? session.mix).find((p) => p.shownAt === parameter.key)?.key ?? parameter.key
   return {
     ...words,
     bead: beadOf(trackId, parameter.key),
@@ -235,7 +235,7 @@ function StageValue({ session, stage }: { session: Session; stage: Stage }) {
       key="live"
       ref={live}
       title="At the playhead"
-      className={`shrink-0 font-mono text-xs font-semibold ${threadText[parameterOf(ref.lane).dye]}`}
+      className={`shrink-0 font-mono text-xs font-semibold ${threadText[parameterOf(stripOf(session, ref.trackId)!, ref.lane).dye]}`}
     />
   ) : (
     <span key="still" className="flex shrink-0 items-center gap-1 font-mono text-xs">

@@ -40,7 +40,7 @@ export function HeadField({
       <ParameterField
         session={session}
         trackId={trackId}
-        parameter={parameterOf(parameterKey)}
+        parameter={parameterOf(stripOf(session, trackId)!, parameterKey)}
         label={label}
         hideLabel
         className={HEAD_FIELD}

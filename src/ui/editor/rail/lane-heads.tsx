@@ -11,7 +11,8 @@ import {
 } from '../../../core/edit'
 import { useThrottledSelector } from '../../parts/throttled-selector'
 import { commit } from '../../../store/edits'
-import { parameterOf } from '../../../core/model/parameters'
+import { findParameter, parameterOf, sendOfLane } from '../../../core/model/parameters'
+import { rowOf } from '../../../core/model/strips'
 import type { Session, Track } from '../../../core/model/session'
 import {
   LANE_HEIGHT,
@@ -29,6 +30,15 @@ import { useLiveValue } from '../parts/use-live-value'
 export const lanesSwitch = (open: boolean, moves: boolean) =>
   'flex h-6 w-6 shrink-0 items-center justify-center rounded-md border hover:bg-white ' +
   `${open ? 'border-oak bg-oak text-white hover:text-ink' : moves ? 'border-walnut' : 'border-transparent text-soft'}`
+
+/** What a lane is called in the menu and at its head; nothing for one that its strip no longer has. */
+function laneNameOf(session: Session, trackId: string | null, lane: string): string {
+  const strip = stripOf(session, trackId)
+  const parameter = strip && findParameter(strip, lane)
+  if (!strip || !parameter) return ''
+  const send = sendOfLane(strip, lane)
+  return send ? `Send to ${rowOf(session, send.to)?.name ?? ''}` : parameter.laneName
+}
 
 /** The sign of a lane that is bypassed: its thread, crossed out. */
 function Bypassed({ label }: { label: string }) {
@@ -55,7 +65,7 @@ export function LanesMenu({ session, track }: { session: Session; track: Track }
         aria-label={`Lanes of ${track.name}`}
         title={
           bypassed.length
-            ? `Open lanes below the track. Bypassed: ${bypassed.map((ref) => parameterOf(ref.lane).words).join(', ')}`
+            ? `Open lanes below the track. Bypassed: ${bypassed.map((ref) => parameterOf(track, ref.lane).words).join(', ')}`
             : 'Open lanes below the track'
         }
         className={lanesSwitch(keys.some(isOpen), any || bypassed.length > 0)}
@@ -80,7 +90,7 @@ export function LanesMenu({ session, track }: { session: Session; track: Track }
               className="flex cursor-pointer items-center gap-2 rounded-lg px-2.5 py-1.5 outline-none data-highlighted:bg-linen"
             >
               <span className="w-3">{isOpen(lane) ? '✓' : ''}</span>
-              {parameterOf(lane).laneName}
+              {laneNameOf(session, track.id, lane)}
               {isAutomated(session, { kind: 'lane', trackId: track.id, lane }) && (
                 <span className="text-xs text-soft">automated</span>
               )}
@@ -118,7 +128,11 @@ const LaneHead = memo(function LaneHead({ open, name, top }: { open: OpenLane; n
   const dispatch = useAppDispatch()
   const { trackId, lane, height } = open
   const value = useLiveValue(useMemo(() => ({ kind: 'lane', trackId, lane }), [trackId, lane]))
-  const what = `${parameterOf(lane).laneName} lane of ${name}`
+  const laneName = useAppSelector((s) => {
+    const session = shownSession(s)
+    return session ? laneNameOf(session, trackId, lane) : ''
+  })
+  const what = `${laneName} lane of ${name}`
   const outOfDate = useThrottledSelector((s) => {
     const session = shownSession(s)
     const giveWay = session && stripOf(session, trackId)?.lanes[lane]?.giveWay
@@ -140,7 +154,7 @@ const LaneHead = memo(function LaneHead({ open, name, top }: { open: OpenLane; n
       style={{ top, height }}
     >
       <div className="flex items-center gap-2 text-xs">
-        <span className="min-w-0 flex-1 truncate">{parameterOf(lane).laneName}</span>
+        <span className="min-w-0 flex-1 truncate">{laneName}</span>
         {bypassed && (
           <button
             type="button"

@@ -1,7 +1,6 @@
 import { memo, useCallback, useMemo } from 'react'
-import { parameterOf } from '../../../core/model/parameters'
 import type { Region } from '../../../core/model/session'
-import { type Bead, isTrackBead } from '../../../store/beads'
+import { type Bead, parameterOfBead } from '../../../store/beads'
 import { shownSession } from '../../../store/selectors'
 import { useAppFields, useAppSelector } from '../../parts/hooks'
 import { visibleRows } from '../drawing/geometry'
@@ -17,9 +16,14 @@ import { threadPlaces, threadPlacesOf } from './row-threads'
  */
 const THREADS_AHEAD = 9
 
+function laneName(bead: Bead): string | null {
+  const picked = parameterOfBead(bead)
+  return picked && !picked.mix ? `${picked.parameter.name} lanes` : null
+}
+
 /** How the threads over the tracks are called; null where a bead shows none. */
 const threadsLabel = (bead: Bead): string | null =>
-  bead === 'gain-thread' ? 'Gain threads' : isTrackBead(bead) ? `${parameterOf(bead).name} lanes` : null
+  bead === 'gain-thread' ? 'Gain threads' : laneName(bead)
 
 /** The threads, on their own sheet; only they depend on the knots of lanes. */
 export const Threads = memo(function Threads({ rows }: { rows: readonly (readonly Region[])[] }) {

@@ -1,0 +1,167 @@
+import {
+  BYPASSED,
+  insertKindOf,
+  insertParameter,
+  insertValue,
+  type InsertKindName,
+} from '../model/insert-kinds'
+import { insertLaneKey } from '../model/parameters'
+import { LIMITS, type Insert, type Session } from '../model/session'
+import { insertsOf, lastInsertsOf, stripOf, type Strip } from '../model/strips'
+import { showNumber } from '../units/number-scale'
+import { changeWords, defineEdit } from './edit'
+import { withStrip } from './owner'
+import { freshId } from './span'
+import { stripWords } from './thread'
+
+/** The two chains of a strip: that before the fader, and, of the mix, that after its pan. */
+export type Chain = 'inserts' | 'lastInserts'
+
+const chainOf = (strip: Strip, chain: Chain): readonly Insert[] =>
+  chain === 'inserts' ? strip.inserts : lastInsertsOf(strip)
+
+/** An insert of a strip, with null as id of the mix; undefined where there is none. */
+export const insertOf = (session: Session, id: string | null, insertId: string): Insert | undefined => {
+  const strip = stripOf(session, id)
+  return strip && insertsOf(strip).find((i) => i.id === insertId)
+}
+
+const insertWords = (session: Session, id: string | null, insertId: string) => {
+  const insert = insertOf(session, id, insertId)
+  const name = insert ? insertKindOf(insert.kind).name.toLowerCase() : 'insert'
+  return `the ${name} of ${stripWords(session, id)}`
+}
+
+/** The session with the insert changed, whichever chain it is in. */
+function withInsert(
+  session: Session,
+  id: string | null,
+  insertId: string,
+  change: (insert: Insert) => Insert,
+): Session {
+  const strip = stripOf(session, id)
+  if (!strip) return session
+  for (const chain of ['inserts', 'lastInserts'] as const) {
+    const list = chainOf(strip, chain)
+    const at = list.findIndex((i) => i.id === insertId)
+    if (at < 0) continue
+    const changed = change(list[at]!)
+    return changed === list[at]
+      ? session
+      : withStrip(session, id, { [chain]: list.map((insert, i) => (i === at ? changed : insert)) })
+  }
+  return session
+}
+
+/** Adds an insert at the end of a chain, with the defaults of its kind. Only the mix has last inserts. */
+export const addInsert = defineEdit<{ id: string | null; chain: Chain; kind: InsertKindName }>({
+  name: 'addInsert',
+  label: (session, { id, kind }) =>
+    `Add a ${insertKindOf(kind).name.toLowerCase()} to ${stripWords(session, id)}`,
+  apply(session, { id, chain, kind }) {
+    const strip = stripOf(session, id)
+    if (!strip || (chain === 'lastInserts' && id !== null)) return session
+    const list = chainOf(strip, chain)
+    if (list.length >= LIMITS.inserts) return session
+    const taken = Object.fromEntries(insertsOf(strip).map((i) => [i.id, i]))
+    const insert: Insert = { id: freshId(taken, kind), kind, bypassed: false, values: {} }
+    return withStrip(session, id, { [chain]: [...list, insert] })
+  },
+})
+
+/** Removes an insert with its lanes. */
+export const removeInsert = defineEdit<{ id: string | null; insertId: string }>({
+  name: 'removeInsert',
+  label: (session, { id, insertId }) => `Remove ${insertWords(session, id, insertId)}`,
+  apply(session, { id, insertId }) {
+    const strip = stripOf(session, id)
+    if (!strip || !insertOf(session, id, insertId)) return session
+    const own = insertLaneKey(insertId, '')
+    const kept = (list: readonly Insert[]) => list.filter((i) => i.id !== insertId)
+    return withStrip(session, id, {
+      inserts: kept(strip.inserts),
+      ...('lastInserts' in strip ? { lastInserts: kept(lastInsertsOf(strip)) } : {}),
+      lanes: Object.fromEntries(Object.entries(strip.lanes).filter(([key]) => !key.startsWith(own))),
+    })
+  },
+})
+
+/** Moves an insert earlier or later in its chain past so many others. */
+export const moveInsert = defineEdit<{ id: string | null; insertId: string; by: number }>({
+  name: 'moveInsert',
+  label: (session, { id, insertId, by }) =>
+    `Move ${insertWords(session, id, insertId)} ${by < 0 ? 'earlier' : 'later'}`,
+  apply(session, { id, insertId, by }) {
+    const strip = stripOf(session, id)
+    if (!strip) return session
+    for (const chain of ['inserts', 'lastInserts'] as const) {
+      const list = chainOf(strip, chain)
+      const from = list.findIndex((i) => i.id === insertId)
+      if (from < 0) continue
+      const rest = list.filter((_, i) => i !== from)
+      const to = Math.max(0, Math.min(rest.length, from + by))
+      if (to === from) return session
+      return withStrip(session, id, { [chain]: [...rest.slice(0, to), list[from]!, ...rest.slice(to)] })
+    }
+    return session
+  },
+})
+
+/** Leaves an insert out, or lets it act again. */
+export const bypassInsert = defineEdit<{ id: string | null; insertId: string; bypassed: boolean }>({
+  name: 'bypassInsert',
+  label: (session, { id, insertId, bypassed }) =>
+    `${bypassed ? 'Bypass' : 'Let act'} ${insertWords(session, id, insertId)}`,
+  apply: (session, { id, insertId, bypassed }) =>
+    withInsert(session, id, insertId, (insert) =>
+      insert.bypassed === bypassed ? insert : { ...insert, bypassed },
+    ),
+})
+
+/**
+ * Sets a value of an insert in the unit of its parameter; switches are true or false, null is no note value. What is the
+ * default is not kept. Throws a RangeError for a key that the kind does not have, and for a value out of its range.
+ */
+export const setInsertValue = defineEdit<{
+  id: string | null
+  insertId: string
+  key: string
+  value: number | boolean | null
+}>({
+  name: 'setInsertValue',
+  label(session, { id, insertId, key, value }) {
+    const insert = insertOf(session, id, insertId)
+    const parameter = insert && insertParameter(insert.kind, key)
+    if (!insert || !parameter) return `Set ${key}`
+    const { type, range, label } = parameter
+    const shown = (x: number | boolean | null) =>
+      type === 'switch' ? (x ? 'on' : 'off') : x === null || x === 0 ? 'off' : showNumber(Number(x), range)
+    const before = insertValue(insert, key)
+    const words =
+      type === 'number'
+        ? changeWords(showNumber(before, range), showNumber(Number(value), range))
+        : `→ ${shown(value)}`
+    return `${label} of ${insertWords(session, id, insertId)} ${words}`
+  },
+  apply: (session, { id, insertId, key, value }) =>
+    withInsert(session, id, insertId, (insert) => {
+      const parameter = key === BYPASSED.key ? undefined : insertParameter(insert.kind, key)
+      if (!parameter) throw new RangeError(`a ${insert.kind} has no value “${key}”`)
+      const { type, range } = parameter
+      if (
+        type === 'switch'
+          ? typeof value !== 'boolean'
+          : value === null
+            ? type !== 'beats'
+            : !inRange(value, range)
+      )
+        throw new RangeError(`a ${key} of ${value} is outside ${range.min}…${range.max}`)
+      const { [key]: before, ...others } = insert.values
+      const plain = type === 'switch' ? false : type === 'beats' ? null : range.plain
+      if (value === plain) return before === undefined ? insert : { ...insert, values: others }
+      return before === value ? insert : { ...insert, values: { ...insert.values, [key]: value } }
+    }),
+})
+
+const inRange = (value: number | boolean, { min, max }: { min: number; max: number }) =>
+  typeof value === 'number' && value >= min && value <= max

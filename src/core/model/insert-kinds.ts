@@ -1,0 +1,156 @@
+import { linearScale, octaveScale, switchScale, type NumberRange } from '../units/number-scale'
+import type { Scale } from '../units/scale'
+
+/**
+ * One parameter of a kind of insert: all that rules, files, lanes, fields and processors know of it. Values are in the unit
+ * of its range; switches are true or false in a file and 1 or 0 in a lane.
+ */
+export interface InsertParameter {
+  readonly key: string
+  /** What its field is called. */
+  readonly label: string
+  readonly type: 'number' | 'switch' | 'beats'
+  readonly range: NumberRange
+  readonly scale: Scale
+  /**
+   * How it moves by a lane: with every frame, with every sixteenth and straight between, from one length to the next
+   * (`crossing`), or never, and then it has no lane.
+   */
+  readonly moves: 'every-frame' | 'every-sixteenth' | 'crossing' | 'never'
+}
+
+/** A kind of insert. */
+export interface InsertKind {
+  readonly kind: string
+  readonly name: string
+  /** What it does, in a sentence. */
+  readonly about: string
+  readonly parameters: readonly InsertParameter[]
+}
+
+type More = Partial<Pick<InsertParameter, 'moves'>> & Pick<NumberRange, 'minWord' | 'maxWord'>
+
+function number(
+  key: string,
+  label: string,
+  unit: NumberRange['unit'],
+  [min, max, plain]: readonly [min: number, max: number, plain: number],
+  { moves = 'every-frame', ...words }: More = {},
+  octaves = false,
+): InsertParameter {
+  const range: NumberRange = { unit, min, max, plain, ...words }
+  const make = octaves ? octaveScale : linearScale
+  return { key, label, type: 'number', range, moves, scale: make(range, label, `${unit} ${min}…${max}`) }
+}
+
+const toggle = (
+  key: string,
+  label: string,
+  moves: InsertParameter['moves'] = 'every-frame',
+): InsertParameter => ({
+  key,
+  label,
+  type: 'switch',
+  range: { unit: '', min: 0, max: 1, plain: 0 },
+  moves,
+  scale: switchScale(label),
+})
+
+const BEATS: NumberRange = { unit: '', min: 1 / 64, max: 64, plain: 1 }
+
+/** Whether an insert is left out. As a lane it has holds between 0 and 1. */
+export const BYPASSED = toggle('bypassed', 'Bypassed')
+
+export const INSERT_KINDS = [
+  {
+    kind: 'gain',
+    name: 'Gain',
+    about: 'Level, polarity and sides, without anything that remembers.',
+    parameters: [
+      number('gainDb', 'Gain', 'dB', [-72, 36, 0]),
+      number('leftDb', 'Left', 'dB', [-24, 24, 0]),
+      number('rightDb', 'Right', 'dB', [-24, 24, 0]),
+      toggle('invertLeft', 'Invert left'),
+      toggle('invertRight', 'Invert right'),
+      toggle('swap', 'Swap the sides'),
+      toggle('removeDc', 'Remove DC'),
+    ],
+  },
+  {
+    kind: 'delay',
+    name: 'Delay',
+    about: 'Repeats what comes in after a time, each repeat softer than the one before.',
+    parameters: [
+      number('timeMs', 'Time', 'ms', [1, 4000, 350], { moves: 'crossing' }, true),
+      {
+        key: 'noteValue',
+        label: 'Note value',
+        type: 'beats',
+        range: BEATS,
+        moves: 'never',
+        scale: linearScale(BEATS, 'Note value', 'beats'),
+      },
+      number('feedback', 'Feedback', '%', [0, 0.98, 0.35]),
+      number('lowCutHz', 'Low cut', 'Hz', [0, 2000, 0], { moves: 'every-sixteenth', minWord: 'off' }),
+      number(
+        'highCutHz',
+        'High cut',
+        'Hz',
+        [200, 20_000, 20_000],
+        { moves: 'every-sixteenth', maxWord: 'off' },
+        true,
+      ),
+      toggle('pingPong', 'Side to side', 'never'),
+      number('mix', 'Mix', '%', [0, 1, 0.25]),
+    ],
+  },
+  {
+    kind: 'ceiling',
+    name: 'Ceiling',
+    about: 'Keeps true peaks under a level by turning down ahead of them.',
+    parameters: [
+      number('ceilingDbtp', 'Ceiling', 'dBTP', [-24, 0, -1]),
+      number('lookAheadMs', 'Look-ahead', 'ms', [1, 20, 5], { moves: 'never' }),
+      number('releaseMs', 'Release', 'ms', [10, 2000, 150], { moves: 'every-sixteenth' }, true),
+    ],
+  },
+] as const satisfies readonly InsertKind[]
+
+/** The kinds of inserts, as they stand in files. */
+export type InsertKindName = (typeof INSERT_KINDS)[number]['kind']
+
+export const insertKindNames: readonly [InsertKindName, ...InsertKindName[]] = ['gain', 'delay', 'ceiling']
+
+const byKind = new Map<string, InsertKind>(INSERT_KINDS.map((k) => [k.kind, k]))
+
+/** A kind by its name; undefined for one that this version does not know. */
+export const findInsertKind = (kind: string): InsertKind | undefined => byKind.get(kind)
+
+/** A kind by its name. Throws a RangeError for one that this version does not know. */
+export function insertKindOf(kind: string): InsertKind {
+  const found = byKind.get(kind)
+  if (!found) throw new RangeError(`there is no insert of kind “${kind}”`)
+  return found
+}
+
+/** A parameter of a kind; undefined for a key that it does not have. */
+export const insertParameter = (kind: string, key: string): InsertParameter | undefined =>
+  key === BYPASSED.key ? BYPASSED : byKind.get(kind)?.parameters.find((p) => p.key === key)
+
+/** What a value of a file is to a processor and a lane: switches are 1 and 0, no note value is 0. */
+export const numberOf = (value: number | boolean | string | null): number =>
+  typeof value === 'number' ? value : value === true ? 1 : 0
+
+/** The value of a parameter of an insert in its unit: its own, or what holds where it says nothing. */
+export function insertValue(
+  insert: {
+    readonly kind: string
+    readonly values: Readonly<Record<string, number | boolean | string | null>>
+  },
+  key: string,
+): number {
+  const own = Object.hasOwn(insert.values, key) ? insert.values[key]! : undefined
+  if (own !== undefined) return numberOf(own)
+  const parameter = insertParameter(insert.kind, key)
+  return parameter === undefined || parameter.type === 'beats' ? 0 : parameter.range.plain
+}
