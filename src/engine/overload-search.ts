@@ -221,7 +221,7 @@ export class OverloadSearch {
 
   /** Whether tracks of these peaks could together pass full scale in a block, however they meet. */
   private mayExceed(heard: readonly string[], block: number): boolean {
-    const { volumeLane, volume, afterPan } = this.plan!
+    const { volumeLane, volume, afterPan } = this.plan!.mix
     if (afterPan.length) return true
     let sum = 0
     for (const id of heard) sum += LEVELS[this.peaksOf(id)[block]!]!

@@ -81,8 +81,7 @@ export const current = createSelector(
         ? trackBead
         : rowsBead
     const own = lane && parameterOf(stripOf(session!, lane.trackId)!, lane.lane)
-    const picked =
-      parameterOfBead(bead) ?? (own && { parameter: own, mix: lane.trackId === null })
+    const picked = parameterOfBead(bead) ?? (own && { parameter: own, mix: lane.trackId === null })
     const owner = lane ? lane.trackId : picked?.mix ? null : trackId
     const strip = picked && owner !== undefined ? { trackId: owner, parameter: picked.parameter } : null
     // The heads that are selected, where the leading track is one of them.

@@ -1,6 +1,8 @@
 import type { ChunkCache, ChunkedSound } from './chunk-cache'
 import type { RenderPlan } from './plan'
-import { Renderer, spansNeeded, type Stage, type TrackMeter } from './run'
+import { Renderer } from './run'
+import { spansNeeded } from './spans'
+import type { Stage, TrackMeter } from './stage'
 
 /** What is rendered: session frames `from` ≤ n < `to` of a stage, so many frames at a time. */
 export interface BlockRange {

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { CHUNK_FRAMES, ChunkCache, type ChunkedSound } from './chunk-cache'
-import type { SourceSpan } from './run'
+import type { SourceSpan } from './spans'
 
 /**
  * Mono sounds whose samples say their sound and chunk (sound · 10 + chunk), fetched after some turns of the

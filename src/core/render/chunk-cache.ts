@@ -1,4 +1,4 @@
-import type { SourceSpan } from './run'
+import type { SourceSpan } from './spans'
 import type { SourceReader } from './source-reader'
 
 /** Frames of a chunk, the unit in which sound is kept and read. */

@@ -9,7 +9,10 @@ export {
   type Sides,
   type TrackPlan,
 } from './plan'
-export { RENDER_BLOCK, Renderer, spansNeeded, type SourceSpan, type Stage, type TrackMeter } from './run'
+export { Renderer } from './run'
+export type { Stage, TrackMeter } from './stage'
+export { RENDER_BLOCK } from './render-block'
+export { spansNeeded, type SourceSpan } from './spans'
 export { renderedBlocks, type BlockRange, type RenderedBlock } from './blocks'
 export { gainAt } from './region-gain'
 export { readRegion, RegionRenderer, sourceAt, sourceSpan } from './region-sound'

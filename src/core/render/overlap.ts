@@ -6,7 +6,7 @@ import type { ChunkCache, ChunkedSound } from './chunk-cache'
 import { planRegion, type RegionPlan } from './plan'
 import { RegionRenderer, sourceSpan } from './region-sound'
 import type { SourceReader } from './source-reader'
-import type { SourceSpan } from './run'
+import type { SourceSpan } from './spans'
 
 /**
  * Frames looked at in one go, and the most of an overlap that is measured: beyond, evenly spread blocks stand

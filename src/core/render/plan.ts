@@ -43,12 +43,12 @@ export interface AppliedParameter {
   lane: ThreadReader | null
 }
 
-export interface TrackPlan {
-  id: string
+/** The fader and pan of a strip, flat for rendering. */
+export interface FaderPlan {
   channels: 1 | 2
-  audible: boolean
-  regions: RegionPlan[]
-  /** Track trim with polarity, linear. */
+  /** By which law it is placed; null for the balance of a stereo signal. */
+  law: PanLaw | null
+  /** Trim with polarity, linear. */
   input: number
   volume: number
   volumeLane: ThreadReader | null
@@ -61,17 +61,17 @@ export interface TrackPlan {
   afterPan: AppliedParameter[]
 }
 
+export interface TrackPlan extends FaderPlan {
+  id: string
+  audible: boolean
+  regions: RegionPlan[]
+}
+
 /** A session made flat and sorted, all that rendering needs to know besides the samples. */
 export interface RenderPlan {
   sampleRate: number
-  panLaw: PanLaw
   tracks: TrackPlan[]
-  volume: number
-  volumeLane: ThreadReader | null
-  /** The balance of the mix. */
-  pan: number
-  panLane: ThreadReader | null
-  afterPan: AppliedParameter[]
+  mix: FaderPlan
   /** Linear gain of listening only, such as for comparing at equal loudness; 1 in everything that is exported. */
   listen: number
   /** End of the last region, in frames. */
@@ -222,6 +222,25 @@ function newRegionPlan(
   }
 }
 
+/** The fader of a strip. The mix is stereo. */
+function planFader(session: Session, strip: Strip, unshaped: boolean): FaderPlan {
+  const channels = 'channels' in strip ? strip.channels : 2
+  const lane = (key: string) => laneReader(strip.lanes, key, session.sampleRate, unshaped)
+  return {
+    channels,
+    law: channels === 1 ? session.panLaw : null,
+    input: dbToGain(strip.trimDb ?? 0) * ('polarity' in strip ? strip.polarity : 1),
+    volume: fader(strip.volumeDb),
+    volumeLane: lane('volume'),
+    pan: strip.pan ?? 0,
+    panMode: 'panMode' in strip ? strip.panMode : 'balance',
+    panLane: lane('pan'),
+    panLeftLane: lane('panLeft'),
+    panRightLane: lane('panRight'),
+    afterPan: appliedParameters(strip, session.sampleRate, unshaped),
+  }
+}
+
 /** The plan of a session, in the order of its tracks. The session must keep the rules. */
 export function planSession(session: Session, options: PlanOptions = {}): RenderPlan {
   const unshaped = options.unshaped ?? false
@@ -242,34 +261,19 @@ export function planSession(session: Session, options: PlanOptions = {}): Render
     for (const region of wanted) length = Math.max(length, regionEnd(region))
     return {
       id,
-      channels: track.channels,
       regions,
       audible:
         options.trackId !== undefined
           ? id === options.trackId
           : options.regionId !== undefined || (!track.muted && (track.soloed || !soloed)),
-      input: dbToGain(track.trimDb) * track.polarity,
-      volume: fader(track.volumeDb),
-      volumeLane: laneReader(track.lanes, 'volume', rate, unshaped),
-      pan: track.pan,
-      panMode: track.panMode,
-      panLane: laneReader(track.lanes, 'pan', rate, unshaped),
-      panLeftLane: laneReader(track.lanes, 'panLeft', rate, unshaped),
-      panRightLane: laneReader(track.lanes, 'panRight', rate, unshaped),
-      afterPan: appliedParameters(track, rate, unshaped),
+      ...planFader(session, track, unshaped),
     }
   })
-  const { mix } = session
   return {
     sampleRate: rate,
-    panLaw: session.panLaw,
     tracks,
+    mix: planFader(session, session.mix, unshaped),
     listen: options.listen ?? 1,
     length,
-    volume: fader(mix.volumeDb),
-    volumeLane: laneReader(mix.lanes, 'volume', rate, unshaped),
-    pan: mix.pan ?? 0,
-    panLane: laneReader(mix.lanes, 'pan', rate, unshaped),
-    afterPan: appliedParameters(mix, rate, unshaped),
   }
 }

@@ -3,7 +3,9 @@ import { createTrack } from '../model/create'
 import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Fade, Knot, Session } from '../model/session'
 import { planSession, type PlanOptions } from './plan'
-import { Renderer, spansNeeded, type Stage } from './run'
+import { Renderer } from './run'
+import type { Stage } from './stage'
+import { spansNeeded } from './spans'
 import type { SourceReader } from './source-reader'
 
 type Sounds = Record<string, Float32Array[]>

@@ -31,15 +31,7 @@ import { newLanePlace } from '../drawing/thread-place'
 const STEP = 768
 
 /** A lane large, on the timeline's own time axis, with grid, range and the sound of its track behind. */
-export function LaneView({
-  trackId,
-  lane,
-  scale,
-}: {
-  trackId: string | null
-  lane: string
-  scale: Scale
-}) {
+export function LaneView({ trackId, lane, scale }: { trackId: string | null; lane: string; scale: Scale }) {
   const frame = useRef<HTMLDivElement>(null)
   const line = useRef<HTMLDivElement>(null)
   const store = useAppStore()

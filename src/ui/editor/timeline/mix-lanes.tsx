@@ -69,7 +69,9 @@ function MixLane({ session, lane, height }: { session: Session; lane: string; he
         thread={thread}
         viewOf={viewOf}
         placeOf={placeOf}
-        label={lane === FADER ? 'Lane of the mix' : `${parameterOf(session.mix, lane).laneName} lane of the mix`}
+        label={
+          lane === FADER ? 'Lane of the mix' : `${parameterOf(session.mix, lane).laneName} lane of the mix`
+        }
         testId={`${bead}-thread`}
       />
       <HeightHandle

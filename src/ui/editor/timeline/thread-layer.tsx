@@ -22,8 +22,7 @@ function laneName(bead: Bead): string | null {
 }
 
 /** How the threads over the tracks are called; null where a bead shows none. */
-const threadsLabel = (bead: Bead): string | null =>
-  bead === 'gain-thread' ? 'Gain threads' : laneName(bead)
+const threadsLabel = (bead: Bead): string | null => (bead === 'gain-thread' ? 'Gain threads' : laneName(bead))
 
 /** The threads, on their own sheet; only they depend on the knots of lanes. */
 export const Threads = memo(function Threads({ rows }: { rows: readonly (readonly Region[])[] }) {

@@ -1,0 +1,307 @@
+import { newSegment, type ThreadReader, type ThreadSegment } from '../curve/thread'
+import { balanceStereo, panMono } from '../dsp/pan'
+import type { Cubic, StripKernel, StripRun } from '../dsp/kernels/strip'
+import { scaledTop } from '../units/taper'
+import type { Fader } from './fader'
+import type { RegionPlan, TrackPlan } from './plan'
+import { regionGain } from './region-gain'
+import { readRegion } from './region-sound'
+import { RENDER_BLOCK } from './render-block'
+import type { SourceReader } from './source-reader'
+import { firstReaching } from './spans'
+import type { TrackMeter } from './stage'
+
+/**
+ * The quick way of a track into a sum: where one region sounds and nothing remembers, gain, volume and pan are one loop over
+ * the samples. What it adds is what summing, placing and adding would, to the bit.
+ */
+export class FusedTrack {
+  private readonly run: StripRun = { ...PLAIN_RUN }
+  private readonly segments = [newSegment(), newSegment(), newSegment()] as const
+  private readonly cubics = [newCubic(), newCubic(), newCubic()] as const
+  private readonly gains = new Float64Array(RENDER_BLOCK)
+  private readonly samples = new Float32Array(RENDER_BLOCK)
+  private readonly others = new Float32Array(RENDER_BLOCK)
+  private readonly measured = new Float64Array(4)
+
+  constructor(
+    private readonly reader: SourceReader,
+    private readonly fader: Fader,
+    /** Into whose mix it adds. */
+    private readonly kernel: StripKernel,
+  ) {}
+
+  /**
+   * Adds a track of which one region sounds (see `onlyRegion`), without anything after its pan: run by run, as long as its threads are one
+   * formula. The same as summing, placing and adding, to the bit.
+   */
+  add(
+    track: TrackPlan,
+    index: number,
+    region: RegionPlan,
+    from: number,
+    count: number,
+    meter?: TrackMeter,
+  ): void {
+    const first = Math.max(from, region.start)
+    const end = Math.min(from + count, region.end)
+    if (end <= first) return
+    const { measured } = this
+    measured.fill(0)
+    const kernelHasLaw = track.law === null || track.law === 'equal-power'
+    for (let frame = first; frame < end;) {
+      const last = kernelHasLaw ? this.runAt(track, region, frame, end, meter !== undefined) : 0
+      if (last > frame) {
+        this.loadSource(track, region, frame, last - frame)
+        this.kernel.add(frame - from, last - frame, this.run)
+        if (meter) this.keepMeasured(this.kernel.measured)
+        frame = last
+      } else {
+        // Fades, crossfades, steps: gains and levels are written out first.
+        const until = kernelHasLaw ? this.plainUntil(track, region, frame, end) : end
+        this.addWrittenOut(track, region, frame, until - frame, frame - from, meter !== undefined)
+        frame = until
+      }
+    }
+    meter?.(index, measured[0]!, measured[1]!, measured[2]!, measured[3]!)
+  }
+
+  /** Sets up the run of a strip at a frame; the frame after it, or the frame itself where it is no single formula. */
+  private runAt(track: TrackPlan, region: RegionPlan, frame: number, end: number, measures: boolean): number {
+    const { run, segments } = this
+    const { fadeIn, fadeOut, crossIn, crossOut, thread } = region
+    if (
+      (fadeIn && frame < region.start + fadeIn.length) ||
+      (crossIn && frame < crossIn.from + crossIn.length)
+    )
+      return frame
+    let last = end
+    if (fadeOut) last = Math.min(last, region.end - fadeOut.length)
+    if (crossOut) last = Math.min(last, crossOut.from)
+    if (last <= frame) return frame
+    run.gain = region.gain
+    run.thread = null
+    run.curved = false
+    if (thread) {
+      // A thread that runs backwards, with a reversed region, is written out.
+      if (region.direction !== 1) return frame
+      const source = region.sourceStart + frame - region.start
+      const segment = segments[0]
+      thread.segment(source, segment)
+      if (segment.exact) return frame
+      last = Math.min(last, frame + segment.end - source)
+      run.thread = cubicAt(segment, source, this.cubics[0])
+      run.curved = segment.cubic
+      run.gain = scaledTop(region.gain)
+    }
+    run.level = track.input * track.volume
+    run.volumeLane = null
+    if (track.volumeLane) {
+      track.volumeLane.segment(frame, segments[1])
+      if (segments[1].exact) return frame
+      last = Math.min(last, segments[1].end)
+      run.volumeLane = cubicAt(segments[1], frame, this.cubics[1])
+      run.curved ||= segments[1].cubic
+      run.level = scaledTop(track.input)
+    }
+    run.pan = 'still'
+    run.panLane = null
+    let pan = track.pan
+    if (track.panLane) {
+      track.panLane.segment(frame, segments[2])
+      const { exact, cubic, c0, c1, end: until } = segments[2]
+      if (exact) return frame
+      last = Math.min(last, until)
+      if (cubic || c1 !== 0) {
+        run.pan = track.channels === 1 ? 'equal-power' : 'balance'
+        run.panLane = cubicAt(segments[2], frame, this.cubics[2])
+        run.curved ||= cubic
+      } else pan = c0
+    }
+    if (run.pan === 'still') {
+      const still = track.channels === 1 ? panMono('equal-power', pan) : balanceStereo(pan)
+      run.left = still.left
+      run.right = still.right
+    }
+    run.measures = measures
+    return last
+  }
+
+  /** How far gains have to be written out from a frame on: until a run may begin. */
+  private plainUntil(track: TrackPlan, region: RegionPlan, frame: number, end: number): number {
+    const { fadeIn, fadeOut, crossIn, crossOut, thread } = region
+    if (thread && region.direction !== 1) return end
+    let until = end
+    const through = (to: number) => {
+      if (to > frame) until = Math.min(until, to)
+    }
+    if (fadeIn) through(region.start + fadeIn.length)
+    if (crossIn) through(crossIn.from + crossIn.length)
+    if (fadeOut && frame < region.end - fadeOut.length) through(region.end - fadeOut.length)
+    if (crossOut && frame < crossOut.from) through(crossOut.from)
+    const segment = this.segments[0]
+    const along = (reader: ThreadReader | null, at: number) => {
+      if (!reader) return
+      reader.segment(at, segment)
+      if (segment.exact) through(frame + segment.end - at)
+    }
+    along(thread, region.sourceStart + frame - region.start)
+    along(track.volumeLane, frame)
+    along(track.panLane, frame)
+    return until
+  }
+
+  private keepMeasured(of: Float64Array): void {
+    const { measured } = this
+    measured[0] = Math.max(measured[0]!, of[0]!)
+    measured[1] = Math.max(measured[1]!, of[1]!)
+    measured[2] = measured[2]! + of[2]!
+    measured[3] = measured[3]! + of[3]!
+  }
+
+  /** Puts a region's samples where the kernel reads them; a mono sound on both sides. */
+  private loadSource(track: TrackPlan, region: RegionPlan, first: number, count: number): void {
+    const [left, right] = this.kernel.source
+    const one = this.sound(region, 0, first, count, this.samples)
+    left.set(one.length === count ? one : one.subarray(0, count))
+    const other =
+      region.channels === 2 && track.channels === 2 ? this.sound(region, 1, first, count, this.others) : one
+    right.set(other.length === count ? other : other.subarray(0, count))
+  }
+
+  /** The same with a gain and a level for every frame. */
+  private addWrittenOut(
+    track: TrackPlan,
+    region: RegionPlan,
+    first: number,
+    length: number,
+    at: number,
+    measures: boolean,
+  ): void {
+    const gain = regionGain(region, first, length, this.gains) ?? this.gains
+    const [left, right] = this.fader.levels(track, first, length)
+    const one = this.sound(region, 0, first, length, this.samples)
+    const other =
+      region.channels === 2 && track.channels === 2 ? this.sound(region, 1, first, length, this.others) : one
+    const { measured } = this
+    for (const [side, samples, level] of [
+      [0, one, left],
+      [1, other, right],
+    ] as const) {
+      const peak = addSide(this.kernel.mix[side], at, samples, gain, level, length, measured, side, measures)
+      if (measures) measured[side] = Math.max(measured[side]!, peak)
+    }
+  }
+
+  /** The samples of a region's channel, where they lie or copied into `into`. */
+  private sound(
+    region: RegionPlan,
+    channel: number,
+    first: number,
+    count: number,
+    into: Float32Array,
+  ): Float32Array {
+    const view =
+      region.direction === 1 && region.fadeIn?.kind !== 'tape' && region.fadeOut?.kind !== 'tape'
+        ? this.reader.view?.(region.sourceId, channel, region.sourceStart + first - region.start, count)
+        : null
+    if (view) return view
+    readRegion(this.reader, region, channel, first, count, into)
+    return into
+  }
+}
+
+/** A run to begin with. */
+const PLAIN_RUN: StripRun = {
+  gain: 1,
+  thread: null,
+  level: 1,
+  volumeLane: null,
+  curved: false,
+  pan: 'still',
+  left: 1,
+  right: 1,
+  panLane: null,
+  measures: false,
+}
+
+const newCubic = (): Cubic => ({ start: 0, c0: 0, c1: 0, c2: 0, c3: 0 })
+
+/** A segment as the cubic of a run that begins at a frame of it. */
+function cubicAt({ origin, c0, c1, c2, c3 }: ThreadSegment, frame: number, into: Cubic): Cubic {
+  into.start = frame - origin
+  into.c0 = c0
+  into.c1 = c1
+  into.c2 = c2
+  into.c3 = c3
+  return into
+}
+
+/**
+ * The only region of a track that sounds in some frames; null where none does, where two cross, where a stereo sound is on a
+ * mono track, or where something acts after the pan or on each side by itself.
+ */
+export function onlyRegion(track: TrackPlan, from: number, count: number): RegionPlan | null {
+  if (track.afterPan.length > 0 || (track.channels === 2 && track.panMode === 'pair')) return null
+  const { regions } = track
+  let only: RegionPlan | null = null
+  for (let r = firstReaching(regions, from); r < regions.length; r++) {
+    const region = regions[r]!
+    if (region.start >= from + count) break
+    if (region.end <= from) continue
+    if (only || (region.channels === 2 && track.channels === 1)) return null
+    only = region
+  }
+  return only
+}
+
+/**
+ * Adds a side of a region to the mix at `at`: each sample times its gain times its level. With `measures` the largest
+ * absolute sample that was added is returned, and the sum of the squares added to `measured[2 + side]`.
+ */
+function addSide(
+  mix: Float64Array,
+  at: number,
+  samples: Float32Array,
+  gain: number | Float64Array,
+  level: number | Float64Array,
+  count: number,
+  measured: Float64Array,
+  side: 0 | 1,
+  measures: boolean,
+): number {
+  if (measures) return addSideMeasured(mix, at, samples, gain, level, count, measured, side)
+  if (typeof gain === 'number') {
+    if (typeof level === 'number')
+      for (let i = 0; i < count; i++) mix[at + i] = mix[at + i]! + samples[i]! * gain * level
+    else for (let i = 0; i < count; i++) mix[at + i] = mix[at + i]! + samples[i]! * gain * level[i]!
+  } else if (typeof level === 'number')
+    for (let i = 0; i < count; i++) mix[at + i] = mix[at + i]! + samples[i]! * gain[i]! * level
+  else for (let i = 0; i < count; i++) mix[at + i] = mix[at + i]! + samples[i]! * gain[i]! * level[i]!
+  return 0
+}
+
+function addSideMeasured(
+  mix: Float64Array,
+  at: number,
+  samples: Float32Array,
+  gain: number | Float64Array,
+  level: number | Float64Array,
+  count: number,
+  measured: Float64Array,
+  side: 0 | 1,
+): number {
+  let [low, high, energy] = [0, 0, 0]
+  for (let i = 0; i < count; i++) {
+    const x =
+      samples[i]! *
+      (typeof gain === 'number' ? gain : gain[i]!) *
+      (typeof level === 'number' ? level : level[i]!)
+    mix[at + i] = mix[at + i]! + x
+    energy += x * x
+    if (x > high) high = x
+    else if (x < low) low = x
+  }
+  measured[2 + side] = measured[2 + side]! + energy
+  return Math.max(high, -low)
+}

@@ -1,0 +1,41 @@
+import type { RegionPlan, RenderPlan } from './plan'
+import { sourceSpan } from './region-sound'
+
+/** A stretch of a source that a render is about to read, in source frames. */
+export interface SourceSpan {
+  sourceId: string
+  from: number
+  count: number
+}
+
+/**
+ * Where in a track's regions to begin looking for those that sound at a frame. Ends are not sorted where regions overlap, but
+ * at most two overlap: one step back from the last start is enough.
+ */
+export const firstReaching = (regions: readonly RegionPlan[], frame: number): number => {
+  let low = 0
+  let high = regions.length
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (regions[middle]!.start <= frame) low = middle + 1
+    else high = middle
+  }
+  return Math.max(0, low - 2)
+}
+
+/** The source frames that rendering `count` session frames from `from` reads. */
+export function spansNeeded(plan: RenderPlan, from: number, count: number): SourceSpan[] {
+  const spans: SourceSpan[] = []
+  for (const track of plan.tracks) {
+    if (!track.audible) continue
+    for (let r = firstReaching(track.regions, from); r < track.regions.length; r++) {
+      const region = track.regions[r]!
+      if (region.start >= from + count) break
+      const first = Math.max(from, region.start)
+      const last = Math.min(from + count, region.end) - 1
+      if (last < first) continue
+      spans.push(sourceSpan(region, first, last - first + 1))
+    }
+  }
+  return spans
+}
