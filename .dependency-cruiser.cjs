@@ -38,7 +38,7 @@ module.exports = {
     {
       name: 'core-has-only-zod',
       severity: 'error',
-      from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
+      from: { path: '^src/core/', pathNot: '\\.test(-util)?\\.ts$' },
       to: { dependencyTypes: ['npm', 'npm-dev', 'core'], pathNot: 'node_modules/zod/' },
     },
     deny('formats-below', '^src/formats/', '^(src/(engine|store|ui)|cli|server|demo|bench)/'),

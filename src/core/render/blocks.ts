@@ -1,5 +1,6 @@
 import type { ChunkCache, ChunkedSound } from './chunk-cache'
-import type { RenderPlan } from './plan'
+import { fileStart } from './memory'
+import type { RenderPlan } from './render-plan'
 import { Renderer } from './run'
 import { spansNeeded } from './spans'
 import type { Stage, TrackMeter } from './stage'
@@ -11,6 +12,8 @@ export interface BlockRange {
   stage?: Stage
   blockFrames?: number
   meter?: TrackMeter
+  /** Is called while what comes before the range is rendered; rendering goes on when what it returns is done. */
+  onWarm?(part: number): Promise<void> | void
 }
 
 /** A rendered block: the session frame of its beginning, and its two sides, which are its receiver's to keep. */
@@ -20,13 +23,27 @@ export interface RenderedBlock {
   right: Float32Array<ArrayBuffer>
 }
 
-/** Renders a range block by block, fetching the sound that each block needs. Memory does not grow with the length. */
+/**
+ * Renders a range block by block, fetching the sound that each block needs. Memory does not grow with the length. Where
+ * something of the plan remembers, what comes before the range is rendered first, as far back as it matters; `onWarm` hears
+ * how far that is, 0…1.
+ */
 export async function* renderedBlocks<Sound extends ChunkedSound>(
   plan: RenderPlan,
   cache: ChunkCache<Sound>,
-  { from, to, stage = 'mix', blockFrames = 32768, meter }: BlockRange,
+  { from, to, stage = 'mix', blockFrames = 32768, meter, onWarm }: BlockRange,
 ): AsyncGenerator<RenderedBlock> {
   const renderer = new Renderer(plan, cache)
+  const start = stage === 'clip' ? from : fileStart(plan, from)
+  const unheard = [new Float32Array(0), new Float32Array(0)]
+  for (let at = start; at < from; at += blockFrames) {
+    const count = Math.min(blockFrames, from - at)
+    if (unheard[0]!.length !== count) unheard.fill(new Float32Array(count))
+    await cache.using(spansNeeded(plan, at, count), () =>
+      renderer.renderStage(stage, at, unheard[0]!, unheard[1]!),
+    )
+    await onWarm?.((at + count - start) / (from - start))
+  }
   for (let at = from; at < to; at += blockFrames) {
     const count = Math.min(blockFrames, to - at)
     const block = { from: at, left: new Float32Array(count), right: new Float32Array(count) }

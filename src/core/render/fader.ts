@@ -1,7 +1,7 @@
 import { balanceStereo, fillPan, panMono } from '../dsp/pan'
 import type { ThreadReader } from '../curve/thread'
 import { scaledTop } from '../units/taper'
-import type { AppliedParameter, FaderPlan } from './plan'
+import type { AppliedParameter, FaderPlan } from './render-plan'
 import { RENDER_BLOCK } from './render-block'
 
 /** A gain that stays, or one for every frame. */
@@ -67,6 +67,19 @@ export class Fader {
     out: readonly [Float64Array, Float64Array],
   ): void {
     this.placeAt(strip, this.volumeOf(strip, input, from, count), sound, from, count, out)
+    this.applyAfterPan(strip.afterPan, out, from, count)
+  }
+
+  /** The same without the volume, for what is taken before the fader. */
+  placeBefore(
+    strip: FaderPlan,
+    input: number,
+    sound: readonly Float64Array[],
+    from: number,
+    count: number,
+    out: readonly [Float64Array, Float64Array],
+  ): void {
+    this.placeAt(strip, input, sound, from, count, out)
     this.applyAfterPan(strip.afterPan, out, from, count)
   }
 
@@ -158,9 +171,8 @@ export function add(sum: Float64Array, samples: Float64Array, count: number): vo
   for (let i = 0; i < count; i++) sum[i] = sum[i]! + samples[i]!
 }
 
-/** The same, and writes the largest absolute sample that was added and the sum of the squares into `measured`. */
-export function addMeasured(
-  sum: Float64Array,
+/** Writes the largest absolute sample and the sum of the squares into `measured`. */
+export function measure(
   samples: Float64Array,
   count: number,
   measured: { peak: number; energy: number },
@@ -168,7 +180,6 @@ export function addMeasured(
   let [low, high, energy] = [0, 0, 0]
   for (let i = 0; i < count; i++) {
     const x = samples[i]!
-    sum[i] = sum[i]! + x
     energy += x * x
     if (x > high) high = x
     else if (x < low) low = x

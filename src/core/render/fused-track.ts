@@ -3,7 +3,7 @@ import { balanceStereo, panMono } from '../dsp/pan'
 import type { Cubic, StripKernel, StripRun } from '../dsp/kernels/strip'
 import { scaledTop } from '../units/taper'
 import type { Fader } from './fader'
-import type { RegionPlan, TrackPlan } from './plan'
+import type { RegionPlan, TrackPlan } from './render-plan'
 import { regionGain } from './region-gain'
 import { readRegion } from './region-sound'
 import { RENDER_BLOCK } from './render-block'
@@ -32,7 +32,7 @@ export class FusedTrack {
   ) {}
 
   /**
-   * Adds a track of which one region sounds (see `onlyRegion`), without anything after its pan: run by run, as long as its threads are one
+   * Adds a track of which one region sounds (see `onlyRegion`), without anything after its pan, from index `at` of the sum on: run by run, as long as its threads are one
    * formula. The same as summing, placing and adding, to the bit.
    */
   add(
@@ -41,6 +41,7 @@ export class FusedTrack {
     region: RegionPlan,
     from: number,
     count: number,
+    at: number,
     meter?: TrackMeter,
   ): void {
     const first = Math.max(from, region.start)
@@ -53,13 +54,13 @@ export class FusedTrack {
       const last = kernelHasLaw ? this.runAt(track, region, frame, end, meter !== undefined) : 0
       if (last > frame) {
         this.loadSource(track, region, frame, last - frame)
-        this.kernel.add(frame - from, last - frame, this.run)
+        this.kernel.add(at + frame - from, last - frame, this.run)
         if (meter) this.keepMeasured(this.kernel.measured)
         frame = last
       } else {
         // Fades, crossfades, steps: gains and levels are written out first.
         const until = kernelHasLaw ? this.plainUntil(track, region, frame, end) : end
-        this.addWrittenOut(track, region, frame, until - frame, frame - from, meter !== undefined)
+        this.addWrittenOut(track, region, frame, until - frame, at + frame - from, meter !== undefined)
         frame = until
       }
     }

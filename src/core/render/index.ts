@@ -4,12 +4,13 @@ export {
   planSession,
   type Correlations,
   type PlanOptions,
-  type RegionPlan,
-  type RenderPlan,
   type Sides,
-  type TrackPlan,
 } from './plan'
-export { Renderer } from './run'
+export type { RegionPlan, RenderPlan, TrackPlan } from './render-plan'
+export { fileStart, soundingEnd } from './memory'
+export type { PlanMemory } from './render-plan'
+export { newGraphState, type GraphState } from './graph'
+export { Renderer, type KeptRender } from './run'
 export type { Stage, TrackMeter } from './stage'
 export { RENDER_BLOCK } from './render-block'
 export { spansNeeded, type SourceSpan } from './spans'

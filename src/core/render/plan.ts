@@ -1,88 +1,48 @@
 import { ThreadReader } from '../curve/thread'
-import { parametersOf, type ApplyParameter, type Strip } from '../model/parameters'
+import { panMono } from '../dsp/pan'
+import { ParameterReader, processorKind, type ProcessorSetup } from '../dsp/processors'
+import { BYPASSED, insertKindOf, insertValue, type InsertParameter } from '../model/insert-kinds'
+import { placedKnots } from '../model/lane-places'
+import { insertLaneKey, parametersOf, sendLaneKey } from '../model/parameters'
 import { regionEnd, regionsByTrack } from '../model/queries'
-import type { Crossfade, Fade, Knot, Lane, PanLaw, Region, Session, Source, Track } from '../model/session'
+import {
+  TO_MIX,
+  type Insert,
+  type Knot,
+  type Lane,
+  type Region,
+  type Session,
+  type Source,
+} from '../model/session'
+import {
+  feedKey,
+  lastInsertsOf,
+  rowIds,
+  rowOf,
+  sortedBuses,
+  soundingFeeds,
+  type Row,
+  type Strip,
+} from '../model/strips'
 import { dbToGain } from '../units/decibel'
-
-/** One side of a crossfade as a region sees it: the overlap in session frames. */
-export interface CrossfadeSide {
-  fade: Crossfade
-  from: number
-  length: number
-  /** ρ of the two regions over the overlap, for the level law. */
-  correlation: number
-}
-
-/** A region made flat for rendering; frames are session frames unless said otherwise. */
-export interface RegionPlan {
-  id: string
-  sourceId: string
-  channels: 1 | 2
-  /** Frames of the whole source. */
-  sourceFrames: number
-  sampleRate: number
-  start: number
-  end: number
-  /** Source frame that plays at `start`, and +1 or -1 (reversed) per frame. */
-  sourceStart: number
-  direction: 1 | -1
-  /** Clip gain with polarity, linear. */
-  gain: number
-  /** The gain thread in source frames, null when it has no knots. */
-  thread: ThreadReader | null
-  fadeIn: Fade | null
-  fadeOut: Fade | null
-  crossIn: CrossfadeSide | null
-  crossOut: CrossfadeSide | null
-}
-
-/** A parameter that acts after the pan of a strip: its value on its scale, or the lane that moves it. */
-export interface AppliedParameter {
-  apply: ApplyParameter
-  value: number
-  lane: ThreadReader | null
-}
-
-/** The fader and pan of a strip, flat for rendering. */
-export interface FaderPlan {
-  channels: 1 | 2
-  /** By which law it is placed; null for the balance of a stereo signal. */
-  law: PanLaw | null
-  /** Trim with polarity, linear. */
-  input: number
-  volume: number
-  volumeLane: ThreadReader | null
-  pan: number
-  panMode: Track['panMode']
-  panLane: ThreadReader | null
-  panLeftLane: ThreadReader | null
-  panRightLane: ThreadReader | null
-  /** What acts after the pan, in order; without those that change nothing. */
-  afterPan: AppliedParameter[]
-}
-
-export interface TrackPlan extends FaderPlan {
-  id: string
-  audible: boolean
-  regions: RegionPlan[]
-}
-
-/** A session made flat and sorted, all that rendering needs to know besides the samples. */
-export interface RenderPlan {
-  sampleRate: number
-  tracks: TrackPlan[]
-  mix: FaderPlan
-  /** Linear gain of listening only, such as for comparing at equal loudness; 1 in everything that is exported. */
-  listen: number
-  /** End of the last region, in frames. */
-  length: number
-}
+import { planMemory } from './memory'
+import type {
+  AppliedParameter,
+  CrossfadeSide,
+  FaderPlan,
+  FeedPlan,
+  InsertPlan,
+  MixPlan,
+  RegionPlan,
+  RenderPlan,
+  TrackPlan,
+} from './render-plan'
 
 /** What to leave out of a plan. */
 export interface PlanOptions {
   /** Without gain threads, lanes, clip gains and fades; crossfades stay. */
   unshaped?: boolean
-  /** Only this track, heard whether muted or not. */
+  /** Only this track or bus, heard whether muted or not. */
   trackId?: string
   /** Only this region. */
   regionId?: string
@@ -222,18 +182,19 @@ function newRegionPlan(
   }
 }
 
-/** The fader of a strip. The mix is stereo. */
-function planFader(session: Session, strip: Strip, unshaped: boolean): FaderPlan {
-  const channels = 'channels' in strip ? strip.channels : 2
+/** The fader of a strip whose inserts put out so many channels. The mix is stereo. */
+function planFader(session: Session, strip: Strip, channels: 1 | 2, unshaped: boolean): FaderPlan {
+  const own = 'channels' in strip ? strip.channels : 2
   const lane = (key: string) => laneReader(strip.lanes, key, session.sampleRate, unshaped)
   return {
     channels,
     law: channels === 1 ? session.panLaw : null,
     input: dbToGain(strip.trimDb ?? 0) * ('polarity' in strip ? strip.polarity : 1),
+    centre: channels > own ? panMono(session.panLaw, 0).left : 1,
     volume: fader(strip.volumeDb),
     volumeLane: lane('volume'),
     pan: strip.pan ?? 0,
-    panMode: 'panMode' in strip ? strip.panMode : 'balance',
+    panMode: 'panMode' in strip && channels === own ? strip.panMode : 'balance',
     panLane: lane('pan'),
     panLeftLane: lane('panLeft'),
     panRightLane: lane('panRight'),
@@ -241,39 +202,145 @@ function planFader(session: Session, strip: Strip, unshaped: boolean): FaderPlan
   }
 }
 
+/** A reader of a parameter of an insert: its lane, or the value that stays. */
+function parameterReader(
+  session: Session,
+  strip: Strip,
+  insert: Insert,
+  { key, scale, moves }: InsertParameter,
+  unshaped: boolean,
+): ParameterReader {
+  const still = key === BYPASSED.key ? 0 : insertValue(insert, key)
+  const lane = moves === 'never' ? undefined : strip.lanes[insertLaneKey(insert.id, key)]
+  const reader =
+    !lane || lane.bypassed || unshaped ? null : readerOf(placedKnots(scale, lane.knots), session.sampleRate)
+  return new ParameterReader(still, reader, scale.toValue ?? null)
+}
+
+/** The inserts of a list that act, and the channels that come out of them. One that is bypassed is not there at all. */
+function planInserts(
+  session: Session,
+  strip: Strip,
+  list: readonly Insert[],
+  channelsIn: 1 | 2,
+  unshaped: boolean,
+): { inserts: InsertPlan[]; channels: 1 | 2 } {
+  let channels = channelsIn
+  const inserts: InsertPlan[] = []
+  for (const insert of list) {
+    const bypass = parameterReader(session, strip, insert, BYPASSED, unshaped)
+    if (!bypass.lane && insert.bypassed) continue
+    const setup: ProcessorSetup = {
+      sampleRate: session.sampleRate,
+      tempo: session.tempo,
+      channels,
+      values: Object.fromEntries(
+        insertKindOf(insert.kind).parameters.map((parameter) => [
+          parameter.key,
+          parameterReader(session, strip, insert, parameter, unshaped),
+        ]),
+      ),
+    }
+    inserts.push({ id: insert.id, kind: insert.kind, setup, bypass: bypass.lane ? bypass : null })
+    channels = processorKind(insert.kind).channels(setup)
+  }
+  return { inserts, channels }
+}
+
+/** The ways on which a row is heard. */
+function planFeeds(session: Session, row: Row, sounding: ReadonlySet<string>, unshaped: boolean): FeedPlan[] {
+  const { id, output, sends, lanes } = row
+  const feeds: FeedPlan[] = []
+  const target = (to: string) => (to === TO_MIX ? null : to)
+  if (sounding.has(id)) feeds.push({ key: id, to: target(output), point: 'post', level: 1, lane: null })
+  for (const send of sends) {
+    const key = feedKey({ from: id, sendId: send.id })
+    if (!sounding.has(key)) continue
+    const lane = laneReader(lanes, sendLaneKey(send.id), session.sampleRate, unshaped)
+    feeds.push({ key, to: target(send.to), point: send.point, level: fader(send.levelDb), lane })
+  }
+  return feeds
+}
+
+/** Rows as they were planned last, with what they were made of besides themselves. */
+const plannedRows = new WeakMap<Row, { of: readonly unknown[]; plan: TrackPlan }>()
+
+function planRow(
+  session: Session,
+  row: Row,
+  regions: readonly RegionPlan[],
+  sounding: ReadonlySet<string>,
+  unshaped: boolean,
+): TrackPlan {
+  const heard = [
+    sounding.has(row.id),
+    ...row.sends.map((s) => sounding.has(feedKey({ from: row.id, sendId: s.id }))),
+  ]
+  const of = [session.sampleRate, session.panLaw, session.tempo, unshaped, ...heard, ...regions]
+  const known = plannedRows.get(row)
+  if (known?.of.length === of.length && known.of.every((part, i) => part === of[i])) return known.plan
+  const { inserts, channels } = planInserts(session, row, row.inserts, row.channels, unshaped)
+  const feeds = planFeeds(session, row, sounding, unshaped)
+  const plan: TrackPlan = {
+    id: row.id,
+    audible: feeds.length > 0,
+    isBus: session.buses[row.id] !== undefined,
+    regions: [...regions],
+    inputChannels: row.channels,
+    inserts,
+    feeds,
+    ...planFader(session, row, channels, unshaped),
+  }
+  plannedRows.set(row, { of, plan })
+  return plan
+}
+
+function planMix(session: Session, unshaped: boolean): MixPlan {
+  const { mix } = session
+  const { inserts } = planInserts(session, mix, mix.inserts, 2, unshaped)
+  const last = planInserts(session, mix, lastInsertsOf(mix), 2, unshaped)
+  return { ...planFader(session, mix, 2, unshaped), inserts, lastInserts: last.inserts }
+}
+
+/** The order in which strips are rendered: tracks first, then buses after what feeds them. */
+function renderOrder(session: Session): number[] {
+  const sorted = sortedBuses(session)
+  if ('circle' in sorted) throw new RangeError(`strips ${sorted.circle.join(', ')} form a circle`)
+  const rows = rowIds(session)
+  return [...session.trackIds.map((_, i) => i), ...sorted.order.map((id) => rows.indexOf(id))]
+}
+
 /** The plan of a session, in the order of its tracks. The session must keep the rules. */
 export function planSession(session: Session, options: PlanOptions = {}): RenderPlan {
   const unshaped = options.unshaped ?? false
   const sides = crossfadeSides(session, options.correlations)
   const byTrack = regionsByTrack(session.regions)
-  const rate = session.sampleRate
-  const soloed = session.trackIds.some((id) => session.tracks[id]!.soloed)
+  const region = options.regionId === undefined ? undefined : session.regions[options.regionId]
+  const only = options.trackId ?? region?.trackId
+  const sounding = soundingFeeds(session, only)
   let length = 0
-  const tracks = session.trackIds.map((id): TrackPlan => {
-    const track = session.tracks[id]!
-    const wanted =
-      options.regionId === undefined
-        ? (byTrack.get(id) ?? [])
-        : (byTrack.get(id) ?? []).filter((r) => r.id === options.regionId)
-    const regions = wanted
-      .filter((r) => !r.muted)
-      .map((r) => planRegion(session, r, sides.get(r.id), unshaped))
-    for (const region of wanted) length = Math.max(length, regionEnd(region))
-    return {
-      id,
-      regions,
-      audible:
-        options.trackId !== undefined
-          ? id === options.trackId
-          : options.regionId !== undefined || (!track.muted && (track.soloed || !soloed)),
-      ...planFader(session, track, unshaped),
+  const tracks = rowIds(session).map((id): TrackPlan => {
+    const all = byTrack.get(id) ?? NO_REGIONS
+    const wanted = options.regionId === undefined ? all : all.filter((r) => r.id === options.regionId)
+    const regions: RegionPlan[] = []
+    for (const r of wanted) {
+      length = Math.max(length, regionEnd(r))
+      if (!r.muted) regions.push(planRegion(session, r, sides.get(r.id), unshaped))
     }
+    return planRow(session, rowOf(session, id)!, regions, sounding, unshaped)
   })
+  const order = renderOrder(session)
+  const mix = planMix(session, unshaped)
   return {
-    sampleRate: rate,
+    sampleRate: session.sampleRate,
     tracks,
-    mix: planFader(session, session.mix, unshaped),
+    order,
+    only: options.trackId ?? null,
+    mix,
+    memory: planMemory(tracks, order, mix),
     listen: options.listen ?? 1,
     length,
   }
 }
+
+const NO_REGIONS: readonly Region[] = []

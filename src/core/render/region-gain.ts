@@ -1,7 +1,7 @@
 import { crossfadeGains } from '../curve/crossfade'
 import { fadeGain, fadeProgress } from '../curve/fade'
 import { TAPE_SILENCE_SECONDS } from '../curve/tape'
-import type { RegionPlan } from './plan'
+import type { RegionPlan } from './render-plan'
 
 /** Whether every frame of `count` from `from` has the same gain, without thread, fades or crossfades in the way. */
 function isPlain(region: RegionPlan, from: number, count: number): boolean {

@@ -2,7 +2,7 @@ import { tapeOffset } from '../curve/tape'
 import { interpolate, REACH } from '../dsp/interpolate'
 import type { TapeFade } from '../model/session'
 import { fillGains } from '../units/taper'
-import type { RegionPlan } from './plan'
+import type { RegionPlan } from './render-plan'
 import { regionGain } from './region-gain'
 import type { SourceReader } from './source-reader'
 

@@ -1,4 +1,4 @@
-import type { RegionPlan, TrackPlan } from './plan'
+import type { RegionPlan, TrackPlan } from './render-plan'
 import { regionGain } from './region-gain'
 import { readRegion } from './region-sound'
 import { RENDER_BLOCK } from './render-block'
@@ -16,7 +16,13 @@ export class RegionSum {
    * Sums the regions of a track, one array for each of its channels; false when none sounds in these frames, and then nothing
    * is written.
    */
-  sum(track: TrackPlan, from: number, count: number, into: readonly Float64Array[]): boolean {
+  sum(
+    track: TrackPlan,
+    channels: 1 | 2,
+    from: number,
+    count: number,
+    into: readonly Float64Array[],
+  ): boolean {
     const regions = track.regions
     let any = false
     for (let r = firstReaching(regions, from); r < regions.length; r++) {
@@ -25,15 +31,15 @@ export class RegionSum {
       const first = Math.max(from, region.start)
       const length = Math.min(from + count, region.end) - first
       if (length <= 0) continue
-      if (!any) for (let c = 0; c < track.channels; c++) into[c]!.fill(0, 0, count)
+      if (!any) for (let c = 0; c < channels; c++) into[c]!.fill(0, 0, count)
       any = true
-      this.addRegion(track, region, first, length, first - from, into)
+      this.addRegion(channels, region, first, length, first - from, into)
     }
     return any
   }
 
   private addRegion(
-    track: TrackPlan,
+    channels: 1 | 2,
     region: RegionPlan,
     first: number,
     length: number,
@@ -42,11 +48,11 @@ export class RegionSum {
   ): void {
     const same = regionGain(region, first, length, this.gains)
     // A stereo source on a mono track is summed at half level; a mono source sounds on every channel.
-    const scale = region.channels === 2 && track.channels === 1 ? 0.5 : 1
-    const inputs = Math.max(region.channels, track.channels)
+    const scale = region.channels === 2 && channels === 1 ? 0.5 : 1
+    const inputs = Math.max(region.channels, channels)
     for (let c = 0; c < inputs; c++) {
       if (c < region.channels) readRegion(this.reader, region, c, first, length, this.samples)
-      const bus = into[Math.min(c, track.channels - 1)]!
+      const bus = into[Math.min(c, channels - 1)]!
       const samples = this.samples
       if (same !== null) {
         const gain = same * scale

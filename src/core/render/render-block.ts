@@ -1,2 +1,1 @@
-/** Frames rendered in one go; longer requests are cut into these. It has no influence on the result. */
-export const RENDER_BLOCK = 1024
+export { BLOCK_FRAMES as RENDER_BLOCK } from '../dsp/processors/processor'

@@ -1,119 +1,220 @@
+import { QUANTUM_FRAMES } from '../dsp/processors'
 import { newStripKernel } from '../dsp/kernels/strip'
-import { add, addMeasured, Fader } from './fader'
-import { FusedTrack, onlyRegion } from './fused-track'
-import type { RenderPlan, TrackPlan } from './plan'
+import { Graph, newGraphState, quantumOf, type GraphState, type KeptGraph } from './graph'
+import { soundingEnd, tailGain } from './memory'
+import type { RenderPlan } from './render-plan'
 import { RegionSum } from './region-sum'
 import { RENDER_BLOCK } from './render-block'
 import type { SourceReader } from './source-reader'
 import type { Stage, TrackMeter } from './stage'
 
 /**
- * The one renderer: playback, export, command line and tests all call it. Every output sample depends on its
- * own frame alone, so the result is the same to the bit however the frames are cut into calls. Sums and gains
- * are 64-bit, the output 32-bit.
+ * The one renderer: playback, export, command line and tests all call it. Sums and gains are 64-bit, the output 32-bit.
+ *
+ * While nothing of a plan remembers, every output sample depends on its own frame alone, and any frames may be rendered in any
+ * order. Otherwise rendering goes on from one call to the next: a call for other frames than the next begins there empty, as
+ * `jump` does. Either way the result is the same to the bit however the frames are cut into calls.
  */
 export class Renderer {
-  private readonly sound = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
-  private readonly placed = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
-  private readonly kernel = newStripKernel()
-  private readonly fader = new Fader()
+  private graph: Graph | null = null
+  private graphStage: Stage = 'mix'
+  private current: RenderPlan
+  private ends: ReturnType<typeof soundingEnd>
+  /** The block that came out last, 64-bit, and which session frames it has. */
+  private readonly block = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
+  private blockFrom = 0
+  private blockEnd = 0
+  /** The session frame that is expected next; null before anything was rendered. */
+  private next: number | null = null
+  /** The state at the beginning of the quantum of `next`, where that has been rendered already. */
+  private readonly before = newGraphState()
   private readonly regions: RegionSum
-  private readonly fused: FusedTrack
-  private readonly measured = [
-    { peak: 0, energy: 0 },
-    { peak: 0, energy: 0 },
-  ] as const
+  private readonly sound = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
+  private readonly sum = newStripKernel().mix
 
+  /** `onFault` is told the id of an insert that put out what is no number, and was left out. */
   constructor(
-    public plan: RenderPlan,
-    reader: SourceReader,
+    plan: RenderPlan,
+    private readonly reader: SourceReader,
+    private readonly onFault?: (insertId: string) => void,
   ) {
+    this.current = plan
+    this.ends = soundingEnd(plan)
     this.regions = new RegionSum(reader)
-    this.fused = new FusedTrack(reader, this.fader, this.kernel)
+  }
+
+  get plan(): RenderPlan {
+    return this.current
+  }
+
+  /** Another plan. What is still there keeps what it remembers; `resume` goes on from there. */
+  set plan(plan: RenderPlan) {
+    if (plan === this.current) return
+    this.current = plan
+    this.ends = soundingEnd(plan)
+    this.graph?.update(plan)
+    this.next = null
+  }
+
+  private graphOf(stage: Exclude<Stage, 'clip'>): Graph {
+    if (this.graph && this.graphStage === stage) return this.graph
+    this.graph = new Graph(this.current, stage, this.reader, this.onFault)
+    this.graphStage = stage
+    this.next = null
+    return this.graph
   }
 
   /**
-   * Renders the mix at session frames `from`… into `left` and `right` (`left.length` frames). Beyond the last
-   * region there is silence.
+   * Renders the mix at session frames `from`… into `left` and `right` (`left.length` frames). After the last region, and what
+   * sounds on of it, there is silence.
    */
   render(from: number, left: Float32Array, right: Float32Array, meter?: TrackMeter): void {
     this.renderStage('mix', from, left, right, meter)
   }
 
   /**
-   * Renders one stage; below `mix` all audible tracks of the plan are summed at that stage, mono tracks on
-   * both sides.
+   * Renders one stage; below `mix` the strips that go to the mix are summed at that stage, or the only one of the plan, mono
+   * ones on both sides.
    */
   renderStage(stage: Stage, from: number, left: Float32Array, right: Float32Array, meter?: TrackMeter): void {
+    if (stage === 'clip') return this.renderRegions(from, left, right)
+    const graph = this.graphOf(stage)
+    for (let done = 0; done < left.length;) {
+      const frame = from + done
+      if (graph.plain) {
+        const count = Math.min(RENDER_BLOCK, left.length - done)
+        graph.cursor = frame
+        graph.render(count, this.block[0], this.block[1], meter)
+        this.blockFrom = frame
+        this.blockEnd = frame + count
+      } else this.reach(graph, frame, from + left.length, meter)
+      const count = Math.min(this.blockEnd, from + left.length) - frame
+      this.putOut(frame, count, left, right, done)
+      done += count
+    }
+    this.next = from + left.length
+  }
+
+  /** Renders the block that has a frame, unless it is there already; not further than the quantum in which `end` lies. */
+  private reach(graph: Graph, frame: number, end: number, meter: TrackMeter | undefined): void {
+    if (this.next !== frame) this.jump(frame)
+    const last = quantumOf(end)
+    while (this.blockEnd <= frame) {
+      const from = graph.cursor
+      // The quantum in which the frames end is rendered by itself: what is remembered before it is written down.
+      const until = from < last ? last : last + QUANTUM_FRAMES
+      if (from === last) graph.save(this.before)
+      const count = Math.min(RENDER_BLOCK, until - from)
+      graph.render(count, this.block[0], this.block[1], from >= quantumOf(frame) ? meter : undefined)
+      this.blockFrom = from
+      this.blockEnd = from + count
+    }
+    this.next = Math.min(this.blockEnd, end)
+  }
+
+  private putOut(from: number, count: number, left: Float32Array, right: Float32Array, at: number): void {
+    const { listen } = this.current
+    const first = from - this.blockFrom
+    const [a, b] = this.block
+    for (let i = 0; i < count; i++) {
+      left[at + i] = a[first + i]! * listen
+      right[at + i] = b[first + i]! * listen
+    }
+    const { fadeFrom } = this.ends
+    if (fadeFrom !== null && this.graphStage === 'mix' && from + count > fadeFrom)
+      for (let i = 0; i < count; i++) {
+        const gain = tailGain(this.current, fadeFrom, from + i)
+        left[at + i] = left[at + i]! * gain
+        right[at + i] = right[at + i]! * gain
+      }
+  }
+
+  /** Begins empty at the quantum of a session frame, the next that is rendered. */
+  jump(frame: number): void {
+    this.graphOf(this.stage()).jump(frame)
+    this.begin(frame)
+  }
+
+  private stage(): Exclude<Stage, 'clip'> {
+    return this.graphStage === 'clip' ? 'mix' : this.graphStage
+  }
+
+  private begin(frame: number): void {
+    this.next = frame
+    this.blockFrom = this.blockEnd = Number.NEGATIVE_INFINITY
+  }
+
+  /** Writes what is remembered before the quantum of the frame that comes next. */
+  save(into: GraphState): void {
+    const graph = this.graphOf(this.stage())
+    if (this.next === null || graph.cursor <= this.next) graph.save(into)
+    else copyState(this.before, into)
+  }
+
+  /**
+   * Makes a session frame the next one, going on from states that were saved before it (oldest first) under this plan or an
+   * earlier one. Returns the session frame from which sound is read for that.
+   */
+  resume(states: readonly GraphState[], frame: number): number {
+    const graph = this.graphOf(this.stage())
+    graph.resume(states, frame)
+    this.begin(frame)
+    return graph.cursor
+  }
+
+  /** A copy of all that is remembered before the quantum of the frame that comes next. */
+  keep(): KeptRender {
+    const graph = this.graphOf(this.stage())
+    if (this.next === null || graph.cursor <= this.next)
+      return { frame: this.next ?? graph.cursor, graph: graph.keep() }
+    const now = newGraphState()
+    graph.save(now)
+    graph.goBack(this.before)
+    const kept = { frame: this.next, graph: graph.keep() }
+    graph.goBack(now)
+    return kept
+  }
+
+  /** Goes on from what was kept under the same plan. */
+  putBack({ frame, graph }: KeptRender): void {
+    this.graphOf(this.stage()).putBack(graph)
+    this.begin(frame)
+  }
+
+  private renderRegions(from: number, left: Float32Array, right: Float32Array): void {
+    const { tracks, only } = this.current
     for (let done = 0; done < left.length; done += RENDER_BLOCK) {
       const count = Math.min(RENDER_BLOCK, left.length - done)
-      this.block(
-        stage,
-        from + done,
-        count,
-        left.subarray(done, done + count),
-        right.subarray(done, done + count),
-        meter,
-      )
-    }
-  }
-
-  private block(
-    stage: Stage,
-    from: number,
-    count: number,
-    left: Float32Array,
-    right: Float32Array,
-    meter?: TrackMeter,
-  ): void {
-    const { mix } = this.kernel
-    for (const side of mix) side.fill(0, 0, count)
-    const { tracks } = this.plan
-    for (let t = 0; t < tracks.length; t++) {
-      const track = tracks[t]!
-      if (!track.audible) continue
-      if (stage === 'track' || stage === 'mix') {
-        const only = onlyRegion(track, from, count)
-        if (only) {
-          this.fused.add(track, t, only, from, count, meter)
-          continue
+      for (const side of this.sum) side.fill(0, 0, count)
+      for (const track of tracks) {
+        const heard =
+          only === null ? track.feeds.some((f) => f.to === null && f.key === track.id) : track.id === only
+        if (!heard || !this.regions.sum(track, track.inputChannels, from + done, count, this.sound)) continue
+        for (const side of [0, 1] as const) {
+          const sound = this.sound[Math.min(side, track.inputChannels - 1)]!
+          const sum = this.sum[side]
+          for (let i = 0; i < count; i++) sum[i] = sum[i]! + sound[i]!
         }
       }
-      if (!this.regions.sum(track, from, count, this.sound)) continue
-      if (stage === 'clip' || stage === 'insert')
-        this.addUnpanned(track, stage === 'insert' ? track.input : 1, count)
-      else this.addTrack(track, t, from, count, meter)
-    }
-    const { listen } = this.plan
-    if (stage === 'mix') {
-      this.fader.place(this.plan.mix, this.plan.mix.input, mix, from, count, this.placed)
       for (const [side, out] of [left, right].entries())
-        for (let i = 0; i < count; i++) out[i] = this.placed[side]![i]! * listen
-    } else
-      for (const [side, out] of [left, right].entries())
-        for (let i = 0; i < count; i++) out[i] = mix[side]![i]! * listen
-  }
-
-  private addUnpanned(track: TrackPlan, gain: number, count: number): void {
-    for (let c = 0; c < 2; c++) {
-      const sound = this.sound[Math.min(c, track.channels - 1)]!
-      const mix = this.kernel.mix[c]!
-      for (let i = 0; i < count; i++) mix[i] = mix[i]! + sound[i]! * gain
+        for (let i = 0; i < count; i++) out[done + i] = this.sum[side]![i]! * this.current.listen
     }
   }
+}
 
-  /** Adds a track to the mix as it leaves its fader and pan, and measures exactly that. */
-  private addTrack(track: TrackPlan, index: number, from: number, count: number, meter?: TrackMeter): void {
-    this.fader.place(track, track.input, this.sound, from, count, this.placed)
-    const { mix } = this.kernel
-    if (!meter) {
-      add(mix[0], this.placed[0], count)
-      add(mix[1], this.placed[1], count)
-      return
-    }
-    const [left, right] = this.measured
-    addMeasured(mix[0], this.placed[0], count, left)
-    addMeasured(mix[1], this.placed[1], count, right)
-    meter(index, left.peak, right.peak, left.energy, right.energy)
+/** What a renderer remembered before the quantum of a session frame. */
+export interface KeptRender {
+  frame: number
+  graph: KeptGraph
+}
+
+function copyState(from: GraphState, into: GraphState): void {
+  into.cursor = from.cursor
+  for (const key of into.chains.keys()) if (!from.chains.has(key)) into.chains.delete(key)
+  for (const [key, state] of from.chains) {
+    const data = into.chains.get(key)?.data
+    const copy = data && data.length >= state.data.length ? data : new Float64Array(state.data.length)
+    copy.set(state.data)
+    into.chains.set(key, { ...state, data: copy })
   }
 }

@@ -1,4 +1,5 @@
-import type { RegionPlan, RenderPlan } from './plan'
+import { QUANTUM_FRAMES } from '../dsp/processors'
+import type { RegionPlan, RenderPlan } from './render-plan'
 import { sourceSpan } from './region-sound'
 
 /** A stretch of a source that a render is about to read, in source frames. */
@@ -23,11 +24,19 @@ export const firstReaching = (regions: readonly RegionPlan[], frame: number): nu
   return Math.max(0, low - 2)
 }
 
-/** The source frames that rendering `count` session frames from `from` reads. */
-export function spansNeeded(plan: RenderPlan, from: number, count: number): SourceSpan[] {
+/**
+ * The source frames that rendering `count` session frames from `from` reads. Where something remembers, whole quanta are
+ * rendered, and what looks ahead needs what comes later.
+ */
+export function spansNeeded(plan: RenderPlan, first: number, frames: number): SourceSpan[] {
+  const { remembers, aheadFrames } = plan.memory
+  const from = remembers ? Math.floor(first / QUANTUM_FRAMES) * QUANTUM_FRAMES : first
+  const count = remembers
+    ? Math.ceil((first + frames) / QUANTUM_FRAMES) * QUANTUM_FRAMES + aheadFrames - from
+    : frames
   const spans: SourceSpan[] = []
   for (const track of plan.tracks) {
-    if (!track.audible) continue
+    if (!track.audible && track.id !== plan.only) continue
     for (let r = firstReaching(track.regions, from); r < track.regions.length; r++) {
       const region = track.regions[r]!
       if (region.start >= from + count) break

@@ -1,0 +1,253 @@
+import { dbToGain } from '../../units/decibel'
+import { exp2Quick, log2Quick, sinHalfPi } from '../../units/exact'
+import { besselI0 } from '../kaiser'
+import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+import {
+  BLOCK_FRAMES,
+  COEFFICIENT_FRAMES,
+  QUANTUM_FRAMES,
+  wholeQuanta,
+  type Memory,
+  type Processor,
+  type ProcessorKind,
+  type ProcessorSetup,
+} from './processor'
+
+/** Points looked at from one sample to the next, and samples looked at to each side of them. */
+const PHASES = 8
+const HALF_WIDTH = 16
+/** Shape of the window: 79 dB of what lies beyond 0.58 of the sample rate are kept away (J. F. Kaiser, 1974). */
+const BETA = 7.7
+const LOG2_OF_E = 1.4426950408889634
+/** A gain of 2 in dB. */
+const DB_PER_OCTAVE = 6.020599913279624
+/** Less reduction than this, in dB, is none. */
+const LEAST_DB = 1e-8
+
+/** `sin(πx)/(πx)` by the exact sine. */
+function sinc(x: number): number {
+  if (x === 0) return 1
+  const size = Math.abs(x)
+  const whole = Math.floor(size)
+  const part = size - whole
+  const sine = (whole % 2 ? -1 : 1) * (part <= 0.5 ? sinHalfPi(2 * part) : sinHalfPi(2 * (1 - part)))
+  return sine / (Math.PI * size)
+}
+
+/** Taps that give the signal at a point between two samples, a row for each point but the samples themselves. */
+const TAPS: readonly Float64Array[] = Array.from({ length: PHASES - 1 }, (_, p) =>
+  Float64Array.from({ length: 2 * HALF_WIDTH }, (_unused, t) => {
+    const distance = t - HALF_WIDTH + 1 - (p + 1) / PHASES
+    const inside = 1 - (distance / HALF_WIDTH) ** 2
+    return inside <= 0 ? 0 : (sinc(distance) * besselI0(BETA * Math.sqrt(inside))) / besselI0(BETA)
+  }),
+)
+
+/** Between samples the signal cannot pass the largest of them by more than the sum of the taps' sizes. */
+const MOST = Math.max(1, ...TAPS.map((taps) => taps.reduce((sum, t) => sum + Math.abs(t), 0)))
+
+/** The size of the signal at a point between the two samples in the middle of the window from `at` on. */
+function pointBetween(window: Float64Array, at: number, point: number): number {
+  const taps = TAPS[point]!
+  let sum = 0
+  for (let t = 0; t < 2 * HALF_WIDTH; t++) sum += taps[t]! * window[at + t]!
+  return sum < 0 ? -sum : sum
+}
+
+const lookAheadFrames = ({ values, sampleRate }: ProcessorSetup) =>
+  Math.max(1, Math.round((values.lookAheadMs!.still / 1000) * sampleRate))
+
+const latencyFrames = (setup: ProcessorSetup) => wholeQuanta(lookAheadFrames(setup) + HALF_WIDTH + 1)
+
+/** Time constants of the release until 1e-7 of the gain of any reduction is left. */
+const SETTLED = 20
+
+function memoryOf(setup: ProcessorSetup): Memory {
+  const release = (setup.values.releaseMs!.range().max / 1000) * setup.sampleRate
+  const frames = latencyFrames(setup) + lookAheadFrames(setup) + Math.ceil(SETTLED * release)
+  return { tailFrames: frames, settleFrames: frames }
+}
+
+/**
+ * A look-ahead limiter of true peaks. Both sides get one gain. The peak of a frame is that of the signal from the sample
+ * before it to the one after it, at 8 points a sample and with a parabola through the three around each maximum. From the
+ * reduction that the peaks ask for, in dB: the largest over the look-ahead, released exponentially; its gain is averaged over
+ * the look-ahead again, so that it has come down when the peak is there.
+ */
+export const ceilingKind: ProcessorKind = {
+  channels: ({ channels }) => channels,
+  latencyFrames,
+  memory: memoryOf,
+  create: (setup) => new Ceiling(setup),
+}
+
+class Ceiling implements Processor {
+  readonly channels: 1 | 2
+  readonly latencyFrames: number
+  readonly lines: readonly DelayLine[]
+  readonly scalars: number
+  private readonly lookAhead: number
+  /** The sound of each channel as it came in; 1 less the gain that each frame asks for; 1 less the released gain. */
+  private readonly sounds: readonly DelayLine[]
+  private readonly asked: DelayLine
+  private readonly released: DelayLine
+  /** Reduction in dB, ≥ 0. */
+  private reduction = 0
+  private readonly window = new Float64Array(BLOCK_FRAMES + 2 * HALF_WIDTH + 3)
+  private readonly peaks = new Float64Array(BLOCK_FRAMES + 1)
+  private readonly ceilings = new Float64Array(BLOCK_FRAMES)
+  private readonly gains: Float64Array
+  /** Places in `gains` of what may become the least of a look-ahead, in order of time and of size. */
+  private readonly queue: Int32Array
+
+  constructor(private setup: ProcessorSetup) {
+    this.channels = setup.channels
+    this.latencyFrames = latencyFrames(setup)
+    this.lookAhead = lookAheadFrames(setup)
+    const window = this.latencyFrames + 2 * HALF_WIDTH + BLOCK_FRAMES + 2
+    this.sounds = Array.from({ length: this.channels }, () => new DelayLine(window, true))
+    this.asked = new DelayLine(window + this.lookAhead, true)
+    this.released = new DelayLine(window + this.lookAhead, true)
+    this.lines = [...this.sounds, this.asked, this.released]
+    this.scalars = 1 + this.lines.length * LINE_SCALARS
+    this.gains = new Float64Array(BLOCK_FRAMES + this.lookAhead + 1)
+    this.queue = new Int32Array(BLOCK_FRAMES + this.lookAhead + 1)
+  }
+
+  update(setup: ProcessorSetup): void {
+    this.setup = setup
+  }
+
+  process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
+    for (let c = 0; c < this.channels; c++) this.sounds[c]!.append(sound[c]!, count)
+    this.ask(from + this.latencyFrames - HALF_WIDTH - 1, count)
+    this.release(from + this.latencyFrames - HALF_WIDTH - 1 - this.lookAhead, count)
+    this.average(count)
+    const { gains } = this
+    for (let c = 0; c < this.channels; c++) {
+      const out = sound[c]!
+      this.sounds[c]!.copy(this.latencyFrames + count, count, out)
+      for (let i = 0; i < count; i++) out[i] = out[i]! * gains[i]!
+    }
+  }
+
+  /** Notes the gain that frames ask for: `count` frames from session frame `first` on, for which all that matters has come in. */
+  private ask(first: number, count: number): void {
+    const { peaks, window, ceilings, setup } = this
+    const { ceilingDbtp } = setup.values
+    const same = ceilingDbtp!.constant(first, count)
+    if (same === null) {
+      ceilingDbtp!.fill(first, count, ceilings)
+      for (let i = 0; i < count; i++) ceilings[i] = dbToGain(ceilings[i]!)
+    } else ceilings.fill(dbToGain(same), 0, count)
+    let lowest = Infinity
+    for (let i = 0; i < count; i++) lowest = Math.min(lowest, ceilings[i]!)
+    peaks.fill(0, 0, count + 1)
+    // The window begins with what the point just before the interval before the first frame needs.
+    const length = count + 2 * HALF_WIDTH + 2
+    for (const line of this.sounds) {
+      line.copy(length, length, window)
+      for (let at = 0; at <= count; at += QUANTUM_FRAMES) {
+        const many = Math.min(QUANTUM_FRAMES, count + 1 - at)
+        let largest = 0
+        for (let i = at; i <= at + many + 2 * HALF_WIDTH; i++) {
+          const size = window[i]! < 0 ? -window[i]! : window[i]!
+          if (size > largest) largest = size
+        }
+        if (largest * MOST > lowest) this.measure(at, many)
+      }
+    }
+    // A frame has the peak of the interval before it and of the one after it.
+    for (let i = 0; i < count; i++) {
+      const peak = Math.max(peaks[i]!, peaks[i + 1]!)
+      const ceiling = ceilings[i]!
+      window[i] = peak > ceiling ? 1 - ceiling / peak : 0
+    }
+    this.asked.append(window, count)
+  }
+
+  /** Raises `peaks` to the largest size of the signal in intervals between samples; both ends of each belong to it. */
+  private measure(at: number, count: number): void {
+    const { window, peaks } = this
+    let before = pointBetween(window, at, PHASES - 2)
+    for (let k = at; k < at + count; k++) {
+      let now = Math.abs(window[k + HALF_WIDTH]!)
+      let peak = Math.max(now, peaks[k]!)
+      for (let p = 0; p < PHASES; p++) {
+        const next = p === PHASES - 1 ? Math.abs(window[k + HALF_WIDTH + 1]!) : pointBetween(window, k + 1, p)
+        if (now >= before && now >= next) {
+          const bend = before - 2 * now + next
+          const top = bend < 0 ? now - ((next - before) * (next - before)) / (8 * bend) : now
+          if (top > peak) peak = top
+        }
+        if (next > peak) peak = next
+        before = now
+        now = next
+      }
+      peaks[k] = peak
+    }
+  }
+
+  /** The most that is asked over the look-ahead of each frame, released. */
+  private release(first: number, count: number): void {
+    const { asked, gains, queue, lookAhead, setup, window } = this
+    const { releaseMs } = setup.values
+    const perFrame = (ms: number) => 1 - exp2Quick((-1000 * LOG2_OF_E) / (ms * setup.sampleRate))
+    const length = count + lookAhead
+    asked.copy(length, length, gains)
+    const still = releaseMs!.constant(first, count)
+    let fall = still === null ? 0 : perFrame(still)
+    let { reduction } = this
+    let [head, tail] = [0, 0]
+    for (let i = 0; i < length; i++) {
+      while (tail > head && gains[queue[tail - 1]!]! <= gains[i]!) tail--
+      queue[tail++] = i
+      const k = i - lookAhead
+      if (k < 0) continue
+      while (queue[head]! < k) head++
+      const most = gains[queue[head]!]!
+      if (still === null && k % COEFFICIENT_FRAMES === 0) fall = perFrame(releaseMs!.at(first + k))
+      reduction -= reduction * fall
+      if (reduction < LEAST_DB) reduction = 0
+      if (most > 0) reduction = Math.max(reduction, -log2Quick(1 - most) * DB_PER_OCTAVE)
+      window[k] = reduction === 0 ? 0 : 1 - exp2Quick(-reduction / DB_PER_OCTAVE)
+    }
+    this.reduction = reduction
+    this.released.append(window, count)
+  }
+
+  /** Writes the gain of each frame that comes out: the mean of the released gains over the look-ahead up to it. */
+  private average(count: number): void {
+    const { gains, lookAhead, latencyFrames, released, peaks } = this
+    // The newest released gain belongs to a frame so many after the newest that comes out.
+    const ahead = latencyFrames - HALF_WIDTH - 1 - lookAhead
+    const length = count + lookAhead
+    released.copy(length + ahead, length, gains)
+    const window = lookAhead + 1
+    let sum = 0
+    for (let i = 0; i < count; i++) {
+      // Summed anew at every quantum, so that it does not depend on where summing began.
+      if (i % QUANTUM_FRAMES === 0) {
+        sum = 0
+        for (let j = i; j < i + window; j++) sum += gains[j]!
+      } else sum += gains[i + window - 1]! - gains[i - 1]!
+      peaks[i] = 1 - Math.max(0, sum) / window
+    }
+    gains.set(peaks.subarray(0, count))
+  }
+
+  reset(): void {
+    this.reduction = 0
+    for (const line of this.lines) line.clear()
+  }
+
+  save(into: Float64Array, at: number): void {
+    into[at] = this.reduction
+    this.lines.forEach((line, i) => saveLine(line, into, at + 1 + i * LINE_SCALARS))
+  }
+
+  restore(from: Float64Array, at: number): void {
+    this.reduction = from[at]!
+    this.lines.forEach((line, i) => restoreLine(line, from, at + 1 + i * LINE_SCALARS))
+  }
+}

@@ -1,0 +1,253 @@
+import { log2 } from '../../units/exact'
+import { beatToSeconds, secondsToBeat } from '../../units/tempo'
+import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+import { tanPi } from './gain'
+import {
+  BLOCK_FRAMES,
+  COEFFICIENT_FRAMES,
+  QUANTUM_FRAMES,
+  type Memory,
+  type Processor,
+  type ProcessorKind,
+  type ProcessorSetup,
+} from './processor'
+
+const LN2 = 0.6931471805599453
+
+/** The longest time, in seconds. */
+const MOST_SECONDS = 4
+/** Seconds in which the sound goes over from one time to another. */
+const CROSSING_SECONDS = 0.05
+/** From this frequency on a high cut fades out, and at the end of it it is off. */
+const HIGH_CUT_FADES = { from: 18_000, to: 20_000 } as const
+/** Cuts above this part of the sample rate act as there. */
+const HIGHEST = 0.45
+
+const crossingFrames = (sampleRate: number) =>
+  Math.max(1, Math.round((sampleRate * CROSSING_SECONDS) / COEFFICIENT_FRAMES)) * COEFFICIENT_FRAMES
+
+/** The time between repeats at a session frame, in frames. */
+function timeAt({ values, tempo, sampleRate }: ProcessorSetup, frame: number): number {
+  const beats = values.noteValue!.still
+  let seconds = values.timeMs!.at(frame) / 1000
+  if (beats > 0) {
+    const now = frame / sampleRate
+    seconds = beatToSeconds(tempo, secondsToBeat(tempo, now) + beats) - now
+  }
+  return Math.max(1, Math.round(Math.min(MOST_SECONDS, seconds) * sampleRate))
+}
+
+/** The longest time that a setup has anywhere, in frames. */
+function longestFrames({ values, tempo, sampleRate }: ProcessorSetup): number {
+  const beats = values.noteValue!.still
+  const seconds =
+    beats > 0 ? Math.max(...tempo.map(({ bpm }) => (beats * 60) / bpm)) : values.timeMs!.range().max / 1000
+  return Math.max(1, Math.ceil(Math.min(MOST_SECONDS, seconds) * sampleRate))
+}
+
+/** Frames until repeats have fallen to a part of the first. */
+function fallFrames(setup: ProcessorSetup, to: number): number {
+  const feedback = setup.values.feedback!.range().max
+  const repeats = feedback > 0 ? Math.ceil(log2(to) / log2(feedback)) : 0
+  // Each repeat passes the filters, whose own memory is short beside it; a low cut rings longest.
+  const lowest = setup.values.lowCutHz!.range()
+  const hz = lowest.max > 0 ? Math.max(1, lowest.min) : 0
+  const ringing = hz > 0 ? ((-log2(to) * LN2) / (2 * Math.PI * hz)) * setup.sampleRate : 0
+  const high = setup.values.highCutHz!.range().min
+  const dulling = ((-log2(to) * LN2) / (2 * Math.PI * high)) * setup.sampleRate
+  return (
+    (1 + repeats) * longestFrames(setup) + Math.ceil(ringing + dulling) + 2 * crossingFrames(setup.sampleRate)
+  )
+}
+
+const channelsOf = ({ channels, values }: ProcessorSetup): 1 | 2 =>
+  values.pingPong!.still > 0 ? 2 : channels
+
+/**
+ * Repeats. The wet sound begins one time after the dry one; each repeat is `feedback` times the one before, and passes a low
+ * and a high cut of first order (bilinear) every time, the first one too. From side to side, the first repeat is left and the
+ * second right, of what comes in on both sides. A new time crosses over between two taps within 50 ms, at places that do not
+ * depend on where rendering began.
+ */
+export const delayKind: ProcessorKind = {
+  channels: channelsOf,
+  latencyFrames: () => 0,
+  memory: (setup): Memory => ({ tailFrames: fallFrames(setup, 1e-6), settleFrames: fallFrames(setup, 1e-7) }),
+  create: (setup) => new Delay(setup),
+}
+
+/** A filter of first order whose coefficient runs straight between every sixteenth frame. */
+class MovingCut {
+  state = 0
+  /** Coefficient now, and what it changes by with each frame. */
+  value = 0
+  private step = 0
+
+  /** Sets the coefficient of the next frames from those at both ends. */
+  run(now: number, then: number): void {
+    this.value = now
+    this.step = (then - now) / COEFFICIENT_FRAMES
+  }
+
+  /** The low part of a sample. */
+  low(x: number): number {
+    const v = (x - this.state) * this.value
+    const low = v + this.state
+    this.state = low + v
+    this.value += this.step
+    return low
+  }
+}
+
+const coefficient = (hz: number, sampleRate: number) => {
+  const g = tanPi(Math.min(hz / sampleRate, HIGHEST))
+  return g / (1 + g)
+}
+
+class Delay implements Processor {
+  readonly channels: 1 | 2
+  readonly latencyFrames = 0
+  readonly lines: readonly DelayLine[]
+  readonly scalars: number
+  /** The times between which the sound crosses over, in frames; 0 before anything came in. */
+  private before = 0
+  private now = 0
+  private readonly lowCuts: readonly MovingCut[]
+  private readonly highCuts: readonly MovingCut[]
+  private readonly feedbacks = new Float64Array(BLOCK_FRAMES)
+  private readonly mixes = new Float64Array(BLOCK_FRAMES)
+  private readonly crossing: number
+
+  constructor(private setup: ProcessorSetup) {
+    this.channels = channelsOf(setup)
+    this.crossing = crossingFrames(setup.sampleRate)
+    const each = <T>(make: () => T): T[] => Array.from({ length: this.channels }, make)
+    this.lines = each(() => new DelayLine(longestFrames(setup), false))
+    this.lowCuts = each(() => new MovingCut())
+    this.highCuts = each(() => new MovingCut())
+    this.scalars = 2 + this.channels * (LINE_SCALARS + 2)
+  }
+
+  update(setup: ProcessorSetup): void {
+    this.setup = setup
+    for (const line of this.lines) line.widen(longestFrames(setup))
+  }
+
+  process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
+    const { setup } = this
+    const { values, sampleRate } = setup
+    const [left, right] = sound
+    if (setup.channels === 1 && this.channels === 2) right.set(left.subarray(0, count))
+    values.feedback!.fill(from, count, this.feedbacks)
+    values.mix!.fill(from, count, this.mixes)
+    if (this.now === 0) {
+      const slot = from - (((from % this.crossing) + this.crossing) % this.crossing)
+      this.now = timeAt(setup, slot)
+      this.before = timeAt(setup, slot - this.crossing)
+    }
+    const cutsLow = values.lowCutHz!.everOther(0)
+    const cutsHigh = values.highCutHz!.everOther(HIGH_CUT_FADES.to)
+    const pingPong = values.pingPong!.still > 0
+    for (let at = 0; at < count; at += COEFFICIENT_FRAMES) {
+      const frame = from + at
+      if (frame % QUANTUM_FRAMES === 0) this.flush()
+      const into = ((frame % this.crossing) + this.crossing) % this.crossing
+      if (into === 0) {
+        this.before = this.now
+        this.now = timeAt(setup, frame)
+      }
+      let fade = 1
+      if (cutsLow)
+        this.runCuts(
+          this.lowCuts,
+          values.lowCutHz!.at(frame),
+          values.lowCutHz!.at(frame + COEFFICIENT_FRAMES),
+          sampleRate,
+        )
+      if (cutsHigh) {
+        const hz = values.highCutHz!.at(frame)
+        this.runCuts(this.highCuts, hz, values.highCutHz!.at(frame + COEFFICIENT_FRAMES), sampleRate)
+        fade = Math.max(0, Math.min(1, (HIGH_CUT_FADES.to - hz) / (HIGH_CUT_FADES.to - HIGH_CUT_FADES.from)))
+      }
+      const last = Math.min(count, at + COEFFICIENT_FRAMES)
+      for (let i = at; i < last; i++) {
+        const weight = this.before === this.now ? 1 : (into + i - at) / this.crossing
+        const wetLeft = this.wet(0, weight, cutsLow, cutsHigh, fade)
+        const wetRight = this.channels === 2 ? this.wet(1, weight, cutsLow, cutsHigh, fade) : 0
+        const [feedback, mix] = [this.feedbacks[i]!, this.mixes[i]!]
+        const x = left[i]!
+        if (pingPong) {
+          const y = right[i]!
+          this.lines[0]!.write((x + y) / 2 + feedback * wetRight)
+          this.lines[1]!.write(feedback * wetLeft)
+          right[i] = (1 - mix) * y + mix * wetRight
+        } else {
+          this.lines[0]!.write(x + feedback * wetLeft)
+          if (this.channels === 2) {
+            const y = right[i]!
+            this.lines[1]!.write(y + feedback * wetRight)
+            right[i] = (1 - mix) * y + mix * wetRight
+          }
+        }
+        left[i] = (1 - mix) * x + mix * wetLeft
+      }
+    }
+  }
+
+  /** What has become too small to matter is nothing: such numbers are slow. */
+  private flush(): void {
+    for (const cut of this.lowCuts) if (Math.abs(cut.state) < 1e-30) cut.state = 0
+    for (const cut of this.highCuts) if (Math.abs(cut.state) < 1e-30) cut.state = 0
+  }
+
+  private runCuts(cuts: readonly MovingCut[], hz: number, next: number, sampleRate: number): void {
+    const [now, then] = [coefficient(hz, sampleRate), coefficient(next, sampleRate)]
+    for (const cut of cuts) {
+      cut.run(now, then)
+      // Without a cut its filter would keep what it holds for ever.
+      if (now === 0 && then === 0) cut.state *= 0.5
+    }
+  }
+
+  /** What comes out of a line, filtered. `fade` is how much of the high cut there is. */
+  private wet(channel: number, weight: number, cutsLow: boolean, cutsHigh: boolean, fade: number): number {
+    const line = this.lines[channel]!
+    let x = line.read(this.now)
+    if (weight < 1) x = x * weight + line.read(this.before) * (1 - weight)
+    if (cutsLow) x -= this.lowCuts[channel]!.low(x)
+    if (cutsHigh) {
+      const low = this.highCuts[channel]!.low(x)
+      x = fade === 1 ? low : low * fade + x * (1 - fade)
+    }
+    return x
+  }
+
+  reset(): void {
+    this.before = this.now = 0
+    for (const line of this.lines) line.clear()
+    for (const cut of this.lowCuts) cut.state = 0
+    for (const cut of this.highCuts) cut.state = 0
+  }
+
+  save(into: Float64Array, at: number): void {
+    into[at++] = this.before
+    into[at++] = this.now
+    for (let c = 0; c < this.channels; c++) {
+      saveLine(this.lines[c]!, into, at)
+      into[at + LINE_SCALARS] = this.lowCuts[c]!.state
+      into[at + LINE_SCALARS + 1] = this.highCuts[c]!.state
+      at += LINE_SCALARS + 2
+    }
+  }
+
+  restore(from: Float64Array, at: number): void {
+    this.before = from[at++]!
+    this.now = from[at++]!
+    for (let c = 0; c < this.channels; c++) {
+      restoreLine(this.lines[c]!, from, at)
+      this.lowCuts[c]!.state = from[at + LINE_SCALARS]!
+      this.highCuts[c]!.state = from[at + LINE_SCALARS + 1]!
+      at += LINE_SCALARS + 2
+    }
+  }
+}

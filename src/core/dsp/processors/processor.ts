@@ -1,0 +1,88 @@
+import type { TempoChange } from '../../units/tempo'
+import type { ParameterReader } from './parameter-reader'
+
+/** Frames of a quantum: processors work from one multiple of it to another, counted from frame 0 of the session. */
+export const QUANTUM_FRAMES = 64
+
+/** Frames that processors work on at a time, at most. */
+export const BLOCK_FRAMES = 1024
+
+/** Frames from one computing of what moves slowly to the next; in between it runs straight. */
+export const COEFFICIENT_FRAMES = 16
+
+/** Frames by which a processor can be taken back: its lines keep so much of what lies further back than they read. */
+export const SLACK_FRAMES = 65_536 + 8192
+
+/** What a processor is made from. */
+export interface ProcessorSetup {
+  readonly sampleRate: number
+  /** Channels of the sound that comes in. */
+  readonly channels: 1 | 2
+  readonly tempo: readonly TempoChange[]
+  /** The readers of its parameters, by their keys. */
+  readonly values: Readonly<Record<string, ParameterReader>>
+}
+
+/** How long a processor remembers, in frames. */
+export interface Memory {
+  /** After so many frames of silence that come in, what comes out is under -120 dBFS: then it may be reset. */
+  tailFrames: number
+  /** After so many frames it no longer matters (by more than 1e-7) what came in before. */
+  settleFrames: number
+}
+
+/**
+ * A processor at work. It changes sound in place: two arrays of 64-bit samples of which the first `setup.channels` are
+ * filled, and after it `channels`. It never puts out a sample that is not finite.
+ */
+export interface Processor {
+  /** Channels that come out. */
+  readonly channels: 1 | 2
+  /** By how many frames what comes out lies behind what comes in; a multiple of `QUANTUM_FRAMES`. */
+  readonly latencyFrames: number
+  /**
+   * Works on `count` frames from index 0 on. `from` is the session frame of the first that comes out (`latencyFrames` before
+   * that of the first that comes in); both are multiples of `QUANTUM_FRAMES` for what remembers.
+   */
+  process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void
+  /** Other values for the same processor: what it remembers stays. Only called with the same channels and latency. */
+  update(setup: ProcessorSetup): void
+  /** Forgets everything. */
+  reset(): void
+  /** Numbers that `save` writes. */
+  readonly scalars: number
+  /**
+   * Writes what it remembers but for its lines, whose places are among it; `restore` takes it back to there, by up to
+   * `SLACK_FRAMES` frames that it has worked on since.
+   */
+  save(into: Float64Array, at: number): void
+  restore(from: Float64Array, at: number): void
+  /** Its lines, to be kept as they are for longer than that. */
+  readonly lines: readonly Line[]
+}
+
+/** Something that keeps past samples, and can keep a copy of what it may still read. */
+export interface Line {
+  keep(): KeptLine
+  /** Puts back what was kept, after what it holds now: what was there before stays within reach of `restore`. */
+  putBack(kept: KeptLine): void
+}
+
+/** What a line may still read, oldest first. */
+export interface KeptLine {
+  samples: Float64Array | Float32Array
+  /** How many of the newest of them are not just silence from before a reset. */
+  valid: number
+}
+
+/** A kind of processor. What it is asked is about the parameters over all of the session. */
+export interface ProcessorKind {
+  channels(setup: ProcessorSetup): 1 | 2
+  latencyFrames(setup: ProcessorSetup): number
+  /** null for what remembers nothing: every sample depends on its own frame alone. */
+  memory(setup: ProcessorSetup): Memory | null
+  create(setup: ProcessorSetup): Processor
+}
+
+/** Frames rounded up to whole quanta. */
+export const wholeQuanta = (frames: number): number => Math.ceil(frames / QUANTUM_FRAMES) * QUANTUM_FRAMES

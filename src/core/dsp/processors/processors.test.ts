@@ -1,0 +1,246 @@
+import fc from 'fast-check'
+import { insertKindOf, type InsertKindName } from '../../model/insert-kinds'
+import type { Knot } from '../../model/session'
+import { ThreadReader } from '../../curve/thread'
+import { ParameterReader, processorKind, type Processor, type ProcessorSetup } from '.'
+
+const RATE = 48_000
+
+/** The setup of an insert with some values; a list of knots (places on the scale) moves a parameter. */
+function setup(
+  kind: InsertKindName,
+  values: Record<string, number | readonly Knot[]>,
+  channels: 1 | 2 = 1,
+  sampleRate = RATE,
+): ProcessorSetup {
+  return {
+    sampleRate,
+    channels,
+    tempo: [{ beat: 0, bpm: 120, beatsPerBar: 4, beatUnit: 4 }],
+    values: Object.fromEntries(
+      insertKindOf(kind).parameters.map(({ key, range, type, scale }) => {
+        const value = values[key] ?? (type === 'beats' ? 0 : range.plain)
+        return [
+          key,
+          typeof value === 'number'
+            ? new ParameterReader(value)
+            : new ParameterReader(range.plain, new ThreadReader(value, sampleRate), scale.toValue ?? null),
+        ]
+      }),
+    ),
+  }
+}
+
+/** What comes out for what comes in, in blocks, with the latency taken off: frame n of both is the same frame. */
+function run(
+  of: ProcessorSetup,
+  kind: InsertKindName,
+  sides: readonly Float64Array[],
+  block = 1024,
+): Float64Array[] {
+  const processor: Processor = processorKind(kind).create(of)
+  const { latencyFrames: latency, channels } = processor
+  const frames = sides[0]!.length
+  const out = Array.from({ length: channels }, () => new Float64Array(frames))
+  for (let at = 0; at < frames + latency; at += block) {
+    const sound = [new Float64Array(1024), new Float64Array(1024)] as const
+    for (let c = 0; c < of.channels; c++)
+      for (let i = 0; i < block; i++) sound[c]![i] = sides[c]![at + i] ?? 0
+    processor.process(sound, at - latency, block)
+    for (let c = 0; c < channels; c++)
+      for (let i = 0; i < block; i++)
+        if (at - latency + i >= 0 && at - latency + i < frames) out[c]![at - latency + i] = sound[c]![i]!
+  }
+  return out
+}
+
+const impulse = (frames: number, at = 0) =>
+  Float64Array.from({ length: frames }, (_, i) => (i === at ? 1 : 0))
+const sine = (frames: number, hz: number, level = 1, phase = 0) =>
+  Float64Array.from({ length: frames }, (_, i) => level * Math.sin((2 * Math.PI * hz * i) / RATE + phase))
+const rms = (x: Float64Array) => Math.sqrt(x.reduce((s, v) => s + v * v, 0) / x.length)
+const db = (x: number) => 20 * Math.log10(x)
+
+describe('gain', () => {
+  test('is a factor of 10^(dB/20), with one of each side; polarity, then sides swapped', () => {
+    const sides = [
+      Float64Array.of(1, 0.5, ...new Array<number>(62).fill(0)),
+      Float64Array.of(0.25, 0, ...new Array<number>(62).fill(0)),
+    ]
+    const [left, right] = run(setup('gain', { gainDb: -6, leftDb: 3, invertRight: 1 }, 2), 'gain', sides, 64)
+    expect(left![0]).toBeCloseTo(10 ** (-3 / 20), 12)
+    expect(right![0]).toBeCloseTo(-0.25 * 10 ** (-6 / 20), 12)
+    const swapped = run(setup('gain', { swap: 1 }, 2), 'gain', sides, 64)
+    expect([swapped[0]![0], swapped[1]![0]]).toEqual([0.25, 1])
+  })
+  test('a mono sound becomes stereo only where its sides are to differ', () => {
+    expect(processorKind('gain').channels(setup('gain', { gainDb: -6, swap: 1 }))).toBe(1)
+    expect(processorKind('gain').channels(setup('gain', { leftDb: 1 }))).toBe(2)
+  })
+  test('takes DC out and is 3 dB down at 5 Hz', () => {
+    const constant = new Float64Array(RATE * 2).fill(0.5)
+    const [out] = run(setup('gain', { removeDc: 1 }), 'gain', [constant])
+    expect(Math.abs(out!.at(-1)!)).toBeLessThan(1e-9)
+    const [low] = run(setup('gain', { removeDc: 1 }), 'gain', [sine(RATE * 4, 5)])
+    expect(db(rms(low!.subarray(RATE * 2)) * Math.SQRT2)).toBeCloseTo(-3.01, 2)
+  })
+})
+
+describe('delay', () => {
+  test('the wet sound begins one time after the dry one, each repeat is the feedback times the one before', () => {
+    const [out] = run(setup('delay', { timeMs: 10, feedback: 0.5, mix: 0.25 }), 'delay', [impulse(4096)])
+    const heard = [...out!.entries()].filter(([, x]) => x !== 0)
+    const expected = [[0, 0.75], ...Array.from({ length: 8 }, (_, n) => [480 * (n + 1), 0.25 * 0.5 ** n])]
+    expect(heard.slice(0, 9)).toEqual(expected.slice(0, heard.length))
+    expect(heard.length).toBe(9)
+  })
+  test('from side to side: the first repeat is left, the second right, of what came in on both', () => {
+    const [left, right] = run(setup('delay', { timeMs: 10, feedback: 0.5, mix: 1, pingPong: 1 }), 'delay', [
+      impulse(2048),
+    ])
+    expect([left![480], right![480], left![960], right![960], left![1440]]).toEqual([1, 0, 0, 0.5, 0.25])
+  })
+  test('a note value is a time at the tempo', () => {
+    const [out] = run(setup('delay', { noteValue: 0.25, feedback: 0, mix: 1 }), 'delay', [impulse(8192)])
+    expect(out!.indexOf(1)).toBe(0.125 * RATE)
+  })
+  test.each([
+    ['low cut', { lowCutHz: 200 }, 200],
+    ['high cut', { highCutHz: 3000 }, 3000],
+  ])('its %s is 3 dB down where it is set, for every repeat', (_name, values, hz) => {
+    const frames = RATE
+    const [out] = run(setup('delay', { timeMs: 1, feedback: 0, mix: 1, ...values }), 'delay', [
+      sine(frames, hz),
+    ])
+    expect(db(rms(out!.subarray(frames / 2)) * Math.SQRT2)).toBeCloseTo(-3.01, 1)
+  })
+  test('a new time crosses over between two taps without a step', () => {
+    const hold = (frame: number, ms: number): Knot => ({
+      frame,
+      value: Math.log2(ms),
+      shape: 'hold',
+      bend: 0,
+    })
+    const frames = 40_000
+    const [out] = run(
+      setup('delay', { timeMs: [hold(0, 10), hold(9000, 33)], feedback: 0.5, mix: 1 }),
+      'delay',
+      [sine(frames, 100)],
+    )
+    const steps = out!.slice(4000).map((x, i, all) => (i ? Math.abs(x - all[i - 1]!) : 0))
+    expect(steps.reduce((a, b) => Math.max(a, b), 0)).toBeLessThan(2.2 * ((2 * Math.PI * 100) / RATE))
+    // Long after it, it is the delay of the new time.
+    const [plain] = run(setup('delay', { timeMs: 33, feedback: 0.5, mix: 1 }), 'delay', [sine(frames, 100)])
+    for (let i = 39_000; i < frames; i++) expect(out![i]).toBeCloseTo(plain![i]!, 4)
+  })
+  test('says how long it remembers: the repeats until -120 dBFS', () => {
+    const { tailFrames } = processorKind('delay').memory(setup('delay', { timeMs: 100, feedback: 0.5 }))!
+    expect(tailFrames).toBeGreaterThan(4800 * 20)
+    const [out] = run(setup('delay', { timeMs: 100, feedback: 0.5, mix: 1 }), 'delay', [
+      impulse(tailFrames + 4096),
+    ])
+    expect(out!.subarray(tailFrames).every((x) => Math.abs(x) < 1e-6)).toBe(true)
+  })
+})
+
+describe('ceiling', () => {
+  /** The largest size of the signal between its samples: 16 points a sample, by a sinc of 128 taps under a Blackman window. */
+  function truePeakDb(side: Float64Array): number {
+    let peak = 0
+    for (let at = 0; at < side.length - 1; at++) {
+      // Only near what could be the largest.
+      if (Math.max(Math.abs(side[at]!), Math.abs(side[at + 1]!)) < 0.3 * peak) continue
+      for (let p = 0; p < 16; p++) {
+        let sum = 0
+        for (let t = -63; t <= 64; t++) {
+          const x = t - p / 16
+          const window = 0.42 + 0.5 * Math.cos((Math.PI * x) / 64) + 0.08 * Math.cos((2 * Math.PI * x) / 64)
+          sum += (side[at + t] ?? 0) * window * (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x))
+        }
+        peak = Math.max(peak, Math.abs(sum))
+      }
+    }
+    return db(peak)
+  }
+  test('below it nothing is changed, to the bit', () => {
+    const quiet = sine(8192, 997, 0.8)
+    expect([...run(setup('ceiling', { ceilingDbtp: -1 }), 'ceiling', [quiet])[0]!]).toEqual([...quiet])
+  })
+  test.each([1, 5, 20])(
+    'with %i ms ahead true peaks stay under it by 0.1 dB at most, for sound below 0.42 of the rate',
+    (lookAheadMs) => {
+      fc.assert(
+        fc.property(
+          fc.array(
+            fc.record({
+              hz: fc.double({ min: 20, max: 0.42 * RATE, noNaN: true }),
+              phase: fc.double({ min: 0, max: 6.28, noNaN: true }),
+              level: fc.double({ min: 0.2, max: 2, noNaN: true }),
+              start: fc.integer({ min: 0, max: 4000 }),
+            }),
+            { minLength: 1, maxLength: 4 },
+          ),
+          (parts) => {
+            const frames = 8192
+            const side = new Float64Array(frames)
+            for (const { hz, phase, level, start } of parts) {
+              const part = sine(frames, hz, level, phase)
+              // Begins over 2 ms, so that what begins is below 0.42 of the rate, too.
+              for (let i = start; i < frames; i++)
+                side[i] = side[i]! + part[i]! * Math.min(1, (i - start) / 96)
+            }
+            const [out] = run(setup('ceiling', { ceilingDbtp: -3, lookAheadMs, releaseMs: 30 }), 'ceiling', [
+              side,
+            ])
+            expect(truePeakDb(out!)).toBeLessThan(-3 + 0.1)
+          },
+        ),
+        { numRuns: 8 },
+      )
+    },
+  )
+  test('a steady level comes out at it, and both sides get one gain', () => {
+    const [left, right] = [sine(RATE, 1000, 1), sine(RATE, 1000, 0.25)]
+    const out = run(setup('ceiling', { ceilingDbtp: -6 }, 2), 'ceiling', [left, right])
+    expect(truePeakDb(out[0]!.subarray(RATE - 2000))).toBeCloseTo(-6, 1)
+    expect(db(rms(out[0]!.subarray(RATE / 2)) / rms(out[1]!.subarray(RATE / 2)))).toBeCloseTo(db(4), 6)
+  })
+  test('the reduction has come back by 1 - 1/e of its dB a release after the level fell', () => {
+    const side = new Float64Array(RATE)
+    for (let i = 0; i < RATE; i++) side[i] = (i < 12_000 ? 1 : 0.01) * Math.cos(Math.PI * i * 0.25)
+    const [out] = run(setup('ceiling', { ceilingDbtp: -12, lookAheadMs: 1, releaseMs: 100 }), 'ceiling', [
+      side,
+    ])
+    const gainDb = (i: number) => db(Math.abs(out![i]! / side[i]!))
+    expect(gainDb(11_200)).toBeCloseTo(-12, 1)
+    expect(gainDb(12_000 + 4800)).toBeCloseTo(-12 / Math.E, 0)
+  })
+})
+
+test.each<[InsertKindName, Record<string, number>]>([
+  ['gain', { removeDc: 1, gainDb: 3 }],
+  ['delay', { timeMs: 7, feedback: 0.7, lowCutHz: 100, highCutHz: 5000, mix: 0.5, pingPong: 1 }],
+  ['ceiling', { ceilingDbtp: -9, releaseMs: 40 }],
+])(
+  'a %s gives the same bits in blocks of 64, 128 and 1024, and after its state was saved and taken up again',
+  (kind, values) => {
+    const of = setup(kind, values, 2)
+    const sides = [sine(8192, 441, 0.9), sine(8192, 5000, 0.7)]
+    const once = run(of, kind, sides)
+    for (const block of [64, 128]) expect(run(of, kind, sides, block)).toEqual(once)
+    const processor = processorKind(kind).create(of)
+    const state = new Float64Array(processor.scalars)
+    const part = (at: number) => {
+      const sound = [new Float64Array(1024), new Float64Array(1024)] as const
+      for (const c of [0, 1] as const) sound[c].set(sides[c]!.subarray(at, at + 1024))
+      processor.process(sound, at - processor.latencyFrames, 1024)
+      return sound
+    }
+    part(0)
+    processor.save(state, 0)
+    const first = part(1024)
+    part(2048)
+    processor.restore(state, 0)
+    expect(part(1024)).toEqual(first)
+  },
+)

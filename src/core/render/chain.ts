@@ -1,0 +1,328 @@
+import {
+  DelayLine,
+  LINE_SCALARS,
+  processorKind,
+  QUANTUM_FRAMES,
+  restoreLine,
+  saveLine,
+  type KeptLine,
+  type Processor,
+} from '../dsp/processors'
+import type { InsertPlan } from './render-plan'
+import { RENDER_BLOCK } from './render-block'
+
+/** An insert at work. */
+interface Entry {
+  plan: InsertPlan
+  processor: Processor
+  /** The sound that came in, for an insert that a lane bypasses and that has latency. */
+  dry: readonly DelayLine[]
+  /** By how many frames what comes out of the whole chain lies behind what comes out of this insert. */
+  ahead: number
+}
+
+/** What a chain remembered at a moment, but for its lines. Made once and written again and again. */
+export interface ChainState {
+  pos: number
+  quiet: number
+  idle: boolean
+  entries: readonly Entry[]
+  data: Float64Array
+}
+
+/** What a chain remembered at a moment, with its lines. */
+export interface KeptChain extends ChainState {
+  lines: readonly (readonly KeptLine[])[]
+}
+
+export const newChainState = (): ChainState => ({
+  pos: 0,
+  quiet: 0,
+  idle: true,
+  entries: [],
+  data: new Float64Array(0),
+})
+
+type Sound = readonly [Float64Array, Float64Array]
+
+const linesOf = ({ processor, dry }: Entry): readonly DelayLine[] => [
+  ...(processor.lines as readonly DelayLine[]),
+  ...dry,
+]
+
+const scalarsOf = ({ processor, dry }: Entry) => processor.scalars + dry.length * LINE_SCALARS
+
+/** Whether two inserts can be worked on by one processor: what it was made for is the same. */
+function fits(entry: Entry, plan: InsertPlan): boolean {
+  const kind = processorKind(plan.kind)
+  return (
+    entry.plan.id === plan.id &&
+    entry.plan.kind === plan.kind &&
+    entry.plan.setup.channels === plan.setup.channels &&
+    entry.plan.setup.sampleRate === plan.setup.sampleRate &&
+    entry.processor.channels === kind.channels(plan.setup) &&
+    entry.processor.latencyFrames === kind.latencyFrames(plan.setup) &&
+    (entry.plan.bypass === null) === (plan.bypass === null)
+  )
+}
+
+/**
+ * The inserts of a strip, one after the other. What came in was silence for as long as they remember: then they are reset,
+ * and rest until something comes in.
+ */
+export class Chain {
+  private entries: readonly Entry[] = []
+  /** By how many frames what comes out lies behind what comes in. */
+  latency = 0
+  /** How long the chain remembers, in frames; null for one that remembers nothing. */
+  tail: number | null = null
+  /** The session frame that comes in next. */
+  pos = 0
+  private quiet = 0
+  private idle = true
+  private scalars = 0
+  private readonly dry = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
+  private readonly blend = new Float64Array(RENDER_BLOCK)
+
+  /** Is told the id of an insert that put out something that is no number; it was reset and left out. */
+  constructor(private readonly onFault: (insertId: string) => void = () => undefined) {}
+
+  get length(): number {
+    return this.entries.length
+  }
+
+  /** Other inserts. Those that are still there keep what they remember. */
+  update(inserts: readonly InsertPlan[]): void {
+    const before = this.entries
+    let latency = 0
+    let tail: number | null = null
+    const entries = inserts.map((plan): Entry => {
+      const kind = processorKind(plan.kind)
+      const known = before.find((entry) => fits(entry, plan))
+      if (known && known.plan.setup !== plan.setup) known.processor.update(plan.setup)
+      const processor = known?.processor ?? kind.create(plan.setup)
+      const { latencyFrames, channels } = processor
+      const dry =
+        known?.dry ??
+        (plan.bypass && latencyFrames
+          ? Array.from({ length: channels }, () => new DelayLine(latencyFrames + RENDER_BLOCK, true))
+          : [])
+      const memory = kind.memory(plan.setup)
+      latency += latencyFrames
+      if (memory) tail = (tail ?? 0) + memory.tailFrames
+      return { plan, processor, dry, ahead: 0 }
+    })
+    let ahead = 0
+    for (const entry of [...entries].reverse()) {
+      entry.ahead = ahead
+      ahead += entry.processor.latencyFrames
+    }
+    this.entries = entries
+    this.latency = latency
+    this.tail = tail
+    this.scalars = entries.reduce((sum, entry) => sum + scalarsOf(entry), 0)
+  }
+
+  /** Whether it would put out silence for silence. */
+  get resting(): boolean {
+    return this.idle || this.tail === null
+  }
+
+  /**
+   * Takes in `count` frames, in place; `silent` says that the arrays hold nothing of use and silence is meant. Returns whether
+   * anything comes out: else the arrays are left as they are.
+   */
+  run(sound: Sound, channels: 1 | 2, count: number, silent: boolean): boolean {
+    const from = this.pos
+    this.pos += count
+    if (this.entries.length === 0) return !silent
+    if (silent && this.resting) return false
+    if (silent) for (const side of sound) side.fill(0, 0, count)
+    else for (let c = 0; c < channels; c++) withoutFaults(sound[c]!, count)
+    if (this.tail === null) {
+      this.process(sound, from, 0, count)
+      return true
+    }
+    let any = false
+    for (let at = 0; at < count;) {
+      // Stretches of quanta in which all work, or all rest.
+      let to = at
+      while (to < count) {
+        const zero = silent || isZero(sound, channels, to, Math.min(QUANTUM_FRAMES, count - to))
+        if (!this.idle && this.quiet >= this.tail) {
+          if (to > at) break
+          this.reset()
+        }
+        if (this.idle && !zero) {
+          if (to > at) break
+          this.idle = false
+        } else if (this.idle) {
+          to += QUANTUM_FRAMES
+          // What an insert would have put on a second side.
+          if (channels === 1) sound[1].fill(0, at, to)
+          at = to
+          continue
+        }
+        this.quiet = zero ? this.quiet + QUANTUM_FRAMES : 0
+        to += QUANTUM_FRAMES
+      }
+      to = Math.min(to, count)
+      if (to > at) {
+        this.process(sound, from + at, at, to - at)
+        any = true
+      }
+      at = to
+    }
+    return any
+  }
+
+  private process(sound: Sound, from: number, at: number, count: number): void {
+    const part: Sound =
+      at === 0 ? sound : [sound[0].subarray(at, at + count), sound[1].subarray(at, at + count)]
+    let { latency } = this
+    for (const entry of this.entries) {
+      const { processor, plan } = entry
+      latency -= processor.latencyFrames
+      // The frame of what comes out of this insert.
+      const out = from - (this.latency - latency)
+      const { channels } = plan.setup
+      for (let c = 0; c < processor.channels; c++)
+        this.dry[c]!.set(part[Math.min(c, channels - 1)]!.subarray(0, count))
+      processor.process(part, out, count)
+      if (hasFaults(part, processor.channels, count)) {
+        processor.reset()
+        for (let c = 0; c < processor.channels; c++)
+          if (processor.latencyFrames) part[c]!.fill(0, 0, count)
+          else part[c]!.set(this.dry[c]!.subarray(0, count))
+        this.onFault(plan.id)
+      }
+      if (plan.bypass) this.blendDry(entry, part, out, count)
+    }
+  }
+
+  /** Goes over to the sound that came in where a lane bypasses an insert. */
+  private blendDry({ plan, processor, dry }: Entry, sound: Sound, from: number, count: number): void {
+    const bypass = plan.bypass!
+    dry.forEach((line, c) => {
+      line.append(this.dry[c]!, count)
+      line.copy(processor.latencyFrames + count, count, this.dry[c]!)
+    })
+    const same = bypass.constant(from, count)
+    if (same === 0) return
+    if (same === null) bypass.fill(from, count, this.blend)
+    for (let c = 0; c < processor.channels; c++) {
+      const [wet, plain] = [sound[c]!, this.dry[c]!]
+      if (same === 1) wet.set(plain.subarray(0, count))
+      else
+        for (let i = 0; i < count; i++)
+          wet[i] = wet[i]! + (plain[i]! - wet[i]!) * (same === null ? this.blend[i]! : same)
+    }
+  }
+
+  /** Forgets everything. */
+  reset(): void {
+    this.quiet = 0
+    this.idle = true
+    for (const { processor, dry } of this.entries) {
+      processor.reset()
+      for (const line of dry) line.clear()
+    }
+  }
+
+  /** Writes what it remembers. */
+  save(into: ChainState): void {
+    into.pos = this.pos
+    into.quiet = this.quiet
+    into.idle = this.idle
+    into.entries = this.entries
+    if (into.data.length < this.scalars) into.data = new Float64Array(this.scalars)
+    let at = 0
+    for (const { processor, dry } of this.entries) {
+      processor.save(into.data, at)
+      at += processor.scalars
+      for (const line of dry) {
+        saveLine(line, into.data, at)
+        at += LINE_SCALARS
+      }
+    }
+  }
+
+  /** The latency of the inserts that are not in a state: what they look ahead at, they have to be given. */
+  newLatency(state: ChainState): number {
+    let latency = 0
+    for (const { processor } of this.entries)
+      if (!state.entries.some((old) => old.processor === processor)) latency += processor.latencyFrames
+    return latency
+  }
+
+  /** Goes back to what it remembered. Inserts that were not there then begin empty. */
+  restore(state: ChainState): void {
+    this.pos = state.pos
+    this.quiet = state.quiet
+    this.idle = state.idle
+    for (const entry of this.entries) this.restoreEntry(entry, state)
+  }
+
+  private restoreEntry(entry: Entry, state: ChainState): boolean {
+    let at = 0
+    for (const old of state.entries) {
+      if (old.processor === entry.processor) {
+        entry.processor.restore(state.data, at)
+        entry.dry.forEach((line, i) =>
+          restoreLine(line, state.data, at + entry.processor.scalars + i * LINE_SCALARS),
+        )
+        return true
+      }
+      at += scalarsOf(old)
+    }
+    entry.processor.reset()
+    for (const line of entry.dry) line.clear()
+    return false
+  }
+
+  /** A copy of all that it remembers, for longer than `restore` reaches back. */
+  keep(): KeptChain {
+    const state = newChainState()
+    this.save(state)
+    return { ...state, lines: this.entries.map((entry) => linesOf(entry).map((line) => line.keep())) }
+  }
+
+  /** Remembers what was kept; what is remembered of the time before stays within reach of `restore`. */
+  putBack(kept: KeptChain): void {
+    const places = this.entries.map((entry) => linesOf(entry).map((line) => line.at))
+    this.restore(kept)
+    this.entries.forEach((entry, e) => {
+      const at = kept.entries.findIndex((old) => old.processor === entry.processor)
+      linesOf(entry).forEach((line, l) => {
+        line.at = places[e]![l]!
+        if (at < 0) line.clear()
+        else line.putBack(kept.lines[at]![l]!)
+      })
+    })
+  }
+}
+
+function isZero(sound: Sound, channels: 1 | 2, at: number, count: number): boolean {
+  for (let c = 0; c < channels; c++) {
+    const side = sound[c]!
+    for (let i = at; i < at + count; i++) if (side[i] !== 0) return false
+  }
+  return true
+}
+
+function hasFaults(sound: Sound, channels: 1 | 2, count: number): boolean {
+  let sum = 0
+  for (let c = 0; c < channels; c++) {
+    const side = sound[c]!
+    for (let i = 0; i < count; i++) sum += side[i]! * 0
+  }
+  return sum !== 0
+}
+
+/** Takes out samples that are no numbers. */
+function withoutFaults(side: Float64Array, count: number): void {
+  let sum = 0
+  for (let i = 0; i < count; i++) sum += side[i]! * 0
+  if (sum === 0) return
+  for (let i = 0; i < count; i++) if (!Number.isFinite(side[i])) side[i] = 0
+}

@@ -1,0 +1,101 @@
+import { processorKind, QUANTUM_FRAMES } from '../dsp/processors'
+import type { InsertPlan, MixPlan, PlanMemory, RenderPlan, TrackPlan } from './render-plan'
+
+interface Lengths {
+  latency: number
+  tail: number
+  settle: number
+}
+
+function lengthsOf(inserts: readonly InsertPlan[]): Lengths {
+  const sum = { latency: 0, tail: 0, settle: 0 }
+  for (const { kind, setup } of inserts) {
+    const processor = processorKind(kind)
+    const latency = processor.latencyFrames(setup)
+    const memory = processor.memory(setup)
+    sum.latency += latency
+    // Silence is noticed, and things are reset, at whole quanta.
+    sum.tail += memory ? memory.tailFrames + QUANTUM_FRAMES : 0
+    sum.settle += latency + (memory?.settleFrames ?? 0)
+  }
+  return sum
+}
+
+/** The memory of strips that are given in the order of the plan. */
+export function planMemory(tracks: readonly TrackPlan[], order: readonly number[], mix: MixPlan): PlanMemory {
+  const last = lengthsOf([...mix.inserts, ...mix.lastInserts])
+  const after = new Map<string | null, Lengths>([[null, last]])
+  const most = { ...last }
+  let remembers = last.tail > 0
+  for (const index of [...order].reverse()) {
+    const { id, inserts, feeds } = tracks[index]!
+    const own = lengthsOf(inserts)
+    if (own.tail > 0) remembers = true
+    const next = { latency: 0, tail: 0, settle: 0 }
+    for (const { to } of feeds) {
+      const beyond = after.get(to)
+      if (!beyond) continue
+      next.latency = Math.max(next.latency, beyond.latency)
+      next.tail = Math.max(next.tail, beyond.tail)
+      next.settle = Math.max(next.settle, beyond.settle)
+    }
+    const whole = {
+      latency: own.latency + next.latency,
+      tail: own.tail + next.tail,
+      settle: own.settle + next.settle,
+    }
+    after.set(id, whole)
+    most.latency = Math.max(most.latency, whole.latency)
+    most.tail = Math.max(most.tail, whole.tail)
+    most.settle = Math.max(most.settle, whole.settle)
+  }
+  return { remembers, aheadFrames: most.latency, tailFrames: most.tail, settleFrames: most.settle }
+}
+
+/** Seconds that something sounds on after the last region, at most, and of the fade that ends it then. */
+const MOST_TAIL_SECONDS = 60
+const TAIL_FADE_SECONDS = 1
+
+/**
+ * The session frame at which all has died away (to -120 dBFS), at most a minute after the last region; `fadeFrom` is where it
+ * begins to fade out where it would not by itself, null where it does.
+ */
+export function soundingEnd({ length, memory, sampleRate }: RenderPlan): {
+  end: number
+  fadeFrom: number | null
+} {
+  const most = MOST_TAIL_SECONDS * sampleRate
+  if (length === 0) return { end: 0, fadeFrom: null }
+  if (memory.tailFrames <= most) return { end: length + memory.tailFrames, fadeFrom: null }
+  const fadeFrom = length + most
+  return { end: fadeFrom + Math.round(TAIL_FADE_SECONDS * sampleRate), fadeFrom }
+}
+
+/** The gain of the fade that ends what sounds on, at a session frame. */
+export const tailGain = (plan: RenderPlan, fadeFrom: number, frame: number): number =>
+  frame <= fadeFrom
+    ? 1
+    : Math.max(0, 1 - (frame - fadeFrom) / Math.round(TAIL_FADE_SECONDS * plan.sampleRate))
+
+/**
+ * The session frame from which a file of a range that begins at `from` is rendered: files begin at frame 0 with nothing
+ * remembered, and what lies before a silence in which everything is forgotten need not be rendered.
+ */
+export function fileStart(plan: RenderPlan, from: number): number {
+  const { memory, tracks } = plan
+  if (!memory.remembers) return from
+  const forgotten = memory.tailFrames + memory.aheadFrames + (tracks.length + 2) * QUANTUM_FRAMES
+  const regions = tracks
+    .filter((track) => track.audible)
+    .flatMap((track) => track.regions)
+    .filter((region) => region.start < from)
+    .sort((a, b) => a.start - b.start)
+  let start = 0
+  let end = 0
+  for (const region of regions) {
+    if (region.start - end >= forgotten) start = region.start
+    end = Math.max(end, region.end)
+  }
+  if (from - end >= forgotten) start = from
+  return Math.floor(start / QUANTUM_FRAMES) * QUANTUM_FRAMES
+}
