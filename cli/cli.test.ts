@@ -135,6 +135,77 @@ test('render: a stretch, one track, one region, unshaped, 16 bit, FLAC', async (
   expect(fs.readFileSync(inFolder('e.flac')).subarray(0, 4).toString()).toBe('fLaC')
 })
 
+test('render: inserts, a bus and a ceiling on the mix; a range has the bits of the whole, and stages are as they are called', async () => {
+  const delay = { id: 'd', kind: 'delay', bypassed: false, values: { timeMs: 100, feedback: 0.5, mix: 0.5 } }
+  const ceiling = {
+    id: 'c',
+    kind: 'ceiling',
+    bypassed: false,
+    values: { ceilingDbtp: -12, lookAheadMs: 3 },
+    key: null,
+  }
+  const processed = {
+    ...session,
+    version: 2,
+    regions: { r1: { ...session.regions.r1!, fadeIn: null, clipGainDb: 0 } },
+    tracks: { t: { ...session.tracks.t!, pan: 0, volumeDb: 0, trimDb: 6, inserts: [delay], output: 'room' } },
+    busIds: ['room'],
+    buses: {
+      room: {
+        id: 'room',
+        name: 'room',
+        colour: 'walnut',
+        channels: 2,
+        trimDb: 0,
+        polarity: 1,
+        muted: false,
+        soloed: false,
+        inserts: [delay],
+        sends: [],
+        output: 'mix',
+        volumeDb: 0,
+        pan: 0,
+        panMode: 'balance',
+        lanes: {},
+      },
+    },
+    mix: { volumeDb: 0, inserts: [], lastInserts: [ceiling], lanes: {} },
+  }
+  fs.writeFileSync(inFolder('processed.json'), JSON.stringify(processed))
+  const run = async (out: string, ...options: string[]) => {
+    const result = await oaken(
+      'render',
+      inFolder('processed.json'),
+      '-o',
+      inFolder(out),
+      '--format',
+      'wav32f',
+      ...options,
+    )
+    expect(result).toMatchObject({ status: 0, stderr: '' })
+    return (await samplesOf(out)).channels
+  }
+  const whole = await run('whole.wav')
+  // 20 repeats of a tenth of a second and the crossing of times, twice, and the filters: to -120 dBFS.
+  expect(whole[0]!.length).toBeGreaterThan(96_000 + 2 * 21 * 4800)
+  expect(Math.max(...whole[0]!.slice(-100).map(Math.abs))).toBeLessThan(1e-6)
+  expect(whole[0]!.reduce((a, b) => Math.max(a, Math.abs(b)), 0)).toBeLessThan(10 ** (-11.9 / 20))
+  const part = await run('part.wav', '--from', '0.777', '--to', '2.0001')
+  const [from, to] = [Math.round(0.777 * 48000), Math.round(2.0001 * 48000)]
+  expect(part.map((side) => side.length)).toEqual([to - from, to - from])
+  expect(part[0]).toEqual(whole[0]!.subarray(from, to))
+  const at = async (out: string, ...options: string[]) => (await run(out, ...options))[0]![9600]!
+  const source = sine[9600]!
+  const repeats = (0.5 * sine[9600]! + 0.5 * (sine[4800]! + 0.5 * sine[0]!)) * 10 ** (6 / 20)
+  expect(await at('clip.wav', '--track', 'Narrator', '--stage', 'clip')).toBeCloseTo(source, 6)
+  expect(await at('insert.wav', '--track', 'Narrator', '--stage', 'insert')).toBeCloseTo(repeats, 6)
+  expect(await at('track.wav', '--track', 'Narrator')).toBeCloseTo(repeats * Math.SQRT1_2, 6)
+  expect(await at('bus.wav', '--track', 'room', '--stage', 'insert')).toBeCloseTo(
+    await at('sum.wav', '--stage', 'track'),
+    6,
+  )
+})
+
 test('render: samples over full scale are counted on standard error, and a script can fail on them', async () => {
   const loud = {
     ...session,
@@ -256,7 +327,7 @@ test('check: at most twenty faults, each on a short line that a terminal can sho
   const named = { ...session, tracks: { t: { ...session.tracks.t!, name: '\u001b[2J\u009b' } } }
   fs.writeFileSync(inFolder('named.json'), JSON.stringify(named))
   const refused = await oaken('render', inFolder('named.json'), '-o', inFolder('x.wav'), '--track', 'nobody')
-  expect(refused.stderr).toBe('oaken: there is no track named “nobody”; there are: \\x1b[2J\\x9b\n')
+  expect(refused.stderr).toBe('oaken: there is no track or bus named “nobody”; there are: \\x1b[2J\\x9b\n')
 })
 
 test.each([

@@ -8,7 +8,7 @@ import { check } from './check'
 import { UsageError } from './failure'
 import { measureFile } from './measure'
 import { outputFormats, type OutputFormat } from './output'
-import { clipSentence, render } from './render'
+import { clipSentence, faultSentence, render } from './render'
 import { seams } from './seams'
 
 const usage = `Usage:
@@ -99,7 +99,8 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
       yes: values.yes ?? false,
     })
     const sentence = clipSentence(rendered, format)
-    if (sentence) console.error(`oaken: ${sentence}`)
+    const fault = faultSentence(rendered)
+    for (const line of [fault, sentence]) if (line) console.error(`oaken: ${line}`)
     return sentence && values['fail-on-clip'] ? 1 : 0
   },
   async measure(args) {

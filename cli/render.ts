@@ -2,11 +2,14 @@ import {
   fetchCorrelations,
   planSession,
   renderedBlocks,
+  soundingEnd,
   type Correlations,
   type RenderPlan,
+  type TrackPlan,
   type Stage,
 } from '../src/core/render'
 import type { Session } from '../src/core/model/session'
+import { rowIds, rowOf } from '../src/core/model/strips'
 import { gainToDb } from '../src/core/units/decibel'
 import { InputError, UsageError } from './failure'
 import { openOutput, outputBytes, type OutputFormat, type OutputInfo } from './output'
@@ -31,6 +34,8 @@ export interface RenderOptions {
 export interface Rendered {
   peak: number
   clipped: number
+  /** The ids of inserts that put out what is no number, and were left out. */
+  faults: string[]
 }
 
 /** The part of a session that is to be rendered, and at which stage. */
@@ -42,12 +47,12 @@ interface Chosen {
 }
 
 function choose(session: Session, options: RenderOptions, correlations: Correlations): Chosen {
-  const tracks = session.trackIds.map((id) => session.tracks[id]!)
+  const tracks = rowIds(session).map((id) => rowOf(session, id)!)
   const track =
     options.track === null ? null : tracks.find((t) => t.name === options.track || t.id === options.track)
   if (track === undefined)
     throw new InputError(
-      `there is no track named “${options.track}”; there are: ${tracks.map((t) => t.name).join(', ')}`,
+      `there is no track or bus named “${options.track}”; there are: ${tracks.map((t) => t.name).join(', ')}`,
     )
   const regions = Object.values(session.regions)
   const region = options.region === null ? null : regions.find((r) => r.id === options.region)
@@ -60,7 +65,8 @@ function choose(session: Session, options: RenderOptions, correlations: Correlat
   })
   const frames = (seconds: number) => Math.round(seconds * session.sampleRate)
   const from = options.from !== null ? frames(options.from) : (region?.start ?? 0)
-  const end = region ? region.start + region.length : plan.length
+  const stage = options.stage ?? (region ? 'clip' : track ? 'track' : 'mix')
+  const end = stage === 'clip' ? (region ? region.start + region.length : plan.length) : soundingEnd(plan).end
   const to = options.to !== null ? frames(options.to) : end
   if (plan.length === 0) throw new UsageError('the session is empty; there is nothing to render')
   if (options.to === null && from >= end)
@@ -68,7 +74,7 @@ function choose(session: Session, options: RenderOptions, correlations: Correlat
       `--from ${options.from} s is past the end, which is at ${(end / session.sampleRate).toFixed(3)} s`,
     )
   if (to <= from) throw new UsageError(`--to must be later than --from (${from / session.sampleRate} s)`)
-  return { plan, stage: options.stage ?? (region ? 'clip' : track ? 'track' : 'mix'), from, to }
+  return { plan, stage, from, to }
 }
 
 const LONG_HOURS = 4
@@ -98,13 +104,16 @@ export async function render(file: string, options: RenderOptions): Promise<Rend
       const output = await openOutput(options.output, info)
       try {
         let peak = 0
-        for await (const { left, right } of renderedBlocks(chosen.plan, sounds.cache, chosen)) {
+        const faults = new Set<string>()
+        const onFault = (id: string) => void faults.add(id)
+        const blocks = renderedBlocks(chosen.plan, sounds.cache, { ...chosen, onFault })
+        for await (const { left, right } of blocks) {
           const block = info.channels === 1 ? [left] : [left, right]
           for (const side of block)
             for (let i = 0; i < side.length; i++) peak = Math.max(peak, Math.abs(side[i]!))
           await output.write(block)
         }
-        return { peak, clipped: await output.finish() }
+        return { peak, clipped: await output.finish(), faults: [...faults] }
       } catch (error) {
         await output.discard()
         throw error
@@ -119,9 +128,10 @@ export async function render(file: string, options: RenderOptions): Promise<Rend
 
 function outputInfo(session: Session, options: RenderOptions, { plan, stage, from, to }: Chosen): OutputInfo {
   // Before the pan a mono track has one channel.
-  const tracks = plan.tracks.filter((t) => t.audible)
+  const tracks = plan.tracks.filter((t) => plan.only?.has(t.id) ?? t.audible)
+  const channels = (t: TrackPlan) => (stage === 'clip' ? t.inputChannels : t.channels)
   const mono =
-    (stage === 'clip' || stage === 'insert') && tracks.length > 0 && tracks.every((t) => t.channels === 1)
+    (stage === 'clip' || stage === 'insert') && tracks.length > 0 && tracks.every((t) => channels(t) === 1)
   return {
     format: options.format,
     channels: mono ? 1 : 2,
@@ -136,8 +146,17 @@ function outputInfo(session: Session, options: RenderOptions, { plan, stage, fro
   }
 }
 
+/** The sentence about inserts that failed; null where none did. */
+export const faultSentence = ({ faults }: Rendered): string | null =>
+  faults.length === 0
+    ? null
+    : `the insert ${faults.join(', ')} put out what is no number and was left out there`
+
 /** The sentence about samples over full scale; null where there are none. */
-export function clipSentence({ peak, clipped }: Rendered, format: OutputFormat): string | null {
+export function clipSentence(
+  { peak, clipped }: Pick<Rendered, 'peak' | 'clipped'>,
+  format: OutputFormat,
+): string | null {
   if (clipped === 0) return null
   const level = `+${gainToDb(peak).toFixed(2)} dBFS`
   const what = clipped === 1 ? '1 sample passes' : `${clipped} samples pass`

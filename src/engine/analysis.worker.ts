@@ -196,8 +196,7 @@ const mixes = {
   tracksSteps: (session: Session, trackIds: readonly string[]): Promise<number[]> =>
     inTurn(async () => {
       cache.setSources(await soundsOf(session.sources))
-      const plan = planSession(session, { correlations: await correlationsOf(session, cache) })
-      for (const track of plan.tracks) track.audible = trackIds.includes(track.id)
+      const plan = planSession(session, { correlations: await correlationsOf(session, cache), trackIds })
       const meter = new LoudnessMeter(session.sampleRate, 2, GIVE_WAY_STEP_SECONDS)
       for await (const { left, right } of renderedBlocks(plan, cache, {
         from: 0,

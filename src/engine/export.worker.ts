@@ -29,6 +29,8 @@ export interface ExportResult {
   truePeak: number
   integratedLufs: number
   clipped: number
+  /** The ids of inserts that put out what is no number, and were left out. */
+  faults: string[]
 }
 
 /** Frames rendered between two progress reports. */
@@ -59,12 +61,18 @@ export const worker = exposeJobs(({ breathe }) => ({
     try {
       spool.write(wavHeader(info))
       let peak = 0
+      const faults = new Set<string>()
       let told = 0
       const loudness = new LoudnessMeter(session.sampleRate, 2)
       const truePeaks = [new TruePeakMeter(), new TruePeakMeter()]
       for await (const { from, left, right } of renderedBlocks(plan, cache, {
         ...options,
         blockFrames: BLOCK,
+        onWarm(part) {
+          onProgress({ done: 0, doing: `Rendering what sounds on into it, ${Math.round(part * 100)} %` })
+          return breathe()
+        },
+        onFault: (insertId) => void faults.add(insertId),
       })) {
         for (let i = 0; i < left.length; i++) peak = Math.max(peak, Math.abs(left[i]!), Math.abs(right[i]!))
         loudness.add([left, right])
@@ -85,6 +93,7 @@ export const worker = exposeJobs(({ breathe }) => ({
         truePeak: Math.max(...truePeaks.map((meter) => meter.peak())),
         integratedLufs: loudness.loudness().integrated,
         clipped: encoder.clipped,
+        faults: [...faults],
       }
     } catch (error) {
       await spool.discard()

@@ -1,10 +1,12 @@
 import { soundChanges, type Span } from '../core/edit/changes'
-import { isAudible, sessionLength } from '../core/model/queries'
+import { isAudible } from '../core/model/queries'
 import type { Session } from '../core/model/session'
+import { rowIds, rowOf } from '../core/model/strips'
 import {
   planSession,
   RENDER_BLOCK,
   Renderer,
+  soundingEnd,
   spansNeeded,
   type Correlations,
   type RenderPlan,
@@ -13,6 +15,7 @@ import { dbToGain, gainToDb } from '../core/units/decibel'
 import { heightToGain } from '../core/units/taper'
 import type { SoundCache } from './audio-store'
 import type { FrameRange } from './stream'
+import { SLICE, warmFrom } from './warming'
 
 /**
  * A stretch in which a track after its fader (or with null the mix) passes full scale: session frames, and
@@ -27,8 +30,9 @@ export interface Overload {
 
 /** Overloads closer than this, in seconds, are one. */
 const JOINED_SECONDS = 0.25
-/** Number of blocks examined per step. */
+/** Number of blocks examined per step, and where something remembers and has to be brought up to it first. */
 const RUN = 16
+const REMEMBERING_RUN = 64
 
 /**
  * A peak is stored as one byte, so that hours of many tracks fit: 0 is unknown, 1 is silence, then half a
@@ -64,6 +68,9 @@ export class OverloadSearch {
   /** The next blocks to examine below and above the focus. */
   private below = -1
   private above = 0
+  /** Where something remembers: what rendered last, and the session frame that it has come to. */
+  private renderer: Renderer | null = null
+  private renderedTo = -1
   private readonly left = new Float32Array(RENDER_BLOCK)
   private readonly right = new Float32Array(RENDER_BLOCK)
   private readonly heights = new Float64Array(RENDER_BLOCK)
@@ -78,7 +85,7 @@ export class OverloadSearch {
     const changes = this.session ? soundChanges(this.session, session) : null
     this.session = session
     this.plan = planSession(session, { correlations })
-    this.resize(Math.ceil(sessionLength(session) / RENDER_BLOCK))
+    this.resize(Math.ceil(soundingEnd(this.plan).end / RENDER_BLOCK))
     if (!changes) {
       this.tracks.clear()
       this.over.clear()
@@ -86,12 +93,14 @@ export class OverloadSearch {
       return this.look(view ?? { from: 0, to: 0 })
     }
     for (const id of this.tracks.keys())
-      if (!Object.hasOwn(session.tracks, id)) {
+      if (!rowOf(session, id)) {
         this.tracks.delete(id)
         this.over.delete(id)
       }
-    for (const [id, spans] of changes.tracks) for (const span of spans) this.forget(span, id)
-    for (const span of changes.mix) this.forget(span, null)
+    for (const [id, spans] of changes.tracks)
+      for (const span of spans)
+        for (const changed of [id, ...session.busIds]) this.forget(this.heardOf(span), changed)
+    for (const span of changes.mix) this.forget(this.heardOf(span), null)
     this.look(placeToLook([...changes.tracks.values()].flat(), changes.mix, view))
   }
 
@@ -113,6 +122,12 @@ export class OverloadSearch {
     this.mix = resized(this.mix)
     for (const [id, list] of this.tracks) this.tracks.set(id, resized(list))
     for (const found of this.over.values()) for (const b of found.keys()) if (b >= blocks) found.delete(b)
+  }
+
+  /** Where a change is heard: before it, where something looks ahead, and for as long as something remembers it. */
+  private heardOf({ from, to }: Span): Span {
+    const { aheadFrames, tailFrames } = this.plan!.memory
+    return { from: from - aheadFrames, to: to + tailFrames }
   }
 
   private forget(span: Span, trackId: string | null): void {
@@ -139,9 +154,10 @@ export class OverloadSearch {
     if (this.above >= blocks && this.below < 0) return null
     const upwards =
       this.below < 0 || (this.above < blocks && this.above - this.focus <= this.focus - this.below)
+    const most = this.plan!.memory.remembers ? REMEMBERING_RUN : RUN
     let [from, to] = upwards ? [this.above, this.above] : [this.below + 1, this.below + 1]
-    if (upwards) while (to < blocks && to - from < RUN && mix[to] === UNKNOWN) to++
-    else while (from > 0 && to - from < RUN && mix[from - 1] === UNKNOWN) from--
+    if (upwards) while (to < blocks && to - from < most && mix[to] === UNKNOWN) to++
+    else while (from > 0 && to - from < most && mix[from - 1] === UNKNOWN) from--
     return { from, to }
   }
 
@@ -152,8 +168,9 @@ export class OverloadSearch {
     const { plan, session } = this
     const heard = plan!.tracks.filter((t) => t.audible)
     const unknown = heard.filter((t) => this.peaksOf(t.id).subarray(run.from, run.to).includes(UNKNOWN))
-    const few = unknown.length * 2 <= heard.length
-    const ids = heard.map((t) => t.id)
+    // Buses need all that feeds them.
+    const few = !plan!.memory.remembers && unknown.length * 2 <= heard.length && !unknown.some((t) => t.isBus)
+    const ids = heard.filter((t) => t.feeds.some((feed) => feed.to === null)).map((t) => t.id)
     if (unknown.length && few) {
       const wanted = new Set(unknown.map((t) => t.id))
       const only = { ...plan!, tracks: plan!.tracks.map((t) => ({ ...t, audible: wanted.has(t.id) })) }
@@ -188,7 +205,8 @@ export class OverloadSearch {
     whole: boolean,
   ): Promise<void> {
     const { session, left, right } = this
-    const renderer = new Renderer(plan, this.cache)
+    const renderer = await this.rendererAt(plan, from * RENDER_BLOCK)
+    if (session !== this.session) return
     await this.cache.using(spansNeeded(plan, from * RENDER_BLOCK, (to - from) * RENDER_BLOCK), () => {
       if (session !== this.session) return
       for (let b = from; b < to; b++) {
@@ -203,7 +221,28 @@ export class OverloadSearch {
         this.mix[b] = 1
         this.noteOver(null, b, peak)
       }
+      this.renderedTo = to * RENDER_BLOCK
     })
+  }
+
+  /** A renderer that remembers what it should at a frame; the one from before where it has come there. */
+  private async rendererAt(plan: RenderPlan, frame: number): Promise<Renderer> {
+    if (!plan.memory.remembers) return new Renderer(plan, this.cache)
+    const { session } = this
+    const { renderer: known } = this
+    if (known?.plan === plan && this.renderedTo === frame) return known
+    const renderer = new Renderer(plan, this.cache)
+    let at = warmFrom(plan, frame)
+    renderer.jump(at)
+    while (at < frame && session === this.session) {
+      const unheard = new Float32Array(Math.min(SLICE, frame - at))
+      await this.cache.using(spansNeeded(plan, at, unheard.length), () =>
+        renderer.render(at, unheard, unheard),
+      )
+      at += unheard.length
+    }
+    this.renderer = renderer
+    return renderer
   }
 
   private note(trackId: string, block: number, peak: number): void {
@@ -221,8 +260,8 @@ export class OverloadSearch {
 
   /** Whether tracks of these peaks could together pass full scale in a block, however they meet. */
   private mayExceed(heard: readonly string[], block: number): boolean {
-    const { volumeLane, volume, afterPan } = this.plan!.mix
-    if (afterPan.length) return true
+    const { volumeLane, volume, afterPan, input, inserts, lastInserts } = this.plan!.mix
+    if (afterPan.length + inserts.length + lastInserts.length) return true
     let sum = 0
     for (const id of heard) sum += LEVELS[this.peaksOf(id)[block]!]!
     if (sum === 0) return false
@@ -232,14 +271,14 @@ export class OverloadSearch {
       volumeLane.fill(block * RENDER_BLOCK, RENDER_BLOCK, heights)
       gain = heightToGain(heights.reduce((a, b) => Math.max(a, b), 0))
     }
-    return sum * gain > 1
+    return sum * gain * Math.abs(input) > 1
   }
 
   /** The overloads found so far: tracks in the session's order, the mix last. */
   overloads(): Overload[] {
     const { session } = this
     if (!session) return []
-    const owners = [...session.trackIds.filter((id) => isAudible(session, id)), null]
+    const owners = [...rowIds(session).filter((id) => isAudible(session, id)), null]
     return owners.flatMap((id) => this.joined(id, session.sampleRate))
   }
 

@@ -24,7 +24,7 @@ import type { FrameRange } from './stream'
 type PlayedReport = RingReport & { sessionFrame: number; meters: Float32Array }
 
 /** Something about playing that a person has to know. */
-export type PlayerNotice = 'no-audio-device' | 'no-shared-memory' | { failed: string }
+export type PlayerNotice = 'no-audio-device' | 'no-shared-memory' | { failed: string } | { fault: string }
 
 /** What the player tells whoever made it. */
 export interface PlayerEvents {
@@ -184,6 +184,7 @@ export class Player {
       this.pause(this.cue)
       return this.events.onNotice({ failed: reply.message })
     }
+    if (reply.type === 'fault') return this.events.onNotice({ fault: reply.insertId })
     if (!this.wanted || reply.run !== this.run) return
     if (reply.type === 'ended') return this.pause(reply.frame)
     this.heard = true

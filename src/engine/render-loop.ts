@@ -1,7 +1,7 @@
 import { regionEnd, sessionLength } from '../core/model/queries'
 import { applyPatches, type Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
-import { planSession, type Correlations } from '../core/render'
+import { planSession, soundingEnd, type Correlations } from '../core/render'
 import type { SoundCache, StoredSound } from './audio-store'
 import { correlationsOf } from './correlations'
 import {
@@ -38,12 +38,14 @@ export type RenderMessage =
 
 /**
  * What the render worker tells the page: that the ring is filled for a run, that what there was to play has been played
- * (`frame` is where the playhead then stands), or that rendering failed.
+ * (`frame` is where the playhead then stands), that rendering failed, or that an insert put out what is no number and was left
+ * out.
  */
 export type RenderReply =
   | { type: 'ready'; run: number }
   | { type: 'ended'; run: number; frame: number }
   | { type: 'failed'; message: string }
+  | { type: 'fault'; insertId: string }
 
 /** The loop's access to storage and to the page. */
 export interface RenderLoopHost {
@@ -237,6 +239,7 @@ export class RenderLoop {
             message.positions.buffer,
             message.meters.buffer,
           ])),
+      (insertId) => this.host.reply({ type: 'fault', insertId }),
     )
     stream.setLoop(this.loop)
     this.stream = stream
@@ -264,7 +267,8 @@ export class RenderLoop {
     const region = this.alone === null ? undefined : session.regions[this.alone]
     if (!region && this.loop) return
     const length = sessionLength(session)
-    const last = region ? regionEnd(region) : length + RUN_OUT_SECONDS * session.sampleRate
+    const dying = this.stream ? soundingEnd(this.stream.plan).end : length
+    const last = region ? Math.max(regionEnd(region), dying) : dying + RUN_OUT_SECONDS * session.sampleRate
     if (heard < last) return
     this.ended = true
     this.host.reply({ type: 'ended', run, frame: region ? region.start : length })

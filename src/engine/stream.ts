@@ -1,12 +1,16 @@
 import {
   CHUNK_FRAMES,
+  newGraphState,
   Renderer,
+  type KeptRender,
   spansNeeded,
   type RenderPlan,
   type SourceSpan,
   type TrackMeter,
 } from '../core/render'
 import type { SoundCache } from './audio-store'
+import { LoopMemory } from './loop-memory'
+import { MemoryTrail, reachBack } from './memory-trail'
 import {
   copyRing,
   METER_CHANNELS,
@@ -24,6 +28,7 @@ import {
   type RingMemory,
   type RingMessage,
 } from './ring'
+import { SLICE, warmFrom } from './warming'
 
 /** A range of session frames, `from` ≤ n < `to`. */
 export interface FrameRange {
@@ -40,22 +45,26 @@ const BLOCK = METER_FRAMES
 const MARGIN = 640
 const MESSAGE_MARGIN = 4096
 const MOST_MARGIN = 16384
+/** With less than this to play, in frames, nothing is made that can wait. */
+const HURRY = 8192
 /**
  * Frames over which old and new sound are blended where a rewrite begins and ends and where a loop turns (5
  * ms at 48 kHz).
  */
 const BLEND = 256
 
-/** Sound that continues briefly under its replacement, from an index of the block on. */
+/** Sound that continues briefly under its replacement, from an index of the block on; `done` frames of it have passed. */
 interface Tail {
   at: number
   left: Float32Array
   right: Float32Array
+  done: number
 }
 
-/** Writes a linear crossfade from one sound to another over their length. */
-function crossOver(out: Float32Array, from: Float32Array, to: Float32Array): void {
-  for (let i = 0; i < out.length; i++) out[i] = from[i]! + (to[i]! - from[i]!) * (i / out.length)
+/** Writes a linear crossfade from one sound to another over the length of the one, of which `done` frames have passed. */
+function crossOver(out: Float32Array, from: Float32Array, to: Float32Array, done = 0): void {
+  for (let i = 0; i < out.length && done + i < from.length; i++)
+    out[i] = from[done + i]! + (to[i]! - from[done + i]!) * ((done + i) / from.length)
 }
 
 /** Sound to be put into the ring. */
@@ -84,7 +93,18 @@ export class Stream {
   /** How often playback overtook a rewrite, minus how often it did not. */
   private late = 0
   private jumpTo: number | null = null
+  /** Where rendering begins anew, after a start or a seek, until its first block is in the ring. */
+  private target: number | null = null
+  /** Up to this session frame what comes before the target has been rendered; null before that has begun. */
+  private warmed: number | null = null
+  private readonly trail = new MemoryTrail()
+  private readonly loopMemory: LoopMemory
+  /** What the last turn went on from. */
+  private turned: KeptRender | null = null
+  private readonly beforeBlend = newGraphState()
   private loop: FrameRange | null = null
+  /** What goes on from the block before into the next one. */
+  private tails: readonly Tail[] = []
   private readonly left = new Float32Array(BLOCK + BLEND)
   private readonly right = new Float32Array(BLOCK + BLEND)
 
@@ -94,8 +114,10 @@ export class Stream {
     private readonly cache: SoundCache,
     private readonly ring: RingMemory,
     private readonly send: ((message: RingMessage) => void) | null,
+    onFault?: (insertId: string) => void,
   ) {
-    this.renderer = new Renderer(plan, cache)
+    this.renderer = new Renderer(plan, cache, onFault)
+    this.loopMemory = new LoopMemory(cache)
   }
 
   /** The margin in use: larger after being late twice; once may be a coincidence. */
@@ -114,15 +136,27 @@ export class Stream {
     this.next = this.end = frame
     this.stale = false
     this.jumpTo = null
+    this.beginAt(frame)
+  }
+
+  private beginAt(frame: number): void {
+    this.target = frame
+    this.warmed = null
   }
 
   setPlan(plan: RenderPlan): void {
     this.renderer.plan = plan
+    this.warmed = null
     this.stale = true
+  }
+
+  get plan(): RenderPlan {
+    return this.renderer.plan
   }
 
   setLoop(loop: FrameRange | null): void {
     this.loop = loop
+    this.loopMemory.setFrom(loop && loop.from)
     this.stale = true
   }
 
@@ -134,6 +168,7 @@ export class Stream {
   /** Continues from another session frame as soon as the ring allows. */
   seek(frame: number): void {
     this.jumpTo = frame
+    this.beginAt(frame)
     this.stale = true
   }
 
@@ -149,15 +184,61 @@ export class Stream {
     const read = framesRead(this.ring)
     // What is played already cannot be rewritten any more.
     if (this.fresh < write && this.fresh < read + QUANTUM) this.stale = true
-    if (!this.stale && this.fresh === write && write + BLOCK > read + RING_FRAMES) return false
+    if (!this.stale && this.fresh === write && write + BLOCK > read + RING_FRAMES) return this.refreshLoop()
+    if (await this.warm()) return true
     const anew = this.stale
     const at = anew ? Math.min(write, this.firstAfter(read)) : this.fresh
     const frame = this.frameAt(at, write)
-    const wait = this.cache.ensure(this.spans(frame), this.soon(frame))
+    if (this.turnsSoon(frame) && !this.mayTurn()) return this.refreshLoop()
+    const wait = this.cache.ensure(this.spans(frame, anew), this.soon(frame))
     // Time passes while sound is fetched, and an edit or a seek may come: everything is looked at again after it.
     if (wait) await wait
     else this.renderInto(at, frame, write, anew)
     return true
+  }
+
+  /**
+   * Renders a slice of what comes before the place where rendering begins anew, so that everything remembers what it should
+   * there. Resolves to whether there was any, or sound had to be fetched for it.
+   */
+  private async warm(): Promise<boolean> {
+    const { target, plan, renderer } = this
+    if (target === null || !plan.memory.remembers || this.warmed === target) return false
+    if (this.warmed === null) renderer.jump((this.warmed = warmFrom(plan, target)))
+    const count = Math.min(SLICE, target - this.warmed)
+    if (count === 0) return false
+    const wait = this.cache.ensure(spansNeeded(plan, this.warmed, count))
+    if (wait) await wait
+    else {
+      const unheard = new Float32Array(count)
+      renderer.render(this.warmed, unheard, unheard)
+      this.warmed += count
+    }
+    return true
+  }
+
+  /**
+   * Whether there is something to turn to: best what is remembered under this plan; in a hurry what was remembered before an
+   * edit serves, and the turn is rewritten afterwards.
+   */
+  private mayTurn(): boolean {
+    const { loopMemory, plan } = this
+    return loopMemory.isFor(plan) || (loopMemory.kept !== null && this.ahead() < HURRY)
+  }
+
+  /** Makes a slice of what is remembered where the loop begins. Resolves to whether there was anything to do. */
+  private async refreshLoop(): Promise<boolean> {
+    const { loopMemory } = this
+    const before = loopMemory.kept
+    const worked = await loopMemory.step(this.plan)
+    if (before && loopMemory.kept !== before && this.turned === before) this.stale = true
+    return worked
+  }
+
+  /** Whether a loop turns in the block from a session frame on, and something has to be remembered for that. */
+  private turnsSoon(frame: number): boolean {
+    const { loop, plan } = this
+    return loop !== null && plan.memory.remembers && frame <= loop.to && frame + BLOCK > loop.to
   }
 
   /**
@@ -176,9 +257,10 @@ export class Stream {
     return this.jumpTo ?? (at < write ? positionAt(this.ring, at) : this.end)
   }
 
-  private spans(frame: number): SourceSpan[] {
+  private spans(frame: number, anew: boolean): SourceSpan[] {
     const { plan } = this.renderer
-    const spans = spansNeeded(plan, frame, BLOCK + BLEND)
+    const back = anew && this.target === null ? Math.min(frame, reachBack(plan.memory.remembers)) : 0
+    const spans = spansNeeded(plan, frame - back, back + BLOCK + BLEND)
     return this.loop
       ? [...spans, ...spansNeeded(plan, this.loop.from, BLOCK), ...spansNeeded(plan, this.loop.to, BLEND)]
       : spans
@@ -203,12 +285,25 @@ export class Stream {
     const { loop, left, right, renderer, ring } = this
     const meter = this.meterInto(at)
     const positions: number[] = []
-    let tail = anew && at < write ? this.oldFrom(at, Math.min(BLEND, count, write - at)) : null
+    const remembers = this.plan.memory.remembers
+    if (remembers) {
+      if (this.target !== null) this.trail.clear()
+      else if (anew) this.trail.resume(renderer, at, start)
+      this.trail.mark(at, renderer)
+    }
+    const tails = anew ? [] : [...this.tails]
+    if (anew && at < write) tails.push(this.oldFrom(at, Math.min(BLEND, count, write - at)))
     let frame = start
     for (let done = 0; done < count;) {
       if (loop && frame === loop.to) {
-        tail ??= this.tailAfter(loop.to, done, count)
+        tails.push(this.tailAfter(loop.to, done))
         frame = loop.from
+        const { kept } = this.loopMemory
+        if (remembers && kept) {
+          renderer.putBack(kept)
+          this.turned = kept
+          this.trail.turn(at + done, kept)
+        }
       }
       const take = loop && frame < loop.to ? Math.min(count - done, loop.to - frame) : count - done
       renderer.render(frame, left.subarray(done, done + take), right.subarray(done, done + take), meter)
@@ -217,7 +312,7 @@ export class Stream {
       done += take
       frame += take
     }
-    if (tail) this.blend(tail)
+    this.tails = tails.flatMap((tail) => this.blend(tail, count) ?? [])
     const jumps = this.jumpTo !== null
     const after = jumps ? at + count : Math.max(write, at + count)
     const over = after > at + count ? this.goOver(at + count, count, frame) : 0
@@ -225,6 +320,7 @@ export class Stream {
       // The playing has come so far meanwhile: it is begun again, further ahead.
       this.late++
       this.stale = true
+      this.warmed = null
       return
     }
     this.publish({ at, count, positions }, over, after)
@@ -235,11 +331,12 @@ export class Stream {
     if (anew) this.late = Math.max(0, this.late - 1)
     this.stale = false
     this.jumpTo = null
+    this.target = null
   }
 
   /** What the ring holds from a stream frame on. */
   private oldFrom(at: number, length: number): Tail {
-    const tail = { at: 0, left: new Float32Array(length), right: new Float32Array(length) }
+    const tail = { at: 0, left: new Float32Array(length), right: new Float32Array(length), done: 0 }
     copyRing(this.ring.left, at, tail.left, 'read')
     copyRing(this.ring.right, at, tail.right, 'read')
     return tail
@@ -255,25 +352,29 @@ export class Stream {
       this.left.subarray(count, count + BLEND),
       this.right.subarray(count, count + BLEND),
     ]
+    const { remembers } = this.plan.memory
+    if (remembers) this.renderer.save(this.beforeBlend)
     this.renderer.render(frame, left, right)
+    if (remembers) this.trail.goBack(this.renderer, at, this.beforeBlend, frame)
     crossOver(left, left, old.left)
     crossOver(right, right, old.right)
     return BLEND
   }
 
-  private tailAfter(frame: number, at: number, count: number): Tail {
-    const length = Math.min(BLEND, count - at)
-    const tail = { at, left: new Float32Array(length), right: new Float32Array(length) }
+  private tailAfter(frame: number, at: number): Tail {
+    const tail = { at, left: new Float32Array(BLEND), right: new Float32Array(BLEND), done: 0 }
     this.renderer.render(frame, tail.left, tail.right)
     return tail
   }
 
-  private blend({ at, left, right }: Tail): void {
-    const [newLeft, newRight] = [this.left, this.right].map((side) =>
-      side.subarray(at, at + left.length),
-    ) as [Float32Array, Float32Array]
-    crossOver(newLeft, left, newLeft)
-    crossOver(newRight, right, newRight)
+  /** Blends a tail into the block; what of it reaches beyond, to go on in the next one. */
+  private blend(tail: Tail, count: number): Tail | null {
+    const { at, left, right, done } = tail
+    const length = Math.min(left.length - done, count - at)
+    const [newLeft, newRight] = [this.left.subarray(at, at + length), this.right.subarray(at, at + length)]
+    crossOver(newLeft, left, newLeft, done)
+    crossOver(newRight, right, newRight, done)
+    return done + length < left.length ? { ...tail, at: 0, done: done + length } : null
   }
 
   private meterInto(write: number): TrackMeter {

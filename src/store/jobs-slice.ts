@@ -34,6 +34,8 @@ export interface FinishedExport {
   truePeak: number
   integratedLufs: number
   clipped: number
+  /** Inserts that put out what is no number, and were left out. */
+  faults: string[]
 }
 
 interface JobsState {

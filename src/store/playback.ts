@@ -3,7 +3,7 @@ import { regionEnd, sessionLength } from '../core/model/queries'
 import type { Session } from '../core/model/session'
 import { dbToGain } from '../core/units/decibel'
 import { compareLoudness } from '../engine/analysis'
-import { Player } from '../engine/player'
+import { Player, type PlayerNotice } from '../engine/player'
 import type { Store, Thunk } from './store'
 import { noticed, playingChanged } from './transport-slice'
 import { listenSet, loopSet, rangeSet, type Listen } from './view-slice'
@@ -18,14 +18,16 @@ export const setPlayerClass = (kind: typeof Player) => void (PlayerClass = kind)
 /** The player of the open session; null while none is open. */
 export const getPlayer = () => player
 
-const words = (notice: 'no-audio-device' | 'no-shared-memory' | { failed: string }) =>
+const words = (notice: PlayerNotice) =>
   notice === 'no-audio-device'
     ? 'No audio device answers, so nothing can be heard. Connect or choose one and press play again; ' +
       'shaping, saving and exporting still work.'
     : notice === 'no-shared-memory'
       ? 'This page was served without shared memory, so sound takes a little longer to follow an edit. ' +
         'Everything works; start Oaken Thread with “npm start” to have it faster.'
-      : `Playing stopped: ${notice.failed}`
+      : 'failed' in notice
+        ? `Playing stopped: ${notice.failed}`
+        : `The insert “${notice.fault}” put out what is no number, so it is left out. Lower its gain or feedback, or remove it.`
 
 /**
  * Sessions with more regions, and threads with more knots, are large; milliseconds between two times that the

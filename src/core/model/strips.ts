@@ -118,19 +118,20 @@ export const feedKey = ({ from, sendId }: Pick<Feed, 'from' | 'sendId'>): string
 
 /**
  * The feeds that sound, by `feedKey`. What is muted feeds nothing. While anything is soloed, that sounds what a soloed strip
- * feeds, all the way to the mix, and what feeds a soloed bus, on its way there.
+ * feeds, all the way to the mix, and what feeds a soloed bus, on its way there. With `only` that is so as if just these were
+ * soloed, and they are heard muted or not.
  */
-export function soundingFeeds(session: Session, only?: string): Set<string> {
+export function soundingFeeds(session: Session, only?: readonly string[]): Set<string> {
   const feeds = feedsOf(session)
   const rows = rowIds(session)
-  const soloed = only !== undefined ? [only] : rows.filter((id) => rowOf(session, id)!.soloed)
+  const soloed = only ?? rows.filter((id) => rowOf(session, id)!.soloed)
   const sounding = new Set<string>()
   const audible = ({ from, sendId }: Feed) => {
     const row = rowOf(session, from)!
-    if (row.muted && from !== only) return false
+    if (row.muted && !only?.includes(from)) return false
     return sendId === null || !row.sends.find((s) => s.id === sendId)!.muted
   }
-  if (soloed.length === 0) {
+  if (soloed.length === 0 && !only) {
     for (const feed of feeds) if (audible(feed)) sounding.add(feedKey(feed))
     return sounding
   }

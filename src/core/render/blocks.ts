@@ -12,6 +12,8 @@ export interface BlockRange {
   stage?: Stage
   blockFrames?: number
   meter?: TrackMeter
+  /** Is told the id of an insert that put out what is no number, and was left out. */
+  onFault?(insertId: string): void
   /** Is called while what comes before the range is rendered; rendering goes on when what it returns is done. */
   onWarm?(part: number): Promise<void> | void
 }
@@ -31,9 +33,9 @@ export interface RenderedBlock {
 export async function* renderedBlocks<Sound extends ChunkedSound>(
   plan: RenderPlan,
   cache: ChunkCache<Sound>,
-  { from, to, stage = 'mix', blockFrames = 32768, meter, onWarm }: BlockRange,
+  { from, to, stage = 'mix', blockFrames = 32768, meter, onWarm, onFault }: BlockRange,
 ): AsyncGenerator<RenderedBlock> {
-  const renderer = new Renderer(plan, cache)
+  const renderer = new Renderer(plan, cache, onFault)
   const start = stage === 'clip' ? from : fileStart(plan, from)
   const unheard = [new Float32Array(0), new Float32Array(0)]
   for (let at = start; at < from; at += blockFrames) {

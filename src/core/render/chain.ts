@@ -52,6 +52,10 @@ const linesOf = ({ processor, dry }: Entry): readonly DelayLine[] => [
 
 const scalarsOf = ({ processor, dry }: Entry) => processor.scalars + dry.length * LINE_SCALARS
 
+/** Whether what an entry remembered, perhaps in another graph of the same session, can be taken up by another one. */
+const sameInsert = (old: Entry, entry: Entry) =>
+  old.processor === entry.processor || (fits(old, entry.plan) && old.dry.length === entry.dry.length)
+
 /** Whether two inserts can be worked on by one processor: what it was made for is the same. */
 function fits(entry: Entry, plan: InsertPlan): boolean {
   const kind = processorKind(plan.kind)
@@ -250,8 +254,8 @@ export class Chain {
   /** The latency of the inserts that are not in a state: what they look ahead at, they have to be given. */
   newLatency(state: ChainState): number {
     let latency = 0
-    for (const { processor } of this.entries)
-      if (!state.entries.some((old) => old.processor === processor)) latency += processor.latencyFrames
+    for (const entry of this.entries)
+      if (!state.entries.some((old) => sameInsert(old, entry))) latency += entry.processor.latencyFrames
     return latency
   }
 
@@ -266,7 +270,7 @@ export class Chain {
   private restoreEntry(entry: Entry, state: ChainState): boolean {
     let at = 0
     for (const old of state.entries) {
-      if (old.processor === entry.processor) {
+      if (sameInsert(old, entry)) {
         entry.processor.restore(state.data, at)
         entry.dry.forEach((line, i) =>
           restoreLine(line, state.data, at + entry.processor.scalars + i * LINE_SCALARS),
@@ -292,7 +296,7 @@ export class Chain {
     const places = this.entries.map((entry) => linesOf(entry).map((line) => line.at))
     this.restore(kept)
     this.entries.forEach((entry, e) => {
-      const at = kept.entries.findIndex((old) => old.processor === entry.processor)
+      const at = kept.entries.findIndex((old) => sameInsert(old, entry))
       linesOf(entry).forEach((line, l) => {
         line.at = places[e]![l]!
         if (at < 0) line.clear()

@@ -123,7 +123,7 @@ export class Graph {
     const tracks = plan.order.map((index) => ({ index, plan: plan.tracks[index]! }))
     const byId = new Map<string, Input>()
     const runners = tracks
-      .filter(({ plan }) => plan.audible || plan.id === this.plan.only)
+      .filter(({ plan }) => plan.audible || this.plan.only?.has(plan.id))
       .map(({ index, plan }): Runner => {
         const chain = kept(this.chains, plan.id, () => new Chain(this.onFault))
         chain.update(plan.inserts)
@@ -159,7 +159,7 @@ export class Graph {
   /** Whether a strip is put out below the mix: the only one, or each that goes to the mix. */
   private isTapped({ id, feeds }: TrackPlan): boolean {
     const { only } = this.plan
-    return only === null ? feeds.some((feed) => feed.to === null && feed.key === id) : id === only
+    return only === null ? feeds.some((feed) => feed.to === null && feed.key === id) : only.has(id)
   }
 
   /** What a strip feeds. Below the mix nothing goes there: what is put out is tapped. */
@@ -385,10 +385,11 @@ export class Graph {
     for (const key of into.chains.keys()) if (!keys.has(key)) into.chains.delete(key)
   }
 
-  private *keyedChains(): Generator<[string, Chain]> {
-    yield [MIX, this.mixChain]
-    yield [MIX_LAST, this.lastChain]
-    for (const { plan, chain } of this.runners) yield [rowKey(plan.id), chain]
+  /** The chains, with how far ahead of what comes out each one takes in. */
+  private *keyedChains(): Generator<[key: string, chain: Chain, ahead: number]> {
+    yield [MIX, this.mixChain, this.mix.ahead]
+    yield [MIX_LAST, this.lastChain, this.lastChain.latency]
+    for (const { plan, chain, inputAhead } of this.runners) yield [rowKey(plan.id), chain, inputAhead]
   }
 
   /** Goes back to what it remembered under the same plan, a little before. */
@@ -446,18 +447,24 @@ export class Graph {
     }
   }
 
-  /** Goes on from what was kept, for the same plan. */
+  /** Goes on from what was kept, under the plan of then or a later one. */
   putBack(known: KeptGraph): void {
-    for (const [key, chain] of this.keyedChains()) {
+    let { cursor } = known
+    for (const [key, chain, ahead] of this.keyedChains()) {
       const state = known.chains.get(key)
       if (state) chain.putBack(state)
+      else {
+        chain.reset()
+        chain.pos = known.cursor + ahead
+      }
+      cursor = Math.min(cursor, chain.pos - ahead)
     }
     for (const [key, line] of this.lines) {
       const state = known.feeds.get(key)
       if (state) line.putBack(state)
       else line.clear()
     }
-    this.cursor = known.cursor
+    this.cursor = cursor
   }
 }
 

@@ -2,6 +2,7 @@ export {
   crossfadeSides,
   planRegion,
   planSession,
+  soundingLength,
   type Correlations,
   type PlanOptions,
   type Sides,

@@ -25,7 +25,7 @@ import {
   type Strip,
 } from '../model/strips'
 import { dbToGain } from '../units/decibel'
-import { planMemory } from './memory'
+import { planMemory, soundingEnd } from './memory'
 import type {
   AppliedParameter,
   CrossfadeSide,
@@ -44,6 +44,8 @@ export interface PlanOptions {
   unshaped?: boolean
   /** Only this track or bus, heard whether muted or not. */
   trackId?: string
+  /** Only these. */
+  trackIds?: readonly string[]
   /** Only this region. */
   regionId?: string
   /** Linear gain of listening only. */
@@ -316,8 +318,8 @@ export function planSession(session: Session, options: PlanOptions = {}): Render
   const sides = crossfadeSides(session, options.correlations)
   const byTrack = regionsByTrack(session.regions)
   const region = options.regionId === undefined ? undefined : session.regions[options.regionId]
-  const only = options.trackId ?? region?.trackId
-  const sounding = soundingFeeds(session, only)
+  const only = options.trackIds ?? (options.trackId === undefined ? undefined : [options.trackId])
+  const sounding = soundingFeeds(session, only ?? (region && [region.trackId]))
   let length = 0
   const tracks = rowIds(session).map((id): TrackPlan => {
     const all = byTrack.get(id) ?? NO_REGIONS
@@ -335,7 +337,7 @@ export function planSession(session: Session, options: PlanOptions = {}): Render
     sampleRate: session.sampleRate,
     tracks,
     order,
-    only: options.trackId ?? null,
+    only: only ? new Set(only) : null,
     mix,
     memory: planMemory(tracks, order, mix),
     listen: options.listen ?? 1,
@@ -344,3 +346,12 @@ export function planSession(session: Session, options: PlanOptions = {}): Render
 }
 
 const NO_REGIONS: readonly Region[] = []
+
+const lengths = new WeakMap<Session, number>()
+
+/** Length of what a session sounds, in frames: to where its last region has died away; 0 where it has none. */
+export function soundingLength(session: Session): number {
+  const known = lengths.get(session) ?? soundingEnd(planSession(session)).end
+  lengths.set(session, known)
+  return known
+}

@@ -125,8 +125,8 @@ export interface RenderPlan {
   tracks: TrackPlan[]
   /** Places in `tracks`, so that each strip comes after all that feed it. */
   order: number[]
-  /** The only strip that is rendered, where one was asked for. */
-  only: string | null
+  /** The only strips that are put out below the mix, where some were asked for. */
+  only: ReadonlySet<string> | null
   mix: MixPlan
   memory: PlanMemory
   /** Linear gain of listening only, such as for comparing at equal loudness; 1 in everything that is exported. */

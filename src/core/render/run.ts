@@ -121,7 +121,7 @@ export class Renderer {
       right[at + i] = b[first + i]! * listen
     }
     const { fadeFrom } = this.ends
-    if (fadeFrom !== null && this.graphStage === 'mix' && from + count > fadeFrom)
+    if (fadeFrom !== null && from + count > fadeFrom)
       for (let i = 0; i < count; i++) {
         const gain = tailGain(this.current, fadeFrom, from + i)
         left[at + i] = left[at + i]! * gain
@@ -181,6 +181,11 @@ export class Renderer {
     this.begin(frame)
   }
 
+  /** Goes on to a session frame a little later; what lies between is rendered and not put out. */
+  skipTo(frame: number): void {
+    this.begin(frame)
+  }
+
   private renderRegions(from: number, left: Float32Array, right: Float32Array): void {
     const { tracks, only } = this.current
     for (let done = 0; done < left.length; done += RENDER_BLOCK) {
@@ -188,7 +193,7 @@ export class Renderer {
       for (const side of this.sum) side.fill(0, 0, count)
       for (const track of tracks) {
         const heard =
-          only === null ? track.feeds.some((f) => f.to === null && f.key === track.id) : track.id === only
+          only === null ? track.feeds.some((f) => f.to === null && f.key === track.id) : only.has(track.id)
         if (!heard || !this.regions.sum(track, track.inputChannels, from + done, count, this.sound)) continue
         for (const side of [0, 1] as const) {
           const sound = this.sound[Math.min(side, track.inputChannels - 1)]!

@@ -36,7 +36,7 @@ export function spansNeeded(plan: RenderPlan, first: number, frames: number): So
     : frames
   const spans: SourceSpan[] = []
   for (const track of plan.tracks) {
-    if (!track.audible && track.id !== plan.only) continue
+    if (!track.audible && !plan.only?.has(track.id)) continue
     for (let r = firstReaching(track.regions, from); r < track.regions.length; r++) {
       const region = track.regions[r]!
       if (region.start >= from + count) break

@@ -2,6 +2,7 @@ import { ArrowLeft, Download } from 'lucide-react'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { sessionLength } from '../../core/model/queries'
+import { soundingLength } from '../../core/render'
 import { asideWords, isPlainMix, mixAside } from '../../core/model/plain-mix'
 import type { Session } from '../../core/model/session'
 import { gainToDb } from '../../core/units/decibel'
@@ -37,7 +38,8 @@ export function ExportPage() {
 }
 
 function Export({ session }: { session: Session }) {
-  const length = sessionLength(session)
+  const length = soundingLength(session)
+  const soundsOn = length - sessionLength(session)
   const range = useAppSelector((s) => s.view.range)
   const [format, setFormat] = useState<WavFormat>('wav24')
   const [part, setPart] = useState<'all' | 'range'>('all')
@@ -97,7 +99,7 @@ function Export({ session }: { session: Session }) {
                 {
                   value: 'all',
                   name: 'The whole mix',
-                  about: `0:00 to ${showTime(length, session.sampleRate, 1)}, ${session.sampleRate / 1000} kHz, stereo`,
+                  about: `0:00 to ${showTime(length, session.sampleRate, 1)}, ${session.sampleRate / 1000} kHz, stereo${soundsOn ? `, with ${showTime(soundsOn, session.sampleRate, 1)} of what sounds on` : ''}`,
                 },
                 ...(range
                   ? [
@@ -226,12 +228,16 @@ function Result({ finished, onAgain }: { finished: FinishedExport; onAgain(): vo
     : finished.format === 'wav32f'
       ? `${finished.clipped} samples pass 0 dBFS. The float file keeps them whole, but they will clip where it is played or converted.`
       : `${finished.clipped} samples clipped. Lower the mix by ${gainToDb(finished.peak).toFixed(1)} dB or more and render again.`
+  const faults = finished.faults.length
+    ? ` The insert ${finished.faults.join(', ')} put out what is no number and was left out there.`
+    : ''
   return (
     <section aria-label="Rendered" className="rounded-2xl border border-seam bg-white p-5" role="status">
       <h2 className="text-lg font-bold">Rendered</h2>
       <p className="mt-1">
         Highest peak <span className={`font-mono ${over ? 'font-bold text-fault' : ''}`}>{peak}</span>.{' '}
         {words}
+        {faults}
       </p>
       <p className="mt-1">
         True peak{' '}

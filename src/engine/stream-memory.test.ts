@@ -1,0 +1,204 @@
+import fc from 'fast-check'
+import { createBus, createTrack } from '../core/model/create'
+import { testRegion, testSession } from '../core/model/fixture.test-util'
+import type { Insert, Session } from '../core/model/session'
+import { planSession, Renderer } from '../core/render'
+import type { SoundCache } from './audio-store'
+import { copyRing, createRing, framesRead, framesWritten, positionAt, QUANTUM, setFramesRead } from './ring'
+import { Stream } from './stream'
+
+const FRAMES = 160_000
+const noise = [0, 1].map((seed) =>
+  Float32Array.from(
+    { length: FRAMES },
+    (_, n) => Math.sin(n * (0.011 + 0.017 * seed) + Math.sin(n * n * 1e-7)) * 0.3,
+  ),
+)
+const cache = {
+  ensure: () => null,
+  read: (id: string, _c: number, frame: number, count: number, out: Float32Array) =>
+    out.set(noise[Number(id.slice(1))]!.subarray(frame, frame + count)),
+} as unknown as SoundCache
+
+const insert = (kind: Insert['kind'], values: Insert['values'], id = kind as string): Insert => ({
+  id,
+  kind,
+  bypassed: false,
+  values,
+})
+
+/** Two tracks: one with a delay and a ceiling goes through a bus with a delay, one sends to it; a ceiling on the mix. */
+function session(volumeDb: number, timeMs: number, lookAheadMs: number, level = 0): Session {
+  return testSession(
+    [0, 1].map((n) =>
+      testRegion(`r${n}`, {
+        trackId: `t${n}`,
+        sourceId: `s${n}`,
+        length: FRAMES - 1000,
+        fadeOut: { kind: 'gain', length: 4000, curve: 'linear', bend: 0, level: 0 },
+      }),
+    ),
+    {},
+    {
+      trackIds: ['t0', 't1'],
+      tracks: {
+        t0: {
+          ...createTrack('t0', 'A', 1, 0),
+          volumeDb,
+          output: 'b',
+          inserts: [
+            insert('delay', { timeMs, feedback: 0.2, mix: 0.5 }),
+            insert('ceiling', { ceilingDbtp: -9, lookAheadMs: 2, releaseMs: 10 }),
+          ],
+        },
+        t1: {
+          ...createTrack('t1', 'B', 1, 1),
+          sends: [{ id: 's', to: 'b', levelDb: -6, muted: false, point: 'pre' }],
+        },
+      },
+      busIds: ['b'],
+      buses: {
+        b: {
+          ...createBus('b', 'room', 0),
+          inserts: [insert('delay', { timeMs: 21, feedback: 0.15, mix: 0.3, pingPong: true })],
+        },
+      },
+      sources: Object.fromEntries(
+        [0, 1].map((n) => [
+          `s${n}`,
+          {
+            id: `s${n}`,
+            name: `s${n}`,
+            channels: 1 as const,
+            frames: FRAMES,
+            sampleRate: 48000,
+            sha256: '0'.repeat(64),
+          },
+        ]),
+      ),
+      mix: {
+        trimDb: level,
+        volumeDb: 0,
+        lanes: {},
+        inserts: [],
+        lastInserts: [insert('ceiling', { ceilingDbtp: -3, lookAheadMs, releaseMs: 10 })],
+      },
+    },
+  )
+}
+
+function fileOf(s: Session): Float32Array {
+  const left = new Float32Array(FRAMES)
+  new Renderer(planSession(s), cache).render(0, left, new Float32Array(FRAMES))
+  return left
+}
+
+/** Plays as the audio thread does, and says of each frame which session frame it is. */
+async function play(
+  stream: Stream,
+  ring: ReturnType<typeof createRing>,
+  frames: number,
+  take: (samples: Float32Array, position: number) => void,
+) {
+  const part = new Float32Array(QUANTUM)
+  for (let done = 0; done < frames; done += QUANTUM) {
+    if (done % 2048 === 0) while (await stream.step());
+    const read = framesRead(ring)
+    expect(framesWritten(ring) - read).toBeGreaterThanOrEqual(QUANTUM)
+    copyRing(ring.left, read, part, 'read')
+    take(part, positionAt(ring, read))
+    setFramesRead(ring, read + QUANTUM)
+  }
+}
+
+test('playing from 0 has the bits of the file, with delays, a bus and ceilings', async () => {
+  const ring = createRing(false)
+  const stream = new Stream(planSession(session(0, 30, 5)), cache, ring, null)
+  stream.start(0)
+  const file = fileOf(session(0, 30, 5))
+  await play(stream, ring, 30_000, (part, at) => expect(part).toEqual(file.subarray(at, at + QUANTUM)))
+})
+
+test('a start elsewhere has what was before it in it', async () => {
+  const ring = createRing(false)
+  const stream = new Stream(planSession(session(0, 30, 5)), cache, ring, null)
+  stream.start(70_001)
+  const file = fileOf(session(0, 30, 5))
+  await play(stream, ring, 3000, (part, at) => {
+    for (let i = 0; i < QUANTUM; i++) expect(Math.abs(part[i]! - file[at + i]!)).toBeLessThan(1e-6)
+  })
+})
+
+type Act =
+  | { kind: 'seek'; frame: number }
+  | { kind: 'loop'; from: number; length: number }
+  | { kind: 'edit'; volumeDb: number; timeMs: number; lookAheadMs: number; level: number }
+
+const act: fc.Arbitrary<Act> = fc.oneof(
+  fc.record({ kind: fc.constant('seek' as const), frame: fc.integer({ min: 0, max: 60_000 }) }),
+  fc.record({
+    kind: fc.constant('loop' as const),
+    from: fc.integer({ min: 0, max: 50_000 }),
+    length: fc.integer({ min: 900, max: 30_000 }),
+  }),
+  fc.record({
+    kind: fc.constant('edit' as const),
+    volumeDb: fc.constantFrom(-12, -3, 0),
+    timeMs: fc.constantFrom(10, 30, 44),
+    lookAheadMs: fc.constantFrom(1, 5, 20),
+    level: fc.constantFrom(0, 6),
+  }),
+)
+
+test('after any seeks, turns and edits it is the file again once it has settled, without clicks on the way', async () => {
+  await fc.assert(
+    fc.asyncProperty(
+      fc.array(fc.tuple(act, fc.integer({ min: 1, max: 12_000 })), { minLength: 1, maxLength: 6 }),
+      async (acts) => {
+        const ring = createRing(false)
+        let now = session(-3, 30, 5)
+        let file = fileOf(now)
+        const stream = new Stream(planSession(now), cache, ring, null)
+        stream.start(0)
+        // What is in the ring of before is heard for a moment; then what was remembered must settle.
+        let settled = 0
+        let last: number | null = null
+        let heard = 0
+        let loop: { from: number; to: number } | null = null
+        const take = (part: Float32Array, at: number) => {
+          for (let i = 0; i < QUANTUM; i++, heard++) {
+            const frame = at + i
+            // Near a turn both ways are blended, and a quantum has one position.
+            const nearTurn =
+              loop !== null && (frame > loop.to - QUANTUM || (frame >= loop.from && frame < loop.from + 512))
+            if (heard >= settled && !nearTurn) {
+              const off = Math.abs(part[i]! - file[frame]!)
+              if (!(off < 1e-6))
+                throw new Error(`off by ${off} at ${frame}, ${heard - settled} after settling`)
+            }
+            if (last !== null && Math.abs(part[i]! - last) > 0.2)
+              throw new Error(`a click of ${part[i]! - last} at ${frame}`)
+            last = part[i]!
+          }
+        }
+        for (const [what, then] of acts) {
+          if (what.kind === 'seek') stream.seek(what.frame)
+          else if (what.kind === 'loop') {
+            loop = { from: what.from, to: what.from + what.length }
+            stream.setLoop(loop)
+            stream.seek(what.from)
+          } else {
+            now = session(what.volumeDb, what.timeMs, what.lookAheadMs, what.level)
+            file = fileOf(now)
+            stream.setPlan(planSession(now))
+          }
+          // 640 frames until a rewrite begins, and a block for the blend.
+          settled = heard + 2048 + planSession(now).memory.settleFrames
+          await play(stream, ring, then, take)
+        }
+        await play(stream, ring, Math.max(QUANTUM, settled - heard) + 2048, take)
+      },
+    ),
+    { numRuns: 8 },
+  )
+}, 60_000)
