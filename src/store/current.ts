@@ -1,3 +1,4 @@
+import { rowOf } from '../core/model/strips'
 import { createSelector } from '@reduxjs/toolkit'
 import { laneKeysOf, weaveOf, type LaneRef, type ThreadRef, type WeaveRef } from '../core/edit'
 import type { Parameter } from '../core/model/parameters'
@@ -87,7 +88,7 @@ export const current = createSelector(
     // The heads that are selected, where the leading track is one of them.
     const trackIds =
       strip && strip.trackId !== null && heads.includes(strip.trackId)
-        ? heads.filter((id) => session?.tracks[id])
+        ? heads.filter((id) => session && rowOf(session, id))
         : strip
           ? [strip.trackId]
           : []

@@ -1,3 +1,4 @@
+import { rowIds } from '../core/model/strips'
 import { shownSession } from './selectors'
 import type { Thunk } from './store'
 import { ROW_HEIGHT, rowHeightSet, soundFactorSet, viewChanged } from './view-slice'
@@ -21,9 +22,9 @@ export const resizeRows =
 export const fitTracks = (): Thunk => (dispatch, getState) => {
   const session = shownSession(getState())
   const { view, openLanes } = getState().view
-  if (!session?.trackIds.length) return
+  if (!session || rowIds(session).length === 0) return
   const lanes = openLanes.reduce((sum, o) => (o.trackId === null ? sum : sum + o.height), 0)
-  const height = Math.floor((view.height - lanes) / session.trackIds.length)
+  const height = Math.floor((view.height - lanes) / rowIds(session).length)
   dispatch(rowHeightSet({ trackIds: null, height }))
   dispatch(viewChanged({ top: 0 }))
 }

@@ -1,3 +1,4 @@
+import { rowIds, rowOf } from '../core/model/strips'
 import { regionsOf } from '../core/model/queries'
 import type { Region, Session, Track } from '../core/model/session'
 import type { RootState } from './store'
@@ -26,7 +27,7 @@ export const hasUnsavedWork = ({ session: { session, saved, readOnly, unsaved } 
   session !== null && (saved.failure !== null || (readOnly === 'taken' && unsaved))
 
 /**
- * The track that the Path shows: the one pressed last by its head or a lane, else that of the selected region,
+ * The track or bus that the Path shows: the one pressed last by its head or a lane, else that of the selected region,
  * else the one pressed last anyhow, else the first.
  */
 export function pathTrack(state: RootState): Track | null {
@@ -34,9 +35,9 @@ export function pathTrack(state: RootState): Track | null {
   const { lead, selection, trackId } = state.view
   if (!session) return null
   const ofRegion = lead.kind === 'stage' ? session.regions[selection[0] ?? '']?.trackId : undefined
-  return session.tracks[ofRegion ?? trackId ?? ''] ?? session.tracks[session.trackIds[0] ?? ''] ?? null
+  return rowOf(session, ofRegion ?? trackId ?? '') ?? rowOf(session, rowIds(session)[0] ?? '') ?? null
 }
 
-/** The sorted regions of every track, from the top. */
+/** The sorted regions of every row, from the top; buses have none. */
 export const regionRows = (session: Session): Region[][] =>
-  session.trackIds.map((id) => regionsOf(session, id))
+  rowIds(session).map((id) => regionsOf(session, id))

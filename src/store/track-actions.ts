@@ -3,7 +3,9 @@ import {
   deleteTracks,
   duplicateTracks,
   groupTracks,
+  moveBus,
   moveTracks,
+  removeBuses,
   setSolos,
   setTrack,
   setTrackChannels,
@@ -50,7 +52,9 @@ export const duplicateHeads = (trackIds: readonly string[], regions: boolean): T
 export const deleteHeads =
   (trackIds: readonly string[]): Thunk<boolean> =>
   (dispatch, getState) => {
-    if (!dispatch(commit(deleteTracks, { trackIds }))) return false
+    const busIds = trackIds.filter((id) => getState().session.session?.buses[id])
+    const removed = busIds.length > 0 && dispatch(commit(removeBuses, { busIds }))
+    if (!dispatch(commit(deleteTracks, { trackIds })) && !removed) return false
     const { session } = getState().session
     const left = getState().view.selection.filter((id) => session!.regions[id])
     dispatch(selected({ regionIds: left, trackId: session!.trackIds[0] ?? null }))
@@ -58,8 +62,15 @@ export const deleteHeads =
     return true
   }
 
-export const moveHeads = (trackIds: readonly string[], byRows: number): Thunk<boolean> =>
-  commit(moveTracks, { trackIds, byRows })
+/** Moves tracks, or a bus, up or down past so many others of their kind. */
+export const moveHeads =
+  (trackIds: readonly string[], byRows: number): Thunk<boolean> =>
+  (dispatch, getState) => {
+    const busId = trackIds.find((id) => getState().session.session?.buses[id])
+    return dispatch(
+      busId === undefined ? commit(moveTracks, { trackIds, byRows }) : commit(moveBus, { busId, byRows }),
+    )
+  }
 
 export const changeTracks = (trackIds: readonly string[], change: TrackChange): Thunk<boolean> =>
   commit(setTrack, { trackIds, change })

@@ -43,6 +43,8 @@ export type DialogName =
   | 'group-tracks'
   | 'rename-track'
   | 'versions'
+  | 'strip'
+  | 'mix-inserts'
 
 /** What part of the session is seen. `left` is a session frame (may be a fraction), `top` is in pixels. */
 export interface View {

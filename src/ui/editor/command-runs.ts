@@ -12,10 +12,10 @@ import {
   weaveOf,
   type LaneRef,
 } from '../../core/edit'
-import { parameterOf } from '../../core/model/parameters'
+import { findCommonParameter, parameterOf } from '../../core/model/parameters'
 import { regionsOf, sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
-import { stripOf } from '../../core/model/strips'
+import { rowIds, rowOf, stripOf } from '../../core/model/strips'
 import { dbToGain } from '../../core/units/decibel'
 import { least, most } from '../../core/units/extremes'
 import type { Pictures } from '../../engine/sound-pictures'
@@ -58,6 +58,7 @@ import { fitTracks, resizeRows, scaleSound, usualRows } from '../../store/row-ac
 import { pathTrack, shownSession } from '../../store/selectors'
 import type { Dispatch, RootState, Thunk } from '../../store/store'
 import { dropKnots, resetKnots } from '../../store/thread-actions'
+import { addBusFor } from '../../store/strip-actions'
 import { removeTimeOfRange } from '../../store/time-actions'
 import {
   addTrackBelow,
@@ -246,7 +247,7 @@ function commandRuns(
   const state = () => store.getState().view
   const session = () => shownSession(store.getState())!
   const length = () => sessionLength(session())
-  const rows = () => session().trackIds.length
+  const rows = () => rowIds(session()).length
   const playhead = () => Math.round(getPlayer()?.position() ?? 0)
   const dialog = (name: DialogName) => () => void dispatch(dialogShown(name))
   const hand = (name: Hand) => () => void dispatch(handTaken(state().hand === name ? 'point' : name))
@@ -452,12 +453,17 @@ function commandRuns(
     lanes: () =>
       dispatch(
         withTracks((trackIds) => (d) => {
-          for (const trackId of trackIds) d(lanesToggled({ trackId, lanes: laneKeysOf(session(), trackId) }))
+          for (const trackId of trackIds)
+            d(lanesToggled({ trackId, lanes: laneKeysOf(session(), trackId).filter(findCommonParameter) }))
         }),
       ),
 
     'add-mono': () => dispatch(addTrackBelow(null, 1)),
     'add-stereo': () => dispatch(addTrackBelow(null, 2)),
+    'add-bus': () => dispatch(addBusFor()),
+    'bus-for-tracks': () => dispatch(withTracks((ids) => addBusFor(ids))),
+    inserts: () => dispatch(withTracks(() => (d) => void d(dialogShown('strip')))),
+    'mix-inserts': () => void dispatch(dialogShown('mix-inserts')),
     'duplicate-tracks': () => dispatch(withTracks((ids) => duplicateHeads(ids, true))),
     'duplicate-tracks-empty': () => dispatch(withTracks((ids) => duplicateHeads(ids, false))),
     'delete-tracks': () => dispatch(deleteTracks),
@@ -469,11 +475,11 @@ function commandRuns(
     'solo-only': () => dispatch(withTracks(soloOnly)),
     'clear-solos': () => void dispatch(soloOnly([])),
     'make-stereo': () =>
-      dispatch(withTracks((ids) => setChannels(ids, session().tracks[ids[0]!]!.channels === 1 ? 2 : 1))),
+      dispatch(withTracks((ids) => setChannels(ids, rowOf(session(), ids[0]!)!.channels === 1 ? 2 : 1))),
     polarity: () =>
       dispatch(
         withTracks((ids) =>
-          changeTracks(ids, { polarity: session().tracks[ids[0]!]!.polarity === 1 ? -1 : 1 }),
+          changeTracks(ids, { polarity: rowOf(session(), ids[0]!)!.polarity === 1 ? -1 : 1 }),
         ),
       ),
     group: () =>

@@ -1,3 +1,4 @@
+import { rowIds } from '../../core/model/strips'
 import type { ReactNode } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { useStore } from 'react-redux'
@@ -99,14 +100,14 @@ function Editor({ session }: { session: Session }) {
       sampleRate: session.sampleRate,
       playhead: Math.round(getPlayer()?.position() ?? 0),
       dropped,
-      empty: session.trackIds.length === 0,
+      empty: rowIds(session).length === 0,
     })
     if (!choice) return
     const whole = showsWhole(view, sessionLength(session))
     sayOutcome(await dispatch(importInto(files, choice.placement)))
     // Who saw everything sees everything again.
     const now = shownSession(store.getState())
-    if (!whole || !now || now.id !== session.id || now.trackIds.length === 0) return
+    if (!whole || !now || now.id !== session.id || rowIds(now).length === 0) return
     dispatch(
       viewChanged(
         boundedView(
@@ -116,7 +117,7 @@ function Editor({ session }: { session: Session }) {
             framesPerPixel: wholeFramesPerPixel(sessionLength(now), view.width),
           },
           sessionLength(now),
-          now.trackIds.length,
+          rowIds(now).length,
         ),
       ),
     )

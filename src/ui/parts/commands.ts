@@ -339,6 +339,26 @@ export const COMMANDS = [
 
   { id: 'add-mono', group: tracks, title: 'Add a mono track', words: 'new create channel' },
   { id: 'add-stereo', group: tracks, title: 'Add a stereo track', words: 'new create channel' },
+  { id: 'add-bus', group: tracks, title: 'Add a bus', words: 'new create return aux group submix' },
+  {
+    id: 'bus-for-tracks',
+    group: tracks,
+    title: 'Put a bus after the track, or after all selected ones',
+    words: 'route group submix output lead through',
+  },
+  {
+    id: 'inserts',
+    group: tracks,
+    title: 'Inserts, output and sends of the track…',
+    words: 'effects delay gain ceiling processing route send',
+    keys: ['shift+x'],
+  },
+  {
+    id: 'mix-inserts',
+    group: tracks,
+    title: 'Inserts of the mix…',
+    words: 'effects ceiling limiter master processing',
+  },
   {
     id: 'duplicate-tracks',
     group: tracks,

@@ -1,3 +1,4 @@
+import { rowOf } from '../../../core/model/strips'
 import { memo } from 'react'
 import { current } from '../../../store/current'
 import { dialogShown } from '../../../store/view-slice'
@@ -33,7 +34,7 @@ export const Bench = memo(function Bench() {
   if (!session) return null
   if (subject.kind === 'crossfade' && session.crossfades[subject.id])
     return <CrossfadeView crossfadeId={subject.id} />
-  if (subject.kind === 'strip' && (subject.trackId === null || session.tracks[subject.trackId]))
+  if (subject.kind === 'strip' && (subject.trackId === null || rowOf(session, subject.trackId)))
     return <StripBench session={session} {...subject} />
   if (regions.length === 0) return range ? <RangeBench session={session} /> : null
   const single = regions.length === 1 ? regions[0]! : null

@@ -1,3 +1,4 @@
+import { rowIds, rowOf } from '../../../core/model/strips'
 import { useEffect, useRef, useState } from 'react'
 import { observable } from '../../../store/observable'
 import { current } from '../../../store/current'
@@ -13,7 +14,7 @@ function isEmpty(state: RootState): boolean {
   if (!session) return true
   const { bench, regionIds } = current(state)
   if (bench.kind === 'crossfade') return session.crossfades[bench.id] === undefined
-  if (bench.kind === 'strip') return bench.trackId !== null && session.tracks[bench.trackId] === undefined
+  if (bench.kind === 'strip') return bench.trackId !== null && rowOf(session, bench.trackId) === undefined
   return state.view.range === null && !regionIds.some((id) => session.regions[id])
 }
 
@@ -50,7 +51,8 @@ export function useRowKeptInSight(benchEmpty: boolean): void {
     if (!opened.current) return
     opened.current = false
     const { view, trackId } = store.getState().view
-    const row = shownSession(store.getState())?.trackIds.indexOf(trackId ?? '') ?? -1
+    const shown = shownSession(store.getState())
+    const row = shown ? rowIds(shown).indexOf(trackId ?? '') : -1
     if (row < 0) return
     const top = rowTop(view, row)
     const hidden = top + rowHeight(view, row) - view.height

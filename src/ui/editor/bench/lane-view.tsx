@@ -1,3 +1,4 @@
+import { rowOf } from '../../../core/model/strips'
 import { useCallback, useLayoutEffect, useMemo, useRef } from 'react'
 import { threadKind } from '../../../core/curve/knots'
 import { regionsOf } from '../../../core/model/queries'
@@ -148,7 +149,7 @@ function Ground({
         box,
         width: sheet.width,
         framesPerPixel: sheet.framesPerPixel,
-        dye: region.colour ?? session.tracks[trackId]!.colour,
+        dye: region.colour ?? rowOf(session, trackId)!.colour,
       })
     }
     ctx.globalAlpha = 1

@@ -1,3 +1,4 @@
+import { rowOf, isBus } from '../../../core/model/strips'
 import { useState } from 'react'
 import {
   fadeMix,
@@ -37,9 +38,11 @@ import { WholeLaneFields } from './whole-lane-fields'
 const stripAbout = (session: Session, trackId: string | null) =>
   trackId === null
     ? 'all tracks added'
-    : session.tracks[trackId]!.channels === 1
-      ? 'mono track'
-      : 'stereo track'
+    : isBus(session, trackId)
+      ? 'bus'
+      : session.tracks[trackId]!.channels === 1
+        ? 'mono track'
+        : 'stereo track'
 
 /**
  * A parameter of a track, or with null of the mix, in the bench: its lane large, its static value, and what
@@ -67,7 +70,7 @@ export function StripBench({
   const lane = given ?? (chosen !== null && shown.includes(chosen) ? chosen : shown[0]!)
   const ref: LaneRef = { kind: 'lane', trackId, lane }
   const { words, scale } = parameterOf(strip, lane)
-  const givesWay = trackId !== null && lane === FADER
+  const givesWay = trackId !== null && lane === FADER && !isBus(session, trackId)
   const giveWay = strip.lanes[lane]?.giveWay
   const outOfDate = useThrottledSelector((s) => {
     const now = shownSession(s)
@@ -80,7 +83,7 @@ export function StripBench({
   return (
     <BenchFrame
       session={session}
-      title={trackId === null ? 'Mix' : session.tracks[trackId]!.name}
+      title={trackId === null ? 'Mix' : rowOf(session, trackId)!.name}
       about={[words, stripAbout(session, trackId)]}
       picture={<LaneView trackId={trackId} lane={lane} scale={scale} />}
     >
@@ -170,12 +173,13 @@ const NONE: readonly string[] = []
 /** The static value of a bead's parameter, and what belongs to it. */
 function StripFields({ session, trackId, bead }: { session: Session; trackId: string | null; bead: Bead }) {
   const dispatch = useAppDispatch()
-  const { parameter } = parameterOfBead(bead)!
+  const parameter =
+    parameterOfBead(bead)?.parameter ?? parameterOf(stripOf(session, trackId)!, bead.replace(/^mix-/, ''))
   const along = useAppSelector((state) => {
     const { keys } = current(state)
     return keys?.kind === 'parameter' ? keys.trackIds : NONE
   }).filter((id) => id !== null && id !== trackId) as string[]
-  const track = trackId === null ? null : session.tracks[trackId]!
+  const track = trackId === null ? null : rowOf(session, trackId)!
   return (
     <>
       {track?.channels === 2 && parameter.stage === 'pan' && (

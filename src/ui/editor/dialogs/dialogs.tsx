@@ -1,3 +1,4 @@
+import { isBus } from '../../../core/model/strips'
 import { renameSelected } from '../../../store/region-actions'
 import { changeTracks, groupHeads } from '../../../store/track-actions'
 import { pathTrack, shownSession } from '../../../store/selectors'
@@ -18,6 +19,7 @@ import { InsertTimeDialog } from './insert-time-dialog'
 import { MatchDialog } from './match-dialog'
 import { SeamsPanel } from './seams-panel'
 import { SilenceDialog } from './silence-dialog'
+import { StripPanel } from './strip-panel'
 import { VersionsDialog } from './versions-dialog'
 
 /** The most copies that can be made at once. */
@@ -58,6 +60,10 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
       return <GiveWayDialog session={session} onClose={close} />
     case 'versions':
       return <VersionsDialog session={session} onClose={close} />
+    case 'strip':
+      return track && <StripPanel session={session} id={track.id} onClose={close} />
+    case 'mix-inserts':
+      return <StripPanel session={session} id={null} onClose={close} />
     case 'repeat':
       return (
         <TextQuestion
@@ -107,7 +113,7 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
     case 'rename-track':
       return track ? (
         <TextQuestion
-          title="Rename the track"
+          title={isBus(session, track.id) ? 'Rename the bus' : 'Rename the track'}
           label="Name"
           initial={track.name}
           verb="Rename"

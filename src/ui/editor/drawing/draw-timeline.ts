@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import { drawGrid } from './draw-grid'
 import { together } from '../../../core/model/groups'
 import { isAudible, regionEnd } from '../../../core/model/queries'
@@ -85,7 +86,7 @@ const rowState = (
   correlations,
   framesPerPixel: view.framesPerPixel,
   height: rowHeight(view, row),
-  scale: scaleOf({ scale, factors }, session.trackIds[row]!),
+  scale: scaleOf({ scale, factors }, rowIds(session)[row]!),
   ratio: window.devicePixelRatio || 1,
   version: arrivalsIn(pictures, session, rows[row]!),
   trial,
@@ -112,7 +113,7 @@ export function drawAhead(
       tiles.paintAhead(
         pictures,
         session,
-        session.trackIds[row]!,
+        rowIds(session)[row]!,
         sides,
         view,
         rowState(picture, row, pictures),
@@ -134,7 +135,7 @@ export function drawTimeline(
   for (let row = first; row < last; row++) {
     const y = rowTop(view, row)
     const height = rowHeight(view, row)
-    if (session.trackIds[row] === picture.pickedTrack) {
+    if (rowIds(session)[row] === picture.pickedTrack) {
       ctx.fillStyle = faded('white', 0.6)
       ctx.fillRect(0, y, view.width, height)
     }
@@ -157,7 +158,7 @@ export function drawTimeline(
   const hems: Hem[] = []
   const along = picture.leavesGroups ? NONE : together(session, picture.selected).follows
   for (let row = first; row < last; row++) {
-    const trackId = session.trackIds[row]!
+    const trackId = rowIds(session)[row]!
     const regions = rows[row]!
     const opacity = isAudible(session, trackId) ? 1 : 0.45
     ctx.globalAlpha = opacity
@@ -194,16 +195,17 @@ export function drawTimeline(
   }
   drawHems(ctx, hems)
   for (let row = first; row < last; row++) {
-    const trackId = session.trackIds[row]!
+    const trackId = rowIds(session)[row]!
     const top = rowTop(view, row) + ROW_PAD
     const box = soundBox({ x: 0, y: top, width: view.width, height: rowHeight(view, row) - 2 * ROW_PAD })
-    drawSoundScale(
-      ctx,
-      box,
-      session.tracks[trackId]!.channels,
-      scaleOf(picture, trackId),
-      trackId === picture.pickedTrack,
-    )
+    if (session.tracks[trackId])
+      drawSoundScale(
+        ctx,
+        box,
+        session.tracks[trackId].channels,
+        scaleOf(picture, trackId),
+        trackId === picture.pickedTrack,
+      )
   }
-  tiles.keep(new Set(session.trackIds.slice(Math.max(0, first - AHEAD), last + AHEAD)))
+  tiles.keep(new Set(rowIds(session).slice(Math.max(0, first - AHEAD), last + AHEAD)))
 }

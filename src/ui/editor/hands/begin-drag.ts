@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import { refKey } from '../../../core/edit'
 import { selected } from '../../../store/view-slice'
 import { overLanes, regionAt, rowAt, xToFrame } from '../drawing/geometry'
@@ -16,7 +17,7 @@ export function beginDrag(context: TimelineContext, event: PointerEvent, x: numb
   const handle = (event.target as Element).closest<HTMLElement>('[data-handle]')
   const kind = handle?.dataset.handle
   const row = rowAt(view, y)
-  const track = session.trackIds[row]
+  const track = rowIds(session)[row]
   if (hand === 'range')
     return drag(rangeGesture(dispatch, view, x, range, catchTimes(context, context.lanes)))
   const onThread = kind === 'knot' || kind === 'stretch' || kind === 'knots' || kind === 'weave'

@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import { drawnMessage } from './thinning-message'
 import { laneKeysOf, sameRef, shapeThreads, type ShapedThread } from '../../../core/edit'
 import { amend, lastStep } from '../../../store/edits'
@@ -53,7 +54,7 @@ function drawnAlong({ session, state, view }: GestureContext, place: ThreadPlace
   if (!tracks.has(ref.trackId)) return []
   return [...tracks]
     .filter((id) => id !== ref.trackId && laneKeysOf(session, id).includes(ref.lane))
-    .map((id) => lanePlace(session, view, id, ref.lane, 0, rowHeight(view, session.trackIds.indexOf(id))))
+    .map((id) => lanePlace(session, view, id, ref.lane, 0, rowHeight(view, rowIds(session).indexOf(id))))
 }
 
 /** Puts the line with every point in place of the thinned one, as long as that is the last step. */

@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import {
   lanesWithKnots,
   sameRef,
@@ -126,7 +127,7 @@ export function placeAt(
   )
   if (lane || overLanes(view, y)) return lane ?? null
   const region = rows[row] && regionAt(rows[row], xToFrame(view, x))
-  const trackId = session.trackIds[row]
+  const trackId = rowIds(session)[row]
   return (
     places.find((p) =>
       p.ref.kind === 'region' ? p.ref.regionId === region?.id : !p.opened && p.ref.trackId === trackId,

@@ -1,3 +1,4 @@
+import { rowIds, rowOf } from '../../../core/model/strips'
 import { useCallback, useEffect, useRef } from 'react'
 import type { Dye } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback'
@@ -59,21 +60,23 @@ export function TrackMeters() {
       const numbers = getPlayer()?.meters() ?? null
       // Those out of sight move on, too.
       if (seconds > 0)
-        session.trackIds.forEach((id, row) => all.of(id).step(numbers, slotOf(row + 1), seconds))
-      const { first, last } = visibleRows(view, session.trackIds.length)
-      const rows = session.trackIds.slice(first, last).map((id, i) => {
-        const top = Math.round(rowTop(view, first + i))
-        const height = rowHeight(view, first + i)
-        const place = placeOnHead(top, height)
-        return {
-          top,
-          height,
-          isPicked: id === picked,
-          meter: all.of(id),
-          place,
-          dye: session.tracks[id]!.colour as Dye,
-        }
-      })
+        rowIds(session).forEach((id, row) => all.of(id).step(numbers, slotOf(row + 1), seconds))
+      const { first, last } = visibleRows(view, rowIds(session).length)
+      const rows = rowIds(session)
+        .slice(first, last)
+        .map((id, i) => {
+          const top = Math.round(rowTop(view, first + i))
+          const height = rowHeight(view, first + i)
+          const place = placeOnHead(top, height)
+          return {
+            top,
+            height,
+            isPicked: id === picked,
+            meter: all.of(id),
+            place,
+            dye: rowOf(session, id)!.colour as Dye,
+          }
+        })
       const wanted = [
         width,
         height,

@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import { useDrag } from '@use-gesture/react'
 import { memo, useLayoutEffect, useRef } from 'react'
 import { sessionLength } from '../../../core/model/queries'
@@ -37,7 +38,7 @@ export const Overview = memo(function Overview({ session }: { session: Session }
     if (ctx) drawOverview(ctx, levelsOf(settled, pictures, Math.floor(width), span / width), width)
   }, [settled, pictures, version, width, span])
 
-  const rows = session.trackIds.length
+  const rows = rowIds(session).length
   const left = (view.left / span) * width
   const size = Math.max(6, Math.min(width - left, ((view.width * view.framesPerPixel) / span) * width))
   useLayoutEffect(() => {

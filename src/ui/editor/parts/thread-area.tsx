@@ -1,3 +1,4 @@
+import { rowOf } from '../../../core/model/strips'
 import { useMemo, useRef, useState } from 'react'
 import { threadOf, type ThreadRef } from '../../../core/edit'
 import type { Session } from '../../../core/model/session'
@@ -40,7 +41,7 @@ const HEAVY = 500
 /** Whether nothing of what a thread belongs to has changed. */
 function sameOwner(a: Session, b: Session, thread: ThreadRef): boolean {
   if (thread.kind === 'lane')
-    return thread.trackId === null ? a.mix === b.mix : a.tracks[thread.trackId] === b.tracks[thread.trackId]
+    return thread.trackId === null ? a.mix === b.mix : rowOf(a, thread.trackId) === rowOf(b, thread.trackId)
   return (
     a.regions[thread.regionId] === b.regions[thread.regionId] &&
     threadOf(a, thread)?.knots === threadOf(b, thread)?.knots

@@ -25,6 +25,7 @@ export function useSounding(): Session {
     const same =
       before &&
       parts.every((part) => before[part] === now[part]) &&
+      before.buses === now.buses &&
       (before.tracks === now.tracks ||
         now.trackIds.every(
           (id) =>

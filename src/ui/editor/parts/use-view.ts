@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import { useEffect, useLayoutEffect, useRef, type FocusEvent, type RefObject } from 'react'
 import { changeClipGain } from '../../../core/edit'
 import { commit, preview } from '../../../store/edits'
@@ -124,7 +125,8 @@ export function useWheel(area: RefObject<HTMLDivElement | null>, length: number,
       if (event.altKey && !zooms && !overGain) {
         // Over one row its sound, with Shift that of all rows.
         const row = rowAt(state.view, event.clientY - element.getBoundingClientRect().top)
-        const id = shownSession(store.getState())?.trackIds[row]
+        const shown = shownSession(store.getState())
+        const id = shown ? rowIds(shown)[row] : undefined
         const steps = -Math.sign(dy || dx) * 0.5
         if (event.shiftKey) dispatch(scaleSound(null, steps))
         else if (id !== undefined) dispatch(scaleSound([id], steps))

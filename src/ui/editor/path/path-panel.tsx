@@ -1,8 +1,10 @@
+import { isBus, lastInsertsOf, rowIds } from '../../../core/model/strips'
 import { least, most } from '../../../core/units/extremes'
 import clsx from 'clsx'
 import { ChevronDown, ChevronUp } from 'lucide-react'
 import { Fragment, memo, useEffect, useMemo, useRef } from 'react'
-import type { Region, Session, Track } from '../../../core/model/session'
+import { insertKindOf } from '../../../core/model/insert-kinds'
+import { TO_MIX, type Insert, type Region, type Session, type Track } from '../../../core/model/session'
 import { gainToDb } from '../../../core/units/decibel'
 import { showDb, showLength } from '../../../core/units/typed'
 import { isAutomated, isBypassed, stripOf, type LaneRef } from '../../../core/edit'
@@ -11,7 +13,7 @@ import { METER_NUMBERS } from '../../../engine/ring'
 import { getPlayer } from '../../../store/playback'
 import { beadOf, parameterOfBead, type Bead } from '../../../store/beads'
 import { current } from '../../../store/current'
-import { beadPicked, pathFolded } from '../../../store/view-slice'
+import { beadPicked, dialogShown, pathFolded } from '../../../store/view-slice'
 import { threadText } from '../../look/colours'
 import { showText, useAppDispatch, useAppSelector, useFrame, useMedia } from '../../parts/hooks'
 import { OneStop } from '../../parts/one-stop'
@@ -68,7 +70,7 @@ function parameterStage(session: Session, track: Track | null, parameter: Parame
 
 /** The stages that the sound of a track passes, in order. */
 function stagesOf(session: Session, track: Track, regions: readonly Region[]): Stage[] {
-  return [
+  const ofRegions: Stage[] = [
     {
       bead: 'clip-gain',
       name: 'Clip gain',
@@ -93,6 +95,10 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
       value: fadesWords(regions, session.sampleRate),
       about: 'Fades shape how a region begins and ends. Drag the round handles at its upper corners.',
     },
+  ]
+  return [
+    // A bus has no regions.
+    ...(isBus(session, track.id) ? [] : ofRegions),
     ...stageParameters().map((parameter) => parameterStage(session, track, parameter)),
     ...stageParameters()
       .filter((parameter) => parameter.actsOn(session.mix))
@@ -125,7 +131,8 @@ export const PathPanel = memo(function PathPanel() {
   if (!session || !track) return null
   const stages = stagesOf(session, track, regions)
   const mixFrom = ofTrack(stages)
-  const row = session.trackIds.indexOf(track.id)
+  const insertsAt = stages.findIndex((s) => parameterOfBead(s.bead))
+  const row = rowIds(session).indexOf(track.id)
   return (
     <aside
       className={clsx(
@@ -166,7 +173,34 @@ export const PathPanel = memo(function PathPanel() {
         >
           {stages.map((stage, i) => (
             <Fragment key={stage.bead}>
-              {i === mixFrom && <Level slot={row + 1} name={track.name} folded={folded} />}
+              {i === insertsAt && (
+                <Station
+                  name="Inserts"
+                  value={insertsWords(track.inserts)}
+                  title={`Inserts of ${track.name}: add a gain, a delay or a ceiling`}
+                  folded={folded}
+                  onPress={() => dispatch(dialogShown('strip'))}
+                />
+              )}
+              {i === mixFrom && (
+                <>
+                  <Level slot={row + 1} name={track.name} folded={folded} />
+                  <Station
+                    name="Ways"
+                    value={waysWords(session, track)}
+                    title={`Where ${track.name} leads: its output and its sends`}
+                    folded={folded}
+                    onPress={() => dispatch(dialogShown('strip'))}
+                  />
+                  <Station
+                    name="Mix inserts"
+                    value={insertsWords([...session.mix.inserts, ...lastInsertsOf(session.mix)])}
+                    title="Inserts of the mix, before its fader and after its pan"
+                    folded={folded}
+                    onPress={() => dispatch(dialogShown('mix-inserts'))}
+                  />
+                </>
+              )}
               <button
                 type="button"
                 aria-pressed={stage.bead === bead}
@@ -217,6 +251,62 @@ export const PathPanel = memo(function PathPanel() {
     </aside>
   )
 })
+
+/** What lies in a chain, in a few words. */
+function insertsWords(inserts: readonly Insert[]): string {
+  const acting = inserts.filter((i) => !i.bypassed)
+  if (inserts.length === 0) return 'none'
+  if (acting.length === 0) return `${inserts.length} bypassed`
+  const names = acting.slice(0, 2).map((i) => insertKindOf(i.kind).name.toLowerCase())
+  return names.join(', ') + (acting.length > 2 ? ` +${acting.length - 2}` : '')
+}
+
+/** Where a strip leads, in a few words. */
+function waysWords(session: Session, { output, sends }: Track): string {
+  const to = output === TO_MIX ? 'mix' : (session.buses[output]?.name ?? '')
+  return sends.length ? `${to}, ${sends.length} ${sends.length === 1 ? 'send' : 'sends'}` : to
+}
+
+/** A place of the Path that is opened and not picked: it has a panel of its own. */
+function Station({
+  name,
+  value,
+  title,
+  folded,
+  onPress,
+}: {
+  name: string
+  value: string
+  title: string
+  folded: boolean
+  onPress(): void
+}) {
+  return (
+    <button
+      type="button"
+      title={title}
+      aria-haspopup="dialog"
+      onClick={onPress}
+      className={clsx(
+        'group/bead relative flex shrink-0 flex-col justify-center px-1 text-left',
+        'before:absolute before:inset-x-0 before:border-t-2 before:border-dashed before:border-walnut/60',
+        folded ? 'before:top-[0.8rem]' : 'before:top-[0.95rem]',
+      )}
+    >
+      <span className="relative flex items-center gap-1 rounded-md border border-seam bg-fold py-px pr-1.5 pl-2 text-sm leading-5 font-medium whitespace-nowrap group-hover/bead:bg-linen">
+        {name}
+        <span aria-hidden className="text-soft">
+          …
+        </span>
+      </span>
+      {!folded && (
+        <span className="relative mt-0.5 flex h-5 max-w-32 items-center truncate pl-2 text-xs text-soft">
+          {value}
+        </span>
+      )}
+    </button>
+  )
+}
 
 /** A stage's value; where a lane moves it, the one at the playhead. */
 function StageValue({ session, stage }: { session: Session; stage: Stage }) {

@@ -11,7 +11,7 @@ import {
 } from '../../../core/edit'
 import { useThrottledSelector } from '../../parts/throttled-selector'
 import { commit } from '../../../store/edits'
-import { findParameter, parameterOf, sendOfLane } from '../../../core/model/parameters'
+import { findCommonParameter, findParameter, parameterOf, sendOfLane } from '../../../core/model/parameters'
 import { rowOf } from '../../../core/model/strips'
 import type { Session, Track } from '../../../core/model/session'
 import {
@@ -59,6 +59,8 @@ export function LanesMenu({ session, track }: { session: Session; track: Track }
   const refs = keys.map((lane) => ({ kind: 'lane' as const, trackId: track.id, lane }))
   const any = refs.some((ref) => isAutomated(session, ref))
   const bypassed = refs.filter((ref) => isBypassed(session, ref))
+  // Inserts have many: of theirs, those that do something.
+  const usual = keys.filter((lane) => findCommonParameter(lane) ?? (track.lanes[lane]?.knots.length ?? 0) > 0)
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger
@@ -80,7 +82,7 @@ export function LanesMenu({ session, track }: { session: Session; track: Track }
         <DropdownMenu.Content
           align="start"
           sideOffset={4}
-          className="z-50 rounded-xl border border-seam bg-white p-1.5 text-sm shadow-lg"
+          className="z-50 max-h-[80vh] overflow-auto rounded-xl border border-seam bg-white p-1.5 text-sm shadow-lg"
         >
           {keys.map((lane) => (
             <DropdownMenu.CheckboxItem
@@ -101,10 +103,14 @@ export function LanesMenu({ session, track }: { session: Session; track: Track }
           ))}
           <DropdownMenu.Separator className="my-1 h-px bg-fold" />
           <DropdownMenu.Item
-            onSelect={() => dispatch(lanesToggled({ trackId: track.id, lanes: keys }))}
+            onSelect={() => dispatch(lanesToggled({ trackId: track.id, lanes: usual }))}
             className="cursor-pointer rounded-lg px-2.5 py-1.5 outline-none data-highlighted:bg-linen"
           >
-            {keys.every(isOpen) ? 'Close all' : 'Open all'}
+            {usual.every(isOpen)
+              ? 'Close these'
+              : usual.length < keys.length
+                ? 'Open volume, pan and all that move'
+                : 'Open all'}
           </DropdownMenu.Item>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>

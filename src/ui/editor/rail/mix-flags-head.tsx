@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { sessionLength } from '../../../core/model/queries'
 import { getPlayer } from '../../../store/playback'
@@ -29,7 +30,7 @@ export function MixFlagsHead() {
           boundedView(
             { ...view, left: next.from - view.width * 0.3 * view.framesPerPixel },
             sessionLength(session),
-            session.trackIds.length,
+            rowIds(session).length,
           ),
         ),
       )

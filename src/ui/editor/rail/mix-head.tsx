@@ -1,4 +1,4 @@
-import { FADER } from '../../../core/model/parameters'
+import { FADER, findCommonParameter } from '../../../core/model/parameters'
 import { Spline } from 'lucide-react'
 import { memo, useMemo, type ReactNode } from 'react'
 import { isAutomated, laneKeysOf, lanesWithKnots, setParameter } from '../../../core/edit'
@@ -16,7 +16,8 @@ import { MixFlagsHead } from './mix-flags-head'
 import { lanesBelow } from '../drawing/open-lanes'
 
 /** The lanes of the mix besides that of its fader, which is always seen. */
-const otherLanes = (session: Session) => laneKeysOf(session, null).filter((lane) => lane !== FADER)
+const otherLanes = (session: Session) =>
+  laneKeysOf(session, null).filter((lane) => lane !== FADER && findCommonParameter(lane) !== undefined)
 
 /** The lanes opened below the mix's volume, which is always seen. */
 function useMixLanes(session: Session) {

@@ -1,10 +1,11 @@
+import { isBus, rowIds, rowOf } from '../../../core/model/strips'
 import { FADER } from '../../../core/model/parameters'
 import clsx from 'clsx'
-import { AudioLines, Plus } from 'lucide-react'
+import { AudioLines, Merge, Plus } from 'lucide-react'
 import { Fragment, memo, useCallback, useRef, useState, type ReactNode } from 'react'
 import { isAutomated, setParameter, setTrack, type TrackChange } from '../../../core/edit'
 import { sessionLength } from '../../../core/model/queries'
-import type { Session, Track } from '../../../core/model/session'
+import type { Bus, Session, Track } from '../../../core/model/session'
 
 import { commit, preview } from '../../../store/edits'
 import { headPicked, ROW_HEIGHT, rowHeightSet, type View } from '../../../store/view-slice'
@@ -16,10 +17,12 @@ import { EditableName } from '../../parts/editable-name'
 import { HeightHandle } from '../../parts/height-handle'
 import { Fader } from './fader'
 import { HeadField } from './head-fields'
+import { addBusFor } from '../../../store/strip-actions'
 import { addTrackBelow, soloOnly, tracksMeant } from '../../../store/track-actions'
 import { MixHead } from './mix-head'
 import { GroupSign } from './group-sign'
 import { RowsMenu } from './rows-menu'
+import { BusMenu } from './bus-menu'
 import { TrackMenu } from './track-menu'
 import { useReorder } from './use-reorder'
 import { useSwitchSweep, wasSwept, type SwitchSweep } from './use-switch-sweep'
@@ -51,9 +54,9 @@ export const Rail = memo(function Rail({
   const below = useAppSelector((s) => s.view.view.below)
   const heights = useAppSelector((s) => s.view.view.heights)
   const openLanes = useAppSelector((s) => s.view.openLanes)
-  const rows = session.trackIds.length
+  const rows = rowIds(session).length
   const dispatch = useAppDispatch()
-  const soloed = session.trackIds.filter((id) => session.tracks[id]!.soloed).length
+  const soloed = rowIds(session).filter((id) => rowOf(session, id)!.soloed).length
   const pushed = useRef<HTMLDivElement>(null)
   usePushed(pushed, upwards)
   const box = useRef<HTMLDivElement>(null)
@@ -63,7 +66,7 @@ export const Rail = memo(function Rail({
   // since it is there before it is seen.
   const layOut = useCallback(
     (row: number) => {
-      const track = session.tracks[session.trackIds[row]!]!
+      const track = rowOf(session, rowIds(session)[row]!)!
       const laid = { top: 0, ...(below ? { below } : {}), ...(heights ? { heights } : {}) }
       const top = rowTop(laid, row)
       const height = rowHeight(laid, row)
@@ -83,8 +86,8 @@ export const Rail = memo(function Rail({
           className="flex shrink-0 items-center justify-between border-b border-seam pr-2 pl-3"
           style={{ height: RULER_HEIGHT }}
         >
-          <span className="text-xs text-soft">
-            {rows === 0 ? 'no tracks' : soloed ? '' : `${rows} ${rows === 1 ? 'track' : 'tracks'}`}
+          <span className="text-xs whitespace-nowrap text-soft" title={rowsTitle(session)}>
+            {soloed ? '' : rowsWords(session)}
           </span>
           <div className="flex items-center">
             {soloed > 0 && (
@@ -109,6 +112,15 @@ export const Rail = memo(function Rail({
             </button>
             <button
               type="button"
+              aria-label="Add a bus"
+              title="Add a bus: tracks can go through it, or send some of their sound to it"
+              onClick={() => dispatch(addBusFor())}
+              className="flex h-6 w-6 items-center justify-center rounded-md hover:bg-fold"
+            >
+              <Merge size={14} />
+            </button>
+            <button
+              type="button"
               onClick={onImport}
               className="inline-flex h-6 items-center gap-1 rounded-md px-1 text-xs font-medium hover:bg-fold"
             >
@@ -120,7 +132,7 @@ export const Rail = memo(function Rail({
         <div ref={box} onFocus={onFocus} className="relative min-h-0 flex-1 overflow-clip">
           {trackMeters}
           <div ref={pushed} className="absolute inset-x-0 top-0 h-0 will-change-transform">
-            <Rows trackIds={session.trackIds} layOut={layOut} />
+            <Rows trackIds={rowIds(session)} layOut={layOut} />
           </div>
         </div>
         {rows > 0 && <MixHead session={session} meter={mixMeter} />}
@@ -128,6 +140,14 @@ export const Rail = memo(function Rail({
     </aside>
   )
 })
+
+const counted = (n: number, one: string, many: string) => `${n === 0 ? 'no' : n} ${n === 1 ? one : many}`
+
+/** How many tracks there are, and buses: in words, and as short as there is room for. */
+const rowsTitle = ({ trackIds, busIds }: Session) =>
+  `${counted(trackIds.length, 'track', 'tracks')}, ${counted(busIds.length, 'bus', 'buses')}`
+const rowsWords = ({ trackIds, busIds }: Session) =>
+  busIds.length ? `${trackIds.length} + ${busIds.length}` : counted(trackIds.length, 'track', 'tracks')
 
 interface HeadProps {
   session: Session
@@ -167,6 +187,7 @@ const TrackHead = memo(function TrackHead({ session, track, top, height }: HeadP
     </>
   )
   const order = useReorder(track.id, session.id)
+  const isBusRow = isBus(session, track.id)
   return (
     <section
       aria-label={track.name}
@@ -190,6 +211,7 @@ const TrackHead = memo(function TrackHead({ session, track, top, height }: HeadP
       data-seen-whole
       className={clsx(
         'absolute inset-x-0 flex flex-col overflow-clip border-b border-fold pr-2.5 pl-4',
+        isBusRow && 'bg-fold/35',
         kind === 'line' ? 'pt-px' : kind === 'flat' && 'pt-0.5',
         // Meters are drawn below the heads, so nothing may cover them.
         chosen && `inset-ring-2 ${leads ? 'inset-ring-oak' : 'inset-ring-seam'}`,
@@ -218,10 +240,15 @@ const TrackHead = memo(function TrackHead({ session, track, top, height }: HeadP
           className="h-6 min-w-0 flex-1 truncate text-sm leading-6 font-semibold"
           onName={(name) => set({ name })}
         />
+        {isBusRow && <span className="shrink-0 rounded bg-fold px-1 text-2xs text-soft">bus</span>}
         <GroupSign trackId={track.id} />
         {kind === 'line' && switches}
         {kind !== 'line' && <LanesMenu session={session} track={track} />}
-        <TrackMenu track={track} open={menu} onOpen={setMenu} />
+        {isBusRow ? (
+          <BusMenu bus={track as Bus} open={menu} onOpen={setMenu} />
+        ) : (
+          <TrackMenu track={track} open={menu} onOpen={setMenu} />
+        )}
       </div>
       {kind !== 'line' && (
         <div className="flex items-center gap-1.5">

@@ -25,6 +25,7 @@ import { keyWords } from '../../parts/key-words'
 import { MENU, MENU_ITEM } from '../../parts/menu-look'
 import { TextQuestion } from '../../parts/text-question'
 import { toast } from '../../parts/toast'
+import { addBusFor } from '../../../store/strip-actions'
 import { undo } from '../../../store/edits'
 import { dialogShown, headPicked } from '../../../store/view-slice'
 
@@ -158,6 +159,11 @@ function Items({ track, meant, onTrim }: { track: Track; meant(): string[]; onTr
         run(changeTracks(ids, { polarity: track.polarity === -1 ? 1 : -1 })),
       )}
       {item(other === 2 ? 'Make stereo' : 'Make mono', run(setChannels(ids, other)))}
+      {item('Inserts and ways…', () => {
+        dispatch(headPicked({ trackId: track.id }))
+        dispatch(dialogShown('strip'))
+      })}
+      {item(`Lead ${ids.length > 1 ? `${ids.length} tracks` : 'it'} through a new bus`, run(addBusFor(ids)))}
       <DropdownMenu.Separator className="my-1 h-px bg-fold" />
       {item('Add a mono track below', run(addTrackBelow(track.id, 1)))}
       {item('Add a stereo track below', run(addTrackBelow(track.id, 2)))}

@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import { useDrag } from '@use-gesture/react'
 import { useState } from 'react'
 import { shownSession } from '../../../store/selectors'
@@ -17,17 +18,21 @@ export function useReorder(trackId: string, sessionId: string) {
     ({ movement: [, dy], last, canceled, event, tap }) => {
       event.stopPropagation()
       const { view } = store.getState().view
-      const trackIds = shownSession(store.getState())?.trackIds ?? []
-      const row = trackIds.indexOf(trackId)
+      const session = shownSession(store.getState())
+      if (!session) return
+      const row = rowIds(session).indexOf(trackId)
       const middle = (rowTop(view, row) + rowTop(view, row + 1)) / 2
-      const over = Math.max(0, Math.min(trackIds.length - 1, rowAt(view, middle + dy)))
+      // Tracks stay among tracks, and buses below them among buses.
+      const tracks = session.trackIds.length
+      const [first, end] = row < tracks ? [0, tracks] : [tracks, rowIds(session).length]
+      const over = Math.max(first, Math.min(end - 1, rowAt(view, middle + dy)))
       const rows = tap || canceled ? 0 : over - row
       setMoved(
         last
           ? { byRows: 0, lineAt: 0 }
           : { byRows: rows, lineAt: rowTop({ ...view, top: 0 }, rows > 0 ? over + 1 : over) },
       )
-      if (last && rows !== 0 && shownSession(store.getState())?.id === sessionId)
+      if (last && rows !== 0 && session.id === sessionId)
         dispatch(moveHeads(tracksMeant(store.getState(), trackId), rows))
     },
     { pointer: { keys: false }, filterTaps: true, axis: 'y' },

@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import { useEffect, useState } from 'react'
 import { changedPlaces, type ChangedPlace } from '../../../core/edit/changes'
 import { sessionLength } from '../../../core/model/queries'
@@ -48,7 +49,7 @@ export function ChangedFlash({ session }: { session: Session }) {
 
 function Mark({ session, place }: { session: Session; place: ChangedPlace }) {
   const view = useAppSelector((s) => s.view.view)
-  const row = place.trackId === null ? -1 : session.trackIds.indexOf(place.trackId)
+  const row = place.trackId === null ? -1 : rowIds(session).indexOf(place.trackId)
   if (row < 0) return null
   const [from, to] = place.span
     ? [frameToX(view, place.span.from), frameToX(view, place.span.to)]

@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import type { Session } from '../../../core/model/session'
 import { LANE_HEIGHT, laneHeightSet } from '../../../store/view-slice'
 import { HeightHandle } from '../../parts/height-handle'
@@ -10,27 +11,29 @@ export function LaneEdges({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const { view, openLanes } = useAppFields(({ view: { view, openLanes } }) => ({ view, openLanes }))
   if (openLanes.length === 0) return null
-  const { first, last } = visibleRows(view, session.trackIds.length)
-  return session.trackIds.slice(first, last).flatMap((trackId, i) => {
-    let bottom = rowTop(view, first + i) + rowHeight(view, first + i)
-    return lanesBelow(session, trackId, openLanes).map((open) => {
-      bottom += open.height
-      return (
-        <div
-          key={`${trackId} ${open.lane}`}
-          className="absolute inset-x-0 h-0"
-          style={{ top: bottom }}
-          // The timeline's own gestures do not begin here.
-          onPointerDown={(event) => event.stopPropagation()}
-        >
-          <HeightHandle
-            height={open.height}
-            limits={LANE_HEIGHT}
-            edge="bottom"
-            onHeight={(height) => dispatch(laneHeightSet({ ...open, height }))}
-          />
-        </div>
-      )
+  const { first, last } = visibleRows(view, rowIds(session).length)
+  return rowIds(session)
+    .slice(first, last)
+    .flatMap((trackId, i) => {
+      let bottom = rowTop(view, first + i) + rowHeight(view, first + i)
+      return lanesBelow(session, trackId, openLanes).map((open) => {
+        bottom += open.height
+        return (
+          <div
+            key={`${trackId} ${open.lane}`}
+            className="absolute inset-x-0 h-0"
+            style={{ top: bottom }}
+            // The timeline's own gestures do not begin here.
+            onPointerDown={(event) => event.stopPropagation()}
+          >
+            <HeightHandle
+              height={open.height}
+              limits={LANE_HEIGHT}
+              edge="bottom"
+              onHeight={(height) => dispatch(laneHeightSet({ ...open, height }))}
+            />
+          </div>
+        )
+      })
     })
-  })
 }

@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import { memo, useCallback, useMemo, useRef } from 'react'
 import { threadWords, type LaneRef } from '../../../core/edit'
 import { FADER, parameterOf } from '../../../core/model/parameters'
@@ -48,7 +49,7 @@ function MixLane({ session, lane, height }: { session: Session; lane: string; he
   const thread = useMemo((): LaneRef => ({ kind: 'lane', trackId: null, lane }), [lane])
   const picked = useAppSelector((s) => s.view.bead === bead)
   const area = useRef<HTMLDivElement>(null)
-  useWheel(area, sessionLength(session), session.trackIds.length)
+  useWheel(area, sessionLength(session), rowIds(session).length)
   const viewOf = useCallback(
     ({ left, framesPerPixel, width }: View): View => ({ left, framesPerPixel, width, top: 0, height }),
     [height],

@@ -1,3 +1,4 @@
+import { rowIds, rowOf } from '../../../core/model/strips'
 import { memo } from 'react'
 import { Popover } from 'radix-ui'
 import { regionEnd } from '../../../core/model/queries'
@@ -30,20 +31,22 @@ export const OverloadFlags = memo(function OverloadFlags({
   const overloads = useOverloads()
   const view = useAppSelector((s) => s.view.view)
   const { first, last } = visibleRows(view, rows.length)
-  return session.trackIds.slice(first, last).flatMap((trackId, i) => {
-    const own = overloads.filter((o) => o.trackId === trackId)
-    const top = rowTop(view, first + i) + ROW_PAD + 1
-    return seenOverloads(own, view).map((o) => (
-      <Flag
-        key={`${trackId} ${o.from}`}
-        overload={o}
-        all={own}
-        session={session}
-        left={besideHandles(view, rows[first + i]!, o.from)}
-        top={top}
-      />
-    ))
-  })
+  return rowIds(session)
+    .slice(first, last)
+    .flatMap((trackId, i) => {
+      const own = overloads.filter((o) => o.trackId === trackId)
+      const top = rowTop(view, first + i) + ROW_PAD + 1
+      return seenOverloads(own, view).map((o) => (
+        <Flag
+          key={`${trackId} ${o.from}`}
+          overload={o}
+          all={own}
+          session={session}
+          left={besideHandles(view, rows[first + i]!, o.from)}
+          top={top}
+        />
+      ))
+    })
 })
 
 /** The overloads that may be seen, merged where their flags would lie on each other. */
@@ -103,7 +106,7 @@ function Flag({
   top: number
 }) {
   const dispatch = useAppDispatch()
-  const name = o.trackId === null ? 'The mix' : session.tracks[o.trackId]!.name
+  const name = o.trackId === null ? 'The mix' : (rowOf(session, o.trackId)?.name ?? '')
   const over = `+${gainToDb(o.peak).toFixed(1)} dBFS`
   const places = o.count > 1 ? ` in ${o.count} places` : ''
   return (

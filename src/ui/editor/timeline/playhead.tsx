@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import { useRef } from 'react'
 import { getPlayer } from '../../../store/playback'
 import { mixRoom, viewChanged } from '../../../store/view-slice'
@@ -10,10 +11,10 @@ export function Playhead({ playing, length }: { playing: boolean; length: number
   const line = useRef<HTMLDivElement>(null)
   const dispatch = useAppDispatch()
   const follow = useAppSelector((s) => s.view.follow)
-  const rows = useAppSelector((s) => s.session.session?.trackIds.length ?? 0)
+  const rows = useAppSelector((s) => (s.session.session ? rowIds(s.session.session).length : 0))
   const store = useAppStore()
   const height = useAppSelector(
-    (s) => s.view.view.height + (s.session.session?.trackIds.length ? mixRoom(s.view) : 0),
+    (s) => s.view.view.height + (s.session.session && rowIds(s.session.session).length ? mixRoom(s.view) : 0),
   )
   useFrame(() => {
     const { view } = store.getState().view

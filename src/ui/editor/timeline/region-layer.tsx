@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import { Fragment, memo, useCallback } from 'react'
 import type { Region, Session } from '../../../core/model/session'
 import { SHEET_STEP } from '../drawing/geometry'
@@ -19,7 +20,7 @@ export const RegionsOnSheet = memo(function RegionsOnSheet({
   const sheet = useSheet(undefined, SHEET_STEP / 2)
   const layOut = useCallback(
     (row: number) => (
-      <Fragment key={session.trackIds[row]}>
+      <Fragment key={rowIds(session)[row]}>
         <Overlay session={session} regions={rows[row]!} row={row} view={sheet} selection={selection} />
         <Joins session={session} regions={rows[row]!} row={row} view={sheet} />
       </Fragment>
@@ -28,7 +29,7 @@ export const RegionsOnSheet = memo(function RegionsOnSheet({
   )
   return (
     <Sheet sheet={sheet}>
-      <Rows trackIds={session.trackIds} beyond={28} layOut={layOut} />
+      <Rows trackIds={rowIds(session)} beyond={28} layOut={layOut} />
     </Sheet>
   )
 })

@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import type { Region, Session } from '../../../core/model/session'
 import { type Bead, lanesAt } from '../../../store/beads'
 import type { OpenLane, View } from '../../../store/view-slice'
@@ -15,7 +16,7 @@ export function threadPlaces(
   openLanes: readonly OpenLane[],
 ): ThreadPlace[] {
   const places: ThreadPlace[] = []
-  const trackId = session.trackIds[row]!
+  const trackId = rowIds(session)[row]!
   const top = rowTop(view, row)
   const lanes = lanesBelow(session, trackId, openLanes)
   const height = rowHeight(view, row)

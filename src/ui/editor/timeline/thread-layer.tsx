@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import { memo, useCallback, useMemo } from 'react'
 import type { Region } from '../../../core/model/session'
 import { type Bead, parameterOfBead } from '../../../store/beads'
@@ -33,7 +34,7 @@ export const Threads = memo(function Threads({ rows }: { rows: readonly (readonl
   const layOut = useCallback(
     (row: number, inSight: boolean) => (
       <ThreadOverlay
-        key={session.trackIds[row]}
+        key={rowIds(session)[row]}
         inSight={inSight}
         places={threadPlaces(session, rows[row]!, row, sheet, bead, openLanes)}
         view={sheet}
@@ -55,7 +56,7 @@ export const Threads = memo(function Threads({ rows }: { rows: readonly (readonl
     <>
       <Sheet sheet={sheet}>
         <div role="group" aria-label={label ?? 'Opened lanes'}>
-          <Rows trackIds={session.trackIds} beyond={56} ahead={THREADS_AHEAD} layOut={layOut} />
+          <Rows trackIds={rowIds(session)} beyond={56} ahead={THREADS_AHEAD} layOut={layOut} />
         </div>
       </Sheet>
       {tagged.length > 0 && <LaneTags places={tagged} sheet={sheet} />}

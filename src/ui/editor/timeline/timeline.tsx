@@ -1,3 +1,4 @@
+import { rowIds } from '../../../core/model/strips'
 import { memo, type MouseEvent, useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
@@ -70,15 +71,13 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
   const size = useSize(area)
   const length = sessionLength(session)
 
+  const ids = rowIds(session)
   const below = useMemo(
     () =>
-      session.trackIds.map((id) => lanesBelow(session, id, openLanes).reduce((sum, o) => sum + o.height, 0)),
+      rowIds(session).map((id) => lanesBelow(session, id, openLanes).reduce((sum, o) => sum + o.height, 0)),
     [session, openLanes],
   )
-  const heights = useMemo(
-    () => session.trackIds.map((id) => rowHeights[id] ?? rowHeight),
-    [session.trackIds, rowHeight, rowHeights],
-  )
+  const heights = useMemo(() => ids.map((id) => rowHeights[id] ?? rowHeight), [ids, rowHeight, rowHeights])
   useLayoutEffect(() => {
     const known = store.getState().view.view
     const wanted = {
@@ -89,9 +88,9 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
     if (!sameNumbers(wanted.heights, known.heights ?? [])) dispatch(viewChanged({ heights: wanted.heights }))
   }, [below, heights, dispatch, store])
 
-  useShownWhole(session.id, size, length, session.trackIds.length)
-  useWheel(area, length, session.trackIds.length)
-  const onFocus = useFocusSeen(area, length, session.trackIds.length)
+  useShownWhole(session.id, size, length, rowIds(session).length)
+  useWheel(area, length, rowIds(session).length)
+  const onFocus = useFocusSeen(area, length, rowIds(session).length)
 
   /** What gestures work on, as it is when one begins. */
   const context = (): TimelineContext => {
@@ -136,7 +135,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
     const region = rows[row] && !overLanes(view, y) ? regionAt(rows[row], xToFrame(view, x)) : null
     if (!region)
       dispatch(
-        selected({ regionIds: [], ...(session.trackIds[row] ? { trackId: session.trackIds[row] } : {}) }),
+        selected({ regionIds: [], ...(rowIds(session)[row] ? { trackId: rowIds(session)[row] } : {}) }),
       )
     else if (!selection.includes(region.id))
       dispatch(selected({ regionIds: [region.id], trackId: region.trackId }))
@@ -226,7 +225,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
           </div>
         </RegionMenu>
       </OneStop>
-      {session.trackIds.length > 0 && (
+      {rowIds(session).length > 0 && (
         <OneStop
           area="mix"
           arrows={overPlane}

@@ -1,0 +1,92 @@
+import {
+  addBus,
+  addInsert,
+  addSend,
+  bypassInsert,
+  moveInsert,
+  removeBuses,
+  removeInsert,
+  removeSend,
+  setInsertValue,
+  setOutput,
+  setSend,
+  type Chain,
+} from '../core/edit'
+import type { InsertKindName } from '../core/model/insert-kinds'
+import type { Send, Session } from '../core/model/session'
+import { commit } from './edits'
+import type { Thunk } from './store'
+import { headPicked, selected } from './view-slice'
+
+/** A name that no bus has yet: "Bus 2". */
+function freeBusName({ buses, busIds }: Session): string {
+  const names = new Set(Object.values(buses).map((b) => b.name))
+  for (let n = busIds.length + 1; ; n++) if (!names.has(`Bus ${n}`)) return `Bus ${n}`
+}
+
+/** Adds a bus, which `feeders` go through from then on; returns its id, or null where there are too many. */
+const makeBus =
+  (feeders: readonly string[]): Thunk<string | null> =>
+  (dispatch, getState) => {
+    const { session } = getState().session
+    if (!session || !dispatch(commit(addBus, { name: freeBusName(session), feeders }))) return null
+    return getState().session.session!.busIds.at(-1)!
+  }
+
+/** Adds a bus that leads; strips named in `feeders` go through it. */
+export const addBusFor =
+  (feeders: readonly string[] = []): Thunk =>
+  (dispatch) => {
+    const trackId = dispatch(makeBus(feeders))
+    if (trackId !== null) dispatch(headPicked({ trackId }))
+  }
+
+/** Removes buses; what went through them goes where they went. */
+export const dropBuses =
+  (busIds: readonly string[]): Thunk<boolean> =>
+  (dispatch, getState) => {
+    if (!dispatch(commit(removeBuses, { busIds }))) return false
+    const { trackIds } = getState().session.session!
+    dispatch(selected({ regionIds: [], trackId: trackIds[0] ?? null }))
+    return true
+  }
+
+/** Where strips go; null is through a new bus. */
+export const leadTo =
+  (ids: readonly string[], output: string | null): Thunk =>
+  (dispatch) => {
+    if (output === null) dispatch(makeBus(ids))
+    else dispatch(commit(setOutput, { ids, output }))
+  }
+
+/** Adds a send to a bus; null is to a new one. */
+export const sendTo =
+  (id: string, to: string | null): Thunk =>
+  (dispatch) => {
+    const bus = to ?? dispatch(makeBus([]))
+    if (bus !== null) dispatch(commit(addSend, { ids: [id], to: bus }))
+  }
+
+export const changeSend = (
+  id: string,
+  sendId: string,
+  change: Partial<Pick<Send, 'muted' | 'point' | 'to'>>,
+): Thunk<boolean> => commit(setSend, { id, sendId, change })
+
+export const dropSend = (id: string, sendId: string): Thunk<boolean> => commit(removeSend, { id, sendId })
+
+/** Inserts of a strip, with null as its id of the mix. */
+export const putInsert = (id: string | null, chain: Chain, kind: InsertKindName): Thunk<boolean> =>
+  commit(addInsert, { id, chain, kind })
+export const dropInsert = (id: string | null, insertId: string): Thunk<boolean> =>
+  commit(removeInsert, { id, insertId })
+export const shiftInsert = (id: string | null, insertId: string, by: number): Thunk<boolean> =>
+  commit(moveInsert, { id, insertId, by })
+export const letInsertAct = (id: string | null, insertId: string, acts: boolean): Thunk<boolean> =>
+  commit(bypassInsert, { id, insertId, bypassed: !acts })
+export const giveInsertValue = (
+  id: string | null,
+  insertId: string,
+  key: string,
+  value: number | boolean | null,
+): Thunk<boolean> => commit(setInsertValue, { id, insertId, key, value })
