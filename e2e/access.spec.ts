@@ -53,6 +53,18 @@ test('axe finds nothing in the dialogs and in the bench', async ({ page }) => {
     await check(page, name, '[role="dialog"]')
     await dialog.getByRole('button', { name: 'Close' }).click()
   }
+  await page.getByRole('button', { name: 'Add a bus' }).click()
+  await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 30 } })
+  await page.keyboard.press('Shift+X')
+  const panel = page.getByRole('dialog', { name: 'Inserts and ways of “Concertina”' })
+  await panel.getByRole('button', { name: 'Add an insert' }).click()
+  await page.getByRole('menuitem', { name: /^Delay/ }).click()
+  await panel.getByRole('button', { name: 'Add a send' }).click()
+  await page.getByRole('menuitem', { name: 'Bus 1' }).click()
+  await expect(panel.getByRole('listitem', { name: 'Send to Bus 1' })).toBeVisible()
+  await check(page, 'inserts, output and sends', '[role="dialog"]')
+  await panel.getByRole('button', { name: 'Close' }).first().click()
+  await check(page, 'the rail with a bus', 'aside[aria-label="Tracks"]')
   // Joins are handles of the regions’ own stages.
   await page.getByRole('button', { name: /^Clip gain of the region/ }).click()
   await page.getByRole('button', { name: 'Join of drone in D and drone in G' }).press('Enter')

@@ -20,6 +20,8 @@ import { SILENCE_STEP_SECONDS } from '../core/suggest/silence'
 import { bestSlip, slipSpans, type Slip } from '../core/suggest/slip'
 import { storeCache, soundsOf } from './audio-store'
 import { correlationsOf, relationOf } from './correlations'
+import { sharedBlocks } from './shared-render'
+import { sliceThreads, startSliceThread } from './slice-threads'
 
 /** Frames rendered between two checks of the queue. */
 const BLOCK = 32768
@@ -212,10 +214,10 @@ const mixes = {
       cache.setSources(await soundsOf(session.sources))
       const loudness = async (unshaped: boolean) => {
         const correlations = await correlationsOf(session, cache, unshaped)
-        const plan = planSession(session, { correlations, unshaped })
         const meter = new LoudnessMeter(session.sampleRate, 2)
-        for await (const { left, right } of renderedBlocks(plan, cache, { from, to }))
-          meter.add([left, right])
+        const range = { session, correlations, unshaped, trackIds: null, stage: 'mix' as const, from, to }
+        const blocks = sharedBlocks({ ...range, threads: sliceThreads() }, cache, startSliceThread)
+        for await (const { left, right } of blocks) meter.add([left, right])
         return meter.loudness().integrated
       }
       return { shaped: await loudness(false), unshaped: await loudness(true) }

@@ -1,12 +1,13 @@
 import type { Session } from '../core/model/session'
 import { LoudnessMeter } from '../core/measure/loudness'
 import { TruePeakMeter } from '../core/measure/true-peak'
-import { planSession, renderedBlocks } from '../core/render'
 import { WavEncoder, wavHeader, type WavFormat } from '../formats/wav-write'
 import { storeCache, soundsOf } from './audio-store'
 import { correlationsOf } from './correlations'
 import type { OnProgress } from './progress'
 import { openSpool } from './spool'
+import { sharedBlocks } from './shared-render'
+import { sliceThreads, startSliceThread } from './slice-threads'
 import { exposeJobs } from './worker-job'
 
 /** What to render: session frames `from` ≤ n < `to`, and into what. */
@@ -33,9 +34,6 @@ export interface ExportResult {
   faults: string[]
 }
 
-/** Frames rendered between two progress reports. */
-const BLOCK = 16384
-
 /** Least interval between two progress reports, in milliseconds. */
 const TELL_MS = 50
 
@@ -43,7 +41,7 @@ export const worker = exposeJobs(({ breathe }) => ({
   async mix(session: Session, options: ExportOptions, onProgress: OnProgress): Promise<ExportResult> {
     const cache = storeCache()
     cache.setSources(await soundsOf(session.sources))
-    const plan = planSession(session, { correlations: await correlationsOf(session, cache) })
+    const correlations = await correlationsOf(session, cache)
     const frames = options.to - options.from
     const info = {
       format: options.format,
@@ -65,15 +63,26 @@ export const worker = exposeJobs(({ breathe }) => ({
       let told = 0
       const loudness = new LoudnessMeter(session.sampleRate, 2)
       const truePeaks = [new TruePeakMeter(), new TruePeakMeter()]
-      for await (const { from, left, right } of renderedBlocks(plan, cache, {
-        ...options,
-        blockFrames: BLOCK,
-        onWarm(part) {
-          onProgress({ done: 0, doing: `Rendering what sounds on into it, ${Math.round(part * 100)} %` })
-          return breathe()
+      const blocks = sharedBlocks(
+        {
+          session,
+          correlations,
+          unshaped: false,
+          trackIds: null,
+          stage: 'mix',
+          from: options.from,
+          to: options.to,
+          threads: sliceThreads(),
+          onWarm(part) {
+            onProgress({ done: 0, doing: `Rendering what sounds on into it, ${Math.round(part * 100)} %` })
+            return breathe()
+          },
+          onFault: (insertId) => void faults.add(insertId),
         },
-        onFault: (insertId) => void faults.add(insertId),
-      })) {
+        cache,
+        startSliceThread,
+      )
+      for await (const { from, left, right } of blocks) {
         for (let i = 0; i < left.length; i++) peak = Math.max(peak, Math.abs(left[i]!), Math.abs(right[i]!))
         loudness.add([left, right])
         truePeaks[0]!.add(left)

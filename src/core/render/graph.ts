@@ -11,6 +11,12 @@ import { RENDER_BLOCK } from './render-block'
 import type { SourceReader } from './source-reader'
 import type { Stage, TrackMeter } from './stage'
 
+/** What came out of the inserts of tracks, rendered elsewhere. */
+export interface ChainSource {
+  has(trackId: string): boolean
+  take(trackId: string, from: number, count: number, into: readonly [Float64Array, Float64Array]): boolean
+}
+
 /** What strips add to: a bus, the mix, or the sum of a stage. */
 interface Input {
   kernel: StripKernel
@@ -94,12 +100,13 @@ export class Graph {
     { peak: 0, energy: 0 },
   ] as const
 
-  /** `onFault` is told the id of an insert that put out what is no number. */
+  /** `onFault` is told the id of an insert that put out what is no number; `provided` has what need not be rendered here. */
   constructor(
     private plan: RenderPlan,
     private readonly stage: Exclude<Stage, 'clip'>,
     private readonly reader: SourceReader,
     private readonly onFault?: (insertId: string) => void,
+    private readonly provided?: ChainSource,
   ) {
     this.regions = new RegionSum(reader)
     this.mix = this.newInput()
@@ -248,18 +255,22 @@ export class Graph {
       }
     }
     const { sound, placed } = this
+    const processed = chain.length > 0
+    const elsewhere = processed && this.provided?.has(plan.id) === true
+    const frame = first - chain.latency
     let silent: boolean
-    if (runner.input) {
+    if (elsewhere) {
+      chain.pos = first + count
+      silent = !this.provided!.take(plan.id, frame, count, sound)
+    } else if (runner.input) {
       silent = !runner.input.touched
       if (!silent)
         for (const side of [0, 1] as const)
           sound[side].set(runner.input.kernel.mix[side].subarray(offset, offset + count))
     } else silent = !this.regions.sum(plan, plan.inputChannels, first, count, sound)
-    const processed = chain.length > 0
-    if (processed && !silent && plan.input !== 1)
-      for (let c = 0; c < plan.inputChannels; c++) scale(sound[c]!, plan.input, count)
-    const heard = chain.run(sound, plan.inputChannels, count, silent)
-    const frame = first - chain.latency
+    if (processed && !elsewhere && !silent && plan.input !== 1)
+      for (let c = 0; c < plan.inputChannels; c++) scaleSide(sound[c]!, plan.input, count)
+    const heard = elsewhere ? !silent : chain.run(sound, plan.inputChannels, count, silent)
     if (!heard) {
       for (const { line } of feeds) line?.push(null, frame, count)
       return
@@ -268,7 +279,7 @@ export class Graph {
     if (feeds.some((feed) => feed.plan.point === 'inserts')) {
       for (const side of [0, 1] as const) {
         placed[side].set(sound[Math.min(side, plan.channels - 1)]!.subarray(0, count))
-        if (!processed) scale(placed[side], plan.input, count)
+        if (!processed) scaleSide(placed[side], plan.input, count)
       }
       this.feed(feeds, 'inserts', frame, offset, count)
     }
@@ -357,7 +368,7 @@ export class Graph {
       const many = count - offset
       for (const side of [0, 1] as const) {
         sound[side].set(mix.kernel.mix[side].subarray(offset, count))
-        if (mix.touched) scale(sound[side], plan.input, many)
+        if (mix.touched) scaleSide(sound[side], plan.input, many)
       }
       heard = mixChain.run(sound, 2, many, !mix.touched)
       if (heard) fader.place(plan, 1, sound, first + offset - mixChain.latency, many, placed)
@@ -482,6 +493,7 @@ function forgetOthers(map: Map<string, unknown>, runners: readonly Runner[]): vo
   for (const key of map.keys()) if (!there.has(key)) map.delete(key)
 }
 
-function scale(side: Float64Array, gain: number, count: number): void {
+/** A side times a gain, in place. */
+export function scaleSide(side: Float64Array, gain: number, count: number): void {
   if (gain !== 1) for (let i = 0; i < count; i++) side[i] = side[i]! * gain
 }

@@ -10,6 +10,7 @@ export {
 export type { RegionPlan, RenderPlan, TrackPlan } from './render-plan'
 export { fileStart, soundingEnd } from './memory'
 export type { PlanMemory } from './render-plan'
+export { ChainRender, ProvidedChains, type ChainSlice } from './chain-render'
 export { newGraphState, type GraphState } from './graph'
 export { Renderer, type KeptRender } from './run'
 export type { Stage, TrackMeter } from './stage'

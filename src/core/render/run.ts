@@ -1,6 +1,6 @@
 import { QUANTUM_FRAMES } from '../dsp/processors'
 import { newStripKernel } from '../dsp/kernels/strip'
-import { Graph, newGraphState, quantumOf, type GraphState, type KeptGraph } from './graph'
+import { Graph, newGraphState, quantumOf, type ChainSource, type GraphState, type KeptGraph } from './graph'
 import { soundingEnd, tailGain } from './memory'
 import type { RenderPlan } from './render-plan'
 import { RegionSum } from './region-sum'
@@ -37,6 +37,7 @@ export class Renderer {
     plan: RenderPlan,
     private readonly reader: SourceReader,
     private readonly onFault?: (insertId: string) => void,
+    private readonly provided?: ChainSource,
   ) {
     this.current = plan
     this.ends = soundingEnd(plan)
@@ -58,7 +59,7 @@ export class Renderer {
 
   private graphOf(stage: Exclude<Stage, 'clip'>): Graph {
     if (this.graph && this.graphStage === stage) return this.graph
-    this.graph = new Graph(this.current, stage, this.reader, this.onFault)
+    this.graph = new Graph(this.current, stage, this.reader, this.onFault, this.provided)
     this.graphStage = stage
     this.next = null
     return this.graph

@@ -26,9 +26,14 @@ export const firstReaching = (regions: readonly RegionPlan[], frame: number): nu
 
 /**
  * The source frames that rendering `count` session frames from `from` reads. Where something remembers, whole quanta are
- * rendered, and what looks ahead needs what comes later.
+ * rendered, and what looks ahead needs what comes later. `without` are tracks that are rendered elsewhere.
  */
-export function spansNeeded(plan: RenderPlan, first: number, frames: number): SourceSpan[] {
+export function spansNeeded(
+  plan: RenderPlan,
+  first: number,
+  frames: number,
+  without?: { has(trackId: string): boolean },
+): SourceSpan[] {
   const { remembers, aheadFrames } = plan.memory
   const from = remembers ? Math.floor(first / QUANTUM_FRAMES) * QUANTUM_FRAMES : first
   const count = remembers
@@ -36,7 +41,7 @@ export function spansNeeded(plan: RenderPlan, first: number, frames: number): So
     : frames
   const spans: SourceSpan[] = []
   for (const track of plan.tracks) {
-    if (!track.audible && !plan.only?.has(track.id)) continue
+    if ((!track.audible && !plan.only?.has(track.id)) || without?.has(track.id)) continue
     for (let r = firstReaching(track.regions, from); r < track.regions.length; r++) {
       const region = track.regions[r]!
       if (region.start >= from + count) break

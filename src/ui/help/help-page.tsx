@@ -79,6 +79,15 @@ const steps: { title: string; text: string }[] = [
       'beside “Import” draws quiet sound larger. Time can be inserted or removed on all tracks at the playhead or range.',
   },
   {
+    title: 'Inserts, buses and sends',
+    text:
+      'In the Path, between the stages of regions and the volume, “Inserts” opens what the sound of a track passes: a gain, a ' +
+      'delay, a ceiling, each with its values, its lanes and a tick that lets it act (Shift + X). Beside it are the output and the ' +
+      'sends. A bus, added above the tracks, is a row below them: tracks go through it or send some of their sound to it, before ' +
+      'or after their faders. The mix has inserts before its fader and after its pan, where a ceiling belongs. What looks ahead ' +
+      'moves nothing out of its place. After a jump a long delay needs its time to sound as it will in the file; the panel says how long.',
+  },
+  {
     title: 'Move volume and pan',
     text:
       'Pick the bead “Volume” or “Pan”: a lane lies over every track, and large in the bench. Knots, ' +

@@ -50,6 +50,10 @@ function Bypassed({ label }: { label: string }) {
   )
 }
 
+/** What the last line of the menu does; `whole` says that it is about all lanes. */
+const allWords = (open: boolean, whole: boolean) =>
+  whole ? (open ? 'Close all' : 'Open all') : open ? 'Close these' : 'Open volume, pan and what moves'
+
 /** Opens and closes the lanes of a track below it. */
 export function LanesMenu({ session, track }: { session: Session; track: Track }) {
   const dispatch = useAppDispatch()
@@ -106,11 +110,7 @@ export function LanesMenu({ session, track }: { session: Session; track: Track }
             onSelect={() => dispatch(lanesToggled({ trackId: track.id, lanes: usual }))}
             className="cursor-pointer rounded-lg px-2.5 py-1.5 outline-none data-highlighted:bg-linen"
           >
-            {usual.every(isOpen)
-              ? 'Close these'
-              : usual.length < keys.length
-                ? 'Open volume, pan and all that move'
-                : 'Open all'}
+            {allWords(usual.every(isOpen), usual.length === keys.length)}
           </DropdownMenu.Item>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
