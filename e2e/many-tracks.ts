@@ -9,6 +9,8 @@ import { SamplesHash } from '../src/formats/samples-hash'
 export interface ManyTracks {
   session: Session
   bytes: Uint8Array<ArrayBuffer>
+  /** The files of its sounds, by what they are called in a package. */
+  audio: Map<string, Uint8Array>
   reader: SourceReader
 }
 
@@ -67,6 +69,7 @@ export function manyTracks(count: number, seconds: number, loudFrom: number): Ma
   return {
     session,
     bytes: writePackage(session, audio),
+    audio,
     reader: {
       read: (id, _c, frame, length, out) => void out.set(sounds.get(id)!.subarray(frame, frame + length)),
     },

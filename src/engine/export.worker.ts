@@ -1,4 +1,5 @@
 import type { Session } from '../core/model/session'
+import { soundingLength } from '../core/render'
 import { LoudnessMeter } from '../core/measure/loudness'
 import { TruePeakMeter } from '../core/measure/true-peak'
 import { WavEncoder, wavHeader, type WavFormat } from '../formats/wav-write'
@@ -38,6 +39,21 @@ export interface ExportResult {
 const TELL_MS = 50
 
 export const worker = exposeJobs(({ breathe }) => ({
+  /** Renders a session into nothing; how many frames after the first block, and in how many milliseconds. */
+  async time(session: Session, threads: number): Promise<{ frames: number; ms: number }> {
+    const cache = storeCache()
+    cache.setSources(await soundsOf(session.sources))
+    const correlations = await correlationsOf(session, cache)
+    const range = { session, correlations, unshaped: false, trackIds: null, stage: 'mix' as const }
+    const to = soundingLength(session)
+    let frames = -1
+    let begun = 0
+    for await (const { left } of sharedBlocks({ ...range, from: 0, to, threads }, cache, startSliceThread)) {
+      if (frames < 0) begun = performance.now()
+      frames = frames < 0 ? 0 : frames + left.length
+    }
+    return { frames, ms: performance.now() - begun }
+  },
   async mix(session: Session, options: ExportOptions, onProgress: OnProgress): Promise<ExportResult> {
     const cache = storeCache()
     cache.setSources(await soundsOf(session.sources))

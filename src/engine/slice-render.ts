@@ -1,6 +1,7 @@
 import type { Session } from '../core/model/session'
 import {
   ChainRender,
+  CHUNK_FRAMES,
   planSession,
   Renderer,
   spansNeeded,
@@ -10,6 +11,9 @@ import {
   type Stage,
 } from '../core/render'
 import type { SoundCache } from './audio-store'
+
+/** Frames that are fetched ahead. */
+const AHEAD = 2 * CHUNK_FRAMES
 
 /** What a render that several workers share is of. */
 export interface SharedRender {
@@ -64,8 +68,10 @@ export class SliceRender {
   /** Frames of what comes out in the end; only where nothing remembers. */
   async frames(at: number, count: number): Promise<SliceReply> {
     const [left, right] = [new Float32Array(count), new Float32Array(count)]
-    await this.cache.using(spansNeeded(this.plan, at, count), () =>
-      this.renderer.renderStage(this.render.stage, at, left, right),
+    await this.cache.using(
+      spansNeeded(this.plan, at, count),
+      () => this.renderer.renderStage(this.render.stage, at, left, right),
+      spansNeeded(this.plan, at + count, AHEAD),
     )
     return { type: 'frames', at, left, right }
   }
@@ -74,8 +80,10 @@ export class SliceRender {
   async nextChains(count: number): Promise<SliceReply> {
     const own = new Set(this.chains.map(([id]) => id))
     const others = { has: (id: string) => !own.has(id) }
-    const slices = await this.cache.using(spansNeeded(this.plan, this.at, count, others), () =>
-      this.chains.map(([id, chain]): [string, ChainSlice] => [id, chain.next(count)]),
+    const slices = await this.cache.using(
+      spansNeeded(this.plan, this.at, count, others),
+      () => this.chains.map(([id, chain]): [string, ChainSlice] => [id, chain.next(count)]),
+      spansNeeded(this.plan, this.at + count, AHEAD, others),
     )
     this.at += count
     return { type: 'chains', slices }

@@ -48,7 +48,8 @@ void sweepExports().catch(() => undefined)
 if (new URLSearchParams(window.location.search).has('test')) {
   const { TestPlayer } = await import('../engine/test-player')
   setPlayerClass(TestPlayer)
-  Object.assign(window, { oakenThread: { getPlayer, whenSaved, getState: store.getState } })
+  const { renderTime } = await import('../engine/render-time')
+  Object.assign(window, { oakenThread: { getPlayer, whenSaved, getState: store.getState, renderTime } })
 }
 
 const router = createBrowserRouter([

@@ -1,4 +1,4 @@
-import type { ChunkCache, ChunkedSound } from './chunk-cache'
+import { CHUNK_FRAMES, type ChunkCache, type ChunkedSound } from './chunk-cache'
 import { fileStart } from './memory'
 import type { RenderPlan } from './render-plan'
 import { Renderer } from './run'
@@ -49,8 +49,11 @@ export async function* renderedBlocks<Sound extends ChunkedSound>(
   for (let at = from; at < to; at += blockFrames) {
     const count = Math.min(blockFrames, to - at)
     const block = { from: at, left: new Float32Array(count), right: new Float32Array(count) }
-    await cache.using(spansNeeded(plan, at, count), () =>
-      renderer.renderStage(stage, at, block.left, block.right, meter),
+    const soon = spansNeeded(plan, at + count, Math.min(CHUNK_FRAMES, to - at - count))
+    await cache.using(
+      spansNeeded(plan, at, count),
+      () => renderer.renderStage(stage, at, block.left, block.right, meter),
+      soon,
     )
     yield block
   }

@@ -104,9 +104,12 @@ export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements So
     return null
   }
 
-  /** Brings in what the spans touch and then calls `read`, which must read at once and not wait for anything itself. */
-  async using<T>(spans: readonly SourceSpan[], read: () => T): Promise<T> {
-    for (let wait = this.ensure(spans); wait; wait = this.ensure(spans)) await wait
+  /**
+   * Brings in what the spans touch and then calls `read`, which must read at once and not wait for anything itself. `soon` is
+   * fetched ahead.
+   */
+  async using<T>(spans: readonly SourceSpan[], read: () => T, soon: readonly SourceSpan[] = []): Promise<T> {
+    for (let wait = this.ensure(spans, soon); wait; wait = this.ensure(spans, soon)) await wait
     return read()
   }
 

@@ -46,6 +46,20 @@ const TAPS: readonly Float64Array[] = Array.from({ length: PHASES - 1 }, (_, p) 
 /** Between samples the signal cannot pass the largest of them by more than the sum of the taps' sizes. */
 const MOST = Math.max(1, ...TAPS.map((taps) => taps.reduce((sum, t) => sum + Math.abs(t), 0)))
 
+/** More frames than any look-ahead has. */
+const NEVER = 1e9
+
+/** The largest size of samples from `from` up to before `to`. */
+function largestOf(samples: Float64Array, from: number, to: number): number {
+  let [low, high] = [0, 0]
+  for (let i = from; i < to; i++) {
+    const x = samples[i]!
+    if (x > high) high = x
+    else if (x < low) low = x
+  }
+  return Math.max(high, -low)
+}
+
 /** The size of the signal at a point between the two samples in the middle of the window from `at` on. */
 function pointBetween(window: Float64Array, at: number, point: number): number {
   const taps = TAPS[point]!
@@ -93,6 +107,10 @@ class Ceiling implements Processor {
   private readonly released: DelayLine
   /** Reduction in dB, ≥ 0. */
   private reduction = 0
+  /** How many frames ago one last asked for less gain. */
+  private askedLast = NEVER
+  /** How many frames ago the last was released whose gain was less than 1. */
+  private releasedLast = NEVER
   private readonly window = new Float64Array(BLOCK_FRAMES + 2 * HALF_WIDTH + 3)
   private readonly peaks = new Float64Array(BLOCK_FRAMES + 1)
   private readonly ceilings = new Float64Array(BLOCK_FRAMES)
@@ -109,7 +127,7 @@ class Ceiling implements Processor {
     this.asked = new DelayLine(window + this.lookAhead, true)
     this.released = new DelayLine(window + this.lookAhead, true)
     this.lines = [...this.sounds, this.asked, this.released]
-    this.scalars = 1 + this.lines.length * LINE_SCALARS
+    this.scalars = 3 + this.lines.length * LINE_SCALARS
     this.gains = new Float64Array(BLOCK_FRAMES + this.lookAhead + 1)
     this.queue = new Int32Array(BLOCK_FRAMES + this.lookAhead + 1)
   }
@@ -120,6 +138,16 @@ class Ceiling implements Processor {
 
   process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
     for (let c = 0; c < this.channels; c++) this.sounds[c]!.append(sound[c]!, count)
+    if (this.rests(from + this.latencyFrames - HALF_WIDTH - 1, count)) {
+      // Nothing is asked, and nothing that was is still heard: the sound is only late.
+      this.asked.appendSilence(count)
+      this.released.appendSilence(count)
+      this.askedLast += count
+      this.releasedLast += count
+      for (let c = 0; c < this.channels; c++)
+        this.sounds[c]!.copy(this.latencyFrames + count, count, sound[c]!)
+      return
+    }
     this.ask(from + this.latencyFrames - HALF_WIDTH - 1, count)
     this.release(from + this.latencyFrames - HALF_WIDTH - 1 - this.lookAhead, count)
     this.average(count)
@@ -129,6 +157,30 @@ class Ceiling implements Processor {
       this.sounds[c]!.copy(this.latencyFrames + count, count, out)
       for (let i = 0; i < count; i++) out[i] = out[i]! * gains[i]!
     }
+  }
+
+  /**
+   * Whether no frame asks for less gain, from those that come in now back to all that are still averaged: then all gains are 1.
+   */
+  private rests(first: number, count: number): boolean {
+    if (this.askedLast <= this.lookAhead || this.releasedLast <= this.latencyFrames) return false
+    const lowest = this.lowestCeiling(first, count)
+    for (const line of this.sounds) {
+      const length = count + 2 * HALF_WIDTH + 2
+      line.copy(length, length, this.window)
+      if (largestOf(this.window, 0, length) * MOST > lowest) return false
+    }
+    return true
+  }
+
+  private lowestCeiling(first: number, count: number): number {
+    const { ceilingDbtp } = this.setup.values
+    const same = ceilingDbtp!.constant(first, count)
+    if (same !== null) return dbToGain(same)
+    ceilingDbtp!.fill(first, count, this.ceilings)
+    let lowest = Infinity
+    for (let i = 0; i < count; i++) lowest = Math.min(lowest, this.ceilings[i]!)
+    return dbToGain(lowest)
   }
 
   /** Notes the gain that frames ask for: `count` frames from session frame `first` on, for which all that matters has come in. */
@@ -149,12 +201,7 @@ class Ceiling implements Processor {
       line.copy(length, length, window)
       for (let at = 0; at <= count; at += QUANTUM_FRAMES) {
         const many = Math.min(QUANTUM_FRAMES, count + 1 - at)
-        let largest = 0
-        for (let i = at; i <= at + many + 2 * HALF_WIDTH; i++) {
-          const size = window[i]! < 0 ? -window[i]! : window[i]!
-          if (size > largest) largest = size
-        }
-        if (largest * MOST > lowest) this.measure(at, many)
+        if (largestOf(window, at, at + many + 2 * HALF_WIDTH + 1) * MOST > lowest) this.measure(at, many)
       }
     }
     // A frame has the peak of the interval before it and of the one after it.
@@ -162,6 +209,7 @@ class Ceiling implements Processor {
       const peak = Math.max(peaks[i]!, peaks[i + 1]!)
       const ceiling = ceilings[i]!
       window[i] = peak > ceiling ? 1 - ceiling / peak : 0
+      this.askedLast = peak > ceiling ? 0 : this.askedLast + 1
     }
     this.asked.append(window, count)
   }
@@ -211,6 +259,7 @@ class Ceiling implements Processor {
       if (reduction < LEAST_DB) reduction = 0
       if (most > 0) reduction = Math.max(reduction, -log2Quick(1 - most) * DB_PER_OCTAVE)
       window[k] = reduction === 0 ? 0 : 1 - exp2Quick(-reduction / DB_PER_OCTAVE)
+      this.releasedLast = reduction === 0 ? this.releasedLast + 1 : 0
     }
     this.reduction = reduction
     this.released.append(window, count)
@@ -238,16 +287,22 @@ class Ceiling implements Processor {
 
   reset(): void {
     this.reduction = 0
+    this.askedLast = NEVER
+    this.releasedLast = NEVER
     for (const line of this.lines) line.clear()
   }
 
   save(into: Float64Array, at: number): void {
     into[at] = this.reduction
-    this.lines.forEach((line, i) => saveLine(line, into, at + 1 + i * LINE_SCALARS))
+    into[at + 1] = this.askedLast
+    into[at + 2] = this.releasedLast
+    this.lines.forEach((line, i) => saveLine(line, into, at + 3 + i * LINE_SCALARS))
   }
 
   restore(from: Float64Array, at: number): void {
     this.reduction = from[at]!
-    this.lines.forEach((line, i) => restoreLine(line, from, at + 1 + i * LINE_SCALARS))
+    this.askedLast = from[at + 1]!
+    this.releasedLast = from[at + 2]!
+    this.lines.forEach((line, i) => restoreLine(line, from, at + 3 + i * LINE_SCALARS))
   }
 }

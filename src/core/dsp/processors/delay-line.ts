@@ -57,16 +57,37 @@ export class DelayLine implements Line {
 
   /** Appends `count` samples. */
   append(from: Float64Array, count: number): void {
-    const { samples, mask, at } = this
-    for (let i = 0; i < count; i++) samples[(at + i) & mask] = from[i]!
-    this.at = at + count
+    const { samples, mask } = this
+    const start = this.at & mask
+    const first = Math.min(count, samples.length - start)
+    samples.set(from.subarray(0, first), start)
+    if (first < count) samples.set(from.subarray(first, count), 0)
+    this.at += count
+  }
+
+  /** Appends `count` samples of silence. */
+  appendSilence(count: number): void {
+    this.at += count
+    this.validFrom = this.at
   }
 
   /** Copies `count` samples, the first of them `back` before the next one to be written. */
   copy(back: number, count: number, into: Float64Array): void {
     const { samples, mask, validFrom } = this
-    const first = this.at - back
-    for (let i = 0; i < count; i++) into[i] = first + i < validFrom ? 0 : samples[(first + i) & mask]!
+    const place = this.at - back
+    const silent = Math.max(0, Math.min(count, validFrom - place))
+    if (silent > 0) into.fill(0, 0, silent)
+    if (silent === count) return
+    const start = (place + silent) & mask
+    const length = count - silent
+    const first = Math.min(length, samples.length - start)
+    into.set(samples.subarray(start, start + first), silent)
+    if (first < length) into.set(samples.subarray(0, length - first), silent + first)
+  }
+
+  /** Its memory, for loops that are too busy to ask: a ring of a power of two, sample n at `n & mask`. */
+  get ring(): { samples: Float64Array | Float32Array; mask: number } {
+    return { samples: this.samples, mask: this.mask }
   }
 
   /** Forgets all samples. */

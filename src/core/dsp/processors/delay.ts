@@ -2,6 +2,7 @@ import { log2 } from '../../units/exact'
 import { beatToSeconds, secondsToBeat } from '../../units/tempo'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import { tanPi } from './gain'
+import type { ParameterReader } from './parameter-reader'
 import {
   BLOCK_FRAMES,
   COEFFICIENT_FRAMES,
@@ -117,6 +118,8 @@ class Delay implements Processor {
   private readonly feedbacks = new Float64Array(BLOCK_FRAMES)
   private readonly mixes = new Float64Array(BLOCK_FRAMES)
   private readonly crossing: number
+  private readonly wets = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)] as const
+  private readonly known = new Map<number, number>()
 
   constructor(private setup: ProcessorSetup) {
     this.channels = channelsOf(setup)
@@ -157,40 +160,88 @@ class Delay implements Processor {
         this.now = timeAt(setup, frame)
       }
       let fade = 1
-      if (cutsLow)
-        this.runCuts(
-          this.lowCuts,
-          values.lowCutHz!.at(frame),
-          values.lowCutHz!.at(frame + COEFFICIENT_FRAMES),
-          sampleRate,
-        )
+      if (cutsLow) this.runCuts(this.lowCuts, values.lowCutHz!, frame, sampleRate)
       if (cutsHigh) {
+        this.runCuts(this.highCuts, values.highCutHz!, frame, sampleRate)
         const hz = values.highCutHz!.at(frame)
-        this.runCuts(this.highCuts, hz, values.highCutHz!.at(frame + COEFFICIENT_FRAMES), sampleRate)
         fade = Math.max(0, Math.min(1, (HIGH_CUT_FADES.to - hz) / (HIGH_CUT_FADES.to - HIGH_CUT_FADES.from)))
       }
       const last = Math.min(count, at + COEFFICIENT_FRAMES)
-      for (let i = at; i < last; i++) {
-        const weight = this.before === this.now ? 1 : (into + i - at) / this.crossing
-        const wetLeft = this.wet(0, weight, cutsLow, cutsHigh, fade)
-        const wetRight = this.channels === 2 ? this.wet(1, weight, cutsLow, cutsHigh, fade) : 0
-        const [feedback, mix] = [this.feedbacks[i]!, this.mixes[i]!]
-        const x = left[i]!
-        if (pingPong) {
-          const y = right[i]!
-          this.lines[0]!.write((x + y) / 2 + feedback * wetRight)
-          this.lines[1]!.write(feedback * wetLeft)
-          right[i] = (1 - mix) * y + mix * wetRight
-        } else {
-          this.lines[0]!.write(x + feedback * wetLeft)
-          if (this.channels === 2) {
-            const y = right[i]!
-            this.lines[1]!.write(y + feedback * wetRight)
-            right[i] = (1 - mix) * y + mix * wetRight
-          }
-        }
-        left[i] = (1 - mix) * x + mix * wetLeft
+      // What is read in one go must have been written before: at low rates a time may be shorter.
+      const most = Math.min(COEFFICIENT_FRAMES, this.before, this.now)
+      for (let i = at; i < last; i += most) {
+        const end = Math.min(last, i + most)
+        for (let c = 0; c < this.channels; c++) this.read(c, i, end, into + i - at, cutsLow, cutsHigh, fade)
+        if (pingPong) this.writeSides(left, right, i, end)
+        else for (let c = 0; c < this.channels; c++) this.write(c, sound[c]!, i, end)
       }
+    }
+  }
+
+  /** Reads what comes out of a line for some frames, no more than its time, filtered, into `wets`. */
+  private read(
+    channel: number,
+    from: number,
+    to: number,
+    into: number,
+    cutsLow: boolean,
+    cutsHigh: boolean,
+    fade: number,
+  ): void {
+    const line = this.lines[channel]!
+    const wet = this.wets[channel]!
+    const { samples, mask } = line.ring
+    const { validFrom } = line
+    const { now, before, crossing } = this
+    const start = line.at - from
+    for (let i = from; i < to; i++) {
+      const place = start + i - now
+      let x = place < validFrom ? 0 : samples[place & mask]!
+      if (before !== now) {
+        const old = start + i - before
+        const weight = (into + i - from) / crossing
+        x = x * weight + (old < validFrom ? 0 : samples[old & mask]!) * (1 - weight)
+      }
+      wet[i] = x
+    }
+    if (cutsLow) {
+      const cut = this.lowCuts[channel]!
+      for (let i = from; i < to; i++) wet[i] = wet[i]! - cut.low(wet[i]!)
+    }
+    if (cutsHigh) {
+      const cut = this.highCuts[channel]!
+      for (let i = from; i < to; i++) {
+        const low = cut.low(wet[i]!)
+        wet[i] = fade === 1 ? low : low * fade + wet[i]! * (1 - fade)
+      }
+    }
+  }
+
+  /** Writes frames of a channel into its own line, and mixes what came out of it. */
+  private write(channel: number, side: Float64Array, from: number, to: number): void {
+    const { feedbacks, mixes } = this
+    const line = this.lines[channel]!
+    const wet = this.wets[channel]!
+    const { samples, mask } = line.ring
+    const start = line.at - from
+    for (let i = from; i < to; i++) {
+      const [x, w, mix] = [side[i]!, wet[i]!, mixes[i]!]
+      samples[(start + i) & mask] = x + feedbacks[i]! * w
+      side[i] = (1 - mix) * x + mix * w
+    }
+    line.at += to - from
+  }
+
+  /** The same from side to side: what comes in goes to the left, what came out of the left to the right, and back. */
+  private writeSides(left: Float64Array, right: Float64Array, from: number, to: number): void {
+    const { feedbacks, mixes, lines, wets } = this
+    for (let i = from; i < to; i++) {
+      const [x, y, mix, feedback] = [left[i]!, right[i]!, mixes[i]!, feedbacks[i]!]
+      const [wetLeft, wetRight] = [wets[0]![i]!, wets[1]![i]!]
+      lines[0]!.write((x + y) / 2 + feedback * wetRight)
+      lines[1]!.write(feedback * wetLeft)
+      left[i] = (1 - mix) * x + mix * wetLeft
+      right[i] = (1 - mix) * y + mix * wetRight
     }
   }
 
@@ -200,8 +251,9 @@ class Delay implements Processor {
     for (const cut of this.highCuts) if (Math.abs(cut.state) < 1e-30) cut.state = 0
   }
 
-  private runCuts(cuts: readonly MovingCut[], hz: number, next: number, sampleRate: number): void {
-    const [now, then] = [coefficient(hz, sampleRate), coefficient(next, sampleRate)]
+  private runCuts(cuts: readonly MovingCut[], hz: ParameterReader, frame: number, sampleRate: number): void {
+    const now = this.coefficientOf(hz.at(frame), sampleRate)
+    const then = hz.lane ? this.coefficientOf(hz.at(frame + COEFFICIENT_FRAMES), sampleRate) : now
     for (const cut of cuts) {
       cut.run(now, then)
       // Without a cut its filter would keep what it holds for ever.
@@ -209,17 +261,14 @@ class Delay implements Processor {
     }
   }
 
-  /** What comes out of a line, filtered. `fade` is how much of the high cut there is. */
-  private wet(channel: number, weight: number, cutsLow: boolean, cutsHigh: boolean, fade: number): number {
-    const line = this.lines[channel]!
-    let x = line.read(this.now)
-    if (weight < 1) x = x * weight + line.read(this.before) * (1 - weight)
-    if (cutsLow) x -= this.lowCuts[channel]!.low(x)
-    if (cutsHigh) {
-      const low = this.highCuts[channel]!.low(x)
-      x = fade === 1 ? low : low * fade + x * (1 - fade)
+  /** The coefficient of a cut; those of the last frequencies are known. */
+  private coefficientOf(hz: number, sampleRate: number): number {
+    const { known } = this
+    if (known.get(hz) === undefined) {
+      if (known.size > 8) known.clear()
+      known.set(hz, coefficient(hz, sampleRate))
     }
-    return x
+    return known.get(hz)!
   }
 
   reset(): void {
