@@ -30,8 +30,8 @@ export class Fader {
    * What of a strip goes to the left and to the right after trim, volume and pan. For strips whose sides have no pans of
    * their own. The arrays are valid until the next call.
    */
-  levels(strip: FaderPlan, from: number, count: number): [left: Level, right: Level] {
-    const volume = this.volumeOf(strip, strip.input, from, count)
+  levels(strip: FaderPlan, input: number, from: number, count: number): [left: Level, right: Level] {
+    const volume = this.volumeOf(strip, input, from, count)
     const [panLeft, panRight] = this.pans
     const { law } = strip
     const still = strip.panLane ? strip.panLane.constant(from, count) : strip.pan

@@ -67,6 +67,35 @@ export class FusedTrack {
     meter?.(index, measured[0]!, measured[1]!, measured[2]!, measured[3]!)
   }
 
+  /**
+   * Adds what came out of a strip's inserts, after volume and pan, from index `at` of the sum on: the same as placing and
+   * adding it, to the bit. For strips without anything after their pan and without pans of their own for both sides.
+   */
+  addSound(
+    strip: TrackPlan,
+    index: number,
+    input: number,
+    sound: readonly [Float64Array, Float64Array],
+    from: number,
+    count: number,
+    at: number,
+    meter?: TrackMeter,
+  ): void {
+    const [left, right] = this.fader.levels(strip, input, from, count)
+    const { measured } = this
+    measured.fill(0)
+    for (const [side, level] of [
+      [0, left],
+      [1, right],
+    ] as const) {
+      const samples = sound[Math.min(side, strip.channels - 1)]!
+      const mix = this.kernel.mix[side]
+      const peak = addSide(mix, at, samples, 1, level, count, measured, side, meter !== undefined)
+      measured[side] = peak
+    }
+    meter?.(index, measured[0]!, measured[1]!, measured[2]!, measured[3]!)
+  }
+
   /** Sets up the run of a strip at a frame; the frame after it, or the frame itself where it is no single formula. */
   private runAt(track: TrackPlan, region: RegionPlan, frame: number, end: number, measures: boolean): number {
     const { run, segments } = this
@@ -180,7 +209,7 @@ export class FusedTrack {
     measures: boolean,
   ): void {
     const gain = regionGain(region, first, length, this.gains) ?? this.gains
-    const [left, right] = this.fader.levels(track, first, length)
+    const [left, right] = this.fader.levels(track, track.input, first, length)
     const one = this.sound(region, 0, first, length, this.samples)
     const other =
       region.channels === 2 && track.channels === 2 ? this.sound(region, 1, first, length, this.others) : one
@@ -263,7 +292,7 @@ export function onlyRegion(track: TrackPlan, from: number, count: number): Regio
 function addSide(
   mix: Float64Array,
   at: number,
-  samples: Float32Array,
+  samples: Float32Array | Float64Array,
   gain: number | Float64Array,
   level: number | Float64Array,
   count: number,
@@ -285,7 +314,7 @@ function addSide(
 function addSideMeasured(
   mix: Float64Array,
   at: number,
-  samples: Float32Array,
+  samples: Float32Array | Float64Array,
   gain: number | Float64Array,
   level: number | Float64Array,
   count: number,

@@ -276,6 +276,12 @@ export class Graph {
       return
     }
     const input = processed ? plan.centre : plan.input
+    const direct = this.onlyFeed(feeds)
+    if (direct && plan.afterPan.length === 0 && !(plan.channels === 2 && plan.panMode === 'pair')) {
+      direct.touched = true
+      direct.fused.addSound(plan, runner.index, input, sound, frame, count, offset, meter)
+      return
+    }
     if (feeds.some((feed) => feed.plan.point === 'inserts')) {
       for (const side of [0, 1] as const) {
         placed[side].set(sound[Math.min(side, plan.channels - 1)]!.subarray(0, count))
@@ -294,8 +300,12 @@ export class Graph {
 
   /** Where a strip can be added in one loop: nothing remembers on its way, and it goes there alone, as it is. */
   private quickWay({ chain, feeds, input }: Runner): Input | null {
-    const [feed, other] = feeds
-    if (chain.length > 0 || input || !feed || other || feed.line) return null
+    return chain.length > 0 || input ? null : this.onlyFeed(feeds)
+  }
+
+  /** What a strip feeds where it goes there alone, as it is, and at the same time. */
+  private onlyFeed([feed, other]: readonly Feed[]): Input | null {
+    if (!feed || other || feed.line) return null
     const { point, level, lane } = feed.plan
     return point === 'post' && level === 1 && !lane ? feed.to : null
   }

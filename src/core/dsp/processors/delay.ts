@@ -77,6 +77,10 @@ export const delayKind: ProcessorKind = {
   create: (setup) => new Delay(setup),
 }
 
+/** How much of a high cut there is, 0…1. */
+const highCutFade = (hz: number): number =>
+  Math.max(0, Math.min(1, (HIGH_CUT_FADES.to - hz) / (HIGH_CUT_FADES.to - HIGH_CUT_FADES.from)))
+
 /** A filter of first order whose coefficient runs straight between every sixteenth frame. */
 class MovingCut {
   state = 0
@@ -151,6 +155,14 @@ class Delay implements Processor {
     const cutsLow = values.lowCutHz!.everOther(0)
     const cutsHigh = values.highCutHz!.everOther(HIGH_CUT_FADES.to)
     const pingPong = values.pingPong!.still > 0
+    const still = !cutsLow && (!cutsHigh || !values.highCutHz!.lane) && !pingPong && this.isStill(from, count)
+    if (still) {
+      const hz = values.highCutHz!.still
+      const fade = highCutFade(hz)
+      for (let c = 0; c < this.channels; c++)
+        this.processStill(c, sound[c]!, count, cutsHigh ? this.coefficientOf(hz, sampleRate) : 0, fade)
+      return
+    }
     for (let at = 0; at < count; at += COEFFICIENT_FRAMES) {
       const frame = from + at
       if (frame % QUANTUM_FRAMES === 0) this.flush()
@@ -164,7 +176,7 @@ class Delay implements Processor {
       if (cutsHigh) {
         this.runCuts(this.highCuts, values.highCutHz!, frame, sampleRate)
         const hz = values.highCutHz!.at(frame)
-        fade = Math.max(0, Math.min(1, (HIGH_CUT_FADES.to - hz) / (HIGH_CUT_FADES.to - HIGH_CUT_FADES.from)))
+        fade = highCutFade(hz)
       }
       const last = Math.min(count, at + COEFFICIENT_FRAMES)
       // What is read in one go must have been written before: at low rates a time may be shorter.
@@ -176,6 +188,45 @@ class Delay implements Processor {
         else for (let c = 0; c < this.channels; c++) this.write(c, sound[c]!, i, end)
       }
     }
+  }
+
+  /** Whether the time stays the same over some frames, and is long enough for all of them to be read as they are written. */
+  private isStill(from: number, count: number): boolean {
+    const { now, before, setup } = this
+    if (now !== before) return false
+    return (
+      setup.values.noteValue!.still === 0 &&
+      setup.values.timeMs!.lane === null &&
+      timeAt(setup, from) === now &&
+      count > 0
+    )
+  }
+
+  /** The whole of a channel where nothing but feedback and mix moves, in one loop; the same as frame by frame, to the bit. */
+  private processStill(channel: number, side: Float64Array, count: number, cut: number, fade: number): void {
+    const { feedbacks, mixes, now } = this
+    const line = this.lines[channel]!
+    const { samples, mask } = line.ring
+    const { at, validFrom } = line
+    const filter = this.highCuts[channel]!
+    let { state } = filter
+    for (let i = 0; i < count; i++) {
+      if (i % QUANTUM_FRAMES === 0 && state < 1e-30 && state > -1e-30) state = 0
+      const place = at + i - now
+      let wet = place < validFrom ? 0 : samples[place & mask]!
+      if (cut > 0) {
+        const v = (wet - state) * cut
+        const low = v + state
+        state = low + v
+        wet = fade === 1 ? low : low * fade + wet * (1 - fade)
+      }
+      const x = side[i]!
+      const mix = mixes[i]!
+      samples[(at + i) & mask] = x + feedbacks[i]! * wet
+      side[i] = (1 - mix) * x + mix * wet
+    }
+    filter.state = state
+    line.at = at + count
   }
 
   /** Reads what comes out of a line for some frames, no more than its time, filtered, into `wets`. */
