@@ -57,7 +57,10 @@ test(
             before.call(player.node.port, event)
           }
           player.beginCapture()
-          const field = document.querySelector<HTMLInputElement>('input[aria-label="Mix volume"]')!
+          const field = [...document.querySelectorAll('input')].find(
+            (f) =>
+              f.labels?.[0]?.textContent === 'Mix volume' || f.getAttribute('aria-label') === 'Mix volume',
+          )!
           const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')!.set!
           const type = (text: string) => {
             field.focus()

@@ -54,7 +54,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
           for (const side of once) expect(side.every(Number.isFinite)).toBe(true)
         },
       ),
-      { numRuns: 60 },
+      { numRuns: 20 },
     )
   })
 
@@ -71,7 +71,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
         const all = whole(longer, from + 1500)
         expectSame(all, [part[0].subarray(from - start), part[1].subarray(from - start)], from)
       }),
-      { numRuns: 40 },
+      { numRuns: 20 },
     )
   })
 
@@ -106,7 +106,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
           }
         },
       ),
-      { numRuns: 40 },
+      { numRuns: 20 },
     )
   })
 
@@ -128,7 +128,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
           expectSame(once, rendered(renderer, from, FRAMES, [1024]), from)
         },
       ),
-      { numRuns: 30 },
+      { numRuns: 20 },
     )
   })
 
@@ -146,7 +146,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
             worst = Math.max(worst, Math.abs(once[side][i]! - part[side][i - from]!))
         expect(worst).toBeLessThan(1e-6)
       }),
-      { numRuns: 40 },
+      { numRuns: 20 },
     )
   })
 })
