@@ -70,7 +70,11 @@ test('a delay that tracks share by a bus, and a ceiling on the mix: played and e
 
   await page.getByRole('button', { name: /^Mix inserts/ }).click()
   await addInsert(page, 'Ceiling', 1)
-  await type(page, 'Ceiling', 'Ceiling', '-6')
+  await type(page, 'Ceiling', 'Level', '-6')
+  // Its lane is opened below the mix, and can be shaped there.
+  await page.getByRole('button', { name: 'Lane of Level' }).click()
+  await expect(page.getByTestId(/^mix-insert:.*-lane$/)).toBeVisible()
+  await page.getByRole('button', { name: 'Lane of Level' }).click()
   await page.keyboard.press('Escape')
 
   const session = await sessionOf(page)

@@ -16,6 +16,7 @@ import type { Session } from '../core/model/session'
 import { commit } from './edits'
 import type { RootState, Thunk } from './store'
 import { headPicked, headsReleased, selected } from './view-slice'
+import { sayWhyNot } from './why-not'
 
 /** The tracks that a command at the head of one is about: all selected heads where it is among them, else it alone. */
 export const tracksMeant = ({ view }: RootState, trackId: string): string[] =>
@@ -45,8 +46,23 @@ export const addTrackBelow =
     if (session) dispatch(andPickNew(commit(addTrack, { name: freeName(session), channels, after })))
   }
 
-export const duplicateHeads = (trackIds: readonly string[], regions: boolean): Thunk =>
-  andPickNew(commit(duplicateTracks, { trackIds, regions }))
+/** Whether only buses are meant, for what can be done to tracks alone; then it is said why nothing happens. */
+const onlyBuses =
+  (trackIds: readonly string[], why: string): Thunk<boolean> =>
+  (_dispatch, getState) => {
+    const { session } = getState().session
+    const only = session !== null && trackIds.every((id) => session.buses[id])
+    if (only) sayWhyNot(why)
+    return only
+  }
+
+export const duplicateHeads =
+  (trackIds: readonly string[], regions: boolean): Thunk =>
+  (dispatch) => {
+    if (dispatch(onlyBuses(trackIds, 'A bus cannot be duplicated: add one, and give it the same inserts.')))
+      return
+    dispatch(andPickNew(commit(duplicateTracks, { trackIds, regions })))
+  }
 
 /** Deletes tracks with their regions. */
 export const deleteHeads =
@@ -75,8 +91,11 @@ export const moveHeads =
 export const changeTracks = (trackIds: readonly string[], change: TrackChange): Thunk<boolean> =>
   commit(setTrack, { trackIds, change })
 
-export const setChannels = (trackIds: readonly string[], channels: 1 | 2): Thunk<boolean> =>
-  commit(setTrackChannels, { trackIds, channels })
+export const setChannels =
+  (trackIds: readonly string[], channels: 1 | 2): Thunk<boolean> =>
+  (dispatch) =>
+    !dispatch(onlyBuses(trackIds, 'A bus is always stereo.')) &&
+    dispatch(commit(setTrackChannels, { trackIds, channels }))
 
 /** Solos only these tracks; without any, all are heard again. */
 export const soloOnly = (trackIds: readonly string[]): Thunk<boolean> => commit(setSolos, { trackIds })

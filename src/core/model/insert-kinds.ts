@@ -109,7 +109,7 @@ export const INSERT_KINDS = [
     name: 'Ceiling',
     about: 'Keeps true peaks under a level by turning down ahead of them.',
     parameters: [
-      number('ceilingDbtp', 'Ceiling', 'dBTP', [-24, 0, -1]),
+      number('ceilingDbtp', 'Level', 'dBTP', [-24, 0, -1]),
       number('lookAheadMs', 'Look-ahead', 'ms', [1, 20, 5], { moves: 'never' }),
       number('releaseMs', 'Release', 'ms', [10, 2000, 150], { moves: 'every-sixteenth' }, true),
     ],

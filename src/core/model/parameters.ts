@@ -163,7 +163,7 @@ const volume: Parameter = {
       name: 'Volume',
       place: 'of the track',
       about:
-        'The track’s fader, after its regions were shaped. Its lane lies over the tracks: hold P and ' +
+        'The fader, after regions and inserts. Its lane lies over the rows: hold P and ' +
         'sweep to lower or raise a stretch, D to draw, W to weave; double-click adds a knot.',
     }),
     mix: {

@@ -105,6 +105,7 @@ import { toast } from '../parts/toast'
 import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './drawing/geometry'
 import { duplicateHere } from './hands/duplicate'
 import { LANE_PLAYS } from './hands/whole-lane'
+import { addBusInSight } from './hands/add-bus'
 import { underPointer } from './hands/pointed'
 import { gridFrames, toNextGrid } from './hands/snap'
 import { stepKnots } from './hands/step-knots'
@@ -225,12 +226,22 @@ const withTracks =
     else sayWhyNot('There is no track yet: add one, or import audio.')
   }
 
+/** What was deleted, of the state before. */
+function deletedWords(before: RootState, ids: readonly string[]): string {
+  const bus = ids.length === 1 ? before.session.session?.buses[ids[0]!] : undefined
+  if (bus) return `The bus “${bus.name}” was removed. What went through it goes where it went.`
+  return ids.length === 1
+    ? 'The track was deleted, with what lay on it.'
+    : `${ids.length} tracks were deleted, with what lay on them.`
+}
+
 const deleteTracks: Thunk = (dispatch) =>
   dispatch(
-    withTracks((trackIds) => (d) => {
+    withTracks((trackIds) => (d, getState) => {
+      const state = getState()
       if (d(deleteHeads(trackIds)))
         toast({
-          text: `${trackIds.length === 1 ? 'The track was' : `${trackIds.length} tracks were`} deleted, with what lay on ${trackIds.length === 1 ? 'it' : 'them'}.`,
+          text: deletedWords(state, trackIds),
           action: { label: 'Undo', run: () => void d(undo()) },
           stays: 8000,
         })
@@ -460,7 +471,7 @@ function commandRuns(
 
     'add-mono': () => dispatch(addTrackBelow(null, 1)),
     'add-stereo': () => dispatch(addTrackBelow(null, 2)),
-    'add-bus': () => dispatch(addBusFor()),
+    'add-bus': () => dispatch(addBusInSight()),
     'bus-for-tracks': () => dispatch(withTracks((ids) => addBusFor(ids))),
     inserts: () => dispatch(withTracks(() => (d) => void d(dialogShown('strip')))),
     'mix-inserts': () => void dispatch(dialogShown('mix-inserts')),

@@ -17,7 +17,6 @@ import { EditableName } from '../../parts/editable-name'
 import { HeightHandle } from '../../parts/height-handle'
 import { Fader } from './fader'
 import { HeadField } from './head-fields'
-import { addBusFor } from '../../../store/strip-actions'
 import { addTrackBelow, soloOnly, tracksMeant } from '../../../store/track-actions'
 import { MixHead } from './mix-head'
 import { GroupSign } from './group-sign'
@@ -28,6 +27,7 @@ import { useReorder } from './use-reorder'
 import { useSwitchSweep, wasSwept, type SwitchSweep } from './use-switch-sweep'
 import { LaneHeads, LanesMenu } from './lane-heads'
 import { lanesBelow } from '../drawing/open-lanes'
+import { addBusInSight } from '../hands/add-bus'
 import { sameLook } from '../../parts/same-look'
 import { usePushed } from '../parts/sheet'
 import { useFocusSeen, useWheel } from '../parts/use-view'
@@ -114,7 +114,7 @@ export const Rail = memo(function Rail({
               type="button"
               aria-label="Add a bus"
               title="Add a bus: tracks can go through it, or send some of their sound to it"
-              onClick={() => dispatch(addBusFor())}
+              onClick={() => dispatch(addBusInSight())}
               className="flex h-6 w-6 items-center justify-center rounded-md hover:bg-fold"
             >
               <Merge size={14} />

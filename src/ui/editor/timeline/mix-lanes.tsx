@@ -1,7 +1,7 @@
 import { rowIds } from '../../../core/model/strips'
 import { memo, useCallback, useMemo, useRef } from 'react'
-import { threadWords, type LaneRef } from '../../../core/edit'
-import { FADER, parameterOf } from '../../../core/model/parameters'
+import { sameRef, threadWords, type LaneRef } from '../../../core/edit'
+import { FADER, findCommonParameter, parameterOf } from '../../../core/model/parameters'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { beadOf } from '../../../store/beads'
@@ -9,6 +9,7 @@ import {
   beadPicked,
   LANE_HEIGHT,
   laneHeightSet,
+  lanePicked,
   MIX_HEIGHT,
   mixHeightSet,
   type View,
@@ -39,7 +40,11 @@ export const MixLanes = memo(
       </>
     )
   },
-  sameParts('id', 'regions', 'trackIds'),
+  (before, after) =>
+    sameParts<{ session: Session }>('id', 'regions', 'trackIds', 'busIds')(before, after) &&
+    // Which lanes the mix has depends on its inserts.
+    before.session.mix.inserts === after.session.mix.inserts &&
+    before.session.mix.lastInserts === after.session.mix.lastInserts,
 )
 
 /** A lane of the mix. Whatever is done to it picks it in the Path. */
@@ -47,7 +52,11 @@ function MixLane({ session, lane, height }: { session: Session; lane: string; he
   const dispatch = useAppDispatch()
   const bead = beadOf(null, lane)
   const thread = useMemo((): LaneRef => ({ kind: 'lane', trackId: null, lane }), [lane])
-  const picked = useAppSelector((s) => s.view.bead === bead)
+  // Lanes of inserts have no stage of the Path: they lead by themselves.
+  const isStage = findCommonParameter(lane) !== undefined
+  const picked = useAppSelector(({ view: { bead: shown, lead } }) =>
+    isStage ? shown === bead : lead.kind === 'lane' && sameRef(lead.ref, thread),
+  )
   const area = useRef<HTMLDivElement>(null)
   useWheel(area, sessionLength(session), rowIds(session).length)
   const viewOf = useCallback(
@@ -61,7 +70,7 @@ function MixLane({ session, lane, height }: { session: Session; lane: string; he
   return (
     <div
       ref={area}
-      onPointerDownCapture={() => dispatch(beadPicked(bead))}
+      onPointerDownCapture={() => dispatch(isStage ? beadPicked(bead) : lanePicked(thread))}
       data-testid={`${bead}-lane`}
       className={`apart relative shrink-0 border-t border-seam ${picked ? 'bg-linen' : 'bg-cloth/70'}`}
       style={{ height }}
