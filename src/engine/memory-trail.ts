@@ -61,8 +61,7 @@ export class MemoryTrail {
     const { turn, states } = this.known(at, frame)
     const kept = turn?.kept
     if (states.length === 0 && kept && frame >= kept.frame && frame - kept.frame <= REACH) {
-      renderer.putBack(kept)
-      renderer.skipTo(frame)
+      renderer.putBack(kept, frame)
     } else renderer.resume(states, frame)
   }
 

@@ -48,7 +48,10 @@ export function isAudible(session: Session, id: string): boolean {
   const row = rowOf(session, id)!
   if (row.muted) return false
   const feeds = feedsThatSound(session)
-  return feeds.has(id) || row.sends.some((send) => feeds.has(feedKey({ from: id, sendId: send.id })))
+  return (
+    feeds.has(feedKey({ from: id, sendId: null })) ||
+    row.sends.some((send) => feeds.has(feedKey({ from: id, sendId: send.id })))
+  )
 }
 
 const sounding = new WeakMap<Session, ReadonlySet<string>>()

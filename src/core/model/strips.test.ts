@@ -182,7 +182,10 @@ test('version 1 gets no buses, and its tracks go to the mix', () => {
 })
 
 describe('what sounds', () => {
-  const heard = (s: Session) => [...soundingFeeds(s)].sort()
+  const heard = (s: Session) =>
+    [...soundingFeeds(s)]
+      .map((key) => (JSON.parse(key) as (string | null)[]).filter(Boolean).join(' '))
+      .sort()
   test('all of it, without mutes and solos', () =>
     expect(heard(session())).toEqual(['a', 'a to-y', 'b', 'x', 'y']))
   test('a muted strip feeds nothing, neither its output nor its sends', () =>

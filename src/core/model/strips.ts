@@ -112,9 +112,9 @@ export function canFeed(session: Session, from: string, to: string): boolean {
   return !seen.has(from)
 }
 
-/** A word for a feed. */
+/** A word for a feed; ids may have any characters in them. */
 export const feedKey = ({ from, sendId }: Pick<Feed, 'from' | 'sendId'>): string =>
-  sendId === null ? from : `${from} ${sendId}`
+  JSON.stringify([from, sendId])
 
 /**
  * The feeds that sound, by `feedKey`. What is muted feeds nothing. While anything is soloed, that sounds what a soloed strip

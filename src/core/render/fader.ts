@@ -56,7 +56,7 @@ export class Fader {
 
   /**
    * Places a strip's sound, one array a channel, between left and right: `input` (a factor) times volume times pan, and what
-   * acts after the pan.
+   * acts after the pan. `before` leaves the volume out, for what is taken before the fader.
    */
   place(
     strip: FaderPlan,
@@ -65,21 +65,10 @@ export class Fader {
     from: number,
     count: number,
     out: readonly [Float64Array, Float64Array],
+    before = false,
   ): void {
-    this.placeAt(strip, this.volumeOf(strip, input, from, count), sound, from, count, out)
-    this.applyAfterPan(strip.afterPan, out, from, count)
-  }
-
-  /** The same without the volume, for what is taken before the fader. */
-  placeBefore(
-    strip: FaderPlan,
-    input: number,
-    sound: readonly Float64Array[],
-    from: number,
-    count: number,
-    out: readonly [Float64Array, Float64Array],
-  ): void {
-    this.placeAt(strip, input, sound, from, count, out)
+    const volume = before ? input : this.volumeOf(strip, input, from, count)
+    this.placeAt(strip, volume, sound, from, count, out)
     this.applyAfterPan(strip.afterPan, out, from, count)
   }
 

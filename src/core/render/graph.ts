@@ -3,6 +3,7 @@ import { QUANTUM_FRAMES } from '../dsp/processors'
 import { scaledTop } from '../units/taper'
 import { Chain, newChainState, type ChainState, type KeptChain } from './chain'
 import { add, Fader, measure, type Level } from './fader'
+import { isPutOut } from './memory'
 import { FeedLine, type KeptFeed } from './feed-line'
 import { FusedTrack, onlyRegion } from './fused-track'
 import type { FeedPlan, RenderPlan, TrackPlan } from './render-plan'
@@ -164,17 +165,17 @@ export class Graph {
   }
 
   /** Whether a strip is put out below the mix: the only one, or each that goes to the mix. */
-  private isTapped({ id, feeds }: TrackPlan): boolean {
-    const { only } = this.plan
-    return only === null ? feeds.some((feed) => feed.to === null && feed.key === id) : only.has(id)
+  private isTapped(strip: TrackPlan): boolean {
+    return isPutOut(this.plan, strip)
   }
 
   /** What a strip feeds. Below the mix nothing goes there: what is put out is tapped. */
   private feedsOf({ plan }: Runner, byId: ReadonlyMap<string, Input>): Omit<Feed, 'line'>[] {
     const feeds: Omit<Feed, 'line'>[] = []
     if (this.stage !== 'mix' && this.isTapped(plan)) {
-      const point = this.stage === 'insert' ? 'inserts' : 'post'
-      feeds.push({ plan: { key: `${plan.id} tap`, to: null, point, level: 1, lane: null }, to: this.mix })
+      const point = this.stage === 'insert' ? ('inserts' as const) : ('post' as const)
+      const tap = { key: `tap ${plan.id}`, isOutput: false, to: null, point, level: 1, lane: null } as const
+      feeds.push({ plan: tap, to: this.mix })
     }
     for (const feed of plan.feeds) {
       const to = feed.to === null ? (this.stage === 'mix' ? this.mix : undefined) : byId.get(feed.to)
@@ -290,7 +291,7 @@ export class Graph {
       this.feed(feeds, 'inserts', frame, offset, count)
     }
     if (feeds.some((feed) => feed.plan.point === 'pre')) {
-      this.fader.placeBefore(plan, input, sound, frame, count, placed)
+      this.fader.place(plan, input, sound, frame, count, placed, true)
       this.feed(feeds, 'pre', frame, offset, count)
     }
     this.fader.place(plan, input, sound, frame, count, placed)

@@ -52,6 +52,10 @@ export function planMemory(tracks: readonly TrackPlan[], order: readonly number[
   return { remembers, aheadFrames: most.latency, tailFrames: most.tail, settleFrames: most.settle }
 }
 
+/** Whether a strip is put out below the mix: the only ones, or each whose output is the mix. */
+export const isPutOut = ({ only }: RenderPlan, { id, feeds }: TrackPlan): boolean =>
+  only ? only.has(id) : feeds.some((feed) => feed.isOutput && feed.to === null)
+
 /** Seconds that something sounds on after the last region, at most, and of the fade that ends it then. */
 const MOST_TAIL_SECONDS = 60
 const TAIL_FADE_SECONDS = 1

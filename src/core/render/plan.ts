@@ -254,12 +254,15 @@ function planFeeds(session: Session, row: Row, sounding: ReadonlySet<string>, un
   const { id, output, sends, lanes } = row
   const feeds: FeedPlan[] = []
   const target = (to: string) => (to === TO_MIX ? null : to)
-  if (sounding.has(id)) feeds.push({ key: id, to: target(output), point: 'post', level: 1, lane: null })
+  const out = feedKey({ from: id, sendId: null })
+  if (sounding.has(out))
+    feeds.push({ key: out, isOutput: true, to: target(output), point: 'post', level: 1, lane: null })
   for (const send of sends) {
     const key = feedKey({ from: id, sendId: send.id })
     if (!sounding.has(key)) continue
     const lane = laneReader(lanes, sendLaneKey(send.id), session.sampleRate, unshaped)
-    feeds.push({ key, to: target(send.to), point: send.point, level: fader(send.levelDb), lane })
+    const level = fader(send.levelDb)
+    feeds.push({ key, isOutput: false, to: target(send.to), point: send.point, level, lane })
   }
   return feeds
 }
@@ -274,10 +277,9 @@ function planRow(
   sounding: ReadonlySet<string>,
   unshaped: boolean,
 ): TrackPlan {
-  const heard = [
-    sounding.has(row.id),
-    ...row.sends.map((s) => sounding.has(feedKey({ from: row.id, sendId: s.id }))),
-  ]
+  const heard = [null, ...row.sends.map((send) => send.id)].map((sendId) =>
+    sounding.has(feedKey({ from: row.id, sendId })),
+  )
   const of = [session.sampleRate, session.panLaw, session.tempo, unshaped, ...heard, ...regions]
   const known = plannedRows.get(row)
   if (known?.of.length === of.length && known.of.every((part, i) => part === of[i])) return known.plan
@@ -308,8 +310,8 @@ function planMix(session: Session, unshaped: boolean): MixPlan {
 function renderOrder(session: Session): number[] {
   const sorted = sortedBuses(session)
   if ('circle' in sorted) throw new RangeError(`strips ${sorted.circle.join(', ')} form a circle`)
-  const rows = rowIds(session)
-  return [...session.trackIds.map((_, i) => i), ...sorted.order.map((id) => rows.indexOf(id))]
+  const places = new Map(rowIds(session).map((id, place) => [id, place]))
+  return [...session.trackIds, ...sorted.order].map((id) => places.get(id)!)
 }
 
 /** The plan of a session, in the order of its tracks. The session must keep the rules. */

@@ -86,8 +86,10 @@ export interface InsertPlan {
 
 /** A way from a strip to a bus, or with null to the mix. */
 export interface FeedPlan {
-  /** A word for it that stays the same while the session changes: the strip's id, or that and the send's. */
+  /** A word for it that stays the same while the session changes. */
   key: string
+  /** Whether it is the strip's output, and not a send. */
+  isOutput: boolean
   to: string | null
   /** Whether the fader is in it. */
   point: 'pre' | 'post'

@@ -1,7 +1,7 @@
 import { QUANTUM_FRAMES } from '../dsp/processors'
 import { newStripKernel } from '../dsp/kernels/strip'
 import { Graph, newGraphState, quantumOf, type ChainSource, type GraphState, type KeptGraph } from './graph'
-import { soundingEnd, tailGain } from './memory'
+import { isPutOut, soundingEnd, tailGain } from './memory'
 import type { RenderPlan } from './render-plan'
 import { RegionSum } from './region-sum'
 import { RENDER_BLOCK } from './render-block'
@@ -17,7 +17,7 @@ import type { Stage, TrackMeter } from './stage'
  */
 export class Renderer {
   private graph: Graph | null = null
-  private graphStage: Stage = 'mix'
+  private graphStage: Exclude<Stage, 'clip'> = 'mix'
   private current: RenderPlan
   private ends: ReturnType<typeof soundingEnd>
   /** The block that came out last, 64-bit, and which session frames it has. */
@@ -132,12 +132,8 @@ export class Renderer {
 
   /** Begins empty at the quantum of a session frame, the next that is rendered. */
   jump(frame: number): void {
-    this.graphOf(this.stage()).jump(frame)
+    this.graphOf(this.graphStage).jump(frame)
     this.begin(frame)
-  }
-
-  private stage(): Exclude<Stage, 'clip'> {
-    return this.graphStage === 'clip' ? 'mix' : this.graphStage
   }
 
   private begin(frame: number): void {
@@ -147,25 +143,23 @@ export class Renderer {
 
   /** Writes what is remembered before the quantum of the frame that comes next. */
   save(into: GraphState): void {
-    const graph = this.graphOf(this.stage())
+    const graph = this.graphOf(this.graphStage)
     if (this.next === null || graph.cursor <= this.next) graph.save(into)
     else copyState(this.before, into)
   }
 
   /**
    * Makes a session frame the next one, going on from states that were saved before it (oldest first) under this plan or an
-   * earlier one. Returns the session frame from which sound is read for that.
+   * earlier one.
    */
-  resume(states: readonly GraphState[], frame: number): number {
-    const graph = this.graphOf(this.stage())
-    graph.resume(states, frame)
+  resume(states: readonly GraphState[], frame: number): void {
+    this.graphOf(this.graphStage).resume(states, frame)
     this.begin(frame)
-    return graph.cursor
   }
 
   /** A copy of all that is remembered before the quantum of the frame that comes next. */
   keep(): KeptRender {
-    const graph = this.graphOf(this.stage())
+    const graph = this.graphOf(this.graphStage)
     if (this.next === null || graph.cursor <= this.next)
       return { frame: this.next ?? graph.cursor, graph: graph.keep() }
     const now = newGraphState()
@@ -176,26 +170,25 @@ export class Renderer {
     return kept
   }
 
-  /** Goes on from what was kept under the same plan. */
-  putBack({ frame, graph }: KeptRender): void {
-    this.graphOf(this.stage()).putBack(graph)
-    this.begin(frame)
-  }
-
-  /** Goes on to a session frame a little later; what lies between is rendered and not put out. */
-  skipTo(frame: number): void {
-    this.begin(frame)
+  /**
+   * Goes on from what was kept, with the frame of then or a little later one: what lies between is rendered and not put out.
+   */
+  putBack({ frame, graph }: KeptRender, next = frame): void {
+    this.graphOf(this.graphStage).putBack(graph)
+    this.begin(next)
   }
 
   private renderRegions(from: number, left: Float32Array, right: Float32Array): void {
-    const { tracks, only } = this.current
+    const { tracks } = this.current
     for (let done = 0; done < left.length; done += RENDER_BLOCK) {
       const count = Math.min(RENDER_BLOCK, left.length - done)
       for (const side of this.sum) side.fill(0, 0, count)
       for (const track of tracks) {
-        const heard =
-          only === null ? track.feeds.some((f) => f.to === null && f.key === track.id) : only.has(track.id)
-        if (!heard || !this.regions.sum(track, track.inputChannels, from + done, count, this.sound)) continue
+        if (
+          !isPutOut(this.current, track) ||
+          !this.regions.sum(track, track.inputChannels, from + done, count, this.sound)
+        )
+          continue
         for (const side of [0, 1] as const) {
           const sound = this.sound[Math.min(side, track.inputChannels - 1)]!
           const sum = this.sum[side]

@@ -54,6 +54,11 @@ export function cosHalfPi(x: number): number {
   return x <= 0.5 ? kernelCos(x * HALF_PI) : kernelSin((1 - x) * HALF_PI)
 }
 
+/** `tan(πx)` for 0 ≤ x < 0.5. */
+export function tanPi(x: number): number {
+  return sinHalfPi(2 * x) / sinHalfPi(1 - 2 * x)
+}
+
 /**
  * `cos(πx/2)` for x in -1…1 by one polynomial, `(1 - x²)·q(x²)` with q fitted at Chebyshev nodes: within 1e-11, exactly 1
  * at 0 and 0 at ±1. For loops over every sample, which branches would slow down.

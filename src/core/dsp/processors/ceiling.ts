@@ -16,6 +16,8 @@ import {
 /** Points looked at from one sample to the next, and samples looked at to each side of them. */
 const PHASES = 8
 const HALF_WIDTH = 16
+/** Samples that are looked at besides those of a block: those around its intervals, and around the point before them. */
+const AROUND = 2 * HALF_WIDTH + 2
 /** Shape of the window: 79 dB of what lies beyond 0.58 of the sample rate are kept away (J. F. Kaiser, 1974). */
 const BETA = 7.7
 const LOG2_OF_E = 1.4426950408889634
@@ -111,7 +113,7 @@ class Ceiling implements Processor {
   private askedLast = NEVER
   /** How many frames ago the last was released whose gain was less than 1. */
   private releasedLast = NEVER
-  private readonly window = new Float64Array(BLOCK_FRAMES + 2 * HALF_WIDTH + 3)
+  private readonly window = new Float64Array(BLOCK_FRAMES + AROUND)
   private readonly peaks = new Float64Array(BLOCK_FRAMES + 1)
   private readonly ceilings = new Float64Array(BLOCK_FRAMES)
   private readonly gains: Float64Array
@@ -122,7 +124,7 @@ class Ceiling implements Processor {
     this.channels = setup.channels
     this.latencyFrames = latencyFrames(setup)
     this.lookAhead = lookAheadFrames(setup)
-    const window = this.latencyFrames + 2 * HALF_WIDTH + BLOCK_FRAMES + 2
+    const window = this.latencyFrames + BLOCK_FRAMES + AROUND
     this.sounds = Array.from({ length: this.channels }, () => new DelayLine(window, true))
     this.asked = new DelayLine(window + this.lookAhead, true)
     this.released = new DelayLine(window + this.lookAhead, true)
@@ -138,72 +140,75 @@ class Ceiling implements Processor {
 
   process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
     for (let c = 0; c < this.channels; c++) this.sounds[c]!.append(sound[c]!, count)
-    if (this.rests(from + this.latencyFrames - HALF_WIDTH - 1, count)) {
-      // Nothing is asked, and nothing that was is still heard: the sound is only late.
-      this.asked.appendSilence(count)
-      this.released.appendSilence(count)
+    const first = from + this.latencyFrames - HALF_WIDTH - 1
+    const lowest = this.lowestCeiling(first, count)
+    const quiet = this.isQuiet(lowest, count)
+    // Nothing is asked, and nothing that was is still averaged: the sound is only late.
+    if (quiet && this.askedLast > this.lookAhead && this.releasedLast > this.latencyFrames) {
+      this.asked.restFor(count)
+      this.released.restFor(count)
       this.askedLast += count
       this.releasedLast += count
-      for (let c = 0; c < this.channels; c++)
-        this.sounds[c]!.copy(this.latencyFrames + count, count, sound[c]!)
+      this.delay(sound, count)
       return
     }
-    this.ask(from + this.latencyFrames - HALF_WIDTH - 1, count)
-    this.release(from + this.latencyFrames - HALF_WIDTH - 1 - this.lookAhead, count)
+    this.ask(lowest, quiet, count)
+    this.release(first - this.lookAhead, count)
     this.average(count)
+    this.delay(sound, count)
     const { gains } = this
     for (let c = 0; c < this.channels; c++) {
       const out = sound[c]!
-      this.sounds[c]!.copy(this.latencyFrames + count, count, out)
       for (let i = 0; i < count; i++) out[i] = out[i]! * gains[i]!
     }
   }
 
-  /**
-   * Whether no frame asks for less gain, from those that come in now back to all that are still averaged: then all gains are 1.
-   */
-  private rests(first: number, count: number): boolean {
-    if (this.askedLast <= this.lookAhead || this.releasedLast <= this.latencyFrames) return false
-    const lowest = this.lowestCeiling(first, count)
-    for (const line of this.sounds) {
-      const length = count + 2 * HALF_WIDTH + 2
-      line.copy(length, length, this.window)
-      if (largestOf(this.window, 0, length) * MOST > lowest) return false
-    }
-    return true
+  /** Puts the sound of as long ago as the latency where it came in. */
+  private delay(sound: readonly [Float64Array, Float64Array], count: number): void {
+    for (let c = 0; c < this.channels; c++) this.sounds[c]!.copy(this.latencyFrames + count, count, sound[c]!)
   }
 
+  /** Writes the ceilings of frames, linear, and returns the least. */
   private lowestCeiling(first: number, count: number): number {
+    const { ceilings } = this
     const { ceilingDbtp } = this.setup.values
     const same = ceilingDbtp!.constant(first, count)
-    if (same !== null) return dbToGain(same)
-    ceilingDbtp!.fill(first, count, this.ceilings)
+    if (same !== null) {
+      const ceiling = dbToGain(same)
+      ceilings.fill(ceiling, 0, count)
+      return ceiling
+    }
+    ceilingDbtp!.fill(first, count, ceilings)
     let lowest = Infinity
-    for (let i = 0; i < count; i++) lowest = Math.min(lowest, this.ceilings[i]!)
-    return dbToGain(lowest)
+    for (let i = 0; i < count; i++) {
+      ceilings[i] = dbToGain(ceilings[i]!)
+      if (ceilings[i]! < lowest) lowest = ceilings[i]!
+    }
+    return lowest
   }
 
-  /** Notes the gain that frames ask for: `count` frames from session frame `first` on, for which all that matters has come in. */
-  private ask(first: number, count: number): void {
-    const { peaks, window, ceilings, setup } = this
-    const { ceilingDbtp } = setup.values
-    const same = ceilingDbtp!.constant(first, count)
-    if (same === null) {
-      ceilingDbtp!.fill(first, count, ceilings)
-      for (let i = 0; i < count; i++) ceilings[i] = dbToGain(ceilings[i]!)
-    } else ceilings.fill(dbToGain(same), 0, count)
-    let lowest = Infinity
-    for (let i = 0; i < count; i++) lowest = Math.min(lowest, ceilings[i]!)
+  /** Whether the sound is so soft that no point between its samples can pass a ceiling. */
+  private isQuiet(lowest: number, count: number): boolean {
+    const length = count + AROUND
+    return this.sounds.every((line) => {
+      line.copy(length, length, this.window)
+      return largestOf(this.window, 0, length) * MOST <= lowest
+    })
+  }
+
+  /** Notes the gain that frames ask for, for which all that matters has come in; none of them asks where it is quiet. */
+  private ask(lowest: number, quiet: boolean, count: number): void {
+    const { peaks, window, ceilings } = this
     peaks.fill(0, 0, count + 1)
-    // The window begins with what the point just before the interval before the first frame needs.
-    const length = count + 2 * HALF_WIDTH + 2
-    for (const line of this.sounds) {
-      line.copy(length, length, window)
-      for (let at = 0; at <= count; at += QUANTUM_FRAMES) {
-        const many = Math.min(QUANTUM_FRAMES, count + 1 - at)
-        if (largestOf(window, at, at + many + 2 * HALF_WIDTH + 1) * MOST > lowest) this.measure(at, many)
+    const length = count + AROUND
+    if (!quiet)
+      for (const line of this.sounds) {
+        line.copy(length, length, window)
+        for (let at = 0; at <= count; at += QUANTUM_FRAMES) {
+          const many = Math.min(QUANTUM_FRAMES, count + 1 - at)
+          if (largestOf(window, at, at + many + AROUND - 1) * MOST > lowest) this.measure(at, many)
+        }
       }
-    }
     // A frame has the peak of the interval before it and of the one after it.
     for (let i = 0; i < count; i++) {
       const peak = Math.max(peaks[i]!, peaks[i + 1]!)

@@ -6,7 +6,7 @@ const nextPowerOfTwo = (n: number) => 2 ** Math.ceil(Math.log2(n))
 const BLOCK = 2048
 
 /**
- * Past samples of one channel. `write` appends, `read` looks back. It holds so much more than it needs to look back that its
+ * Past samples of one channel. `write` and `append` add to them, `copy` looks back. It holds so much more than it needs to look back that its
  * place can be taken back (`at`, `validFrom`) by `SLACK_FRAMES`. Forgetting is moving `validFrom`: nothing is erased.
  */
 export class DelayLine implements Line {
@@ -49,12 +49,6 @@ export class DelayLine implements Line {
     this.samples[this.at++ & this.mask] = sample
   }
 
-  /** The sample `back` before the one that is written next: 1 is the last that was written. */
-  read(back: number): number {
-    const place = this.at - back
-    return place < this.validFrom ? 0 : this.samples[place & this.mask]!
-  }
-
   /** Appends `count` samples. */
   append(from: Float64Array, count: number): void {
     const { samples, mask } = this
@@ -65,8 +59,8 @@ export class DelayLine implements Line {
     this.at += count
   }
 
-  /** Appends `count` samples of silence. */
-  appendSilence(count: number): void {
+  /** Goes on by `count` samples, where all that may still be read is silence: nothing is written. */
+  restFor(count: number): void {
     this.at += count
     this.validFrom = this.at
   }

@@ -1,7 +1,7 @@
 import { log2 } from '../../units/exact'
 import { beatToSeconds, secondsToBeat } from '../../units/tempo'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
-import { tanPi } from './gain'
+import { cutCoefficient, HIGH_CUT_FADES, highCutFade, MovingCut } from './moving-cut'
 import type { ParameterReader } from './parameter-reader'
 import {
   BLOCK_FRAMES,
@@ -19,11 +19,6 @@ const LN2 = 0.6931471805599453
 const MOST_SECONDS = 4
 /** Seconds in which the sound goes over from one time to another. */
 const CROSSING_SECONDS = 0.05
-/** From this frequency on a high cut fades out, and at the end of it it is off. */
-const HIGH_CUT_FADES = { from: 18_000, to: 20_000 } as const
-/** Cuts above this part of the sample rate act as there. */
-const HIGHEST = 0.45
-
 const crossingFrames = (sampleRate: number) =>
   Math.max(1, Math.round((sampleRate * CROSSING_SECONDS) / COEFFICIENT_FRAMES)) * COEFFICIENT_FRAMES
 
@@ -77,38 +72,6 @@ export const delayKind: ProcessorKind = {
   create: (setup) => new Delay(setup),
 }
 
-/** How much of a high cut there is, 0…1. */
-const highCutFade = (hz: number): number =>
-  Math.max(0, Math.min(1, (HIGH_CUT_FADES.to - hz) / (HIGH_CUT_FADES.to - HIGH_CUT_FADES.from)))
-
-/** A filter of first order whose coefficient runs straight between every sixteenth frame. */
-class MovingCut {
-  state = 0
-  /** Coefficient now, and what it changes by with each frame. */
-  value = 0
-  private step = 0
-
-  /** Sets the coefficient of the next frames from those at both ends. */
-  run(now: number, then: number): void {
-    this.value = now
-    this.step = (then - now) / COEFFICIENT_FRAMES
-  }
-
-  /** The low part of a sample. */
-  low(x: number): number {
-    const v = (x - this.state) * this.value
-    const low = v + this.state
-    this.state = low + v
-    this.value += this.step
-    return low
-  }
-}
-
-const coefficient = (hz: number, sampleRate: number) => {
-  const g = tanPi(Math.min(hz / sampleRate, HIGHEST))
-  return g / (1 + g)
-}
-
 class Delay implements Processor {
   readonly channels: 1 | 2
   readonly latencyFrames = 0
@@ -148,14 +111,14 @@ class Delay implements Processor {
     values.feedback!.fill(from, count, this.feedbacks)
     values.mix!.fill(from, count, this.mixes)
     if (this.now === 0) {
-      const slot = from - (((from % this.crossing) + this.crossing) % this.crossing)
+      const slot = from - this.into(from)
       this.now = timeAt(setup, slot)
       this.before = timeAt(setup, slot - this.crossing)
     }
     const cutsLow = values.lowCutHz!.everOther(0)
     const cutsHigh = values.highCutHz!.everOther(HIGH_CUT_FADES.to)
     const pingPong = values.pingPong!.still > 0
-    const still = !cutsLow && (!cutsHigh || !values.highCutHz!.lane) && !pingPong && this.isStill(from, count)
+    const still = !cutsLow && (!cutsHigh || !values.highCutHz!.lane) && !pingPong && this.isStill(from)
     if (still) {
       const hz = values.highCutHz!.still
       const fade = highCutFade(hz)
@@ -166,7 +129,7 @@ class Delay implements Processor {
     for (let at = 0; at < count; at += COEFFICIENT_FRAMES) {
       const frame = from + at
       if (frame % QUANTUM_FRAMES === 0) this.flush()
-      const into = ((frame % this.crossing) + this.crossing) % this.crossing
+      const into = this.into(frame)
       if (into === 0) {
         this.before = this.now
         this.now = timeAt(setup, frame)
@@ -190,15 +153,17 @@ class Delay implements Processor {
     }
   }
 
-  /** Whether the time stays the same over some frames, and is long enough for all of them to be read as they are written. */
-  private isStill(from: number, count: number): boolean {
+  /** How far a session frame, which may lie before 0, is into its crossing. */
+  private into(frame: number): number {
+    return ((frame % this.crossing) + this.crossing) % this.crossing
+  }
+
+  /** Whether one time holds over some frames. */
+  private isStill(from: number): boolean {
     const { now, before, setup } = this
     if (now !== before) return false
     return (
-      setup.values.noteValue!.still === 0 &&
-      setup.values.timeMs!.lane === null &&
-      timeAt(setup, from) === now &&
-      count > 0
+      setup.values.noteValue!.still === 0 && setup.values.timeMs!.lane === null && timeAt(setup, from) === now
     )
   }
 
@@ -317,7 +282,7 @@ class Delay implements Processor {
     const { known } = this
     if (known.get(hz) === undefined) {
       if (known.size > 8) known.clear()
-      known.set(hz, coefficient(hz, sampleRate))
+      known.set(hz, cutCoefficient(hz, sampleRate))
     }
     return known.get(hz)!
   }

@@ -1,5 +1,5 @@
 import { dbToGain } from '../../units/decibel'
-import { log2, sinHalfPi } from '../../units/exact'
+import { log2, tanPi } from '../../units/exact'
 import type { ParameterReader } from './parameter-reader'
 import {
   BLOCK_FRAMES,
@@ -144,9 +144,4 @@ class Gain implements Processor {
     this.states[0] = from[at]!
     this.states[1] = from[at + 1]!
   }
-}
-
-/** `tan(πx)` for 0 ≤ x < 0.5. */
-export function tanPi(x: number): number {
-  return sinHalfPi(2 * x) / sinHalfPi(1 - 2 * x)
 }
