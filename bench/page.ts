@@ -1,10 +1,9 @@
-import { spawn } from 'node:child_process'
 import http from 'node:http'
 import { once } from 'node:events'
 import type { AddressInfo } from 'node:net'
 import { chromium, type Page } from '@playwright/test'
 import { ensureChromium } from '../scripts/chromium.mjs'
-import { bin, ensureBuilt, root } from '../scripts/lib.mjs'
+import { ensureBuilt, serveBuilt } from '../scripts/lib.mjs'
 import type { Session } from '../src/core/model/session'
 import { exactWav, writePackage } from '../src/formats/package'
 import { SamplesHash } from '../src/formats/samples-hash'
@@ -62,12 +61,7 @@ if (!executablePath) {
 }
 ensureBuilt()
 const port = 4398
-const server = spawn(bin('tsx'), ['server/main.ts'], {
-  cwd: root,
-  env: { ...process.env, PORT: String(port) },
-  stdio: ['ignore', 'pipe', 'inherit'],
-})
-await once(server.stdout, 'data')
+const server = await serveBuilt(port)
 const browser = await chromium.launch({
   executablePath,
   args: [

@@ -7,6 +7,7 @@ import {
   peakOf,
   playedLive,
   playedOn,
+  quietAfter,
   regionGroup,
   sessionOf,
   throughRing,
@@ -99,33 +100,7 @@ test(
     await page.evaluate(() => window.oakenThread.getPlayer().seek(60 * 48000))
     await page.getByRole('button', { name: 'Play', exact: true }).click()
     await page.waitForTimeout(700)
-    const delay = await page.evaluate(async () => {
-      const player = window.oakenThread.getPlayer() as unknown as {
-        node: AudioWorkletNode
-        beginCapture(): void
-        endCapture(): unknown[]
-      }
-      let quietAt = 0
-      const before = player.node.port.onmessage!
-      player.node.port.onmessage = (event: MessageEvent) => {
-        const captured = (event.data as { captured?: { left: Float32Array } }).captured
-        if (captured && !quietAt && captured.left.every((x) => Math.abs(x) < 1e-4))
-          quietAt = performance.now()
-        before.call(player.node.port, event)
-      }
-      player.beginCapture()
-      const field = document.querySelector<HTMLInputElement>('[data-field="clip-gain"]')!
-      const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')!.set!
-      field.focus()
-      set.call(field, '-72')
-      field.dispatchEvent(new Event('input', { bubbles: true }))
-      await new Promise((resolve) => setTimeout(resolve, 50))
-      const begun = performance.now()
-      field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }))
-      for (let i = 0; i < 200 && !quietAt; i++) await new Promise((resolve) => setTimeout(resolve, 5))
-      player.endCapture()
-      return quietAt - begun
-    })
+    const delay = await quietAfter(page.locator('[data-field="clip-gain"]'), '-72', 1e-4)
     console.log(`edit → at the output: ${delay.toFixed(0)} ms`)
     expect(delay).toBeGreaterThan(0)
     expect(delay).toBeLessThan(1000)

@@ -1,6 +1,6 @@
-/** The project's root. */
-export const root: string
-/** The path of a command that a dependency brings. */
-export function bin(name: string): string
+import type { ChildProcess } from 'node:child_process'
+
 /** Builds the application unless it is up to date. */
 export function ensureBuilt(): void
+/** Serves the built application on a port, until it is killed. */
+export function serveBuilt(port: number): Promise<ChildProcess>

@@ -1,6 +1,7 @@
 // What the scripts share. Plain Node: it must run before anything is installed.
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
+import { once } from 'node:events'
 import fs from 'node:fs'
 import path from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -76,4 +77,15 @@ export function ensureBuilt() {
     console.log('Building …')
     run(bin('vite'), ['build', '--logLevel', 'warn'])
   })
+}
+
+/** Serves the built application on a port, until it is killed. */
+export async function serveBuilt(port) {
+  const server = spawn(bin('tsx'), ['server/main.ts'], {
+    cwd: root,
+    env: { ...process.env, PORT: String(port) },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  })
+  await once(server.stdout, 'data')
+  return server
 }

@@ -1,6 +1,5 @@
 // Screenshots of the main views with the sample session, into docs/screenshots/.
-import { spawn } from 'node:child_process'
-import { bin, ensureBuilt, ensureInstalled, inRoot, root } from './lib.mjs'
+import { ensureBuilt, ensureInstalled, inRoot, serveBuilt } from './lib.mjs'
 import { ensureChromium } from './chromium.mjs'
 
 ensureInstalled()
@@ -11,12 +10,7 @@ if (!executablePath) {
 }
 ensureBuilt()
 const port = 4399
-const server = spawn(bin('tsx'), ['server/main.ts'], {
-  cwd: root,
-  env: { ...process.env, PORT: String(port) },
-  stdio: ['ignore', 'pipe', 'inherit'],
-})
-await new Promise((resolve) => server.stdout.once('data', resolve))
+const server = await serveBuilt(port)
 
 const { chromium } = await import('@playwright/test')
 const browser = await chromium.launch({

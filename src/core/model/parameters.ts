@@ -1,65 +1,16 @@
 import { FADER_DB } from '../units/decibel'
-import { gainScale, panScale, type Scale } from '../units/scale'
+import { gainScale, panScale } from '../units/scale'
 import { dbToHeight, heightToDb } from '../units/taper'
-import { parseLevel, parsePan, showDb, showPan, type Typed } from '../units/typed'
-import { showNumber, parseNumber } from '../units/number-scale'
-import { BYPASSED, insertKindOf, insertParameter, insertValue, type InsertParameter } from './insert-kinds'
-import type { Insert, Mix, Send, Track } from './session'
+import { parseLevel, parsePan, showDb, showPan } from '../units/typed'
+import { BYPASSED, insertKindOf, insertParameter } from './insert-kinds'
+import { insertLaneKey, insertOfLane, parameterOfInsert } from './insert-parameters'
+import type { Parameter, StageWords, StaticValue, ThreadLook } from './parameter-types'
+import type { Insert, Send } from './session'
 import { insertsOf, type Strip } from './strips'
 
+export type { ApplyParameter, Parameter, StageWords, StaticValue, ThreadLook } from './parameter-types'
 export type { Strip } from './strips'
-
-/** How the Path names a stage. */
-export interface StageWords {
-  name: string
-  /** What it belongs to: "of the track". */
-  place: string
-  /** What shaping it does. */
-  about: string
-}
-
-/** The static value of a parameter: what holds while no lane moves it. null is silence, where that is allowed. */
-export interface StaticValue {
-  readonly min: number
-  readonly max: number
-  readonly allowsSilence: boolean
-  /** The value that changes nothing, and how the way back to it is called, short and within a sentence. */
-  readonly plain: number
-  readonly plainShort: string
-  readonly plainWords: string
-  /** What a press of an arrow key adds, and with Alt. */
-  readonly step: number
-  readonly fineStep: number
-  read(strip: Strip): number | null
-  /** The fields of the strip that hold a value. */
-  written(strip: Strip, value: number | null): Partial<Track & Mix>
-  show(value: number | null): string
-  parse(text: string): Typed<number | null>
-  /** The value of a lane that stands where the static value does. */
-  toLane(value: number | null): number
-  /** The static value that is nearest to one of a lane. */
-  fromLane(value: number): number | null
-}
-
-/**
- * Changes the sound of a strip after its volume and pan, in place: two channels of 64-bit samples, and the parameter's
- * value on its scale, one for all frames or one for each.
- */
-export type ApplyParameter = (
-  channels: readonly Float64Array[],
-  values: number | Float64Array,
-  count: number,
-) => void
-
-/** How a thread is called and drawn, and what its values are. */
-export interface ThreadLook {
-  /** As a lane, a field or a step is called; and within a sentence, before "of “Narrator”". */
-  readonly name: string
-  readonly words: string
-  readonly scale: Scale
-  readonly dye: 'madder' | 'woad' | 'weld' | 'heather' | 'lichen'
-  readonly knotShape: 'filled' | 'round' | 'square'
-}
+export { insertLaneKey, insertOfLane }
 
 /** The gain thread of a region. */
 export const gainThreadLook: ThreadLook = {
@@ -68,37 +19,6 @@ export const gainThreadLook: ThreadLook = {
   scale: gainScale,
   dye: 'weld',
   knotShape: 'square',
-}
-
-/**
- * Something of a strip that has a value and can be shaped by a lane. All that the program knows of it is
- * here: rules, lanes, renderer, automation, fields, keys and labels read it. Adding a parameter is adding an
- * entry.
- */
-export interface Parameter extends ThreadLook {
-  /** The key of its lane in the strip's `lanes`. */
-  readonly key: string
-  /** Where it acts. The renderer's loops know volume and pan; what acts `after-pan` says by `apply` what it does. */
-  readonly stage: 'insert' | 'volume' | 'pan' | 'send' | 'after-pan'
-  readonly apply?: ApplyParameter
-  /**
-   * The parameter with which it shares a place in the Path: the pans of a pair are shown at the pan. Else its
-   * own key.
-   */
-  readonly shownAt: string
-  /** Beside others at the same place of the Path: "Left". */
-  readonly shortName: string
-  /** As the lanes menu and the tag beside its line call it. */
-  readonly laneName: string
-  /** Whether it acts on a strip. */
-  actsOn(strip: Strip): boolean
-  /** The value of its lane without knots. */
-  lanePlain(strip: Strip): number
-  /** null for what only a lane sets. */
-  readonly value: StaticValue | null
-  /** What the field of its static value is called. */
-  readonly fieldLabel: { readonly track: string; readonly mix: string }
-  readonly path: { track(track: Track): StageWords; readonly mix: StageWords }
 }
 
 /** Whether the channels of a strip have pans of their own. The mix has a balance. */
@@ -241,122 +161,14 @@ export const allParameters = (): Parameter[] => [...registry.values()]
 /** A parameter that every strip may have. */
 export const findCommonParameter = (key: string): Parameter | undefined => registry.get(key)
 
-/** The key of the lane of an insert's parameter, and of a send's level. */
-export const insertLaneKey = (insertId: string, key: string) => `insert:${insertId}:${key}`
+/** The key of the lane of a send's level. */
 export const sendLaneKey = (sendId: string) => `send:${sendId}:level`
-
-/** The insert and the key of its parameter that a lane is of; null for another lane. */
-export function insertOfLane(strip: Strip, lane: string): { insert: Insert; key: string } | null {
-  if (!lane.startsWith('insert:')) return null
-  const end = lane.indexOf(':', 7)
-  if (end < 0) return null
-  const id = lane.slice(7, end)
-  const insert = insertsOf(strip).find((i) => i.id === id)
-  return insert ? { insert, key: lane.slice(end + 1) } : null
-}
 
 /** The send whose level a lane is of; null for another lane. */
 export function sendOfLane(strip: Strip, lane: string): Send | null {
   if (!('sends' in strip) || !lane.startsWith('send:') || !lane.endsWith(':level')) return null
   const id = lane.slice(5, -6)
   return strip.sends.find((s) => s.id === id) ?? null
-}
-
-const ofInserts = new Map<string, Parameter>()
-
-/** A parameter of an insert as one of its strip. */
-function parameterOfInsert({ id, kind }: Insert, parameter: InsertParameter): Parameter {
-  const made = `${kind} ${id} ${parameter.key}`
-  const known = ofInserts.get(made)
-  if (known) return known
-  const { range, scale, label, key } = parameter
-  const kindName = insertKindOf(kind).name
-  const lane = insertLaneKey(id, key)
-  const isSwitch = parameter.type === 'switch'
-  const insertIn = (strip: Strip) => insertsOf(strip).find((i) => i.id === id)
-  const staticOf = (strip: Strip) => {
-    const insert = insertIn(strip)
-    if (!insert) return range.plain
-    return key === BYPASSED.key ? Number(insert.bypassed) : insertValue(insert, key)
-  }
-  const toPlace = (value: number) => scale.toPlace?.(value) ?? value
-  const show = (value: number | null) => (isSwitch ? scale.show(value ?? 0) : showNumber(value ?? 0, range))
-  const words: StageWords = {
-    name: `${kindName}: ${label}`,
-    place: 'of the insert',
-    about: insertKindOf(kind).about,
-  }
-  const value: StaticValue = {
-    min: range.min,
-    max: range.max,
-    allowsSilence: false,
-    plain: range.plain,
-    plainShort: show(range.plain),
-    plainWords: show(range.plain),
-    step: isSwitch
-      ? 1
-      : range.unit === '%'
-        ? 0.05
-        : range.unit.startsWith('dB')
-          ? 1
-          : (range.max - range.min) / 100,
-    fineStep: isSwitch
-      ? 1
-      : range.unit === '%'
-        ? 0.01
-        : range.unit.startsWith('dB')
-          ? 0.1
-          : (range.max - range.min) / 1000,
-    read: staticOf,
-    written: (strip, to) => withInsertValue(strip, id, parameter, to ?? range.plain),
-    show,
-    parse: (text) => (isSwitch ? scale.parse(text) : parseNumber(text, range)),
-    toLane: (to) => toPlace(to ?? range.plain),
-    fromLane: (place) => Math.round((scale.toValue?.(place) ?? place) * 1e6) / 1e6,
-  }
-  const made_: Parameter = {
-    key: lane,
-    stage: 'insert',
-    shownAt: lane,
-    name: `${kindName} ${label.toLowerCase()}`,
-    words: `${kindName.toLowerCase()} ${label.toLowerCase()}`,
-    shortName: label,
-    laneName: `${kindName}: ${label}`,
-    scale,
-    dye: 'heather',
-    knotShape: isSwitch ? 'square' : 'round',
-    actsOn: (strip) => insertIn(strip) !== undefined,
-    lanePlain: (strip) => toPlace(staticOf(strip)),
-    value,
-    fieldLabel: { track: words.name, mix: words.name },
-    path: { track: () => words, mix: words },
-  }
-  ofInserts.set(made, made_)
-  return made_
-}
-
-/** The fields of a strip with another value of an insert. What equals the default is not kept. */
-function withInsertValue(
-  strip: Strip,
-  id: string,
-  { key, type, range }: InsertParameter,
-  to: number,
-): Partial<Track & Mix> {
-  const changed = (insert: Insert): Insert => {
-    if (insert.id !== id) return insert
-    if (key === BYPASSED.key) return { ...insert, bypassed: to >= 0.5 }
-    const { [key]: _, ...others } = insert.values
-    return {
-      ...insert,
-      values:
-        to === range.plain && type !== 'beats'
-          ? others
-          : { ...others, [key]: type === 'switch' ? to >= 0.5 : to },
-    }
-  }
-  return strip.inserts.some((i) => i.id === id)
-    ? { inserts: strip.inserts.map(changed) }
-    : { lastInserts: (strip as Mix).lastInserts?.map(changed) ?? [] }
 }
 
 const ofSends = new Map<string, Parameter>()

@@ -1,12 +1,5 @@
-export {
-  crossfadeSides,
-  planRegion,
-  planSession,
-  soundingLength,
-  type Correlations,
-  type PlanOptions,
-  type Sides,
-} from './plan'
+export { planSession, soundingLength, type PlanOptions } from './plan'
+export { crossfadeSides, planRegion, type Correlations, type Sides } from './plan-region'
 export type { RegionPlan, RenderPlan, TrackPlan } from './render-plan'
 export { fileStart, soundingEnd } from './memory'
 export type { PlanMemory } from './render-plan'

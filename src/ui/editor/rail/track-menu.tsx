@@ -1,8 +1,6 @@
-import { EllipsisVertical } from 'lucide-react'
-import { DropdownMenu } from 'radix-ui'
 import { useState, type ReactNode } from 'react'
 import { groupOf } from '../../../core/model/groups'
-import { dyes, type Track } from '../../../core/model/session'
+import type { Track } from '../../../core/model/session'
 import { CLIP_GAIN_DB } from '../../../core/units/decibel'
 import { parseLevel, showDb } from '../../../core/units/typed'
 import { shownSession } from '../../../store/selectors'
@@ -19,15 +17,14 @@ import {
   tracksMeant,
   ungroupHeads,
 } from '../../../store/track-actions'
-import { dyeClass } from '../../look/colours'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
 import { keyWords } from '../../parts/key-words'
-import { MENU, MENU_ITEM } from '../../parts/menu-look'
 import { TextQuestion } from '../../parts/text-question'
 import { toast } from '../../parts/toast'
 import { addBusFor } from '../../../store/strip-actions'
 import { undo } from '../../../store/edits'
 import { dialogShown, headPicked } from '../../../store/view-slice'
+import { ColourMenu, HeadMenu, MenuGap, MenuLine } from './head-menu'
 
 /**
  * The menu of a track's head: for all selected heads where it is one of them. It opens by its button, by the right
@@ -48,26 +45,9 @@ export function TrackMenu({
   const meant = () => tracksMeant(store.getState(), track.id)
   return (
     <>
-      <DropdownMenu.Root open={open} onOpenChange={onOpen}>
-        <DropdownMenu.Trigger
-          aria-label={`What to do with ${track.name}`}
-          title="Add, duplicate, move, delete … tracks"
-          onPointerDown={(e) => e.stopPropagation()}
-          className="flex h-6 w-6 shrink-0 items-center justify-center rounded-md text-soft hover:bg-white hover:text-ink"
-        >
-          <EllipsisVertical size={14} />
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content
-            align="start"
-            sideOffset={4}
-            className={MENU}
-            onPointerDown={(e) => e.stopPropagation()}
-          >
-            <Items track={track} meant={meant} onTrim={() => setAsksTrim(true)} />
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+      <HeadMenu name={track.name} title="Add, duplicate, move, delete … tracks" open={open} onOpen={onOpen}>
+        <Items track={track} meant={meant} onTrim={() => setAsksTrim(true)} />
+      </HeadMenu>
       {asksTrim && (
         <TextQuestion
           title="Input trim"
@@ -93,16 +73,14 @@ export function TrackMenu({
 function Items({ track, meant, onTrim }: { track: Track; meant(): string[]; onTrim(): void }) {
   const dispatch = useAppDispatch()
   const session = useAppSelector(shownSession)!
-  const readOnly = useAppSelector((s) => s.session.readOnly !== null)
   const ids = meant()
   const many = ids.length > 1 ? ` ${ids.length} tracks` : ''
   const other = track.channels === 1 ? 2 : 1
   const run = (action: Thunk<unknown>) => () => void dispatch(action)
   const item = (text: ReactNode, action: () => void, more: { keys?: string; disabled?: boolean } = {}) => (
-    <DropdownMenu.Item disabled={readOnly || more.disabled === true} onSelect={action} className={MENU_ITEM}>
+    <MenuLine action={action} {...more}>
       {text}
-      {more.keys && <span className="font-mono text-2xs text-soft">{more.keys}</span>}
-    </DropdownMenu.Item>
+    </MenuLine>
   )
   const first = session.trackIds.indexOf(ids[0]!) === 0
   const group = groupOf(session, track.id)
@@ -128,31 +106,7 @@ function Items({ track, meant, onTrim }: { track: Track; meant(): string[]; onTr
         },
         { keys: 'F2', disabled: ids.length > 1 },
       )}
-      <DropdownMenu.Sub>
-        <DropdownMenu.SubTrigger disabled={readOnly} className={MENU_ITEM}>
-          Colour
-          <span aria-hidden className="text-soft">
-            ›
-          </span>
-        </DropdownMenu.SubTrigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.SubContent className={MENU}>
-            {dyes.map((colour) => (
-              <DropdownMenu.Item
-                key={colour}
-                className={MENU_ITEM}
-                onSelect={run(changeTracks(ids, { colour }))}
-              >
-                <span className="inline-flex items-center gap-2">
-                  <span className={`h-3 w-3 rounded-full ${dyeClass[colour]}`} />
-                  {colour}
-                </span>
-                {track.colour === colour && <span aria-hidden>✓</span>}
-              </DropdownMenu.Item>
-            ))}
-          </DropdownMenu.SubContent>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Sub>
+      <ColourMenu colour={track.colour} onColour={(colour) => run(changeTracks(ids, { colour }))()} />
       {item('Input trim…', onTrim)}
       {item(
         track.polarity === -1 ? 'Polarity back to normal' : 'Invert the polarity',
@@ -164,14 +118,14 @@ function Items({ track, meant, onTrim }: { track: Track; meant(): string[]; onTr
         dispatch(dialogShown('strip'))
       })}
       {item(`Lead ${ids.length > 1 ? `${ids.length} tracks` : 'it'} through a new bus`, run(addBusFor(ids)))}
-      <DropdownMenu.Separator className="my-1 h-px bg-fold" />
+      <MenuGap />
       {item('Add a mono track below', run(addTrackBelow(track.id, 1)))}
       {item('Add a stereo track below', run(addTrackBelow(track.id, 2)))}
       {item(`Duplicate${many}`, run(duplicateHeads(ids, true)))}
       {item(`Duplicate${many} without regions`, run(duplicateHeads(ids, false)))}
       {item('Move up', run(moveHeads(ids, -1)), { keys: keyWords('shift+alt+up'), disabled: first })}
       {item('Move down', run(moveHeads(ids, 1)), { keys: keyWords('shift+alt+down') })}
-      <DropdownMenu.Separator className="my-1 h-px bg-fold" />
+      <MenuGap />
       {item(
         'Group these tracks…',
         () => {
@@ -181,10 +135,10 @@ function Items({ track, meant, onTrim }: { track: Track; meant(): string[]; onTr
       )}
       {group && item(`Leave the group “${group.name}”`, run(ungroupHeads(ids)))}
       {group && item('Select the tracks of its group', () => selectGroup(group.trackIds))}
-      <DropdownMenu.Separator className="my-1 h-px bg-fold" />
+      <MenuGap />
       {item('Select all its regions', run(selectRegionsOf(ids)))}
       {item(`Solo only ${ids.length > 1 ? 'these' : 'this'}`, run(soloOnly(ids)))}
-      <DropdownMenu.Separator className="my-1 h-px bg-fold" />
+      <MenuGap />
       {item(`Delete${many || ' the track'}, with regions`, remove)}
     </>
   )
