@@ -1,17 +1,10 @@
 import { expect, type Page } from '@playwright/test'
 import { test } from './fixtures'
 import { manyTracks, renderedHere } from './many-tracks'
-import { exported, firstDifference, openPackage, peakOf, sessionOf, throughRing } from './support'
+import { exported, firstDifference, openPackage, peakOf, scrollRows, sessionOf, throughRing } from './support'
 
 const RATE = 48000
 const SECONDS = 4
-
-/** Scrolls the rows up or down. */
-async function scrollRows(page: Page, by: number) {
-  const area = (await page.getByTestId('timeline').boundingBox())!
-  await page.mouse.move(area.x + 300, area.y + 40)
-  await page.mouse.wheel(0, by)
-}
 
 /** Opens the panel of a strip by its head's menu. */
 async function openStrip(page: Page, name: string) {

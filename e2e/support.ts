@@ -205,6 +205,13 @@ export const fromRoot = (path: string) => fileURLToPath(new URL(`../${path}`, im
 /** The largest absolute sample of a stretch. */
 export const peakOf = (x: Float32Array) => x.reduce((peak, v) => Math.max(peak, Math.abs(v)), 0)
 
+/** Scrolls the rows up or down. */
+export async function scrollRows(page: Page, by: number) {
+  const area = (await page.getByTestId('timeline').boundingBox())!
+  await page.mouse.move(area.x + 300, area.y + 40)
+  await page.mouse.wheel(0, by)
+}
+
 /** Picks a bead of the Path. */
 export const bead = (page: Page, name: string) =>
   page.getByRole('button', { name: new RegExp(`^${name} of the track`) }).click()

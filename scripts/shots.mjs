@@ -205,6 +205,9 @@ try {
   await page.getByRole('button', { name: 'Cancel' }).click()
   // Inserts, a send to a bus, and a lane of an insert.
   await page.getByRole('button', { name: 'Add a bus' }).click()
+  await page.mouse.move(area.x + 400, area.y + 200)
+  await page.mouse.wheel(0, -3000)
+  await page.waitForTimeout(400)
   await page.getByRole('group', { name: /^drone in D/ }).click({ position: { x: 100, y: 20 } })
   await page.getByRole('button', { name: /^Inserts/ }).click()
   await page.getByRole('button', { name: 'Add an insert' }).click()

@@ -103,7 +103,7 @@ if (wants('browser')) {
     // What is measured in time runs by itself: beside another test it would measure that one too.
     for (const [name, args] of [
       ['browser tests', ['--grep-invert', '@alone|@endure']],
-      ['browser tests that measure time', ['--grep', '@alone', '--workers', '1']],
+      ['browser tests that measure time', ['--grep', '@alone', '--grep-invert', '@endure', '--workers', '1']],
     ]) {
       const file = inRoot('.cache', 'results', `${name.replaceAll(' ', '-')}.json`)
       counted(
