@@ -6,27 +6,35 @@ import os from 'node:os'
 import path from 'node:path'
 import { bin, ensureInstalled, inRoot } from './lib.mjs'
 
-/** The compiled kernel in base 64. */
-export function compiledKernel() {
-  const file = path.join(fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-kernel-')), 'strip.wasm')
+/** The kernels, and the first free place of the memory of each: what lies before it are its arrays. */
+const KERNELS = { strip: 32768, filter: 32768, dynamics: 131072 }
+
+export const kernelNames = Object.keys(KERNELS)
+
+/** A compiled kernel in base 64. */
+export function compiledKernel(name) {
+  const file = path.join(fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-kernel-')), 'kernel.wasm')
+  const base = KERNELS[name]
   const { status, stderr } = spawnSync(
     bin('asc'),
     [
-      'src/core/dsp/kernels/assembly/strip.ts',
+      `src/core/dsp/kernels/assembly/${name}.ts`,
       ...['-O3', '--noAssert', '--enable', 'simd', '--runtime', 'stub'],
-      ...['--memoryBase', '32768', '--initialMemory', '1', '--outFile', file],
+      ...['--memoryBase', String(base), '--initialMemory', String(Math.ceil((base + 1) / 65536))],
+      ...['--outFile', file],
     ],
     { cwd: inRoot() },
   )
-  if (status !== 0) throw new Error(`the kernel could not be built: ${stderr}`)
+  if (status !== 0) throw new Error(`the kernel “${name}” could not be built: ${stderr}`)
   return fs.readFileSync(file).toString('base64')
 }
 
 if (process.argv[1] === import.meta.filename) {
   ensureInstalled()
-  const text = compiledKernel()
-  fs.writeFileSync(
-    inRoot('src/core/dsp/kernels/strip-wasm.ts'),
-    `/** The WebAssembly form of the strip's kernel, in base 64. Written by \`npm run kernels\`. */\nexport const STRIP_WASM =\n  '${text}'\n`,
-  )
+  for (const name of kernelNames)
+    fs.writeFileSync(
+      inRoot(`src/core/dsp/kernels/${name}-wasm.ts`),
+      `/** The WebAssembly form of the kernel “${name}”, in base 64. Written by \`npm run kernels\`. */\n` +
+        `export const ${name.toUpperCase()}_WASM =\n  '${compiledKernel(name)}'\n`,
+    )
 }

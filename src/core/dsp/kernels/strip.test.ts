@@ -1,10 +1,6 @@
-import { execFileSync } from 'node:child_process'
-import path from 'node:path'
 import fc from 'fast-check'
 import { KERNEL_FRAMES, plainStripKernel, wasmStripKernel, type Cubic, type StripRun } from './strip'
-import { STRIP_WASM } from './strip-wasm'
 
-const root = path.join(__dirname, '../../../..')
 const plain = plainStripKernel()
 const wasm = wasmStripKernel()!
 
@@ -68,13 +64,4 @@ test('the WebAssembly form gives the bits of the plain one, for every run, lengt
     ),
     { numRuns: 400 },
   )
-})
-
-test('what is shipped is what the source compiles to (npm run kernels writes it)', () => {
-  const said = execFileSync(
-    process.execPath,
-    ['-e', "import('./scripts/kernels.mjs').then((k) => process.stdout.write(k.compiledKernel()))"],
-    { cwd: root, encoding: 'utf8' },
-  )
-  expect(said).toBe(STRIP_WASM)
 })

@@ -1,4 +1,5 @@
 import { cosHalfPiQuick } from '../../units/exact'
+import { newInstance } from './instance'
 import { STRIP_WASM } from './strip-wasm'
 
 /** Frames that a kernel's arrays hold. */
@@ -99,26 +100,12 @@ interface StripExports {
   addFrames(...parameters: (number | boolean)[]): void
 }
 
-let compiled: WebAssembly.Module | null | undefined
-
-/** The module, compiled once; null where the machine or its content policy has no WebAssembly with SIMD. */
-function compiledModule(): WebAssembly.Module | null {
-  if (compiled !== undefined) return compiled
-  try {
-    compiled = new WebAssembly.Module(Uint8Array.from(atob(STRIP_WASM), (c) => c.charCodeAt(0)))
-  } catch {
-    compiled = null
-  }
-  return compiled
-}
-
 /** The WebAssembly form; null where there is none. Places in its memory are those of `assembly/strip.ts`. */
 export function wasmStripKernel(): StripKernel | null {
-  const module = compiledModule()
-  if (!module) return null
-  const { exports } = new WebAssembly.Instance(module, { env: { abort: () => undefined } })
-  const { memory, addFrames } = exports as unknown as StripExports
-  const { buffer } = memory
+  const exports = newInstance<StripExports>(STRIP_WASM)
+  if (!exports) return null
+  const { addFrames } = exports
+  const { buffer } = exports.memory
   const mix = [
     new Float64Array(buffer, 0, KERNEL_FRAMES),
     new Float64Array(buffer, 8192, KERNEL_FRAMES),

@@ -1,0 +1,164 @@
+import { exp2Quick, log2Quick } from '../../units/exact'
+import { DYNAMICS_WASM } from './dynamics-wasm'
+import { newInstance } from './instance'
+
+/** Frames that levels are computed for at once, and frames that may be heard for them besides. */
+export const DYNAMICS_FRAMES = 1024
+export const HEARD_FRAMES = 12_288
+
+/** dB of a factor of two. */
+export const DB_PER_OCTAVE = 6.020599913279624
+
+const QUANTUM = 64
+/** Levels below this are as loud as it. */
+const LEAST = 1e-20
+
+/** A number that changes by `step` with every frame. */
+export interface Moving {
+  value: number
+  step: number
+}
+
+/** What asks for a reduction. In dB but for `slope`, which is 1 - 1/ratio, and `inverse`, which is 1/(4·half). */
+export interface GainComputer {
+  threshold: Moving
+  slope: Moving
+  /** Half the knee, over 0. */
+  half: Moving
+  inverse: Moving
+  /** The limit of the reduction. */
+  most: Moving
+}
+
+/** The loops of what depends on level. `heard` and `levels` are shared by all that call it: nothing outlasts a call. */
+export interface DynamicsKernel {
+  /** What was heard, oldest first: `width - 1` frames from before, then those to be worked on. Changed by `windowMaximum`. */
+  readonly heard: Float64Array
+  readonly levels: Float64Array
+  /** Writes the largest of the `width` newest of `heard` into the first `count` levels. */
+  windowMaximum(width: number, count: number): void
+  /** Raises the first `count` levels to the mean of the `width` newest of `heard`, summed anew every 64 frames. */
+  windowMean(width: number, count: number): void
+  /**
+   * Levels from index `from` to `to` become the reductions in dB that they ask for (D. Giannoulis, M. Massberg, J. D. Reiss,
+   * JAES 60(6), 2012, eq. 4, as what is taken away). `dbPerOctave` is `DB_PER_OCTAVE`, or half of it for squares. `from` is even.
+   */
+  askReductions(from: number, to: number, dbPerOctave: number, by: GainComputer): void
+  /** Reductions follow what is asked, from `reduction` on; returns the last. */
+  follow(from: number, to: number, reduction: number, attack: Moving, release: Moving): number
+  /** Reductions become gains, linear, raised by `makeupDb`. `from` is even. */
+  toGains(from: number, to: number, makeupDb: number): void
+}
+
+/** The definition: what every other form must give, to the bit. */
+export function plainDynamicsKernel(): DynamicsKernel {
+  // Pairs are worked on: what lies after an odd end is not used.
+  const heard = new Float64Array(HEARD_FRAMES)
+  const levels = new Float64Array(DYNAMICS_FRAMES)
+  return {
+    heard,
+    levels,
+    windowMaximum(width, count) {
+      for (let i = 0; i < count; i++) {
+        let largest = 0
+        for (let k = i; k < i + width; k++) if (heard[k]! > largest) largest = heard[k]!
+        levels[i] = largest
+      }
+    },
+    windowMean(width, count) {
+      let sum = 0
+      for (let i = 0; i < count; i++) {
+        if (i % QUANTUM === 0) {
+          const parts = [0, 0, 0, 0]
+          const whole = width - (width % 4)
+          for (let k = 0; k < whole; k++) parts[k % 4] = parts[k % 4]! + heard[i + k]!
+          sum = parts[0]! + parts[2]! + (parts[1]! + parts[3]!)
+          for (let k = whole; k < width; k++) sum += heard[i + k]!
+        } else sum += heard[i + width - 1]! - heard[i - 1]!
+        const mean = sum * (1 / width)
+        if (mean > levels[i]!) levels[i] = mean
+      }
+    },
+    askReductions(from, to, dbPerOctave, { threshold, slope, half, inverse, most }) {
+      const at = ({ value, step }: Moving, t: number) => value + t * step
+      for (let i = from; i < to; i++) {
+        const t = i - from
+        const over = log2Quick(Math.max(levels[i]!, LEAST)) * dbPerOctave - at(threshold, t)
+        const h = at(half, t)
+        const knee = Math.min(Math.max(over + h, 0), h + h)
+        const asked = at(slope, t) * (knee * knee * at(inverse, t) + Math.max(over - h, 0))
+        levels[i] = Math.min(asked, at(most, t))
+      }
+    },
+    follow(from, to, reduction, attack, release) {
+      let y = reduction
+      let [rise, fall] = [attack.value, release.value]
+      for (let i = from; i < to; i++) {
+        const by = levels[i]! - y
+        y = by > 0 ? y + rise * by : y + fall * by
+        if (y < 1e-12) y = 0
+        levels[i] = y
+        rise += attack.step
+        fall += release.step
+      }
+      return y
+    },
+    toGains(from, to, makeupDb) {
+      for (let i = from; i < to; i++) levels[i] = exp2Quick((makeupDb - levels[i]!) * (1 / DB_PER_OCTAVE))
+    },
+  }
+}
+
+interface DynamicsExports {
+  memory: WebAssembly.Memory
+  windowMaximum(width: number, count: number): void
+  windowMean(width: number, count: number): void
+  askReductions(from: number, to: number, dbPerOctave: number, ...by: number[]): void
+  follow(
+    from: number,
+    to: number,
+    reduction: number,
+    attack: number,
+    attackStep: number,
+    release: number,
+    releaseStep: number,
+  ): number
+  toGains(from: number, to: number, makeupDb: number): void
+}
+
+/** The WebAssembly form; null where there is none. Places in its memory are those of `assembly/dynamics.ts`. */
+export function wasmDynamicsKernel(): DynamicsKernel | null {
+  const exports = newInstance<DynamicsExports>(DYNAMICS_WASM)
+  if (!exports) return null
+  const { memory, windowMaximum, windowMean, askReductions, follow, toGains } = exports
+  return {
+    heard: new Float64Array(memory.buffer, 0, HEARD_FRAMES),
+    levels: new Float64Array(memory.buffer, 98_304, DYNAMICS_FRAMES),
+    windowMaximum,
+    windowMean,
+    askReductions: (from, to, dbPerOctave, { threshold, slope, half, inverse, most }) =>
+      askReductions(
+        from,
+        to,
+        dbPerOctave,
+        threshold.value,
+        threshold.step,
+        slope.value,
+        slope.step,
+        half.value,
+        half.step,
+        inverse.value,
+        inverse.step,
+        most.value,
+        most.step,
+      ),
+    follow: (from, to, reduction, attack, release) =>
+      follow(from, to, reduction, attack.value, attack.step, release.value, release.step),
+    toGains,
+  }
+}
+
+let shared: DynamicsKernel | undefined
+
+/** The quickest form that this machine has, shared by all on this thread. */
+export const dynamicsKernel = (): DynamicsKernel => (shared ??= wasmDynamicsKernel() ?? plainDynamicsKernel())

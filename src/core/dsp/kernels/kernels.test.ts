@@ -1,0 +1,120 @@
+import { execFileSync } from 'node:child_process'
+import path from 'node:path'
+import fc from 'fast-check'
+import { plainDynamicsKernel, wasmDynamicsKernel, type GainComputer, type Moving } from './dynamics'
+import { DYNAMICS_WASM } from './dynamics-wasm'
+import { plainFilterKernel, SECTION_NUMBERS, SECTION_STEPS, wasmFilterKernel } from './filter'
+import { FILTER_WASM } from './filter-wasm'
+import { STRIP_WASM } from './strip-wasm'
+
+const root = path.join(__dirname, '../../../..')
+
+test.each([
+  ['strip', STRIP_WASM],
+  ['filter', FILTER_WASM],
+  ['dynamics', DYNAMICS_WASM],
+])(
+  'what is shipped of the kernel “%s” is what its source compiles to (npm run kernels writes it)',
+  (name, shipped) => {
+    const said = execFileSync(
+      process.execPath,
+      [
+        '-e',
+        `import('./scripts/kernels.mjs').then((k) => process.stdout.write(k.compiledKernel('${name}')))`,
+      ],
+      { cwd: root, encoding: 'utf8' },
+    )
+    expect(said).toBe(shipped)
+  },
+)
+
+/** The first place at which two arrays differ in a bit; -1 where they are the same. */
+const firstDifference = (a: Float64Array, b: Float64Array) => {
+  const [x, y] = [a, b].map((v) => new BigUint64Array(v.slice().buffer))
+  return x!.findIndex((word, i) => word !== y![i])
+}
+
+const finite = (min: number, max: number) => fc.double({ min, max, noNaN: true })
+
+test('filters by WebAssembly give the bits of the plain ones, whatever the sections, places and steps', () => {
+  const [plain, wasm] = [plainFilterKernel(), wasmFilterKernel()!]
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 1, max: 9 }),
+      fc.integer({ min: 0, max: 300 }),
+      fc.integer({ min: 1, max: 700 }),
+      fc.boolean(),
+      fc.boolean(),
+      fc.array(finite(-0.9, 0.9), { minLength: SECTION_NUMBERS, maxLength: SECTION_NUMBERS }),
+      fc.constantFrom(1, 1e-33),
+      (count, from, length, moves, flush, numbers, scale) => {
+        for (const kernel of [plain, wasm]) {
+          for (let n = 0; n < count; n++)
+            numbers.forEach((x, k) => {
+              const step = k >= SECTION_STEPS && k < 2 * SECTION_STEPS
+              kernel.sections[n * SECTION_NUMBERS + k] =
+                x * (step ? 1e-4 : k >= 2 * SECTION_STEPS ? scale : 0.5)
+            })
+          kernel.sound.forEach((side, c) => {
+            for (let i = 0; i < side.length; i++) side[i] = scale * Math.sin(i * i * (c + 1))
+          })
+          if (moves) kernel.runMoving(count, from, from + length, flush)
+          else kernel.run(count, from, from + length)
+        }
+        const places = [
+          ...[0, 1].map((c) => firstDifference(plain.sound[c]!, wasm.sound[c]!)),
+          firstDifference(plain.sections, wasm.sections),
+        ]
+        if (places.some((place) => place >= 0)) throw new Error(`first difference at ${places.join(', ')}`)
+      },
+    ),
+    { numRuns: 200 },
+  )
+})
+
+const moving = (min: number, max: number): fc.Arbitrary<Moving> =>
+  fc.record({ value: finite(min, max), step: finite(-1e-4, 1e-4) })
+/** A part of the way, which stays over 0. */
+const rate = (min: number, max: number): fc.Arbitrary<Moving> =>
+  fc.record({ value: finite(min, max), step: finite(-5e-8, 5e-8) })
+const computer: fc.Arbitrary<GainComputer> = fc
+  .record({
+    threshold: moving(-80, 0),
+    slope: moving(0, 0.99),
+    half: moving(0.01, 18),
+    most: moving(0, 80),
+  })
+  .map((of) => ({ ...of, inverse: { value: 1 / (4 * of.half.value), step: 0 } }))
+
+test('levels, reductions and gains by WebAssembly have the bits of the plain ones', () => {
+  const [plain, wasm] = [plainDynamicsKernel(), wasmDynamicsKernel()!]
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 1, max: 1024 }),
+      fc.integer({ min: 1, max: 600 }),
+      fc.constantFrom('maximum', 'mean'),
+      computer,
+      rate(0.001, 0.9),
+      rate(0.0001, 0.1),
+      finite(-12, 36),
+      (count, width, kind, by, attack, release, makeup) => {
+        const results = [plain, wasm].map((kernel) => {
+          for (let i = 0; i < kernel.heard.length; i++)
+            kernel.heard[i] = i % 700 < 300 ? 0 : Math.abs(Math.sin(i * i * 0.001)) * 10 ** ((i % 100) / -12)
+          kernel.levels.fill(0)
+          if (kind === 'mean') kernel.windowMean(width, count)
+          else kernel.windowMaximum(width, count)
+          const levels = kernel.levels.slice(0, count)
+          kernel.askReductions(0, count, 6.02, by)
+          const asked = kernel.levels.slice(0, count)
+          const last = kernel.follow(0, count, 3, attack, release)
+          kernel.toGains(0, count, makeup)
+          return [levels, asked, kernel.levels.slice(0, count), Float64Array.of(last)]
+        })
+        const places = results[0]!.map((part, k) => firstDifference(part, results[1]![k]!))
+        if (places.some((place) => place >= 0)) throw new Error(`first difference at ${places.join(', ')}`)
+      },
+    ),
+    { numRuns: 200 },
+  )
+})
