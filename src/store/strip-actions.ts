@@ -12,7 +12,7 @@ import {
   setSend,
   type Chain,
 } from '../core/edit'
-import type { InsertKindName } from '../core/model/insert-kinds'
+import type { InsertKindName, InsertValue } from '../core/model/insert-kinds'
 import type { Send, Session } from '../core/model/session'
 import { commit } from './edits'
 import type { Thunk } from './store'
@@ -88,5 +88,5 @@ export const giveInsertValue = (
   id: string | null,
   insertId: string,
   key: string,
-  value: number | boolean | null,
+  value: InsertValue,
 ): Thunk<boolean> => commit(setInsertValue, { id, insertId, key, value })

@@ -4,6 +4,7 @@ import {
   insertParameter,
   insertValue,
   type InsertKindName,
+  type InsertValue,
 } from '../model/insert-kinds'
 import { insertLaneKey } from '../model/parameters'
 import { LIMITS, type Insert, type Session } from '../model/session'
@@ -126,16 +127,24 @@ export const setInsertValue = defineEdit<{
   id: string | null
   insertId: string
   key: string
-  value: number | boolean | null
+  value: InsertValue
 }>({
   name: 'setInsertValue',
   label(session, { id, insertId, key, value }) {
     const insert = insertOf(session, id, insertId)
     const parameter = insert && insertParameter(insert.kind, key)
     if (!insert || !parameter) return `Set ${key}`
-    const { type, range, label } = parameter
-    const shown = (x: number | boolean | null) =>
-      type === 'switch' ? (x ? 'on' : 'off') : x === null || x === 0 ? 'off' : showNumber(Number(x), range)
+    const { type, range, label, choices } = parameter
+    const shown = (x: InsertValue) =>
+      choices
+        ? (choices.find((c) => c.value === x)?.label.toLowerCase() ?? String(x))
+        : type === 'switch'
+          ? x
+            ? 'on'
+            : 'off'
+          : x === null || x === 0
+            ? 'off'
+            : showNumber(Number(x), range)
     const before = insertValue(insert, key)
     const words =
       type === 'number'
@@ -147,21 +156,31 @@ export const setInsertValue = defineEdit<{
     withInsert(session, id, insertId, (insert) => {
       const parameter = key === BYPASSED.key ? undefined : insertParameter(insert.kind, key)
       if (!parameter) throw new RangeError(`a ${insert.kind} has no value “${key}”`)
-      const { type, range } = parameter
+      const { type, range, choices } = parameter
+      if (choices && !choices.some((c) => c.value === value))
+        throw new RangeError(`a ${key} of ${value} is none of ${choices.map((c) => c.value).join(', ')}`)
       if (
-        type === 'switch'
+        !choices &&
+        (type === 'switch'
           ? typeof value !== 'boolean'
           : value === null
             ? type !== 'beats'
-            : !inRange(value, range)
+            : !inRange(value, range))
       )
         throw new RangeError(`a ${key} of ${value} is outside ${range.min}…${range.max}`)
       const { [key]: before, ...others } = insert.values
-      const plain = type === 'switch' ? false : type === 'beats' ? null : range.plain
+      const plain =
+        type === 'switch'
+          ? false
+          : type === 'beats'
+            ? null
+            : choices
+              ? choices[range.plain]!.value
+              : range.plain
       if (value === plain) return before === undefined ? insert : { ...insert, values: others }
       return before === value ? insert : { ...insert, values: { ...insert.values, [key]: value } }
     }),
 })
 
-const inRange = (value: number | boolean, { min, max }: { min: number; max: number }) =>
+const inRange = (value: InsertValue, { min, max }: { min: number; max: number }) =>
   typeof value === 'number' && value >= min && value <= max

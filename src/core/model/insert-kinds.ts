@@ -1,6 +1,12 @@
 import { linearScale, octaveScale, switchScale, type NumberRange } from '../units/number-scale'
 import type { Scale } from '../units/scale'
 
+/** One of the things that a parameter may be. */
+export interface Choice {
+  readonly value: string | number
+  readonly label: string
+}
+
 /**
  * One parameter of a kind of insert: all that rules, files, lanes, fields and processors know of it. Values are in the unit
  * of its range; switches are true or false in a file and 1 or 0 in a lane.
@@ -9,7 +15,9 @@ export interface InsertParameter {
   readonly key: string
   /** What its field is called. */
   readonly label: string
-  readonly type: 'number' | 'switch' | 'beats'
+  readonly type: 'number' | 'switch' | 'beats' | 'choice'
+  /** Of a choice: what stands in a file, and how it is called. To a processor it is its place in this list. */
+  readonly choices?: readonly Choice[]
   readonly range: NumberRange
   readonly scale: Scale
   /**
@@ -56,10 +64,72 @@ const toggle = (
   scale: switchScale(label),
 })
 
+function choice(
+  key: string,
+  label: string,
+  choices: readonly Choice[],
+  plain: string | number,
+): InsertParameter {
+  const range: NumberRange = {
+    unit: '',
+    min: 0,
+    max: choices.length - 1,
+    plain: choices.findIndex(({ value }) => value === plain),
+  }
+  return {
+    key,
+    label,
+    type: 'choice',
+    choices,
+    range,
+    moves: 'never',
+    scale: linearScale(range, label, label),
+  }
+}
+
 const BEATS: NumberRange = { unit: '', min: 1 / 64, max: 64, plain: 1 }
 
 /** Whether an insert is left out. As a lane it has holds between 0 and 1. */
 export const BYPASSED = toggle('bypassed', 'Bypassed')
+
+/** The bands of an equaliser, in the order in which sound passes them. */
+export const EQUALISER_BANDS = ['b1', 'b2', 'b3', 'b4', 'b5', 'b6', 'b7', 'b8'] as const
+
+const BAND_KINDS: readonly Choice[] = [
+  { value: 'low-cut', label: 'Low cut' },
+  { value: 'low-shelf', label: 'Low shelf' },
+  { value: 'bell', label: 'Bell' },
+  { value: 'notch', label: 'Notch' },
+  { value: 'high-shelf', label: 'High shelf' },
+  { value: 'high-cut', label: 'High cut' },
+]
+const BAND_SLOPES: readonly Choice[] = [6, 12, 18, 24, 30, 36, 42, 48].map((value) => ({
+  value,
+  label: `${value} dB/octave`,
+}))
+const BAND_CHANNELS: readonly Choice[] = [
+  { value: 'stereo', label: 'Both sides' },
+  { value: 'left', label: 'Left' },
+  { value: 'right', label: 'Right' },
+  { value: 'mid', label: 'Mid' },
+  { value: 'side', label: 'Side' },
+]
+
+const slow = { moves: 'every-sixteenth' } as const
+
+/** The parameters of a band of an equaliser. */
+const bandParameters = (band: string): InsertParameter[] => {
+  const name = `Band ${band.slice(1)}`
+  return [
+    toggle(`${band}.on`, `${name} on`, 'every-sixteenth'),
+    choice(`${band}.kind`, `${name} kind`, BAND_KINDS, 'bell'),
+    number(`${band}.frequencyHz`, `${name} frequency`, 'Hz', [10, 20_000, 1000], slow, true),
+    number(`${band}.gainDb`, `${name} gain`, 'dB', [-24, 24, 0], slow),
+    number(`${band}.q`, `${name} Q`, '', [0.1, 30, 0.7071], slow, true),
+    choice(`${band}.slope`, `${name} slope`, BAND_SLOPES, 12),
+    choice(`${band}.channel`, `${name} channel`, BAND_CHANNELS, 'stereo'),
+  ]
+}
 
 export const INSERT_KINDS = [
   {
@@ -74,6 +144,41 @@ export const INSERT_KINDS = [
       toggle('invertRight', 'Invert right'),
       toggle('swap', 'Swap the sides'),
       toggle('removeDc', 'Remove DC'),
+    ],
+  },
+  {
+    kind: 'equaliser',
+    name: 'Equaliser',
+    about: 'Raises and lowers what lies around frequencies. Level does not matter to it.',
+    parameters: [
+      ...EQUALISER_BANDS.flatMap(bandParameters),
+      number('outputDb', 'Output', 'dB', [-24, 24, 0]),
+    ],
+  },
+  {
+    kind: 'compressor',
+    name: 'Compressor',
+    about: 'Turns down what is louder than a threshold.',
+    parameters: [
+      number('thresholdDb', 'Threshold', 'dB', [-80, 0, -20], slow),
+      number('ratio', 'Ratio', ':1', [1, 100, 3], slow, true),
+      number('kneeDb', 'Knee', 'dB', [0, 36, 6], slow),
+      number('attackMs', 'Attack', 'ms', [0.05, 500, 10], slow, true),
+      number('releaseMs', 'Release', 'ms', [5, 5000, 120], slow, true),
+      number('makeupDb', 'Make-up', 'dB', [-12, 36, 0]),
+      number('lookAheadMs', 'Look-ahead', 'ms', [0, 20, 0], { moves: 'never' }),
+      choice(
+        'detector',
+        'Detector',
+        [
+          { value: 'peak', label: 'Peak' },
+          { value: 'rms', label: 'RMS' },
+        ],
+        'peak',
+      ),
+      number('detectorCutHz', 'Detector cut', 'Hz', [0, 2000, 0], { ...slow, minWord: 'off' }),
+      number('mostDb', 'At most', 'dB', [0, 80, 80], slow),
+      number('mix', 'Mix', '%', [0, 1, 1]),
     ],
   },
   {
@@ -119,7 +224,10 @@ export const INSERT_KINDS = [
 /** The kinds of inserts, as they stand in files. */
 export type InsertKindName = (typeof INSERT_KINDS)[number]['kind']
 
-export const insertKindNames: readonly [InsertKindName, ...InsertKindName[]] = ['gain', 'delay', 'ceiling']
+export const insertKindNames = INSERT_KINDS.map(({ kind }) => kind) as unknown as readonly [
+  InsertKindName,
+  ...InsertKindName[],
+]
 
 const byKind = new Map<string, InsertKind>(INSERT_KINDS.map((k) => [k.kind, k]))
 
@@ -137,20 +245,32 @@ export function insertKindOf(kind: string): InsertKind {
 export const insertParameter = (kind: string, key: string): InsertParameter | undefined =>
   key === BYPASSED.key ? BYPASSED : byKind.get(kind)?.parameters.find((p) => p.key === key)
 
-/** What a value of a file is to a processor and a lane: switches are 1 and 0, no note value is 0. */
-export const numberOf = (value: number | boolean | string | null): number =>
-  typeof value === 'number' ? value : value === true ? 1 : 0
+/** What a value of an insert is in a file: of its own, or none. */
+export type InsertValue = number | boolean | string | null
+
+/** What a value of a file is to a processor and a lane: switches are 1 and 0, no note value is 0, a choice is its place. */
+const numberOf = (value: InsertValue, parameter: InsertParameter | undefined): number =>
+  parameter?.choices
+    ? Math.max(
+        0,
+        parameter.choices.findIndex((c) => c.value === value),
+      )
+    : typeof value === 'number'
+      ? value
+      : value === true
+        ? 1
+        : 0
 
 /** The value of a parameter of an insert in its unit: its own, or what holds where it says nothing. */
 export function insertValue(
   insert: {
     readonly kind: string
-    readonly values: Readonly<Record<string, number | boolean | string | null>>
+    readonly values: Readonly<Record<string, InsertValue>>
   },
   key: string,
 ): number {
   const own = Object.hasOwn(insert.values, key) ? insert.values[key]! : undefined
-  if (own !== undefined) return numberOf(own)
   const parameter = insertParameter(insert.kind, key)
+  if (own !== undefined) return numberOf(own, parameter)
   return parameter === undefined || parameter.type === 'beats' ? 0 : parameter.range.plain
 }

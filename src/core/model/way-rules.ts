@@ -85,9 +85,17 @@ function* valueBreaches({ kind, values }: Insert, at: string): Generator<Breach>
       yield breach('inserts', `${at}.${key}`, value, `is not a value of a ${kind}`)
       continue
     }
-    const { type, range } = parameter
+    const { type, range, choices } = parameter
     if (type === 'switch') {
       if (typeof value !== 'boolean') yield breach('inserts', `${at}.${key}`, value, 'must be true or false')
+    } else if (choices) {
+      if (!choices.some((choice) => choice.value === value))
+        yield breach(
+          'inserts',
+          `${at}.${key}`,
+          value,
+          `must be one of ${choices.map((c) => c.value).join(', ')}`,
+        )
     } else if (value === null && type === 'beats') continue
     else if (typeof value !== 'number' || value < range.min || value > range.max)
       yield breach('inserts', `${at}.${key}`, value, `must be a number in ${range.min}…${range.max}`)

@@ -55,6 +55,24 @@ const insert: fc.Arbitrary<Omit<Insert, 'id'>> = fc.oneof(
       releaseMs: fc.constantFrom(10, 100),
     })
     .map((values) => ({ kind: 'ceiling' as const, bypassed: false, values })),
+  fc
+    .record({
+      'b1.on': fc.boolean(),
+      'b1.kind': fc.constantFrom('low-cut', 'bell', 'high-shelf'),
+      'b1.gainDb': fc.constantFrom(-6, 6),
+      'b1.frequencyHz': fc.constantFrom(200, 5000),
+      'b1.channel': fc.constantFrom('stereo', 'left', 'side'),
+    })
+    .map((values) => ({ kind: 'equaliser' as const, bypassed: false, values })),
+  fc
+    .record({
+      thresholdDb: fc.constantFrom(-40, -20),
+      releaseMs: fc.constantFrom(10, 40),
+      lookAheadMs: fc.constantFrom(0, 3),
+      detector: fc.constantFrom('peak', 'rms'),
+      detectorCutHz: fc.constantFrom(0, 300),
+    })
+    .map((values) => ({ kind: 'compressor' as const, bypassed: false, values })),
 )
 const inserts = (most: number) =>
   fc.array(insert, { maxLength: most }).map((list) => list.map((i, n): Insert => ({ ...i, id: `i${n}` })))
@@ -87,6 +105,8 @@ const lanesFor = (list: readonly Insert[], moving: Lane, levels: Lane, sends: re
       lanes[`insert:${id}:mix`] = moving
     }
     if (kind === 'gain') lanes[`insert:${id}:gainDb`] = scaled((v) => -12 * v)
+    if (kind === 'equaliser') lanes[`insert:${id}:b1.frequencyHz`] = scaled((v) => 200 + 4000 * v)
+    if (kind === 'compressor') lanes[`insert:${id}:thresholdDb`] = scaled((v) => -40 * v)
     if (kind === 'ceiling') lanes[`insert:${id}:bypassed`] = scaled((v) => Math.round(v))
   }
   for (const send of sends) lanes[`send:${send.id}:level`] = levels

@@ -3,7 +3,7 @@ import { exp2, log2 } from './exact'
 import type { Typed } from './typed'
 
 /** Units in which a number of a processor is given. */
-export type NumberUnit = 'dB' | 'dBTP' | 'ms' | 'Hz' | '%' | ''
+export type NumberUnit = 'dB' | 'dBTP' | 'ms' | 'Hz' | '%' | ':1' | ''
 
 /** What a number may be, and how it is read and shown. */
 export interface NumberRange {
@@ -42,6 +42,8 @@ export function showNumber(value: number, range: NumberRange): string {
       return `${sign}${rounded(size * 100, 1)} %`
     case 'ms':
       return size >= 1000 ? `${rounded(size / 1000, 3)} s` : `${rounded(size, decimalsOf(size))} ms`
+    case ':1':
+      return `${sign}${rounded(size, 2)} : 1`
     case '':
       return `${sign}${rounded(size, 2)}`
   }
@@ -53,6 +55,7 @@ const EXAMPLES: Record<NumberUnit, string> = {
   ms: '350, 350 ms or 0.35 s',
   Hz: '800, 800 Hz or 2.5 kHz',
   '%': '25 or 25 %',
+  ':1': '4 or 4:1',
   '': '4',
 }
 
@@ -68,9 +71,9 @@ export function parseNumber(text: string, range: NumberRange): Typed<number> {
   if (range.minWord && plain === range.minWord) return { ok: true, value: range.min }
   if (range.maxWord && plain === range.maxWord) return { ok: true, value: range.max }
   const words = `Type a number from ${showNumber(range.min, { ...range, minWord: '' })} to ${showNumber(range.max, { ...range, maxWord: '' })}, such as ${EXAMPLES[range.unit]}.`
-  const typed = /^([+-]?(?:\d+\.?\d*|\.\d+)) ?(db|dbtp|ms|s|sec|hz|khz|k|%|:1)?$/.exec(plain)
+  const typed = /^([+-]?(?:\d+\.?\d*|\.\d+)) ?(db|dbtp|ms|s|sec|hz|khz|k|%| ?: ?1)?$/.exec(plain)
   if (!typed) return { ok: false, message: words }
-  const unit = typed[2] ?? ''
+  const unit = (typed[2] ?? '').replace(/ /g, '')
   const fits =
     unit === '' ||
     {
@@ -79,7 +82,8 @@ export function parseNumber(text: string, range: NumberRange): Typed<number> {
       ms: ['ms', 's', 'sec'],
       Hz: ['hz', 'khz', 'k'],
       '%': ['%'],
-      '': [':1'],
+      ':1': [':1'],
+      '': [] as string[],
     }[range.unit].includes(unit)
   if (!fits) return { ok: false, message: words }
   const value = rounded(Number(typed[1]) * (FACTORS[unit] ?? 1) * (range.unit === '%' ? 0.01 : 1), 6)

@@ -1,6 +1,8 @@
 import type { InsertKindName } from '../../model/insert-kinds'
 import { ceilingKind } from './ceiling'
+import { compressorKind } from './compressor'
 import { delayKind } from './delay'
+import { equaliserKind } from './equaliser'
 import { gainKind } from './gain'
 import type { ProcessorKind } from './processor'
 
@@ -10,6 +12,8 @@ export * from './processor'
 
 const KINDS: Readonly<Record<InsertKindName, ProcessorKind>> = {
   gain: gainKind,
+  equaliser: equaliserKind,
+  compressor: compressorKind,
   delay: delayKind,
   ceiling: ceilingKind,
 }

@@ -1,0 +1,153 @@
+import fc from 'fast-check'
+import type { Knot } from '../../model/session'
+import { firstDifference, RATE, impulse, run, setup, sine } from './run.test-util'
+
+/** The size of a sound at a frequency, in dB: its Fourier transform at one place. */
+function dbAt(x: Float64Array, hz: number): number {
+  let [re, im] = [0, 0]
+  for (let i = 0; i < x.length; i++) {
+    const angle = (2 * Math.PI * hz * i) / RATE
+    re += x[i]! * Math.cos(angle)
+    im -= x[i]! * Math.sin(angle)
+  }
+  return 10 * Math.log10(re * re + im * im)
+}
+
+const knot = (frame: number, value: number): Knot => ({ frame, value, shape: 'line', bend: 0 })
+
+test('bands follow one another: a bell of +6 dB at 1 kHz, a high cut of 24 dB/octave at 8 kHz, an output of -2 dB', () => {
+  const [out] = run(
+    setup('equaliser', {
+      'b1.on': 1,
+      'b1.gainDb': 6,
+      'b1.q': 2,
+      'b3.on': 1,
+      'b3.kind': 'high-cut',
+      'b3.slope': 24,
+      'b3.frequencyHz': 8000,
+      outputDb: -2,
+    }),
+    'equaliser',
+    [impulse(16_384)],
+  )
+  // The bell at its middle; the cut is Butterworth: -3.01 dB at its frequency.
+  expect(dbAt(out!, 1000)).toBeCloseTo(6 - 2, 2)
+  expect(dbAt(out!, 8000)).toBeCloseTo(-3.01 - 2, 1)
+  expect(dbAt(out!, 20)).toBeCloseTo(-2, 2)
+  expect(dbAt(out!, 16_000)).toBeCloseTo(-10 * Math.log10(1 + 2 ** 8) - 2, 0)
+})
+
+test('a band of the side leaves what both sides share, and one of the left leaves the right', () => {
+  const both = sine(8192, 1000, 0.5)
+  const of = (channel: string) => ({ 'b2.on': 1, 'b2.gainDb': -12, 'b2.q': 1, 'b2.channel': channel })
+  const side = run(setup('equaliser', of('side'), 2), 'equaliser', [both, both])
+  for (let i = 0; i < 8192; i++)
+    if (Math.abs(side[0]![i]! - both[i]!) > 1e-12) throw new Error(`the middle changed at ${i}`)
+  const inverted = both.map((x) => -x)
+  const apart = run(setup('equaliser', of('side'), 2), 'equaliser', [both, inverted])
+  expect(dbAt(apart[0]!, 1000) - dbAt(both, 1000)).toBeCloseTo(-12, 1)
+  const left = run(setup('equaliser', of('left'), 2), 'equaliser', [both, both])
+  expect(dbAt(left[0]!, 1000) - dbAt(both, 1000)).toBeCloseTo(-12, 1)
+  expect(firstDifference([left[1]!], [both])).toBe(-1)
+})
+
+test('bands that are off or at 0 dB change no bit', () => {
+  const noise = sine(4096, 3456, 0.7)
+  const [out] = run(setup('equaliser', { 'b1.on': 1, 'b1.gainDb': 0, 'b4.kind': 'low-cut' }), 'equaliser', [
+    noise,
+  ])
+  expect(firstDifference([out!], [noise])).toBe(-1)
+})
+
+const kinds = ['low-cut', 'low-shelf', 'bell', 'notch', 'high-shelf', 'high-cut']
+const jump = (at: number, [from, to]: readonly number[]) => [knot(at, from!), knot(at + 48, to!)]
+
+test('any jump within 1 ms over the whole range of a band stays under 20 times full scale', () => {
+  const ends = (low: number, high: number) => fc.constantFrom([low, high], [high, low])
+  fc.assert(
+    fc.property(
+      fc.constantFrom(...kinds),
+      ends(Math.log2(10), Math.log2(20_000)),
+      ends(-24, 24),
+      ends(0, 1),
+      fc.constantFrom(40, 440, 5000),
+      fc.constantFrom(6, 12, 48),
+      (kind, hz, gain, sharp, tone, slope) => {
+        // A shelf that is sharper than 1 is louder than that by itself.
+        const most = kind.endsWith('shelf') ? 1 : 30
+        const q = sharp.map((x) => Math.log2(x ? most : 0.1))
+        const at = 9600
+        const frames = 48_000
+        const sound = sine(frames, tone)
+        const [out] = run(
+          setup('equaliser', {
+            'b1.on': 1,
+            'b1.kind': kind,
+            'b1.slope': slope,
+            'b1.frequencyHz': jump(at, hz),
+            'b1.gainDb': jump(at, gain),
+            'b1.q': jump(at, q),
+          }),
+          'equaliser',
+          [sound],
+        )
+        let largest = 0
+        for (const x of out!) largest = Math.max(largest, Math.abs(x))
+        // A gain of +24 dB is a factor of 15.8 by itself.
+        if (!(largest < 20)) throw new Error(`${kind}: ${largest}`)
+      },
+    ),
+    { numRuns: 60 },
+  )
+})
+
+test.each(kinds)('0.1 s after a jump a %s sounds as if it had never been elsewhere', (kind) => {
+  const sound = sine(24_000, 700)
+  const still = { 'b1.on': 1, 'b1.kind': kind, 'b1.slope': 24, 'b1.gainDb': 12 }
+  const [jumped] = run(
+    setup('equaliser', {
+      ...still,
+      'b1.frequencyHz': jump(9600, [Math.log2(8000), Math.log2(300)]),
+      'b1.q': jump(9600, [Math.log2(0.3), 0]),
+    }),
+    'equaliser',
+    [sound],
+  )
+  const [there] = run(setup('equaliser', { ...still, 'b1.frequencyHz': 300, 'b1.q': 1 }), 'equaliser', [
+    sound,
+  ])
+  let largest = 0
+  for (let i = 9648 + 4800; i < sound.length; i++)
+    largest = Math.max(largest, Math.abs(jumped![i]! - there![i]!))
+  expect(largest).toBeLessThan(1e-5)
+})
+
+test('a bell that is swept once a second makes no products over -80 dB, 100 Hz and more away from a sine', () => {
+  const frames = 2 * RATE
+  const curve = (low: number, high: number): Knot[] =>
+    Array.from({ length: 9 }, (_, k) => ({
+      frame: k * (RATE / 4),
+      value: k % 4 === 0 ? low : k % 4 === 2 ? high : (low + high) / 2,
+      shape: 'line',
+      bend: 0,
+    }))
+  const [out] = run(
+    setup('equaliser', {
+      'b1.on': 1,
+      'b1.frequencyHz': curve(Math.log2(2000), Math.log2(8000)),
+      'b1.gainDb': curve(-12, 12),
+      'b1.q': curve(Math.log2(0.5), Math.log2(2)),
+    }),
+    'equaliser',
+    [sine(frames, 1000)],
+  )
+  // A window whose side lobes lie under -92 dB (Blackman-Harris).
+  const part = out!.slice(RATE / 2, RATE / 2 + RATE)
+  for (let i = 0; i < part.length; i++) {
+    const x = (2 * Math.PI * i) / part.length
+    part[i]! *= 0.35875 - 0.48829 * Math.cos(x) + 0.14128 * Math.cos(2 * x) - 0.01168 * Math.cos(3 * x)
+  }
+  const carrier = dbAt(part, 1000)
+  for (const hz of [200, 500, 800, 900, 1100, 1200, 1500, 2000, 3000, 3010, 6000, 7000, 12_000, 23_000])
+    expect(dbAt(part, hz) - carrier).toBeLessThan(-80)
+})

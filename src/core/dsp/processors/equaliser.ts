@@ -1,0 +1,347 @@
+import { EQUALISER_BANDS } from '../../model/insert-kinds'
+import { dbToGain } from '../../units/decibel'
+import { log2 } from '../../units/exact'
+import {
+  filterKernel,
+  SECTION_NUMBERS,
+  SECTION_STATES,
+  SECTION_STEPS,
+  type FilterKernel,
+} from '../kernels/filter'
+import {
+  bell,
+  HIGHEST_PART,
+  highCut,
+  highShelf,
+  IDENTITY,
+  lowCut,
+  lowShelf,
+  notch,
+  type SectionNumbers,
+} from './filter-design'
+import type { ParameterReader } from './parameter-reader'
+import {
+  BLOCK_FRAMES,
+  COEFFICIENT_FRAMES,
+  QUANTUM_FRAMES,
+  type Memory,
+  type Processor,
+  type ProcessorKind,
+  type ProcessorSetup,
+} from './processor'
+
+const LN2 = 0.6931471805599453
+
+/** What a band is, in the order in which the choices of its parameters stand. */
+const KINDS = ['low-cut', 'low-shelf', 'bell', 'notch', 'high-shelf', 'high-cut'] as const
+const CHANNELS = ['stereo', 'left', 'right', 'mid', 'side'] as const
+
+/** A band that may sound. */
+interface Band {
+  index: number
+  kind: (typeof KINDS)[number]
+  channel: (typeof CHANNELS)[number]
+  /** Of a cut: its order. */
+  order: number
+  sections: number
+  on: ParameterReader
+  frequencyHz: ParameterReader
+  gainDb: ParameterReader
+  q: ParameterReader
+}
+
+const usesGain = (kind: Band['kind']) => kind === 'bell' || kind === 'low-shelf' || kind === 'high-shelf'
+const isCut = (kind: Band['kind']) => kind === 'low-cut' || kind === 'high-cut'
+
+/** The bands that ever do anything, in the order of the chain. */
+function bandsOf({ values }: ProcessorSetup): Band[] {
+  const bands: Band[] = []
+  EQUALISER_BANDS.forEach((name, index) => {
+    const value = (key: string) => values[`${name}.${key}`]!
+    const kind = KINDS[value('kind').still]!
+    const order = value('slope').still + 1
+    if (!value('on').everOther(0)) return
+    if (usesGain(kind) && !value('gainDb').everOther(0)) return
+    bands.push({
+      index,
+      kind,
+      channel: CHANNELS[value('channel').still]!,
+      order,
+      sections: isCut(kind) ? Math.ceil(order / 2) : 1,
+      on: value('on'),
+      frequencyHz: value('frequencyHz'),
+      gainDb: value('gainDb'),
+      q: value('q'),
+    })
+  })
+  return bands
+}
+
+/** The sections of a band at a frame. */
+function sectionsAt(band: Band, frame: number, sampleRate: number): SectionNumbers[] {
+  const hz = band.frequencyHz.at(frame)
+  const design = (): SectionNumbers[] => {
+    switch (band.kind) {
+      case 'bell':
+        return [bell(hz, band.gainDb.at(frame), band.q.at(frame), sampleRate)]
+      case 'low-shelf':
+        return [lowShelf(hz, band.gainDb.at(frame), band.q.at(frame), sampleRate)]
+      case 'high-shelf':
+        return [highShelf(hz, band.gainDb.at(frame), band.q.at(frame), sampleRate)]
+      case 'notch':
+        return [notch(hz, band.q.at(frame), sampleRate)]
+      case 'low-cut':
+        return lowCut(hz, band.order, sampleRate)
+      case 'high-cut':
+        return highCut(hz, band.order, sampleRate)
+    }
+  }
+  const sections = design()
+  const on = band.on.at(frame)
+  if (on >= 1) return sections
+  // While a band is switched, what its sections put out goes over to what comes in.
+  return sections.map(([p, q, r, d, l, c]): SectionNumbers => [
+    p,
+    q,
+    r,
+    IDENTITY[3] + (d - IDENTITY[3]) * on,
+    IDENTITY[4] + (l - IDENTITY[4]) * on,
+    c * on,
+  ])
+}
+
+const isMidSide = ({ channel }: Band) => channel === 'mid' || channel === 'side'
+const sidesOf = ({ channel }: Band): readonly [boolean, boolean] => [
+  channel !== 'right' && channel !== 'side',
+  channel !== 'left' && channel !== 'mid',
+]
+
+const readersOf = ({ on, frequencyHz, gainDb, q }: Band) => [on, frequencyHz, gainDb, q]
+
+/** A mono sound stays mono unless one side of it is to differ. */
+const channelsOf = (setup: ProcessorSetup): 1 | 2 =>
+  setup.channels === 2 || bandsOf(setup).some(({ channel }) => channel === 'left' || channel === 'right')
+    ? 2
+    : 1
+
+/** Frames until what the sections remember has fallen to a part of it. */
+function fallFrames(setup: ProcessorSetup, to: number): number {
+  let frames = 0
+  for (const band of bandsOf(setup)) {
+    const lowest = Math.min(band.frequencyHz.range().min / setup.sampleRate, HIGHEST_PART)
+    const gain = usesGain(band.kind) ? band.gainDb.range() : { min: 0, max: 0 }
+    const factor = dbToGain(Math.max(Math.abs(gain.min), Math.abs(gain.max)) / 2)
+    const q = isCut(band.kind) ? { min: 0.5, max: 1.3 * band.order } : band.q.range()
+    // The slowest pole of s² + s/Q + 1, for all that poles and zeros may be.
+    const slowest = Math.min(
+      ...[q.min / factor, q.max * factor].map((value) =>
+        value >= 0.5 ? 1 / (2 * value) : 1 / (2 * value) - Math.sqrt(1 / (4 * value * value) - 1),
+      ),
+    )
+    const rate = (2 * Math.PI * lowest * slowest) / Math.sqrt(factor)
+    frames += band.sections * Math.ceil((-log2(to) * LN2) / rate)
+  }
+  return frames
+}
+
+/**
+ * Up to eight bands one after the other, in state-variable form. Coefficients of what moves are computed every sixteenth frame
+ * and run straight in between; the filters stay stable between any two sets of them, because both lead to states of no more energy.
+ */
+export const equaliserKind: ProcessorKind = {
+  channels: channelsOf,
+  latencyFrames: () => 0,
+  memory: (setup): Memory | null =>
+    bandsOf(setup).length
+      ? { tailFrames: fallFrames(setup, 1e-6), settleFrames: fallFrames(setup, 1e-7) }
+      : null,
+  create: (setup) => new Equaliser(setup),
+}
+
+/** Sections one after the other that are worked on together. */
+interface Run {
+  bands: readonly Band[]
+  midSide: boolean
+  moves: boolean
+  /** The place of each of its sections among the states. */
+  slots: readonly number[]
+  /** Its sections as the kernel has them; states are kept elsewhere. */
+  numbers: Float64Array
+}
+
+/** A band has as many sections at most. */
+const MOST_SECTIONS = 4
+const STATES = SECTION_NUMBERS - SECTION_STATES
+
+class Equaliser implements Processor {
+  readonly channels: 1 | 2
+  readonly latencyFrames = 0
+  readonly lines = []
+  readonly scalars = EQUALISER_BANDS.length * MOST_SECTIONS * STATES
+  private runs: Run[] = []
+  private readonly states = new Float64Array(this.scalars)
+  private readonly gains = new Float64Array(BLOCK_FRAMES)
+  private readonly kernel: FilterKernel = filterKernel()
+
+  constructor(private setup: ProcessorSetup) {
+    this.channels = channelsOf(setup)
+    this.update(setup)
+  }
+
+  update(setup: ProcessorSetup): void {
+    this.setup = setup
+    const runs: { bands: Band[]; midSide: boolean; moves: boolean }[] = []
+    for (const band of bandsOf(setup)) {
+      if (this.channels === 1 && band.channel === 'side') continue
+      const midSide = this.channels === 2 && isMidSide(band)
+      const moves = readersOf(band).some(({ lane }) => lane !== null)
+      const run = runs.at(-1)
+      if (run && run.midSide === midSide && run.moves === moves) run.bands.push(band)
+      else runs.push({ bands: [band], midSide, moves })
+    }
+    this.runs = runs.map((run): Run => {
+      const slots = run.bands.flatMap((band) =>
+        Array.from({ length: band.sections }, (_, k) => band.index * MOST_SECTIONS + k),
+      )
+      return { ...run, slots, numbers: new Float64Array(slots.length * SECTION_NUMBERS) }
+    })
+    for (const run of this.runs) if (!run.moves) this.place(run, 0, 0)
+    // A band that does not sound begins empty when it does.
+    const used = new Set(this.runs.flatMap(({ slots }) => slots))
+    for (let slot = 0; slot < this.states.length / STATES; slot++)
+      if (!used.has(slot)) this.states.fill(0, slot * STATES, (slot + 1) * STATES)
+  }
+
+  process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
+    const { kernel, setup, channels } = this
+    const [left, right] = kernel.sound
+    left.set(sound[0].subarray(0, count))
+    if (channels === 2) right.set(sound[setup.channels - 1]!.subarray(0, count))
+    else right.fill(0, 0, count)
+    for (const run of this.runs) {
+      if (run.midSide) turnSides(left, right, count, 0.5)
+      this.load(run)
+      if (run.moves) this.runMoving(run, from, count)
+      else kernel.run(run.slots.length, 0, count)
+      this.keep(run)
+      if (run.midSide) turnSides(left, right, count, 1)
+    }
+    for (let c = 0; c < channels; c++) {
+      const out = sound[c]!
+      out.set(kernel.sound[c]!.subarray(0, count))
+      this.scale(out, from, count)
+    }
+  }
+
+  /** Where parameters stay for a while the whole of it is one run; else every sixteen frames are. */
+  private runMoving(run: Run, from: number, count: number): void {
+    const { kernel } = this
+    const { length } = run.slots
+    const stays = (frames: number, many: number) =>
+      run.bands.every((band) => readersOf(band).every((reader) => reader.constant(frames, many) !== null))
+    for (let at = 0; at < count;) {
+      const quantum = Math.min(QUANTUM_FRAMES, count - at)
+      if (stays(from + at, quantum + COEFFICIENT_FRAMES)) {
+        this.place(run, from + at, 0)
+        this.copyNumbers(run)
+        kernel.run(length, at, at + quantum)
+        at += quantum
+        continue
+      }
+      for (const end = at + quantum; at < end; at += COEFFICIENT_FRAMES) {
+        this.place(run, from + at, COEFFICIENT_FRAMES)
+        this.copyNumbers(run)
+        kernel.runMoving(
+          length,
+          at,
+          Math.min(end, at + COEFFICIENT_FRAMES),
+          (from + at) % QUANTUM_FRAMES === 0,
+        )
+      }
+    }
+  }
+
+  /** Writes the coefficients of a run at a frame, and how they get to those of `ahead` frames later. */
+  private place({ bands, midSide, numbers }: Run, frame: number, ahead: number): void {
+    const { sampleRate } = this.setup
+    let at = 0
+    for (const band of bands) {
+      const now = sectionsAt(band, frame, sampleRate)
+      const then = ahead ? sectionsAt(band, frame + ahead, sampleRate) : now
+      const acts =
+        this.channels === 1 || (!midSide && band.channel === 'stereo') ? [true, true] : sidesOf(band)
+      for (let k = 0; k < band.sections; k++) {
+        for (const lane of [0, 1] as const) {
+          const [a, b] = acts[lane] ? [now[k]!, then[k]!] : [IDENTITY, IDENTITY]
+          for (let n = 0; n < 6; n++) {
+            numbers[at + 2 * n + lane] = a[n]!
+            numbers[at + SECTION_STEPS + 2 * n + lane] = ahead ? (b[n]! - a[n]!) / ahead : 0
+          }
+        }
+        at += SECTION_NUMBERS
+      }
+    }
+  }
+
+  /** Puts a run into the kernel. */
+  private load({ slots, numbers }: Run): void {
+    const { sections } = this.kernel
+    sections.set(numbers)
+    slots.forEach((slot, k) => {
+      for (let n = 0; n < STATES; n++)
+        sections[k * SECTION_NUMBERS + SECTION_STATES + n] = this.states[slot * STATES + n]!
+    })
+  }
+
+  /** Puts its coefficients there, and leaves its states. */
+  private copyNumbers({ slots, numbers }: Run): void {
+    const { sections } = this.kernel
+    for (let k = 0; k < slots.length; k++) {
+      const at = k * SECTION_NUMBERS
+      for (let n = 0; n < SECTION_STATES; n++) sections[at + n] = numbers[at + n]!
+    }
+  }
+
+  /** Takes the states of a run out of the kernel. */
+  private keep({ slots }: Run): void {
+    const { sections } = this.kernel
+    slots.forEach((slot, k) => {
+      for (let n = 0; n < STATES; n++)
+        this.states[slot * STATES + n] = sections[k * SECTION_NUMBERS + SECTION_STATES + n]!
+    })
+  }
+
+  private scale(samples: Float64Array, from: number, count: number): void {
+    const { outputDb } = this.setup.values
+    const same = outputDb!.constant(from, count)
+    if (same === 0) return
+    if (same !== null) {
+      const factor = dbToGain(same)
+      for (let i = 0; i < count; i++) samples[i] = samples[i]! * factor
+      return
+    }
+    outputDb!.fill(from, count, this.gains)
+    for (let i = 0; i < count; i++) samples[i] = samples[i]! * dbToGain(this.gains[i]!)
+  }
+
+  reset(): void {
+    this.states.fill(0)
+  }
+
+  save(into: Float64Array, at: number): void {
+    into.set(this.states, at)
+  }
+
+  restore(from: Float64Array, at: number): void {
+    for (let n = 0; n < this.states.length; n++) this.states[n] = from[at + n]!
+  }
+}
+
+/** Left and right become mid and side with a factor of ½, and with 1 the other way round. */
+function turnSides(left: Float64Array, right: Float64Array, count: number, factor: number): void {
+  for (let i = 0; i < count; i++) {
+    const [l, r] = [left[i]!, right[i]!]
+    left[i] = (l + r) * factor
+    right[i] = (l - r) * factor
+  }
+}
