@@ -100,11 +100,16 @@ const timesRealTime = (page: Page, threads: number) =>
   }, threads)
 
 const straight: Stretches = { shape: 'line', bend: 0 }
-for (const { what, session } of [
+for (const { what, session, processed = false } of [
   { what: '24 tracks moving', session: movingSession(24, SECONDS, straight) },
   {
     what: '24 tracks moving, bent lines (yardstick: straight ones)',
     session: movingSession(24, SECONDS, { shape: 'line', bend: 0.6 }),
+  },
+  {
+    what: '24 tracks moving, four filters and a compressor each',
+    session: movingSession(24, SECONDS, straight, { processed: true }),
+    processed: true,
   },
 ]) {
   const page = await opened(session)
@@ -115,7 +120,7 @@ for (const { what, session } of [
   for (let i = 0; i < TIMES; i++) {
     ours.push(await timesRealTime(page, cores))
     alone.push(await timesRealTime(page, 0))
-    const graph = { tracks: 24, seconds: 10, sampleRate: RATE, processed: false }
+    const graph = { tracks: 24, seconds: 10, sampleRate: RATE, processed }
     theirs.push((10 * 1000) / (await yardstick.milliseconds(graph)))
   }
   const row = { bench: 'page', what, theirs: round(median(theirs)), unit: 'times real time' }

@@ -27,7 +27,7 @@ function ours(session: Session, from: number): number {
 const median = (values: number[]) => values.sort((a, b) => a - b)[values.length >> 1]!
 
 const straight: Stretches = { shape: 'line', bend: 0 }
-const rows: { what: string; session: Session; tracks: number; from?: number }[] = [
+const rows: { what: string; session: Session; tracks: number; from?: number; processed?: boolean }[] = [
   { what: '24 tracks moving', session: movingSession(24, SECONDS, straight), tracks: 24 },
   {
     what: '24 tracks moving, bent lines (yardstick: straight ones)',
@@ -38,6 +38,12 @@ const rows: { what: string; session: Session; tracks: number; from?: number }[] 
     what: '24 tracks moving, S-curves (yardstick: straight lines)',
     session: movingSession(24, SECONDS, { shape: 's-curve', bend: 0 }),
     tracks: 24,
+  },
+  {
+    what: '24 tracks moving, four filters and a compressor each',
+    session: movingSession(24, SECONDS, straight, { processed: true }),
+    tracks: 24,
+    processed: true,
   },
   {
     what: '100 tracks of which 10 sound',
@@ -55,9 +61,9 @@ const rows: { what: string; session: Session; tracks: number; from?: number }[] 
 const executablePath = ensureChromium()
 const yardstick = executablePath ? await openYardstick(executablePath) : null
 if (!yardstick) console.error('Without Chromium there is no yardstick: only our own times are printed.')
-for (const { what, session, tracks, from = 0 } of rows) {
+for (const { what, session, tracks, from = 0, processed = false } of rows) {
   ours(session, from)
-  const graph = { tracks, seconds: SECONDS, sampleRate: RATE, processed: false }
+  const graph = { tracks, seconds: SECONDS, sampleRate: RATE, processed }
   const times = { ours: [] as number[], theirs: [] as number[] }
   // In turn, so that whatever else the machine does meets both.
   for (let i = 0; i < TIMES; i++) {

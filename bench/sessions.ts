@@ -1,5 +1,5 @@
 import { createSession, createTrack } from '../src/core/model/create'
-import type { Knot, Session } from '../src/core/model/session'
+import type { Insert, Knot, Session } from '../src/core/model/session'
 
 export const RATE = 48000
 
@@ -21,15 +21,42 @@ export const movingKnots = (
     bend,
   }))
 
+/** Four filters and a compressor, as the yardstick has them. */
+const FILTERS_AND_COMPRESSOR: Insert[] = [
+  {
+    id: 'equaliser',
+    kind: 'equaliser',
+    bypassed: false,
+    values: Object.fromEntries(
+      [80, 400, 2500, 9000].flatMap((hz, n) =>
+        Object.entries({ on: true, frequencyHz: hz, gainDb: 3, q: 1 }).map(([key, value]) => [
+          `b${n + 1}.${key}`,
+          value,
+        ]),
+      ),
+    ),
+  },
+  { id: 'compressor', kind: 'compressor', bypassed: false, values: { thresholdDb: -24, ratio: 4 } },
+]
+
+export interface MovingOptions {
+  /** The session frame at which they begin. */
+  from?: number
+  /** How many of them have a region. */
+  sounding?: number
+  /** With four filters and a compressor each. */
+  processed?: boolean
+}
+
 /**
  * So many stereo tracks of noise, each with clip gain, a gain thread and volume and pan automation of a knot every
- * quarter second; with `sounding` fewer of them have a region.
+ * quarter second.
  */
 export function movingSession(
   tracks: number,
   seconds: number,
   stretches: Stretches,
-  { from = 0, sounding = tracks }: { from?: number; sounding?: number } = {},
+  { from = 0, sounding = tracks, processed = false }: MovingOptions = {},
 ): Session {
   const session = createSession('bench', 'Bench', RATE)
   const frames = seconds * RATE
@@ -40,6 +67,7 @@ export function movingSession(
     session.trackIds.push(id)
     session.tracks[id] = {
       ...createTrack(id, id, 2, t),
+      inserts: processed ? FILTERS_AND_COMPRESSOR : [],
       lanes: {
         volume: { knots: knots(t, 0.3, 0.7), bypassed: false, visible: true },
         pan: { knots: knots(t + 9, -0.8, 0.8), bypassed: false, visible: true },

@@ -7,7 +7,7 @@ import path from 'node:path'
 import { bin, ensureInstalled, inRoot } from './lib.mjs'
 
 /** The kernels, and the first free place of the memory of each: what lies before it are its arrays. */
-const KERNELS = { strip: 32768, filter: 32768, dynamics: 131072 }
+const KERNELS = { strip: 49152, processing: 163840 }
 
 export const kernelNames = Object.keys(KERNELS)
 

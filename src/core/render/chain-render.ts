@@ -1,3 +1,4 @@
+import { processingKernel } from '../dsp/kernels/processing'
 import { Chain } from './chain'
 import { scaleSide } from './graph'
 import { RegionSum } from './region-sum'
@@ -19,7 +20,7 @@ export interface ChainSlice {
 export class ChainRender {
   private readonly chain: Chain
   private readonly regions: RegionSum
-  private readonly sound = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
+  private readonly sound = processingKernel().sound
 
   /** Begins empty at session frame `start`, a multiple of a quantum. */
   constructor(

@@ -1,3 +1,4 @@
+import { processingKernel } from '../dsp/kernels/processing'
 import {
   DelayLine,
   LINE_SCALARS,
@@ -85,6 +86,7 @@ export class Chain {
   private quiet = 0
   private idle = true
   private scalars = 0
+  private readonly aside = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
   private readonly dry = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
   private readonly blend = new Float64Array(RENDER_BLOCK)
 
@@ -142,7 +144,8 @@ export class Chain {
     if (this.entries.length === 0) return !silent
     if (silent && this.resting) return false
     if (silent) for (const side of sound) side.fill(0, 0, count)
-    else for (let c = 0; c < channels; c++) withoutFaults(sound[c]!, count)
+    else if (hasFaults(sound, channels, count))
+      for (let c = 0; c < channels; c++) withoutFaults(sound[c]!, count)
     if (this.tail === null) {
       this.process(sound, from, 0, count)
       return true
@@ -181,8 +184,19 @@ export class Chain {
   }
 
   private process(sound: Sound, from: number, at: number, count: number): void {
-    const part: Sound =
-      at === 0 ? sound : [sound[0].subarray(at, at + count), sound[1].subarray(at, at + count)]
+    if (at > 0) {
+      // Processors work from index 0 on: what lies there steps aside.
+      for (const c of [0, 1] as const) {
+        this.aside[c].set(sound[c].subarray(0, count))
+        sound[c].copyWithin(0, at, at + count)
+      }
+      this.process(sound, from, 0, count)
+      for (const c of [0, 1] as const) {
+        sound[c].copyWithin(at, 0, count)
+        sound[c].set(this.aside[c].subarray(0, Math.min(at, count)))
+      }
+      return
+    }
     let { latency } = this
     for (const entry of this.entries) {
       const { processor, plan } = entry
@@ -191,16 +205,16 @@ export class Chain {
       const out = from - (this.latency - latency)
       const { channels } = plan.setup
       for (let c = 0; c < processor.channels; c++)
-        this.dry[c]!.set(part[Math.min(c, channels - 1)]!.subarray(0, count))
-      processor.process(part, out, count)
-      if (hasFaults(part, processor.channels, count)) {
+        this.dry[c]!.set(sound[Math.min(c, channels - 1)]!.subarray(0, count))
+      processor.process(sound, out, count)
+      if (hasFaults(sound, processor.channels, count)) {
         processor.reset()
         for (let c = 0; c < processor.channels; c++)
-          if (processor.latencyFrames) part[c]!.fill(0, 0, count)
-          else part[c]!.set(this.dry[c]!.subarray(0, count))
+          if (processor.latencyFrames) sound[c]!.fill(0, 0, count)
+          else sound[c]!.set(this.dry[c]!.subarray(0, count))
         this.onFault(plan.id)
       }
-      if (plan.bypass) this.blendDry(entry, part, out, count)
+      if (plan.bypass) this.blendDry(entry, sound, out, count)
     }
   }
 
@@ -315,6 +329,8 @@ function isZero(sound: Sound, channels: 1 | 2, at: number, count: number): boole
 }
 
 function hasFaults(sound: Sound, channels: 1 | 2, count: number): boolean {
+  const kernel = processingKernel()
+  if (sound[0] === kernel.sound[0]) return !kernel.loops.isFinite(channels, 0, count)
   let sum = 0
   for (let c = 0; c < channels; c++) {
     const side = sound[c]!
@@ -325,8 +341,5 @@ function hasFaults(sound: Sound, channels: 1 | 2, count: number): boolean {
 
 /** Takes out samples that are no numbers. */
 function withoutFaults(side: Float64Array, count: number): void {
-  let sum = 0
-  for (let i = 0; i < count; i++) sum += side[i]! * 0
-  if (sum === 0) return
   for (let i = 0; i < count; i++) if (!Number.isFinite(side[i])) side[i] = 0
 }

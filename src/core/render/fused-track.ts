@@ -1,9 +1,10 @@
-import { newSegment, type ThreadReader, type ThreadSegment } from '../curve/thread'
+import { newSegment, type ThreadReader } from '../curve/thread'
 import { balanceStereo, panMono } from '../dsp/pan'
-import type { Cubic, StripKernel, StripRun } from '../dsp/kernels/strip'
+import type { StripKernel, StripRun } from '../dsp/kernels/strip'
 import { scaledTop } from '../units/taper'
 import type { Fader } from './fader'
 import type { RegionPlan, TrackPlan } from './render-plan'
+import { cubicAt, newCubic } from './cubic'
 import { regionGain } from './region-gain'
 import { readRegion } from './region-sound'
 import { RENDER_BLOCK } from './render-block'
@@ -81,19 +82,57 @@ export class FusedTrack {
     at: number,
     meter?: TrackMeter,
   ): void {
-    const [left, right] = this.fader.levels(strip, input, from, count)
-    const { measured } = this
+    const { measured, kernel } = this
+    const measures = meter !== undefined
     measured.fill(0)
+    const end = from + count
+    const kernelHasLaw = strip.law === null || strip.law === 'equal-power'
+    for (let frame = from; frame < end;) {
+      const last = kernelHasLaw ? this.faderRun(strip, input, frame, end) : frame
+      const offset = frame - from
+      if (last > frame) {
+        for (const side of [0, 1] as const) {
+          const samples = sound[Math.min(side, strip.channels - 1)]!
+          kernel.sound[side].set(samples.subarray(offset, offset + last - frame))
+        }
+        this.run.gain = 1
+        this.run.thread = null
+        this.run.wide = true
+        this.run.measures = measures
+        kernel.add(at + offset, last - frame, this.run)
+        if (meter) this.keepMeasured(kernel.measured)
+        frame = last
+      } else {
+        const until = kernelHasLaw ? this.faderUntil(strip, frame, end) : end
+        this.addWrittenSound(strip, input, sound, frame, offset, until - frame, at + offset, measures)
+        frame = until
+      }
+    }
+    meter?.(index, measured[0]!, measured[1]!, measured[2]!, measured[3]!)
+  }
+
+  /** What came out of inserts, with a level for every frame. */
+  private addWrittenSound(
+    strip: TrackPlan,
+    input: number,
+    sound: readonly [Float64Array, Float64Array],
+    first: number,
+    offset: number,
+    length: number,
+    at: number,
+    measures: boolean,
+  ): void {
+    const [left, right] = this.fader.levels(strip, input, first, length)
+    const { measured } = this
     for (const [side, level] of [
       [0, left],
       [1, right],
     ] as const) {
       const samples = sound[Math.min(side, strip.channels - 1)]!
-      const mix = this.kernel.mix[side]
-      const peak = addSide(mix, at, samples, 1, level, count, measured, side, meter !== undefined)
-      measured[side] = peak
+      const part = offset === 0 ? samples : samples.subarray(offset)
+      const peak = addSide(this.kernel.mix[side], at, part, 1, level, length, measured, side, measures)
+      if (measures) measured[side] = Math.max(measured[side]!, peak)
     }
-    meter?.(index, measured[0]!, measured[1]!, measured[2]!, measured[3]!)
   }
 
   /** Sets up the run of a strip at a frame; the frame after it, or the frame itself where it is no single formula. */
@@ -124,36 +163,51 @@ export class FusedTrack {
       run.curved = segment.cubic
       run.gain = scaledTop(region.gain)
     }
-    run.level = track.input * track.volume
+    run.measures = measures
+    run.wide = false
+    const curvedThread = run.curved
+    const until = this.faderRun(track, track.input, frame, last)
+    run.curved ||= curvedThread
+    return until
+  }
+
+  /**
+   * Sets up volume and pan of a run; the frame after it, or the frame itself where they are no single formula. `input` is the
+   * factor before the fader.
+   */
+  private faderRun(strip: TrackPlan, input: number, frame: number, end: number): number {
+    const { run, segments } = this
+    let last = end
+    run.curved = false
+    run.level = input * strip.volume
     run.volumeLane = null
-    if (track.volumeLane) {
-      track.volumeLane.segment(frame, segments[1])
+    if (strip.volumeLane) {
+      strip.volumeLane.segment(frame, segments[1])
       if (segments[1].exact) return frame
       last = Math.min(last, segments[1].end)
       run.volumeLane = cubicAt(segments[1], frame, this.cubics[1])
-      run.curved ||= segments[1].cubic
-      run.level = scaledTop(track.input)
+      run.curved = segments[1].cubic
+      run.level = scaledTop(input)
     }
     run.pan = 'still'
     run.panLane = null
-    let pan = track.pan
-    if (track.panLane) {
-      track.panLane.segment(frame, segments[2])
+    let pan = strip.pan
+    if (strip.panLane) {
+      strip.panLane.segment(frame, segments[2])
       const { exact, cubic, c0, c1, end: until } = segments[2]
       if (exact) return frame
       last = Math.min(last, until)
       if (cubic || c1 !== 0) {
-        run.pan = track.channels === 1 ? 'equal-power' : 'balance'
+        run.pan = strip.channels === 1 ? 'equal-power' : 'balance'
         run.panLane = cubicAt(segments[2], frame, this.cubics[2])
         run.curved ||= cubic
       } else pan = c0
     }
     if (run.pan === 'still') {
-      const still = track.channels === 1 ? panMono('equal-power', pan) : balanceStereo(pan)
+      const still = strip.channels === 1 ? panMono('equal-power', pan) : balanceStereo(pan)
       run.left = still.left
       run.right = still.right
     }
-    run.measures = measures
     return last
   }
 
@@ -176,8 +230,18 @@ export class FusedTrack {
       if (segment.exact) through(frame + segment.end - at)
     }
     along(thread, region.sourceStart + frame - region.start)
-    along(track.volumeLane, frame)
-    along(track.panLane, frame)
+    return Math.min(until, this.faderUntil(track, frame, until))
+  }
+
+  /** The same for volume and pan alone. */
+  private faderUntil(strip: TrackPlan, frame: number, end: number): number {
+    let until = end
+    for (const [n, lane] of [strip.volumeLane, strip.panLane].entries()) {
+      if (!lane) continue
+      const segment = this.segments[n + 1]!
+      lane.segment(frame, segment)
+      if (segment.exact && segment.end > frame) until = Math.min(until, segment.end)
+    }
     return until
   }
 
@@ -252,19 +316,8 @@ const PLAIN_RUN: StripRun = {
   left: 1,
   right: 1,
   panLane: null,
+  wide: false,
   measures: false,
-}
-
-const newCubic = (): Cubic => ({ start: 0, c0: 0, c1: 0, c2: 0, c3: 0 })
-
-/** A segment as the cubic of a run that begins at a frame of it. */
-function cubicAt({ origin, c0, c1, c2, c3 }: ThreadSegment, frame: number, into: Cubic): Cubic {
-  into.start = frame - origin
-  into.c0 = c0
-  into.c1 = c1
-  into.c2 = c2
-  into.c3 = c3
-  return into
 }
 
 /**

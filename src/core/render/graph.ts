@@ -1,3 +1,4 @@
+import { processingKernel } from '../dsp/kernels/processing'
 import { newStripKernel, type StripKernel } from '../dsp/kernels/strip'
 import { QUANTUM_FRAMES } from '../dsp/processors'
 import { scaledTop } from '../units/taper'
@@ -92,7 +93,8 @@ export class Graph {
   mostAhead = 0
   private readonly fader = new Fader()
   private readonly regions: RegionSum
-  private readonly sound = pair()
+  /** Where processors work on it without copying. */
+  private readonly sound = processingKernel().sound
   private readonly placed = pair()
   private readonly sent = pair()
   private readonly levels = new Float64Array(RENDER_BLOCK)

@@ -1,3 +1,8 @@
+import { newSegment } from '../curve/thread'
+import { processingKernel } from '../dsp/kernels/processing'
+import type { Cubic } from '../dsp/kernels/strip'
+import { scaledTop } from '../units/taper'
+import { cubicAt, newCubic } from './cubic'
 import type { RegionPlan, TrackPlan } from './render-plan'
 import { regionGain } from './region-gain'
 import { readRegion } from './region-sound'
@@ -9,6 +14,9 @@ import { firstReaching } from './spans'
 export class RegionSum {
   private readonly gains = new Float64Array(RENDER_BLOCK)
   private readonly samples = new Float32Array(RENDER_BLOCK)
+  private readonly kernel = processingKernel()
+  private readonly segment = newSegment()
+  private readonly cubic = newCubic()
 
   constructor(private readonly reader: SourceReader) {}
 
@@ -24,6 +32,11 @@ export class RegionSum {
     into: readonly Float64Array[],
   ): boolean {
     const regions = track.regions
+    const only = into[0] === this.kernel.sound[0] ? this.wholeRegion(regions, channels, from, count) : null
+    if (only) {
+      this.placeRegion(only, channels, from, count)
+      return true
+    }
     let any = false
     for (let r = firstReaching(regions, from); r < regions.length; r++) {
       const region = regions[r]!
@@ -36,6 +49,64 @@ export class RegionSum {
       this.addRegion(channels, region, first, length, first - from, into)
     }
     return any
+  }
+
+  /** The region that alone sounds in all of some frames, and that the kernel can place; null where there is none. */
+  private wholeRegion(
+    regions: readonly RegionPlan[],
+    channels: 1 | 2,
+    from: number,
+    count: number,
+  ): RegionPlan | null {
+    const r = firstReaching(regions, from)
+    const region = regions[r]
+    if (!region || region.start > from || region.end < from + count) return null
+    const next = regions[r + 1]
+    if (next && next.start < from + count) return null
+    if (region.channels > channels || region.direction !== 1) return null
+    const { fadeIn, fadeOut, crossIn, crossOut } = region
+    const fades =
+      (fadeIn && from < region.start + fadeIn.length) ||
+      (fadeOut && from + count > region.end - fadeOut.length) ||
+      (crossIn && from < crossIn.from + crossIn.length) ||
+      (crossOut && from + count > crossOut.from)
+    return fades ? null : region
+  }
+
+  /** Writes such a region into the kernel's sound, run by run of its thread: the same as adding it, to the bit. */
+  private placeRegion(region: RegionPlan, channels: 1 | 2, from: number, count: number): void {
+    const { kernel, samples, segment, cubic } = this
+    const { thread } = region
+    for (let at = 0; at < count;) {
+      let length = count - at
+      let moves: Cubic | null = null
+      let gain = region.gain
+      if (thread) {
+        const source = region.sourceStart + from + at - region.start
+        thread.segment(source, segment)
+        if (segment.end > source) length = Math.min(length, segment.end - source)
+        if (segment.exact) {
+          this.writeOut(region, channels, from + at, at, length)
+          at += length
+          continue
+        }
+        moves = cubicAt(segment, source, cubic)
+        gain = scaledTop(region.gain)
+      }
+      for (let c = 0; c < channels; c++) {
+        if (c < region.channels) readRegion(this.reader, region, c, from + at, length, samples)
+        kernel.loops.source[c as 0 | 1].set(length === RENDER_BLOCK ? samples : samples.subarray(0, length))
+      }
+      kernel.loops.placeSource(at, length, channels, gain, moves)
+      at += length
+    }
+  }
+
+  /** A part of it with a gain for every frame. */
+  private writeOut(region: RegionPlan, channels: 1 | 2, first: number, at: number, length: number): void {
+    const { sound } = this.kernel
+    for (let c = 0; c < channels; c++) sound[c]!.fill(0, at, at + length)
+    this.addRegion(channels, region, first, length, at, sound)
   }
 
   private addRegion(

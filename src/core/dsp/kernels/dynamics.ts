@@ -1,9 +1,7 @@
 import { exp2Quick, log2Quick } from '../../units/exact'
-import { DYNAMICS_WASM } from './dynamics-wasm'
-import { newInstance } from './instance'
+import { SOUND_FRAMES, type Sound } from './sound'
 
-/** Frames that levels are computed for at once, and frames that may be heard for them besides. */
-export const DYNAMICS_FRAMES = 1024
+/** Frames that may be heard for a block. */
 export const HEARD_FRAMES = 12_288
 
 /** dB of a factor of two. */
@@ -31,10 +29,14 @@ export interface GainComputer {
 }
 
 /** The loops of what depends on level. `heard` and `levels` are shared by all that call it: nothing outlasts a call. */
-export interface DynamicsKernel {
+export interface Dynamics {
   /** What was heard, oldest first: `width - 1` frames from before, then those to be worked on. Changed by `windowMaximum`. */
   readonly heard: Float64Array
   readonly levels: Float64Array
+  /** Writes the size of the sound, the larger of both sides, into the first `count` levels. */
+  hearPeaks(channels: 1 | 2, count: number): void
+  /** Writes the squares of a side of the sound into them. */
+  hearSquares(side: number, count: number): void
   /** Writes the largest of the `width` newest of `heard` into the first `count` levels. */
   windowMaximum(width: number, count: number): void
   /** Raises the first `count` levels to the mean of the `width` newest of `heard`, summed anew every 64 frames. */
@@ -48,16 +50,32 @@ export interface DynamicsKernel {
   follow(from: number, to: number, reduction: number, attack: Moving, release: Moving): number
   /** Reductions become gains, linear, raised by `makeupDb`. `from` is even. */
   toGains(from: number, to: number, makeupDb: number): void
+  /** Multiplies the first `count` frames of the sound by the levels. */
+  apply(channels: 1 | 2, count: number): void
 }
 
 /** The definition: what every other form must give, to the bit. */
-export function plainDynamicsKernel(): DynamicsKernel {
+export function plainDynamics(sound: Sound): Dynamics {
   // Pairs are worked on: what lies after an odd end is not used.
   const heard = new Float64Array(HEARD_FRAMES)
-  const levels = new Float64Array(DYNAMICS_FRAMES)
+  const levels = new Float64Array(SOUND_FRAMES)
   return {
     heard,
     levels,
+    hearPeaks(channels, count) {
+      const [left, right] = sound
+      for (let i = 0; i < count; i++) {
+        const [l, r] = [Math.abs(left[i]!), channels === 2 ? Math.abs(right[i]!) : 0]
+        levels[i] = l < r ? r : l
+      }
+    },
+    hearSquares(side, count) {
+      for (let i = 0; i < count; i++) levels[i] = sound[side]![i]! * sound[side]![i]!
+    },
+    apply(channels, count) {
+      for (let c = 0; c < channels; c++)
+        for (let i = 0; i < count; i++) sound[c]![i] = sound[c]![i]! * levels[i]!
+    },
     windowMaximum(width, count) {
       for (let i = 0; i < count; i++) {
         let largest = 0
@@ -109,35 +127,29 @@ export function plainDynamicsKernel(): DynamicsKernel {
   }
 }
 
-interface DynamicsExports {
-  memory: WebAssembly.Memory
+export interface DynamicsExports {
+  hearPeaks(channels: number, count: number): void
+  hearSquares(side: number, count: number): void
   windowMaximum(width: number, count: number): void
   windowMean(width: number, count: number): void
   askReductions(from: number, to: number, dbPerOctave: number, ...by: number[]): void
-  follow(
-    from: number,
-    to: number,
-    reduction: number,
-    attack: number,
-    attackStep: number,
-    release: number,
-    releaseStep: number,
-  ): number
+  follow(from: number, to: number, reduction: number, ...by: number[]): number
   toGains(from: number, to: number, makeupDb: number): void
+  applyLevels(channels: number, count: number): void
 }
 
-/** The WebAssembly form; null where there is none. Places in its memory are those of `assembly/dynamics.ts`. */
-export function wasmDynamicsKernel(): DynamicsKernel | null {
-  const exports = newInstance<DynamicsExports>(DYNAMICS_WASM)
-  if (!exports) return null
-  const { memory, windowMaximum, windowMean, askReductions, follow, toGains } = exports
+/** The WebAssembly form. Places in its memory are those of `assembly/dynamics.ts`. */
+export function wasmDynamics(buffer: ArrayBuffer, exports: DynamicsExports): Dynamics {
+  const { hearPeaks, hearSquares, windowMaximum, windowMean, toGains, applyLevels } = exports
   return {
-    heard: new Float64Array(memory.buffer, 0, HEARD_FRAMES),
-    levels: new Float64Array(memory.buffer, 98_304, DYNAMICS_FRAMES),
+    heard: new Float64Array(buffer, 65_536, HEARD_FRAMES),
+    levels: new Float64Array(buffer, 32_768, SOUND_FRAMES),
+    hearPeaks,
+    hearSquares,
     windowMaximum,
     windowMean,
     askReductions: (from, to, dbPerOctave, { threshold, slope, half, inverse, most }) =>
-      askReductions(
+      exports.askReductions(
         from,
         to,
         dbPerOctave,
@@ -153,12 +165,8 @@ export function wasmDynamicsKernel(): DynamicsKernel | null {
         most.step,
       ),
     follow: (from, to, reduction, attack, release) =>
-      follow(from, to, reduction, attack.value, attack.step, release.value, release.step),
+      exports.follow(from, to, reduction, attack.value, attack.step, release.value, release.step),
     toGains,
+    apply: applyLevels,
   }
 }
-
-let shared: DynamicsKernel | undefined
-
-/** The quickest form that this machine has, shared by all on this thread. */
-export const dynamicsKernel = (): DynamicsKernel => (shared ??= wasmDynamicsKernel() ?? plainDynamicsKernel())

@@ -1,8 +1,6 @@
-import { newInstance } from './instance'
-import { FILTER_WASM } from './filter-wasm'
+import type { Sound } from './sound'
 
-/** Frames that the kernel's arrays hold, and sections that it runs at once. */
-export const FILTER_FRAMES = 1024
+/** Sections that are run at once, at most. */
 export const FILTER_SECTIONS = 64
 
 /** Numbers of a section: six coefficients, six steps, and two states, each for both lanes. */
@@ -20,9 +18,7 @@ const FLUSH_FRAMES = 64
  * puts out `d·e + l·s2 + c·s1`; then `s1` becomes `p·s1 + q·e` and `s2` becomes `s2 + (q·s1 + r·e)`. Its numbers stand as p, q, r,
  * d, l, c, then what each changes by with every frame, then s1 and s2; every number for the left lane and for the right.
  */
-export interface FilterKernel {
-  /** The sound of both lanes, changed in place. */
-  readonly sound: readonly [Float64Array, Float64Array]
+export interface Filters {
   /** `SECTION_NUMBERS` for each section. */
   readonly sections: Float64Array
   /**
@@ -35,8 +31,7 @@ export interface FilterKernel {
 }
 
 /** The definition: what every other form must give, to the bit. */
-export function plainFilterKernel(): FilterKernel {
-  const sound = [new Float64Array(FILTER_FRAMES), new Float64Array(FILTER_FRAMES)] as const
+export function plainFilters(sound: Sound): Filters {
   const sections = new Float64Array(FILTER_SECTIONS * SECTION_NUMBERS)
   const section = (at: number, lane: 0 | 1, from: number, to: number, moves: boolean) => {
     const samples = sound[lane]
@@ -56,7 +51,6 @@ export function plainFilterKernel(): FilterKernel {
       if (!(Math.abs(sections[at + k]!) >= SMALLEST)) sections[at + k] = 0
   }
   return {
-    sound,
     sections,
     run(count, from, to) {
       for (let at = from; at < to; at += FLUSH_FRAMES)
@@ -75,26 +69,14 @@ export function plainFilterKernel(): FilterKernel {
   }
 }
 
-interface FilterExports {
-  memory: WebAssembly.Memory
+export interface FilterExports {
   filterFrames(sections: number, from: number, to: number): void
   filterMoving(sections: number, from: number, to: number, flush: boolean): void
 }
 
-/** The WebAssembly form; null where there is none. Places in its memory are those of `assembly/filter.ts`. */
-export function wasmFilterKernel(): FilterKernel | null {
-  const exports = newInstance<FilterExports>(FILTER_WASM)
-  if (!exports) return null
-  const { buffer } = exports.memory
-  return {
-    sound: [new Float64Array(buffer, 0, FILTER_FRAMES), new Float64Array(buffer, 8192, FILTER_FRAMES)],
-    sections: new Float64Array(buffer, 16_384, FILTER_SECTIONS * SECTION_NUMBERS),
-    run: exports.filterFrames,
-    runMoving: exports.filterMoving,
-  }
-}
-
-let shared: FilterKernel | undefined
-
-/** The quickest form that this machine has, shared by all that filter on this thread: nothing in it outlasts a call. */
-export const filterKernel = (): FilterKernel => (shared ??= wasmFilterKernel() ?? plainFilterKernel())
+/** The WebAssembly form. Places in its memory are those of `assembly/filter.ts`. */
+export const wasmFilters = (buffer: ArrayBuffer, exports: FilterExports): Filters => ({
+  sections: new Float64Array(buffer, 16_384, FILTER_SECTIONS * SECTION_NUMBERS),
+  run: exports.filterFrames,
+  runMoving: exports.filterMoving,
+})

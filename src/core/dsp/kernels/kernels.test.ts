@@ -1,18 +1,17 @@
 import { execFileSync } from 'node:child_process'
 import path from 'node:path'
 import fc from 'fast-check'
-import { plainDynamicsKernel, wasmDynamicsKernel, type GainComputer, type Moving } from './dynamics'
-import { DYNAMICS_WASM } from './dynamics-wasm'
-import { plainFilterKernel, SECTION_NUMBERS, SECTION_STEPS, wasmFilterKernel } from './filter'
-import { FILTER_WASM } from './filter-wasm'
+import type { GainComputer, Moving } from './dynamics'
+import { SECTION_NUMBERS, SECTION_STEPS } from './filter'
+import { plainProcessing, wasmProcessing } from './processing'
+import { PROCESSING_WASM } from './processing-wasm'
 import { STRIP_WASM } from './strip-wasm'
 
 const root = path.join(__dirname, '../../../..')
 
 test.each([
   ['strip', STRIP_WASM],
-  ['filter', FILTER_WASM],
-  ['dynamics', DYNAMICS_WASM],
+  ['processing', PROCESSING_WASM],
 ])(
   'what is shipped of the kernel “%s” is what its source compiles to (npm run kernels writes it)',
   (name, shipped) => {
@@ -34,10 +33,10 @@ const firstDifference = (a: Float64Array, b: Float64Array) => {
   return x!.findIndex((word, i) => word !== y![i])
 }
 
+const [plain, wasm] = [plainProcessing(), wasmProcessing()!]
 const finite = (min: number, max: number) => fc.double({ min, max, noNaN: true })
 
 test('filters by WebAssembly give the bits of the plain ones, whatever the sections, places and steps', () => {
-  const [plain, wasm] = [plainFilterKernel(), wasmFilterKernel()!]
   fc.assert(
     fc.property(
       fc.integer({ min: 1, max: 9 }),
@@ -52,18 +51,18 @@ test('filters by WebAssembly give the bits of the plain ones, whatever the secti
           for (let n = 0; n < count; n++)
             numbers.forEach((x, k) => {
               const step = k >= SECTION_STEPS && k < 2 * SECTION_STEPS
-              kernel.sections[n * SECTION_NUMBERS + k] =
+              kernel.filters.sections[n * SECTION_NUMBERS + k] =
                 x * (step ? 1e-4 : k >= 2 * SECTION_STEPS ? scale : 0.5)
             })
           kernel.sound.forEach((side, c) => {
             for (let i = 0; i < side.length; i++) side[i] = scale * Math.sin(i * i * (c + 1))
           })
-          if (moves) kernel.runMoving(count, from, from + length, flush)
-          else kernel.run(count, from, from + length)
+          if (moves) kernel.filters.runMoving(count, from, from + length, flush)
+          else kernel.filters.run(count, from, from + length)
         }
         const places = [
           ...[0, 1].map((c) => firstDifference(plain.sound[c]!, wasm.sound[c]!)),
-          firstDifference(plain.sections, wasm.sections),
+          firstDifference(plain.filters.sections, wasm.filters.sections),
         ]
         if (places.some((place) => place >= 0)) throw new Error(`first difference at ${places.join(', ')}`)
       },
@@ -87,7 +86,6 @@ const computer: fc.Arbitrary<GainComputer> = fc
   .map((of) => ({ ...of, inverse: { value: 1 / (4 * of.half.value), step: 0 } }))
 
 test('levels, reductions and gains by WebAssembly have the bits of the plain ones', () => {
-  const [plain, wasm] = [plainDynamicsKernel(), wasmDynamicsKernel()!]
   fc.assert(
     fc.property(
       fc.integer({ min: 1, max: 1024 }),
@@ -98,7 +96,10 @@ test('levels, reductions and gains by WebAssembly have the bits of the plain one
       rate(0.0001, 0.1),
       finite(-12, 36),
       (count, width, kind, by, attack, release, makeup) => {
-        const results = [plain, wasm].map((kernel) => {
+        const results = [plain, wasm].map(({ dynamics: kernel, sound }) => {
+          sound.forEach((side, c) => {
+            for (let i = 0; i < side.length; i++) side[i] = Math.sin(i * i * (c + 2))
+          })
           for (let i = 0; i < kernel.heard.length; i++)
             kernel.heard[i] = i % 700 < 300 ? 0 : Math.abs(Math.sin(i * i * 0.001)) * 10 ** ((i % 100) / -12)
           kernel.levels.fill(0)
@@ -109,10 +110,64 @@ test('levels, reductions and gains by WebAssembly have the bits of the plain one
           const asked = kernel.levels.slice(0, count)
           const last = kernel.follow(0, count, 3, attack, release)
           kernel.toGains(0, count, makeup)
-          return [levels, asked, kernel.levels.slice(0, count), Float64Array.of(last)]
+          const gains = kernel.levels.slice(0, count)
+          kernel.apply(2, count)
+          const changed = sound.map((side) => side.slice(0, count))
+          kernel.hearPeaks(2, count)
+          const peaks = kernel.levels.slice(0, count)
+          kernel.hearSquares(1, count)
+          return [
+            levels,
+            asked,
+            gains,
+            Float64Array.of(last),
+            ...changed,
+            peaks,
+            kernel.levels.slice(0, count),
+          ]
         })
         const places = results[0]!.map((part, k) => firstDifference(part, results[1]![k]!))
         if (places.some((place) => place >= 0)) throw new Error(`first difference at ${places.join(', ')}`)
+      },
+    ),
+    { numRuns: 200 },
+  )
+})
+
+test('sources placed by WebAssembly have the bits of the plain way, and what is no number is found anywhere', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 0, max: 300 }),
+      fc.integer({ min: 1, max: 700 }),
+      fc.constantFrom<1 | 2>(1, 2),
+      finite(-4, 4),
+      fc.option(
+        fc.record({
+          start: fc.integer({ min: 0, max: 1_000_000 }),
+          c0: finite(-1, 1),
+          c1: finite(-1e-4, 1e-4),
+          c2: fc.constantFrom(0, 1e-9),
+          c3: fc.constantFrom(0, 1e-15),
+        }),
+      ),
+      fc.option(fc.integer({ min: 0, max: 699 })),
+      (at, count, channels, gain, thread, fault) => {
+        for (const { loops, sound } of [plain, wasm]) {
+          for (const c of [0, 1] as const)
+            for (let i = 0; i < 1024; i++) {
+              loops.source[c][i] = Math.sin(i * i * (c + 1)) * (i % 5 ? 1 : 0)
+              sound[c][i] = i
+            }
+          loops.placeSource(at, count, channels, gain, thread)
+          if (fault !== null && fault < count) sound[channels - 1]![at + fault] = NaN
+          const there = fault !== null && fault < count
+          if (loops.isFinite(channels, at, at + count) === there)
+            throw new Error('a fault is overlooked or made up')
+        }
+        for (const c of [0, 1])
+          for (let i = at; i < at + count; i++)
+            if (!Object.is(plain.sound[c]![i], wasm.sound[c]![i]))
+              throw new Error(`side ${c} differs at ${i}`)
       },
     ),
     { numRuns: 200 },

@@ -24,7 +24,9 @@ const runs: fc.Arbitrary<StripRun> = fc
     panLane: cubic,
     curved: fc.boolean(),
     measures: fc.boolean(),
+    wide: fc.boolean(),
   })
+  .map((run) => (run.wide ? { ...run, thread: null } : run))
   .map((run) =>
     run.curved
       ? run
@@ -49,6 +51,7 @@ test('the WebAssembly form gives the bits of the plain one, for every run, lengt
             for (let i = 0; i < KERNEL_FRAMES; i++) {
               kernel.mix[side][i] = Math.sin(seed + i * (side + 1))
               kernel.source[side][i] = Math.cos(seed * 3 + i * i * (side + 2))
+              kernel.sound[side][i] = Math.cos(seed * 5 + i * i * (side + 3))
             }
         for (const kernel of [plain, wasm]) kernel.add(at, count, run)
         for (const side of [0, 1] as const)

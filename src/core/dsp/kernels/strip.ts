@@ -29,6 +29,8 @@ export interface StripRun {
   panLane: Cubic | null
   /** Whether any of the cubics is more than a straight line. */
   curved: boolean
+  /** Whether it is `sound`, that came out of inserts, instead of `source`; it has no thread. */
+  wide: boolean
   /** Whether `measured` is written: largest absolute sample left, right, sums of squares left, right. */
   measures: boolean
 }
@@ -39,6 +41,8 @@ export interface StripKernel {
   readonly mix: readonly [Float64Array, Float64Array]
   /** Where the samples of both sides of a source are put before they are added. */
   readonly source: readonly [Float32Array, Float32Array]
+  /** Where both sides of what came out of inserts are put before they are added. */
+  readonly sound: readonly [Float64Array, Float64Array]
   readonly measured: Float64Array
   /** Adds the first `count` frames of the source to the mix from frame `at` on. */
   add(at: number, count: number, run: StripRun): void
@@ -58,13 +62,16 @@ const cube = (height: number) => height * height * height
 export function plainStripKernel(): StripKernel {
   const mix = [new Float64Array(KERNEL_FRAMES), new Float64Array(KERNEL_FRAMES)] as const
   const source = [new Float32Array(KERNEL_FRAMES), new Float32Array(KERNEL_FRAMES)] as const
+  const sound = [new Float64Array(KERNEL_FRAMES), new Float64Array(KERNEL_FRAMES)] as const
   const measured = new Float64Array(4)
   return {
     mix,
     source,
+    sound,
     measured,
     add(at, count, run) {
-      const { gain, thread, volumeLane, pan, panLane, measures } = run
+      const { gain, thread, volumeLane, pan, panLane, measures, wide } = run
+      const [sourceLeft, sourceRight] = wide ? sound : source
       let [left, right] = [run.left, run.right]
       let [peakLeft, peakRight, energyLeft, energyRight] = [0, 0, 0, 0]
       for (let i = 0; i < count; i++) {
@@ -80,8 +87,8 @@ export function plainStripKernel(): StripKernel {
           left = cosHalfPiQuick(x)
           right = cosHalfPiQuick(1 - x)
         }
-        const l = source[0][i]! * g * (level * left)
-        const r = source[1][i]! * g * (level * right)
+        const l = sourceLeft[i]! * g * (level * left)
+        const r = sourceRight[i]! * g * (level * right)
         mix[0][at + i] = mix[0][at + i]! + l
         mix[1][at + i] = mix[1][at + i]! + r
         if (!measures) continue
@@ -114,9 +121,14 @@ export function wasmStripKernel(): StripKernel | null {
     new Float32Array(buffer, 16_384, KERNEL_FRAMES),
     new Float32Array(buffer, 20_480, KERNEL_FRAMES),
   ] as const
+  const sound = [
+    new Float64Array(buffer, 32_768, KERNEL_FRAMES),
+    new Float64Array(buffer, 40_960, KERNEL_FRAMES),
+  ] as const
   return {
     mix,
     source,
+    sound,
     measured: new Float64Array(buffer, 24_576, 4),
     add(at, count, run) {
       const [g, v, p] = [run.thread ?? NONE, run.volumeLane ?? NONE, run.panLane ?? NONE]
@@ -147,6 +159,7 @@ export function wasmStripKernel(): StripKernel | null {
         p.c3,
         run.curved,
         run.measures,
+        run.wide,
       )
     },
   }

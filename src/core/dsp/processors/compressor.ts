@@ -1,6 +1,7 @@
 import { dbToGain } from '../../units/decibel'
 import { exp2Quick, log2 } from '../../units/exact'
-import { DB_PER_OCTAVE, dynamicsKernel, type GainComputer, type Moving } from '../kernels/dynamics'
+import { DB_PER_OCTAVE, type GainComputer, type Moving } from '../kernels/dynamics'
+import { giveBack, processingKernel, takeIn } from '../kernels/processing'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import { DetectorCut } from './detector-cut'
 import type { ParameterReader } from './parameter-reader'
@@ -79,9 +80,11 @@ class Compressor implements Processor {
   private readonly cut: DetectorCut
   /** Reduction in dB, ≥ 0. */
   private reduction = 0
-  private readonly detected = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)] as const
+  /** The sound, while what the detector hears is in its place. */
+  private readonly whole = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)] as const
   private readonly values = new Float64Array(BLOCK_FRAMES)
-  private readonly kernel = dynamicsKernel()
+  private readonly processing = processingKernel()
+  private readonly kernel = this.processing.dynamics
   private readonly computer: GainComputer = {
     threshold: moving(),
     slope: moving(),
@@ -121,7 +124,8 @@ class Compressor implements Processor {
   }
 
   process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
-    this.hear(sound, from, count)
+    takeIn(this.processing, sound, this.channels, count)
+    this.hear(from, count)
     this.measureLevels(count)
     const { kernel, rms } = this
     const perOctave = rms ? DB_PER_OCTAVE / 2 : DB_PER_OCTAVE
@@ -136,45 +140,33 @@ class Compressor implements Processor {
         this.reduction = kernel.follow(at, to, this.reduction, this.attack, this.release)
       }
     this.makeGains(from, count)
-    for (let c = 0; c < this.channels; c++) {
-      const [side, line] = [sound[c]!, this.sounds[c]]
-      if (line) {
-        line.append(side, count)
-        line.copy(this.latencyFrames + count, count, side)
-      }
-      const gains = kernel.levels
-      for (let i = 0; i < count; i++) side[i] = side[i]! * gains[i]!
-    }
+    this.sounds.forEach((line, c) => line.copy(this.latencyFrames + count, count, this.processing.sound[c]!))
+    kernel.apply(this.channels, count)
+    giveBack(this.processing, sound, this.channels, count)
   }
 
   /** Notes what came in, as the detector hears it. */
-  private hear(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
-    const { detected, channels } = this
-    const cut = this.setup.values.detectorCutHz!
-    let heard = sound
-    if (cut.everOther(0)) {
-      for (let c = 0; c < channels; c++) detected[c]!.set(sound[c]!.subarray(0, count))
+  private hear(from: number, count: number): void {
+    const { processing, kernel, channels, setup } = this
+    const { sound } = processing
+    this.sounds.forEach((line, c) => line.append(sound[c]!, count))
+    const cut = setup.values.detectorCutHz!
+    const cuts = cut.everOther(0)
+    if (cuts) {
+      for (let c = 0; c < channels; c++) this.whole[c]!.set(sound[c]!.subarray(0, count))
       // It hears what comes out that much later.
-      this.cut.process(detected, channels, cut, from + this.latencyFrames, count, this.setup.sampleRate)
-      heard = detected
+      this.cut.process(channels, cut, from + this.latencyFrames, count, setup.sampleRate)
     }
-    const { values } = this
     if (this.rms)
       this.heard.forEach((line, c) => {
-        const side = heard[c]!
-        for (let i = 0; i < count; i++) values[i] = side[i]! * side[i]!
-        line.append(values, count)
+        kernel.hearSquares(c, count)
+        line.append(kernel.levels, count)
       })
     else {
-      const [left, right] = heard
-      if (channels === 1) for (let i = 0; i < count; i++) values[i] = Math.abs(left[i]!)
-      else
-        for (let i = 0; i < count; i++) {
-          const [l, r] = [Math.abs(left[i]!), Math.abs(right[i]!)]
-          values[i] = l > r ? l : r
-        }
-      this.heard[0]!.append(values, count)
+      kernel.hearPeaks(channels, count)
+      this.heard[0]!.append(kernel.levels, count)
     }
+    if (cuts) for (let c = 0; c < channels; c++) sound[c]!.set(this.whole[c]!.subarray(0, count))
   }
 
   /** The level of what comes out as far ahead as is looked. */

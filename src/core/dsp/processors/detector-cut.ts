@@ -1,5 +1,6 @@
 import { log2 } from '../../units/exact'
-import { filterKernel, SECTION_NUMBERS, SECTION_STATES, SECTION_STEPS } from '../kernels/filter'
+import { SECTION_NUMBERS, SECTION_STATES, SECTION_STEPS } from '../kernels/filter'
+import { processingKernel } from '../kernels/processing'
 import { IDENTITY, lowCut } from './filter-design'
 import type { ParameterReader } from './parameter-reader'
 import { COEFFICIENT_FRAMES, QUANTUM_FRAMES } from './processor'
@@ -11,7 +12,7 @@ const STATES = SECTION_NUMBERS - SECTION_STATES
 export class DetectorCut {
   static readonly scalars = STATES
   private readonly states = new Float64Array(STATES)
-  private readonly kernel = filterKernel()
+  private readonly kernel = processingKernel()
   private knownHz = 0
   private known = IDENTITY
 
@@ -23,19 +24,11 @@ export class DetectorCut {
     return Math.ceil((-log2(to) * LN2 * sampleRate) / (2 * Math.PI * Math.max(1, min) * 0.7071))
   }
 
-  /** Filters the first `count` frames in place, from session frame `from` on. */
-  process(
-    sound: readonly [Float64Array, Float64Array],
-    channels: 1 | 2,
-    hz: ParameterReader,
-    from: number,
-    count: number,
-    sampleRate: number,
-  ): void {
-    const { kernel, states } = this
-    for (const side of [0, 1] as const)
-      if (side < channels) kernel.sound[side].set(sound[side].subarray(0, count))
-      else kernel.sound[side].fill(0, 0, count)
+  /** Filters the first `count` frames of the kernel’s sound in place, from session frame `from` on. */
+  process(channels: 1 | 2, hz: ParameterReader, from: number, count: number, sampleRate: number): void {
+    const { states } = this
+    const kernel = this.kernel.filters
+    if (channels === 1) this.kernel.sound[1].fill(0, 0, count)
     kernel.sections.set(states, SECTION_STATES)
     if (!hz.lane) {
       this.place(hz.still, hz.still, sampleRate)
@@ -47,11 +40,10 @@ export class DetectorCut {
         kernel.runMoving(1, at, to, (from + at) % QUANTUM_FRAMES === 0)
       }
     states.set(kernel.sections.subarray(SECTION_STATES, SECTION_NUMBERS))
-    for (let c = 0; c < channels; c++) sound[c]!.set(kernel.sound[c]!.subarray(0, count))
   }
 
   private place(now: number, then: number, sampleRate: number): void {
-    const { sections } = this.kernel
+    const { sections } = this.kernel.filters
     const [a, b] = [this.at(now, sampleRate), this.at(then, sampleRate)]
     for (let n = 0; n < 6; n++)
       for (const lane of [0, 1]) {

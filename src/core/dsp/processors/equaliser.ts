@@ -1,13 +1,8 @@
 import { EQUALISER_BANDS } from '../../model/insert-kinds'
 import { dbToGain } from '../../units/decibel'
 import { log2 } from '../../units/exact'
-import {
-  filterKernel,
-  SECTION_NUMBERS,
-  SECTION_STATES,
-  SECTION_STEPS,
-  type FilterKernel,
-} from '../kernels/filter'
+import { SECTION_NUMBERS, SECTION_STATES, SECTION_STEPS } from '../kernels/filter'
+import { giveBack, processingKernel, takeIn } from '../kernels/processing'
 import {
   bell,
   HIGHEST_PART,
@@ -181,7 +176,7 @@ class Equaliser implements Processor {
   private runs: Run[] = []
   private readonly states = new Float64Array(this.scalars)
   private readonly gains = new Float64Array(BLOCK_FRAMES)
-  private readonly kernel: FilterKernel = filterKernel()
+  private readonly kernel = processingKernel()
 
   constructor(private setup: ProcessorSetup) {
     this.channels = channelsOf(setup)
@@ -215,27 +210,26 @@ class Equaliser implements Processor {
   process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
     const { kernel, setup, channels } = this
     const [left, right] = kernel.sound
-    left.set(sound[0].subarray(0, count))
-    if (channels === 2) right.set(sound[setup.channels - 1]!.subarray(0, count))
-    else right.fill(0, 0, count)
+    takeIn(kernel, sound, setup.channels, count)
+    if (setup.channels === 1) {
+      if (channels === 2) right.set(left.subarray(0, count))
+      else right.fill(0, 0, count)
+    }
     for (const run of this.runs) {
       if (run.midSide) turnSides(left, right, count, 0.5)
       this.load(run)
       if (run.moves) this.runMoving(run, from, count)
-      else kernel.run(run.slots.length, 0, count)
+      else kernel.filters.run(run.slots.length, 0, count)
       this.keep(run)
       if (run.midSide) turnSides(left, right, count, 1)
     }
-    for (let c = 0; c < channels; c++) {
-      const out = sound[c]!
-      out.set(kernel.sound[c]!.subarray(0, count))
-      this.scale(out, from, count)
-    }
+    for (let c = 0; c < channels; c++) this.scale(kernel.sound[c]!, from, count)
+    giveBack(kernel, sound, channels, count)
   }
 
   /** Where parameters stay for a while the whole of it is one run; else every sixteen frames are. */
   private runMoving(run: Run, from: number, count: number): void {
-    const { kernel } = this
+    const { filters } = this.kernel
     const { length } = run.slots
     const stays = (frames: number, many: number) =>
       run.bands.every((band) => readersOf(band).every((reader) => reader.constant(frames, many) !== null))
@@ -244,14 +238,14 @@ class Equaliser implements Processor {
       if (stays(from + at, quantum + COEFFICIENT_FRAMES)) {
         this.place(run, from + at, 0)
         this.copyNumbers(run)
-        kernel.run(length, at, at + quantum)
+        filters.run(length, at, at + quantum)
         at += quantum
         continue
       }
       for (const end = at + quantum; at < end; at += COEFFICIENT_FRAMES) {
         this.place(run, from + at, COEFFICIENT_FRAMES)
         this.copyNumbers(run)
-        kernel.runMoving(
+        filters.runMoving(
           length,
           at,
           Math.min(end, at + COEFFICIENT_FRAMES),
@@ -285,7 +279,7 @@ class Equaliser implements Processor {
 
   /** Puts a run into the kernel. */
   private load({ slots, numbers }: Run): void {
-    const { sections } = this.kernel
+    const { sections } = this.kernel.filters
     sections.set(numbers)
     slots.forEach((slot, k) => {
       for (let n = 0; n < STATES; n++)
@@ -295,7 +289,7 @@ class Equaliser implements Processor {
 
   /** Puts its coefficients there, and leaves its states. */
   private copyNumbers({ slots, numbers }: Run): void {
-    const { sections } = this.kernel
+    const { sections } = this.kernel.filters
     for (let k = 0; k < slots.length; k++) {
       const at = k * SECTION_NUMBERS
       for (let n = 0; n < SECTION_STATES; n++) sections[at + n] = numbers[at + n]!
@@ -304,7 +298,7 @@ class Equaliser implements Processor {
 
   /** Takes the states of a run out of the kernel. */
   private keep({ slots }: Run): void {
-    const { sections } = this.kernel
+    const { sections } = this.kernel.filters
     slots.forEach((slot, k) => {
       for (let n = 0; n < STATES; n++)
         this.states[slot * STATES + n] = sections[k * SECTION_NUMBERS + SECTION_STATES + n]!

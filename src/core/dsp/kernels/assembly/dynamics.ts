@@ -1,9 +1,11 @@
-// Levels and gains of what depends on level, in AssemblyScript; `plainDynamicsKernel` in `../dynamics.ts` is its definition, to
-// the bit. Two frames at a time, in 64-bit lanes. Built by `npm run kernels`.
+// Levels and gains of what depends on level, in AssemblyScript; `plainDynamics` in `../dynamics.ts` is its definition, to the
+// bit. Two frames at a time, in 64-bit lanes. Part of `processing.ts`.
 
-/** Where things lie in the memory: the window of what was heard, and the levels, all 64-bit. */
-const HEARD: usize = 0
-const LEVELS: usize = 98304
+/** Where things lie in the memory: both sides of the sound, the levels, and the window of what was heard, all 64-bit. */
+const LEFT: usize = 0
+const RIGHT: usize = 8192
+const LEVELS: usize = 32768
+const HEARD: usize = 65536
 
 const LN2: f64 = 0.6931471805599453
 const LOG2_OF_E: f64 = 1.4426950408889634
@@ -23,9 +25,7 @@ function log2Quick(x: v128): v128 {
   const one = f64x2.splat(1)
   const s = f64x2.div(f64x2.sub(mantissa, one), f64x2.add(mantissa, one))
   const w = f64x2.mul(s, s)
-  let sum = f64x2.splat(0.06666666666666667)
-  sum = f64x2.add(f64x2.mul(sum, w), f64x2.splat(0.07692307692307693))
-  sum = f64x2.add(f64x2.mul(sum, w), f64x2.splat(0.09090909090909091))
+  let sum = f64x2.splat(0.09090909090909091)
   sum = f64x2.add(f64x2.mul(sum, w), f64x2.splat(0.1111111111111111))
   sum = f64x2.add(f64x2.mul(sum, w), f64x2.splat(0.14285714285714285))
   sum = f64x2.add(f64x2.mul(sum, w), f64x2.splat(0.2))
@@ -39,9 +39,7 @@ function log2Quick(x: v128): v128 {
 function exp2Quick(x: v128): v128 {
   const whole = f64x2.floor(f64x2.add(x, f64x2.splat(0.5)))
   const r = f64x2.mul(f64x2.sub(x, whole), f64x2.splat(LN2))
-  let sum = f64x2.splat(2.505210838544172e-8)
-  sum = f64x2.add(f64x2.mul(sum, r), f64x2.splat(2.755731922398589e-7))
-  sum = f64x2.add(f64x2.mul(sum, r), f64x2.splat(2.7557319223985893e-6))
+  let sum = f64x2.splat(2.7557319223985893e-6)
   sum = f64x2.add(f64x2.mul(sum, r), f64x2.splat(2.48015873015873e-5))
   sum = f64x2.add(f64x2.mul(sum, r), f64x2.splat(1.984126984126984e-4))
   sum = f64x2.add(f64x2.mul(sum, r), f64x2.splat(1.3888888888888889e-3))
@@ -117,9 +115,19 @@ export function askReductions(
   mostStep: f64,
 ): void {
   const zero = f64x2.splat(0)
+  const still = thresholdStep == 0 && slopeStep == 0 && halfStep == 0 && inverseStep == 0 && mostStep == 0
   let t: v128 = f64x2(0, 1)
+  // A level that stays, as a peak that is held does, asks for what it asked for before.
+  let known = f64x2.splat(-1)
+  let answer = zero
   for (let i: usize = <usize>from << 3; i < <usize>to << 3; i += 16) {
-    const heard = f64x2.pmax(v128.load(LEVELS + i), f64x2.splat(LEAST))
+    const raw = v128.load(LEVELS + i)
+    if (still && i64x2.all_true(f64x2.eq(raw, known))) {
+      v128.store(LEVELS + i, answer)
+      continue
+    }
+    known = raw
+    const heard = f64x2.pmax(raw, f64x2.splat(LEAST))
     const level = f64x2.mul(log2Quick(heard), f64x2.splat(dbPerOctave))
     const over = f64x2.sub(level, f64x2.add(f64x2.splat(threshold), f64x2.mul(t, f64x2.splat(thresholdStep))))
     const h = f64x2.add(f64x2.splat(half), f64x2.mul(t, f64x2.splat(halfStep)))
@@ -133,10 +141,8 @@ export function askReductions(
       f64x2.add(f64x2.splat(slope), f64x2.mul(t, f64x2.splat(slopeStep))),
       f64x2.add(bent, beyond),
     )
-    v128.store(
-      LEVELS + i,
-      f64x2.pmin(asked, f64x2.add(f64x2.splat(most), f64x2.mul(t, f64x2.splat(mostStep)))),
-    )
+    answer = f64x2.pmin(asked, f64x2.add(f64x2.splat(most), f64x2.mul(t, f64x2.splat(mostStep))))
+    v128.store(LEVELS + i, answer)
     t = f64x2.add(t, f64x2.splat(2))
   }
 }
@@ -165,11 +171,44 @@ export function follow(
   return y
 }
 
-/** Reductions become gains, linear, raised by `makeupDb`. */
+/** Reductions become gains, linear, raised by `makeupDb`. What lies up to three frames after `to` is changed, too. */
 export function toGains(from: i32, to: i32, makeupDb: f64): void {
   const inverse = f64x2.splat(1 / DB_PER_OCTAVE)
-  for (let i: usize = <usize>from << 3; i < <usize>to << 3; i += 16) {
-    const db = f64x2.sub(f64x2.splat(makeupDb), v128.load(LEVELS + i))
-    v128.store(LEVELS + i, exp2Quick(f64x2.mul(db, inverse)))
+  const makeup = f64x2.splat(makeupDb)
+  // Two pairs at a time: the processor works on both at once.
+  for (let i: usize = <usize>from << 3; i < <usize>to << 3; i += 32) {
+    const a = f64x2.mul(f64x2.sub(makeup, v128.load(LEVELS + i)), inverse)
+    const b = f64x2.mul(f64x2.sub(makeup, v128.load(LEVELS + i, 16)), inverse)
+    v128.store(LEVELS + i, exp2Quick(a))
+    v128.store(LEVELS + i, exp2Quick(b), 16)
+  }
+}
+
+/** Writes the size of the sound, the larger of both sides, into the levels. */
+export function hearPeaks(channels: i32, count: i32): void {
+  const end: usize = <usize>count << 3
+  if (channels == 1)
+    for (let i: usize = 0; i < end; i += 16) v128.store(LEVELS + i, f64x2.abs(v128.load(LEFT + i)))
+  else
+    for (let i: usize = 0; i < end; i += 16)
+      v128.store(LEVELS + i, f64x2.pmax(f64x2.abs(v128.load(LEFT + i)), f64x2.abs(v128.load(RIGHT + i))))
+}
+
+/** Writes the squares of a side of the sound into the levels. */
+export function hearSquares(side: i32, count: i32): void {
+  const samples = side == 0 ? LEFT : RIGHT
+  for (let i: usize = 0; i < <usize>count << 3; i += 16) {
+    const x = v128.load(samples + i)
+    v128.store(LEVELS + i, f64x2.mul(x, x))
+  }
+}
+
+/** Multiplies the sound by the levels. */
+export function applyLevels(channels: i32, count: i32): void {
+  const end: usize = <usize>count << 3
+  for (let i: usize = 0; i < end; i += 16) {
+    const gains = v128.load(LEVELS + i)
+    v128.store(LEFT + i, f64x2.mul(v128.load(LEFT + i), gains))
+    if (channels == 2) v128.store(RIGHT + i, f64x2.mul(v128.load(RIGHT + i), gains))
   }
 }

@@ -1,5 +1,5 @@
-// A cascade of filters in AssemblyScript; `plainFilterKernel` in `../filter.ts` is its definition, to the bit. Left and right are
-// the two 64-bit lanes. Built by `npm run kernels`.
+// A cascade of filters in AssemblyScript; `plainFilters` in `../filter.ts` is its definition, to the bit. Left and right are the
+// two 64-bit lanes. Part of `processing.ts`.
 
 /** Where things lie in the memory: both sides of the sound, then one record of `SECTION` bytes for each section. */
 const LEFT: usize = 0
@@ -84,51 +84,6 @@ function two(a: usize, from: i32, to: i32): void {
   v128.store(b, b2, STATES + 16)
 }
 
-// Four at a time: the processor works on several of them, and on several frames, at once.
-function four(a: usize, from: i32, to: i32): void {
-  const b = a + SECTION
-  const c = b + SECTION
-  const d = c + SECTION
-  let a1 = loud(v128.load(a, STATES))
-  let a2 = loud(v128.load(a, STATES + 16))
-  let b1 = loud(v128.load(b, STATES))
-  let b2 = loud(v128.load(b, STATES + 16))
-  let c1 = loud(v128.load(c, STATES))
-  let c2 = loud(v128.load(c, STATES + 16))
-  let d1 = loud(v128.load(d, STATES))
-  let d2 = loud(v128.load(d, STATES + 16))
-  for (let i: usize = <usize>from << 3; i < <usize>to << 3; i += 8) {
-    let e = f64x2.sub(input(i), a2)
-    let x = sectionOutput(a, a1, a2, e)
-    let next = firstState(a, a1, e)
-    a2 = secondState(a, a1, a2, e)
-    a1 = next
-    e = f64x2.sub(x, b2)
-    x = sectionOutput(b, b1, b2, e)
-    next = firstState(b, b1, e)
-    b2 = secondState(b, b1, b2, e)
-    b1 = next
-    e = f64x2.sub(x, c2)
-    x = sectionOutput(c, c1, c2, e)
-    next = firstState(c, c1, e)
-    c2 = secondState(c, c1, c2, e)
-    c1 = next
-    e = f64x2.sub(x, d2)
-    output(i, sectionOutput(d, d1, d2, e))
-    next = firstState(d, d1, e)
-    d2 = secondState(d, d1, d2, e)
-    d1 = next
-  }
-  v128.store(a, a1, STATES)
-  v128.store(a, a2, STATES + 16)
-  v128.store(b, b1, STATES)
-  v128.store(b, b2, STATES + 16)
-  v128.store(c, c1, STATES)
-  v128.store(c, c2, STATES + 16)
-  v128.store(d, d1, STATES)
-  v128.store(d, d2, STATES + 16)
-}
-
 function moving(section: usize, from: i32, to: i32): void {
   let s1 = v128.load(section, STATES)
   let s2 = v128.load(section, STATES + 16)
@@ -150,11 +105,7 @@ export function filterFrames(sections: i32, from: i32, to: i32): void {
   for (let at = from; at < to; at += FLUSH_FRAMES) {
     const end = min(to, at + FLUSH_FRAMES)
     let n = 0
-    while (n + 4 <= sections) {
-      four(SECTIONS + <usize>n * SECTION, at, end)
-      n += 4
-    }
-    if (n + 2 <= sections) {
+    while (n + 2 <= sections) {
       two(SECTIONS + <usize>n * SECTION, at, end)
       n += 2
     }

@@ -1,12 +1,17 @@
 // The inner loop of a strip in AssemblyScript; `plainStripKernel` in `../strip.ts` is its definition, to the bit. Two frames at
 // a time, in 64-bit lanes. Built by `npm run kernels`.
 
-/** Where things lie in the memory: both sides of the mix (64-bit), both sides of a source (32-bit), what was measured. */
+/**
+ * Where things lie in the memory: both sides of the mix (64-bit), both sides of a source (32-bit), what was measured, both
+ * sides of a sound that comes out of inserts (64-bit).
+ */
 const MIX_LEFT: usize = 0
 const MIX_RIGHT: usize = 8192
 const SOURCE_LEFT: usize = 16384
 const SOURCE_RIGHT: usize = 20480
 const MEASURED: usize = 24576
+const SOUND_LEFT: usize = 32768
+const SOUND_RIGHT: usize = 40960
 
 @inline
 function curve(t: v128, c0: v128, c1: v128, c2: v128, c3: v128, curved: bool): v128 {
@@ -58,6 +63,7 @@ function frames(
   p3: f64,
   curved: bool,
   measures: bool,
+  wide: bool,
 ): void {
   const one = f64x2.splat(1)
   const gains = f64x2.splat(gain)
@@ -95,8 +101,12 @@ function frames(
         r = cosHalfPi(f64x2.sub(one, half))
       }
     }
-    const sl = f64x2.promote_low_f32x4(v128.load64_zero(SOURCE_LEFT + source))
-    const sr = f64x2.promote_low_f32x4(v128.load64_zero(SOURCE_RIGHT + source))
+    const sl = wide
+      ? v128.load(SOUND_LEFT + source + source)
+      : f64x2.promote_low_f32x4(v128.load64_zero(SOURCE_LEFT + source))
+    const sr = wide
+      ? v128.load(SOUND_RIGHT + source + source)
+      : f64x2.promote_low_f32x4(v128.load64_zero(SOURCE_RIGHT + source))
     const xl = f64x2.mul(f64x2.mul(sl, gainNow), f64x2.mul(levelNow, l))
     const xr = f64x2.mul(f64x2.mul(sr, gainNow), f64x2.mul(levelNow, r))
     if (i < even) {
@@ -162,12 +172,20 @@ export function addFrames(
   p3: f64,
   curved: bool,
   measures: bool,
+  wide: bool,
 ): void {
-  if (threaded && automated && pan == 1 && !measures) {
-    if (curved)
-      frames(at, count, true, gain, gt, g0, g1, g2, g3, true, level, vt, v0, v1, v2, v3, 1, left, right, pt, p0, p1, p2, p3, true, false)
+  if (wide) {
+    if (automated && pan == 1 && !curved && !measures)
+      frames(at, count, false, gain, gt, g0, g1, g2, g3, true, level, vt, v0, v1, v2, v3, 1, left, right, pt, p0, p1, p2, p3, false, false, true)
+    else if (automated && pan == 1 && !curved)
+      frames(at, count, false, gain, gt, g0, g1, g2, g3, true, level, vt, v0, v1, v2, v3, 1, left, right, pt, p0, p1, p2, p3, false, true, true)
     else
-      frames(at, count, true, gain, gt, g0, g1, g2, g3, true, level, vt, v0, v1, v2, v3, 1, left, right, pt, p0, p1, p2, p3, false, false)
+      frames(at, count, false, gain, gt, g0, g1, g2, g3, automated, level, vt, v0, v1, v2, v3, pan, left, right, pt, p0, p1, p2, p3, curved, measures, true)
+  } else if (threaded && automated && pan == 1 && !measures) {
+    if (curved)
+      frames(at, count, true, gain, gt, g0, g1, g2, g3, true, level, vt, v0, v1, v2, v3, 1, left, right, pt, p0, p1, p2, p3, true, false, false)
+    else
+      frames(at, count, true, gain, gt, g0, g1, g2, g3, true, level, vt, v0, v1, v2, v3, 1, left, right, pt, p0, p1, p2, p3, false, false, false)
   } else
-    frames(at, count, threaded, gain, gt, g0, g1, g2, g3, automated, level, vt, v0, v1, v2, v3, pan, left, right, pt, p0, p1, p2, p3, curved, measures)
+    frames(at, count, threaded, gain, gt, g0, g1, g2, g3, automated, level, vt, v0, v1, v2, v3, pan, left, right, pt, p0, p1, p2, p3, curved, measures, false)
 }

@@ -1,0 +1,55 @@
+import { plainDynamics, wasmDynamics, type Dynamics, type DynamicsExports } from './dynamics'
+import { plainFilters, wasmFilters, type FilterExports, type Filters } from './filter'
+import { newInstance } from './instance'
+import { PROCESSING_WASM } from './processing-wasm'
+import { plainSound, SOUND_FRAMES, wasmSound, type Sound, type SoundExports, type SoundLoops } from './sound'
+
+/** The loops of all that works on the sound of a strip before its fader, on one sound. */
+export interface ProcessingKernel {
+  /** Both sides of the sound, changed in place. */
+  readonly sound: Sound
+  readonly loops: SoundLoops
+  readonly filters: Filters
+  readonly dynamics: Dynamics
+}
+
+/** The definition: what every other form must give, to the bit. */
+export function plainProcessing(): ProcessingKernel {
+  const sound = [new Float64Array(SOUND_FRAMES), new Float64Array(SOUND_FRAMES)] as const
+  return { sound, loops: plainSound(sound), filters: plainFilters(sound), dynamics: plainDynamics(sound) }
+}
+
+/** The WebAssembly form; null where there is none. */
+export function wasmProcessing(): ProcessingKernel | null {
+  const exports = newInstance<
+    { memory: WebAssembly.Memory } & SoundExports & FilterExports & DynamicsExports
+  >(PROCESSING_WASM)
+  if (!exports) return null
+  const { buffer } = exports.memory
+  return {
+    sound: [new Float64Array(buffer, 0, SOUND_FRAMES), new Float64Array(buffer, 8192, SOUND_FRAMES)],
+    loops: wasmSound(buffer, exports),
+    filters: wasmFilters(buffer, exports),
+    dynamics: wasmDynamics(buffer, exports),
+  }
+}
+
+let shared: ProcessingKernel | undefined
+
+/**
+ * The quickest form that this machine has, shared by all that works on this thread: its sound is that of the strip that is
+ * being rendered, and nothing else in it outlasts a call.
+ */
+export const processingKernel = (): ProcessingKernel => (shared ??= wasmProcessing() ?? plainProcessing())
+
+/** Puts sound into the kernel, unless it lies there. */
+export function takeIn(kernel: ProcessingKernel, sound: Sound, channels: 1 | 2, count: number): void {
+  for (let c = 0; c < channels; c++)
+    if (sound[c] !== kernel.sound[c]) kernel.sound[c]!.set(sound[c]!.subarray(0, count))
+}
+
+/** Puts what the kernel made of it back, unless it lies there. */
+export function giveBack(kernel: ProcessingKernel, sound: Sound, channels: 1 | 2, count: number): void {
+  for (let c = 0; c < channels; c++)
+    if (sound[c] !== kernel.sound[c]) sound[c]!.set(kernel.sound[c]!.subarray(0, count))
+}
