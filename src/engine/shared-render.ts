@@ -12,6 +12,8 @@ import { sharedPlan, type SharedRender, type SliceMessage, type SliceReply } fro
 
 /** Frames of a slice. */
 const SLICE = 32_768
+/** Frames of what comes out of inserts that are handed over at a time: of all tracks they fit into a near memory. */
+const CHAIN_SLICE = 8192
 /** Slices that a worker has before it at a time. */
 const AHEAD = 2
 /** Shorter ranges are rendered on one thread, in seconds: starting others takes longer than they save. */
@@ -139,7 +141,7 @@ async function* withProvidedChains(
   let had = start
   const askNext = () =>
     asked.forEach((thread, t) => {
-      const reply = thread.ask({ type: 'chains', count: SLICE })
+      const reply = thread.ask({ type: 'chains', count: CHAIN_SLICE })
       reply.catch(() => undefined)
       coming[t]!.push(reply)
     })
@@ -150,12 +152,12 @@ async function* withProvidedChains(
         const reply = await replies.shift()!
         if (reply.type === 'chains') for (const [id, slice] of reply.slices) provided.add(id, slice)
       }
-      had += SLICE
+      had += CHAIN_SLICE
       askNext()
     }
   }
   for (let at = start; at < to;) {
-    const count = Math.min(SLICE, (at < from ? from : to) - at)
+    const count = Math.min(CHAIN_SLICE, (at < from ? from : to) - at)
     // Whole quanta are rendered, and what looks ahead takes in what comes later.
     await until(at + count + 64 + plan.memory.aheadFrames)
     const block = { from: at, left: new Float32Array(count), right: new Float32Array(count) }
