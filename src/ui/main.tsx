@@ -19,6 +19,7 @@ import { SessionsPage } from './sessions/sessions-page'
 import './look/look.css'
 import { startGround } from './look/ground'
 import { facesLoaded } from './look/writing'
+import { startFrames } from './parts/frames'
 import { readLayout } from './parts/key-words'
 import { ErrorPage } from './parts/error-page'
 import { NotFound } from './parts/not-found'
@@ -36,6 +37,7 @@ startPlayback(store)
 startRiding(store)
 startPreferences(store)
 startKeepingPlaces(store)
+startFrames(store.subscribe, () => store.getState().transport.playing)
 startGround(store)
 readLayout()
 startAnsweringTabs(store, whenSaved)

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState, useSyncExternalStore, type RefObject } fro
 import { shallowEqual, useDispatch, useSelector, useStore, type TypedUseSelectorHook } from 'react-redux'
 import type { Observable } from '../../store/observable'
 import type { Dispatch, RootState, Store } from '../../store/store'
+import { everyFrame } from './frames'
 
 export const useAppSelector: TypedUseSelectorHook<RootState> = useSelector
 
@@ -18,30 +19,13 @@ export const useAppDispatch = useDispatch.withTypes<Dispatch>()
 /** The value of an observable, for a component that shows it. */
 export const useObservable = <T>({ subscribe, get }: Observable<T>): T => useSyncExternalStore(subscribe, get)
 
-/** Callbacks that run on every frame; they share one request. */
-const ticking = new Set<() => void>()
-let requested = false
-
-function request(): void {
-  if (requested || ticking.size === 0) return
-  requested = true
-  requestAnimationFrame(() => {
-    requested = false
-    for (const call of ticking) call()
-    request()
-  })
-}
-
 /** Runs a callback on every frame of the screen while `on`; the callback may change from render to render. */
 export function useFrame(callback: () => void, on = true): void {
   const latest = useRef(callback)
   useEffect(() => void (latest.current = callback))
   useEffect(() => {
     if (!on) return
-    const call = () => latest.current()
-    ticking.add(call)
-    request()
-    return () => void ticking.delete(call)
+    return everyFrame(() => latest.current())
   }, [on])
 }
 
