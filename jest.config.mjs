@@ -6,7 +6,7 @@ export default {
   maxWorkers: '100%',
   // Other work on the machine may slow a test down.
   testTimeout: 30_000,
-  roots: ['<rootDir>/src', '<rootDir>/cli', '<rootDir>/server', '<rootDir>/demo'],
+  roots: ['<rootDir>/src', '<rootDir>/cli', '<rootDir>/server', '<rootDir>/demo', '<rootDir>/bench'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   transform: {
     '^.+\\.(t|j|mj)sx?$': [

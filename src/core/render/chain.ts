@@ -1,3 +1,4 @@
+import { head } from '../dsp/kernels/head'
 import { processingKernel } from '../dsp/kernels/processing'
 import {
   DelayLine,
@@ -205,13 +206,13 @@ export class Chain {
       const out = from - (this.latency - latency)
       const { channels } = plan.setup
       for (let c = 0; c < processor.channels; c++)
-        this.dry[c]!.set(sound[Math.min(c, channels - 1)]!.subarray(0, count))
+        this.dry[c]!.set(head(sound[Math.min(c, channels - 1)]!, count))
       processor.process(sound, out, count)
       if (hasFaults(sound, processor.channels, count)) {
         processor.reset()
         for (let c = 0; c < processor.channels; c++)
           if (processor.latencyFrames) sound[c]!.fill(0, 0, count)
-          else sound[c]!.set(this.dry[c]!.subarray(0, count))
+          else sound[c]!.set(head(this.dry[c]!, count))
         this.onFault(plan.id)
       }
       if (plan.bypass) this.blendDry(entry, sound, out, count)
@@ -230,7 +231,7 @@ export class Chain {
     if (same === null) bypass.fill(from, count, this.blend)
     for (let c = 0; c < processor.channels; c++) {
       const [wet, plain] = [sound[c]!, this.dry[c]!]
-      if (same === 1) wet.set(plain.subarray(0, count))
+      if (same === 1) wet.set(head(plain, count))
       else
         for (let i = 0; i < count; i++)
           wet[i] = wet[i]! + (plain[i]! - wet[i]!) * (same === null ? this.blend[i]! : same)

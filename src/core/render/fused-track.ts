@@ -1,3 +1,4 @@
+import { head } from '../dsp/kernels/head'
 import { newSegment, type ThreadReader } from '../curve/thread'
 import { balanceStereo, panMono } from '../dsp/pan'
 import type { StripKernel, StripRun } from '../dsp/kernels/strip'
@@ -93,7 +94,9 @@ export class FusedTrack {
       if (last > frame) {
         for (const side of [0, 1] as const) {
           const samples = sound[Math.min(side, strip.channels - 1)]!
-          kernel.sound[side].set(samples.subarray(offset, offset + last - frame))
+          kernel.sound[side].set(
+            offset === 0 ? head(samples, last - frame) : samples.subarray(offset, offset + last - frame),
+          )
         }
         this.run.gain = 1
         this.run.thread = null
@@ -257,10 +260,10 @@ export class FusedTrack {
   private loadSource(track: TrackPlan, region: RegionPlan, first: number, count: number): void {
     const [left, right] = this.kernel.source
     const one = this.sound(region, 0, first, count, this.samples)
-    left.set(one.length === count ? one : one.subarray(0, count))
+    left.set(head(one, count))
     const other =
       region.channels === 2 && track.channels === 2 ? this.sound(region, 1, first, count, this.others) : one
-    right.set(other.length === count ? other : other.subarray(0, count))
+    right.set(head(other, count))
   }
 
   /** The same with a gain and a level for every frame. */

@@ -1,3 +1,4 @@
+import { head } from '../dsp/kernels/head'
 import { processingKernel } from '../dsp/kernels/processing'
 import { newStripKernel, type StripKernel } from '../dsp/kernels/strip'
 import { QUANTUM_FRAMES } from '../dsp/processors'
@@ -215,7 +216,7 @@ export class Graph {
     }
     for (const runner of this.runners) this.runStrip(runner, from, count, meter)
     if (this.stage === 'mix') this.runMix(from, count, out)
-    else for (const side of [0, 1] as const) out[side].set(this.mix.kernel.mix[side].subarray(0, count))
+    else for (const side of [0, 1] as const) out[side].set(head(this.mix.kernel.mix[side], count))
     this.cursor = from + count
   }
 

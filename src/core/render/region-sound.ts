@@ -62,6 +62,10 @@ export function readRegion(
   count: number,
   out: Float32Array,
 ): void {
+  if (region.fadeIn?.kind !== 'tape' && region.fadeOut?.kind !== 'tape') {
+    readPlain(reader, region, channel, first, count, out)
+    return
+  }
   const zones = [tapeZone(region, 'in'), tapeZone(region, 'out')]
   const cuts = [
     first,

@@ -1,3 +1,4 @@
+import { head } from '../dsp/kernels/head'
 import { newSegment } from '../curve/thread'
 import { processingKernel } from '../dsp/kernels/processing'
 import type { Cubic } from '../dsp/kernels/strip'
@@ -95,7 +96,7 @@ export class RegionSum {
       }
       for (let c = 0; c < channels; c++) {
         if (c < region.channels) readRegion(this.reader, region, c, from + at, length, samples)
-        kernel.loops.source[c as 0 | 1].set(length === RENDER_BLOCK ? samples : samples.subarray(0, length))
+        kernel.loops.source[c as 0 | 1].set(head(samples, length))
       }
       kernel.loops.placeSource(at, length, channels, gain, moves)
       at += length

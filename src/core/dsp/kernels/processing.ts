@@ -1,3 +1,4 @@
+import { head } from './head'
 import { plainDynamics, wasmDynamics, type Dynamics, type DynamicsExports } from './dynamics'
 import { plainFilters, wasmFilters, type FilterExports, type Filters } from './filter'
 import { newInstance } from './instance'
@@ -45,11 +46,11 @@ export const processingKernel = (): ProcessingKernel => (shared ??= wasmProcessi
 /** Puts sound into the kernel, unless it lies there. */
 export function takeIn(kernel: ProcessingKernel, sound: Sound, channels: 1 | 2, count: number): void {
   for (let c = 0; c < channels; c++)
-    if (sound[c] !== kernel.sound[c]) kernel.sound[c]!.set(sound[c]!.subarray(0, count))
+    if (sound[c] !== kernel.sound[c]) kernel.sound[c]!.set(head(sound[c]!, count))
 }
 
 /** Puts what the kernel made of it back, unless it lies there. */
 export function giveBack(kernel: ProcessingKernel, sound: Sound, channels: 1 | 2, count: number): void {
   for (let c = 0; c < channels; c++)
-    if (sound[c] !== kernel.sound[c]) sound[c]!.set(kernel.sound[c]!.subarray(0, count))
+    if (sound[c] !== kernel.sound[c]) sound[c]!.set(head(kernel.sound[c]!, count))
 }

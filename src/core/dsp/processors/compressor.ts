@@ -1,3 +1,4 @@
+import { head } from '../kernels/head'
 import { dbToGain } from '../../units/decibel'
 import { exp2Quick, log2 } from '../../units/exact'
 import { DB_PER_OCTAVE, type GainComputer, type Moving } from '../kernels/dynamics'
@@ -140,7 +141,8 @@ class Compressor implements Processor {
         this.reduction = kernel.follow(at, to, this.reduction, this.attack, this.release)
       }
     this.makeGains(from, count)
-    this.sounds.forEach((line, c) => line.copy(this.latencyFrames + count, count, this.processing.sound[c]!))
+    for (let c = 0; c < this.sounds.length; c++)
+      this.sounds[c]!.copy(this.latencyFrames + count, count, this.processing.sound[c]!)
     kernel.apply(this.channels, count)
     giveBack(this.processing, sound, this.channels, count)
   }
@@ -149,24 +151,24 @@ class Compressor implements Processor {
   private hear(from: number, count: number): void {
     const { processing, kernel, channels, setup } = this
     const { sound } = processing
-    this.sounds.forEach((line, c) => line.append(sound[c]!, count))
+    for (let c = 0; c < this.sounds.length; c++) this.sounds[c]!.append(sound[c]!, count)
     const cut = setup.values.detectorCutHz!
     const cuts = cut.everOther(0)
     if (cuts) {
-      for (let c = 0; c < channels; c++) this.whole[c]!.set(sound[c]!.subarray(0, count))
+      for (let c = 0; c < channels; c++) this.whole[c]!.set(head(sound[c]!, count))
       // It hears what comes out that much later.
       this.cut.process(channels, cut, from + this.latencyFrames, count, setup.sampleRate)
     }
     if (this.rms)
-      this.heard.forEach((line, c) => {
+      for (let c = 0; c < this.heard.length; c++) {
         kernel.hearSquares(c, count)
-        line.append(kernel.levels, count)
-      })
+        this.heard[c]!.append(kernel.levels, count)
+      }
     else {
       kernel.hearPeaks(channels, count)
       this.heard[0]!.append(kernel.levels, count)
     }
-    if (cuts) for (let c = 0; c < channels; c++) sound[c]!.set(this.whole[c]!.subarray(0, count))
+    if (cuts) for (let c = 0; c < channels; c++) sound[c]!.set(head(this.whole[c]!, count))
   }
 
   /** The level of what comes out as far ahead as is looked. */

@@ -1,3 +1,4 @@
+import { head } from '../kernels/head'
 import { SLACK_FRAMES, type KeptLine, type Line } from './processor'
 
 const nextPowerOfTwo = (n: number) => 2 ** Math.ceil(Math.log2(n))
@@ -54,7 +55,7 @@ export class DelayLine implements Line {
     const { samples, mask } = this
     const start = this.at & mask
     const first = Math.min(count, samples.length - start)
-    samples.set(from.subarray(0, first), start)
+    samples.set(head(from, first), start)
     if (first < count) samples.set(from.subarray(first, count), 0)
     this.at += count
   }

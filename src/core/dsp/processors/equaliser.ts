@@ -1,3 +1,4 @@
+import { head } from '../kernels/head'
 import { EQUALISER_BANDS } from '../../model/insert-kinds'
 import { dbToGain } from '../../units/decibel'
 import { log2 } from '../../units/exact'
@@ -212,7 +213,7 @@ class Equaliser implements Processor {
     const [left, right] = kernel.sound
     takeIn(kernel, sound, setup.channels, count)
     if (setup.channels === 1) {
-      if (channels === 2) right.set(left.subarray(0, count))
+      if (channels === 2) right.set(head(left, count))
       else right.fill(0, 0, count)
     }
     for (const run of this.runs) {
@@ -281,10 +282,10 @@ class Equaliser implements Processor {
   private load({ slots, numbers }: Run): void {
     const { sections } = this.kernel.filters
     sections.set(numbers)
-    slots.forEach((slot, k) => {
-      for (let n = 0; n < STATES; n++)
-        sections[k * SECTION_NUMBERS + SECTION_STATES + n] = this.states[slot * STATES + n]!
-    })
+    for (let k = 0; k < slots.length; k++) {
+      const [to, from] = [k * SECTION_NUMBERS + SECTION_STATES, slots[k]! * STATES]
+      for (let n = 0; n < STATES; n++) sections[to + n] = this.states[from + n]!
+    }
   }
 
   /** Puts its coefficients there, and leaves its states. */
@@ -299,10 +300,10 @@ class Equaliser implements Processor {
   /** Takes the states of a run out of the kernel. */
   private keep({ slots }: Run): void {
     const { sections } = this.kernel.filters
-    slots.forEach((slot, k) => {
-      for (let n = 0; n < STATES; n++)
-        this.states[slot * STATES + n] = sections[k * SECTION_NUMBERS + SECTION_STATES + n]!
-    })
+    for (let k = 0; k < slots.length; k++) {
+      const [from, to] = [k * SECTION_NUMBERS + SECTION_STATES, slots[k]! * STATES]
+      for (let n = 0; n < STATES; n++) this.states[to + n] = sections[from + n]!
+    }
   }
 
   private scale(samples: Float64Array, from: number, count: number): void {
