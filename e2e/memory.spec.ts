@@ -2,10 +2,14 @@ import fs from 'node:fs'
 import os from 'node:os'
 import path from 'node:path'
 import { chromium, expect, test } from '@playwright/test'
+import { createBus } from '../src/core/model/create'
+import type { Session } from '../src/core/model/session'
 import { seededRandom } from '../src/core/units/random'
+import { writePackage } from '../src/formats/package'
 import { wavHeader } from '../src/formats/wav-write'
 import { browserMegabytes, browserMemory, settled } from './browser-memory'
-import { importAudio } from './support'
+import { manyTracks } from './many-tracks'
+import { importAudio, openPackage } from './support'
 
 /** A WAV file of so many seconds of stereo noise, 24 bit. */
 function writeNoise(file: string, seconds: number): void {
@@ -70,5 +74,77 @@ test(
     expect(over(importing)).toBeLessThan(350)
     expect(over(resting)).toBeLessThan(200)
     expect(over(exporting)).toBeLessThan(500)
+  },
+)
+
+test(
+  'the memory of delays: an hour of 60 tracks, 30 delays of 4 s and 10 buses, played, looped, sought and edited',
+  { tag: '@endure' },
+  async ({ baseURL, launchOptions }) => {
+    test.setTimeout(900_000)
+    const profile = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-delays-'))
+    const context = await chromium.launchPersistentContext(profile, { ...launchOptions, baseURL })
+    const page = context.pages()[0] ?? (await context.newPage())
+    await page.goto('/?test')
+    await expect(page.getByRole('heading', { name: 'Sessions' })).toBeVisible()
+    const empty = await settled(page, profile)
+    const seconds = 20
+    const many = manyTracks(60, seconds, 1)
+    const delay = { id: 'delay', kind: 'delay' as const, bypassed: false }
+    const session: Session = {
+      ...many.session,
+      busIds: Array.from({ length: 10 }, (_, b) => `bus${b}`),
+      buses: Object.fromEntries(
+        Array.from({ length: 10 }, (_, b) => [
+          `bus${b}`,
+          {
+            ...createBus(`bus${b}`, `Bus ${b + 1}`, b),
+            inserts: [{ ...delay, values: { timeMs: 4000, feedback: 0.6 } }],
+          },
+        ]),
+      ),
+      tracks: Object.fromEntries(
+        Object.entries(many.session.tracks).map(([id, track], t) => [
+          id,
+          {
+            ...track,
+            output: `bus${t % 10}`,
+            inserts: t % 3 === 0 ? [{ ...delay, values: { timeMs: 4000, mix: 0.4 } }] : [],
+          },
+        ]),
+      ),
+      // An hour of each track: its sound every minute.
+      regions: Object.fromEntries(
+        Object.values(many.session.regions).flatMap((region) =>
+          Array.from({ length: 60 }, (_, k) => {
+            const id = `${region.id}-${k}`
+            return [id, { ...region, id, start: k * 60 * 48_000 }]
+          }),
+        ),
+      ),
+    }
+    await openPackage(page, writePackage(session, many.audio))
+    let most = 0
+    const watch = async (ms: number) => {
+      for (const end = Date.now() + ms; Date.now() < end; await page.waitForTimeout(300))
+        most = Math.max(most, browserMegabytes(profile))
+    }
+    await watch(30_000)
+    await page.getByRole('button', { name: 'Play', exact: true }).click()
+    await watch(20_000)
+    await page.keyboard.press('l')
+    await watch(20_000)
+    for (const volume of ['-6', '0']) {
+      await page.getByLabel('Mix volume', { exact: true }).fill(volume)
+      await page.keyboard.press('Enter')
+      await watch(10_000)
+    }
+    console.log('playing:', JSON.stringify(browserMemory(profile).kinds))
+    await context.close()
+    fs.rmSync(profile, { recursive: true })
+    console.log(
+      `60 tracks, 30 delays, 10 buses: ${Math.round(most - empty)} MB above the empty page of ${Math.round(empty)}`,
+    )
+    expect(most - empty).toBeLessThan(500)
   },
 )

@@ -34,7 +34,7 @@ step('tracks', bin('playwright'), browser('tracks, each with|edited for|sample s
 step('kills', bin('playwright'), browser('is killed|fails at any write|really full'), long)
 step('random hands', bin('playwright'), browser('a random hand'), long)
 step('dying pages', bin('playwright'), [...browser('a page that dies'), '--repeat-each', '25'], long)
-step('memory', bin('playwright'), browser('memory of an hour'), long)
+step('memory', bin('playwright'), browser('the memory of'), long)
 step('large copy', bin('playwright'), browser('ten gigabytes'), long)
 
 console.log(failed ? `\n${failed} of them failed` : '\nall good')

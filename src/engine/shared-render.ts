@@ -135,7 +135,7 @@ async function* withProvidedChains(
   parts: readonly (readonly string[])[],
 ): AsyncGenerator<RenderedBlock> {
   const provided = new ProvidedChains(parts.flat())
-  const renderer = new Renderer(plan, cache, onFault, provided)
+  const renderer = new Renderer(plan, cache, { onFault, provided })
   const coming: Promise<SliceReply>[][] = asked.map(() => [])
   /** Up to this session frame all threads have taken in sound. */
   let had = start

@@ -59,7 +59,7 @@ export class SliceRender {
   ) {
     this.plan = sharedPlan(render)
     this.at = render.start
-    this.renderer = new Renderer(this.plan, cache, onFault)
+    this.renderer = new Renderer(this.plan, cache, { onFault })
     this.chains = this.plan.tracks
       .filter((track) => part.includes(track.id))
       .map((track) => [track.id, new ChainRender(track, render.start, cache, onFault)])

@@ -7,6 +7,7 @@ import {
   type RenderPlan,
   type SourceSpan,
   type TrackMeter,
+  PLAYING_SLACK,
 } from '../core/render'
 import type { SoundCache } from './audio-store'
 import { LoopMemory } from './loop-memory'
@@ -116,7 +117,7 @@ export class Stream {
     private readonly send: ((message: RingMessage) => void) | null,
     onFault?: (insertId: string) => void,
   ) {
-    this.renderer = new Renderer(plan, cache, onFault)
+    this.renderer = new Renderer(plan, cache, { onFault, slackFrames: PLAYING_SLACK })
     this.loopMemory = new LoopMemory(cache)
   }
 

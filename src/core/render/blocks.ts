@@ -35,7 +35,7 @@ export async function* renderedBlocks<Sound extends ChunkedSound>(
   cache: ChunkCache<Sound>,
   { from, to, stage = 'mix', blockFrames = 32768, meter, onWarm, onFault }: BlockRange,
 ): AsyncGenerator<RenderedBlock> {
-  const renderer = new Renderer(plan, cache, onFault)
+  const renderer = new Renderer(plan, cache, { onFault })
   const start = stage === 'clip' ? from : fileStart(plan, from)
   const unheard = [new Float32Array(0), new Float32Array(0)]
   for (let at = start; at < from; at += blockFrames) {

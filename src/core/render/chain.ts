@@ -92,7 +92,10 @@ export class Chain {
   private readonly blend = new Float64Array(RENDER_BLOCK)
 
   /** Is told the id of an insert that put out something that is no number; it was reset and left out. */
-  constructor(private readonly onFault: (insertId: string) => void = () => undefined) {}
+  constructor(
+    private readonly onFault: (insertId: string) => void = () => undefined,
+    private readonly slackFrames?: number,
+  ) {}
 
   get length(): number {
     return this.entries.length
@@ -107,12 +110,15 @@ export class Chain {
       const kind = processorKind(plan.kind)
       const known = before.find((entry) => fits(entry, plan))
       if (known && known.plan.setup !== plan.setup) known.processor.update(plan.setup)
-      const processor = known?.processor ?? kind.create(plan.setup)
+      const processor = known?.processor ?? kind.create(plan.setup, this.slackFrames)
       const { latencyFrames, channels } = processor
       const dry =
         known?.dry ??
         (plan.bypass && latencyFrames
-          ? Array.from({ length: channels }, () => new DelayLine(latencyFrames + RENDER_BLOCK, true))
+          ? Array.from(
+              { length: channels },
+              () => new DelayLine(latencyFrames + RENDER_BLOCK, true, this.slackFrames),
+            )
           : [])
       const memory = kind.memory(plan.setup)
       latency += latencyFrames

@@ -19,8 +19,11 @@ export class FeedLine {
   /** From this session frame on it holds silence. */
   private loudUntil = -Infinity
 
-  constructor(readonly delay: number) {
-    const side = () => new DelayLine(delay + 2 * RENDER_BLOCK, true)
+  constructor(
+    readonly delay: number,
+    slackFrames?: number,
+  ) {
+    const side = () => new DelayLine(delay + 2 * RENDER_BLOCK, true, slackFrames)
     this.sides = [side(), side()]
   }
 

@@ -1,4 +1,5 @@
 import fc from 'fast-check'
+import { PLAYING_SLACK } from '../dsp/processors'
 import { createBus, createTrack } from '../model/create'
 import { testRegion, testSession } from '../model/fixture.test-util'
 import { openSession } from '../model/open'
@@ -39,6 +40,8 @@ function expectSame(a: Sides, b: Sides, from = 0): void {
 }
 
 const FRAMES = 16_000
+/** As what plays can. */
+const playing = { slackFrames: PLAYING_SLACK }
 
 describe('random graphs of tracks, buses, sends and inserts', () => {
   test('give the same bits however they are cut, and after saving and opening', () => {
@@ -83,7 +86,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
         fc.array(fc.nat(6000), { minLength: 1, maxLength: 4 }),
         (session, block, backs) => {
           const once = whole(session, FRAMES)
-          const renderer = new Renderer(planSession(session), noiseReader())
+          const renderer = new Renderer(planSession(session), noiseReader(), playing)
           const states: { frame: number; state: GraphState }[] = []
           let frame = 0
           for (const back of [...backs, 0]) {
@@ -118,7 +121,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
         fc.integer({ min: 1, max: 5000 }),
         (session, from, length) => {
           const once = whole(session, FRAMES)
-          const renderer = new Renderer(planSession(session), noiseReader())
+          const renderer = new Renderer(planSession(session), noiseReader(), playing)
           rendered(renderer, 0, from, [500])
           const kept = renderer.keep()
           for (let turn = 0; turn < 3; turn++) {
@@ -286,7 +289,7 @@ test('what sounds on ends a minute after the last region, in a fade of a second'
 test('an edit goes on from what is remembered: only what is changed sounds different, and a new insert begins empty', () => {
   const before = one({ inserts: [insert('delay', { timeMs: 200, feedback: 0.8, mix: 1 })] })
   const louder: Session = { ...before, tracks: { t0: { ...before.tracks.t0!, volumeDb: -20 } } }
-  const renderer = new Renderer(planSession(before), noiseReader())
+  const renderer = new Renderer(planSession(before), noiseReader(), playing)
   const states: GraphState[] = []
   for (let at = 0; at < 6144; at += 1024) {
     const state = newGraphState()
@@ -324,6 +327,6 @@ test('an insert that puts out what is no number is left out, and that is said', 
     trimDb: 36,
   })
   const sides = room(4096)
-  new Renderer(planSession(session), noNumbers, (id) => faults.push(id)).render(0, ...sides)
+  new Renderer(planSession(session), noNumbers, { onFault: (id) => faults.push(id) }).render(0, ...sides)
   expect(sides[0].every((x) => !Number.isNaN(x))).toBe(true)
 })

@@ -20,6 +20,16 @@ export interface ChainSource {
   take(trackId: string, from: number, count: number, into: readonly [Float64Array, Float64Array]): boolean
 }
 
+/** How a graph is rendered. */
+export interface RenderOptions {
+  /** Is told the id of an insert that put out what is no number, and was left out. */
+  onFault?: ((insertId: string) => void) | undefined
+  /** Has what need not be rendered here. */
+  provided?: ChainSource | undefined
+  /** By how many frames it may go back to states that were saved; at least a block. */
+  slackFrames?: number | undefined
+}
+
 /** What strips add to: a bus, the mix, or the sum of a stage. */
 interface Input {
   kernel: StripKernel
@@ -104,18 +114,16 @@ export class Graph {
     { peak: 0, energy: 0 },
   ] as const
 
-  /** `onFault` is told the id of an insert that put out what is no number; `provided` has what need not be rendered here. */
   constructor(
     private plan: RenderPlan,
     private readonly stage: Exclude<Stage, 'clip'>,
     private readonly reader: SourceReader,
-    private readonly onFault?: (insertId: string) => void,
-    private readonly provided?: ChainSource,
+    private readonly options: RenderOptions = {},
   ) {
     this.regions = new RegionSum(reader)
     this.mix = this.newInput()
-    this.mixChain = new Chain(onFault)
-    this.lastChain = new Chain(onFault)
+    this.mixChain = new Chain(options.onFault, options.slackFrames)
+    this.lastChain = new Chain(options.onFault, options.slackFrames)
     this.update(plan)
   }
 
@@ -136,7 +144,11 @@ export class Graph {
     const runners = tracks
       .filter(({ plan }) => plan.audible || this.plan.only?.has(plan.id))
       .map(({ index, plan }): Runner => {
-        const chain = kept(this.chains, plan.id, () => new Chain(this.onFault))
+        const chain = kept(
+          this.chains,
+          plan.id,
+          () => new Chain(this.options.onFault, this.options.slackFrames),
+        )
         chain.update(plan.inserts)
         const input = plan.isBus ? kept(this.inputs, plan.id, () => this.newInput()) : null
         if (input) byId.set(plan.id, input)
@@ -154,7 +166,7 @@ export class Graph {
         if (delay === 0) return { plan, to, line: null }
         wanted.add(plan.key)
         const known = this.lines.get(plan.key)
-        const line = known?.delay === delay ? known : new FeedLine(delay)
+        const line = known?.delay === delay ? known : new FeedLine(delay, this.options.slackFrames)
         this.lines.set(plan.key, line)
         return { plan, to, line }
       })
@@ -260,12 +272,12 @@ export class Graph {
     }
     const { sound, placed } = this
     const processed = chain.length > 0
-    const elsewhere = processed && this.provided?.has(plan.id) === true
+    const elsewhere = processed && this.options.provided?.has(plan.id) === true
     const frame = first - chain.latency
     let silent: boolean
     if (elsewhere) {
       chain.pos = first + count
-      silent = !this.provided!.take(plan.id, frame, count, sound)
+      silent = !this.options.provided!.take(plan.id, frame, count, sound)
     } else if (runner.input) {
       silent = !runner.input.touched
       if (!silent)

@@ -1,6 +1,6 @@
 import { QUANTUM_FRAMES } from '../dsp/processors'
 import { newStripKernel } from '../dsp/kernels/strip'
-import { Graph, newGraphState, quantumOf, type ChainSource, type GraphState, type KeptGraph } from './graph'
+import { Graph, newGraphState, quantumOf, type GraphState, type KeptGraph, type RenderOptions } from './graph'
 import { isPutOut, soundingEnd, tailGain } from './memory'
 import type { RenderPlan } from './render-plan'
 import { RegionSum } from './region-sum'
@@ -32,12 +32,10 @@ export class Renderer {
   private readonly sound = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
   private readonly sum = newStripKernel().mix
 
-  /** `onFault` is told the id of an insert that put out what is no number, and was left out. */
   constructor(
     plan: RenderPlan,
     private readonly reader: SourceReader,
-    private readonly onFault?: (insertId: string) => void,
-    private readonly provided?: ChainSource,
+    private readonly options: RenderOptions = {},
   ) {
     this.current = plan
     this.ends = soundingEnd(plan)
@@ -59,7 +57,7 @@ export class Renderer {
 
   private graphOf(stage: Exclude<Stage, 'clip'>): Graph {
     if (this.graph && this.graphStage === stage) return this.graph
-    this.graph = new Graph(this.current, stage, this.reader, this.onFault, this.provided)
+    this.graph = new Graph(this.current, stage, this.reader, this.options)
     this.graphStage = stage
     this.next = null
     return this.graph

@@ -94,7 +94,7 @@ export const ceilingKind: ProcessorKind = {
   channels: ({ channels }) => channels,
   latencyFrames,
   memory: memoryOf,
-  create: (setup) => new Ceiling(setup),
+  create: (setup, slackFrames) => new Ceiling(setup, slackFrames),
 }
 
 class Ceiling implements Processor {
@@ -120,14 +120,17 @@ class Ceiling implements Processor {
   /** Places in `gains` of what may become the least of a look-ahead, in order of time and of size. */
   private readonly queue: Int32Array
 
-  constructor(private setup: ProcessorSetup) {
+  constructor(
+    private setup: ProcessorSetup,
+    slackFrames?: number,
+  ) {
     this.channels = setup.channels
     this.latencyFrames = latencyFrames(setup)
     this.lookAhead = lookAheadFrames(setup)
     const window = this.latencyFrames + BLOCK_FRAMES + AROUND
-    this.sounds = Array.from({ length: this.channels }, () => new DelayLine(window, true))
-    this.asked = new DelayLine(window + this.lookAhead, true)
-    this.released = new DelayLine(window + this.lookAhead, true)
+    this.sounds = Array.from({ length: this.channels }, () => new DelayLine(window, true, slackFrames))
+    this.asked = new DelayLine(window + this.lookAhead, true, slackFrames)
+    this.released = new DelayLine(window + this.lookAhead, true, slackFrames)
     this.lines = [...this.sounds, this.asked, this.released]
     this.scalars = 3 + this.lines.length * LINE_SCALARS
     this.gains = new Float64Array(BLOCK_FRAMES + this.lookAhead + 1)

@@ -61,7 +61,7 @@ export const compressorKind: ProcessorKind = {
     tailFrames: memoryOf(setup, 1e-6),
     settleFrames: memoryOf(setup, 1e-7),
   }),
-  create: (setup) => new Compressor(setup),
+  create: (setup, slackFrames) => new Compressor(setup, slackFrames),
 }
 
 const moving = (): Moving => ({ value: 0, step: 0 })
@@ -98,16 +98,25 @@ class Compressor implements Processor {
   /** Whether any of what asks for a reduction moves. */
   private moves = false
 
-  constructor(private setup: ProcessorSetup) {
+  constructor(
+    private setup: ProcessorSetup,
+    slackFrames?: number,
+  ) {
     this.channels = setup.channels
     this.lookAhead = lookAheadFrames(setup)
     this.latencyFrames = latencyFrames(setup)
     this.window = windowFrames(setup)
     this.rms = isRms(setup)
     const reach = this.window + this.latencyFrames + BLOCK_FRAMES
-    this.heard = Array.from({ length: this.rms ? this.channels : 1 }, () => new DelayLine(reach, true))
+    this.heard = Array.from(
+      { length: this.rms ? this.channels : 1 },
+      () => new DelayLine(reach, true, slackFrames),
+    )
     this.sounds = this.latencyFrames
-      ? Array.from({ length: this.channels }, () => new DelayLine(this.latencyFrames + BLOCK_FRAMES, true))
+      ? Array.from(
+          { length: this.channels },
+          () => new DelayLine(this.latencyFrames + BLOCK_FRAMES, true, slackFrames),
+        )
       : []
     this.lines = [...this.heard, ...this.sounds]
     this.cut = new DetectorCut()

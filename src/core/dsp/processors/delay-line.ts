@@ -1,5 +1,5 @@
 import { head } from '../kernels/head'
-import { SLACK_FRAMES, type KeptLine, type Line } from './processor'
+import { LEAST_SLACK, PLAYING_SLACK, type KeptLine, type Line } from './processor'
 
 const nextPowerOfTwo = (n: number) => 2 ** Math.ceil(Math.log2(n))
 
@@ -8,7 +8,7 @@ const BLOCK = 2048
 
 /**
  * Past samples of one channel. `write` and `append` add to them, `copy` looks back. It holds so much more than it needs to look back that its
- * place can be taken back (`at`, `validFrom`) by `SLACK_FRAMES`. Forgetting is moving `validFrom`: nothing is erased.
+ * place can be taken back (`at`, `validFrom`) by its slack. Forgetting is moving `validFrom`: nothing is erased.
  */
 export class DelayLine implements Line {
   private samples: Float64Array | Float32Array
@@ -22,14 +22,17 @@ export class DelayLine implements Line {
   constructor(
     private windowFrames: number,
     private readonly wide: boolean,
+    /** By how many frames its place can be taken back; with that of playing, also after something was put back. */
+    private readonly slackFrames = LEAST_SLACK,
   ) {
     this.samples = this.room(windowFrames)
     this.mask = this.samples.length - 1
   }
 
-  // Twice the window: what is put back is appended.
   private room(windowFrames: number): Float64Array | Float32Array {
-    const length = nextPowerOfTwo(2 * windowFrames + SLACK_FRAMES + BLOCK)
+    // Twice the window where something may be put back, which is appended.
+    const windows = this.slackFrames >= PLAYING_SLACK ? 2 : 1
+    const length = nextPowerOfTwo(windows * windowFrames + this.slackFrames + BLOCK)
     return this.wide ? new Float64Array(length) : new Float32Array(length)
   }
 

@@ -69,7 +69,7 @@ export const delayKind: ProcessorKind = {
   channels: channelsOf,
   latencyFrames: () => 0,
   memory: (setup): Memory => ({ tailFrames: fallFrames(setup, 1e-6), settleFrames: fallFrames(setup, 1e-7) }),
-  create: (setup) => new Delay(setup),
+  create: (setup, slackFrames) => new Delay(setup, slackFrames),
 }
 
 class Delay implements Processor {
@@ -88,11 +88,14 @@ class Delay implements Processor {
   private readonly wets = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)] as const
   private readonly known = new Map<number, number>()
 
-  constructor(private setup: ProcessorSetup) {
+  constructor(
+    private setup: ProcessorSetup,
+    slackFrames?: number,
+  ) {
     this.channels = channelsOf(setup)
     this.crossing = crossingFrames(setup.sampleRate)
     const each = <T>(make: () => T): T[] => Array.from({ length: this.channels }, make)
-    this.lines = each(() => new DelayLine(longestFrames(setup), false))
+    this.lines = each(() => new DelayLine(longestFrames(setup), false, slackFrames))
     this.lowCuts = each(() => new MovingCut())
     this.highCuts = each(() => new MovingCut())
     this.scalars = 2 + this.channels * (LINE_SCALARS + 2)

@@ -10,8 +10,10 @@ export const BLOCK_FRAMES = 1024
 /** Frames from one computing of what moves slowly to the next; in between it runs straight. */
 export const COEFFICIENT_FRAMES = 16
 
-/** Frames by which a processor can be taken back: its lines keep so much of what lies further back than they read. */
-export const SLACK_FRAMES = 65_536 + 8192
+/** Frames by which a processor can be taken back where it plays: its lines keep so much beyond what they read. */
+export const PLAYING_SLACK = 65_536 + 8192
+/** The same where only the last block is ever rendered again. */
+export const LEAST_SLACK = 2048
 
 /** What a processor is made from. */
 export interface ProcessorSetup {
@@ -52,8 +54,8 @@ export interface Processor {
   /** Numbers that `save` writes. */
   readonly scalars: number
   /**
-   * Writes what it remembers but for its lines, whose places are among it; `restore` takes it back to there, by up to
-   * `SLACK_FRAMES` frames that it has worked on since.
+   * Writes what it remembers but for its lines, whose places are among it; `restore` takes it back to there, by up to as many
+   * frames that it has worked on since as it was made with slack for.
    */
   save(into: Float64Array, at: number): void
   restore(from: Float64Array, at: number): void
@@ -81,7 +83,8 @@ export interface ProcessorKind {
   latencyFrames(setup: ProcessorSetup): number
   /** null for what remembers nothing: every sample depends on its own frame alone. */
   memory(setup: ProcessorSetup): Memory | null
-  create(setup: ProcessorSetup): Processor
+  /** `slackFrames` is by how much it can be taken back. */
+  create(setup: ProcessorSetup, slackFrames?: number): Processor
 }
 
 /** Frames rounded up to whole quanta. */
