@@ -15,6 +15,8 @@ export interface InsertParameter {
   readonly key: string
   /** What its field is called. */
   readonly label: string
+  /** The band that it belongs to, which its label begins with; its key begins with that of the band and a point. */
+  readonly group?: string
   readonly type: 'number' | 'switch' | 'beats' | 'choice'
   /** Of a choice: what stands in a file, and how it is called. To a processor it is its place in this list. */
   readonly choices?: readonly Choice[]
@@ -117,10 +119,13 @@ const BAND_CHANNELS: readonly Choice[] = [
 
 const slow = { moves: 'every-sixteenth' } as const
 
+const inGroup = (group: string, parameters: readonly InsertParameter[]): InsertParameter[] =>
+  parameters.map((parameter) => ({ ...parameter, group }))
+
 /** The parameters of a band of an equaliser. */
 const bandParameters = (band: string): InsertParameter[] => {
   const name = `Band ${band.slice(1)}`
-  return [
+  return inGroup(name, [
     toggle(`${band}.on`, `${name} on`, 'every-sixteenth'),
     choice(`${band}.kind`, `${name} kind`, BAND_KINDS, 'bell'),
     number(`${band}.frequencyHz`, `${name} frequency`, 'Hz', [10, 20_000, 1000], slow, true),
@@ -128,7 +133,7 @@ const bandParameters = (band: string): InsertParameter[] => {
     number(`${band}.q`, `${name} Q`, '', [0.1, 30, 0.7071], slow, true),
     choice(`${band}.slope`, `${name} slope`, BAND_SLOPES, 12),
     choice(`${band}.channel`, `${name} channel`, BAND_CHANNELS, 'stereo'),
-  ]
+  ])
 }
 
 export const INSERT_KINDS = [

@@ -33,7 +33,7 @@ export function showNumber(value: number, range: NumberRange): string {
     case 'dB':
     case 'dBTP': {
       const text = size.toFixed(Math.abs(size * 10 - Math.round(size * 10)) > 0.01 ? 2 : 1)
-      const plus = range.unit === 'dB' && value > 0 ? '+' : ''
+      const plus = range.unit === 'dB' && range.min < 0 && value > 0 ? '+' : ''
       return `${Number(text) === 0 ? '' : sign + plus}${text} ${range.unit}`
     }
     case 'Hz':

@@ -15,7 +15,9 @@ import { MENU, MENU_ITEM } from '../../parts/menu-look'
 import { Choice, Panel, Tick } from '../../parts/panel'
 import { ParameterField } from '../parts/parameter-field'
 import { settleWords } from '../parts/settle-words'
-import { InsertCard, LaneButton, SmallButton } from './insert-card'
+import { InsertCard } from './insert-card'
+import { LaneButton } from './insert-fields'
+import { SmallButton } from './small-button'
 
 const NEW_BUS = 'new bus'
 
