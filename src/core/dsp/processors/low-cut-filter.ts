@@ -8,8 +8,8 @@ import { COEFFICIENT_FRAMES, QUANTUM_FRAMES } from './processor'
 const LN2 = 0.6931471805599453
 const STATES = SECTION_NUMBERS - SECTION_STATES
 
-/** A low cut of 12 dB an octave (Butterworth) for what a detector hears; 0 Hz is off. */
-export class DetectorCut {
+/** A low cut of 12 dB an octave (Butterworth), which may move; 0 Hz is off. */
+export class LowCutFilter {
   static readonly scalars = STATES
   private readonly states = new Float64Array(STATES)
   private readonly kernel = processingKernel()
