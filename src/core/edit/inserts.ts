@@ -3,6 +3,7 @@ import {
   insertKindOf,
   insertParameter,
   insertValue,
+  settableValue,
   type InsertKindName,
   type InsertValue,
 } from '../model/insert-kinds'
@@ -177,6 +178,7 @@ export const setInsertValue = defineEdit<{
             : choices
               ? choices[range.plain]!.value
               : range.plain
+      if (typeof value === 'number') value = settableValue(insert, key, value)
       if (value === plain) return before === undefined ? insert : { ...insert, values: others }
       return before === value ? insert : { ...insert, values: { ...insert.values, [key]: value } }
     }),

@@ -136,6 +136,25 @@ const bandParameters = (band: string): InsertParameter[] => {
   ])
 }
 
+/** The ranges of four bands, from low to high. */
+export const FOUR_BANDS = [
+  ['low', 'Low'],
+  ['lowMid', 'Low mid'],
+  ['highMid', 'High mid'],
+  ['high', 'High'],
+] as const
+
+const compressedBand = ([band, name]: (typeof FOUR_BANDS)[number]): InsertParameter[] =>
+  inGroup(name, [
+    number(`${band}.thresholdDb`, `${name} threshold`, 'dB', [-80, 0, -20], slow),
+    number(`${band}.ratio`, `${name} ratio`, ':1', [1, 100, 3], slow, true),
+    number(`${band}.kneeDb`, `${name} knee`, 'dB', [0, 36, 6], slow),
+    number(`${band}.attackMs`, `${name} attack`, 'ms', [0.05, 500, 10], slow, true),
+    number(`${band}.releaseMs`, `${name} release`, 'ms', [5, 5000, 120], slow, true),
+    number(`${band}.makeupDb`, `${name} make-up`, 'dB', [-12, 36, 0]),
+    toggle(`${band}.bypassed`, `${name} bypassed`),
+  ])
+
 export const INSERT_KINDS = [
   {
     kind: 'gain',
@@ -187,6 +206,74 @@ export const INSERT_KINDS = [
     ],
   },
   {
+    kind: 'gate',
+    name: 'Gate',
+    about: 'Turns down what is softer than a threshold.',
+    parameters: [
+      number('thresholdDb', 'Threshold', 'dB', [-90, 0, -50], slow),
+      number('ratio', 'Ratio', ':1', [1, 100, 4], slow, true),
+      number('rangeDb', 'Range', 'dB', [0, 90, 40], slow),
+      number('attackMs', 'Attack', 'ms', [0.05, 100, 1], slow, true),
+      number('holdMs', 'Hold', 'ms', [0, 2000, 50], slow),
+      number('releaseMs', 'Release', 'ms', [5, 5000, 150], slow, true),
+      number('hysteresisDb', 'Hysteresis', 'dB', [0, 12, 3], slow),
+      number('lookAheadMs', 'Look-ahead', 'ms', [0, 20, 2], { moves: 'never' }),
+    ],
+  },
+  {
+    kind: 'de-esser',
+    name: 'De-esser',
+    about: 'Turns down what is loud above a frequency, such as sibilants.',
+    parameters: [
+      number('frequencyHz', 'Frequency', 'Hz', [2000, 16_000, 6000], slow, true),
+      number('thresholdDb', 'Threshold', 'dB', [-80, 0, -30], slow),
+      number('ratio', 'Ratio', ':1', [1, 100, 4], slow, true),
+      number('attackMs', 'Attack', 'ms', [0.05, 50, 0.5], slow, true),
+      number('releaseMs', 'Release', 'ms', [5, 500, 60], slow, true),
+      number('mostDb', 'At most', 'dB', [0, 24, 12], slow),
+    ],
+  },
+  {
+    kind: 'four-bands',
+    name: 'Four bands',
+    about: 'A compressor for each of four ranges of frequencies.',
+    parameters: [
+      ...FOUR_BANDS.flatMap(compressedBand),
+      number('crossover1Hz', 'Crossover 1', 'Hz', [20, 20_000, 120], slow, true),
+      number('crossover2Hz', 'Crossover 2', 'Hz', [20, 20_000, 1000], slow, true),
+      number('crossover3Hz', 'Crossover 3', 'Hz', [20, 20_000, 6000], slow, true),
+      choice(
+        'alone',
+        'Listen to',
+        [
+          { value: 'none', label: 'All bands' },
+          ...FOUR_BANDS.map(([value, name]) => ({ value, label: `${name} alone` })),
+        ],
+        'none',
+      ),
+    ],
+  },
+  {
+    kind: 'saturator',
+    name: 'Saturator',
+    about: 'Bends the waveform, which adds overtones; the louder, the more.',
+    parameters: [
+      number('driveDb', 'Drive', 'dB', [0, 48, 12]),
+      choice(
+        'shape',
+        'Shape',
+        [
+          { value: 'soft', label: 'Soft' },
+          { value: 'hard', label: 'Hard' },
+          { value: 'asymmetric', label: 'Asymmetric' },
+        ],
+        'soft',
+      ),
+      number('mix', 'Mix', '%', [0, 1, 1]),
+      number('outputDb', 'Output', 'dB', [-36, 12, 0]),
+    ],
+  },
+  {
     kind: 'delay',
     name: 'Delay',
     about: 'Repeats what comes in after a time, each repeat softer than the one before.',
@@ -212,6 +299,36 @@ export const INSERT_KINDS = [
       ),
       toggle('pingPong', 'Side to side', 'never'),
       number('mix', 'Mix', '%', [0, 1, 0.25]),
+    ],
+  },
+  {
+    kind: 'room',
+    name: 'Room',
+    about: 'The sound of a room: many echoes that die away.',
+    parameters: [
+      number('size', 'Size', '%', [0, 1, 0.4], { moves: 'never' }),
+      number('decaySeconds', 'Decay', 's', [0.1, 10, 1.2], slow, true),
+      number('dampingHz', 'Damping', 'Hz', [500, 20_000, 6000], slow, true),
+      number('preDelayMs', 'Pre-delay', 'ms', [0, 200, 10], { moves: 'never' }),
+      number('mix', 'Mix', '%', [0, 1, 0.2]),
+    ],
+  },
+  {
+    kind: 'width',
+    name: 'Width',
+    about: 'How far apart both sides are.',
+    parameters: [
+      number('width', 'Width', '%', [0, 2, 1]),
+      number('monoBelowHz', 'Mono below', 'Hz', [0, 500, 0], { ...slow, minWord: 'off' }),
+    ],
+  },
+  {
+    kind: 'transients',
+    name: 'Transients',
+    about: 'Raises or lowers attacks, and what follows them, whatever their level.',
+    parameters: [
+      number('attackDb', 'Attack', 'dB', [-24, 24, 0]),
+      number('sustainDb', 'Sustain', 'dB', [-24, 24, 0]),
     ],
   },
   {
@@ -278,4 +395,22 @@ export function insertValue(
   const parameter = insertParameter(insert.kind, key)
   if (own !== undefined) return numberOf(own, parameter)
   return parameter === undefined || parameter.type === 'beats' ? 0 : parameter.range.plain
+}
+
+const CROSSOVERS = ['crossover1Hz', 'crossover2Hz', 'crossover3Hz']
+
+/**
+ * The value that a parameter gets when it is set: crossovers stay in their order, a Hz apart, however far one is moved. All others are as
+ * they are.
+ */
+export function settableValue(
+  insert: { readonly kind: string; readonly values: Readonly<Record<string, InsertValue>> },
+  key: string,
+  value: number,
+): number {
+  const n = insert.kind === 'four-bands' ? CROSSOVERS.indexOf(key) : -1
+  if (n < 0) return value
+  const low = n > 0 ? insertValue(insert, CROSSOVERS[n - 1]!) + 1 : value
+  const high = n < 2 ? insertValue(insert, CROSSOVERS[n + 1]!) - 1 : value
+  return Math.max(low, Math.min(high, value))
 }

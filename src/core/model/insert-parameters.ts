@@ -1,5 +1,5 @@
 import { parseNumber, showNumber } from '../units/number-scale'
-import { BYPASSED, insertKindOf, insertValue, type InsertParameter } from './insert-kinds'
+import { BYPASSED, insertKindOf, insertValue, settableValue, type InsertParameter } from './insert-kinds'
 import type { Parameter, StageWords, StaticValue } from './parameter-types'
 import type { Insert, Mix, Track } from './session'
 import { insertsOf, type Strip } from './strips'
@@ -101,12 +101,13 @@ function withInsertValue(
     if (insert.id !== id) return insert
     if (key === BYPASSED.key) return { ...insert, bypassed: to >= 0.5 }
     const { [key]: _, ...others } = insert.values
+    const set = settableValue(insert, key, to)
     return {
       ...insert,
       values:
-        to === range.plain && type !== 'beats'
+        set === range.plain && type !== 'beats'
           ? others
-          : { ...others, [key]: type === 'switch' ? to >= 0.5 : to },
+          : { ...others, [key]: type === 'switch' ? set >= 0.5 : set },
     }
   }
   return strip.inserts.some((i) => i.id === id)

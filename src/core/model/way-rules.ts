@@ -1,5 +1,5 @@
 import { breach, type Breach } from './breach'
-import { insertParameter } from './insert-kinds'
+import { insertParameter, insertValue } from './insert-kinds'
 import { TO_MIX, type Insert, type Session } from './session'
 import { insertsOf, rowOf, sortedBuses, type Row, type Strip } from './strips'
 
@@ -75,6 +75,16 @@ export function* insertBreaches(session: Session, owner: string, strip: Strip): 
         `steers a ${insert.kind}, which listens to no other strip`,
       )
     yield* valueBreaches(insert, `${at}.values`)
+    if (insert.kind === 'four-bands') {
+      const [one, two, three] = [1, 2, 3].map((n) => insertValue(insert, `crossover${n}Hz`))
+      if (!(one! < two! && two! < three!))
+        yield breach(
+          'inserts',
+          `${at}.values`,
+          `${one}, ${two}, ${three}`,
+          'has crossovers that do not rise from the first to the third',
+        )
+    }
   }
 }
 

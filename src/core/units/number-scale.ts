@@ -3,7 +3,7 @@ import { exp2, log2 } from './exact'
 import type { Typed } from './typed'
 
 /** Units in which a number of a processor is given. */
-export type NumberUnit = 'dB' | 'dBTP' | 'ms' | 'Hz' | '%' | ':1' | ''
+export type NumberUnit = 'dB' | 'dBTP' | 'ms' | 'Hz' | 's' | '%' | ':1' | ''
 
 /** What a number may be, and how it is read and shown. */
 export interface NumberRange {
@@ -38,6 +38,8 @@ export function showNumber(value: number, range: NumberRange): string {
     }
     case 'Hz':
       return size >= 1000 ? `${rounded(size / 1000, 2)} kHz` : `${rounded(size, 1)} Hz`
+    case 's':
+      return `${sign}${rounded(size, decimalsOf(size))} s`
     case '%':
       return `${sign}${rounded(size * 100, 1)} %`
     case 'ms':
@@ -54,6 +56,7 @@ const EXAMPLES: Record<NumberUnit, string> = {
   dBTP: '−1 or −1 dBTP',
   ms: '350, 350 ms or 0.35 s',
   Hz: '800, 800 Hz or 2.5 kHz',
+  s: '1.5, 1.5 s or 800 ms',
   '%': '25 or 25 %',
   ':1': '4 or 4:1',
   '': '4',
@@ -81,12 +84,14 @@ export function parseNumber(text: string, range: NumberRange): Typed<number> {
       dBTP: ['db', 'dbtp'],
       ms: ['ms', 's', 'sec'],
       Hz: ['hz', 'khz', 'k'],
+      s: ['s', 'sec', 'ms'],
       '%': ['%'],
       ':1': [':1'],
       '': [] as string[],
     }[range.unit].includes(unit)
   if (!fits) return { ok: false, message: words }
-  const value = rounded(Number(typed[1]) * (FACTORS[unit] ?? 1) * (range.unit === '%' ? 0.01 : 1), 6)
+  const factor = range.unit === 's' ? (unit === 'ms' ? 0.001 : 1) : (FACTORS[unit] ?? 1)
+  const value = rounded(Number(typed[1]) * factor * (range.unit === '%' ? 0.01 : 1), 6)
   return value >= range.min && value <= range.max
     ? { ok: true, value: value + 0 }
     : { ok: false, message: `${text.trim()} is out of range. ${words}` }

@@ -48,6 +48,12 @@ export class DelayLine implements Line {
     for (let i = Math.max(0, at - samples.length); i < at; i++) wider[i & this.mask] = samples[i & mask]!
   }
 
+  /** The sample that was written so many before the next one. */
+  read(back: number): number {
+    const place = this.at - back
+    return place < this.validFrom ? 0 : this.samples[place & this.mask]!
+  }
+
   /** Appends a sample. */
   write(sample: number): void {
     this.samples[this.at++ & this.mask] = sample

@@ -1,9 +1,15 @@
 import type { InsertKindName } from '../../model/insert-kinds'
+import { deEsserKind, fourBandsKind } from './bands'
 import { ceilingKind } from './ceiling'
 import { compressorKind } from './compressor'
 import { delayKind } from './delay'
 import { equaliserKind } from './equaliser'
 import { gainKind } from './gain'
+import { gateKind } from './gate'
+import { roomKind } from './room'
+import { saturatorKind } from './saturator'
+import { transientsKind } from './transients'
+import { widthKind } from './width'
 import type { ProcessorKind } from './processor'
 
 export { ParameterReader } from './parameter-reader'
@@ -14,7 +20,14 @@ const KINDS: Readonly<Record<InsertKindName, ProcessorKind>> = {
   gain: gainKind,
   equaliser: equaliserKind,
   compressor: compressorKind,
+  gate: gateKind,
+  'de-esser': deEsserKind,
+  'four-bands': fourBandsKind,
+  saturator: saturatorKind,
   delay: delayKind,
+  room: roomKind,
+  width: widthKind,
+  transients: transientsKind,
   ceiling: ceilingKind,
 }
 

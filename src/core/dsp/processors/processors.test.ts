@@ -187,13 +187,20 @@ test.each<[InsertKindName, Record<string, number | string | readonly Knot[]>]>([
       'b2.kind': 'notch',
     },
   ],
+  ['gate', { thresholdDb: -6, holdMs: 2, releaseMs: 20, lookAheadMs: 3 }],
+  ['de-esser', { thresholdDb: -40, frequencyHz: sweep }],
+  ['four-bands', { 'high.thresholdDb': -50, 'low.bypassed': 1, crossover2Hz: 2000 }],
+  ['saturator', { driveDb: 20, shape: 'asymmetric', mix: 0.7 }],
+  ['room', { decaySeconds: 0.5, mix: 0.5 }],
+  ['width', { width: 1.5, monoBelowHz: 200 }],
+  ['transients', { attackDb: 12, sustainDb: -6 }],
   ['compressor', { thresholdDb: -30, attackMs: 1, detectorCutHz: 200, lookAheadMs: 3 }],
   [
     'compressor',
     { thresholdDb: -30, ratio: sweep.map((k) => ({ ...k, value: k.value / 7 })), detector: 'rms' },
   ],
 ])(
-  'a %s gives the same bits in blocks of 64, 128 and 1024, and after its state was saved and taken up again',
+  '%s gives the same bits in blocks of 64, 128 and 1024, and after its state was saved and taken up again',
   (kind, values) => {
     const of = setup(kind, values, 2)
     const sides = [sine(8192, 441, 0.9), sine(8192, 5000, 0.7)]

@@ -1,0 +1,214 @@
+import { processorKind } from '.'
+import { impulse, RATE, run, setup, sine, steady } from './run.test-util'
+
+const db = (x: number) => 20 * Math.log10(x)
+const gain = (level: number) => 10 ** (level / 20)
+const rms = (x: Float64Array) => Math.sqrt(x.reduce((sum, v) => sum + v * v, 0) / x.length)
+
+/** The amplitude of a sound at a frequency over a whole number of seconds, under a Blackman–Harris window (-92 dB). */
+function amplitudeAt(x: Float64Array, hz: number): number {
+  let [re, im, sum] = [0, 0, 0]
+  for (let i = 0; i < x.length; i++) {
+    const t = (2 * Math.PI * i) / x.length
+    const w = 0.35875 - 0.48829 * Math.cos(t) + 0.14128 * Math.cos(2 * t) - 0.01168 * Math.cos(3 * t)
+    const angle = (2 * Math.PI * hz * i) / RATE
+    re += w * x[i]! * Math.cos(angle)
+    im -= w * x[i]! * Math.sin(angle)
+    sum += w
+  }
+  return (2 * Math.hypot(re, im)) / sum
+}
+
+describe('saturator', () => {
+  test.each([
+    ['soft', (u: number) => Math.tanh(u)],
+    ['hard', (u: number) => Math.max(-1, Math.min(1, u))],
+    ['asymmetric', (u: number) => Math.tanh(u + 0.3) - Math.tanh(0.3)],
+  ] as const)('%s is its curve, for a slow sine in its place', (shape, curve) => {
+    const input = sine(9600, 50, 0.5)
+    const [out] = run(setup('saturator', { driveDb: 12, shape, outputDb: -6 }), 'saturator', [input])
+    let worst = 0
+    for (let i = 4800; i < 9000; i++)
+      worst = Math.max(worst, Math.abs(out![i]! - gain(-6) * curve(gain(12) * input[i]!)))
+    expect(worst).toBeLessThan(2e-3)
+  })
+
+  test.each([
+    ['soft', -80],
+    ['hard', -70],
+    ['asymmetric', -80],
+  ] as const)('%s: aliases of a full-scale sine of 5 kHz at 24 dB stay under %p dB', (shape, limit) => {
+    const [out] = run(setup('saturator', { driveDb: 24, shape }), 'saturator', [sine(2 * RATE, 5000)])
+    const part = out!.subarray(RATE / 2, RATE / 2 + RATE)
+    const whole = amplitudeAt(part, 5000)
+    // Overtones lie at multiples of 5 kHz; what is folded back lies at 48 kHz less these.
+    for (const hz of [1000, 2000, 3000, 4000, 6000, 7000, 8000, 9000, 11_000, 13_000, 14_000, 17_000, 18_000])
+      expect(db(amplitudeAt(part, hz) / whole)).toBeLessThan(limit)
+  })
+
+  test('mixed with nothing wet it is the sound, late by nothing that is heard', () => {
+    const input = sine(9600, 1000, 0.5)
+    const [out] = run(setup('saturator', { driveDb: 24, mix: 0 }), 'saturator', [input])
+    let worst = 0
+    for (let i = 500; i < 9000; i++) worst = Math.max(worst, Math.abs(out![i]! - input[i]!))
+    // Half a sample of eight times the rate.
+    expect(worst).toBeLessThan(0.005)
+    expect(processorKind('saturator').latencyFrames(setup('saturator', {}))).toBe(64)
+  })
+})
+
+describe('gate', () => {
+  const of = (more: Record<string, number> = {}) =>
+    setup('gate', {
+      thresholdDb: -40,
+      ratio: 3,
+      rangeDb: 60,
+      attackMs: 1,
+      releaseMs: 20,
+      holdMs: 10,
+      ...more,
+    })
+
+  test('what is softer than the threshold falls by its distance times the ratio less 1, at most by the range', () => {
+    const out = (level: number, more = {}) =>
+      db(run(of(more), 'gate', [steady(RATE, gain(level))])[0]!.at(-1)!)
+    expect(out(-30)).toBeCloseTo(-30, 6)
+    expect(out(-45)).toBeCloseTo(-45 - 5 * 2, 4)
+    expect(out(-60, { rangeDb: 12 })).toBeCloseTo(-60 - 12, 4)
+  })
+
+  test('it stays open within the hysteresis, and for as long as it holds', () => {
+    const input = new Float64Array(RATE)
+    input.fill(gain(-30), 0, 9600)
+    input.fill(gain(-42), 9600, 19_200)
+    input.fill(gain(-60), 19_200)
+    const [out] = run(of({ hysteresisDb: 3, lookAheadMs: 0 }), 'gate', [input])
+    const reduction = (i: number) => db(input[i]! / out![i]!)
+    expect(reduction(19_000)).toBeCloseTo(0, 6)
+    // 5 ms of the detector and 10 ms of hold.
+    expect(reduction(19_200 + 700)).toBeCloseTo(0, 6)
+    expect(reduction(19_200 + 720 + 960)).toBeGreaterThan(40 * (1 - 1 / Math.E) - 1)
+    expect(reduction(RATE - 1)).toBeCloseTo(40, 2)
+  })
+})
+
+describe('bands', () => {
+  test('four bands that do nothing add up flat, and to the all-passes of their crossovers under -90 dB', () => {
+    const quiet = Object.fromEntries(
+      ['low', 'lowMid', 'highMid', 'high'].map((band) => [`${band}.thresholdDb`, 0]),
+    )
+    const frames = 16_384
+    const [out] = run(setup('four-bands', quiet), 'four-bands', [impulse(frames)])
+    const size = (hz: number) => {
+      let [re, im] = [0, 0]
+      for (let i = 0; i < frames; i++) {
+        const angle = (2 * Math.PI * hz * i) / RATE
+        re += out![i]! * Math.cos(angle)
+        im -= out![i]! * Math.sin(angle)
+      }
+      return [re, im] as const
+    }
+    for (const hz of [20, 60, 120, 300, 1000, 2500, 6000, 12_000, 20_000]) {
+      const [re, im] = size(hz)
+      expect(Math.abs(db(Math.hypot(re, im)))).toBeLessThan(0.01)
+      // Each all-pass (1 - √2·s + s²)/(1 + √2·s + s²) by bilinear transform, s = j·tan(πf/fs)/tan(πfc/fs).
+      let [a, b] = [1, 0]
+      for (const crossover of [120, 1000, 6000]) {
+        const x = Math.tan((Math.PI * hz) / RATE) / Math.tan((Math.PI * crossover) / RATE)
+        const phase = -2 * Math.atan2(Math.SQRT2 * x, 1 - x * x)
+        ;[a, b] = [a * Math.cos(phase) - b * Math.sin(phase), a * Math.sin(phase) + b * Math.cos(phase)]
+      }
+      expect(db(Math.hypot(re - a, im - b))).toBeLessThan(-90)
+    }
+  })
+
+  test('each band is turned down by itself, and can be listened to alone', () => {
+    const tones = sine(RATE, 200, 0.5).map((x, i) => x + 0.5 * Math.sin((2 * Math.PI * 10_000 * i) / RATE))
+    const values = {
+      'low.thresholdDb': -20,
+      'low.ratio': 100,
+      'low.kneeDb': 0,
+      'low.attackMs': 1,
+      'high.thresholdDb': 0,
+      // Far from the tones: a crossover leaves a little of each on its other side.
+      crossover1Hz: 1000,
+      crossover2Hz: 2000,
+      crossover3Hz: 3000,
+    }
+    const out = run(setup('four-bands', values), 'four-bands', [tones])[0]!.subarray(RATE / 2)
+    // Of -6 dBFS 14 over -20: by 100:1 all but a hundredth of it goes.
+    expect(db(amplitudeAt(out, 200) / 0.5)).toBeCloseTo(-0.99 * 13.9, 0)
+    expect(db(amplitudeAt(out, 10_000) / 0.5)).toBeCloseTo(0, 1)
+    const alone = run(setup('four-bands', { ...values, alone: 'high' }), 'four-bands', [tones])[0]!
+    expect(db(amplitudeAt(alone.subarray(RATE / 2), 200) / 0.5)).toBeLessThan(-80)
+  })
+
+  test('a de-esser turns sibilants down and leaves what lies below', () => {
+    const of = setup('de-esser', { frequencyHz: 3000, thresholdDb: -30, ratio: 4, mostDb: 12 })
+    const level = (hz: number) =>
+      db(rms(run(of, 'de-esser', [sine(RATE, hz, 0.5)])[0]!.subarray(RATE / 2)) / rms(sine(RATE, hz, 0.5)))
+    expect(level(300)).toBeCloseTo(0, 2)
+    // 24 over the threshold, three quarters of it, at most 12.
+    expect(level(12_000)).toBeCloseTo(-12, 0)
+  })
+})
+
+test('width: 0 is mono, 2 doubles what differs; below a frequency sides do not differ', () => {
+  const [left, right] = [sine(RATE, 1000, 0.5), sine(RATE, 1000, 0.1)]
+  const mono = run(setup('width', { width: 0 }, 2), 'width', [left, right])
+  const wide = run(setup('width', { width: 2 }, 2), 'width', [left, right])
+  for (const i of [17, 1111, 40_001]) {
+    expect(mono[0]![i]).toBeCloseTo((left[i]! + right[i]!) / 2, 12)
+    expect(mono[1]![i]).toBe(mono[0]![i])
+    expect(wide[0]![i]! - wide[1]![i]!).toBeCloseTo(2 * (left[i]! - right[i]!), 12)
+  }
+  const low = run(setup('width', { monoBelowHz: 500 }, 2), 'width', [sine(RATE, 50, 0.5), steady(RATE, 0)])
+  const part = (side: Float64Array) => side.subarray(RATE / 2)
+  // The side of 50 Hz is 40 dB down, 3.3 octaves under 500 Hz.
+  expect(db(rms(part(low[0]!).map((x, i) => x - part(low[1]!)[i]!)) / rms(sine(RATE, 50, 0.5)))).toBeCloseTo(
+    -40,
+    0,
+  )
+})
+
+test('transients: attack and sustain by what was asked, whatever the level', () => {
+  const hit = (level: number) =>
+    Float64Array.from({ length: RATE }, (_, i) =>
+      i < 24_000 ? 0 : level * Math.sin(i * 0.5) * Math.exp(-(i - 24_000) / 4800),
+    )
+  const raised = (level: number, values: Record<string, number>, at: number) => {
+    const input = hit(level)
+    const [out] = run(setup('transients', values), 'transients', [input])
+    return db(rms(out!.subarray(at, at + 24)) / rms(input.subarray(at, at + 24)))
+  }
+  for (const level of [0.5, 0.005]) {
+    // 1 ms after it began: 0.63 of its energy against 0.033 is 13 dB.
+    expect(raised(level, { attackDb: 9 }, 24_040)).toBeCloseTo(9, 0)
+    expect(raised(level, { attackDb: 9 }, 40_000)).toBeCloseTo(0, 1)
+    expect(raised(level, { sustainDb: -12 }, 24_040)).toBeCloseTo(0, 1)
+    expect(raised(level, { sustainDb: -12 }, 44_000)).toBeLessThan(-4)
+  }
+  const [steadyOut] = run(setup('transients', { attackDb: 24, sustainDb: -24 }), 'transients', [
+    sine(3 * RATE, 1000, 0.3),
+  ])
+  expect(db(rms(steadyOut!.subarray(2.5 * RATE)) / rms(sine(RATE, 1000, 0.3)))).toBeCloseTo(0, 1)
+})
+
+test.each([0.3, 1.2, 4])('a room dies by 60 dB at 1 kHz in %p s, within 10 %', (decaySeconds) => {
+  const frames = Math.round((decaySeconds + 1) * RATE)
+  const burst = new Float64Array(frames)
+  for (let i = 0; i < 4800; i++)
+    burst[i] = Math.sin((2 * Math.PI * 1000 * i) / RATE) * Math.sin((Math.PI * i) / 4800) ** 2
+  const [left] = run(setup('room', { decaySeconds, mix: 1, preDelayMs: 0 }), 'room', [burst])
+  // Schroeder's backward integration, of what is left of 5 to 35 dB down.
+  const energy = new Float64Array(frames + 1)
+  for (let i = frames - 1; i >= 0; i--) energy[i] = energy[i + 1]! + left![i]! * left![i]!
+  const begin = 4800
+  const when = (down: number) => {
+    let i = begin
+    while (10 * Math.log10(energy[i]! / energy[begin]!) > -down) i++
+    return i / RATE
+  }
+  expect((2 * (when(35) - when(5))) / decaySeconds).toBeGreaterThan(0.9)
+  expect((2 * (when(35) - when(5))) / decaySeconds).toBeLessThan(1.1)
+})

@@ -1,0 +1,76 @@
+import { processingKernel } from '../kernels/processing'
+import { LowCutFilter } from './low-cut-filter'
+import {
+  BLOCK_FRAMES,
+  type Memory,
+  type Processor,
+  type ProcessorKind,
+  type ProcessorSetup,
+} from './processor'
+
+const cutOf = ({ values }: ProcessorSetup) => values.monoBelowHz!
+
+/**
+ * Mid and side: what both sides share stays, and what they differ by is multiplied by `width` (0 is mono, 2 twice as wide). Below
+ * `monoBelowHz` they no longer differ: the side passes a low cut of 12 dB an octave (Butterworth).
+ */
+export const widthKind: ProcessorKind = {
+  channels: () => 2,
+  latencyFrames: () => 0,
+  memory: (setup): Memory | null =>
+    cutOf(setup).everOther(0)
+      ? {
+          tailFrames: LowCutFilter.memoryFrames(cutOf(setup), setup.sampleRate, 1e-6),
+          settleFrames: LowCutFilter.memoryFrames(cutOf(setup), setup.sampleRate, 1e-7),
+        }
+      : null,
+  create: (setup) => new Width(setup),
+}
+
+class Width implements Processor {
+  readonly channels = 2
+  readonly latencyFrames = 0
+  readonly lines = []
+  readonly scalars = LowCutFilter.scalars
+  private readonly cut = new LowCutFilter()
+  private readonly mid = new Float64Array(BLOCK_FRAMES)
+  private readonly widths = new Float64Array(BLOCK_FRAMES)
+  private readonly kernel = processingKernel()
+
+  constructor(private setup: ProcessorSetup) {}
+
+  update(setup: ProcessorSetup): void {
+    this.setup = setup
+  }
+
+  process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
+    const { setup, mid, widths, kernel } = this
+    const [left] = sound
+    const right = sound[setup.channels - 1]!
+    const side = kernel.sound[0]
+    for (let i = 0; i < count; i++) {
+      const [l, r] = [left[i]!, right[i]!]
+      mid[i] = (l + r) / 2
+      side[i] = (l - r) / 2
+    }
+    if (cutOf(setup).everOther(0)) this.cut.process(1, cutOf(setup), from, count, setup.sampleRate)
+    setup.values.width!.fill(from, count, widths)
+    for (let i = 0; i < count; i++) {
+      const [m, s] = [mid[i]!, side[i]! * widths[i]!]
+      sound[0][i] = m + s
+      sound[1][i] = m - s
+    }
+  }
+
+  reset(): void {
+    this.cut.reset()
+  }
+
+  save(into: Float64Array, at: number): void {
+    this.cut.save(into, at)
+  }
+
+  restore(from: Float64Array, at: number): void {
+    this.cut.restore(from, at)
+  }
+}
