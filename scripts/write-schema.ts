@@ -1,5 +1,7 @@
 import fs from 'node:fs'
 import { sessionJsonSchema } from '../src/core/model/json-schema'
+import { insertsPage } from '../src/core/model/insert-page'
 
 const file = new URL('../docs/session.schema.json', import.meta.url)
 fs.writeFileSync(file, `${JSON.stringify(sessionJsonSchema(), null, 2)}\n`)
+fs.writeFileSync(new URL('../docs/inserts.md', import.meta.url), insertsPage())

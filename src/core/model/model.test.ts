@@ -2,6 +2,7 @@ import fs from 'node:fs'
 import path from 'node:path'
 import fc from 'fast-check'
 import { testRegion, testSession } from './fixture.test-util'
+import { insertsPage } from './insert-page'
 import { sessionJsonSchema } from './json-schema'
 import { openSession, SESSION_VERSION } from './open'
 import { applyPatches, diff } from './patch'
@@ -170,4 +171,8 @@ describe('patches', () => {
 test('the JSON Schema in docs is that of the program (npm run schema writes it)', () => {
   const file = path.join(__dirname, '../../../docs/session.schema.json')
   expect(JSON.parse(fs.readFileSync(file, 'utf8'))).toEqual(JSON.parse(JSON.stringify(sessionJsonSchema())))
+})
+
+test('the page of inserts in docs is that of the program (npm run schema writes it)', () => {
+  expect(fs.readFileSync(path.join(__dirname, '../../../docs/inserts.md'), 'utf8')).toBe(insertsPage())
 })

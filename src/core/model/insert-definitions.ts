@@ -1,0 +1,44 @@
+import type { InsertKindName } from './insert-kinds'
+
+/** What each kind of insert computes, for `docs/inserts.md`. One paragraph a line. */
+export const INSERT_DEFINITIONS: Readonly<Record<InsertKindName, readonly string[]>> = {
+  gain: [
+    '`10^((gain + side)/20)` with the gain of each side, then its polarity, then the sides swapped, then DC taken out by a filter of first order at 5 Hz (bilinear). A switch that a lane moves blends over the step of 1 ms. A mono sound stays mono unless a value of one side is set.',
+  ],
+  equaliser: [
+    'Eight bands, one after the other; bands that are off, and bells and shelves of 0 dB without a lane, are not there. With ω = 1 at the frequency and A = 10^(gain/40): bell `(s² + sA/Q + 1)/(s² + s/(AQ) + 1)`; low shelf `A(s² + s√A/Q + A)/(As² + s√A/Q + 1)`; high shelf `A(As² + s√A/Q + 1)/(s² + s√A/Q + A)`; notch `(s² + 1)/(s² + s/Q + 1)`; cuts Butterworth of order slope/6.',
+    'Poles are those of the prototype by impulse invariance, and the numerator meets its magnitude at 0, at the frequency (at most 0.1875 of the rate) and at 0.3125 of the rate (after M. Vicanek, Matched second order digital filters, 2016). Cutting bells and low shelves and boosting high shelves are the inverses of their opposites. Notches and low cuts have the zeros of the prototype, and their denominators meet it. At 48 kHz, up to a third of the rate: bells of Q 0.3 to 10 and shelves up to Q 1, ±18 dB, within 0.1 dB; notches within 0.1 dB where above -40 dB; cuts within 0.15 dB where above -60 dB. Frequencies above 0.45 of the rate act as that.',
+    'Every section is a state-variable filter (V. Zavalishin, The art of VA filter design, ch. 4). Values that move are computed every 16 frames and run straight in between, which cannot become unstable. While a band is switched, its output goes over to its input within 1 ms. On a mono sound a band of the mid is one of the whole, one of the side does nothing, and one of the left or right makes it stereo.',
+  ],
+  compressor: [
+    'Level: the largest sample of all channels over the last 5 ms, or (`rms`) the largest mean square of a channel over the last 10 ms; the detector cut is a low cut of 12 dB an octave on what is heard. Asked for: with `over = level - threshold`, 0 up to `over = -knee/2`, `(1 - 1/ratio)·(over + knee/2)²/(2·knee)` up to `knee/2`, `(1 - 1/ratio)·over` beyond, at most the limit (D. Giannoulis, M. Massberg, J. D. Reiss, JAES 60(6), 2012). Followed: `r += (1 - e^(-1/(τ·fs)))·(asked - r)` a frame, with attack for τ where more is asked, else release. A knee under 0.001 dB is as wide. The gain is `10^((make-up - r)/20)`; `out = (1 - mix)·dry + mix·wet`.',
+    'With look-ahead the level is that of so much later; the latency is rounded up to 64 frames.',
+  ],
+  gate: [
+    'Level: the largest sample of all channels over the last 5 ms. It opens where the level reaches the threshold, and closes when it has been under `threshold - hysteresis` for as long as the hold. While it is closed, a level under the threshold is turned down by `(threshold - level)·(ratio - 1)`, at most by the range. The reduction is followed as that of the compressor: it falls with attack and rises with release.',
+  ],
+  'de-esser': [
+    'A Linkwitz–Riley crossover of fourth order (two Butterworth filters of second order, bilinear) divides the sound; the upper part is turned down as by the compressor with `peak` and no knee, at most by the limit, and both are added again.',
+  ],
+  'four-bands': [
+    'Three Linkwitz–Riley crossovers of fourth order; each band passes the all-passes of the crossovers that do not bound it, so that all add up to the product of the three all-passes. Each band is compressed as by the compressor with `peak`. Crossovers rise from the first to the third.',
+  ],
+  saturator: [
+    'At eight times the rate (half-bands of 83, 23 and 19 taps, Kaiser, 100 dB), with g = 10^(drive/20): soft `tanh(gx)`, hard `clamp(gx, -1, 1)`, asymmetric `tanh(gx + 0.3) - tanh(0.3)`, each sample the mean of the curve over the step to it (first-order antiderivative anti-aliasing). The dry sound is mixed at that rate; the output gain is of both. It is 64 frames late.',
+  ],
+  delay: [
+    'A time in ms or a note value (quarter notes at the tempo of the place), rounded to frames, up to 4 s. `out = (1 - mix)·dry + mix·wet`; what goes into the line is the dry sound and `feedback` times the wet one. A low and a high cut of first order (bilinear) lie behind the line, so every repeat passes them, the first too; 0 and 20 kHz are off, and from 18 kHz on the high cut fades out. From side to side, the mean of both sides goes into the left line, whose echo goes into the right one. The time is looked up every 50 ms (rounded to 16 frames, at multiples of that from frame 0), and over the next 50 ms the sound crosses over linearly from the tap before to that one. Lines are 32-bit.',
+  ],
+  room: [
+    'A feedback delay network (J.-M. Jot, A. Chaigne, AES 90th Convention, 1991) of eight lines of 29.7, 37.1, 41.1, 43.7, 53.3, 61.7, 67.9 and 73.1 ms, times `0.4 + 1.2·size`, mixed by a Hadamard matrix. A line of d seconds has the gain `10^(-3d/decay)` at 1 kHz, behind a low pass of first order at the damping; what lies below 1 kHz sounds on for four times the decay at most. The left goes into every second line, the right into the others; stereo comes out.',
+  ],
+  width: [
+    'Mid `(L + R)/2` stays, side `(L - R)/2` is multiplied by the width; below `monoBelowHz` the side passes a low cut of 12 dB an octave. Stereo comes out.',
+  ],
+  transients: [
+    'Three envelopes follow the squared larger side with time constants of 1, 30 and 300 ms, plus a floor of -120 dBFS. By how much the first is above the second decides the part of the attack that is added, by how much the third is above the second that of the sustain: none up to 3 dB, all from 12 dB on, in proportion between.',
+  ],
+  ceiling: [
+    'The peak of a frame is the largest size of the signal from the sample before it to the one after it, on any channel: 8 points a sample by a sinc of 32 taps (Kaiser, β = 7.7), and a parabola through the three around each maximum. The gain that it asks for, `min(1, ceiling/peak)`, in dB: the largest reduction over the look-ahead, released by `r - r·(1 - e^(-1/(τ·fs)))` a frame; its gain is averaged over the look-ahead again. By a meter of 16 points and 128 taps a sample it is at most 0.1 dB over for sound below 0.42 of the rate. Below the ceiling the sound is unchanged, to the bit.',
+  ],
+}

@@ -1,0 +1,56 @@
+import { INSERT_DEFINITIONS } from './insert-definitions'
+import { INSERT_KINDS, type InsertParameter } from './insert-kinds'
+
+const UNITS: Readonly<Record<string, string>> = { '': '', ':1': 'to 1', '%': 'part' }
+
+const MOVES: Readonly<Record<InsertParameter['moves'], string>> = {
+  'every-frame': 'every frame',
+  'every-sixteenth': 'every 16th frame',
+  crossing: 'crosses over',
+  never: '',
+}
+
+const coded = (value: string | number) => `\`${value}\``
+
+function row({ key, type, range, choices, moves, scale }: InsertParameter): string {
+  const [what, plain] =
+    type === 'switch'
+      ? ['`true` or `false`', '`false`']
+      : choices
+        ? [choices.map(({ value }) => coded(value)).join(', '), coded(choices[range.plain]!.value)]
+        : type === 'beats'
+          ? [`\`null\`, or beats ${range.min}…${range.max}`, '`null`']
+          : [`${range.min}…${range.max}`, String(range.plain)]
+  const unit = type === 'number' ? (UNITS[range.unit] ?? range.unit) : ''
+  const lane = MOVES[moves] && `${MOVES[moves]}${scale.toPlace ? ', in octaves' : ''}`
+  return `| \`${key}\` | ${unit} | ${what} | ${plain} | ${lane} |`
+}
+
+/** The kinds of inserts and their values as a page in Markdown. */
+export function insertsPage(): string {
+  const parts = [
+    '# Inserts',
+    'Written by `npm run schema` from `core/model/insert-kinds.ts` and `core/model/insert-definitions.ts`.',
+    'An insert of a file is `{ "id", "kind", "bypassed", "values" }`; `values` holds what differs from the defaults. A value that moves has a lane `insert:<id>:<key>`, whose knots hold values in its unit; `insert:<id>:bypassed` is a lane of 0 and 1. A value that moves “every 16th frame” is computed at multiples of 16 from frame 0 and runs straight in between; “in octaves” says that a lane is straight on a logarithmic axis.',
+  ]
+  for (const { kind, name, about, parameters } of INSERT_KINDS) {
+    // Bands are alike: the first stands for all.
+    const first = (parameters as readonly InsertParameter[]).find((p) => p.group)?.group
+    const shown = (parameters as readonly InsertParameter[]).filter((p) => !p.group || p.group === first)
+    const bands = [
+      ...new Set(
+        (parameters as readonly InsertParameter[]).flatMap((p) => (p.group ? [p.key.split('.')[0]!] : [])),
+      ),
+    ]
+    parts.push(
+      `## ${name}: \`${kind}\``,
+      about,
+      ...INSERT_DEFINITIONS[kind],
+      ['| key | unit | range | default | lane |', '| --- | --- | --- | --- | --- |', ...shown.map(row)].join(
+        '\n',
+      ),
+    )
+    if (bands.length) parts.push(`The keys of a band are there for ${bands.map(coded).join(', ')}.`)
+  }
+  return `${parts.join('\n\n')}\n`
+}
