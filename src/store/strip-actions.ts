@@ -3,6 +3,7 @@ import {
   addInsert,
   addSend,
   bypassInsert,
+  copyInserts,
   moveInsert,
   removeBuses,
   removeInsert,
@@ -80,6 +81,12 @@ export const putInsert = (id: string | null, chain: Chain, kind: InsertKindName)
   commit(addInsert, { id, chain, kind })
 export const dropInsert = (id: string | null, insertId: string): Thunk<boolean> =>
   commit(removeInsert, { id, insertId })
+/** Copies inserts to strips, null being the mix; to their own strip they are duplicated. */
+export const copyInsertsTo = (
+  id: string | null,
+  insertIds: readonly string[],
+  to: readonly (string | null)[],
+): Thunk<boolean> => commit(copyInserts, { id, insertIds, to })
 export const shiftInsert = (id: string | null, insertId: string, by: number): Thunk<boolean> =>
   commit(moveInsert, { id, insertId, by })
 export const letInsertAct = (id: string | null, insertId: string, acts: boolean): Thunk<boolean> =>

@@ -25,6 +25,7 @@ export { addSend, removeSend, setSend } from './sends'
 export {
   addInsert,
   bypassInsert,
+  copyInserts,
   insertOf,
   moveInsert,
   removeInsert,

@@ -59,7 +59,7 @@ function withInsert(
 export const addInsert = defineEdit<{ id: string | null; chain: Chain; kind: InsertKindName }>({
   name: 'addInsert',
   label: (session, { id, kind }) =>
-    `Add a ${insertKindOf(kind).name.toLowerCase()} to ${stripWords(session, id)}`,
+    `Add ${withArticle(insertKindOf(kind).name.toLowerCase())} to ${stripWords(session, id)}`,
   apply(session, { id, chain, kind }) {
     const strip = stripOf(session, id)
     if (!strip || (chain === 'lastInserts' && id !== null)) return session
@@ -70,6 +70,62 @@ export const addInsert = defineEdit<{ id: string | null; chain: Chain; kind: Ins
     return withStrip(session, id, { [chain]: [...list, insert] })
   },
 })
+
+const withArticle = (name: string) => `${/^[aeiou]/.test(name) ? 'an' : 'a'} ${name}`
+
+/**
+ * Copies inserts of a strip with their values and lanes: behind them where they are copied to their own strip, else to the end of the
+ * other's inserts. null is the mix. Strips that have no room for all of them are left as they are.
+ */
+export const copyInserts = defineEdit<{
+  id: string | null
+  insertIds: readonly string[]
+  to: readonly (string | null)[]
+}>({
+  name: 'copyInserts',
+  label(session, { id, insertIds, to }) {
+    const what =
+      insertIds.length === 1
+        ? insertWords(session, id, insertIds[0]!)
+        : `${insertIds.length} inserts of ${stripWords(session, id)}`
+    if (to.length === 1 && to[0] === id) return `Duplicate ${what}`
+    return `Copy ${what} to ${to.length === 1 ? stripWords(session, to[0]!) : `${to.length} strips`}`
+  },
+  apply(session, { id, insertIds, to }) {
+    const strip = stripOf(session, id)
+    if (!strip) return session
+    const copied = insertsOf(strip).filter((insert) => insertIds.includes(insert.id))
+    if (copied.length === 0) return session
+    return to.reduce((now, target) => withCopies(now, target, copied, strip.lanes), session)
+  },
+})
+
+function withCopies(
+  session: Session,
+  id: string | null,
+  copied: readonly Insert[],
+  lanesFrom: Strip['lanes'],
+): Session {
+  const strip = stripOf(session, id)
+  if (!strip) return session
+  const taken: Record<string, Insert> = Object.fromEntries(insertsOf(strip).map((i) => [i.id, i]))
+  const lanes = { ...strip.lanes }
+  const copies = copied.map((insert): Insert => {
+    const copy = { ...insert, id: freshId(taken, insert.kind) }
+    taken[copy.id] = copy
+    const own = insertLaneKey(insert.id, '')
+    for (const [key, lane] of Object.entries(lanesFrom))
+      if (key.startsWith(own)) lanes[insertLaneKey(copy.id, key.slice(own.length))] = lane
+    return copy
+  })
+  const last = copied.at(-1)!.id
+  const chain: Chain = lastInsertsOf(strip).some((i) => i === copied.at(-1)) ? 'lastInserts' : 'inserts'
+  const list = chainOf(strip, chain)
+  if (list.length + copies.length > LIMITS.inserts) return session
+  const behind = list.findIndex((i) => i.id === last && copied.includes(i)) + 1
+  const at = behind || list.length
+  return withStrip(session, id, { [chain]: [...list.slice(0, at), ...copies, ...list.slice(at)], lanes })
+}
 
 /** Removes an insert with its lanes. */
 export const removeInsert = defineEdit<{ id: string | null; insertId: string }>({

@@ -410,7 +410,7 @@ export function settableValue(
 ): number {
   const n = insert.kind === 'four-bands' ? CROSSOVERS.indexOf(key) : -1
   if (n < 0) return value
-  const low = n > 0 ? insertValue(insert, CROSSOVERS[n - 1]!) + 1 : value
-  const high = n < 2 ? insertValue(insert, CROSSOVERS[n + 1]!) - 1 : value
+  const low = n > 0 ? insertValue(insert, CROSSOVERS[n - 1]!) + 1 : -Infinity
+  const high = n < 2 ? insertValue(insert, CROSSOVERS[n + 1]!) - 1 : Infinity
   return Math.max(low, Math.min(high, value))
 }

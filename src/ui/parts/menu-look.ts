@@ -1,6 +1,6 @@
 /** How every menu looks: its sheet, and a line of it. */
 export const MENU =
-  'z-50 max-h-[90vh] min-w-60 overflow-auto rounded-xl border border-seam bg-white p-1 text-sm shadow-lg'
+  'z-50 max-h-[min(90vh,var(--radix-dropdown-menu-content-available-height,90vh))] min-w-60 overflow-auto rounded-xl border border-seam bg-white p-1 text-sm shadow-lg'
 
 /** What every line of a menu has; `MENU_ITEM` is one with something at its right end. */
 export const MENU_LINE =

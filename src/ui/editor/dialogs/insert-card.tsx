@@ -8,6 +8,7 @@ import { useAppDispatch } from '../../parts/hooks'
 import { Tick } from '../../parts/panel'
 import { LaneButton } from './insert-fields'
 import { InsertValues } from './insert-values'
+import { CopyMenu } from './copy-menu'
 import { SmallButton } from './small-button'
 
 /** An insert with its values, its order and its bypass. */
@@ -68,6 +69,7 @@ export function InsertCard({
         >
           <ArrowDown size={14} />
         </SmallButton>
+        <CopyMenu session={session} id={id} insert={insert} />
         <SmallButton
           label={`Remove the ${kind.name.toLowerCase()}`}
           title="Remove it, with its lanes"

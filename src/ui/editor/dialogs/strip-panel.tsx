@@ -123,7 +123,7 @@ function ChainSection({
     >
       {list.length === 0 ? (
         <p className="rounded-xl border border-dashed border-seam px-3 py-2.5 text-sm text-soft">
-          Nothing yet. Add a gain, a delay or a ceiling; what it does is heard at once.
+          Nothing yet. Add an equaliser, a compressor or a delay; what it does is heard at once.
         </p>
       ) : (
         <ol className="flex flex-col gap-2">
