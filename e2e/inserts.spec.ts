@@ -158,3 +158,50 @@ test('what is changed while it plays is heard without a gap, and lanes of insert
   const still = { ...session, tracks: { ...session.tracks, t1: { ...plain, lanes: {} } } }
   expect(firstDifference(renderedHere(many, still, 0, 4 * RATE)[0]!, here[0]!)).toBeGreaterThan(-1)
 })
+
+test('an equaliser band and a compressor are set by typing, copied to another track, and heard as they say', async ({
+  page,
+}) => {
+  const many = manyTracks(2, SECONDS, 1)
+  await openPackage(page, many.bytes)
+  const frames = 2 * RATE
+  /** The level of the second track's tone of 117 Hz, alone, over a second in which it is steady. */
+  const level = async () => {
+    const [left] = await throughRing(page, 0, frames)
+    let [re, im] = [0, 0]
+    for (let i = RATE; i < frames; i++) {
+      const angle = (2 * Math.PI * 117 * i) / RATE
+      re += left![i]! * Math.cos(angle)
+      im += left![i]! * Math.sin(angle)
+    }
+    return 10 * Math.log10(re * re + im * im)
+  }
+  await page.getByRole('button', { name: 'Solo Track 2' }).click()
+  const before = await level()
+  const panel = await openStrip(page, 'Track 2')
+  await addInsert(page, 'Equaliser')
+  await panel.getByRole('button', { name: 'Add a band' }).click()
+  await type(page, 'Equaliser', 'Frequency', '117')
+  await type(page, 'Equaliser', 'Gain', '-12')
+  await type(page, 'Equaliser', 'Q', '1')
+  expect((await level()) - before).toBeCloseTo(-12, 1)
+  await panel.getByLabel('Kind').selectOption('High cut')
+  await panel.getByLabel('Slope').selectOption('24 dB/octave')
+  await type(page, 'Equaliser', 'Frequency', '58.5')
+  // An octave above a cut of the fourth order: -10·log10(1 + 2⁸) = -24.1 dB.
+  expect((await level()) - before).toBeCloseTo(-24.1, 1)
+  const values = (await sessionOf(page)).tracks.t1!.inserts[0]!.values
+  expect(values).toMatchObject({ 'b1.on': true, 'b1.kind': 'high-cut', 'b1.slope': 24 })
+
+  await addInsert(page, 'Compressor')
+  await panel.getByRole('button', { name: 'Copy the compressor' }).click()
+  await page.getByRole('menuitem', { name: 'Track 1' }).last().click()
+  const session = await sessionOf(page)
+  expect(session.tracks.t0!.inserts.map((i) => i.kind)).toEqual(['equaliser', 'compressor'])
+  const here = renderedHere(many, session, 0, frames)
+  const played = await throughRing(page, 0, frames)
+  for (const side of [0, 1] as const) expect(firstDifference(played[side]!, here[side]!)).toBe(-1)
+  await panel.getByRole('button', { name: 'Close' }).first().click()
+  await page.keyboard.press('Control+z')
+  expect((await sessionOf(page)).tracks.t0!.inserts).toEqual([])
+})
