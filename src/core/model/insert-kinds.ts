@@ -35,6 +35,8 @@ export interface InsertKind {
   readonly name: string
   /** What it does, in a sentence. */
   readonly about: string
+  /** Whether what it does depends on the level that comes in. */
+  readonly hearsLevel?: true
   readonly parameters: readonly InsertParameter[]
 }
 
@@ -183,6 +185,7 @@ export const INSERT_KINDS = [
     kind: 'compressor',
     name: 'Compressor',
     about: 'Turns down what is louder than a threshold.',
+    hearsLevel: true,
     parameters: [
       number('thresholdDb', 'Threshold', 'dB', [-80, 0, -20], slow),
       number('ratio', 'Ratio', ':1', [1, 100, 3], slow, true),
@@ -209,6 +212,7 @@ export const INSERT_KINDS = [
     kind: 'gate',
     name: 'Gate',
     about: 'Turns down what is softer than a threshold.',
+    hearsLevel: true,
     parameters: [
       number('thresholdDb', 'Threshold', 'dB', [-90, 0, -50], slow),
       number('ratio', 'Ratio', ':1', [1, 100, 4], slow, true),
@@ -224,6 +228,7 @@ export const INSERT_KINDS = [
     kind: 'de-esser',
     name: 'De-esser',
     about: 'Turns down what is loud above a frequency, such as sibilants.',
+    hearsLevel: true,
     parameters: [
       number('frequencyHz', 'Frequency', 'Hz', [2000, 16_000, 6000], slow, true),
       number('thresholdDb', 'Threshold', 'dB', [-80, 0, -30], slow),
@@ -237,6 +242,7 @@ export const INSERT_KINDS = [
     kind: 'four-bands',
     name: 'Four bands',
     about: 'A compressor for each of four ranges of frequencies.',
+    hearsLevel: true,
     parameters: [
       ...FOUR_BANDS.flatMap(compressedBand),
       number('crossover1Hz', 'Crossover 1', 'Hz', [20, 20_000, 120], slow, true),
@@ -257,6 +263,7 @@ export const INSERT_KINDS = [
     kind: 'saturator',
     name: 'Saturator',
     about: 'Bends the waveform, which adds overtones; the louder, the more.',
+    hearsLevel: true,
     parameters: [
       number('driveDb', 'Drive', 'dB', [0, 48, 12]),
       choice(
@@ -335,6 +342,7 @@ export const INSERT_KINDS = [
     kind: 'ceiling',
     name: 'Ceiling',
     about: 'Keeps true peaks under a level by turning down ahead of them.',
+    hearsLevel: true,
     parameters: [
       number('ceilingDbtp', 'Level', 'dBTP', [-24, 0, -1]),
       number('lookAheadMs', 'Look-ahead', 'ms', [1, 20, 5], { moves: 'never' }),

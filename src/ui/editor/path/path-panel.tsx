@@ -4,6 +4,7 @@ import clsx from 'clsx'
 import { ChevronDown, ChevronUp } from 'lucide-react'
 import { Fragment, memo, useEffect, useMemo, useRef } from 'react'
 import { insertKindOf } from '../../../core/model/insert-kinds'
+import { levelWords } from '../../../core/model/level-words'
 import { TO_MIX, type Insert, type Region, type Session, type Track } from '../../../core/model/session'
 import { gainToDb } from '../../../core/units/decibel'
 import { showDb, showLength } from '../../../core/units/typed'
@@ -60,8 +61,11 @@ function parameterStage(session: Session, track: Track | null, parameter: Parame
   const words = track ? parameter.path.track(track) : parameter.path.mix
   const lane =
     parametersOf(track ?? session.mix).find((p) => p.shownAt === parameter.key)?.key ?? parameter.key
+  const about =
+    parameter.stage === 'volume' ? `${levelWords(session, trackId, 'after')} ${words.about}` : words.about
   return {
     ...words,
+    about,
     bead: beadOf(trackId, parameter.key),
     value: parameter.value?.show(parameter.value.read(track ?? session.mix)) ?? '',
     lane: { kind: 'lane', trackId, lane },
@@ -76,8 +80,7 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
       name: 'Clip gain',
       place: 'of the region',
       value: regions.length ? spanDb(regions.map((r) => r.clipGainDb)) : '—',
-      about:
-        'Shaping here changes the level of regions before anything else: what comes after, a compressor for instance, hears the change.',
+      about: levelWords(session, track.id, 'before'),
     },
     {
       bead: 'gain-thread',
@@ -85,6 +88,7 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
       place: 'inside it',
       value: threadWords(session, regions),
       about:
+        `${levelWords(session, track.id, 'before')} ` +
         'Level inside a region: double-click adds a knot, drag knots and stretches. Hold P and sweep ' +
         'over a word to raise or lower it. Linked copies follow.',
     },
@@ -131,6 +135,7 @@ export const PathPanel = memo(function PathPanel() {
   if (!session || !track) return null
   const stages = stagesOf(session, track, regions)
   const mixFrom = ofTrack(stages)
+  const about = stages.find((s) => s.bead === bead)?.about
   const insertsAt = stages.findIndex((s) => parameterOfBead(s.bead))
   const row = rowIds(session).indexOf(track.id)
   return (
@@ -244,7 +249,9 @@ export const PathPanel = memo(function PathPanel() {
         </div>
         {!folded && (
           <p className="flex w-68 shrink-0 items-center border-l border-seam px-3 text-xs leading-[1.05rem] text-soft max-[900px]:hidden">
-            <span className="line-clamp-3">{stages.find((s) => s.bead === bead)?.about}</span>
+            <span className="line-clamp-3" title={about}>
+              {about}
+            </span>
           </p>
         )}
       </OneStop>
