@@ -273,7 +273,9 @@ test('storage that fails at any write of a script costs nothing: it is said, and
     let left = Infinity
     Object.assign(window, { failAt: (n: number) => (left = n) })
     IDBObjectStore.prototype.put = function (this: IDBObjectStore, ...args: Parameters<typeof put>) {
-      if (--left === 0) throw new DOMException('', 'QuotaExceededError')
+      // What is written besides, such as pictures of sound, is not what a step is saved by.
+      const ofSteps = /-(sessions|heads|steps)$/.test(this.transaction.db.name)
+      if (ofSteps && --left === 0) throw new DOMException('', 'QuotaExceededError')
       return put.apply(this, args)
     }
   })
