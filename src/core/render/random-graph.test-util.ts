@@ -73,6 +73,29 @@ const insert: fc.Arbitrary<Omit<Insert, 'id'>> = fc.oneof(
       detectorCutHz: fc.constantFrom(0, 300),
     })
     .map((values) => ({ kind: 'compressor' as const, bypassed: false, values })),
+  fc
+    .record({
+      thresholdDb: fc.constantFrom(-40, -20),
+      releaseMs: fc.constantFrom(10, 40),
+      holdMs: fc.constant(5),
+    })
+    .map((values) => ({ kind: 'gate' as const, bypassed: false, values })),
+  fc
+    .record({ driveDb: fc.constantFrom(0, 12), shape: fc.constantFrom('soft', 'hard', 'asymmetric') })
+    .map((values) => ({ kind: 'saturator' as const, bypassed: false, values })),
+  fc
+    .record({ width: fc.constantFrom(0, 0.5, 2), monoBelowHz: fc.constantFrom(0, 300) })
+    .map((values) => ({ kind: 'width' as const, bypassed: false, values })),
+  fc
+    .record({
+      'low.thresholdDb': fc.constantFrom(-40, 0),
+      'low.releaseMs': fc.constant(20),
+      alone: fc.constantFrom('none', 'low'),
+    })
+    .map((values) => ({ kind: 'four-bands' as const, bypassed: false, values })),
+  fc
+    .record({ decaySeconds: fc.constant(0.1), size: fc.constantFrom(0, 0.5), mix: fc.constantFrom(0.2, 1) })
+    .map((values) => ({ kind: 'room' as const, bypassed: false, values })),
 )
 const inserts = (most: number) =>
   fc.array(insert, { maxLength: most }).map((list) => list.map((i, n): Insert => ({ ...i, id: `i${n}` })))
