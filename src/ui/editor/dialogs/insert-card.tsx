@@ -16,12 +16,15 @@ export function InsertCard({
   session,
   id,
   insert,
+  ahead,
   first,
   last,
 }: {
   session: Session
   id: string | null
   insert: Insert
+  /** How far it looks ahead, in words; empty where it does not. */
+  ahead: string
   first: boolean
   last: boolean
 }) {
@@ -40,7 +43,17 @@ export function InsertCard({
           className={clsx('h-2.5 w-2.5 rotate-45 border-2 border-heather', !insert.bypassed && 'bg-heather')}
           aria-hidden
         />
-        <h4 className="ml-1 flex-1 text-sm font-semibold">{kind.name}</h4>
+        <h4 className="ml-1 text-sm font-semibold">{kind.name}</h4>
+        <span
+          className="flex-1 truncate pl-1 text-xs text-soft"
+          title={
+            ahead &&
+            `Looks ${ahead} ahead; its strip is rendered as much earlier, so that all stays in its place`
+          }
+        >
+          {ahead && <span className="sr-only">looks ahead </span>}
+          {ahead}
+        </span>
         <Tick
           checked={!insert.bypassed}
           onChange={(acts) => void dispatch(letInsertAct(id, insert.id, acts))}

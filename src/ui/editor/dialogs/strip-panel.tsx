@@ -14,6 +14,7 @@ import { useAppDispatch } from '../../parts/hooks'
 import { MENU, MENU_ITEM } from '../../parts/menu-look'
 import { Choice, Panel, Tick } from '../../parts/panel'
 import { ParameterField } from '../parts/parameter-field'
+import { aheadWords } from '../parts/ahead-words'
 import { settleWords } from '../parts/settle-words'
 import { InsertCard } from './insert-card'
 import { LaneButton } from './insert-fields'
@@ -100,6 +101,7 @@ function ChainSection({
 }) {
   const dispatch = useAppDispatch()
   const strip = stripOf(session, id)!
+  const ahead = useMemo(() => aheadWords(planSession(session), id), [session, id])
   const list = chain === 'inserts' ? strip.inserts : lastInsertsOf(strip)
   return (
     <Section
@@ -133,6 +135,7 @@ function ChainSection({
               session={session}
               id={id}
               insert={insert}
+              ahead={ahead.get(insert.id) ?? ''}
               first={at === 0}
               last={at === list.length - 1}
             />
