@@ -32,6 +32,7 @@ test.each([
     render()
     return (process.memoryUsage().heapUsed - before) / (blocks * 16 * tracks)
   })
-  // The smallest object with a field takes 24 bytes, a view of an array 104; numbers that are stored take 12 now and then.
-  expect(Math.min(...bytes)).toBeLessThan(24)
+  // About 20 are numbers that calls and stores put into boxes now and then; the smallest object with a field is 24 more, a view of
+  // an array 104.
+  expect(Math.min(...bytes)).toBeLessThan(40)
 })
