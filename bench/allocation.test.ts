@@ -32,7 +32,6 @@ test.each([
     render()
     return (process.memoryUsage().heapUsed - before) / (blocks * 16 * tracks)
   })
-  // About 20 are numbers that calls and stores put into boxes now and then; the smallest object with a field is 24 more, a view of
-  // an array 104.
-  expect(Math.min(...bytes)).toBeLessThan(40)
+  // About 20 are numbers that calls and stores put into boxes now and then; the smallest object with a field would be 24 more.
+  expect(Math.min(...bytes)).toBeLessThan(24)
 })
