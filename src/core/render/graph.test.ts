@@ -57,7 +57,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
           for (const side of once) expect(side.every(Number.isFinite)).toBe(true)
         },
       ),
-      { numRuns: 20 },
+      { numRuns: 60 },
     )
   })
 
@@ -74,7 +74,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
         const all = whole(longer, from + 1500)
         expectSame(all, [part[0].subarray(from - start), part[1].subarray(from - start)], from)
       }),
-      { numRuns: 20 },
+      { numRuns: 40 },
     )
   })
 
@@ -109,7 +109,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
           }
         },
       ),
-      { numRuns: 20 },
+      { numRuns: 40 },
     )
   })
 
@@ -131,7 +131,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
           expectSame(once, rendered(renderer, from, FRAMES, [1024]), from)
         },
       ),
-      { numRuns: 20 },
+      { numRuns: 30 },
     )
   })
 
@@ -149,7 +149,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
             worst = Math.max(worst, Math.abs(once[side][i]! - part[side][i - from]!))
         expect(worst).toBeLessThan(1e-6)
       }),
-      { numRuns: 20 },
+      { numRuns: 40 },
     )
   })
 })
