@@ -315,6 +315,30 @@ test('an edit goes on from what is remembered: only what is changed sounds diffe
   expectSame(whole(louder, 9000), rendered(renderer, 4500, 9000, [500]), 4500)
 })
 
+test('a file of a range that begins within what rings ahead of a region has the bits of the whole file', () => {
+  const insert = (kind: Insert['kind'], values: Insert['values'] = {}): Insert => ({
+    id: kind,
+    kind,
+    bypassed: false,
+    values,
+  })
+  const base = testSession([testRegion('r', { start: 55_000, length: 1 })])
+  const track = Object.values(base.tracks)[0]!
+  const session: Session = {
+    ...base,
+    tracks: { [track.id]: { ...track, inserts: [insert('saturator')] } },
+    mix: { ...base.mix, lastInserts: [insert('gain', { removeDc: true })] },
+  }
+  // The half-bands ring from 49 frames before the region on; the range begins 24 before it.
+  const from = 54_976
+  const plan = planSession(session)
+  const start = fileStart(plan, from)
+  const part = rendered(new Renderer(plan, noiseReader()), start, from + 1500, [4096])
+  const all = rendered(new Renderer(plan, noiseReader()), 0, from + 1500, [4096])
+  expectSame(all, [part[0].subarray(from - start), part[1].subarray(from - start)], from)
+  expect(start).toBeGreaterThan(50_000)
+})
+
 test('an insert that puts out what is no number is left out, and that is said', () => {
   const noNumbers: SourceReader = {
     read: (_id, _c, frame, count, out) => {

@@ -89,16 +89,18 @@ export function fileStart(plan: RenderPlan, from: number): number {
   const { memory, tracks } = plan
   if (!memory.remembers) return from
   const forgotten = memory.tailFrames + memory.aheadFrames + (tracks.length + 2) * QUANTUM_FRAMES
-  const regions = tracks
+  // What looks ahead may be heard before a region begins: filters that ring to both sides are.
+  const heard = tracks
     .filter((track) => track.audible)
     .flatMap((track) => track.regions)
-    .filter((region) => region.start < from)
-    .sort((a, b) => a.start - b.start)
+    .map((region) => ({ from: Math.max(0, region.start - memory.aheadFrames), end: region.end }))
+    .filter((sound) => sound.from < from)
+    .sort((a, b) => a.from - b.from)
   let start = 0
   let end = 0
-  for (const region of regions) {
-    if (region.start - end >= forgotten) start = region.start
-    end = Math.max(end, region.end)
+  for (const sound of heard) {
+    if (sound.from - end >= forgotten) start = sound.from
+    end = Math.max(end, sound.end)
   }
   if (from - end >= forgotten) start = from
   return Math.floor(start / QUANTUM_FRAMES) * QUANTUM_FRAMES
