@@ -5,9 +5,11 @@
  */
 
 const HALF_PI = 1.5707963267948966
-const LN2 = 0.6931471805599453
-const LOG2_OF_10 = 3.321928094887362
-const LOG2_OF_E = 1.4426950408889634
+/** ln 2, ln 10, log2 10 and log2 e. */
+export const LN2 = 0.6931471805599453
+export const LN10 = 2.302585092994046
+export const LOG2_OF_10 = 3.321928094887362
+export const LOG2_OF_E = 1.4426950408889634
 
 function kernelSin(z: number): number {
   const w = z * z
@@ -174,3 +176,9 @@ export function power(x: number, y: number): number {
 export function exp10(x: number): number {
   return exp2(x * LOG2_OF_10)
 }
+
+/** `e^x`. */
+export const exp = (x: number): number => exp2(x * LOG2_OF_E)
+
+/** `ln x` for finite x > 0 (normal numbers); -Infinity at 0. */
+export const ln = (x: number): number => log2(x) * LN2

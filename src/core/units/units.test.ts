@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { dbToGain, gainToDb } from './decibel'
-import { cosHalfPi, exp10, exp2, log2, power, raisedCosine, sinHalfPi } from './exact'
+import { cosHalfPi, exp10, exp2, exp2Quick, log2, log2Quick, power, raisedCosine, sinHalfPi } from './exact'
 import { dbToHeight, heightToDb, heightToGain, UNITY_HEIGHT } from './taper'
 import { barPosition, barToBeat, beatToFrame, beatToSeconds, secondsToBeat } from './tempo'
 
@@ -107,4 +107,14 @@ describe('tempo', () => {
       ),
     )
   })
+})
+
+test('the quick forms of 2^x and log2 x stay within 1e-11 and 1e-10 of the exact ones', () => {
+  for (let i = 0; i <= 4000; i++) {
+    const x = (i - 2000) / 37
+    expect(Math.abs(exp2Quick(x) / 2 ** x - 1)).toBeLessThan(1e-11)
+    expect(Math.abs(log2Quick(2 ** x) - x)).toBeLessThan(1e-10)
+  }
+  expect(exp2Quick(0)).toBe(1)
+  expect(log2Quick(1)).toBe(0)
 })

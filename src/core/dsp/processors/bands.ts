@@ -1,15 +1,10 @@
 import { head } from '../kernels/head'
 import { giveBack, processingKernel, takeIn } from '../kernels/processing'
 import { CrossoverWay, type Step } from './crossover'
+import { memoryOf } from './decay'
 import type { DelayLine } from './delay-line'
 import { ParameterReader } from './parameter-reader'
-import {
-  BLOCK_FRAMES,
-  type Memory,
-  type Processor,
-  type ProcessorKind,
-  type ProcessorSetup,
-} from './processor'
+import { BLOCK_FRAMES, type Processor, type ProcessorKind, type ProcessorSetup } from './processor'
 import { Reduction, reductionMemory, type ReductionValues } from './reduction'
 
 /** A band that is compressed by itself: its way through the crossovers, and what is asked of it. */
@@ -103,7 +98,7 @@ function fourBands({ values }: ProcessorSetup): BandPlan[] {
   }))
 }
 
-function memoryOf(bands: readonly BandPlan[], sampleRate: number, to: number): number {
+function memoryFrames(bands: readonly BandPlan[], sampleRate: number, to: number): number {
   let frames = 0
   for (const { steps, values } of bands)
     frames = Math.max(
@@ -117,10 +112,7 @@ function memoryOf(bands: readonly BandPlan[], sampleRate: number, to: number): n
 const bandsKind = (bandsOf: (setup: ProcessorSetup) => BandPlan[]): ProcessorKind => ({
   channels: ({ channels }) => channels,
   latencyFrames: () => 0,
-  memory: (setup): Memory => ({
-    tailFrames: memoryOf(bandsOf(setup), setup.sampleRate, 1e-6),
-    settleFrames: memoryOf(bandsOf(setup), setup.sampleRate, 1e-7),
-  }),
+  memory: (setup) => memoryOf((to) => memoryFrames(bandsOf(setup), setup.sampleRate, to)),
   create: (setup, slackFrames) => new Bands(setup, bandsOf, slackFrames),
 })
 

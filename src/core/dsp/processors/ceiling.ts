@@ -1,6 +1,7 @@
 import { dbToGain } from '../../units/decibel'
 import { exp2Quick, log2Quick, sinHalfPi } from '../../units/exact'
 import { besselI0 } from '../kaiser'
+import { perFrame } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import {
   BLOCK_FRAMES,
@@ -20,7 +21,6 @@ const HALF_WIDTH = 16
 const AROUND = 2 * HALF_WIDTH + 2
 /** Shape of the window: 79 dB of what lies beyond 0.58 of the sample rate are kept away (J. F. Kaiser, 1974). */
 const BETA = 7.7
-const LOG2_OF_E = 1.4426950408889634
 /** A gain of 2 in dB. */
 const DB_PER_OCTAVE = 6.020599913279624
 /** Less reduction than this, in dB, is none. */
@@ -248,11 +248,11 @@ class Ceiling implements Processor {
   private release(first: number, count: number): void {
     const { asked, gains, queue, lookAhead, setup, window } = this
     const { releaseMs } = setup.values
-    const perFrame = (ms: number) => 1 - exp2Quick((-1000 * LOG2_OF_E) / (ms * setup.sampleRate))
+    const { sampleRate } = setup
     const length = count + lookAhead
     asked.copy(length, length, gains)
     const still = releaseMs!.constant(first, count)
-    let fall = still === null ? 0 : perFrame(still)
+    let fall = still === null ? 0 : perFrame(still, sampleRate)
     let { reduction } = this
     let [head, tail] = [0, 0]
     for (let i = 0; i < length; i++) {
@@ -262,7 +262,8 @@ class Ceiling implements Processor {
       if (k < 0) continue
       while (queue[head]! < k) head++
       const most = gains[queue[head]!]!
-      if (still === null && k % COEFFICIENT_FRAMES === 0) fall = perFrame(releaseMs!.at(first + k))
+      if (still === null && k % COEFFICIENT_FRAMES === 0)
+        fall = perFrame(releaseMs!.at(first + k), sampleRate)
       reduction -= reduction * fall
       if (reduction < LEAST_DB) reduction = 0
       if (most > 0) reduction = Math.max(reduction, -log2Quick(1 - most) * DB_PER_OCTAVE)

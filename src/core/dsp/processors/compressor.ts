@@ -1,12 +1,12 @@
 import { head } from '../kernels/head'
 import { giveBack, processingKernel, takeIn } from '../kernels/processing'
+import { memoryOf } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import { LowCutFilter } from './low-cut-filter'
 import { Reduction, reductionMemory, type Detector, type ReductionValues } from './reduction'
 import {
   BLOCK_FRAMES,
   wholeQuanta,
-  type Memory,
   type Processor,
   type ProcessorKind,
   type ProcessorSetup,
@@ -26,7 +26,7 @@ const readersOf = ({ values }: ProcessorSetup): ReductionValues => ({
   most: values.mostDb!,
 })
 
-const memoryOf = (setup: ProcessorSetup, to: number): number =>
+const memoryFrames = (setup: ProcessorSetup, to: number): number =>
   latencyFrames(setup) +
   reductionMemory(readersOf(setup), detectorOf(setup), setup.sampleRate, to) +
   LowCutFilter.memoryFrames(setup.values.detectorCutHz!, setup.sampleRate, to)
@@ -35,10 +35,7 @@ const memoryOf = (setup: ProcessorSetup, to: number): number =>
 export const compressorKind: ProcessorKind = {
   channels: ({ channels }) => channels,
   latencyFrames,
-  memory: (setup): Memory => ({
-    tailFrames: memoryOf(setup, 1e-6),
-    settleFrames: memoryOf(setup, 1e-7),
-  }),
+  memory: (setup) => memoryOf((to) => memoryFrames(setup, to)),
   create: (setup, slackFrames) => new Compressor(setup, slackFrames),
 }
 

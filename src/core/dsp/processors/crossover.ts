@@ -1,11 +1,11 @@
-import { log2, tanPi } from '../../units/exact'
+import { tanPi } from '../../units/exact'
 import { SECTION_NUMBERS, SECTION_STATES, SECTION_STEPS } from '../kernels/filter'
 import { processingKernel } from '../kernels/processing'
+import { filterFrames } from './decay'
 import { HIGHEST_PART, type SectionNumbers } from './filter-design'
 import type { ParameterReader } from './parameter-reader'
 import { COEFFICIENT_FRAMES, QUANTUM_FRAMES } from './processor'
 
-const LN2 = 0.6931471805599453
 const SQRT2 = 1.4142135623730951
 const STATES = SECTION_NUMBERS - SECTION_STATES
 
@@ -58,7 +58,7 @@ export class CrossoverWay {
   static memoryFrames(steps: readonly Step[], sampleRate: number, to: number): number {
     let frames = 0
     for (const { hz } of CrossoverWay.partsOf(steps))
-      frames += Math.ceil((-log2(to) * LN2 * sampleRate) / (2 * Math.PI * hz.range().min * 0.7071))
+      frames += filterFrames(hz.range().min, sampleRate, to, Math.SQRT1_2)
     return frames
   }
 

@@ -1,5 +1,7 @@
 import { log2 } from '../../units/exact'
 import { beatToSeconds, secondsToBeat } from '../../units/tempo'
+import { head } from '../kernels/head'
+import { filterFrames, memoryOf } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import { cutCoefficient, HIGH_CUT_FADES, highCutFade, MovingCut } from './moving-cut'
 import type { ParameterReader } from './parameter-reader'
@@ -7,13 +9,10 @@ import {
   BLOCK_FRAMES,
   COEFFICIENT_FRAMES,
   QUANTUM_FRAMES,
-  type Memory,
   type Processor,
   type ProcessorKind,
   type ProcessorSetup,
 } from './processor'
-
-const LN2 = 0.6931471805599453
 
 /** The longest time, in seconds. */
 const MOST_SECONDS = 4
@@ -48,12 +47,10 @@ function fallFrames(setup: ProcessorSetup, to: number): number {
   // Each repeat passes the filters, whose own memory is short beside it; a low cut rings longest.
   const lowest = setup.values.lowCutHz!.range()
   const hz = lowest.max > 0 ? Math.max(1, lowest.min) : 0
-  const ringing = hz > 0 ? ((-log2(to) * LN2) / (2 * Math.PI * hz)) * setup.sampleRate : 0
+  const ringing = hz > 0 ? filterFrames(hz, setup.sampleRate, to) : 0
   const high = setup.values.highCutHz!.range().min
-  const dulling = ((-log2(to) * LN2) / (2 * Math.PI * high)) * setup.sampleRate
-  return (
-    (1 + repeats) * longestFrames(setup) + Math.ceil(ringing + dulling) + 2 * crossingFrames(setup.sampleRate)
-  )
+  const dulling = filterFrames(high, setup.sampleRate, to)
+  return (1 + repeats) * longestFrames(setup) + ringing + dulling + 2 * crossingFrames(setup.sampleRate)
 }
 
 const channelsOf = ({ channels, values }: ProcessorSetup): 1 | 2 =>
@@ -68,7 +65,7 @@ const channelsOf = ({ channels, values }: ProcessorSetup): 1 | 2 =>
 export const delayKind: ProcessorKind = {
   channels: channelsOf,
   latencyFrames: () => 0,
-  memory: (setup): Memory => ({ tailFrames: fallFrames(setup, 1e-6), settleFrames: fallFrames(setup, 1e-7) }),
+  memory: (setup) => memoryOf((to) => fallFrames(setup, to)),
   create: (setup, slackFrames) => new Delay(setup, slackFrames),
 }
 
@@ -110,7 +107,7 @@ class Delay implements Processor {
     const { setup } = this
     const { values, sampleRate } = setup
     const [left, right] = sound
-    if (setup.channels === 1 && this.channels === 2) right.set(left.subarray(0, count))
+    if (setup.channels === 1 && this.channels === 2) right.set(head(left, count))
     values.feedback!.fill(from, count, this.feedbacks)
     values.mix!.fill(from, count, this.mixes)
     if (this.now === 0) {

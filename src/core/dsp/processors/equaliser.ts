@@ -1,9 +1,9 @@
 import { head } from '../kernels/head'
 import { EQUALISER_BANDS } from '../../model/insert-kinds'
 import { dbToGain } from '../../units/decibel'
-import { log2 } from '../../units/exact'
 import { SECTION_NUMBERS, SECTION_STATES, SECTION_STEPS } from '../kernels/filter'
 import { giveBack, processingKernel, takeIn } from '../kernels/processing'
+import { filterFrames, memoryOf } from './decay'
 import {
   bell,
   HIGHEST_PART,
@@ -15,6 +15,7 @@ import {
   notch,
   type SectionNumbers,
 } from './filter-design'
+import { scaleByDb } from './gain-values'
 import type { ParameterReader } from './parameter-reader'
 import {
   BLOCK_FRAMES,
@@ -25,8 +26,6 @@ import {
   type ProcessorKind,
   type ProcessorSetup,
 } from './processor'
-
-const LN2 = 0.6931471805599453
 
 /** What a band is, in the order in which the choices of its parameters stand. */
 const KINDS = ['low-cut', 'low-shelf', 'bell', 'notch', 'high-shelf', 'high-cut'] as const
@@ -134,8 +133,8 @@ function fallFrames(setup: ProcessorSetup, to: number): number {
         value >= 0.5 ? 1 / (2 * value) : 1 / (2 * value) - Math.sqrt(1 / (4 * value * value) - 1),
       ),
     )
-    const rate = (2 * Math.PI * lowest * slowest) / Math.sqrt(factor)
-    frames += band.sections * Math.ceil((-log2(to) * LN2) / rate)
+    const hz = (lowest * setup.sampleRate) / Math.sqrt(factor)
+    frames += band.sections * filterFrames(hz, setup.sampleRate, to, slowest)
   }
   return frames
 }
@@ -147,10 +146,7 @@ function fallFrames(setup: ProcessorSetup, to: number): number {
 export const equaliserKind: ProcessorKind = {
   channels: channelsOf,
   latencyFrames: () => 0,
-  memory: (setup): Memory | null =>
-    bandsOf(setup).length
-      ? { tailFrames: fallFrames(setup, 1e-6), settleFrames: fallFrames(setup, 1e-7) }
-      : null,
+  memory: (setup): Memory | null => (bandsOf(setup).length ? memoryOf((to) => fallFrames(setup, to)) : null),
   create: (setup) => new Equaliser(setup),
 }
 
@@ -224,7 +220,8 @@ class Equaliser implements Processor {
       this.keep(run)
       if (run.midSide) turnSides(left, right, count, 1)
     }
-    for (let c = 0; c < channels; c++) this.scale(kernel.sound[c]!, from, count)
+    for (let c = 0; c < channels; c++)
+      scaleByDb(kernel.sound[c]!, setup.values.outputDb!, from, count, this.gains)
     giveBack(kernel, sound, channels, count)
   }
 
@@ -304,19 +301,6 @@ class Equaliser implements Processor {
       const [from, to] = [k * SECTION_NUMBERS + SECTION_STATES, slots[k]! * STATES]
       for (let n = 0; n < STATES; n++) this.states[to + n] = sections[from + n]!
     }
-  }
-
-  private scale(samples: Float64Array, from: number, count: number): void {
-    const { outputDb } = this.setup.values
-    const same = outputDb!.constant(from, count)
-    if (same === 0) return
-    if (same !== null) {
-      const factor = dbToGain(same)
-      for (let i = 0; i < count; i++) samples[i] = samples[i]! * factor
-      return
-    }
-    outputDb!.fill(from, count, this.gains)
-    for (let i = 0; i < count; i++) samples[i] = samples[i]! * dbToGain(this.gains[i]!)
   }
 
   reset(): void {

@@ -1,6 +1,5 @@
-import { cosHalfPi, exp2, sinHalfPi } from '../../units/exact'
+import { cosHalfPi, exp, exp10, sinHalfPi } from '../../units/exact'
 
-const LOG2_OF_E = 1.4426950408889634
 const HALF_PI = 1.5707963267948966
 const TWO_PI = 6.283185307179586
 
@@ -19,7 +18,6 @@ interface Biquad {
   a: readonly [number, number]
 }
 
-const exp = (x: number) => exp2(x * LOG2_OF_E)
 /** `cos x` for x in 0…π. */
 const cos = (x: number) => (x <= HALF_PI ? cosHalfPi(x / HALF_PI) : -sinHalfPi(Math.min(1, x / HALF_PI - 1)))
 
@@ -150,7 +148,7 @@ function firstOrderSection(b0: number, b1: number, a1: number): SectionNumbers {
 /** `A(s²…)`: bell `(s² + sA/Q + 1)/(s² + s/(AQ) + 1)`, A = 10^(gainDb/40). A cut is the inverse of its boost. */
 export function bell(frequencyHz: number, gainDb: number, q: number, sampleRate: number): SectionNumbers {
   const omega = omegaOf(frequencyHz, sampleRate)
-  const a = exp2((Math.abs(gainDb) / 40) * 3.321928094887362)
+  const a = exp10(Math.abs(gainDb) / 40)
   const made = withPoles(polesOf(omega, q * a), [1, a / q, 1], [1, 1 / (a * q), 1], omega)
   return sectionOf(gainDb < 0 ? inverse(made) : made)
 }
@@ -158,7 +156,7 @@ export function bell(frequencyHz: number, gainDb: number, q: number, sampleRate:
 /** Low shelf `A(s² + s√A/Q + A)/(As² + s√A/Q + 1)`. A cut is the inverse of its boost. */
 export function lowShelf(frequencyHz: number, gainDb: number, q: number, sampleRate: number): SectionNumbers {
   const omega = omegaOf(frequencyHz, sampleRate)
-  const a = exp2((Math.abs(gainDb) / 40) * 3.321928094887362)
+  const a = exp10(Math.abs(gainDb) / 40)
   const s = Math.sqrt(a)
   const made = withPoles(polesOf(omega / s, q), [a, (a * s) / q, a * a], [a, s / q, 1], omega)
   return sectionOf(gainDb < 0 ? inverse(made) : made)
@@ -172,7 +170,7 @@ export function highShelf(
   sampleRate: number,
 ): SectionNumbers {
   const omega = omegaOf(frequencyHz, sampleRate)
-  const a = exp2((-Math.abs(gainDb) / 40) * 3.321928094887362)
+  const a = exp10(-Math.abs(gainDb) / 40)
   const s = Math.sqrt(a)
   const made = withPoles(polesOf(omega * s, q), [a * a, (a * s) / q, a], [1, s / q, a], omega)
   return sectionOf(gainDb > 0 ? inverse(made) : made)

@@ -1,5 +1,7 @@
 import { dbToGain } from '../../units/decibel'
-import { log2, tanPi } from '../../units/exact'
+import { tanPi } from '../../units/exact'
+import { head } from '../kernels/head'
+import { filterFrames, memoryOf } from './decay'
 import type { ParameterReader } from './parameter-reader'
 import {
   BLOCK_FRAMES,
@@ -8,8 +10,6 @@ import {
   type ProcessorKind,
   type ProcessorSetup,
 } from './processor'
-
-const LN2 = 0.6931471805599453
 
 /** Corner of the filter that removes DC, in Hz. */
 const DC_HZ = 5
@@ -23,10 +23,6 @@ const removesDc = ({ values }: ProcessorSetup) => values.removeDc!.everOther(0)
 const channelsOf = ({ channels, values }: ProcessorSetup): 1 | 2 =>
   channels === 2 || ofSides.some((key) => values[key]!.everOther(0)) ? 2 : 1
 
-/** Frames until what a filter of one pole at `hz` remembers has fallen to a part of it. */
-const fallFrames = (hz: number, sampleRate: number, to: number) =>
-  Math.ceil(((-log2(to) * LN2) / (2 * Math.PI * hz)) * sampleRate)
-
 /**
  * Gain, gain of each side and polarity of each side; then the sides are swapped; then a filter of first order at 5 Hz against DC (bilinear
  * transform of s/(s + ω)). Switches that move blend over their step.
@@ -34,13 +30,7 @@ const fallFrames = (hz: number, sampleRate: number, to: number) =>
 export const gainKind: ProcessorKind = {
   channels: channelsOf,
   latencyFrames: () => 0,
-  memory: (setup) =>
-    removesDc(setup)
-      ? {
-          tailFrames: fallFrames(DC_HZ, setup.sampleRate, 1e-6),
-          settleFrames: fallFrames(DC_HZ, setup.sampleRate, 1e-7),
-        }
-      : null,
+  memory: (setup) => (removesDc(setup) ? memoryOf((to) => filterFrames(DC_HZ, setup.sampleRate, to)) : null),
   create: (setup) => new Gain(setup),
 }
 
@@ -64,7 +54,7 @@ class Gain implements Processor {
   process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
     const { values, channels, sampleRate } = this.setup
     const [left, right] = sound
-    if (channels === 1 && this.channels === 2) right.set(left.subarray(0, count))
+    if (channels === 1 && this.channels === 2) right.set(head(left, count))
     for (let c = 0; c < this.channels; c++) {
       const side = c === 0 ? 'Left' : 'Right'
       this.scale(sound[c]!, values.gainDb!, values[side === 'Left' ? 'leftDb' : 'rightDb']!, from, count)

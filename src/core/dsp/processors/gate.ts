@@ -1,19 +1,18 @@
-import { exp2Quick, log2, log2Quick } from '../../units/exact'
+import { exp2Quick, log2Quick } from '../../units/exact'
 import { DB_PER_OCTAVE } from '../kernels/dynamics'
 import { giveBack, processingKernel, takeIn } from '../kernels/processing'
+import { memoryOf, perFrame } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import {
   BLOCK_FRAMES,
   COEFFICIENT_FRAMES,
   wholeQuanta,
-  type Memory,
   type Processor,
   type ProcessorKind,
   type ProcessorSetup,
 } from './processor'
-import { perFrame, windowFrames } from './reduction'
+import { reductionFall, windowFrames } from './reduction'
 
-const LN2 = 0.6931471805599453
 /** Levels below this are as loud as it. */
 const LEAST = 1e-20
 
@@ -21,13 +20,14 @@ const lookAheadFrames = ({ values, sampleRate }: ProcessorSetup) =>
   Math.round((values.lookAheadMs!.still / 1000) * sampleRate)
 const latencyFrames = (setup: ProcessorSetup) => wholeQuanta(lookAheadFrames(setup))
 
-function memoryOf(setup: ProcessorSetup, to: number): number {
+function memoryFrames(setup: ProcessorSetup, to: number): number {
   const { values, sampleRate } = setup
   const slowest = Math.max(values.releaseMs!.range().max, values.attackMs!.range().max) / 1000
-  const falls = Math.max(1, log2(Math.max(1e-9, values.rangeDb!.range().max) / (to * 8.69)) * LN2)
-  const hold = values.holdMs!.range().max / 1000
   return (
-    windowFrames('peak', sampleRate) + latencyFrames(setup) + Math.ceil((falls * slowest + hold) * sampleRate)
+    windowFrames('peak', sampleRate) +
+    latencyFrames(setup) +
+    Math.ceil((values.holdMs!.range().max / 1000) * sampleRate) +
+    reductionFall(values.rangeDb!.range().max, slowest, sampleRate, to)
   )
 }
 
@@ -39,10 +39,7 @@ function memoryOf(setup: ProcessorSetup, to: number): number {
 export const gateKind: ProcessorKind = {
   channels: ({ channels }) => channels,
   latencyFrames,
-  memory: (setup): Memory => ({
-    tailFrames: memoryOf(setup, 1e-6),
-    settleFrames: memoryOf(setup, 1e-7),
-  }),
+  memory: (setup) => memoryOf((to) => memoryFrames(setup, to)),
   create: (setup, slackFrames) => new Gate(setup, slackFrames),
 }
 

@@ -1,11 +1,10 @@
-import { log2 } from '../../units/exact'
 import { SECTION_NUMBERS, SECTION_STATES, SECTION_STEPS } from '../kernels/filter'
 import { processingKernel } from '../kernels/processing'
+import { filterFrames } from './decay'
 import { IDENTITY, lowCut } from './filter-design'
 import type { ParameterReader } from './parameter-reader'
 import { COEFFICIENT_FRAMES, QUANTUM_FRAMES } from './processor'
 
-const LN2 = 0.6931471805599453
 const STATES = SECTION_NUMBERS - SECTION_STATES
 
 /** A low cut of 12 dB an octave (Butterworth), which may move; 0 Hz is off. */
@@ -21,7 +20,7 @@ export class LowCutFilter {
     const { min, max } = hz.range()
     if (max === 0) return 0
     // Poles at ω(-1 ± j)/√2.
-    return Math.ceil((-log2(to) * LN2 * sampleRate) / (2 * Math.PI * Math.max(1, min) * 0.7071))
+    return filterFrames(Math.max(1, min), sampleRate, to, Math.SQRT1_2)
   }
 
   /** Filters the first `count` frames of the kernel’s sound in place, from session frame `from` on. */

@@ -1,23 +1,17 @@
-import { dbToGain } from '../../units/decibel'
-import { exp2Quick, log2 } from '../../units/exact'
+import { ln } from '../../units/exact'
 import { DB_PER_OCTAVE, type GainComputer, type Moving } from '../kernels/dynamics'
 import { processingKernel } from '../kernels/processing'
+import { perFrame } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+import { scaleByDb } from './gain-values'
 import type { ParameterReader } from './parameter-reader'
 import { BLOCK_FRAMES, COEFFICIENT_FRAMES } from './processor'
-
-const LN2 = 0.6931471805599453
-const LOG2_OF_E = 1.4426950408889634
 
 /** How long a peak holds, and over how long squares are averaged, in seconds. */
 const HOLD_SECONDS = 0.005
 const MEAN_SECONDS = 0.01
 /** A knee narrower than this is as wide, in dB. */
 const LEAST_KNEE = 0.001
-
-/** How much of the way is gone with each frame, of a time in ms in which 1 - 1/e of it is. */
-export const perFrame = (ms: number, sampleRate: number) =>
-  1 - exp2Quick((-1000 * LOG2_OF_E) / (ms * sampleRate))
 
 /** What a reduction is made from: the readers of a gain computer and of its times, dB, ratios and ms. */
 export interface ReductionValues {
@@ -35,6 +29,12 @@ export type Detector = 'peak' | 'rms'
 export const windowFrames = (detector: Detector, sampleRate: number) =>
   Math.max(1, Math.round((detector === 'rms' ? MEAN_SECONDS : HOLD_SECONDS) * sampleRate))
 
+/** Frames until a reduction of so many dB, which falls with a time in seconds, is a part of a gain that small. */
+export function reductionFall(db: number, seconds: number, sampleRate: number, to: number): number {
+  const dbPerPart = 8.69
+  return Math.ceil(Math.max(1, ln(Math.max(1e-9, db) / (to * dbPerPart))) * seconds * sampleRate)
+}
+
 /** Frames until what a reduction remembers has fallen to a part, as a gain. */
 export function reductionMemory(
   { attack, release, most }: ReductionValues,
@@ -43,8 +43,7 @@ export function reductionMemory(
   to: number,
 ): number {
   const slowest = Math.max(release.range().max, attack.range().max) / 1000
-  const falls = log2(most.range().max / (to * 8.69)) * LN2
-  return windowFrames(detector, sampleRate) + Math.ceil(Math.max(1, falls) * slowest * sampleRate)
+  return windowFrames(detector, sampleRate) + reductionFall(most.range().max, slowest, sampleRate, to)
 }
 
 const moving = (): Moving => ({ value: 0, step: 0 })
@@ -131,10 +130,7 @@ export class Reduction {
     const { levels } = kernel
     const { values } = this
     kernel.toGains(0, count, !makeup || makeup.lane ? 0 : makeup.still)
-    if (makeup?.lane) {
-      makeup.fill(from, count, values)
-      for (let i = 0; i < count; i++) levels[i] = levels[i]! * dbToGain(values[i]!)
-    }
+    if (makeup?.lane) scaleByDb(levels, makeup, from, count, values)
     if (!mix?.everOther(1)) return
     mix.fill(from, count, values)
     for (let i = 0; i < count; i++) levels[i] = 1 - values[i]! + values[i]! * levels[i]!

@@ -1,17 +1,15 @@
-import { exp2, exp2Quick, log2 } from '../../units/exact'
+import { exp, exp10, LN10, sinHalfPi } from '../../units/exact'
+import { head } from '../kernels/head'
+import { decayFrames, memoryOf } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import {
   BLOCK_FRAMES,
   COEFFICIENT_FRAMES,
   QUANTUM_FRAMES,
-  type Memory,
   type Processor,
   type ProcessorKind,
   type ProcessorSetup,
 } from './processor'
-
-const LOG2_OF_E = 1.4426950408889634
-const LOG2_OF_10 = 3.321928094887362
 
 /** Times of the lines of a room of size 0.5, in ms; those of other sizes are 0.4 to 1.6 times as long. */
 const LINE_MS = [29.7, 37.1, 41.1, 43.7, 53.3, 61.7, 67.9, 73.1] as const
@@ -33,7 +31,7 @@ const preDelayFrames = ({ values, sampleRate }: ProcessorSetup) =>
 function fallFrames(setup: ProcessorSetup, to: number): number {
   const decay = setup.values.decaySeconds!.range().max * LONGEST_PART
   return (
-    Math.ceil(((-log2(to) / LOG2_OF_10) * decay * setup.sampleRate) / 3) +
+    decayFrames((3 * LN10) / decay, setup.sampleRate, to) +
     Math.max(...lineFrames(setup)) +
     preDelayFrames(setup)
   )
@@ -47,7 +45,7 @@ function fallFrames(setup: ProcessorSetup, to: number): number {
 export const roomKind: ProcessorKind = {
   channels: () => 2,
   latencyFrames: () => 0,
-  memory: (setup): Memory => ({ tailFrames: fallFrames(setup, 1e-6), settleFrames: fallFrames(setup, 1e-7) }),
+  memory: (setup) => memoryOf((to) => fallFrames(setup, to)),
   create: (setup, slackFrames) => new Room(setup, slackFrames),
 }
 
@@ -84,7 +82,7 @@ class Room implements Processor {
 
   process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
     const { setup, before, late, preDelay } = this
-    if (setup.channels === 1) sound[1].set(sound[0].subarray(0, count))
+    if (setup.channels === 1) sound[1].set(head(sound[0], count))
     for (const c of [0, 1] as const) {
       before[c]!.append(sound[c], count)
       before[c]!.copy(preDelay + count, count, late[c])
@@ -103,14 +101,15 @@ class Room implements Processor {
   private place(frame: number): number {
     const { values, sampleRate } = this.setup
     const decay = values.decaySeconds!.at(frame) * sampleRate
-    const damping = 1 - exp2Quick((-2 * Math.PI * values.dampingHz!.at(frame) * LOG2_OF_E) / sampleRate)
+    const damping = 1 - exp((-2 * Math.PI * values.dampingHz!.at(frame)) / sampleRate)
     // What the low pass leaves at 1 kHz is made up for, as far as what lies below it still dies.
     const rest = 1 - damping
-    const cos = 1 - 2 * sineSquared((Math.PI * AT_HZ) / sampleRate)
+    const sine = sinHalfPi((2 * AT_HZ) / sampleRate)
+    const cos = 1 - 2 * sine * sine
     const kept = damping / Math.sqrt(1 - 2 * rest * cos + rest * rest)
     for (let n = 0; n < LINES; n++) {
-      const asked = exp2((-3 * LOG2_OF_10 * this.frames[n]!) / decay) / kept
-      const most = exp2((-3 * LOG2_OF_10 * this.frames[n]!) / (decay * LONGEST_PART))
+      const asked = exp10((-3 * this.frames[n]!) / decay) / kept
+      const most = exp10((-3 * this.frames[n]!) / (decay * LONGEST_PART))
       this.gains[n] = Math.min(asked, most)
     }
     return damping
@@ -148,12 +147,6 @@ class Room implements Processor {
     for (let n = 0; n < LINES; n++) this.damped[n] = from[at + n]!
     this.lines.forEach((line, n) => restoreLine(line, from, at + LINES + n * LINE_SCALARS))
   }
-}
-
-/** sin²x for small x, by its series. */
-function sineSquared(x: number): number {
-  const s = x - (x * x * x) / 6 + (x * x * x * x * x) / 120
-  return s * s
 }
 
 /** Mixes eight numbers in place by an orthogonal matrix of ±1/√8. */

@@ -1,6 +1,6 @@
-import { dbToGain } from '../../units/decibel'
-import { exp2Quick, log2Quick } from '../../units/exact'
+import { exp2Quick, LN2, LOG2_OF_E, log2Quick } from '../../units/exact'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+import { fillFactors } from './gain-values'
 import { downsample, halfBandTaps, upsample } from './half-band'
 import {
   BLOCK_FRAMES,
@@ -10,9 +10,6 @@ import {
   type ProcessorKind,
   type ProcessorSetup,
 } from './processor'
-
-const LN2 = 0.6931471805599453
-const LOG2_OF_E = 1.4426950408889634
 
 /** Delays of the half-bands from the rate to twice, four and eight times it, in samples of the higher rate. */
 const DELAYS = [41, 11, 9] as const
@@ -120,10 +117,9 @@ class Saturator implements Processor {
     const { values } = this.setup
     const { drives, mixes, outputs, input } = this
     const many = count + 2 * VALUES_BEFORE
-    values.driveDb!.fill(from - VALUES_BEFORE, many, drives)
-    for (let i = 0; i < many; i++) drives[i] = dbToGain(drives[i]!)
+    fillFactors(values.driveDb!, from - VALUES_BEFORE, many, drives)
     values.mix!.fill(from - VALUES_BEFORE, many, mixes)
-    values.outputDb!.fill(from, count, outputs)
+    fillFactors(values.outputDb!, from, count, outputs)
     for (let c = 0; c < this.channels; c++) {
       const line = this.lines[c]!
       line.append(sound[c]!, count)
@@ -131,7 +127,7 @@ class Saturator implements Processor {
       this.bend(count)
       const out = sound[c]!
       downsample(this.falling[2]!, count, TAPS[0]!, DELAYS[0], out)
-      for (let i = 0; i < count; i++) out[i] = out[i]! * dbToGain(outputs[i]!)
+      for (let i = 0; i < count; i++) out[i] = out[i]! * outputs[i]!
     }
   }
 

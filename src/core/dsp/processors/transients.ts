@@ -1,17 +1,15 @@
-import { exp2Quick, log2, log2Quick } from '../../units/exact'
+import { exp2Quick, log2Quick } from '../../units/exact'
 import { DB_PER_OCTAVE } from '../kernels/dynamics'
 import { giveBack, processingKernel, takeIn } from '../kernels/processing'
 import {
   BLOCK_FRAMES,
   QUANTUM_FRAMES,
-  type Memory,
   type Processor,
   type ProcessorKind,
   type ProcessorSetup,
 } from './processor'
-import { perFrame } from './reduction'
+import { decayFrames, memoryOf, perFrame } from './decay'
 
-const LN2 = 0.6931471805599453
 /** The times of the three envelopes, in ms. */
 const TIMES = [1, 30, 300] as const
 /** Differences between two envelopes, in dB: up to the first there is no effect (waves of low tones differ by as much), from the second on all of it. */
@@ -20,9 +18,9 @@ const WHOLE_DB = 12
 /** Below so much there is nothing to shape: -120 dBFS, as a square. */
 const FLOOR = 1e-12
 
-const memoryOf = ({ sampleRate }: ProcessorSetup, to: number) =>
+const memoryFrames = ({ sampleRate }: ProcessorSetup, to: number) =>
   // Squares are followed: they fall from full scale to under the floor, and further by as much as it matters.
-  Math.ceil((-log2(FLOOR * to) * LN2 * TIMES[2] * sampleRate) / 1000)
+  decayFrames(1000 / TIMES[2], sampleRate, FLOOR * to)
 
 /**
  * Shapes attacks and what follows them, whatever their level: three envelopes follow the mean square of the louder side with time
@@ -32,12 +30,12 @@ const memoryOf = ({ sampleRate }: ProcessorSetup, to: number) =>
 export const transientsKind: ProcessorKind = {
   channels: ({ channels }) => channels,
   latencyFrames: () => 0,
-  memory: (setup): Memory => ({
-    tailFrames: memoryOf(setup, 1e-6),
-    settleFrames: memoryOf(setup, 1e-7),
-  }),
+  memory: (setup) => memoryOf((to) => memoryFrames(setup, to)),
   create: (setup) => new Transients(setup),
 }
+
+/** The part of an effect for a difference of two envelopes in dB. */
+const part = (db: number) => Math.max(0, Math.min(1, (db - NONE_DB) / (WHOLE_DB - NONE_DB)))
 
 class Transients implements Processor {
   readonly channels: 1 | 2
@@ -84,7 +82,6 @@ class Transients implements Processor {
       const between = log2Quick(b + FLOOR)
       const rises = ((log2Quick(a + FLOOR) - between) * DB_PER_OCTAVE) / 2
       const falls = ((log2Quick(c + FLOOR) - between) * DB_PER_OCTAVE) / 2
-      const part = (db: number) => Math.max(0, Math.min(1, (db - NONE_DB) / (WHOLE_DB - NONE_DB)))
       const gainDb = attacks[i]! * part(rises) + sustains[i]! * part(falls)
       levels[i] = gainDb === 0 ? 1 : exp2Quick(gainDb / DB_PER_OCTAVE)
     }

@@ -1,12 +1,7 @@
 import { processingKernel } from '../kernels/processing'
+import { memoryOf } from './decay'
 import { LowCutFilter } from './low-cut-filter'
-import {
-  BLOCK_FRAMES,
-  type Memory,
-  type Processor,
-  type ProcessorKind,
-  type ProcessorSetup,
-} from './processor'
+import { BLOCK_FRAMES, type Processor, type ProcessorKind, type ProcessorSetup } from './processor'
 
 const cutOf = ({ values }: ProcessorSetup) => values.monoBelowHz!
 
@@ -17,12 +12,9 @@ const cutOf = ({ values }: ProcessorSetup) => values.monoBelowHz!
 export const widthKind: ProcessorKind = {
   channels: () => 2,
   latencyFrames: () => 0,
-  memory: (setup): Memory | null =>
+  memory: (setup) =>
     cutOf(setup).everOther(0)
-      ? {
-          tailFrames: LowCutFilter.memoryFrames(cutOf(setup), setup.sampleRate, 1e-6),
-          settleFrames: LowCutFilter.memoryFrames(cutOf(setup), setup.sampleRate, 1e-7),
-        }
+      ? memoryOf((to) => LowCutFilter.memoryFrames(cutOf(setup), setup.sampleRate, to))
       : null,
   create: (setup) => new Width(setup),
 }
