@@ -1,22 +1,13 @@
 import { head } from '../kernels/head'
 import { giveBack, processingKernel, takeIn } from '../kernels/processing'
 import { memoryOf } from './decay'
-import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+import type { DelayLine } from './delay-line'
+import { LookAhead, lookAheadLatency } from './look-ahead'
 import { LowCutFilter } from './low-cut-filter'
 import { Reduction, reductionMemory, type Detector, type ReductionValues } from './reduction'
-import {
-  BLOCK_FRAMES,
-  wholeQuanta,
-  type Processor,
-  type ProcessorKind,
-  type ProcessorSetup,
-} from './processor'
+import { BLOCK_FRAMES, type Processor, type ProcessorKind, type ProcessorSetup } from './processor'
 
 const detectorOf = ({ values }: ProcessorSetup): Detector => (values.detector!.still === 1 ? 'rms' : 'peak')
-const lookAheadFrames = ({ values, sampleRate }: ProcessorSetup) =>
-  Math.round((values.lookAheadMs!.still / 1000) * sampleRate)
-const latencyFrames = (setup: ProcessorSetup) => wholeQuanta(lookAheadFrames(setup))
-
 const readersOf = ({ values }: ProcessorSetup): ReductionValues => ({
   threshold: values.thresholdDb!,
   ratio: values.ratio!,
@@ -27,14 +18,14 @@ const readersOf = ({ values }: ProcessorSetup): ReductionValues => ({
 })
 
 const memoryFrames = (setup: ProcessorSetup, to: number): number =>
-  latencyFrames(setup) +
+  lookAheadLatency(setup) +
   reductionMemory(readersOf(setup), detectorOf(setup), setup.sampleRate, to) +
   LowCutFilter.memoryFrames(setup.values.detectorCutHz!, setup.sampleRate, to)
 
 /** Turns down what is louder than a threshold (see `Reduction`). */
 export const compressorKind: ProcessorKind = {
   channels: ({ channels }) => channels,
-  latencyFrames,
+  latencyFrames: lookAheadLatency,
   memory: (setup) => memoryOf((to) => memoryFrames(setup, to)),
   create: (setup, slackFrames) => new Compressor(setup, slackFrames),
 }
@@ -44,87 +35,77 @@ class Compressor implements Processor {
   readonly latencyFrames: number
   readonly lines: readonly DelayLine[]
   readonly scalars: number
+  private readonly ahead: LookAhead
   private readonly reduction: Reduction
-  /** The sound as it came in, where it is put out later. */
-  private readonly sounds: readonly DelayLine[]
-  private readonly cut = new LowCutFilter()
+  private readonly cut: LowCutFilter
   /** The sound, while what the detector hears is in its place. */
   private readonly whole = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)] as const
-  private readonly processing = processingKernel()
+  private readonly kernel = processingKernel()
 
   constructor(
     private setup: ProcessorSetup,
     slackFrames?: number,
   ) {
-    this.channels = setup.channels
-    this.latencyFrames = latencyFrames(setup)
-    const late = this.latencyFrames - lookAheadFrames(setup)
-    const detector = detectorOf(setup)
+    const { channels, sampleRate } = setup
+    this.channels = channels
+    this.ahead = new LookAhead(setup, slackFrames)
+    this.latencyFrames = this.ahead.latencyFrames
     this.reduction = new Reduction(
       readersOf(setup),
-      this.channels,
-      detector,
-      setup.sampleRate,
-      late,
+      channels,
+      detectorOf(setup),
+      sampleRate,
+      this.ahead.lateFrames,
       slackFrames,
     )
-    this.sounds = this.latencyFrames
-      ? Array.from(
-          { length: this.channels },
-          () => new DelayLine(this.latencyFrames + BLOCK_FRAMES, true, slackFrames),
-        )
-      : []
-    this.lines = [...this.reduction.lines, ...this.sounds]
-    this.scalars = this.reduction.scalars + LowCutFilter.scalars + this.sounds.length * LINE_SCALARS
+    this.cut = new LowCutFilter(setup.values.detectorCutHz!, sampleRate)
+    this.lines = [...this.reduction.lines, ...this.ahead.lines]
+    this.scalars = this.reduction.scalars + LowCutFilter.scalars + this.ahead.scalars
   }
 
   update(setup: ProcessorSetup): void {
     this.setup = setup
     this.reduction.update(readersOf(setup))
+    this.cut.update(setup.values.detectorCutHz!)
   }
 
   process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
-    const { processing, setup, channels, sounds, latencyFrames } = this
-    takeIn(processing, sound, channels, count)
-    for (let c = 0; c < sounds.length; c++) sounds[c]!.append(processing.sound[c]!, count)
+    const { kernel, setup, channels, ahead } = this
+    takeIn(kernel, sound, channels, count)
+    ahead.takeIn(count)
     this.hear(from, count)
     this.reduction.makeGains(from, count, setup.values.makeupDb!, setup.values.mix!)
-    for (let c = 0; c < sounds.length; c++)
-      sounds[c]!.copy(latencyFrames + count, count, processing.sound[c]!)
-    processing.dynamics.apply(channels, count)
-    giveBack(processing, sound, channels, count)
+    ahead.putOut(count)
+    kernel.dynamics.apply(channels, count)
+    giveBack(kernel, sound, channels, count)
   }
 
   /** Notes what came in, as the detector hears it. */
   private hear(from: number, count: number): void {
-    const { processing, channels, setup } = this
-    const { sound } = processing
-    const cut = setup.values.detectorCutHz!
-    if (!cut.everOther(0)) return this.reduction.hear(count)
-    for (let c = 0; c < channels; c++) this.whole[c]!.set(head(sound[c]!, count))
+    const { kernel, channels, cut } = this
+    if (!cut.acts) return this.reduction.hear(count)
+    for (let c = 0; c < channels; c++) this.whole[c]!.set(head(kernel.sound[c]!, count))
     // It hears what comes out that much later.
-    this.cut.process(channels, cut, from + this.latencyFrames, count, setup.sampleRate)
+    cut.process(channels, from + this.latencyFrames, count)
     this.reduction.hear(count)
-    for (let c = 0; c < channels; c++) sound[c]!.set(head(this.whole[c]!, count))
+    for (let c = 0; c < channels; c++) kernel.sound[c]!.set(head(this.whole[c]!, count))
   }
 
   reset(): void {
     this.reduction.reset()
     this.cut.reset()
-    for (const line of this.sounds) line.clear()
+    this.ahead.reset()
   }
 
   save(into: Float64Array, at: number): void {
     this.reduction.save(into, at)
     this.cut.save(into, at + this.reduction.scalars)
-    at += this.reduction.scalars + LowCutFilter.scalars
-    for (let c = 0; c < this.sounds.length; c++) saveLine(this.sounds[c]!, into, at + c * LINE_SCALARS)
+    this.ahead.save(into, at + this.reduction.scalars + LowCutFilter.scalars)
   }
 
   restore(from: Float64Array, at: number): void {
     this.reduction.restore(from, at)
     this.cut.restore(from, at + this.reduction.scalars)
-    at += this.reduction.scalars + LowCutFilter.scalars
-    for (let c = 0; c < this.sounds.length; c++) restoreLine(this.sounds[c]!, from, at + c * LINE_SCALARS)
+    this.ahead.restore(from, at + this.reduction.scalars + LowCutFilter.scalars)
   }
 }

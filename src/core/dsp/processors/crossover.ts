@@ -1,13 +1,17 @@
 import { tanPi } from '../../units/exact'
-import { SECTION_NUMBERS, SECTION_STATES, SECTION_STEPS } from '../kernels/filter'
-import { processingKernel } from '../kernels/processing'
 import { filterFrames } from './decay'
 import { HIGHEST_PART, type SectionNumbers } from './filter-design'
+import {
+  allStay,
+  FilterSections,
+  restoreStates,
+  SECTION_SCALARS,
+  type SectionPair,
+  type SectionSource,
+} from './filter-sections'
 import type { ParameterReader } from './parameter-reader'
-import { COEFFICIENT_FRAMES, QUANTUM_FRAMES } from './processor'
 
 const SQRT2 = 1.4142135623730951
-const STATES = SECTION_NUMBERS - SECTION_STATES
 
 /** What of a crossover at a frequency is taken: what lies below it, above it, or all of it as the sum of both is turned. */
 export type Part = 'low' | 'high' | 'all'
@@ -33,76 +37,60 @@ export interface Step {
  * A way through Linkwitz–Riley crossovers of fourth order (S. H. Linkwitz, JAES 24(1), 1976): what lies below or above is filtered by two
  * Butterworth filters of second order; low and high add up to an all-pass, which other ways pass, too, so that all add up flat.
  */
-export class CrossoverWay {
+export class CrossoverWay implements SectionSource {
   readonly scalars: number
-  private readonly parts: readonly Step[]
+  private parts: readonly Step[]
   private readonly states: Float64Array
-  private readonly kernel = processingKernel()
-  private steps: readonly Step[]
+  private readonly sections: FilterSections
+  /** The readers of frequencies that move. */
+  private moving: readonly ParameterReader[]
+  /** The sections of frequencies that stay. */
+  private still: readonly SectionPair[] | null = null
 
   constructor(
     steps: readonly Step[],
     private readonly sampleRate: number,
   ) {
-    this.steps = steps
-    this.parts = CrossoverWay.partsOf(steps)
-    this.scalars = this.parts.length * STATES
+    this.parts = partsOf(steps)
+    this.moving = movingOf(steps)
+    this.scalars = this.parts.length * SECTION_SCALARS
     this.states = new Float64Array(this.scalars)
-  }
-
-  private static partsOf(steps: readonly Step[]): Step[] {
-    return steps.flatMap((step) => (step.part === 'all' ? [step] : [step, step]))
+    this.sections = new FilterSections([...this.parts.keys()], this.states)
   }
 
   /** Frames until what a way remembers has fallen to a part of it. */
   static memoryFrames(steps: readonly Step[], sampleRate: number, to: number): number {
-    let frames = 0
-    for (const { hz } of CrossoverWay.partsOf(steps))
-      frames += filterFrames(hz.range().min, sampleRate, to, Math.SQRT1_2)
-    return frames
+    return partsOf(steps).reduce(
+      (sum, { hz }) => sum + filterFrames(hz.range().min, sampleRate, to, Math.SQRT1_2),
+      0,
+    )
   }
 
   /** The same steps with other frequencies. */
   update(steps: readonly Step[]): void {
-    this.steps = steps
+    this.parts = partsOf(steps)
+    this.moving = movingOf(steps)
+    this.still = null
+    this.sections.forget()
   }
 
   /** Filters the kernel's sound from session frame `from` on, both lanes. */
   process(from: number, count: number): void {
-    const { filters } = this.kernel
-    const parts = CrossoverWay.partsOf(this.steps)
-    const { sections } = filters
-    for (let k = 0; k < parts.length; k++)
-      for (let n = 0; n < STATES; n++)
-        sections[k * SECTION_NUMBERS + SECTION_STATES + n] = this.states[k * STATES + n]!
-    if (parts.every(({ hz }) => hz.lane === null)) {
-      this.place(parts, from, 0)
-      filters.run(parts.length, 0, count)
-    } else
-      for (let at = 0; at < count; at += COEFFICIENT_FRAMES) {
-        this.place(parts, from + at, COEFFICIENT_FRAMES)
-        const to = Math.min(count, at + COEFFICIENT_FRAMES)
-        filters.runMoving(parts.length, at, to, (from + at) % QUANTUM_FRAMES === 0)
-      }
-    for (let k = 0; k < parts.length; k++)
-      for (let n = 0; n < STATES; n++)
-        this.states[k * STATES + n] = sections[k * SECTION_NUMBERS + SECTION_STATES + n]!
+    this.sections.process(this, from, count)
   }
 
-  private place(parts: readonly Step[], frame: number, ahead: number): void {
-    const { sections } = this.kernel.filters
-    for (let k = 0; k < parts.length; k++) {
-      const { part, hz } = parts[k]!
-      const now = crossoverSection(part, hz.at(frame), this.sampleRate)
-      const then = ahead ? crossoverSection(part, hz.at(frame + ahead), this.sampleRate) : now
-      for (let n = 0; n < 6; n++)
-        for (let lane = 0; lane < 2; lane++) {
-          sections[k * SECTION_NUMBERS + 2 * n + lane] = now[n]!
-          sections[k * SECTION_NUMBERS + SECTION_STEPS + 2 * n + lane] = ahead
-            ? (then[n]! - now[n]!) / ahead
-            : 0
-        }
-    }
+  stays(from: number, count: number): boolean {
+    return allStay(this.moving, from, count)
+  }
+
+  sectionsAt(frame: number): readonly SectionPair[] {
+    if (this.still) return this.still
+    const pairs = this.parts.map(({ part, hz }): SectionPair => {
+      const section = crossoverSection(part, hz.at(frame), this.sampleRate)
+      return [section, section]
+    })
+    if (this.moving.length === 0) this.still = pairs
+    return pairs
   }
 
   reset(): void {
@@ -114,6 +102,13 @@ export class CrossoverWay {
   }
 
   restore(from: Float64Array, at: number): void {
-    for (let n = 0; n < this.scalars; n++) this.states[n] = from[at + n]!
+    restoreStates(this.states, from, at)
   }
 }
+
+/** The sections of a way: those of fourth order are two. */
+const partsOf = (steps: readonly Step[]): Step[] =>
+  steps.flatMap((step) => (step.part === 'all' ? [step] : [step, step]))
+
+const movingOf = (steps: readonly Step[]): ParameterReader[] =>
+  steps.map(({ hz }) => hz).filter(({ lane }) => lane !== null)

@@ -1,7 +1,6 @@
 import { head } from '../kernels/head'
 import { EQUALISER_BANDS } from '../../model/insert-kinds'
 import { dbToGain } from '../../units/decibel'
-import { SECTION_NUMBERS, SECTION_STATES, SECTION_STEPS } from '../kernels/filter'
 import { giveBack, processingKernel, takeIn } from '../kernels/processing'
 import { filterFrames, memoryOf } from './decay'
 import {
@@ -15,12 +14,18 @@ import {
   notch,
   type SectionNumbers,
 } from './filter-design'
+import {
+  allStay,
+  FilterSections,
+  restoreStates,
+  SECTION_SCALARS,
+  type SectionPair,
+  type SectionSource,
+} from './filter-sections'
 import { scaleByDb } from './gain-values'
 import type { ParameterReader } from './parameter-reader'
 import {
   BLOCK_FRAMES,
-  COEFFICIENT_FRAMES,
-  QUANTUM_FRAMES,
   type Memory,
   type Processor,
   type ProcessorKind,
@@ -112,6 +117,7 @@ const sidesOf = ({ channel }: Band): readonly [boolean, boolean] => [
 ]
 
 const readersOf = ({ on, frequencyHz, gainDb, q }: Band) => [on, frequencyHz, gainDb, q]
+const moves = (band: Band) => readersOf(band).some(({ lane }) => lane !== null)
 
 /** A mono sound stays mono unless one side of it is to differ. */
 const channelsOf = (setup: ProcessorSetup): 1 | 2 =>
@@ -150,26 +156,63 @@ export const equaliserKind: ProcessorKind = {
   create: (setup) => new Equaliser(setup),
 }
 
-/** Sections one after the other that are worked on together. */
-interface Run {
-  bands: readonly Band[]
-  midSide: boolean
-  moves: boolean
-  /** The place of each of its sections among the states. */
-  slots: readonly number[]
-  /** Its sections as the kernel has them; states are kept elsewhere. */
-  numbers: Float64Array
-}
-
 /** A band has as many sections at most. */
 const MOST_SECTIONS = 4
-const STATES = SECTION_NUMBERS - SECTION_STATES
+
+/** Bands one after the other that are worked on together, on left and right or on mid and side. */
+class Run implements SectionSource {
+  private readonly sections: FilterSections
+  /** The readers of what moves. */
+  private readonly moving: readonly ParameterReader[]
+  /** The sections of bands that stay. */
+  private still: readonly SectionPair[] | null = null
+
+  constructor(
+    private readonly bands: readonly Band[],
+    readonly midSide: boolean,
+    private readonly channels: 1 | 2,
+    private readonly sampleRate: number,
+    states: Float64Array,
+  ) {
+    this.sections = new FilterSections(this.slots(), states)
+    this.moving = bands.flatMap(readersOf).filter(({ lane }) => lane !== null)
+  }
+
+  /** The places of its sections among the states: a band has the same whatever the others are. */
+  slots(): number[] {
+    return this.bands.flatMap((band) =>
+      Array.from({ length: band.sections }, (_, k) => band.index * MOST_SECTIONS + k),
+    )
+  }
+
+  process(from: number, count: number): void {
+    this.sections.process(this, from, count)
+  }
+
+  stays(from: number, count: number): boolean {
+    return allStay(this.moving, from, count)
+  }
+
+  sectionsAt(frame: number): readonly SectionPair[] {
+    if (this.still) return this.still
+    const pairs = this.bands.flatMap((band) => {
+      const whole = this.channels === 1 || (!this.midSide && band.channel === 'stereo')
+      const [left, right] = whole ? [true, true] : sidesOf(band)
+      return sectionsAt(band, frame, this.sampleRate).map((section): SectionPair => [
+        left ? section : IDENTITY,
+        right ? section : IDENTITY,
+      ])
+    })
+    if (this.moving.length === 0) this.still = pairs
+    return pairs
+  }
+}
 
 class Equaliser implements Processor {
   readonly channels: 1 | 2
   readonly latencyFrames = 0
   readonly lines = []
-  readonly scalars = EQUALISER_BANDS.length * MOST_SECTIONS * STATES
+  readonly scalars = EQUALISER_BANDS.length * MOST_SECTIONS * SECTION_SCALARS
   private runs: Run[] = []
   private readonly states = new Float64Array(this.scalars)
   private readonly gains = new Float64Array(BLOCK_FRAMES)
@@ -182,26 +225,20 @@ class Equaliser implements Processor {
 
   update(setup: ProcessorSetup): void {
     this.setup = setup
-    const runs: { bands: Band[]; midSide: boolean; moves: boolean }[] = []
+    const { channels, states } = this
+    const parts: { bands: Band[]; midSide: boolean; moves: boolean }[] = []
     for (const band of bandsOf(setup)) {
-      if (this.channels === 1 && band.channel === 'side') continue
-      const midSide = this.channels === 2 && isMidSide(band)
-      const moves = readersOf(band).some(({ lane }) => lane !== null)
-      const run = runs.at(-1)
-      if (run && run.midSide === midSide && run.moves === moves) run.bands.push(band)
-      else runs.push({ bands: [band], midSide, moves })
+      if (channels === 1 && band.channel === 'side') continue
+      const midSide = channels === 2 && isMidSide(band)
+      const part = parts.at(-1)
+      if (part && part.midSide === midSide && part.moves === moves(band)) part.bands.push(band)
+      else parts.push({ bands: [band], midSide, moves: moves(band) })
     }
-    this.runs = runs.map((run): Run => {
-      const slots = run.bands.flatMap((band) =>
-        Array.from({ length: band.sections }, (_, k) => band.index * MOST_SECTIONS + k),
-      )
-      return { ...run, slots, numbers: new Float64Array(slots.length * SECTION_NUMBERS) }
-    })
-    for (const run of this.runs) if (!run.moves) this.place(run, 0, 0)
+    this.runs = parts.map(({ bands, midSide }) => new Run(bands, midSide, channels, setup.sampleRate, states))
     // A band that does not sound begins empty when it does.
-    const used = new Set(this.runs.flatMap(({ slots }) => slots))
-    for (let slot = 0; slot < this.states.length / STATES; slot++)
-      if (!used.has(slot)) this.states.fill(0, slot * STATES, (slot + 1) * STATES)
+    const used = new Set(this.runs.flatMap((run) => run.slots()))
+    for (let slot = 0; slot < states.length / SECTION_SCALARS; slot++)
+      if (!used.has(slot)) states.fill(0, slot * SECTION_SCALARS, (slot + 1) * SECTION_SCALARS)
   }
 
   process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
@@ -214,93 +251,12 @@ class Equaliser implements Processor {
     }
     for (const run of this.runs) {
       if (run.midSide) turnSides(left, right, count, 0.5)
-      this.load(run)
-      if (run.moves) this.runMoving(run, from, count)
-      else kernel.filters.run(run.slots.length, 0, count)
-      this.keep(run)
+      run.process(from, count)
       if (run.midSide) turnSides(left, right, count, 1)
     }
     for (let c = 0; c < channels; c++)
       scaleByDb(kernel.sound[c]!, setup.values.outputDb!, from, count, this.gains)
     giveBack(kernel, sound, channels, count)
-  }
-
-  /** Where parameters stay for a while the whole of it is one run; else every sixteen frames are. */
-  private runMoving(run: Run, from: number, count: number): void {
-    const { filters } = this.kernel
-    const { length } = run.slots
-    const stays = (frames: number, many: number) =>
-      run.bands.every((band) => readersOf(band).every((reader) => reader.constant(frames, many) !== null))
-    for (let at = 0; at < count;) {
-      const quantum = Math.min(QUANTUM_FRAMES, count - at)
-      if (stays(from + at, quantum + COEFFICIENT_FRAMES)) {
-        this.place(run, from + at, 0)
-        this.copyNumbers(run)
-        filters.run(length, at, at + quantum)
-        at += quantum
-        continue
-      }
-      for (const end = at + quantum; at < end; at += COEFFICIENT_FRAMES) {
-        this.place(run, from + at, COEFFICIENT_FRAMES)
-        this.copyNumbers(run)
-        filters.runMoving(
-          length,
-          at,
-          Math.min(end, at + COEFFICIENT_FRAMES),
-          (from + at) % QUANTUM_FRAMES === 0,
-        )
-      }
-    }
-  }
-
-  /** Writes the coefficients of a run at a frame, and how they get to those of `ahead` frames later. */
-  private place({ bands, midSide, numbers }: Run, frame: number, ahead: number): void {
-    const { sampleRate } = this.setup
-    let at = 0
-    for (const band of bands) {
-      const now = sectionsAt(band, frame, sampleRate)
-      const then = ahead ? sectionsAt(band, frame + ahead, sampleRate) : now
-      const acts =
-        this.channels === 1 || (!midSide && band.channel === 'stereo') ? [true, true] : sidesOf(band)
-      for (let k = 0; k < band.sections; k++) {
-        for (const lane of [0, 1] as const) {
-          const [a, b] = acts[lane] ? [now[k]!, then[k]!] : [IDENTITY, IDENTITY]
-          for (let n = 0; n < 6; n++) {
-            numbers[at + 2 * n + lane] = a[n]!
-            numbers[at + SECTION_STEPS + 2 * n + lane] = ahead ? (b[n]! - a[n]!) / ahead : 0
-          }
-        }
-        at += SECTION_NUMBERS
-      }
-    }
-  }
-
-  /** Puts a run into the kernel. */
-  private load({ slots, numbers }: Run): void {
-    const { sections } = this.kernel.filters
-    sections.set(numbers)
-    for (let k = 0; k < slots.length; k++) {
-      const [to, from] = [k * SECTION_NUMBERS + SECTION_STATES, slots[k]! * STATES]
-      for (let n = 0; n < STATES; n++) sections[to + n] = this.states[from + n]!
-    }
-  }
-
-  /** Puts its coefficients there, and leaves its states. */
-  private copyNumbers({ slots, numbers }: Run): void {
-    const { sections } = this.kernel.filters
-    for (let k = 0; k < slots.length; k++) {
-      const at = k * SECTION_NUMBERS
-      for (let n = 0; n < SECTION_STATES; n++) sections[at + n] = numbers[at + n]!
-    }
-  }
-
-  /** Takes the states of a run out of the kernel. */
-  private keep({ slots }: Run): void {
-    const { sections } = this.kernel.filters
-    for (let k = 0; k < slots.length; k++) {
-      const [from, to] = [k * SECTION_NUMBERS + SECTION_STATES, slots[k]! * STATES]
-      for (let n = 0; n < STATES; n++) this.states[to + n] = sections[from + n]!
-    }
   }
 
   reset(): void {
@@ -312,7 +268,7 @@ class Equaliser implements Processor {
   }
 
   restore(from: Float64Array, at: number): void {
-    for (let n = 0; n < this.states.length; n++) this.states[n] = from[at + n]!
+    restoreStates(this.states, from, at)
   }
 }
 

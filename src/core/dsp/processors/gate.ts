@@ -1,12 +1,12 @@
 import { exp2Quick, log2Quick } from '../../units/exact'
 import { DB_PER_OCTAVE } from '../kernels/dynamics'
 import { giveBack, processingKernel, takeIn } from '../kernels/processing'
+import { LookAhead, lookAheadLatency } from './look-ahead'
 import { memoryOf, perFrame } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import {
   BLOCK_FRAMES,
   COEFFICIENT_FRAMES,
-  wholeQuanta,
   type Processor,
   type ProcessorKind,
   type ProcessorSetup,
@@ -16,16 +16,12 @@ import { reductionFall, windowFrames } from './reduction'
 /** Levels below this are as loud as it. */
 const LEAST = 1e-20
 
-const lookAheadFrames = ({ values, sampleRate }: ProcessorSetup) =>
-  Math.round((values.lookAheadMs!.still / 1000) * sampleRate)
-const latencyFrames = (setup: ProcessorSetup) => wholeQuanta(lookAheadFrames(setup))
-
 function memoryFrames(setup: ProcessorSetup, to: number): number {
   const { values, sampleRate } = setup
   const slowest = Math.max(values.releaseMs!.range().max, values.attackMs!.range().max) / 1000
   return (
     windowFrames('peak', sampleRate) +
-    latencyFrames(setup) +
+    lookAheadLatency(setup) +
     Math.ceil((values.holdMs!.range().max / 1000) * sampleRate) +
     reductionFall(values.rangeDb!.range().max, slowest, sampleRate, to)
   )
@@ -38,7 +34,7 @@ function memoryFrames(setup: ProcessorSetup, to: number): number {
  */
 export const gateKind: ProcessorKind = {
   channels: ({ channels }) => channels,
-  latencyFrames,
+  latencyFrames: lookAheadLatency,
   memory: (setup) => memoryOf((to) => memoryFrames(setup, to)),
   create: (setup, slackFrames) => new Gate(setup, slackFrames),
 }
@@ -48,10 +44,9 @@ class Gate implements Processor {
   readonly latencyFrames: number
   readonly lines: readonly DelayLine[]
   readonly scalars: number
-  private readonly lookAhead: number
+  private readonly ahead: LookAhead
   private readonly window: number
   private readonly heard: DelayLine
-  private readonly sounds: readonly DelayLine[]
   /** Reduction in dB, ≥ 0. */
   private reduction = 0
   /** Frames for which it stays open yet. */
@@ -63,18 +58,12 @@ class Gate implements Processor {
     slackFrames?: number,
   ) {
     this.channels = setup.channels
-    this.lookAhead = lookAheadFrames(setup)
-    this.latencyFrames = latencyFrames(setup)
+    this.ahead = new LookAhead(setup, slackFrames)
+    this.latencyFrames = this.ahead.latencyFrames
     this.window = windowFrames('peak', setup.sampleRate)
-    this.heard = new DelayLine(this.window + this.latencyFrames + BLOCK_FRAMES, true, slackFrames)
-    this.sounds = this.latencyFrames
-      ? Array.from(
-          { length: this.channels },
-          () => new DelayLine(this.latencyFrames + BLOCK_FRAMES, true, slackFrames),
-        )
-      : []
-    this.lines = [this.heard, ...this.sounds]
-    this.scalars = 2 + this.lines.length * LINE_SCALARS
+    this.heard = new DelayLine(this.window + this.ahead.lateFrames + BLOCK_FRAMES, true, slackFrames)
+    this.lines = [this.heard, ...this.ahead.lines]
+    this.scalars = 2 + LINE_SCALARS + this.ahead.scalars
   }
 
   update(setup: ProcessorSetup): void {
@@ -82,17 +71,17 @@ class Gate implements Processor {
   }
 
   process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
-    const { kernel, channels, sounds, latencyFrames, window } = this
+    const { kernel, channels, ahead, window } = this
     const { dynamics } = kernel
     takeIn(kernel, sound, channels, count)
-    for (let c = 0; c < sounds.length; c++) sounds[c]!.append(kernel.sound[c]!, count)
+    ahead.takeIn(count)
     dynamics.hearPeaks(channels, count)
     this.heard.append(dynamics.levels, count)
     const length = count + window - 1
-    this.heard.copy(latencyFrames - this.lookAhead + length, length, dynamics.heard)
+    this.heard.copy(ahead.lateFrames + length, length, dynamics.heard)
     dynamics.windowMaximum(window, count)
     this.makeGains(dynamics.levels, from, count)
-    for (let c = 0; c < sounds.length; c++) sounds[c]!.copy(latencyFrames + count, count, kernel.sound[c]!)
+    ahead.putOut(count)
     dynamics.apply(channels, count)
     giveBack(kernel, sound, channels, count)
   }
@@ -129,18 +118,21 @@ class Gate implements Processor {
   reset(): void {
     this.reduction = 0
     this.open = 0
-    for (const line of this.lines) line.clear()
+    this.heard.clear()
+    this.ahead.reset()
   }
 
   save(into: Float64Array, at: number): void {
     into[at] = this.reduction
     into[at + 1] = this.open
-    for (let i = 0; i < this.lines.length; i++) saveLine(this.lines[i]!, into, at + 2 + i * LINE_SCALARS)
+    saveLine(this.heard, into, at + 2)
+    this.ahead.save(into, at + 2 + LINE_SCALARS)
   }
 
   restore(from: Float64Array, at: number): void {
     this.reduction = from[at]!
     this.open = from[at + 1]!
-    for (let i = 0; i < this.lines.length; i++) restoreLine(this.lines[i]!, from, at + 2 + i * LINE_SCALARS)
+    restoreLine(this.heard, from, at + 2)
+    this.ahead.restore(from, at + 2 + LINE_SCALARS)
   }
 }

@@ -24,15 +24,18 @@ class Width implements Processor {
   readonly latencyFrames = 0
   readonly lines = []
   readonly scalars = LowCutFilter.scalars
-  private readonly cut = new LowCutFilter()
+  private readonly cut: LowCutFilter
   private readonly mid = new Float64Array(BLOCK_FRAMES)
   private readonly widths = new Float64Array(BLOCK_FRAMES)
   private readonly kernel = processingKernel()
 
-  constructor(private setup: ProcessorSetup) {}
+  constructor(private setup: ProcessorSetup) {
+    this.cut = new LowCutFilter(cutOf(setup), setup.sampleRate)
+  }
 
   update(setup: ProcessorSetup): void {
     this.setup = setup
+    this.cut.update(cutOf(setup))
   }
 
   process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
@@ -45,7 +48,7 @@ class Width implements Processor {
       mid[i] = (l + r) / 2
       side[i] = (l - r) / 2
     }
-    if (cutOf(setup).everOther(0)) this.cut.process(1, cutOf(setup), from, count, setup.sampleRate)
+    if (this.cut.acts) this.cut.process(1, from, count)
     setup.values.width!.fill(from, count, widths)
     for (let i = 0; i < count; i++) {
       const [m, s] = [mid[i]!, side[i]! * widths[i]!]

@@ -1,0 +1,54 @@
+import { processingKernel } from '../kernels/processing'
+import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+import { BLOCK_FRAMES, wholeQuanta, type ProcessorSetup } from './processor'
+
+/** Frames by which `lookAheadMs` of a setup looks ahead. */
+const lookAheadFrames = ({ values, sampleRate }: ProcessorSetup) =>
+  Math.round((values.lookAheadMs!.still / 1000) * sampleRate)
+
+/** The latency of what looks ahead: whole quanta. */
+export const lookAheadLatency = (setup: ProcessorSetup): number => wholeQuanta(lookAheadFrames(setup))
+
+/** Puts the kernel's sound out later than it came in, for processors with a `lookAheadMs` that never moves. */
+export class LookAhead {
+  readonly latencyFrames: number
+  /** By how many frames what is heard has to be late so that it is as far ahead of the sound as is looked. */
+  readonly lateFrames: number
+  /** The sound as it came in; none where it is put out at once. */
+  readonly lines: readonly DelayLine[]
+  readonly scalars: number
+  private readonly kernel = processingKernel()
+
+  constructor(setup: ProcessorSetup, slackFrames?: number) {
+    this.latencyFrames = lookAheadLatency(setup)
+    this.lateFrames = this.latencyFrames - lookAheadFrames(setup)
+    this.lines = this.latencyFrames
+      ? Array.from(
+          { length: setup.channels },
+          () => new DelayLine(this.latencyFrames + BLOCK_FRAMES, true, slackFrames),
+        )
+      : []
+    this.scalars = this.lines.length * LINE_SCALARS
+  }
+
+  takeIn(count: number): void {
+    for (let c = 0; c < this.lines.length; c++) this.lines[c]!.append(this.kernel.sound[c]!, count)
+  }
+
+  putOut(count: number): void {
+    for (let c = 0; c < this.lines.length; c++)
+      this.lines[c]!.copy(this.latencyFrames + count, count, this.kernel.sound[c]!)
+  }
+
+  reset(): void {
+    for (const line of this.lines) line.clear()
+  }
+
+  save(into: Float64Array, at: number): void {
+    for (let c = 0; c < this.lines.length; c++) saveLine(this.lines[c]!, into, at + c * LINE_SCALARS)
+  }
+
+  restore(from: Float64Array, at: number): void {
+    for (let c = 0; c < this.lines.length; c++) restoreLine(this.lines[c]!, from, at + c * LINE_SCALARS)
+  }
+}
