@@ -13,7 +13,8 @@ import {
   setSend,
   type Chain,
 } from '../core/edit'
-import type { InsertKindName, InsertValue } from '../core/model/insert-kinds'
+import type { InsertKindName } from '../core/model/insert-kinds'
+import type { InsertValue } from '../core/model/insert-values'
 import type { Send, Session } from '../core/model/session'
 import { commit } from './edits'
 import type { Thunk } from './store'

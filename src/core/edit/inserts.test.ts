@@ -1,7 +1,7 @@
 import { createBus, createTrack } from '../model/create'
 import { testSession } from '../model/fixture.test-util'
 import { brokenRules } from '../model/rules'
-import { insertValue } from '../model/insert-kinds'
+import { insertValue } from '../model/insert-values'
 import type { Insert, Session } from '../model/session'
 import { copyInserts, setInsertValue } from '.'
 

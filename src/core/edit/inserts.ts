@@ -1,12 +1,5 @@
-import {
-  BYPASSED,
-  insertKindOf,
-  insertParameter,
-  insertValue,
-  settableValue,
-  type InsertKindName,
-  type InsertValue,
-} from '../model/insert-kinds'
+import { BYPASSED, insertKindOf, insertParameter, type InsertKindName } from '../model/insert-kinds'
+import { insertValue, settableValue, type InsertValue } from '../model/insert-values'
 import { insertLaneKey } from '../model/parameters'
 import { LIMITS, type Insert, type Session } from '../model/session'
 import { insertsOf, lastInsertsOf, stripOf, type Strip } from '../model/strips'

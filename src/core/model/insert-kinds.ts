@@ -1,97 +1,15 @@
-import { linearScale, octaveScale, switchScale, type NumberRange } from '../units/number-scale'
-import type { Scale } from '../units/scale'
-
-/** One of the things that a parameter may be. */
-export interface Choice {
-  readonly value: string | number
-  readonly label: string
-}
-
-/**
- * One parameter of a kind of insert: all that rules, files, lanes, fields and processors know of it. Values are in the unit
- * of its range; switches are true or false in a file and 1 or 0 in a lane.
- */
-export interface InsertParameter {
-  readonly key: string
-  /** What its field is called. */
-  readonly label: string
-  /** The band that it belongs to, which its label begins with; its key begins with that of the band and a point. */
-  readonly group?: string
-  readonly type: 'number' | 'switch' | 'beats' | 'choice'
-  /** Of a choice: what stands in a file, and how it is called. To a processor it is its place in this list. */
-  readonly choices?: readonly Choice[]
-  readonly range: NumberRange
-  readonly scale: Scale
-  /**
-   * How it moves by a lane: with every frame, with every sixteenth and straight between, from one length to the next
-   * (`crossing`), or never, and then it has no lane.
-   */
-  readonly moves: 'every-frame' | 'every-sixteenth' | 'crossing' | 'never'
-}
-
-/** A kind of insert. */
-export interface InsertKind {
-  readonly kind: string
-  readonly name: string
-  /** What it does, in a sentence. */
-  readonly about: string
-  /** Whether what it does depends on the level that comes in. */
-  readonly hearsLevel?: true
-  readonly parameters: readonly InsertParameter[]
-}
-
-type More = Partial<Pick<InsertParameter, 'moves'>> & Pick<NumberRange, 'minWord' | 'maxWord'>
-
-function number(
-  key: string,
-  label: string,
-  unit: NumberRange['unit'],
-  [min, max, plain]: readonly [min: number, max: number, plain: number],
-  { moves = 'every-frame', ...words }: More = {},
-  octaves = false,
-): InsertParameter {
-  const range: NumberRange = { unit, min, max, plain, ...words }
-  const make = octaves ? octaveScale : linearScale
-  return { key, label, type: 'number', range, moves, scale: make(range, label, `${unit} ${min}…${max}`) }
-}
-
-const toggle = (
-  key: string,
-  label: string,
-  moves: InsertParameter['moves'] = 'every-frame',
-): InsertParameter => ({
-  key,
-  label,
-  type: 'switch',
-  range: { unit: '', min: 0, max: 1, plain: 0 },
-  moves,
-  scale: switchScale(label),
-})
-
-function choice(
-  key: string,
-  label: string,
-  choices: readonly Choice[],
-  plain: string | number,
-): InsertParameter {
-  const range: NumberRange = {
-    unit: '',
-    min: 0,
-    max: choices.length - 1,
-    plain: choices.findIndex(({ value }) => value === plain),
-  }
-  return {
-    key,
-    label,
-    type: 'choice',
-    choices,
-    range,
-    moves: 'never',
-    scale: linearScale(range, label, label),
-  }
-}
-
-const BEATS: NumberRange = { unit: '', min: 1 / 64, max: 64, plain: 1 }
+import { linearScale } from '../units/number-scale'
+import {
+  BEATS,
+  choice,
+  inGroup,
+  number,
+  slow,
+  toggle,
+  type Choice,
+  type InsertKind,
+  type InsertParameter,
+} from './insert-types'
 
 /** Whether an insert is left out. As a lane it has holds between 0 and 1. */
 export const BYPASSED = toggle('bypassed', 'Bypassed')
@@ -118,11 +36,6 @@ const BAND_CHANNELS: readonly Choice[] = [
   { value: 'mid', label: 'Mid' },
   { value: 'side', label: 'Side' },
 ]
-
-const slow = { moves: 'every-sixteenth' } as const
-
-const inGroup = (group: string, parameters: readonly InsertParameter[]): InsertParameter[] =>
-  parameters.map((parameter) => ({ ...parameter, group }))
 
 /** The parameters of a band of an equaliser. */
 const bandParameters = (band: string): InsertParameter[] => {
@@ -374,51 +287,3 @@ export function insertKindOf(kind: string): InsertKind {
 /** A parameter of a kind; undefined for a key that it does not have. */
 export const insertParameter = (kind: string, key: string): InsertParameter | undefined =>
   key === BYPASSED.key ? BYPASSED : byKind.get(kind)?.parameters.find((p) => p.key === key)
-
-/** What a value of an insert is in a file: of its own, or none. */
-export type InsertValue = number | boolean | string | null
-
-/** What a value of a file is to a processor and a lane: switches are 1 and 0, no note value is 0, a choice is its place. */
-const numberOf = (value: InsertValue, parameter: InsertParameter | undefined): number =>
-  parameter?.choices
-    ? Math.max(
-        0,
-        parameter.choices.findIndex((c) => c.value === value),
-      )
-    : typeof value === 'number'
-      ? value
-      : value === true
-        ? 1
-        : 0
-
-/** The value of a parameter of an insert in its unit: its own, or what holds where it says nothing. */
-export function insertValue(
-  insert: {
-    readonly kind: string
-    readonly values: Readonly<Record<string, InsertValue>>
-  },
-  key: string,
-): number {
-  const own = Object.hasOwn(insert.values, key) ? insert.values[key]! : undefined
-  const parameter = insertParameter(insert.kind, key)
-  if (own !== undefined) return numberOf(own, parameter)
-  return parameter === undefined || parameter.type === 'beats' ? 0 : parameter.range.plain
-}
-
-const CROSSOVERS = ['crossover1Hz', 'crossover2Hz', 'crossover3Hz']
-
-/**
- * The value that a parameter gets when it is set: crossovers stay in their order, a Hz apart, however far one is moved. All others are as
- * they are.
- */
-export function settableValue(
-  insert: { readonly kind: string; readonly values: Readonly<Record<string, InsertValue>> },
-  key: string,
-  value: number,
-): number {
-  const n = insert.kind === 'four-bands' ? CROSSOVERS.indexOf(key) : -1
-  if (n < 0) return value
-  const low = n > 0 ? insertValue(insert, CROSSOVERS[n - 1]!) + 1 : -Infinity
-  const high = n < 2 ? insertValue(insert, CROSSOVERS[n + 1]!) - 1 : Infinity
-  return Math.max(low, Math.min(high, value))
-}

@@ -1,5 +1,6 @@
 import { INSERT_DEFINITIONS } from './insert-definitions'
-import { INSERT_KINDS, type InsertParameter } from './insert-kinds'
+import { INSERT_KINDS } from './insert-kinds'
+import type { InsertParameter } from './insert-types'
 
 const UNITS: Readonly<Record<string, string>> = { '': '', ':1': 'to 1', '%': 'part' }
 

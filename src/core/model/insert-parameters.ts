@@ -1,5 +1,7 @@
 import { parseNumber, showNumber } from '../units/number-scale'
-import { BYPASSED, insertKindOf, insertValue, settableValue, type InsertParameter } from './insert-kinds'
+import { BYPASSED, insertKindOf } from './insert-kinds'
+import type { InsertParameter } from './insert-types'
+import { insertValue, settableValue } from './insert-values'
 import type { Parameter, StageWords, StaticValue } from './parameter-types'
 import type { Insert, Mix, Track } from './session'
 import { insertsOf, type Strip } from './strips'

@@ -1,5 +1,6 @@
 import { breach, type Breach } from './breach'
-import { insertParameter, insertValue } from './insert-kinds'
+import { insertParameter } from './insert-kinds'
+import { insertValue } from './insert-values'
 import { TO_MIX, type Insert, type Session } from './session'
 import { insertsOf, rowOf, sortedBuses, type Row, type Strip } from './strips'
 

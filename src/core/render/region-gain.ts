@@ -3,15 +3,14 @@ import { fadeGain, fadeProgress } from '../curve/fade'
 import { TAPE_SILENCE_SECONDS } from '../curve/tape'
 import type { RegionPlan } from './render-plan'
 
-/** Whether every frame of `count` from `from` has the same gain, without thread, fades or crossfades in the way. */
-function isPlain(region: RegionPlan, from: number, count: number): boolean {
+/** Whether a fade or a crossfade lies on any frame of `count` from `from`. */
+export function fadesWithin(region: RegionPlan, from: number, count: number): boolean {
   const { fadeIn, fadeOut, crossIn, crossOut } = region
-  return !(
-    region.thread ||
+  return Boolean(
     (fadeIn && from < region.start + fadeIn.length) ||
     (fadeOut && from + count > region.end - fadeOut.length) ||
     (crossIn && from < crossIn.from + crossIn.length) ||
-    (crossOut && from + count > crossOut.from)
+    (crossOut && from + count > crossOut.from),
   )
 }
 
@@ -39,7 +38,7 @@ export function regionGain(
   count: number,
   out: Float64Array,
 ): number | null {
-  if (isPlain(region, from, count)) return region.gain
+  if (!region.thread && !fadesWithin(region, from, count)) return region.gain
   if (region.thread) {
     fillThread(region, from, count, out)
   } else out.fill(region.gain, 0, count)

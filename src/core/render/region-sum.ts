@@ -5,7 +5,7 @@ import type { Cubic } from '../dsp/kernels/strip'
 import { scaledTop } from '../units/taper'
 import { cubicAt, newCubic } from './cubic'
 import type { RegionPlan, TrackPlan } from './render-plan'
-import { regionGain } from './region-gain'
+import { fadesWithin, regionGain } from './region-gain'
 import { readRegion } from './region-sound'
 import { RENDER_BLOCK } from './render-block'
 import type { SourceReader } from './source-reader'
@@ -65,13 +65,7 @@ export class RegionSum {
     const next = regions[r + 1]
     if (next && next.start < from + count) return null
     if (region.channels > channels || region.direction !== 1) return null
-    const { fadeIn, fadeOut, crossIn, crossOut } = region
-    const fades =
-      (fadeIn && from < region.start + fadeIn.length) ||
-      (fadeOut && from + count > region.end - fadeOut.length) ||
-      (crossIn && from < crossIn.from + crossIn.length) ||
-      (crossOut && from + count > crossOut.from)
-    return fades ? null : region
+    return fadesWithin(region, from, count) ? null : region
   }
 
   /** Writes such a region into the kernel's sound, run by run of its thread: the same as adding it, to the bit. */

@@ -1,6 +1,8 @@
-import { Plus, Trash2 } from 'lucide-react'
+import { Plus, Power } from 'lucide-react'
 import { Fragment } from 'react'
-import { insertKindOf, insertValue, type InsertParameter } from '../../../core/model/insert-kinds'
+import { insertKindOf } from '../../../core/model/insert-kinds'
+import type { InsertParameter } from '../../../core/model/insert-types'
+import { insertValue } from '../../../core/model/insert-values'
 import { insertLaneKey } from '../../../core/model/parameters'
 import { stripOf } from '../../../core/model/strips'
 import { giveInsertValue } from '../../../store/strip-actions'
@@ -73,7 +75,7 @@ export function InsertValues(of: FieldOf) {
                   title="Switch it off; its values stay"
                   onPress={() => void dispatch(giveInsertValue(id, insert.id, switchOf(group), false))}
                 >
-                  <Trash2 size={14} />
+                  <Power size={14} />
                 </SmallButton>
               )}
             </div>
