@@ -35,6 +35,9 @@ export function StripPanel({
   id: string | null
   onClose(): void
 }) {
+  // What latencies and settling times are read from.
+  const plan = useMemo(() => planSession(session), [session])
+  const ahead = useMemo(() => aheadWords(plan, id), [plan, id])
   const row = id === null ? null : rowOf(session, id)
   if (id !== null && !row) return null
   return (
@@ -48,7 +51,7 @@ export function StripPanel({
       onClose={onClose}
       footer={
         <>
-          <Settling session={session} />
+          <p className="mr-auto min-w-0 text-xs text-soft">{settleWords(session, plan)}</p>
           <Button onClick={onClose}>Close</Button>
         </>
       }
@@ -58,21 +61,17 @@ export function StripPanel({
           session={session}
           id={id}
           chain="inserts"
+          ahead={ahead}
           title={row ? 'Inserts' : 'Before the fader of the mix'}
         />
         {row ? (
           <WaysSection session={session} id={row.id} />
         ) : (
-          <ChainSection session={session} id={null} chain="lastInserts" title="After its pan" />
+          <ChainSection session={session} id={null} chain="lastInserts" ahead={ahead} title="After its pan" />
         )}
       </div>
     </Panel>
   )
-}
-
-function Settling({ session }: { session: Session }) {
-  const words = useMemo(() => settleWords(session, planSession(session)), [session])
-  return <p className="mr-auto min-w-0 text-xs text-soft">{words}</p>
 }
 
 /** A section of the panel with a heading and something to add. */
@@ -92,16 +91,18 @@ function ChainSection({
   session,
   id,
   chain,
+  ahead,
   title,
 }: {
   session: Session
   id: string | null
   chain: Chain
+  /** How far inserts look ahead, in words. */
+  ahead: ReadonlyMap<string, string>
   title: string
 }) {
   const dispatch = useAppDispatch()
   const strip = stripOf(session, id)!
-  const ahead = useMemo(() => aheadWords(planSession(session), id), [session, id])
   const list = chain === 'inserts' ? strip.inserts : lastInsertsOf(strip)
   return (
     <Section
