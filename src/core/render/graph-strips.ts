@@ -1,0 +1,177 @@
+import { newStripKernel, type StripKernel } from '../dsp/kernels/strip'
+import { Chain } from './chain'
+import type { Fader } from './fader'
+import { FeedLine } from './feed-line'
+import { FusedTrack } from './fused-track'
+import { isPutOut } from './memory'
+import type { FeedPlan, RenderPlan, TrackPlan } from './render-plan'
+import type { SourceReader } from './source-reader'
+import type { Stage } from './stage'
+
+/** What came out of the inserts of tracks, rendered elsewhere. */
+export interface ChainSource {
+  has(trackId: string): boolean
+  take(trackId: string, from: number, count: number, into: readonly [Float64Array, Float64Array]): boolean
+}
+
+/** How a graph is rendered. */
+export interface RenderOptions {
+  /** Is told the id of an insert that put out what is no number, and was left out. */
+  onFault?: ((insertId: string) => void) | undefined
+  /** Has what need not be rendered here. */
+  provided?: ChainSource | undefined
+  /** By how many frames it may go back to states that were saved; at least a block. */
+  slackFrames?: number | undefined
+}
+
+/** What strips add to: a bus, the mix, or the sum of a stage. */
+export interface Input {
+  kernel: StripKernel
+  fused: FusedTrack
+  touched: boolean
+  /** By how many frames what comes in lies ahead of the mix that comes out. */
+  ahead: number
+}
+
+/** A way from a strip to what it feeds, or out, as it leaves its inserts or its fader. */
+export interface Feed {
+  plan: Omit<FeedPlan, 'point'> & { point: FeedPlan['point'] | 'inserts' }
+  to: Input
+  /** Where the strip is ahead of what it feeds. */
+  line: FeedLine | null
+}
+
+/** A track or a bus at work. */
+export interface Runner {
+  plan: TrackPlan
+  index: number
+  chain: Chain
+  /** null for a track. */
+  input: Input | null
+  feeds: Feed[]
+  /** By how many frames what comes out, and what comes in, lie ahead of the mix that comes out. */
+  ahead: number
+  inputAhead: number
+}
+
+export const MIX = 'mix'
+export const MIX_LAST = 'mix last'
+export const rowKey = (id: string) => `row ${id}`
+
+/**
+ * The strips of a plan at work, sorted so that each comes after all that feed it, with how far ahead of what comes out each is
+ * rendered. What is still there in another plan stays.
+ */
+export class GraphStrips {
+  runners: Runner[] = []
+  readonly mix: Input
+  readonly mixChain: Chain
+  readonly lastChain: Chain
+  /** Inputs of buses, and lines between strips. */
+  readonly inputs = new Map<string, Input>()
+  readonly lines = new Map<string, FeedLine>()
+  /** Whether nothing remembers: then any frames can be rendered in any order. */
+  plain = true
+  /** The most frames that something is rendered ahead. */
+  mostAhead = 0
+  private readonly chains = new Map<string, Chain>()
+
+  constructor(
+    public plan: RenderPlan,
+    private readonly stage: Exclude<Stage, 'clip'>,
+    private readonly reader: SourceReader,
+    private readonly fader: Fader,
+    private readonly options: RenderOptions,
+  ) {
+    this.mix = this.newInput()
+    this.mixChain = new Chain(options.onFault, options.slackFrames)
+    this.lastChain = new Chain(options.onFault, options.slackFrames)
+    this.update(plan)
+  }
+
+  private newInput(): Input {
+    const kernel = newStripKernel()
+    return { kernel, fused: new FusedTrack(this.reader, this.fader, kernel), touched: false, ahead: 0 }
+  }
+
+  /** Another plan. What is still there keeps what it remembers. */
+  update(plan: RenderPlan): void {
+    this.plan = plan
+    const whole = this.stage === 'mix'
+    this.mixChain.update(whole ? plan.mix.inserts : [])
+    this.lastChain.update(whole ? plan.mix.lastInserts : [])
+    this.mix.ahead = this.mixChain.latency + this.lastChain.latency
+    const tracks = plan.order.map((index) => ({ index, plan: plan.tracks[index]! }))
+    const byId = new Map<string, Input>()
+    const runners = tracks
+      .filter(({ plan }) => plan.audible || this.plan.only?.has(plan.id))
+      .map(({ index, plan }): Runner => {
+        const chain = kept(
+          this.chains,
+          plan.id,
+          () => new Chain(this.options.onFault, this.options.slackFrames),
+        )
+        chain.update(plan.inserts)
+        const input = plan.isBus ? kept(this.inputs, plan.id, () => this.newInput()) : null
+        if (input) byId.set(plan.id, input)
+        return { plan, index, chain, input, feeds: [], ahead: 0, inputAhead: 0 }
+      })
+    // From what comes last to what comes first: how far ahead each must be.
+    const wanted = new Set<string>()
+    for (const runner of [...runners].reverse()) {
+      const feeds = this.feedsOf(runner, byId)
+      runner.ahead = Math.max(0, ...feeds.map(({ to }) => to.ahead))
+      runner.inputAhead = runner.ahead + runner.chain.latency
+      if (runner.input) runner.input.ahead = runner.inputAhead
+      runner.feeds = feeds.map(({ plan, to }): Feed => {
+        const delay = runner.ahead - to.ahead
+        if (delay === 0) return { plan, to, line: null }
+        wanted.add(plan.key)
+        const known = this.lines.get(plan.key)
+        const line = known?.delay === delay ? known : new FeedLine(delay, this.options.slackFrames)
+        this.lines.set(plan.key, line)
+        return { plan, to, line }
+      })
+    }
+    for (const key of this.lines.keys()) if (!wanted.has(key)) this.lines.delete(key)
+    forgetOthers(this.chains, runners)
+    forgetOthers(this.inputs, runners)
+    this.runners = runners
+    this.plain = [this.mixChain, this.lastChain, ...runners.map((r) => r.chain)].every((c) => c.tail === null)
+    this.mostAhead = Math.max(this.mix.ahead, ...runners.map((r) => r.inputAhead))
+  }
+
+  /** What a strip feeds. Below the mix nothing goes there: what is put out is tapped. */
+  private feedsOf({ plan }: Runner, byId: ReadonlyMap<string, Input>): Omit<Feed, 'line'>[] {
+    const feeds: Omit<Feed, 'line'>[] = []
+    if (this.stage !== 'mix' && isPutOut(this.plan, plan)) {
+      const point = this.stage === 'insert' ? ('inserts' as const) : ('post' as const)
+      const tap = { key: `tap ${plan.id}`, isOutput: false, to: null, point, level: 1, lane: null } as const
+      feeds.push({ plan: tap, to: this.mix })
+    }
+    for (const feed of plan.feeds) {
+      const to = feed.to === null ? (this.stage === 'mix' ? this.mix : undefined) : byId.get(feed.to)
+      if (to) feeds.push({ plan: feed, to })
+    }
+    return feeds
+  }
+
+  /** The chains, with how far ahead of what comes out each one takes in. */
+  *keyedChains(): Generator<[key: string, chain: Chain, ahead: number]> {
+    yield [MIX, this.mixChain, this.mix.ahead]
+    yield [MIX_LAST, this.lastChain, this.lastChain.latency]
+    for (const { plan, chain, inputAhead } of this.runners) yield [rowKey(plan.id), chain, inputAhead]
+  }
+}
+
+/** What a map has under a key, made where it has nothing. */
+export function kept<T>(map: Map<string, T>, key: string, make: () => T): T {
+  const known = map.get(key) ?? make()
+  map.set(key, known)
+  return known
+}
+
+function forgetOthers(map: Map<string, unknown>, runners: readonly Runner[]): void {
+  const there = new Set(runners.map((r) => r.plan.id))
+  for (const key of map.keys()) if (!there.has(key)) map.delete(key)
+}
