@@ -72,7 +72,11 @@ export async function* sharedBlocks(
   const render: SharedRender = { ...rest, start: from }
   const plan = sharedPlan(render)
   const long = to - from > WORTH_SHARING * plan.sampleRate
-  const processed = plan.tracks.filter((track) => track.audible && track.inserts.length > 0 && !track.isBus)
+  // What a key steers needs the sound of another strip.
+  const processed = plan.tracks.filter(
+    ({ feeds, inserts, isBus }) =>
+      feeds.length > 0 && inserts.length > 0 && !isBus && !inserts.some((insert) => insert.setup.keyed),
+  )
   if (threads < 1 || !long || (plan.memory.remembers && processed.length === 0)) {
     yield* renderedBlocks(plan, cache, { ...options, stage: options.stage, blockFrames: SLICE })
     return

@@ -8,6 +8,7 @@ import {
   removeBuses,
   removeInsert,
   removeSend,
+  setInsertKey,
   setInsertValue,
   setOutput,
   setSend,
@@ -92,6 +93,9 @@ export const shiftInsert = (id: string | null, insertId: string, by: number): Th
   commit(moveInsert, { id, insertId, by })
 export const letInsertAct = (id: string | null, insertId: string, acts: boolean): Thunk<boolean> =>
   commit(bypassInsert, { id, insertId, bypassed: !acts })
+/** Lets another strip steer an insert; null lets it hear itself again. */
+export const giveInsertKey = (id: string | null, insertId: string, key: string | null): Thunk<boolean> =>
+  commit(setInsertKey, { id, insertId, key })
 export const giveInsertValue = (
   id: string | null,
   insertId: string,

@@ -1,4 +1,5 @@
 import { createBus } from '../model/create'
+import { withoutKeys } from '../model/keys'
 import { sendLaneKey } from '../model/parameters'
 import { LIMITS, TO_MIX, type Bus, type Session } from '../model/session'
 import { canFeed, rowIds, rowOf, type Row } from '../model/strips'
@@ -70,9 +71,10 @@ export const removeBuses = defineEdit<{ busIds: readonly string[] }>({
   name: 'removeBuses',
   label: (session, { busIds }) =>
     `Remove ${busIds.length === 1 ? `the bus ${nameOf(session, busIds[0]!)}` : `${busIds.length} buses`}`,
-  apply(session, { busIds }) {
-    const gone = new Set(busIds.filter((id) => session.buses[id]))
-    if (gone.size === 0) return session
+  apply(whole, { busIds }) {
+    const gone = new Set(busIds.filter((id) => whole.buses[id]))
+    if (gone.size === 0) return whole
+    const session = withoutKeys(whole, (id) => gone.has(id))
     const buses = mapRecord(session.buses, (bus) => withoutBuses(bus, gone, session.buses) as Bus)
     return {
       ...session,

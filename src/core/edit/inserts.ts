@@ -1,6 +1,7 @@
 import { BYPASSED, insertKindOf, insertParameter, type InsertKindName } from '../model/insert-kinds'
 import { insertValue, settableValue, type InsertValue } from '../model/insert-values'
 import { insertLaneKey } from '../model/parameters'
+import { canTakeKey } from '../model/keys'
 import { LIMITS, type Insert, type Session } from '../model/session'
 import { insertsOf, lastInsertsOf, stripOf, type Strip } from '../model/strips'
 import { showNumber } from '../units/number-scale'
@@ -28,7 +29,7 @@ const insertWords = (session: Session, id: string | null, insertId: string) => {
 }
 
 /** The session with the insert changed, whichever chain it is in. */
-function withInsert(
+export function withInsert(
   session: Session,
   id: string | null,
   insertId: string,
@@ -105,6 +106,8 @@ function withCopies(
   const lanes = { ...strip.lanes }
   const copies = copied.map((insert): Insert => {
     const copy = { ...insert, id: freshId(taken, insert.kind) }
+    // What it listens to may be behind the strip that it is copied to.
+    if (insert.key && !canTakeKey(session, id, insert, insert.key)) copy.key = null
     taken[copy.id] = copy
     const own = insertLaneKey(insert.id, '')
     for (const [key, lane] of Object.entries(lanesFrom))

@@ -1,4 +1,5 @@
 import { createTrack } from '../model/create'
+import { withoutKeys } from '../model/keys'
 import { LIMITS, type Crossfade, type Lane, type Session, type Track } from '../model/session'
 import { rowIds, rowOf } from '../model/strips'
 import { counted, defineEdit } from './edit'
@@ -123,9 +124,10 @@ export const setSolos = defineEdit<{ trackIds: readonly string[] }>({
 export const deleteTracks = defineEdit<{ trackIds: readonly string[] }>({
   name: 'deleteTracks',
   label: (session, { trackIds }) => `Delete ${tracksInWords(session, trackIds)}`,
-  apply(session, { trackIds }) {
-    const gone = new Set(inOrder(session, trackIds))
-    if (gone.size === 0) return session
+  apply(whole, { trackIds }) {
+    const gone = new Set(inOrder(whole, trackIds))
+    if (gone.size === 0) return whole
+    const session = withoutKeys(whole, (id) => gone.has(id))
     const regions = Object.fromEntries(
       Object.entries(session.regions).filter(([, r]) => !gone.has(r.trackId)),
     )

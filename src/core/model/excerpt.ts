@@ -1,3 +1,4 @@
+import { withoutKeys } from './keys'
 import { TO_MIX, type Session } from './session'
 
 const pick = <T>(record: Readonly<Record<string, T>>, ids: Iterable<string>): Record<string, T> => {
@@ -12,6 +13,11 @@ const pick = <T>(record: Readonly<Record<string, T>>, ids: Iterable<string>): Re
  * question.
  */
 export function excerpt(session: Session, regionIds: readonly string[]): Session {
+  const part = onlyRegions(session, regionIds)
+  return withoutKeys(part, (id) => session.tracks[id] !== undefined && !part.tracks[id])
+}
+
+function onlyRegions(session: Session, regionIds: readonly string[]): Session {
   const wanted = new Set(regionIds.filter((id) => session.regions[id]))
   const crossfades = Object.values(session.crossfades).filter(
     (x) => wanted.has(x.leftId) || wanted.has(x.rightId),

@@ -99,6 +99,7 @@ export const INSERT_KINDS = [
     name: 'Compressor',
     about: 'Turns down what is louder than a threshold.',
     hearsLevel: true,
+    takesKey: true,
     parameters: [
       number('thresholdDb', 'Threshold', 'dB', [-80, 0, -20], slow),
       number('ratio', 'Ratio', ':1', [1, 100, 3], slow, true),
@@ -126,6 +127,7 @@ export const INSERT_KINDS = [
     name: 'Gate',
     about: 'Turns down what is softer than a threshold.',
     hearsLevel: true,
+    takesKey: true,
     parameters: [
       number('thresholdDb', 'Threshold', 'dB', [-90, 0, -50], slow),
       number('ratio', 'Ratio', ':1', [1, 100, 4], slow, true),

@@ -11,6 +11,9 @@ const MOVES: Readonly<Record<InsertParameter['moves'], string>> = {
   never: '',
 }
 
+const KEY =
+  'It takes a `key`: the id of a track or bus. Then its detector hears that strip as it leaves its inserts (both sides, of a mono strip twice the same), before fader and pan, muted or not, soloed or not; frame n of the key steers frame n of the sound. While the key sounds, the detector follows it even where nothing comes in.'
+
 const coded = (value: string | number) => `\`${value}\``
 
 function row({ key, type, range, choices, moves, scale }: InsertParameter): string {
@@ -34,7 +37,8 @@ export function insertsPage(): string {
     'Written by `npm run schema` from `core/model/insert-kinds.ts` and `core/model/insert-definitions.ts`.',
     'An insert of a file is `{ "id", "kind", "bypassed", "values" }`; `values` holds what differs from the defaults. A value that moves has a lane `insert:<id>:<key>`, whose knots hold values in its unit; `insert:<id>:bypassed` is a lane of 0 and 1. A value that moves “every 16th frame” is computed at multiples of 16 from frame 0 and runs straight in between; “in octaves” says that a lane is straight on a logarithmic axis.',
   ]
-  for (const { kind, name, about, parameters } of INSERT_KINDS) {
+  for (const insertKind of INSERT_KINDS) {
+    const { kind, name, about, parameters } = insertKind
     // Bands are alike: the first stands for all.
     const first = (parameters as readonly InsertParameter[]).find((p) => p.group)?.group
     const shown = (parameters as readonly InsertParameter[]).filter((p) => !p.group || p.group === first)
@@ -47,6 +51,7 @@ export function insertsPage(): string {
       `## ${name}: \`${kind}\``,
       about,
       ...INSERT_DEFINITIONS[kind],
+      ...('takesKey' in insertKind ? [KEY] : []),
       ['| key | unit | range | default | lane |', '| --- | --- | --- | --- | --- |', ...shown.map(row)].join(
         '\n',
       ),

@@ -37,6 +37,8 @@ export interface InsertKind {
   readonly about: string
   /** Whether what it does depends on the level that comes in. */
   readonly hearsLevel?: true
+  /** Whether another strip may steer it by its level, as a key. */
+  readonly takesKey?: true
   readonly parameters: readonly InsertParameter[]
 }
 

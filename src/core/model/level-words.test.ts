@@ -63,3 +63,26 @@ test('at the fader of the mix only what comes after its pan counts', () => {
     'After the compressor, but the mix’s ceiling still hears it.',
   )
 })
+
+test('sends after the fader, and keys, count too; what is steered itself does not hear its own level', () => {
+  const keyed: Insert = { ...insert('compressor'), key: 't' }
+  const base = session([])
+  const music = { ...createTrack('m', 'Music', 1, 1), inserts: [keyed] }
+  const keys: Session = { ...base, trackIds: ['t', 'm'], tracks: { ...base.tracks, m: music } }
+  expect(levelWords(keys, 't', 'before')).toBe(
+    'Nothing of its own depends on level, but the compressor of “Music” still hears it.',
+  )
+  // Its key is taken before the fader.
+  expect(levelWords(keys, 't', 'after')).toMatch(/^Nothing that comes after depends on level/)
+  expect(levelWords(keys, 'm', 'before')).toMatch(/^Only a compressor comes after this/)
+  const room = { ...createBus('r', 'Room', 1), inserts: [insert('saturator')] }
+  const sends = (point: 'pre' | 'post'): Session => ({
+    ...base,
+    busIds: ['b', 'r'],
+    buses: { ...base.buses, r: room },
+    tracks: { t: { ...base.tracks.t!, sends: [{ id: 's', to: 'r', levelDb: -6, muted: false, point }] } },
+  })
+  expect(levelWords(sends('post'), 't', 'after')).toContain('the saturator of “Room” still hears it')
+  expect(levelWords(sends('pre'), 't', 'after')).not.toContain('saturator')
+  expect(levelWords(sends('pre'), 't', 'before')).toContain('the saturator of “Room”')
+})

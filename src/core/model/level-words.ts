@@ -1,6 +1,7 @@
 import { insertKindOf } from './insert-kinds'
-import { TO_MIX, type Insert, type Session } from './session'
-import { insertsOf, lastInsertsOf, rowOf, stripOf } from './strips'
+import { sendLaneKey } from './parameters'
+import type { Insert, Session } from './session'
+import { insertsOf, lastInsertsOf, rowIds, rowOf, stripOf } from './strips'
 
 /** Where a level is changed: before a strip's inserts, or at its fader, after them. */
 export type LevelStage = 'before' | 'after'
@@ -9,9 +10,13 @@ export type LevelStage = 'before' | 'after'
 interface Heard {
   insert: Insert
   called: string
+  /** Whether what is asked about steers it, instead of passing it. */
+  steered?: true
 }
 
-const hearsLevel = ({ insert }: Heard) => insertKindOf(insert.kind).hearsLevel === true
+/** One that is steered by another strip does not depend on the level of what passes it. */
+const hearsLevel = ({ insert, steered }: Heard) =>
+  insertKindOf(insert.kind).hearsLevel === true && (steered === true || !insert.key)
 const kindName = (insert: Insert) => insertKindOf(insert.kind).name.toLowerCase()
 const nameOf = ({ insert }: Heard) => kindName(insert)
 const acting = (inserts: readonly Insert[], call: (name: string) => string): Heard[] =>
@@ -27,19 +32,46 @@ function listed(names: readonly string[]): string {
 const unique = (names: readonly string[]) => [...new Set(names)]
 const upper = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 
-/** The inserts that act on the way of a strip's output after its fader, to the end. */
-function laterOf(session: Session, id: string | null): Heard[] {
+/** The inserts of other strips that a strip steers by a key. */
+function steeredBy(session: Session, id: string): Heard[] {
+  const of = (inserts: readonly Insert[], call: (name: string) => string) =>
+    acting(
+      inserts.filter((insert) => insert.key === id),
+      call,
+    )
+  return [
+    ...rowIds(session).flatMap((row) => {
+      const { inserts, name } = rowOf(session, row)!
+      return of(inserts, (kind) => `the ${kind} of “${name}”`)
+    }),
+    ...of(insertsOf(session.mix), ofMix),
+  ].map((heard) => ({ ...heard, steered: true as const }))
+}
+
+/**
+ * The inserts that act on the ways of a strip after its fader, to the end, and those that it and what it goes to steer. A send
+ * before the fader does not hear what is done at it, and neither does what the strip itself steers.
+ */
+function laterOf(session: Session, id: string | null, stage: LevelStage): Heard[] {
   const { mix } = session
   if (id === null) return acting(lastInsertsOf(mix), ofMix)
-  const later: Heard[] = []
-  const seen = new Set([id])
-  let to = rowOf(session, id)?.output ?? TO_MIX
-  while (to !== TO_MIX && !seen.has(to)) {
-    seen.add(to)
+  const later: Heard[] = stage === 'before' ? steeredBy(session, id) : []
+  const waysFrom = (row: string, point?: 'post') => {
+    const { output, sends, lanes } = rowOf(session, row)!
+    return [
+      output,
+      ...sends
+        .filter((send) => !send.muted && (!point || send.point === point))
+        .filter((send) => send.levelDb !== null || lanes[sendLaneKey(send.id)])
+        .map((send) => send.to),
+    ]
+  }
+  const reached = new Set(waysFrom(id, stage === 'after' ? 'post' : undefined))
+  for (const to of reached) {
     const bus = rowOf(session, to)
-    if (!bus) break
-    later.push(...acting(bus.inserts, (name) => `the ${name} of “${bus.name}”`))
-    to = bus.output
+    if (!bus) continue
+    later.push(...acting(bus.inserts, (name) => `the ${name} of “${bus.name}”`), ...steeredBy(session, to))
+    for (const next of waysFrom(to)) reached.add(next)
   }
   return [...later, ...acting(insertsOf(mix), ofMix)]
 }
@@ -51,7 +83,7 @@ function laterOf(session: Session, id: string | null): Heard[] {
 export function levelWords(session: Session, id: string | null, stage: LevelStage): string {
   const strip = stripOf(session, id)
   const own = strip ? acting(strip.inserts, (name) => `the ${name}`) : []
-  const later = laterOf(session, id)
+  const later = laterOf(session, id, stage)
   const laterNames = unique(later.filter(hearsLevel).map((heard) => heard.called))
   const ownNames = unique(own.filter(hearsLevel).map((heard) => heard.called))
   const hear = (names: readonly string[]) => (names.length === 1 ? 'hears' : 'hear')

@@ -3,7 +3,7 @@ import { createBus, createTrack } from './create'
 import { openSession } from './open'
 import { breachLine, checkSession } from './rules'
 import { LIMITS, type Insert, type Send, type Session, type Track } from './session'
-import { canFeed, rowIds, soundingFeeds, sortedBuses } from './strips'
+import { canFeed, rowIds, soundingFeeds, sortedRows } from './strips'
 
 const send = (to: string, more: Partial<Send> = {}): Send => ({
   id: `to-${to}`,
@@ -49,7 +49,7 @@ test('a session with buses, sends and inserts keeps the rules, and buses come af
   expect(lines(whole)).toEqual([])
   expect(openSession(JSON.parse(JSON.stringify(whole)))).toEqual(whole)
   expect(rowIds(whole)).toEqual(['a', 'b', 'y', 'x'])
-  expect(sortedBuses(whole)).toEqual({ order: ['x', 'y'] })
+  expect(sortedRows(whole)).toEqual({ order: ['a', 'b', 'x', 'y'] })
   expect([canFeed(whole, 'y', 'x'), canFeed(whole, 'x', 'y'), canFeed(whole, 'a', 'x')]).toEqual([
     false,
     true,

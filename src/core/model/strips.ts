@@ -72,10 +72,10 @@ function nextOf(session: Session): Map<string, string[]> {
 }
 
 /**
- * The buses in an order in which each comes after all buses that feed it, by their place in the session where that is free;
- * or the ids of strips that form a circle, each feeding the next and the last the first.
+ * The tracks and buses in an order in which each comes after all that feed it or steer it by a key, by their place in the
+ * session where that is free; or the ids of strips that form a circle, each feeding the next and the last the first.
  */
-export function sortedBuses(session: Session): { order: string[] } | { circle: string[] } {
+export function sortedRows(session: Session): { order: string[] } | { circle: string[] } {
   const next = nextOf(session)
   const state = new Map<string, 'open' | 'done'>()
   const finished: string[] = []
@@ -99,7 +99,7 @@ export function sortedBuses(session: Session): { order: string[] } | { circle: s
       }
     }
   }
-  return { order: finished.reverse().filter((id) => session.buses[id]) }
+  return { order: finished.reverse() }
 }
 
 /** Whether strip `from` could feed strip `to` without forming a circle. */

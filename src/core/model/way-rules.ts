@@ -1,8 +1,8 @@
 import { breach, type Breach } from './breach'
-import { insertParameter } from './insert-kinds'
+import { insertKindOf, insertParameter } from './insert-kinds'
 import { insertValue } from './insert-values'
 import { TO_MIX, type Insert, type Session } from './session'
-import { insertsOf, rowOf, sortedBuses, type Row, type Strip } from './strips'
+import { insertsOf, rowOf, sortedRows, type Row, type Strip } from './strips'
 
 /** Whether a record has an entity of its own under an id; what every object inherits does not count. */
 export const has = (record: object, id: string) => Object.hasOwn(record, id)
@@ -48,7 +48,7 @@ export function* wayBreaches(session: Session): Generator<Breach> {
       if (key && !has(session.tracks, key) && !has(session.buses, key)) whole = false
   }
   if (!whole) return
-  const sorted = sortedBuses(session)
+  const sorted = sortedRows(session)
   if ('circle' in sorted) {
     const names = sorted.circle.map((id) => rowOf(session, id)!.name)
     yield breach(
@@ -68,13 +68,15 @@ export function* insertBreaches(session: Session, owner: string, strip: Strip): 
     if (ids.has(insert.id)) yield breach('ids', `${owner}.inserts`, insert.id, 'names two inserts')
     if (insert.id.includes(':')) yield breach('ids', `${owner}.inserts`, insert.id, 'has a colon in it')
     ids.add(insert.id)
-    if (insert.key)
+    if (insert.key && !insertKindOf(insert.kind).takesKey)
       yield breach(
         'inserts',
         `${at}.key`,
         insert.key,
         `steers a ${insert.kind}, which listens to no other strip`,
       )
+    else if (insert.key && !has(session.tracks, insert.key) && !has(session.buses, insert.key))
+      yield breach('inserts', `${at}.key`, insert.key, 'is neither a track nor a bus')
     yield* valueBreaches(insert, `${at}.values`)
     if (insert.kind === 'four-bands') {
       const [one, two, three] = [1, 2, 3].map((n) => insertValue(insert, `crossover${n}Hz`))

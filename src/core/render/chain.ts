@@ -9,6 +9,7 @@ import {
   saveLine,
   type KeptLine,
   type Processor,
+  type Sides,
 } from '../dsp/processors'
 import type { InsertPlan } from './render-plan'
 import { RENDER_BLOCK } from './render-block'
@@ -45,7 +46,18 @@ export const newChainState = (): ChainState => ({
   data: new Float64Array(0),
 })
 
-type Sound = readonly [Float64Array, Float64Array]
+type Sound = Sides
+
+/** What steers an insert: both sides, of the same frames as what comes into the insert. */
+export interface Key {
+  insertId: string
+  sides: Sides
+  /** Whether the sides hold anything but silence. */
+  readonly touched: boolean
+}
+
+const NO_KEYS: readonly Key[] = []
+const SILENCE: Sides = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
 
 const linesOf = ({ processor, dry }: Entry): readonly DelayLine[] => [
   ...(processor.lines as readonly DelayLine[]),
@@ -65,6 +77,7 @@ function fits(entry: Entry, plan: InsertPlan): boolean {
     entry.plan.id === plan.id &&
     entry.plan.kind === plan.kind &&
     entry.plan.setup.channels === plan.setup.channels &&
+    entry.plan.setup.keyed === plan.setup.keyed &&
     entry.plan.setup.sampleRate === plan.setup.sampleRate &&
     entry.processor.channels === kind.channels(plan.setup) &&
     entry.processor.latencyFrames === kind.latencyFrames(plan.setup) &&
@@ -84,12 +97,15 @@ export class Chain {
   tail: number | null = null
   /** The session frame that comes in next. */
   pos = 0
+  /** What steers its inserts. */
+  keys: readonly Key[] = NO_KEYS
   private quiet = 0
   private idle = true
   private scalars = 0
   private readonly aside = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
   private readonly dry = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
   private readonly blend = new Float64Array(RENDER_BLOCK)
+  private readonly keyed = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
 
   /** Is told the id of an insert that put out something that is no number; it was reset and left out. */
   constructor(
@@ -136,25 +152,31 @@ export class Chain {
     this.scalars = entries.reduce((sum, entry) => sum + scalarsOf(entry), 0)
   }
 
+  /** By how many frames what comes into an insert lies behind what comes into the chain. */
+  delayBefore(insertId: string): number {
+    const entry = this.entries.find(({ plan }) => plan.id === insertId)
+    return entry ? this.latency - entry.ahead - entry.processor.latencyFrames : 0
+  }
+
   /** Whether it would put out silence for silence. */
   get resting(): boolean {
     return this.idle || this.tail === null
   }
 
   /**
-   * Takes in `count` frames, in place; `silent` says that the arrays hold nothing of use and silence is meant. Returns whether
-   * anything comes out: else the arrays are left as they are.
+   * Takes in `count` frames, in place; `silent` says that the arrays hold nothing of use and silence is meant. What goes with
+   * them of its keys lies at `keysAt`. Returns whether anything comes out: else the arrays are left as they are.
    */
-  run(sound: Sound, channels: 1 | 2, count: number, silent: boolean): boolean {
+  run(sound: Sound, channels: 1 | 2, count: number, silent: boolean, keysAt = 0): boolean {
     const from = this.pos
     this.pos += count
     if (this.entries.length === 0) return !silent
-    if (silent && this.resting) return false
+    if (silent && this.resting && !this.keys.some((key) => key.touched)) return false
     if (silent) for (const side of sound) side.fill(0, 0, count)
     else if (hasFaults(sound, channels, count))
       for (let c = 0; c < channels; c++) withoutFaults(sound[c]!, count)
     if (this.tail === null) {
-      this.process(sound, from, 0, count)
+      this.process(sound, from, 0, count, keysAt)
       return true
     }
     let any = false
@@ -162,7 +184,11 @@ export class Chain {
       // Stretches of quanta in which all work, or all rest.
       let to = at
       while (to < count) {
-        const zero = silent || isZero(sound, channels, to, Math.min(QUANTUM_FRAMES, count - to))
+        const many = Math.min(QUANTUM_FRAMES, count - to)
+        // While a key sounds, what it steers has to follow it, also where there is nothing to be steered yet.
+        const zero =
+          (silent || isZero(sound, channels, to, many)) &&
+          this.keys.every((key) => !key.touched || isZero(key.sides, 2, keysAt + to, many))
         if (!this.idle && this.quiet >= this.tail) {
           if (to > at) break
           this.reset()
@@ -182,7 +208,7 @@ export class Chain {
       }
       to = Math.min(to, count)
       if (to > at) {
-        this.process(sound, from + at, at, to - at)
+        this.process(sound, from + at, at, to - at, keysAt + at)
         any = true
       }
       at = to
@@ -190,14 +216,14 @@ export class Chain {
     return any
   }
 
-  private process(sound: Sound, from: number, at: number, count: number): void {
+  private process(sound: Sound, from: number, at: number, count: number, keysAt: number): void {
     if (at > 0) {
       // Processors work from index 0 on: what lies there steps aside.
       for (const c of [0, 1] as const) {
         this.aside[c].set(sound[c].subarray(0, count))
         sound[c].copyWithin(0, at, at + count)
       }
-      this.process(sound, from, 0, count)
+      this.process(sound, from, 0, count, keysAt)
       for (const c of [0, 1] as const) {
         sound[c].copyWithin(at, 0, count)
         sound[c].set(this.aside[c].subarray(0, Math.min(at, count)))
@@ -213,7 +239,7 @@ export class Chain {
       const { channels } = plan.setup
       for (let c = 0; c < processor.channels; c++)
         this.dry[c]!.set(head(sound[Math.min(c, channels - 1)]!, count))
-      processor.process(sound, out, count)
+      processor.process(sound, out, count, plan.setup.keyed ? this.keyOf(plan.id, keysAt, count) : undefined)
       if (hasFaults(sound, processor.channels, count)) {
         processor.reset()
         for (let c = 0; c < processor.channels; c++)
@@ -223,6 +249,18 @@ export class Chain {
       }
       if (plan.bypass) this.blendDry(entry, sound, out, count)
     }
+  }
+
+  /** What steers an insert: silence where nothing does. */
+  private keyOf(insertId: string, at: number, count: number): Sides {
+    const key = this.keys.find((k) => k.insertId === insertId)
+    if (!key?.touched) return SILENCE
+    for (const side of [0, 1] as const) {
+      const taken = this.keyed[side]
+      taken.set(key.sides[side].subarray(at, at + count))
+      if (!isFiniteSide(taken, count)) withoutFaults(taken, count)
+    }
+    return this.keyed
   }
 
   /** Goes over to the sound that came in where a lane bypasses an insert. */
@@ -338,12 +376,14 @@ function isZero(sound: Sound, channels: 1 | 2, at: number, count: number): boole
 function hasFaults(sound: Sound, channels: 1 | 2, count: number): boolean {
   const kernel = processingKernel()
   if (sound[0] === kernel.sound[0]) return !kernel.loops.isFinite(channels, 0, count)
+  for (let c = 0; c < channels; c++) if (!isFiniteSide(sound[c]!, count)) return true
+  return false
+}
+
+function isFiniteSide(side: Float64Array, count: number): boolean {
   let sum = 0
-  for (let c = 0; c < channels; c++) {
-    const side = sound[c]!
-    for (let i = 0; i < count; i++) sum += side[i]! * 0
-  }
-  return sum !== 0
+  for (let i = 0; i < count; i++) sum += side[i]! * 0
+  return sum === 0
 }
 
 /** Takes out samples that are no numbers. */

@@ -1,7 +1,8 @@
 import { QUANTUM_FRAMES } from '../dsp/processors'
 import { newChainState, type Chain, type ChainState, type KeptChain } from './chain'
 import type { KeptFeed } from './feed-line'
-import { kept, MIX, MIX_LAST, rowKey, type GraphStrips, type Input } from './graph-strips'
+import { TO_MIX } from '../model/session'
+import { keyName, kept, MIX, MIX_LAST, rowKey, type GraphStrips, type Input } from './graph-strips'
 
 /** What a graph remembered at the quantum of a session frame, but for its lines. */
 export interface GraphState {
@@ -85,6 +86,12 @@ export function resumeFrom(
   const first = takeUp(MIX, strips.mixChain, last + strips.mixChain.latency)
   cursor = Math.min(cursor, first - strips.mix.ahead)
   const needs = new Map<Input, number>([[strips.mix, whole ? first : target]])
+  const keysFrom = (stripId: string, chain: Chain, pos: number) => {
+    for (const { insertId } of chain.keys)
+      needs.set(strips.keyInputs.get(keyName(stripId, insertId))!, pos - chain.delayBefore(insertId))
+  }
+  keysFrom(TO_MIX, strips.lastChain, last)
+  keysFrom(TO_MIX, strips.mixChain, first)
   for (const { plan, chain, feeds, input, inputAhead } of [...strips.runners].reverse()) {
     const need = feeds.reduce(
       (least, { to }) => Math.min(least, needs.get(to) ?? target),
@@ -92,6 +99,7 @@ export function resumeFrom(
     )
     const pos = takeUp(rowKey(plan.id), chain, need + chain.latency)
     if (input) needs.set(input, pos)
+    keysFrom(plan.id, chain, pos)
     cursor = Math.min(cursor, pos - inputAhead)
   }
   return cursor

@@ -1,10 +1,11 @@
+import { TO_MIX } from '../model/session'
 import { newStripKernel, type StripKernel } from '../dsp/kernels/strip'
-import { Chain } from './chain'
+import { Chain, type Key } from './chain'
 import type { Fader } from './fader'
 import { FeedLine } from './feed-line'
 import { FusedTrack } from './fused-track'
 import { isPutOut } from './memory'
-import type { FeedPlan, RenderPlan, TrackPlan } from './render-plan'
+import type { FeedPlan, InsertPlan, RenderPlan, TrackPlan } from './render-plan'
 import type { SourceReader } from './source-reader'
 import type { Stage } from './stage'
 
@@ -24,7 +25,7 @@ export interface RenderOptions {
   slackFrames?: number | undefined
 }
 
-/** What strips add to: a bus, the mix, or the sum of a stage. */
+/** What strips add to: a bus, the mix, the sum of a stage, or what steers an insert. */
 export interface Input {
   kernel: StripKernel
   fused: FusedTrack
@@ -35,7 +36,7 @@ export interface Input {
 
 /** A way from a strip to what it feeds, or out, as it leaves its inserts or its fader. */
 export interface Feed {
-  plan: Omit<FeedPlan, 'point'> & { point: FeedPlan['point'] | 'inserts' }
+  plan: FeedPlan
   to: Input
   /** Where the strip is ahead of what it feeds. */
   line: FeedLine | null
@@ -69,6 +70,10 @@ export class GraphStrips {
   readonly lastChain: Chain
   /** Inputs of buses, and lines between strips. */
   readonly inputs = new Map<string, Input>()
+  /** What steers inserts. */
+  readonly keyInputs = new Map<string, Input>()
+  /** All that is added to, anew with every block. */
+  allInputs: readonly Input[] = []
   readonly lines = new Map<string, FeedLine>()
   /** Whether nothing remembers: then any frames can be rendered in any order. */
   plain = true
@@ -101,10 +106,13 @@ export class GraphStrips {
     this.mixChain.update(whole ? plan.mix.inserts : [])
     this.lastChain.update(whole ? plan.mix.lastInserts : [])
     this.mix.ahead = this.mixChain.latency + this.lastChain.latency
+    const steered = new Set<string>()
+    this.steer(this.mixChain, whole ? plan.mix.inserts : [], TO_MIX, this.mix.ahead, steered)
+    this.steer(this.lastChain, whole ? plan.mix.lastInserts : [], TO_MIX, this.lastChain.latency, steered)
     const tracks = plan.order.map((index) => ({ index, plan: plan.tracks[index]! }))
     const byId = new Map<string, Input>()
     const runners = tracks
-      .filter(({ plan }) => plan.audible || this.plan.only?.has(plan.id))
+      .filter(({ plan }) => plan.feeds.length > 0 || this.plan.only?.has(plan.id))
       .map(({ index, plan }): Runner => {
         const chain = kept(
           this.chains,
@@ -123,6 +131,7 @@ export class GraphStrips {
       runner.ahead = Math.max(0, ...feeds.map(({ to }) => to.ahead))
       runner.inputAhead = runner.ahead + runner.chain.latency
       if (runner.input) runner.input.ahead = runner.inputAhead
+      this.steer(runner.chain, runner.plan.inserts, runner.plan.id, runner.inputAhead, steered)
       runner.feeds = feeds.map(({ plan, to }): Feed => {
         const delay = runner.ahead - to.ahead
         if (delay === 0) return { plan, to, line: null }
@@ -134,11 +143,39 @@ export class GraphStrips {
       })
     }
     for (const key of this.lines.keys()) if (!wanted.has(key)) this.lines.delete(key)
-    forgetOthers(this.chains, runners)
-    forgetOthers(this.inputs, runners)
+    const there = new Set(runners.map((r) => r.plan.id))
+    forgetOthers(this.chains, there)
+    forgetOthers(this.inputs, there)
+    forgetOthers(this.keyInputs, steered)
     this.runners = runners
+    this.allInputs = [this.mix, ...this.inputs.values(), ...this.keyInputs.values()]
     this.plain = [this.mixChain, this.lastChain, ...runners.map((r) => r.chain)].every((c) => c.tail === null)
     this.mostAhead = Math.max(this.mix.ahead, ...runners.map((r) => r.inputAhead))
+  }
+
+  /** Makes what steers the inserts of a chain, whose sound comes in so far ahead; of the same frames as what they hear. */
+  private steer(
+    chain: Chain,
+    inserts: readonly InsertPlan[],
+    stripId: string,
+    ahead: number,
+    steered: Set<string>,
+  ): void {
+    chain.keys = inserts
+      .filter((insert) => insert.setup.keyed)
+      .map(({ id }): Key => {
+        const name = keyName(stripId, id)
+        steered.add(name)
+        const input = kept(this.keyInputs, name, () => this.newInput())
+        input.ahead = ahead - chain.delayBefore(id)
+        return {
+          insertId: id,
+          sides: input.kernel.mix,
+          get touched() {
+            return input.touched
+          },
+        }
+      })
   }
 
   /** What a strip feeds. Below the mix nothing goes there: what is put out is tapped. */
@@ -146,14 +183,20 @@ export class GraphStrips {
     const feeds: Omit<Feed, 'line'>[] = []
     if (this.stage !== 'mix' && isPutOut(this.plan, plan)) {
       const point = this.stage === 'insert' ? ('inserts' as const) : ('post' as const)
-      const tap = { key: `tap ${plan.id}`, isOutput: false, to: null, point, level: 1, lane: null } as const
+      const key = `tap ${plan.id}`
+      const tap: FeedPlan = { key, isOutput: false, to: null, point, steers: null, level: 1, lane: null }
       feeds.push({ plan: tap, to: this.mix })
     }
     for (const feed of plan.feeds) {
-      const to = feed.to === null ? (this.stage === 'mix' ? this.mix : undefined) : byId.get(feed.to)
+      const to = this.targetOf(feed, byId)
       if (to) feeds.push({ plan: feed, to })
     }
     return feeds
+  }
+
+  private targetOf({ to, steers }: FeedPlan, byId: ReadonlyMap<string, Input>): Input | undefined {
+    if (steers !== null) return this.keyInputs.get(keyName(to ?? TO_MIX, steers))
+    return to === null ? (this.stage === 'mix' ? this.mix : undefined) : byId.get(to)
   }
 
   /** The chains, with how far ahead of what comes out each one takes in. */
@@ -171,7 +214,9 @@ export function kept<T>(map: Map<string, T>, key: string, make: () => T): T {
   return known
 }
 
-function forgetOthers(map: Map<string, unknown>, runners: readonly Runner[]): void {
-  const there = new Set(runners.map((r) => r.plan.id))
+/** A word for what steers an insert of a strip; ids may have any characters in them. */
+export const keyName = (stripId: string, insertId: string) => JSON.stringify([stripId, insertId])
+
+function forgetOthers(map: Map<string, unknown>, there: ReadonlySet<string>): void {
   for (const key of map.keys()) if (!there.has(key)) map.delete(key)
 }

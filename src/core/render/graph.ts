@@ -69,10 +69,10 @@ export class Graph {
    * Renders `count` frames from `cursor` on into `left` and `right`, at most `RENDER_BLOCK`, whole quanta unless `plain`.
    */
   render(count: number, left: Float64Array, right: Float64Array, meter: TrackMeter | undefined): void {
-    const { mix, inputs, runners } = this.strips
+    const { mix, allInputs, runners } = this.strips
     const from = this.cursor
     const out = [left, right] as const
-    for (const input of [mix, ...inputs.values()]) {
+    for (const input of allInputs) {
       input.touched = false
       for (const side of input.kernel.mix) side.fill(0, 0, count)
     }
@@ -136,7 +136,7 @@ export class Graph {
     } else silent = !this.regions.sum(plan, plan.inputChannels, first, count, sound)
     if (processed && !elsewhere && !silent && plan.input !== 1)
       for (let c = 0; c < plan.inputChannels; c++) scaleSide(sound[c]!, plan.input, count)
-    const heard = elsewhere ? !silent : chain.run(sound, plan.inputChannels, count, silent)
+    const heard = elsewhere ? !silent : chain.run(sound, plan.inputChannels, count, silent, offset)
     if (!heard) {
       for (const { line } of feeds) line?.push(null, frame, count)
       return
@@ -155,6 +155,7 @@ export class Graph {
       }
       this.feed(feeds, 'inserts', frame, offset, count)
     }
+    if (feeds.every((feed) => feed.plan.steers !== null)) return
     if (feeds.some((feed) => feed.plan.point === 'pre')) {
       this.fader.place(plan, input, sound, frame, count, placed, true)
       this.feed(feeds, 'pre', frame, offset, count)
@@ -247,7 +248,7 @@ export class Graph {
         sound[side].set(mix.kernel.mix[side].subarray(offset, count))
         if (mix.touched) scaleSide(sound[side], plan.input, many)
       }
-      heard = mixChain.run(sound, 2, many, !mix.touched)
+      heard = mixChain.run(sound, 2, many, !mix.touched, offset)
       if (heard) fader.place(plan, 1, sound, first + offset - mixChain.latency, many, placed)
     }
     const last = this.todo(lastChain, from + lastChain.latency, count)
@@ -257,7 +258,7 @@ export class Graph {
     const many = count - last
     if (shift > 0) for (const side of placed) side.copyWithin(0, shift, shift + many)
     else if (shift < 0) heard = false
-    if (lastChain.run(placed, 2, many, !heard))
+    if (lastChain.run(placed, 2, many, !heard, last))
       for (const side of [0, 1] as const) out[side].set(placed[side].subarray(0, many), last)
   }
 

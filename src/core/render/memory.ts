@@ -91,7 +91,7 @@ export function fileStart(plan: RenderPlan, from: number): number {
   const forgotten = memory.tailFrames + memory.aheadFrames + (tracks.length + 2) * QUANTUM_FRAMES
   // What looks ahead may be heard before a region begins: filters that ring to both sides are.
   const heard = tracks
-    .filter((track) => track.audible)
+    .filter((track) => track.feeds.length > 0)
     .flatMap((track) => track.regions)
     .map((region) => ({ from: Math.max(0, region.start - memory.aheadFrames), end: region.end }))
     .filter((sound) => sound.from < from)

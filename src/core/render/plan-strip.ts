@@ -3,6 +3,7 @@ import { ParameterReader, processorKind, type ProcessorSetup } from '../dsp/proc
 import { BYPASSED, insertKindOf } from '../model/insert-kinds'
 import type { InsertParameter } from '../model/insert-types'
 import { insertValue } from '../model/insert-values'
+import type { KeyFeed } from '../model/keys'
 import { placedKnots } from '../model/lane-places'
 import { insertLaneKey, parametersOf, sendLaneKey } from '../model/parameters'
 import { TO_MIX, type Insert, type Lane, type Session } from '../model/session'
@@ -87,6 +88,7 @@ function planInserts(
       sampleRate: session.sampleRate,
       tempo: session.tempo,
       channels,
+      keyed: Boolean(insert.key),
       values: Object.fromEntries(
         insertKindOf(insert.kind).parameters.map((parameter) => [
           parameter.key,
@@ -100,21 +102,53 @@ function planInserts(
   return { inserts, channels }
 }
 
-/** The ways on which a row is heard. */
-function planFeeds(session: Session, row: Row, sounding: ReadonlySet<string>, unshaped: boolean): FeedPlan[] {
+/** Which feeds are rendered, and who steers what. */
+export interface Ways {
+  readonly feeds: ReadonlySet<string>
+  readonly keys: readonly KeyFeed[]
+}
+
+const steerKey = ({ to, insertId }: KeyFeed) => JSON.stringify(['steers', to, insertId])
+
+/** The ways on which a row is heard, and steers. */
+function planFeeds(
+  session: Session,
+  row: Row,
+  { feeds: sounding, keys }: Ways,
+  unshaped: boolean,
+): FeedPlan[] {
   const { id, output, sends, lanes } = row
   const feeds: FeedPlan[] = []
   const target = (to: string) => (to === TO_MIX ? null : to)
   const out = feedKey({ from: id, sendId: null })
   if (sounding.has(out))
-    feeds.push({ key: out, isOutput: true, to: target(output), point: 'post', level: 1, lane: null })
+    feeds.push({
+      key: out,
+      isOutput: true,
+      to: target(output),
+      point: 'post',
+      steers: null,
+      level: 1,
+      lane: null,
+    })
   for (const send of sends) {
     const key = feedKey({ from: id, sendId: send.id })
     if (!sounding.has(key)) continue
     const lane = laneReader(lanes, sendLaneKey(send.id), session.sampleRate, unshaped)
     const level = fader(send.levelDb)
-    feeds.push({ key, isOutput: false, to: target(send.to), point: send.point, level, lane })
+    feeds.push({ key, isOutput: false, to: target(send.to), point: send.point, steers: null, level, lane })
   }
+  for (const steer of keys)
+    if (steer.from === id)
+      feeds.push({
+        key: steerKey(steer),
+        isOutput: false,
+        to: target(steer.to),
+        point: 'inserts',
+        steers: steer.insertId,
+        level: 1,
+        lane: null,
+      })
   return feeds
 }
 
@@ -126,20 +160,21 @@ export function planRow(
   session: Session,
   row: Row,
   regions: readonly RegionPlan[],
-  sounding: ReadonlySet<string>,
+  ways: Ways,
   unshaped: boolean,
 ): TrackPlan {
   const heard = [null, ...row.sends.map((send) => send.id)].map((sendId) =>
-    sounding.has(feedKey({ from: row.id, sendId })),
+    ways.feeds.has(feedKey({ from: row.id, sendId })),
   )
-  const of = [session.sampleRate, session.panLaw, session.tempo, unshaped, ...heard, ...regions]
+  const steers = ways.keys.filter((key) => key.from === row.id).map(steerKey)
+  const of = [session.sampleRate, session.panLaw, session.tempo, unshaped, ...heard, ...steers, ...regions]
   const known = plannedRows.get(row)
   if (known?.of.length === of.length && known.of.every((part, i) => part === of[i])) return known.plan
   const { inserts, channels } = planInserts(session, row, row.inserts, row.channels, unshaped)
-  const feeds = planFeeds(session, row, sounding, unshaped)
+  const feeds = planFeeds(session, row, ways, unshaped)
   const plan: TrackPlan = {
     id: row.id,
-    audible: feeds.length > 0,
+    audible: feeds.some((feed) => feed.steers === null),
     isBus: session.buses[row.id] !== undefined,
     regions: [...regions],
     inputChannels: row.channels,

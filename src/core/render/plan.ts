@@ -1,6 +1,7 @@
+import { hearKeys } from '../model/keys'
 import { regionEnd, regionsByTrack } from '../model/queries'
 import type { Region, Session } from '../model/session'
-import { rowIds, rowOf, sortedBuses, soundingFeeds } from '../model/strips'
+import { rowIds, rowOf, sortedRows, soundingFeeds } from '../model/strips'
 import { planMemory, soundingEnd } from './memory'
 import { crossfadeSides, planRegion, type Correlations } from './plan-region'
 import { planMix, planRow } from './plan-strip'
@@ -22,12 +23,12 @@ export interface PlanOptions {
   correlations?: Correlations
 }
 
-/** The order in which strips are rendered: tracks first, then buses after what feeds them. */
+/** The order in which strips are rendered: each after all that it hears. */
 function renderOrder(session: Session): number[] {
-  const sorted = sortedBuses(session)
+  const sorted = sortedRows(session)
   if ('circle' in sorted) throw new RangeError(`strips ${sorted.circle.join(', ')} form a circle`)
   const places = new Map(rowIds(session).map((id, place) => [id, place]))
-  return [...session.trackIds, ...sorted.order].map((id) => places.get(id)!)
+  return sorted.order.map((id) => places.get(id)!)
 }
 
 /** The plan of a session, in the order of its tracks. The session must keep the rules. */
@@ -37,17 +38,20 @@ export function planSession(session: Session, options: PlanOptions = {}): Render
   const byTrack = regionsByTrack(session.regions)
   const region = options.regionId === undefined ? undefined : session.regions[options.regionId]
   const only = options.trackIds ?? (options.trackId === undefined ? undefined : [options.trackId])
-  const sounding = soundingFeeds(session, only ?? (region && [region.trackId]))
+  const ways = hearKeys(session, soundingFeeds(session, only ?? (region && [region.trackId])))
   let length = 0
   const tracks = rowIds(session).map((id): TrackPlan => {
     const all = byTrack.get(id) ?? NO_REGIONS
-    const wanted = options.regionId === undefined ? all : all.filter((r) => r.id === options.regionId)
+    // Of a region that is rendered alone, what steers its track is whole.
+    const others = ways.keys.length ? all : NO_REGIONS
+    const wanted =
+      options.regionId === undefined ? all : region?.trackId === id ? all.filter((r) => r === region) : others
     const regions: RegionPlan[] = []
     for (const r of wanted) {
-      length = Math.max(length, regionEnd(r))
+      if (!options.regionId || r === region) length = Math.max(length, regionEnd(r))
       if (!r.muted) regions.push(planRegion(session, r, sides.get(r.id), unshaped))
     }
-    return planRow(session, rowOf(session, id)!, regions, sounding, unshaped)
+    return planRow(session, rowOf(session, id)!, regions, ways, unshaped)
   })
   const order = renderOrder(session)
   const mix = planMix(session, unshaped)

@@ -100,6 +100,10 @@ const insert: fc.Arbitrary<Omit<Insert, 'id'>> = fc.oneof(
 const inserts = (most: number) =>
   fc.array(insert, { maxLength: most }).map((list) => list.map((i, n): Insert => ({ ...i, id: `i${n}` })))
 
+/** Inserts that can be steered listen to a strip. */
+const listening = (list: readonly Insert[], key: string | null): Insert[] =>
+  list.map((i) => (key !== null && (i.kind === 'compressor' || i.kind === 'gate') ? { ...i, key } : i))
+
 const knots = (min: number, max: number): fc.Arbitrary<Knot[]> =>
   fc
     .array(
@@ -152,6 +156,7 @@ export const graphSession: fc.Arbitrary<Session> = fc
         levels: lane(0.3, 0.8),
         moves: fc.boolean(),
         muted: fc.boolean(),
+        key: fc.option(fc.nat(3)),
       }),
       { minLength: 1, maxLength: 4 },
     ),
@@ -162,14 +167,21 @@ export const graphSession: fc.Arbitrary<Session> = fc
         sendTo: fc.option(fc.nat(2)),
         moving: lane(0, 1),
         levels: lane(0.3, 0.8),
+        key: fc.option(fc.nat(3)),
       }),
       { maxLength: 3 },
     ),
     mix: inserts(1),
     last: inserts(1),
+    mixKey: fc.option(fc.nat(5)),
   })
-  .map(({ tracks, buses, mix, last }) => {
+  .map(({ tracks, buses, mix, last, mixKey }) => {
     const busId = (n: number) => (n < buses.length ? `b${n}` : 'mix')
+    // Tracks are steered by tracks after them, buses by tracks and buses before them: no circles.
+    const trackKey = (key: number | null, after: number) =>
+      key !== null && key > after && key < tracks.length ? `t${key}` : null
+    const busKey = (key: number | null, before: number) =>
+      key !== null && key < before ? `b${key}` : trackKey(key, -1)
     const sendsOf = (to: number | null, from: number, point: Send['point']): Send[] =>
       to !== null && to > from && to < buses.length
         ? [{ id: 's', to: `b${to}`, levelDb: -3, muted: false, point }]
@@ -190,7 +202,7 @@ export const graphSession: fc.Arbitrary<Session> = fc
               `t${n}`,
               {
                 ...createTrack(`t${n}`, `Track ${n}`, t.channels, n),
-                inserts: t.inserts,
+                inserts: listening(t.inserts, trackKey(t.key, n)),
                 output: busId(t.to),
                 sends,
                 muted: t.muted && n > 0,
@@ -205,7 +217,7 @@ export const graphSession: fc.Arbitrary<Session> = fc
             `b${n}`,
             {
               ...createBus(`b${n}`, `Bus ${n}`, n),
-              inserts: b.inserts,
+              inserts: listening(b.inserts, busKey(b.key, n)),
               // Only to buses after it: no circles.
               output: b.to > n ? busId(b.to) : 'mix',
               sends: sendsOf(b.sendTo, n, 'post'),
@@ -230,8 +242,8 @@ export const graphSession: fc.Arbitrary<Session> = fc
           trimDb: 0,
           volumeDb: 0,
           lanes: {},
-          inserts: mix,
-          lastInserts: last.map((i) => ({ ...i, id: `last-${i.id}` })),
+          inserts: listening(mix, busKey(mixKey, buses.length)),
+          lastInserts: listening(last, trackKey(mixKey, -1)).map((i) => ({ ...i, id: `last-${i.id}` })),
         },
       },
     )

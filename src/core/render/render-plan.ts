@@ -91,8 +91,10 @@ export interface FeedPlan {
   /** Whether it is the strip's output, and not a send. */
   isOutput: boolean
   to: string | null
-  /** Whether the fader is in it. */
-  point: 'pre' | 'post'
+  /** Where it is taken: after the inserts, after the pan but without the volume, or after both. */
+  point: 'inserts' | 'pre' | 'post'
+  /** The insert of `to` that it steers, and is no part of the sound of; null for one that is heard there. */
+  steers: string | null
   /** Its level: a linear gain, or a lane of heights. */
   level: number
   lane: ThreadReader | null
@@ -101,7 +103,7 @@ export interface FeedPlan {
 /** A track or a bus, flat for rendering. */
 export interface TrackPlan extends FaderPlan {
   id: string
-  /** Whether anything of it is heard. */
+  /** Whether anything of it is heard, and not only by inserts that it steers. */
   audible: boolean
   isBus: boolean
   /** None of a bus. */
@@ -109,7 +111,7 @@ export interface TrackPlan extends FaderPlan {
   /** Channels of what enters it; `channels` are those that come out of its inserts. */
   inputChannels: 1 | 2
   inserts: InsertPlan[]
-  /** The ways on which it is heard, in order. */
+  /** The ways on which it is heard, in order, and after them those on which it steers. It is rendered if it has any. */
   feeds: FeedPlan[]
 }
 

@@ -41,7 +41,7 @@ export function spansNeeded(
     : frames
   const spans: SourceSpan[] = []
   for (const track of plan.tracks) {
-    if ((!track.audible && !plan.only?.has(track.id)) || without?.has(track.id)) continue
+    if ((track.feeds.length === 0 && !plan.only?.has(track.id)) || without?.has(track.id)) continue
     for (let r = firstReaching(track.regions, from); r < track.regions.length; r++) {
       const region = track.regions[r]!
       if (region.start >= from + count) break

@@ -5,7 +5,13 @@ import type { DelayLine } from './delay-line'
 import { LookAhead, lookAheadLatency } from './look-ahead'
 import { LowCutFilter } from './low-cut-filter'
 import { Reduction, reductionMemory, type Detector, type ReductionValues } from './reduction'
-import { BLOCK_FRAMES, type Processor, type ProcessorKind, type ProcessorSetup } from './processor'
+import {
+  BLOCK_FRAMES,
+  type Processor,
+  type ProcessorKind,
+  type ProcessorSetup,
+  type Sides,
+} from './processor'
 
 const detectorOf = ({ values }: ProcessorSetup): Detector => (values.detector!.still === 1 ? 'rms' : 'peak')
 const readersOf = ({ values }: ProcessorSetup): ReductionValues => ({
@@ -38,6 +44,8 @@ class Compressor implements Processor {
   private readonly ahead: LookAhead
   private readonly reduction: Reduction
   private readonly cut: LowCutFilter
+  /** Channels that the detector hears: both of a key. */
+  private readonly heardChannels: 1 | 2
   /** The sound, while what the detector hears is in its place. */
   private readonly whole = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)] as const
   private readonly kernel = processingKernel()
@@ -48,11 +56,12 @@ class Compressor implements Processor {
   ) {
     const { channels, sampleRate } = setup
     this.channels = channels
+    this.heardChannels = setup.keyed ? 2 : channels
     this.ahead = new LookAhead(setup, slackFrames)
     this.latencyFrames = this.ahead.latencyFrames
     this.reduction = new Reduction(
       readersOf(setup),
-      channels,
+      this.heardChannels,
       detectorOf(setup),
       sampleRate,
       this.ahead.lateFrames,
@@ -69,24 +78,25 @@ class Compressor implements Processor {
     this.cut.update(setup.values.detectorCutHz!)
   }
 
-  process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
+  process(sound: Sides, from: number, count: number, key?: Sides): void {
     const { kernel, setup, channels, ahead } = this
     takeIn(kernel, sound, channels, count)
     ahead.takeIn(count)
-    this.hear(from, count)
+    this.hear(from, count, key)
     this.reduction.makeGains(from, count, setup.values.makeupDb!, setup.values.mix!)
     ahead.putOut(count)
     kernel.dynamics.apply(channels, count)
     giveBack(kernel, sound, channels, count)
   }
 
-  /** Notes what came in, as the detector hears it. */
-  private hear(from: number, count: number): void {
-    const { kernel, channels, cut } = this
-    if (!cut.acts) return this.reduction.hear(count)
+  /** Notes what came in, or the key, as the detector hears it. */
+  private hear(from: number, count: number, key?: Sides): void {
+    const { kernel, channels, heardChannels, cut } = this
+    if (!cut.acts && !key) return this.reduction.hear(count)
     for (let c = 0; c < channels; c++) this.whole[c]!.set(head(kernel.sound[c]!, count))
+    if (key) for (const side of [0, 1] as const) kernel.sound[side].set(head(key[side], count))
     // It hears what comes out that much later.
-    cut.process(channels, from + this.latencyFrames, count)
+    if (cut.acts) cut.process(heardChannels, from + this.latencyFrames, count)
     this.reduction.hear(count)
     for (let c = 0; c < channels; c++) kernel.sound[c]!.set(head(this.whole[c]!, count))
   }

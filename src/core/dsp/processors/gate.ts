@@ -1,5 +1,6 @@
 import { exp2Quick, log2Quick } from '../../units/exact'
 import { DB_PER_OCTAVE } from '../kernels/dynamics'
+import { head } from '../kernels/head'
 import { giveBack, processingKernel, takeIn } from '../kernels/processing'
 import { LookAhead, lookAheadLatency } from './look-ahead'
 import { memoryOf, perFrame } from './decay'
@@ -10,6 +11,7 @@ import {
   type Processor,
   type ProcessorKind,
   type ProcessorSetup,
+  type Sides,
 } from './processor'
 import { reductionFall, windowFrames } from './reduction'
 
@@ -52,6 +54,8 @@ class Gate implements Processor {
   /** Frames for which it stays open yet. */
   private open = 0
   private readonly kernel = processingKernel()
+  /** The sound, while a key is heard in its place. */
+  private readonly whole = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)] as const
 
   constructor(
     private setup: ProcessorSetup,
@@ -70,12 +74,12 @@ class Gate implements Processor {
     this.setup = setup
   }
 
-  process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
+  process(sound: Sides, from: number, count: number, key?: Sides): void {
     const { kernel, channels, ahead, window } = this
     const { dynamics } = kernel
     takeIn(kernel, sound, channels, count)
     ahead.takeIn(count)
-    dynamics.hearPeaks(channels, count)
+    this.hear(count, key)
     this.heard.append(dynamics.levels, count)
     const length = count + window - 1
     this.heard.copy(ahead.lateFrames + length, length, dynamics.heard)
@@ -84,6 +88,16 @@ class Gate implements Processor {
     ahead.putOut(count)
     dynamics.apply(channels, count)
     giveBack(kernel, sound, channels, count)
+  }
+
+  /** Writes the sizes of what came in, or of the key, into the kernel's levels. */
+  private hear(count: number, key?: Sides): void {
+    const { kernel, channels, whole } = this
+    if (!key) return kernel.dynamics.hearPeaks(channels, count)
+    for (let c = 0; c < channels; c++) whole[c]!.set(head(kernel.sound[c]!, count))
+    for (const side of [0, 1] as const) kernel.sound[side].set(head(key[side], count))
+    kernel.dynamics.hearPeaks(2, count)
+    for (let c = 0; c < channels; c++) kernel.sound[c]!.set(head(whole[c]!, count))
   }
 
   /** Levels become gains. */

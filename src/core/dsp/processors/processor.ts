@@ -15,12 +15,17 @@ export const PLAYING_SLACK = 65_536 + 8192
 /** The same where only the last block is ever rendered again. */
 export const LEAST_SLACK = 2048
 
+/** Both sides of a sound. */
+export type Sides = readonly [Float64Array, Float64Array]
+
 /** What a processor is made from. */
 export interface ProcessorSetup {
   readonly sampleRate: number
   /** Channels of the sound that comes in. */
   readonly channels: 1 | 2
   readonly tempo: readonly TempoChange[]
+  /** Whether another sound steers it, which `process` is given. */
+  readonly keyed: boolean
   /** The readers of its parameters, by their keys. */
   readonly values: Readonly<Record<string, ParameterReader>>
 }
@@ -44,9 +49,10 @@ export interface Processor {
   readonly latencyFrames: number
   /**
    * Works on `count` frames from index 0 on. `from` is the session frame of the first that comes out (`latencyFrames` before
-   * that of the first that comes in); both are multiples of `QUANTUM_FRAMES` for what remembers.
+   * that of the first that comes in); both are multiples of `QUANTUM_FRAMES` for what remembers. `key` are both sides of what
+   * steers it, of the same frames as what comes in, for a setup that says so.
    */
-  process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void
+  process(sound: Sides, from: number, count: number, key?: Sides): void
   /** Other values for the same processor: what it remembers stays. Only called with the same channels and latency. */
   update(setup: ProcessorSetup): void
   /** Forgets everything. */

@@ -18,6 +18,7 @@ export function setup(
   return {
     sampleRate,
     channels,
+    keyed: false,
     tempo: [{ beat: 0, bpm: 120, beatsPerBar: 4, beatUnit: 4 }],
     values: Object.fromEntries(
       insertKindOf(kind).parameters.map(({ key, range, type, scale, choices }) => {

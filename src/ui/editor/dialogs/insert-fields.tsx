@@ -3,11 +3,12 @@ import { Spline } from 'lucide-react'
 import { isAutomated } from '../../../core/edit'
 import type { InsertParameter } from '../../../core/model/insert-types'
 import { insertValue } from '../../../core/model/insert-values'
+import { keysFor } from '../../../core/model/keys'
 import { insertLaneKey, parameterOf } from '../../../core/model/parameters'
 import type { Insert, Session } from '../../../core/model/session'
-import { stripOf } from '../../../core/model/strips'
+import { rowOf, stripOf } from '../../../core/model/strips'
 import { parseNumber, showNumber } from '../../../core/units/number-scale'
-import { giveInsertValue } from '../../../store/strip-actions'
+import { giveInsertKey, giveInsertValue } from '../../../store/strip-actions'
 import { lanesToggled } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Tick } from '../../parts/panel'
@@ -113,6 +114,33 @@ function ChoiceField({
         {choices.map(({ value, label }, n) => (
           <option key={value} value={n}>
             {label}
+          </option>
+        ))}
+      </select>
+    </label>
+  )
+}
+
+/** Which strip steers an insert by its level: its own sound, or that of another. */
+export function KeyField({ session, id, insert }: FieldOf) {
+  const dispatch = useAppDispatch()
+  const key = insert.key ?? ''
+  const free = keysFor(session, id)
+  // One that has since come to lie behind it cannot be: rules refuse circles.
+  const ids = key && !free.includes(key) ? [key, ...free] : free
+  return (
+    <label className="flex min-w-0 flex-col text-xs text-soft">
+      Listens to
+      <select
+        value={key}
+        title="The sound whose level steers it: its own, or that of another strip after its inserts, muted or not"
+        onChange={(e) => void dispatch(giveInsertKey(id, insert.id, e.target.value || null))}
+        className="h-8 rounded-lg border border-seam bg-linen px-2 text-sm text-ink"
+      >
+        <option value="">what comes in</option>
+        {ids.map((row) => (
+          <option key={row} value={row}>
+            {rowOf(session, row)?.name}
           </option>
         ))}
       </select>

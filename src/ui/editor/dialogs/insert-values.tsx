@@ -8,7 +8,7 @@ import { stripOf } from '../../../core/model/strips'
 import { giveInsertValue } from '../../../store/strip-actions'
 import { Button } from '../../parts/button'
 import { useAppDispatch } from '../../parts/hooks'
-import { InsertField, InsertSwitch, type FieldOf } from './insert-fields'
+import { InsertField, InsertSwitch, KeyField, type FieldOf } from './insert-fields'
 import { SmallButton } from './small-button'
 
 /** Parameters that belong together: those of a band, or all that belong to none. */
@@ -102,6 +102,7 @@ export function InsertValues(of: FieldOf) {
 
 function Fields({ of, group }: { of: FieldOf; group: Group }) {
   const shown = group.parameters.filter((p) => matters(of, p) && p.key !== `${group.key}.on`)
+  const keyed = !group.key && insertKindOf(of.insert.kind).takesKey
   const switches = shown.filter((p) => p.type === 'switch')
   return (
     <>
@@ -116,6 +117,7 @@ function Fields({ of, group }: { of: FieldOf; group: Group }) {
               label={labelWithin(group, parameter)}
             />
           ))}
+        {keyed && <KeyField {...of} />}
       </div>
       {switches.length > 0 && (
         <div className="mt-2 grid grid-cols-2 gap-x-3 gap-y-1">
