@@ -7,9 +7,12 @@ import type { Listening, RenderMessage, RenderReply } from './render-loop'
 import {
   createRing,
   framesRead,
+  METER_FRAMES,
   METER_ROW,
   meterRow,
   PLAYING,
+  SOUND_AFTER,
+  SOUND_BEFORE,
   positionAt,
   STATE,
   STOPPED,
@@ -18,6 +21,7 @@ import {
   type RingMemory,
   type RingReport,
 } from './ring'
+import type { Watch } from './probes'
 import type { FrameRange } from './stream'
 
 /** What the worklet reports where memory is not shared. */
@@ -90,6 +94,29 @@ export class Player {
   /** Listens with or without the shaping, at a linear gain; switched without a click and without losing time. */
   setListening(listening: Listening): void {
     this.tell({ type: 'listen', listening })
+  }
+
+  /** Notes the levels at some places of the Path from now on (see `probe`). */
+  setWatch(watch: Watch): void {
+    this.tell({ type: 'watch', watch })
+  }
+
+  /**
+   * What came to the watched insert, or left it, in the last frames that were heard, at most so many, both sides averaged; null
+   * while nothing plays.
+   */
+  watchedSound(which: 'before' | 'after', frames: number): Float32Array | null {
+    if (!this.wanted || !this.heard) return null
+    const at = which === 'before' ? SOUND_BEFORE : SOUND_AFTER
+    if (this.link) return this.report?.meters.slice(at, at + METER_FRAMES) ?? null
+    const end = framesRead(this.ring)
+    const rows = Math.min(Math.ceil(frames / METER_FRAMES), Math.floor(end / METER_FRAMES))
+    const sound = new Float32Array(rows * METER_FRAMES)
+    for (let r = 0; r < rows; r++) {
+      const row = meterRow(end - (rows - r) * METER_FRAMES) + at
+      sound.set(this.ring.meters.subarray(row, row + METER_FRAMES), r * METER_FRAMES)
+    }
+    return sound
   }
 
   /** Whether sound is playing or about to. */

@@ -15,6 +15,7 @@ import {
   type RingMemory,
   type RingReport,
 } from './ring'
+import { NOTHING_WATCHED, type Watch } from './probes'
 import { Stream, type FrameRange } from './stream'
 
 /** How the session is heard: with or without its shaping, and at which linear gain. */
@@ -35,6 +36,7 @@ export type RenderMessage =
   | { type: 'loop'; loop: FrameRange | null }
   | { type: 'alone'; regionId: string | null }
   | { type: 'listen'; listening: Listening }
+  | { type: 'watch'; watch: Watch }
 
 /**
  * What the render worker tells the page: that the ring is filled for a run, that what there was to play has been played
@@ -82,6 +84,7 @@ export class RenderLoop {
   private loop: FrameRange | null = null
   private alone: string | null = null
   private listening: Listening = { unshaped: false, gain: 1 }
+  private watch = NOTHING_WATCHED
   private correlations: Correlations = new Map()
   /** The run that plays; 0 while nothing does. */
   private run = 0
@@ -130,6 +133,10 @@ export class RenderLoop {
       case 'listen':
         this.listening = message.listening
         return this.replan()
+      case 'watch':
+        this.watch = message.watch
+        this.stream?.setWatch(message.watch)
+        return
       case 'loop':
         this.loop = message.loop
         this.stream?.setLoop(message.loop)
@@ -242,6 +249,7 @@ export class RenderLoop {
       (insertId) => this.host.reply({ type: 'fault', insertId }),
     )
     stream.setLoop(this.loop)
+    stream.setWatch(this.watch)
     this.stream = stream
     return stream
   }

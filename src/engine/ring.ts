@@ -12,8 +12,19 @@ export const METER_FRAMES = 1024
 export const METER_CHANNELS = 256
 /** Numbers of a slot: largest sample left and right, and the sums of the squares of the row's samples, left and right. */
 export const METER_NUMBERS = 4
+/** Where in a row the slots of watched places begin (see `RingProbe`), and how many there are. */
+export const PROBES = METER_CHANNELS * METER_NUMBERS
+export const PROBE_SLOTS = 64
+/**
+ * Numbers of such a slot: largest sample left and right, the sum of the K-weighted squares of both, and reductions in dB, of up to
+ * four bands.
+ */
+export const PROBE_NUMBERS = 7
+/** Where the sound that came to a watched insert in the row begins, and the sound that left it. */
+export const SOUND_BEFORE = PROBES + PROBE_SLOTS * PROBE_NUMBERS
+export const SOUND_AFTER = SOUND_BEFORE + METER_FRAMES
 /** Numbers of a row. */
-export const METER_ROW = METER_CHANNELS * METER_NUMBERS
+export const METER_ROW = SOUND_AFTER + METER_FRAMES
 
 /**
  * Words of `control`. `READ` and `WRITE` count whole quanta since the start of playback and not frames: as

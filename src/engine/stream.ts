@@ -11,12 +11,14 @@ import {
 } from '../core/render'
 import type { SoundCache } from './audio-store'
 import { LoopMemory } from './loop-memory'
+import { RingProbe, type Watch } from './probes'
 import { MemoryTrail, reachBack } from './memory-trail'
 import {
   copyRing,
   METER_CHANNELS,
   METER_FRAMES,
   METER_NUMBERS,
+  PROBES,
   METER_ROW,
   meterRow,
   positionAt,
@@ -84,6 +86,7 @@ interface Block {
  */
 export class Stream {
   private readonly renderer: Renderer
+  private readonly probe: RingProbe
   /** Up to this stream frame the ring is up to date; and the session frame there. */
   private fresh = 0
   private next = 0
@@ -117,7 +120,8 @@ export class Stream {
     private readonly send: ((message: RingMessage) => void) | null,
     onFault?: (insertId: string) => void,
   ) {
-    this.renderer = new Renderer(plan, cache, { onFault, slackFrames: PLAYING_SLACK })
+    this.probe = new RingProbe(ring.meters, plan.sampleRate)
+    this.renderer = new Renderer(plan, cache, { onFault, slackFrames: PLAYING_SLACK, probe: this.probe })
     this.loopMemory = new LoopMemory(cache)
   }
 
@@ -159,6 +163,11 @@ export class Stream {
     this.loop = loop
     this.loopMemory.setFrom(loop && loop.from)
     this.stale = true
+  }
+
+  /** Watches other places from now on. */
+  setWatch(watch: Watch): void {
+    this.probe.setWatch(watch)
   }
 
   /** Ends it: nothing is written into the ring any more. */
@@ -313,6 +322,7 @@ export class Stream {
       done += take
       frame += take
     }
+    this.probe.active = false
     this.tails = tails.flatMap((tail) => this.blend(tail, count) ?? [])
     const jumps = this.jumpTo !== null
     const after = jumps ? at + count : Math.max(write, at + count)
@@ -364,7 +374,9 @@ export class Stream {
 
   private tailAfter(frame: number, at: number): Tail {
     const tail = { at, left: new Float32Array(BLEND), right: new Float32Array(BLEND), done: 0 }
+    this.probe.active = false
     this.renderer.render(frame, tail.left, tail.right)
+    this.probe.active = true
     return tail
   }
 
@@ -382,10 +394,11 @@ export class Stream {
     const { meters } = this.ring
     const row = meterRow(write)
     const kept = (write % METER_FRAMES) / METER_FRAMES
-    if (kept === 0) meters.fill(0, row, row + METER_ROW)
+    this.probe.begin(row, write % METER_FRAMES)
+    if (kept === 0) meters.fill(0, row, row + PROBES)
     // Of what is written anew from the middle of a row on, the energy of before no longer counts.
     else
-      for (let at = row; at < row + METER_ROW; at += METER_NUMBERS) {
+      for (let at = row; at < row + PROBES; at += METER_NUMBERS) {
         meters[at + 2] = meters[at + 2]! * kept
         meters[at + 3] = meters[at + 3]! * kept
       }

@@ -46,7 +46,6 @@ export interface Loudness {
   range: number
 }
 
-const lufs = (power: number) => (power > 0 ? -0.691 + 10 * Math.log10(power) : -Infinity)
 const power = (loudness: number) => 10 ** ((loudness + 0.691) / 10)
 
 /** Steps of 100 ms in a momentary and in a short-term block. */
@@ -55,6 +54,36 @@ const SHORT_TERM = 30
 
 /** What the filters still hold when a step ends counts as nothing below this: 600 dB under full scale. */
 const GONE = 1e-30
+
+/** Sum of the squares of samples `from` ≤ i < `to`, K-weighted; `state` has the two delays of both filters. */
+export function weightedSquares(
+  [f, g]: readonly [Biquad, Biquad],
+  samples: ArrayLike<number>,
+  from: number,
+  to: number,
+  state: Float64Array,
+): number {
+  let [s1, s2, t1, t2] = state as unknown as [number, number, number, number]
+  let sum = 0
+  for (let i = from; i < to; i++) {
+    const x = samples[i]!
+    const y = f.b0 * x + s1
+    s1 = f.b1 * x - f.a1 * y + s2
+    s2 = f.b2 * x - f.a2 * y
+    const z = g.b0 * y + t1
+    t1 = g.b1 * y - g.a1 * z + t2
+    t2 = g.b2 * y - g.a2 * z
+    sum += z * z
+  }
+  state[0] = s1
+  state[1] = s2
+  state[2] = t1
+  state[3] = t2
+  return sum
+}
+
+/** LUFS of a K-weighted mean square, the channels added; -Infinity for none. */
+export const loudnessOf = (power: number): number => (power > 0 ? -0.691 + 10 * Math.log10(power) : -Infinity)
 
 /** Measures loudness over blocks of any size; one array a channel, all channels weighted alike (mono, stereo). */
 export class LoudnessMeter {
@@ -79,7 +108,7 @@ export class LoudnessMeter {
     for (let done = 0; done < frames;) {
       const take = Math.min(frames - done, this.stepFrames - this.held)
       for (let c = 0; c < block.length; c++)
-        this.squares += this.weighted(block[c]!, done, done + take, this.state[c]!)
+        this.squares += weightedSquares(this.filters, block[c]!, done, done + take, this.state[c]!)
       this.held += take
       done += take
       if (this.held < this.stepFrames) continue
@@ -92,39 +121,17 @@ export class LoudnessMeter {
     }
   }
 
-  /** Sum of the squares of a channel's K-weighted samples `from` ≤ i < `to`. */
-  private weighted(samples: Float32Array, from: number, to: number, state: Float64Array): number {
-    const [f, g] = this.filters
-    let [s1, s2, t1, t2] = state as unknown as [number, number, number, number]
-    let sum = 0
-    for (let i = from; i < to; i++) {
-      const x = samples[i]!
-      const y = f.b0 * x + s1
-      s1 = f.b1 * x - f.a1 * y + s2
-      s2 = f.b2 * x - f.a2 * y
-      const z = g.b0 * y + t1
-      t1 = g.b1 * y - g.a1 * z + t2
-      t2 = g.b2 * y - g.a2 * z
-      sum += z * z
-    }
-    state[0] = s1
-    state[1] = s2
-    state[2] = t1
-    state[3] = t2
-    return sum
-  }
-
   /** The short-term loudness of every 100 ms from the third second on, in LUFS. */
   shortTerm(): number[] {
-    return blocksOf(this.steps, SHORT_TERM).map(lufs)
+    return blocksOf(this.steps, SHORT_TERM).map(loudnessOf)
   }
 
   loudness(): Loudness {
     const momentary = blocksOf(this.steps, MOMENTARY)
     const shortTerm = blocksOf(this.steps, SHORT_TERM)
-    const most = (powers: readonly number[]) => lufs(powers.reduce((a, b) => Math.max(a, b), 0))
+    const most = (powers: readonly number[]) => loudnessOf(powers.reduce((a, b) => Math.max(a, b), 0))
     return {
-      integrated: lufs(gatedMean(momentary, -10)),
+      integrated: loudnessOf(gatedMean(momentary, -10)),
       momentaryMax: most(momentary),
       shortTermMax: most(shortTerm),
       range: loudnessRange(shortTerm),
@@ -150,16 +157,13 @@ function blocksOf(steps: readonly number[], length: number): number[] {
  */
 export function integratedOf(steps: readonly number[], gainDb = 0): number {
   const factor = 10 ** (gainDb / 10)
-  return lufs(
+  return loudnessOf(
     gatedMean(
       blocksOf(steps, MOMENTARY).map((p) => p * factor),
       -10,
     ),
   )
 }
-
-/** The loudness in LUFS of a mean square after K-weighting. */
-export const loudnessOf = lufs
 
 const mean = (powers: readonly number[]) =>
   powers.length ? powers.reduce((a, b) => a + b, 0) / powers.length : 0
@@ -177,7 +181,7 @@ function loudnessRange(powers: readonly number[]): number {
   const gate = mean(audible) * 0.01
   const sorted = audible
     .filter((p) => p >= gate)
-    .map(lufs)
+    .map(loudnessOf)
     .sort((a, b) => a - b)
   if (sorted.length < 2) return 0
   const percentile = (p: number) => sorted[Math.round((sorted.length - 1) * p)]!

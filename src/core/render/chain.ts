@@ -11,6 +11,7 @@ import {
   type Processor,
   type Sides,
 } from '../dsp/processors'
+import type { ProbedChain } from './probe'
 import type { InsertPlan } from './render-plan'
 import { RENDER_BLOCK } from './render-block'
 
@@ -111,6 +112,7 @@ export class Chain {
   constructor(
     private readonly onFault: (insertId: string) => void = () => undefined,
     private readonly slackFrames?: number,
+    private readonly probed: ProbedChain | null = null,
   ) {}
 
   get length(): number {
@@ -231,6 +233,9 @@ export class Chain {
       return
     }
     let { latency } = this
+    const probed = this.probed?.probe.watches(this.probed.stripId) ? this.probed : null
+    const first = this.entries[0]!.plan.setup.channels
+    if (probed) probed.probe.note(probed.stripId, probed.incoming, sound, first, count, null)
     for (const entry of this.entries) {
       const { processor, plan } = entry
       latency -= processor.latencyFrames
@@ -248,6 +253,7 @@ export class Chain {
         this.onFault(plan.id)
       }
       if (plan.bypass) this.blendDry(entry, sound, out, count)
+      if (probed) probed.probe.note(probed.stripId, plan.id, sound, processor.channels, count, processor)
     }
   }
 

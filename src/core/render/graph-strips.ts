@@ -6,6 +6,7 @@ import { FeedLine } from './feed-line'
 import { FusedTrack } from './fused-track'
 import { isPutOut } from './memory'
 import type { FeedPlan, InsertPlan, RenderPlan, TrackPlan } from './render-plan'
+import { LAST_IN, type Probe, type ProbedChain } from './probe'
 import type { SourceReader } from './source-reader'
 import type { Stage } from './stage'
 
@@ -21,6 +22,8 @@ export interface RenderOptions {
   onFault?: ((insertId: string) => void) | undefined
   /** Has what need not be rendered here. */
   provided?: ChainSource | undefined
+  /** Is told of the sound at inserts. */
+  probe?: Probe | undefined
   /** By how many frames it may go back to states that were saved; at least a block. */
   slackFrames?: number | undefined
 }
@@ -89,14 +92,19 @@ export class GraphStrips {
     private readonly options: RenderOptions,
   ) {
     this.mix = this.newInput()
-    this.mixChain = new Chain(options.onFault, options.slackFrames)
-    this.lastChain = new Chain(options.onFault, options.slackFrames)
+    this.mixChain = this.newChain(null)
+    this.lastChain = this.newChain(null, LAST_IN)
     this.update(plan)
   }
 
   private newInput(): Input {
     const kernel = newStripKernel()
     return { kernel, fused: new FusedTrack(this.reader, this.fader, kernel), touched: false, ahead: 0 }
+  }
+
+  private newChain(stripId: string | null, incoming: ProbedChain['incoming'] = null): Chain {
+    const { onFault, slackFrames, probe } = this.options
+    return new Chain(onFault, slackFrames, probe ? { probe, stripId, incoming } : null)
   }
 
   /** Another plan. What is still there keeps what it remembers. */
@@ -114,11 +122,7 @@ export class GraphStrips {
     const runners = tracks
       .filter(({ plan }) => plan.feeds.length > 0 || this.plan.only?.has(plan.id))
       .map(({ index, plan }): Runner => {
-        const chain = kept(
-          this.chains,
-          plan.id,
-          () => new Chain(this.options.onFault, this.options.slackFrames),
-        )
+        const chain = kept(this.chains, plan.id, () => this.newChain(plan.id))
         chain.update(plan.inserts)
         const input = plan.isBus ? kept(this.inputs, plan.id, () => this.newInput()) : null
         if (input) byId.set(plan.id, input)

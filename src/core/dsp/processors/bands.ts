@@ -139,6 +139,8 @@ class Bands implements Processor {
   private readonly sum = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)] as const
   private readonly switched = new Float64Array(BLOCK_FRAMES)
   private readonly kernel = processingKernel()
+  /** Those of the bands that are compressed. */
+  private readonly reductions: readonly Reduction[]
 
   constructor(
     setup: ProcessorSetup,
@@ -153,7 +155,8 @@ class Bands implements Processor {
         ? new Reduction(plan.values, setup.channels, 'peak', setup.sampleRate, 0, slackFrames)
         : null,
     }))
-    this.lines = this.bands.flatMap(({ reduction }) => reduction?.lines ?? [])
+    this.reductions = this.bands.flatMap(({ reduction }) => reduction ?? [])
+    this.lines = this.reductions.flatMap(({ lines }) => lines)
     this.scalars = this.bands.reduce((sum, b) => sum + b.way.scalars + (b.reduction?.scalars ?? 0), 0)
   }
 
@@ -200,6 +203,10 @@ class Bands implements Processor {
     const { levels } = this.kernel.dynamics
     bypassed.fill(from, count, this.switched)
     for (let i = 0; i < count; i++) levels[i] = levels[i]! + (1 - levels[i]!) * this.switched[i]!
+  }
+
+  reductionDb(band: number): number {
+    return this.reductions[band]?.db ?? 0
   }
 
   reset(): void {

@@ -1,4 +1,4 @@
-import { dbToGain } from '../../units/decibel'
+import { dbToGain, gainToDb } from '../../units/decibel'
 import { exp2Quick, log2Quick, sinHalfPi } from '../../units/exact'
 import { besselI0 } from '../kaiser'
 import { perFrame } from './decay'
@@ -109,6 +109,8 @@ class Ceiling implements Processor {
   private readonly released: DelayLine
   /** Reduction in dB, ≥ 0. */
   private reduction = 0
+  /** By how many dB the last block was turned down, at most. */
+  private applied = 0
   /** How many frames ago one last asked for less gain. */
   private askedLast = NEVER
   /** How many frames ago the last was released whose gain was less than 1. */
@@ -152,6 +154,7 @@ class Ceiling implements Processor {
       this.released.restFor(count)
       this.askedLast += count
       this.releasedLast += count
+      this.applied = 0
       this.delay(sound, count)
       return
     }
@@ -160,6 +163,9 @@ class Ceiling implements Processor {
     this.average(count)
     this.delay(sound, count)
     const { gains } = this
+    let least = 1
+    for (let i = 0; i < count; i++) if (gains[i]! < least) least = gains[i]!
+    this.applied = least < 1 ? -gainToDb(least) : 0
     for (let c = 0; c < this.channels; c++) {
       const out = sound[c]!
       for (let i = 0; i < count; i++) out[i] = out[i]! * gains[i]!
@@ -294,8 +300,13 @@ class Ceiling implements Processor {
     gains.set(peaks.subarray(0, count))
   }
 
+  reductionDb(band: number): number {
+    return band === 0 ? this.applied : 0
+  }
+
   reset(): void {
     this.reduction = 0
+    this.applied = 0
     this.askedLast = NEVER
     this.releasedLast = NEVER
     for (const line of this.lines) line.clear()

@@ -101,6 +101,10 @@ class Compressor implements Processor {
     for (let c = 0; c < channels; c++) kernel.sound[c]!.set(head(this.whole[c]!, count))
   }
 
+  reductionDb(band: number): number {
+    return band === 0 ? this.reduction.db : 0
+  }
+
   reset(): void {
     this.reduction.reset()
     this.cut.reset()

@@ -129,6 +129,10 @@ class Gate implements Processor {
     this.open = open
   }
 
+  reductionDb(band: number): number {
+    return band === 0 ? this.reduction : 0
+  }
+
   reset(): void {
     this.reduction = 0
     this.open = 0

@@ -55,6 +55,11 @@ export interface Processor {
   process(sound: Sides, from: number, count: number, key?: Sides): void
   /** Other values for the same processor: what it remembers stays. Only called with the same channels and latency. */
   update(setup: ProcessorSetup): void
+  /**
+   * Of what turns down: by how many dB (≥ 0) at the last frame, in one of its bands from low to high; 0 for a band that it does
+   * not have.
+   */
+  reductionDb?(band: number): number
   /** Forgets everything. */
   reset(): void
   /** Numbers that `save` writes. */

@@ -1,0 +1,30 @@
+import type { Processor, Sides } from '../dsp/processors'
+
+/** Is told of the sound at the inserts of some strips while it is rendered; null stands for the mix. */
+export interface Probe {
+  /** Whether anything of a strip is to be told. */
+  watches(stripId: string | null): boolean
+  /**
+   * `count` frames from index 0 on as they leave an insert, with the processor that made them; with null as `insertId` as
+   * they come to the first insert of a strip, and with `LAST_IN` to the first after the pan of the mix.
+   */
+  note(
+    stripId: string | null,
+    insertId: string | null,
+    sound: Sides,
+    channels: 1 | 2,
+    count: number,
+    processor: Processor | null,
+  ): void
+}
+
+/** What comes to the first insert after the pan of the mix; no insert has such an id. */
+export const LAST_IN = ':last'
+
+/** Where in a session a chain is, for what is told of it. */
+export interface ProbedChain {
+  probe: Probe
+  stripId: string | null
+  /** What stands for what comes to its first insert. */
+  incoming: null | typeof LAST_IN
+}
