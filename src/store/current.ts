@@ -1,12 +1,13 @@
 import { rowOf } from '../core/model/strips'
 import { createSelector } from '@reduxjs/toolkit'
-import { laneKeysOf, weaveOf, type LaneRef, type ThreadRef, type WeaveRef } from '../core/edit'
+import { insertOf, laneKeysOf, weaveOf, type LaneRef, type ThreadRef, type WeaveRef } from '../core/edit'
 import type { Parameter } from '../core/model/parameters'
 import { parameterOf } from '../core/model/parameters'
 import { stripOf } from '../core/model/strips'
 import { beadOf, isTrackBead, lanesAt, parameterOfBead, type Bead } from './beads'
 import { pathTrack } from './selectors'
 import type { RootState } from './store'
+import type { InsertRef } from './view-slice'
 
 /** What the bench shows. */
 export type BenchSubject =
@@ -16,6 +17,7 @@ export type BenchSubject =
    * its track.
    */
   | { kind: 'strip'; trackId: string | null; bead: Bead; lane: string | null }
+  | { kind: 'insert'; ref: InsertRef }
   | { kind: 'regions' }
 
 /** What is current: the thing pressed last, which fields, keys, clipboard and menus are about. */
@@ -29,20 +31,21 @@ export interface Current {
   keys:
     | { kind: 'knots'; ref: ThreadRef; indices: number[] }
     | { kind: 'weave'; weave: WeaveRef }
+    | { kind: 'insert'; ref: InsertRef }
     | { kind: 'parameter'; trackIds: (string | null)[]; parameter: Parameter }
     | { kind: 'regions'; bead: Bead }
     | null
   /** The lanes that riding with keys and range commands act on. */
   lanes: LaneRef[]
   /** What Delete acts on. Cut, copy and paste act on the same, but never on knots. */
-  removes: 'knots' | 'weave' | 'automation' | 'regions'
+  removes: 'knots' | 'weave' | 'insert' | 'automation' | 'regions'
   copies: 'automation' | 'regions'
 }
 
 /**
  * What is current, by these rules: what was pressed last leads. Heads of tracks lead with the bead of tracks
  * that was used last, an opened lane with its own; otherwise the bead that the rows show is current, for the
- * selected regions, for the leading track or for the mix. Selected knots, or a picked weave, come before all of it. With a range set
+ * selected regions, for the leading track or for the mix. An insert leads alone when its bead was pressed. Selected knots, or a picked weave, come before all of it. With a range set
  * and lanes current, cutting and copying are about what these do in the range.
  */
 export const current = createSelector(
@@ -76,6 +79,10 @@ export const current = createSelector(
       lead.kind === 'lane' && session && laneKeysOf(session, lead.ref.trackId).includes(lead.ref.lane)
         ? lead.ref
         : null
+    const insert =
+      lead.kind === 'insert' && session && insertOf(session, lead.ref.stripId, lead.ref.insertId)
+        ? lead.ref
+        : null
     const bead = lane
       ? beadOf(lane.trackId, lane.lane)
       : lead.kind === 'tracks' && !isTrackBead(rowsBead)
@@ -84,7 +91,8 @@ export const current = createSelector(
     const own = lane && parameterOf(stripOf(session!, lane.trackId)!, lane.lane)
     const picked = parameterOfBead(bead) ?? (own && { parameter: own, mix: lane.trackId === null })
     const owner = lane ? lane.trackId : picked?.mix ? null : trackId
-    const strip = picked && owner !== undefined ? { trackId: owner, parameter: picked.parameter } : null
+    const strip =
+      !insert && picked && owner !== undefined ? { trackId: owner, parameter: picked.parameter } : null
     // The heads that are selected, where the leading track is one of them.
     const trackIds =
       strip && strip.trackId !== null && heads.includes(strip.trackId)
@@ -115,9 +123,11 @@ export const current = createSelector(
     const bench: BenchSubject =
       crossfadeId !== null && session?.crossfades[crossfadeId]
         ? { kind: 'crossfade', id: crossfadeId }
-        : strip
-          ? { kind: 'strip', trackId: strip.trackId, bead, lane: lane?.lane ?? null }
-          : { kind: 'regions' }
+        : insert
+          ? { kind: 'insert', ref: insert }
+          : strip
+            ? { kind: 'strip', trackId: strip.trackId, bead, lane: lane?.lane ?? null }
+            : { kind: 'regions' }
 
     return {
       bead,
@@ -127,13 +137,15 @@ export const current = createSelector(
         ? { kind: 'knots', ref: knots.ref, indices: knots.indices }
         : weave
           ? { kind: 'weave', weave }
-          : strip
-            ? { kind: 'parameter', trackIds, parameter: strip.parameter }
-            : picked
-              ? null
-              : { kind: 'regions', bead },
+          : insert
+            ? { kind: 'insert', ref: insert }
+            : strip
+              ? { kind: 'parameter', trackIds, parameter: strip.parameter }
+              : picked
+                ? null
+                : { kind: 'regions', bead },
       lanes,
-      removes: knots ? 'knots' : weave && !range ? 'weave' : copies,
+      removes: knots ? 'knots' : weave && !range ? 'weave' : insert ? 'insert' : copies,
       copies,
     }
   },

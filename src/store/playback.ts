@@ -6,6 +6,7 @@ import { compareLoudness } from '../engine/analysis'
 import { Player, type PlayerNotice } from '../engine/player'
 import type { Store, Thunk } from './store'
 import { noticed, playingChanged } from './transport-slice'
+import { watchWith } from './watching'
 import { listenSet, loopSet, rangeSet, type Listen } from './view-slice'
 
 let player: Player | null = null
@@ -153,6 +154,7 @@ function open(store: Store, session: Session, onStarting: () => void): Player {
       ),
   })
   made.setSession(session)
+  watchWith(made)
   return made
 }
 

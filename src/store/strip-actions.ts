@@ -10,16 +10,19 @@ import {
   removeSend,
   setInsertKey,
   setInsertValue,
+  setInsertValues,
   setOutput,
   setSend,
   type Chain,
 } from '../core/edit'
 import type { InsertKindName } from '../core/model/insert-kinds'
 import type { InsertValue } from '../core/model/insert-values'
+import { lastInsertsOf, stripOf } from '../core/model/strips'
 import type { Send, Session } from '../core/model/session'
-import { commit } from './edits'
+import { commit, preview } from './edits'
 import type { Thunk } from './store'
-import { headPicked, selected } from './view-slice'
+import { pathTrack } from './selectors'
+import { headPicked, insertPicked, selected } from './view-slice'
 
 /** A name that no bus has yet: "Bus 2". */
 function freeBusName({ buses, busIds }: Session): string {
@@ -79,8 +82,18 @@ export const changeSend = (
 export const dropSend = (id: string, sendId: string): Thunk<boolean> => commit(removeSend, { id, sendId })
 
 /** Inserts of a strip, with null as its id of the mix. */
-export const putInsert = (id: string | null, chain: Chain, kind: InsertKindName): Thunk<boolean> =>
-  commit(addInsert, { id, chain, kind })
+/** Adds an insert to the end of a chain; it leads from then on, in the Path of the strip, or for the mix of the track shown. */
+export const putInsert =
+  (id: string | null, chain: Chain, kind: InsertKindName): Thunk<boolean> =>
+  (dispatch, getState) => {
+    if (!dispatch(commit(addInsert, { id, chain, kind }))) return false
+    const state = getState()
+    const strip = stripOf(state.session.session!, id)!
+    const added = (chain === 'inserts' ? strip.inserts : lastInsertsOf(strip)).at(-1)!
+    const trackId = id ?? pathTrack(state)?.id
+    if (trackId !== undefined) dispatch(insertPicked({ trackId, stripId: id, insertId: added.id }))
+    return true
+  }
 export const dropInsert = (id: string | null, insertId: string): Thunk<boolean> =>
   commit(removeInsert, { id, insertId })
 /** Copies inserts to strips, null being the mix; to their own strip they are duplicated. */
@@ -96,6 +109,19 @@ export const letInsertAct = (id: string | null, insertId: string, acts: boolean)
 /** Lets another strip steer an insert; null lets it hear itself again. */
 export const giveInsertKey = (id: string | null, insertId: string, key: string | null): Thunk<boolean> =>
   commit(setInsertKey, { id, insertId, key })
+/** Sets several values of an insert as one step, or while a hand moves them only shows what it would be. */
+export const giveInsertValues =
+  (
+    args: {
+      id: string | null
+      insertId: string
+      values: Readonly<Record<string, InsertValue>>
+      what: string
+    },
+    moving = false,
+  ): Thunk =>
+  (dispatch) =>
+    void dispatch(moving ? preview(setInsertValues, args) : commit(setInsertValues, args))
 export const giveInsertValue = (
   id: string | null,
   insertId: string,

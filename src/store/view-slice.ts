@@ -75,6 +75,12 @@ export type Place = Pick<View, 'left' | 'framesPerPixel' | 'top'> & {
   soundFactors?: Record<string, number>
 }
 
+/** An insert of a track or bus, or with null of the mix. */
+export interface InsertRef {
+  stripId: string | null
+  insertId: string
+}
+
 /** Limits and default of an opened lane's height, in pixels. */
 export const LANE_HEIGHT = { min: 36, first: 64, max: 320 }
 
@@ -88,10 +94,11 @@ export const SOUND_FACTOR = { min: 0.25, max: 256 }
 export const MIX_HEIGHT = { min: 56, first: 56, max: 240 }
 
 /**
- * What was pressed last, where that is not the stage which the rows show: tracks, by their heads, or a lane that
- * is opened below its track.
+ * What was pressed last, where that is not the stage which the rows show: tracks, by their heads, a lane that
+ * is opened below its track, or an insert in the Path.
  */
-export type Lead = { kind: 'stage' } | { kind: 'tracks' } | { kind: 'lane'; ref: LaneRef }
+export type Lead =
+  { kind: 'stage' } | { kind: 'tracks' } | { kind: 'lane'; ref: LaneRef } | { kind: 'insert'; ref: InsertRef }
 
 export interface ViewState {
   view: View
@@ -308,6 +315,16 @@ export const viewSlice = createSlice({
       state.lead = { kind: 'lane', ref }
       state.crossfadeId = null
     },
+    /** The bead of an insert was pressed, in the Path of a track. */
+    insertPicked: (state, action: PayloadAction<InsertRef & { trackId: string }>) => {
+      const { trackId, stripId, insertId } = action.payload
+      state.trackId = trackId
+      state.lead = { kind: 'insert', ref: { stripId, insertId } }
+      state.knots = null
+      letGoOfWeave(state)
+      state.crossfadeId = null
+      state.bench = true
+    },
     /** Nothing leads but what the rows show; heads are no longer selected. */
     headsReleased: (state) => {
       state.trackIds = []
@@ -462,6 +479,7 @@ export const {
   headPicked,
   lanePicked,
   headsReleased,
+  insertPicked,
   beadPicked,
   handTaken,
   rangeSet,

@@ -31,6 +31,7 @@ export {
   moveInsert,
   removeInsert,
   setInsertValue,
+  setInsertValues,
   type Chain,
 } from './inserts'
 export { groupTracks, renameGroup, ungroupTracks } from './groups'

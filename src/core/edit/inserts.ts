@@ -236,5 +236,22 @@ export const setInsertValue = defineEdit<{
     }),
 })
 
+/** Sets several values of an insert at once, as one step: those of a band, or all of a preset. Throws as `setInsertValue` does. */
+export const setInsertValues = defineEdit<{
+  id: string | null
+  insertId: string
+  values: Readonly<Record<string, InsertValue>>
+  /** What is set, in words: "Band 2". */
+  what: string
+}>({
+  name: 'setInsertValues',
+  label: (session, { id, insertId, what }) => `${what} of ${insertWords(session, id, insertId)}`,
+  apply: (session, { id, insertId, values }) =>
+    Object.entries(values).reduce(
+      (now, [key, value]) => setInsertValue.apply(now, { id, insertId, key, value }),
+      session,
+    ),
+})
+
 const inRange = (value: InsertValue, { min, max }: { min: number; max: number }) =>
   typeof value === 'number' && value >= min && value <= max

@@ -71,6 +71,28 @@ function parameterReader(
   return new ParameterReader(still, reader, scale.toValue ?? null)
 }
 
+/** What the processor of an insert is made from, for sound of so many channels. */
+export function insertSetup(
+  session: Session,
+  strip: Strip,
+  insert: Insert,
+  channels: 1 | 2,
+  unshaped = false,
+): ProcessorSetup {
+  return {
+    sampleRate: session.sampleRate,
+    tempo: session.tempo,
+    channels,
+    keyed: Boolean(insert.key),
+    values: Object.fromEntries(
+      insertKindOf(insert.kind).parameters.map((parameter) => [
+        parameter.key,
+        parameterReader(session, strip, insert, parameter, unshaped),
+      ]),
+    ),
+  }
+}
+
 /** The inserts of a list that act, and the channels that come out of them. One that is bypassed is not there at all. */
 function planInserts(
   session: Session,
@@ -84,18 +106,7 @@ function planInserts(
   for (const insert of list) {
     const bypass = parameterReader(session, strip, insert, BYPASSED, unshaped)
     if (!bypass.lane && insert.bypassed) continue
-    const setup: ProcessorSetup = {
-      sampleRate: session.sampleRate,
-      tempo: session.tempo,
-      channels,
-      keyed: Boolean(insert.key),
-      values: Object.fromEntries(
-        insertKindOf(insert.kind).parameters.map((parameter) => [
-          parameter.key,
-          parameterReader(session, strip, insert, parameter, unshaped),
-        ]),
-      ),
-    }
+    const setup = insertSetup(session, strip, insert, channels, unshaped)
     inserts.push({ id: insert.id, kind: insert.kind, setup, bypass: bypass.lane ? bypass : null })
     channels = processorKind(insert.kind).channels(setup)
   }

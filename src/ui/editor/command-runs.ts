@@ -2,6 +2,7 @@ import { useMemo } from 'react'
 import { useNavigate } from 'react-router'
 import {
   changeClipGain,
+  insertOf,
   isAutomated,
   laneKeysOf,
   resetClipGain,
@@ -57,6 +58,7 @@ import { rideBy } from '../../store/riding'
 import { fitTracks, resizeRows, scaleSound, usualRows } from '../../store/row-actions'
 import { pathTrack, shownSession } from '../../store/selectors'
 import type { Dispatch, RootState, Thunk } from '../../store/store'
+import { dropInsert, letInsertAct, shiftInsert } from '../../store/strip-actions'
 import { dropKnots, resetKnots } from '../../store/thread-actions'
 import { addBusFor } from '../../store/strip-actions'
 import { removeTimeOfRange } from '../../store/time-actions'
@@ -145,8 +147,31 @@ const nudge =
       if (moved.length === 0) dispatch(stepValue(keys.trackIds, keys.parameter, direction, fine))
       else if (state.transport.playing) sayWhyNot(LANE_PLAYS)
       else dispatch(commit(shiftLanes, { lanes: moved, by: by * step * (upwards ? 1 : -1) }))
-    } else dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
+    } else if (keys.kind === 'insert') sayWhyNot(INSERT_LEADS)
+    else dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
   }
+
+const INSERT_LEADS =
+  'An insert is picked: press one of its fields, and arrow keys, Enter and Backspace are about that value.'
+
+/** Moves the picked insert earlier or later in its chain; false where none is picked. */
+const shiftPicked =
+  (by: number): Thunk<boolean> =>
+  (dispatch, getState) => {
+    const { keys } = current(getState())
+    if (keys?.kind !== 'insert') return false
+    dispatch(shiftInsert(keys.ref.stripId, keys.ref.insertId, by))
+    return true
+  }
+
+/** Bypasses the picked insert, or lets it act again. */
+const bypassPicked = (): Thunk => (dispatch, getState) => {
+  const state = getState()
+  const { keys } = current(state)
+  if (keys?.kind !== 'insert') return sayWhyNot('Press the bead of an insert in the Path first.')
+  const { stripId, insertId } = keys.ref
+  dispatch(letInsertAct(stripId, insertId, insertOf(state.session.session!, stripId, insertId)!.bypassed))
+}
 
 /** Resets what is current: the selected knots, or the value of the picked bead. */
 const reset = (): Thunk => (dispatch, getState) => {
@@ -156,6 +181,7 @@ const reset = (): Thunk => (dispatch, getState) => {
   if (keys?.kind === 'knots') dispatch(resetKnots(keys.ref, keys.indices))
   else if (keys?.kind === 'weave') dispatch(dropWeave(keys.weave))
   else if (keys?.kind === 'parameter') dispatch(resetValue(keys.trackIds, keys.parameter))
+  else if (keys?.kind === 'insert') sayWhyNot(INSERT_LEADS)
   else if (keys?.bead === 'clip-gain') dispatch(commit(resetClipGain, { regionIds }))
   else if (keys?.bead === 'gain-thread') dispatch(commit(resetThreads, { regionIds }))
   else if (keys?.bead === 'fades')
@@ -435,14 +461,16 @@ function commandRuns(
       const { keys, removes } = current(store.getState())
       if (keys?.kind === 'knots') dispatch(dropKnots(keys.ref, keys.indices))
       else if (keys?.kind === 'weave' && removes === 'weave') dispatch(dropWeave(keys.weave))
+      else if (keys?.kind === 'insert') dispatch(dropInsert(keys.ref.stripId, keys.ref.insertId))
       else if (removes === 'automation') dispatch(clearRange())
       else withRegions(() => dispatch(deleteSelected(false)))()
     },
     'delete-closing': () => dispatch(deleteSelected(true)),
     left: stepOrTurn(-1),
     right: stepOrTurn(1),
-    'slip-left': slip(-1),
-    'slip-right': slip(1),
+    'slip-left': () => void (dispatch(shiftPicked(-1)) || slip(-1)()),
+    'slip-right': () => void (dispatch(shiftPicked(1)) || slip(1)()),
+    'bypass-insert': () => dispatch(bypassPicked()),
     'insert-time': dialog('insert-time'),
     'remove-time': () => void dispatch(removeTimeOfRange()),
     reverse: withRegions(() => dispatch(switchSelected('reversed'))),

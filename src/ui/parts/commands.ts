@@ -354,6 +354,13 @@ export const COMMANDS = [
     keys: ['shift+x'],
   },
   {
+    id: 'bypass-insert',
+    group: tracks,
+    title: 'Bypass the picked insert, or let it act',
+    words: 'effect off on processing compare',
+    keys: ['shift+b'],
+  },
+  {
     id: 'mix-inserts',
     group: tracks,
     title: 'Inserts of the mix…',

@@ -110,6 +110,12 @@ function sectionsAt(band: Band, frame: number, sampleRate: number): SectionNumbe
   ])
 }
 
+/** The sections of a band, by its place, at a frame; null for one that does nothing. */
+export function bandSections(setup: ProcessorSetup, index: number, frame: number): SectionNumbers[] | null {
+  const band = bandsOf(setup).find((b) => b.index === index)
+  return band && band.on.at(frame) > 0 ? sectionsAt(band, frame, setup.sampleRate) : null
+}
+
 const isMidSide = ({ channel }: Band) => channel === 'mid' || channel === 'side'
 const sidesOf = ({ channel }: Band): readonly [boolean, boolean] => [
   channel !== 'right' && channel !== 'side',

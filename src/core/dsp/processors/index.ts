@@ -14,6 +14,7 @@ import type { ProcessorKind } from './processor'
 
 export { ParameterReader } from './parameter-reader'
 export { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+export * from './curves'
 export * from './processor'
 
 const KINDS: Readonly<Record<InsertKindName, ProcessorKind>> = {

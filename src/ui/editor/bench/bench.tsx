@@ -1,5 +1,6 @@
 import { rowOf } from '../../../core/model/strips'
 import { memo } from 'react'
+import { insertOf } from '../../../core/edit'
 import { current } from '../../../store/current'
 import { dialogShown } from '../../../store/view-slice'
 import type { Session } from '../../../core/model/session'
@@ -10,6 +11,7 @@ import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
 import { useKeyWords } from '../../parts/use-key-words'
 import { FadeFields } from '../parts/fade-fields'
 import { usePathSubject } from '../parts/path-subject'
+import { InsertBench } from './inserts/insert-bench'
 import { BenchFrame } from './bench-frame'
 import { ClipGainField } from './clip-gain-field'
 import { CrossfadeView } from './crossfade-view'
@@ -34,6 +36,8 @@ export const Bench = memo(function Bench() {
   if (!session) return null
   if (subject.kind === 'crossfade' && session.crossfades[subject.id])
     return <CrossfadeView crossfadeId={subject.id} />
+  if (subject.kind === 'insert' && insertOf(session, subject.ref.stripId, subject.ref.insertId))
+    return <InsertBench session={session} subject={subject.ref} />
   if (subject.kind === 'strip' && (subject.trackId === null || rowOf(session, subject.trackId)))
     return <StripBench session={session} {...subject} />
   if (regions.length === 0) return range ? <RangeBench session={session} /> : null

@@ -14,6 +14,7 @@ function isEmpty(state: RootState): boolean {
   if (!session) return true
   const { bench, regionIds } = current(state)
   if (bench.kind === 'crossfade') return session.crossfades[bench.id] === undefined
+  if (bench.kind === 'insert') return false
   if (bench.kind === 'strip') return bench.trackId !== null && rowOf(session, bench.trackId) === undefined
   return state.view.range === null && !regionIds.some((id) => session.regions[id])
 }

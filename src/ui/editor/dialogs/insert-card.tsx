@@ -6,10 +6,10 @@ import type { Insert, Session } from '../../../core/model/session'
 import { dropInsert, letInsertAct, shiftInsert } from '../../../store/strip-actions'
 import { useAppDispatch } from '../../parts/hooks'
 import { Tick } from '../../parts/panel'
-import { LaneButton } from './insert-fields'
-import { InsertValues } from './insert-values'
-import { CopyMenu } from './copy-menu'
-import { SmallButton } from './small-button'
+import { LaneButton } from '../parts/insert-fields'
+import { InsertValues } from '../parts/insert-values'
+import { CopyMenu } from '../parts/copy-menu'
+import { SmallButton } from '../parts/small-button'
 
 /** An insert with its values, its order and its bypass. */
 export function InsertCard({

@@ -3,22 +3,22 @@ import { Plus, Trash2 } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { useMemo, type ReactNode } from 'react'
 import { busesFor, type Chain } from '../../../core/edit'
-import { INSERT_KINDS } from '../../../core/model/insert-kinds'
 import { parameterOf, sendLaneKey } from '../../../core/model/parameters'
 import { TO_MIX, type Send, type Session } from '../../../core/model/session'
 import { lastInsertsOf, rowOf, stripOf } from '../../../core/model/strips'
 import { planSession } from '../../../core/render'
-import { changeSend, dropSend, leadTo, putInsert, sendTo } from '../../../store/strip-actions'
+import { changeSend, dropSend, leadTo, sendTo } from '../../../store/strip-actions'
 import { Button } from '../../parts/button'
 import { useAppDispatch } from '../../parts/hooks'
 import { MENU, MENU_ITEM } from '../../parts/menu-look'
 import { Choice, Panel, Tick } from '../../parts/panel'
+import { AddInsertMenu } from '../parts/add-insert-menu'
 import { ParameterField } from '../parts/parameter-field'
 import { aheadWords } from '../parts/ahead-words'
 import { settleWords } from '../parts/settle-words'
 import { InsertCard } from './insert-card'
-import { LaneButton } from './insert-fields'
-import { SmallButton } from './small-button'
+import { LaneButton } from '../parts/insert-fields'
+import { SmallButton } from '../parts/small-button'
 
 const NEW_BUS = 'new bus'
 
@@ -101,27 +101,18 @@ function ChainSection({
   ahead: ReadonlyMap<string, string>
   title: string
 }) {
-  const dispatch = useAppDispatch()
   const strip = stripOf(session, id)!
   const list = chain === 'inserts' ? strip.inserts : lastInsertsOf(strip)
   return (
     <Section
       title={title}
       action={
-        <AddMenu label="Add an insert">
-          {INSERT_KINDS.map(({ kind, name, about }) => (
-            <DropdownMenu.Item
-              key={kind}
-              className={MENU_ITEM}
-              onSelect={() => void dispatch(putInsert(id, chain, kind))}
-            >
-              <span className="max-w-64">
-                <span className="font-medium">{name}</span>
-                <span className="block text-xs text-soft">{about}</span>
-              </span>
-            </DropdownMenu.Item>
-          ))}
-        </AddMenu>
+        <AddInsertMenu id={id} chain={chain}>
+          <Button className="h-7 px-2">
+            <Plus size={14} />
+            Add an insert
+          </Button>
+        </AddInsertMenu>
       }
     >
       {list.length === 0 ? (

@@ -1,25 +1,26 @@
-import { isBus, lastInsertsOf, rowIds } from '../../../core/model/strips'
+import { isBus, rowIds, rowOf } from '../../../core/model/strips'
 import { least, most } from '../../../core/units/extremes'
 import clsx from 'clsx'
 import { ChevronDown, ChevronUp } from 'lucide-react'
 import { Fragment, memo, useEffect, useMemo, useRef } from 'react'
 import { insertKindOf } from '../../../core/model/insert-kinds'
 import { levelWords } from '../../../core/model/level-words'
-import { TO_MIX, type Insert, type Region, type Session, type Track } from '../../../core/model/session'
-import { gainToDb } from '../../../core/units/decibel'
+import { TO_MIX, type Region, type Session, type Track } from '../../../core/model/session'
 import { showDb, showLength } from '../../../core/units/typed'
-import { isAutomated, isBypassed, stripOf, type LaneRef } from '../../../core/edit'
+import { insertOf, isAutomated, isBypassed, stripOf, type LaneRef } from '../../../core/edit'
 import { parameterOf, parametersOf, stageParameters, type Parameter } from '../../../core/model/parameters'
-import { METER_NUMBERS } from '../../../engine/ring'
-import { getPlayer } from '../../../store/playback'
 import { beadOf, parameterOfBead, type Bead } from '../../../store/beads'
 import { current } from '../../../store/current'
-import { beadPicked, dialogShown, pathFolded } from '../../../store/view-slice'
+import { beadPicked, dialogShown, pathFolded, type InsertRef } from '../../../store/view-slice'
 import { threadText } from '../../look/colours'
-import { showText, useAppDispatch, useAppSelector, useFrame, useMedia } from '../../parts/hooks'
+import { useAppDispatch, useAppSelector, useMedia } from '../../parts/hooks'
 import { OneStop } from '../../parts/one-stop'
+import { watchedPlaces } from '../parts/watched'
 import { usePathSubject } from '../parts/path-subject'
 import { useLiveValue } from '../parts/use-live-value'
+import { InsertBeads, usePathWatch } from './insert-beads'
+import { Level, onThread, Station } from './path-parts'
+import { TrimStation } from './trim-station'
 
 interface Stage {
   bead: Bead
@@ -120,7 +121,8 @@ const ofTrack = (stages: readonly Stage[]) => stages.findIndex((s) => parameterO
 export const PathPanel = memo(function PathPanel() {
   const { session, track, regions } = usePathSubject()
   const dispatch = useAppDispatch()
-  const bead = useAppSelector((s) => current(s).bead)
+  const bead = useAppSelector((s) => (current(s).bench.kind === 'insert' ? null : current(s).bead))
+  const picked = useAppSelector(({ view: { lead } }) => (lead.kind === 'insert' ? lead.ref : null))
   // A low window has room for one line.
   const low = useMedia('(max-height: 520px)')
   const chosen = useAppSelector((s) => s.view.pathFolded)
@@ -132,12 +134,15 @@ export const PathPanel = memo(function PathPanel() {
       ?.querySelector('[aria-pressed="true"]')
       ?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
   }, [bead, folded])
+  const watched = useMemo(() => (session && track ? watchedPlaces(session, track) : []), [session, track])
+  usePathWatch(watched, picked)
   if (!session || !track) return null
   const stages = stagesOf(session, track, regions)
   const mixFrom = ofTrack(stages)
-  const about = stages.find((s) => s.bead === bead)?.about
+  const about = picked ? insertWords(session, picked) : stages.find((s) => s.bead === bead)?.about
   const insertsAt = stages.findIndex((s) => parameterOfBead(s.bead))
   const row = rowIds(session).indexOf(track.id)
+  const beads = { session, track, folded, picked, watched }
   return (
     <aside
       className={clsx(
@@ -179,13 +184,10 @@ export const PathPanel = memo(function PathPanel() {
           {stages.map((stage, i) => (
             <Fragment key={stage.bead}>
               {i === insertsAt && (
-                <Station
-                  name="Inserts"
-                  value={insertsWords(track.inserts)}
-                  title={`Inserts of ${track.name}: add a gain, a delay or a ceiling`}
-                  folded={folded}
-                  onPress={() => dispatch(dialogShown('strip'))}
-                />
+                <>
+                  <TrimStation session={session} track={track} folded={folded} />
+                  <InsertBeads {...beads} stripId={track.id} chain="inserts" />
+                </>
               )}
               {i === mixFrom && (
                 <>
@@ -195,15 +197,9 @@ export const PathPanel = memo(function PathPanel() {
                     value={waysWords(session, track)}
                     title={`Where ${track.name} leads: its output and its sends`}
                     folded={folded}
-                    onPress={() => dispatch(dialogShown('strip'))}
+                    onClick={() => dispatch(dialogShown('strip'))}
                   />
-                  <Station
-                    name="Mix inserts"
-                    value={insertsWords([...session.mix.inserts, ...lastInsertsOf(session.mix)])}
-                    title="Inserts of the mix, before its fader and after its pan"
-                    folded={folded}
-                    onPress={() => dispatch(dialogShown('mix-inserts'))}
-                  />
+                  <InsertBeads {...beads} stripId={null} chain="inserts" />
                 </>
               )}
               <button
@@ -212,12 +208,7 @@ export const PathPanel = memo(function PathPanel() {
                 data-lead={stage.bead === bead || undefined}
                 title={`${stage.name} ${stage.place}`}
                 onClick={() => dispatch(beadPicked(stage.bead))}
-                className={clsx(
-                  'group/bead relative flex shrink-0 flex-col justify-center px-1 text-left',
-                  // The thread runs through the beads, behind their names.
-                  'before:absolute before:inset-x-0 before:border-t-2 before:border-dashed before:border-walnut/60',
-                  folded ? 'before:top-[0.8rem]' : 'before:top-[0.95rem]',
-                )}
+                className={clsx('group/bead', onThread(folded))}
               >
                 <span
                   className={clsx(
@@ -245,6 +236,7 @@ export const PathPanel = memo(function PathPanel() {
               </button>
             </Fragment>
           ))}
+          <InsertBeads {...beads} stripId={null} chain="lastInserts" />
           <Level slot={0} name="the mix" folded={folded} />
         </div>
         {!folded && (
@@ -259,60 +251,23 @@ export const PathPanel = memo(function PathPanel() {
   )
 })
 
-/** What lies in a chain, in a few words. */
-function insertsWords(inserts: readonly Insert[]): string {
-  const acting = inserts.filter((i) => !i.bypassed)
-  if (inserts.length === 0) return 'none'
-  if (acting.length === 0) return `${inserts.length} bypassed`
-  const names = acting.slice(0, 2).map((i) => insertKindOf(i.kind).name.toLowerCase())
-  return names.join(', ') + (acting.length > 2 ? ` +${acting.length - 2}` : '')
+/** What an insert does, and what that has to do with level, in two sentences. */
+function insertWords(session: Session, { stripId, insertId }: InsertRef): string {
+  const insert = insertOf(session, stripId, insertId)
+  if (!insert) return ''
+  const { about, hearsLevel } = insertKindOf(insert.kind)
+  const steers = insert.key ? rowOf(session, insert.key)?.name : undefined
+  return steers
+    ? `${about} It listens to “${steers}”: the level of what passes it does not matter to it.`
+    : hearsLevel
+      ? `${about} It depends on level: what is raised or lowered before it comes out with another tone and density, after it only louder or softer.`
+      : about
 }
 
 /** Where a strip leads, in a few words. */
 function waysWords(session: Session, { output, sends }: Track): string {
   const to = output === TO_MIX ? 'mix' : (session.buses[output]?.name ?? '')
   return sends.length ? `${to}, ${sends.length} ${sends.length === 1 ? 'send' : 'sends'}` : to
-}
-
-/** A place of the Path that is opened and not picked: it has a panel of its own. */
-function Station({
-  name,
-  value,
-  title,
-  folded,
-  onPress,
-}: {
-  name: string
-  value: string
-  title: string
-  folded: boolean
-  onPress(): void
-}) {
-  return (
-    <button
-      type="button"
-      title={title}
-      aria-haspopup="dialog"
-      onClick={onPress}
-      className={clsx(
-        'group/bead relative flex shrink-0 flex-col justify-center px-1 text-left',
-        'before:absolute before:inset-x-0 before:border-t-2 before:border-dashed before:border-walnut/60',
-        folded ? 'before:top-[0.8rem]' : 'before:top-[0.95rem]',
-      )}
-    >
-      <span className="relative flex items-center gap-1 rounded-md border border-seam bg-fold py-px pr-1.5 pl-2 text-sm leading-5 font-medium whitespace-nowrap group-hover/bead:bg-linen">
-        {name}
-        <span aria-hidden className="text-soft">
-          …
-        </span>
-      </span>
-      {!folded && (
-        <span className="relative mt-0.5 flex h-5 max-w-32 items-center truncate pl-2 text-xs text-soft">
-          {value}
-        </span>
-      )}
-    </button>
-  )
 }
 
 /** A stage's value; where a lane moves it, the one at the playhead. */
@@ -346,46 +301,5 @@ function StageValue({ session, stage }: { session: Session; stage: Stage }) {
       )}
       {stage.value}
     </span>
-  )
-}
-
-/** The level at which a strip leaves its fader and pan: its highest peak since playing began. `slot` is that of its meter. */
-function Level({ slot, name, folded }: { slot: number; name: string; folded: boolean }) {
-  const playing = useAppSelector((s) => s.transport.playing)
-  const held = useRef({ playing: false, peak: 0, slot })
-  const text = useRef<HTMLSpanElement>(null)
-  useFrame(() => {
-    const h = held.current
-    if ((playing && !h.playing) || h.slot !== slot) h.peak = 0
-    h.playing = playing
-    h.slot = slot
-    const meters = getPlayer()?.meters()
-    const at = slot * METER_NUMBERS
-    if (meters) h.peak = Math.max(h.peak, meters[at] ?? 0, meters[at + 1] ?? 0)
-    if (!text.current) return
-    showText(
-      text.current,
-      h.peak === 0 ? '—' : showDb(Math.round(gainToDb(h.peak) * 10) / 10).replace(' dB', ''),
-    )
-    text.current.classList.toggle('text-fault', h.peak > 1)
-  })
-  return (
-    <div
-      title={`Highest peak of ${name} since playing began, in dBFS`}
-      className={clsx(
-        'relative flex shrink-0 flex-col justify-center px-1',
-        'before:absolute before:inset-x-0 before:border-t-2 before:border-dashed before:border-walnut/60',
-        folded ? 'before:top-[0.8rem]' : 'before:top-[0.95rem]',
-      )}
-    >
-      <span className="relative self-start rounded-full bg-fold px-2 text-2xs leading-5 text-soft">
-        <span className="sr-only">Highest peak of {name}: </span>
-        <span aria-hidden>peak </span>
-        <span ref={text} className="font-mono">
-          —
-        </span>
-      </span>
-      {!folded && <span className="h-5.5" />}
-    </div>
   )
 }

@@ -13,7 +13,7 @@ import { lanesToggled } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Tick } from '../../parts/panel'
 import { ValueField } from '../../parts/value-field'
-import { ParameterField } from '../parts/parameter-field'
+import { ParameterField } from './parameter-field'
 
 /** What a field of an insert is of. */
 export interface FieldOf {

@@ -1,0 +1,18 @@
+import { NOTHING_WATCHED, type Watch } from '../engine/probes'
+
+/** What is watched, and who has to be told of it. */
+let watch: Watch = NOTHING_WATCHED
+let tell: (watch: Watch) => void = () => undefined
+
+/** Watches the levels at places of the Path, and the sound at one insert, from now on. */
+export function setWatch(next: Watch): void {
+  if (JSON.stringify(next) === JSON.stringify(watch)) return
+  watch = next
+  tell(watch)
+}
+
+/** Tells a player what is watched, now and later. */
+export function watchWith(player: { setWatch(watch: Watch): void }): void {
+  tell = (next) => player.setWatch(next)
+  tell(watch)
+}

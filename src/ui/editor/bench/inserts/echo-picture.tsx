@@ -1,0 +1,43 @@
+import { echoesOf, type ProcessorSetup } from '../../../../core/dsp/processors'
+import { getPlayer } from '../../../../store/playback'
+import { beatToSeconds, secondsToBeat, type TempoChange } from '../../../../core/units/tempo'
+import { colour, faded } from '../../../look/colours'
+import { write } from '../../../look/writing'
+import { drawLevels, FIGURES } from './axes'
+import { LiveCanvas } from './live-canvas'
+
+/** The repeats of a delay after the sound, against the beats of the grid. */
+export function EchoPicture({ setup, tempo }: { setup: ProcessorSetup; tempo: readonly TempoChange[] }) {
+  return (
+    <LiveCanvas
+      label="Repeats of the delay, with their levels, against the beats"
+      draw={(ctx, width, height) => {
+        const frame = getPlayer()?.position() ?? 0
+        const { values, sampleRate } = setup
+        const beats = values.noteValue!.still
+        const seconds = frame / sampleRate
+        const beatMs = (beatToSeconds(tempo, secondsToBeat(tempo, seconds) + 1) - seconds) * 1000
+        const timeMs = beats > 0 ? beats * beatMs : values.timeMs!.at(frame)
+        const echoes = echoesOf({ timeMs, feedback: values.feedback!.at(frame), mix: values.mix!.at(frame) })
+        const seen = Math.max(4 * timeMs, Math.min(8 * timeMs, echoes.at(-1)?.ms ?? 0)) * 1.08
+        const left = 30
+        const toX = (ms: number) => left + (ms / seen) * (width - left - 12)
+        const toY = (db: number) => 10 + (-db / 60) * (height - 30)
+        drawLevels(ctx, [0, -20, -40], toY, width)
+        ctx.fillStyle = faded('seam', 0.9)
+        for (let ms = 0; ms < seen; ms += beatMs) ctx.fillRect(toX(ms), 0, 1, height - 16)
+        const stem = (ms: number, db: number, dye: 'heather' | 'pine') => {
+          ctx.fillStyle = colour(dye)
+          ctx.fillRect(toX(ms) - 1.5, toY(db), 3, height - 20 - toY(db))
+          ctx.beginPath()
+          ctx.arc(toX(ms), toY(db), 4, 0, 2 * Math.PI)
+          ctx.fill()
+        }
+        stem(0, 20 * Math.log10(Math.max(1e-3, 1 - values.mix!.at(frame))), 'pine')
+        for (const { ms, db } of echoes) if (ms < seen) stem(ms, db, 'heather')
+        write(ctx, `sound`, toX(0) + 6, height - 8, { ...FIGURES, face: 'words' })
+        write(ctx, `${Math.round(timeMs)} ms`, toX(timeMs) + 4, height - 8, FIGURES)
+      }}
+    />
+  )
+}

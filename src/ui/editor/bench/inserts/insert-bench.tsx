@@ -1,0 +1,122 @@
+import { Trash2 } from 'lucide-react'
+import { useMemo } from 'react'
+import { insertOf, stripOf } from '../../../../core/edit'
+import { processorKind } from '../../../../core/dsp/processors'
+import { BYPASSED, insertKindOf } from '../../../../core/model/insert-kinds'
+import { insertLaneKey } from '../../../../core/model/parameters'
+import type { Insert, Session } from '../../../../core/model/session'
+import { insertsOf, rowOf } from '../../../../core/model/strips'
+import { insertSetup } from '../../../../core/render'
+import { pathTrack } from '../../../../store/selectors'
+import { dropInsert, letInsertAct } from '../../../../store/strip-actions'
+import type { InsertRef } from '../../../../store/view-slice'
+import { useAppDispatch, useAppSelector } from '../../../parts/hooks'
+import { Tick } from '../../../parts/panel'
+import { CopyMenu } from '../../parts/copy-menu'
+import { LaneButton } from '../../parts/insert-fields'
+import { InsertValues } from '../../parts/insert-values'
+import { SmallButton } from '../../parts/small-button'
+import { slotOfWatched, watchedPlaces } from '../../parts/watched'
+import { BenchFrame } from '../bench-frame'
+import { EchoPicture } from './echo-picture'
+import { EqualiserPicture } from './equaliser-picture'
+import { ReductionPicture } from './reduction-picture'
+import { SaturatorPicture } from './saturator-picture'
+import { SpectrumPicture } from './spectrum-picture'
+
+/** An insert in the bench: a picture of what it does, and all its values. */
+export function InsertBench({ session, subject }: { session: Session; subject: InsertRef }) {
+  const { stripId, insertId } = subject
+  const dispatch = useAppDispatch()
+  const insert = insertOf(session, stripId, insertId)!
+  const kind = insertKindOf(insert.kind)
+  const name = kind.name.toLowerCase()
+  const strip = stripOf(session, stripId)!
+  const setup = useMemo(() => insertSetup(session, strip, insert, 2), [session, strip, insert])
+  const { sampleRate } = session
+  const ahead = processorKind(insert.kind).latencyFrames(setup)
+  const ms = (frames: number) => `${Math.round((frames / sampleRate) * 10_000) / 10} ms`
+  return (
+    <BenchFrame
+      session={session}
+      title={kind.name}
+      about={[stripId === null ? 'mix' : rowOf(session, stripId)!.name]}
+      wide
+      times={
+        <div className="mt-1.5 flex flex-col gap-1.5">
+          <div className="flex items-center gap-1">
+            <Tick
+              checked={!insert.bypassed}
+              onChange={(acts) => void dispatch(letInsertAct(stripId, insertId, acts))}
+            >
+              acts
+            </Tick>
+            <span className="flex-1" />
+            <LaneButton
+              session={session}
+              id={stripId}
+              lane={insertLaneKey(insertId, BYPASSED.key)}
+              what={`Bypass of the ${name}`}
+            />
+            <CopyMenu session={session} id={stripId} insert={insert} />
+            <SmallButton
+              label={`Remove the ${name}`}
+              title="Remove it, with its lanes"
+              onPress={() => void dispatch(dropInsert(stripId, insertId))}
+            >
+              <Trash2 size={14} />
+            </SmallButton>
+          </div>
+          {ahead > 0 && (
+            <p
+              className="text-xs text-soft"
+              title="Its strip is rendered as much earlier, so that all stays in its place"
+            >
+              looks {ms(ahead)} ahead
+            </p>
+          )}
+        </div>
+      }
+      picture={<InsertPicture session={session} insert={insert} subject={subject} />}
+    >
+      <InsertValues session={session} id={stripId} insert={insert} />
+    </BenchFrame>
+  )
+}
+
+function InsertPicture({
+  session,
+  insert,
+  subject: { stripId, insertId },
+}: {
+  session: Session
+  insert: Insert
+  subject: InsertRef
+}) {
+  const strip = stripOf(session, stripId)!
+  const setup = useMemo(() => insertSetup(session, strip, insert, 2), [session, strip, insert])
+  const track = useAppSelector(pathTrack)
+  const watched = useMemo(() => (track ? watchedPlaces(session, track) : []), [session, track])
+  const chain = insertsOf(strip)
+  const before = chain[chain.findIndex((i) => i.id === insertId) - 1]?.id ?? null
+  const slots = {
+    before: slotOfWatched(watched, { stripId, insertId: before }),
+    after: slotOfWatched(watched, { stripId, insertId }),
+  }
+  switch (insert.kind) {
+    case 'equaliser':
+      return <EqualiserPicture insert={insert} id={stripId} setup={setup} />
+    case 'compressor':
+    case 'gate':
+    case 'de-esser':
+    case 'four-bands':
+    case 'ceiling':
+      return <ReductionPicture key={insertId} insert={insert} setup={setup} slots={slots} />
+    case 'saturator':
+      return <SaturatorPicture setup={setup} before={slots.before} />
+    case 'delay':
+      return <EchoPicture setup={setup} tempo={session.tempo} />
+    default:
+      return <SpectrumPicture key={insertId} sampleRate={session.sampleRate} />
+  }
+}

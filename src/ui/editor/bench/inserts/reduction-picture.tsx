@@ -1,0 +1,161 @@
+import { useMemo, useRef } from 'react'
+import { gateReductionOfLevel, reductionOfLevel, type ProcessorSetup } from '../../../../core/dsp/processors'
+import { FOUR_BANDS } from '../../../../core/model/insert-kinds'
+import type { Insert } from '../../../../core/model/session'
+import { gainToDb } from '../../../../core/units/decibel'
+import { getPlayer } from '../../../../store/playback'
+import { colour, faded } from '../../../look/colours'
+import { write } from '../../../look/writing'
+import { drawLevels, drawLine, FIGURES } from './axes'
+import { LiveCanvas } from './live-canvas'
+
+/** Seconds of the past that are seen, and how often they are looked at. */
+const SECONDS = 6
+const STEPS = 360
+const LOWEST_DB = -60
+
+const DYES = ['madder', 'weld', 'pine', 'woad'] as const
+
+/** What a level is made into when it is steady, in dB; null for a kind that has no such curve. */
+function curveOf(
+  kind: Insert['kind'],
+  { values }: ProcessorSetup,
+  frame: number,
+): ((db: number) => number) | null {
+  const at = (key: string) => values[key]!.at(frame)
+  if (kind === 'compressor') {
+    const of = {
+      thresholdDb: at('thresholdDb'),
+      ratio: at('ratio'),
+      kneeDb: at('kneeDb'),
+      mostDb: at('mostDb'),
+    }
+    return (db) => db - reductionOfLevel(db, of) + at('makeupDb')
+  }
+  if (kind === 'gate') {
+    const of = { thresholdDb: at('thresholdDb'), ratio: at('ratio'), rangeDb: at('rangeDb') }
+    return (db) => db - gateReductionOfLevel(db, of)
+  }
+  if (kind === 'de-esser') {
+    const of = { thresholdDb: at('thresholdDb'), ratio: at('ratio'), kneeDb: 0, mostDb: at('mostDb') }
+    return (db) => db - reductionOfLevel(db, of)
+  }
+  if (kind === 'ceiling') return (db) => Math.min(db, at('ceilingDbtp'))
+  return null
+}
+
+/**
+ * What turns down: the curve of steady levels with the level that moves on it, and the reduction of the last seconds, from
+ * the top down, of each band in a dye of its own.
+ */
+export function ReductionPicture({
+  insert,
+  setup,
+  slots,
+}: {
+  insert: Insert
+  setup: ProcessorSetup
+  /** Where the numbers of what comes in, and of what leaves it, begin in a row of meters. */
+  slots: { before: number; after: number }
+}) {
+  const past = useRef({ at: 0, next: 0, values: new Float32Array(STEPS * 4) })
+  const bands = insert.kind === 'four-bands' ? 4 : 1
+  const range = insert.kind === 'gate' ? 48 : 24
+  const curve = useMemo(() => curveOf(insert.kind, setup, 0) !== null, [insert.kind, setup])
+  const words = curve
+    ? 'Curve of steady levels, and the reduction of the last 6 seconds'
+    : 'Reduction of the last 6 seconds, by bands'
+  return (
+    <LiveCanvas
+      label={words}
+      draw={(ctx, width, height) => {
+        const numbers = slots.after < 0 ? null : (getPlayer()?.meters() ?? null)
+        const side = curve ? Math.min(height, width * 0.4) : 0
+        if (curve) drawCurve(ctx, side, height, insert.kind, setup, slots, numbers)
+        // One place of the past for each sixtieth of a second.
+        const p = past.current
+        const now = performance.now()
+        const steps = Math.min(STEPS, Math.floor(((now - p.at) / 1000) * (STEPS / SECONDS)))
+        if (numbers && steps > 0) {
+          p.at = now
+          for (let n = 0; n < steps; n++, p.next = (p.next + 1) % STEPS)
+            for (let b = 0; b < 4; b++) p.values[p.next * 4 + b] = numbers[slots.after + 3 + b]!
+        }
+        const left = side + (side ? 28 : 28)
+        const span = width - left - 8
+        const toY = (db: number) => (db / range) * height
+        ctx.save()
+        ctx.translate(left, 0)
+        drawLevels(ctx, [0, range / 4, range / 2, (3 * range) / 4], toY, span, (db) => (db ? `−${db}` : ''))
+        for (let b = 0; b < bands; b++) {
+          const points = Array.from({ length: STEPS }, (_, i): [number, number] => [
+            (i / (STEPS - 1)) * span,
+            toY(Math.min(range, p.values[((p.next + i) % STEPS) * 4 + b]!)),
+          ])
+          const dye = bands === 1 ? 'madder' : DYES[b]!
+          if (bands === 1) drawLine(ctx, points, { dye, opacity: 0.2, fill: 0 })
+          drawLine(ctx, points, { dye })
+          if (bands > 1)
+            write(ctx, FOUR_BANDS[b]![1], span - 60, height - 46 + b * 12, { ...FIGURES, face: 'words', dye })
+        }
+        write(ctx, 'turned down, last 6 s', 4, height - 8, { ...FIGURES, face: 'words' })
+        ctx.restore()
+      }}
+    />
+  )
+}
+
+function drawCurve(
+  ctx: CanvasRenderingContext2D,
+  side: number,
+  height: number,
+  kind: Insert['kind'],
+  setup: ProcessorSetup,
+  slots: { before: number; after: number },
+  numbers: Float32Array<ArrayBufferLike> | null,
+): void {
+  const frame = getPlayer()?.position() ?? 0
+  const out = curveOf(kind, setup, frame)!
+  const toX = (db: number) => (1 - db / LOWEST_DB) * side
+  const toY = (db: number) =>
+    (Math.max(LOWEST_DB, Math.min(6, db)) / (LOWEST_DB - 6)) * height + (6 / (6 - LOWEST_DB)) * height
+  ctx.fillStyle = colour('cloth')
+  ctx.fillRect(0, 0, side, height)
+  ctx.strokeStyle = faded('seam', 0.7)
+  ctx.lineWidth = 1
+  for (const db of [-48, -36, -24, -12, 0]) {
+    ctx.beginPath()
+    ctx.moveTo(toX(db), 0)
+    ctx.lineTo(toX(db), height)
+    ctx.moveTo(0, toY(db))
+    ctx.lineTo(side, toY(db))
+    ctx.stroke()
+    write(ctx, db ? `−${-db}` : '0', toX(db) - 22, height - 7, FIGURES)
+  }
+  const line = (of: (db: number) => number) =>
+    Array.from({ length: 121 }, (_, i): [number, number] => {
+      const db = LOWEST_DB + (i / 120) * -LOWEST_DB
+      return [toX(db), toY(of(db))]
+    })
+  drawLine(
+    ctx,
+    line((db) => db),
+    { dye: 'walnut', opacity: 0.3, width: 1 },
+  )
+  drawLine(ctx, line(out), { dye: 'heather', width: 2 })
+  if (!numbers || slots.before < 0) return
+  const level = gainToDb(Math.max(1e-5, numbers[slots.before]!, numbers[slots.before + 1]!))
+  if (level <= LOWEST_DB) return
+  // Where it is now: what comes in, less what is taken off at this moment.
+  const now = level - numbers[slots.after + 3]! + out(-1000) + 1000
+  ctx.fillStyle = colour('madder')
+  ctx.beginPath()
+  ctx.arc(
+    toX(Math.min(0, level)),
+    toY(kind === 'gate' ? level - numbers[slots.after + 3]! : now),
+    4.5,
+    0,
+    2 * Math.PI,
+  )
+  ctx.fill()
+}
