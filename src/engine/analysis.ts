@@ -8,7 +8,7 @@ import { listSeams, seamKey, type MeasuredSeam, type Seam } from '../core/sugges
 import type { Slip } from '../core/suggest/slip'
 import { regionsOf } from '../core/model/queries'
 import type { Region, Session } from '../core/model/session'
-import type { AnalysisWorker, OverlapPicture } from './analysis.worker'
+import type { AnalysisWorker, OverlapPicture, Way } from './analysis.worker'
 import { untilIdle } from './interaction'
 
 let remote: Remote<AnalysisWorker> | null = null
@@ -153,12 +153,13 @@ export const overlapPicture = (
   columns: number,
 ): Promise<OverlapPicture> => analysis().picture(around(session, crossfadeId), crossfadeId, columns)
 
-/** The integrated loudness of a stretch of the mix, shaped and unshaped. */
+/** The integrated loudness (LUFS) of a stretch, in several ways of listening. */
 export const compareLoudness = (
   session: Session,
   from: number,
   to: number,
-): Promise<{ shaped: number; unshaped: number }> => analysis().compare(session, from, to)
+  ways: readonly Way[],
+): Promise<number[]> => analysis().compare(session, from, to, ways)
 
 /** How loud some tracks are together in every step, for giving way to them. */
 export const tracksSteps = (session: Session, trackIds: readonly string[]): Promise<number[]> =>

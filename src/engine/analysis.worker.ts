@@ -6,11 +6,13 @@ import { regionEnd } from '../core/model/queries'
 import type { Session } from '../core/model/session'
 import {
   crossfadeSides,
+  heardSession,
   planRegion,
   planSession,
   renderedBlocks,
   RegionRenderer,
   sourceSpan,
+  type Heard,
   type RegionPlan,
 } from '../core/render'
 import { PHRASE_STEP_SECONDS } from '../core/suggest/even-out'
@@ -59,6 +61,12 @@ function inTurn<T>(job: () => Promise<T>): Promise<T> {
   const result = queue.then(job, job)
   queue = result.catch(() => undefined)
   return result
+}
+
+/** A way of listening to a session. */
+export interface Way {
+  unshaped: boolean
+  heard: Heard | null
 }
 
 const worker = {
@@ -208,11 +216,12 @@ const mixes = {
         meter.add([left, right])
       return meter.steps
     }),
-  /** The integrated loudness (LUFS) of the mix from a frame to another, shaped and unshaped. */
-  compare: (session: Session, from: number, to: number): Promise<{ shaped: number; unshaped: number }> =>
+  /** The integrated loudness (LUFS) of what is heard from a frame to another, in several ways of listening. */
+  compare: (session: Session, from: number, to: number, ways: readonly Way[]): Promise<number[]> =>
     inTurn(async () => {
       cache.setSources(await soundsOf(session.sources))
-      const loudness = async (unshaped: boolean) => {
+      const loudness = async (whole: Session, { unshaped, heard }: Way) => {
+        const session = heard ? heardSession(whole, heard) : whole
         const correlations = await correlationsOf(session, cache, unshaped)
         const meter = new LoudnessMeter(session.sampleRate, 2)
         const range = { session, correlations, unshaped, trackIds: null, stage: 'mix' as const, from, to }
@@ -220,7 +229,9 @@ const mixes = {
         for await (const { left, right } of blocks) meter.add([left, right])
         return meter.loudness().integrated
       }
-      return { shaped: await loudness(false), unshaped: await loudness(true) }
+      const measured: number[] = []
+      for (const way of ways) measured.push(await loudness(session, way))
+      return measured
     }),
 }
 

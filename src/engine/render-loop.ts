@@ -1,7 +1,7 @@
 import { regionEnd, sessionLength } from '../core/model/queries'
 import { applyPatches, type Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
-import { planSession, soundingEnd, type Correlations } from '../core/render'
+import { heardSession, planSession, soundingEnd, type Correlations, type Heard } from '../core/render'
 import type { SoundCache, StoredSound } from './audio-store'
 import { correlationsOf } from './correlations'
 import {
@@ -18,10 +18,11 @@ import {
 import { NOTHING_WATCHED, type Watch } from './probes'
 import { Stream, type FrameRange } from './stream'
 
-/** How the session is heard: with or without its shaping, and at which linear gain. */
+/** How the session is heard: with or without its shaping, at which linear gain, and at which place of it. */
 export interface Listening {
   unshaped: boolean
   gain: number
+  heard: Heard | null
 }
 
 /** What the page tells the render worker. `run` numbers the times that playing was begun, from 1 on. */
@@ -83,8 +84,9 @@ export class RenderLoop {
   private stream: Stream | null = null
   private loop: FrameRange | null = null
   private alone: string | null = null
-  private listening: Listening = { unshaped: false, gain: 1 }
+  private listening: Listening = { unshaped: false, gain: 1, heard: null }
   private watch = NOTHING_WATCHED
+  private transformed: { of: Session; heard: Heard; session: Session } | null = null
   private correlations: Correlations = new Map()
   /** The run that plays; 0 while nothing does. */
   private run = 0
@@ -187,12 +189,23 @@ export class RenderLoop {
   private async refresh(): Promise<void> {
     await this.refreshSources()
     const { session, listening } = this
-    if (session) this.correlations = await correlationsOf(session, this.host.cache, listening.unshaped)
+    if (session)
+      this.correlations = await correlationsOf(this.heard(session), this.host.cache, listening.unshaped)
+  }
+
+  /** The session as it is listened to: the same as long as neither changes. */
+  private heard(session: Session): Session {
+    const { heard } = this.listening
+    if (!heard) return session
+    const known = this.transformed
+    if (known?.of === session && known.heard === heard) return known.session
+    this.transformed = { of: session, heard, session: heardSession(session, heard) }
+    return this.transformed.session
   }
 
   private plan() {
     const { listening, correlations, alone } = this
-    const session = this.session!
+    const session = this.heard(this.session!)
     const only = alone !== null && Object.hasOwn(session.regions, alone) ? { regionId: alone } : {}
     return planSession(session, {
       correlations,

@@ -1,13 +1,12 @@
 import { diff, type Patch } from '../core/model/patch'
 import { regionEnd, sessionLength } from '../core/model/queries'
 import type { Session } from '../core/model/session'
-import { dbToGain } from '../core/units/decibel'
-import { compareLoudness } from '../engine/analysis'
 import { Player, type PlayerNotice } from '../engine/player'
 import type { Store, Thunk } from './store'
 import { noticed, playingChanged } from './transport-slice'
+import { listeningOf } from './listening'
 import { watchWith } from './watching'
-import { listenSet, loopSet, rangeSet, type Listen } from './view-slice'
+import { loopSet, rangeSet } from './view-slice'
 
 let player: Player | null = null
 
@@ -93,10 +92,11 @@ export function startPlayback(store: Store): void {
         knownListen = null
       } else tell()
     }
-    const { listen } = store.getState().view
+    const listening = listeningOf(store.getState())
+    const listen = JSON.stringify(listening)
     if (listen !== knownListen && player) {
       knownListen = listen
-      player.setListening(listeningOf(listen))
+      player.setListening(listening)
     }
     const wanted = loop ? range : null
     if (wanted !== knownLoop && player) {
@@ -104,44 +104,6 @@ export function startPlayback(store: Store): void {
       player.setLoop(wanted)
     }
   })
-}
-
-/**
- * By how much (dB ≤ 0) playback is lowered so that shaped and unshaped sound are equally loud; 0 when that is
- * off or not measured yet.
- */
-export function listenOffset({ unshaped, equal, shapedLufs, unshapedLufs }: Listen): number {
-  if (!equal || shapedLufs === null || unshapedLufs === null) return 0
-  const difference = unshaped ? shapedLufs - unshapedLufs : unshapedLufs - shapedLufs
-  return Number.isFinite(difference) ? Math.min(0, difference) : 0
-}
-
-const listeningOf = (listen: Listen) => ({ unshaped: listen.unshaped, gain: dbToGain(listenOffset(listen)) })
-
-/** Switches between shaped and unshaped. */
-export const switchListening = (): Thunk => (dispatch, getState) =>
-  void dispatch(listenSet({ unshaped: !getState().view.listen.unshaped }))
-
-/** Turns listening at equal loudness on or off: both are measured over the range, or over the whole session. */
-export const switchEqual = (): Thunk<Promise<void>> => async (dispatch, getState) => {
-  const {
-    session: { session },
-    view: { listen, range },
-  } = getState()
-  dispatch(listenSet({ equal: !listen.equal, shapedLufs: null, unshapedLufs: null }))
-  if (!session || listen.equal) return
-  try {
-    const { shaped, unshaped } = await compareLoudness(
-      session,
-      range?.from ?? 0,
-      range?.to ?? sessionLength(session),
-    )
-    dispatch(listenSet({ shapedLufs: shaped, unshapedLufs: unshaped }))
-  } catch (error) {
-    dispatch(listenSet({ equal: false }))
-    const why = error instanceof Error ? error.message : String(error)
-    dispatch(noticed({ id: 'equal', text: `The loudness could not be measured: ${why}` }))
-  }
 }
 
 function open(store: Store, session: Session, onStarting: () => void): Player {

@@ -18,8 +18,29 @@ export interface LastWeave {
   before: readonly Knot[]
 }
 
-/** Whether the session is heard with its shaping, whether at equal loudness, and the loudness of both as measured. */
+/** What is left out for comparing: an insert, the chain that it is in, or all inserts of the session. */
+export type Compared = 'insert' | 'chain' | 'everything'
+
+/** Comparing with and without processing: which of the three is heard, and by how much the third is set off, in dB. */
+export interface Compare {
+  what: Compared
+  /** The strip and the insert that are compared. */
+  ref: InsertRef
+  position: 'original' | 'processed' | 'matched'
+  /** Loudness of the original less that of the processed; null until it is measured. */
+  offsetDb: number | null
+}
+
+/**
+ * Whether the session is heard with its shaping, whether at equal loudness, and the loudness of both as measured; whether it is
+ * heard at the picked place of the Path; and what is compared.
+ */
 export interface Listen {
+  /** At the place of the Path that is picked: the strip alone, within the mix, or only what its inserts change there. */
+  here: 'alone' | 'mix' | 'difference' | null
+  /** By how many dB that is raised or lowered to be as loud as the mix; null while it is not. */
+  hereDb: number | null
+  compare: Compare | null
   unshaped: boolean
   equal: boolean
   shapedLufs: number | null
@@ -238,7 +259,15 @@ export const initialView: ViewState = {
   weave: { shape: 'triangle', period: { beats: 0.5 }, low: 0.4, high: 0.63, phase: 0, duty: 0.5, seed: 1 },
   lastWeave: null,
   pickedWeave: null,
-  listen: { unshaped: false, equal: false, shapedLufs: null, unshapedLufs: null },
+  listen: {
+    unshaped: false,
+    equal: false,
+    shapedLufs: null,
+    unshapedLufs: null,
+    here: null,
+    hereDb: null,
+    compare: null,
+  },
   openLanes: [],
   travels: false,
   stopReturns: false,

@@ -23,15 +23,8 @@ import type { Pictures } from '../../engine/sound-pictures'
 import { clearRange, copyAutomation, cutAutomation, putAutomation } from '../../store/automation-actions'
 import { current } from '../../store/current'
 import { commit, redo, undo } from '../../store/edits'
-import {
-  getPlayer,
-  hearAlone,
-  hearWithRoll,
-  switchEqual,
-  switchListening,
-  toggleLoop,
-  togglePlay,
-} from '../../store/playback'
+import { getPlayer, hearAlone, hearWithRoll, toggleLoop, togglePlay } from '../../store/playback'
+import { compareRound, listenHere, switchEqual, switchListening } from '../../store/listening'
 import { resetValue, stepValue } from '../../store/parameter-actions'
 import {
   copySelected,
@@ -470,6 +463,8 @@ function commandRuns(
     right: stepOrTurn(1),
     'slip-left': () => void (dispatch(shiftPicked(-1)) || slip(-1)()),
     'slip-right': () => void (dispatch(shiftPicked(1)) || slip(1)()),
+    compare: () => dispatch(compareRound()),
+    'listen-here': () => dispatch(listenHere('alone')),
     'bypass-insert': () => dispatch(bypassPicked()),
     'insert-time': dialog('insert-time'),
     'remove-time': () => void dispatch(removeTimeOfRange()),

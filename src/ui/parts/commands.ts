@@ -60,6 +60,20 @@ export const COMMANDS = [
     keys: ['shift+a'],
   },
   {
+    id: 'compare',
+    group: play,
+    title: 'Compare: original, processed at its loudness, processed',
+    words: 'bypass before after inserts equal loudness ab',
+    keys: ['shift+u'],
+  },
+  {
+    id: 'listen-here',
+    group: play,
+    title: 'Listen as the sound leaves the picked place of the Path',
+    words: 'bead insert alone solo tap hear',
+    keys: ['shift+p'],
+  },
+  {
     id: 'unshaped',
     group: play,
     title: 'Listen shaped, unshaped',

@@ -1,5 +1,5 @@
 import { DropdownMenu } from 'radix-ui'
-import type { ReactNode } from 'react'
+import { useRef, type ReactNode } from 'react'
 import type { Chain } from '../../../core/edit'
 import { INSERT_KINDS } from '../../../core/model/insert-kinds'
 import { putInsert } from '../../../store/strip-actions'
@@ -17,16 +17,30 @@ export function AddInsertMenu({
   children: ReactNode
 }) {
   const dispatch = useAppDispatch()
+  const chosen = useRef(false)
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>{children}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={4} collisionPadding={8} className={MENU}>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={4}
+          collisionPadding={8}
+          className={MENU}
+          // What was added leads, and the keys are the editor's: Space plays it.
+          onCloseAutoFocus={(event) => {
+            if (chosen.current) event.preventDefault()
+            chosen.current = false
+          }}
+        >
           {INSERT_KINDS.map(({ kind, name, about }) => (
             <DropdownMenu.Item
               key={kind}
               className={MENU_ITEM}
-              onSelect={() => void dispatch(putInsert(id, chain, kind))}
+              onSelect={() => {
+                chosen.current = true
+                dispatch(putInsert(id, chain, kind))
+              }}
             >
               <span className="max-w-64">
                 <span className="font-medium">{name}</span>

@@ -81,7 +81,7 @@ export function InsertLevel({ slot, reduces, name }: { slot: number; reduces: bo
       </span>
       <span
         ref={text}
-        className={`min-w-13 font-mono text-2xs whitespace-nowrap ${reduces ? 'text-madder' : 'text-soft'}`}
+        className={`w-18 overflow-hidden font-mono text-2xs whitespace-nowrap ${reduces ? 'text-madder' : 'text-soft'}`}
       />
     </span>
   )

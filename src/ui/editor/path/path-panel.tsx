@@ -19,6 +19,7 @@ import { watchedPlaces } from '../parts/watched'
 import { usePathSubject } from '../parts/path-subject'
 import { useLiveValue } from '../parts/use-live-value'
 import { InsertBeads, usePathWatch } from './insert-beads'
+import { ListenHere } from './listen-here'
 import { Level, onThread, Station } from './path-parts'
 import { TrimStation } from './trim-station'
 
@@ -152,28 +153,26 @@ export const PathPanel = memo(function PathPanel() {
       aria-label="Path"
     >
       <OneStop area="path" className="flex min-w-0 flex-1 items-stretch">
-        <div
-          className={clsx(
-            'flex w-52 shrink-0 gap-1 border-r border-seam pr-1.5 pl-3',
-            folded ? 'items-center' : 'pt-1',
-          )}
-        >
-          <h2
-            className="min-w-0 flex-1 truncate text-sm leading-6 font-bold"
-            title="The way of the track’s sound, from its regions to the mix. Each stage is a bead; the picked bead is what your gestures shape."
-          >
-            Path of “{track.name}”
-          </h2>
-          <button
-            type="button"
-            aria-label={folded ? 'Unfold the Path' : 'Fold the Path to one line'}
-            title={folded ? 'Unfold the Path' : 'Fold the Path to one line'}
-            aria-expanded={!folded}
-            onClick={() => dispatch(pathFolded(!folded))}
-            className="flex h-6 w-6 shrink-0 items-center justify-center rounded-md text-soft hover:bg-fold hover:text-ink"
-          >
-            {folded ? <ChevronUp size={15} /> : <ChevronDown size={15} />}
-          </button>
+        <div className="flex w-52 shrink-0 flex-col justify-center border-r border-seam pr-1.5 pl-3">
+          <div className="flex items-center gap-1">
+            <h2
+              className="min-w-0 flex-1 truncate text-sm leading-6 font-bold"
+              title="The way of the track’s sound, from its regions to the mix. Each stage is a bead; the picked bead is what your gestures shape."
+            >
+              Path of “{track.name}”
+            </h2>
+            <button
+              type="button"
+              aria-label={folded ? 'Unfold the Path' : 'Fold the Path to one line'}
+              title={folded ? 'Unfold the Path' : 'Fold the Path to one line'}
+              aria-expanded={!folded}
+              onClick={() => dispatch(pathFolded(!folded))}
+              className="flex h-6 w-6 shrink-0 items-center justify-center rounded-md text-soft hover:bg-fold hover:text-ink"
+            >
+              {folded ? <ChevronUp size={15} /> : <ChevronDown size={15} />}
+            </button>
+          </div>
+          {!folded && <ListenHere />}
         </div>
         <div
           role="group"
@@ -260,7 +259,7 @@ function insertWords(session: Session, { stripId, insertId }: InsertRef): string
   return steers
     ? `${about} It listens to “${steers}”: the level of what passes it does not matter to it.`
     : hearsLevel
-      ? `${about} It depends on level: what is raised or lowered before it comes out with another tone and density, after it only louder or softer.`
+      ? `${about} Level changed before it changes tone and density; after it, only level.`
       : about
 }
 

@@ -2,6 +2,7 @@ import {
   CircleHelp,
   CornerUpLeft,
   Download,
+  Ear,
   History,
   PackageCheck,
   Pause,
@@ -11,6 +12,7 @@ import {
   Search,
   SkipBack,
   Undo2,
+  X,
 } from 'lucide-react'
 import { Popover } from 'radix-ui'
 import { memo, type ReactNode } from 'react'
@@ -18,15 +20,9 @@ import { Link } from 'react-router'
 import { setTitle } from '../../../core/edit'
 import type { Session } from '../../../core/model/session'
 import { commit, jumpTo, redo, undo } from '../../../store/edits'
-import { dialogShown, stopReturnsSet } from '../../../store/view-slice'
-import {
-  getPlayer,
-  listenOffset,
-  switchEqual,
-  switchListening,
-  toggleLoop,
-  togglePlay,
-} from '../../../store/playback'
+import { dialogShown, stopReturnsSet, type Listen } from '../../../store/view-slice'
+import { getPlayer, toggleLoop, togglePlay } from '../../../store/playback'
+import { listenOffset, listenPlainly, switchEqual, switchListening } from '../../../store/listening'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
 import { useKeyWords } from '../../parts/use-key-words'
@@ -287,6 +283,13 @@ function HistoryList() {
   )
 }
 
+/** What is heard instead of the mix as it is, in a few words; null while it is that. */
+function signOf({ here, compare }: Listen): string | null {
+  if (here) return { alone: 'here, alone', mix: 'here, in the mix', difference: 'the difference' }[here]
+  if (!compare || compare.position === 'processed') return null
+  return compare.position === 'original' ? 'original' : 'processed, = loud'
+}
+
 /** Listening with the shaping or without it, at equal loudness if wished. */
 function ListenSwitch() {
   const keys = useKeyWords()
@@ -294,6 +297,21 @@ function ListenSwitch() {
   const listen = useAppSelector((s) => s.view.listen)
   const offset = listenOffset(listen)
   const measuring = listen.equal && listen.shapedLufs === null
+  const sign = signOf(listen)
+  if (sign)
+    return (
+      <button
+        type="button"
+        title="What is heard is not the mix as it is: press to hear that again"
+        onClick={() => dispatch(listenPlainly())}
+        className="mr-1 flex h-8 w-40 items-center gap-1.5 rounded-lg border border-oak bg-oak px-2 text-sm text-white hover:bg-ink"
+      >
+        <Ear size={15} aria-hidden className="shrink-0" />
+        <span className="flex-1 truncate text-left">{sign}</span>
+        <X size={14} aria-hidden className="shrink-0" />
+        <span className="sr-only">, press to hear the mix as it is</span>
+      </button>
+    )
   return (
     <div
       className="mr-1 flex h-8 items-center rounded-lg border border-seam bg-linen text-sm max-[900px]:hidden"

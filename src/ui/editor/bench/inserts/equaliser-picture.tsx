@@ -215,6 +215,7 @@ function BandHandle({
     <button
       type="button"
       {...bind()}
+      data-handle=""
       aria-label={bandWords(insert, band)}
       title={`${bandWords(insert, band)}. Drag it; wheel: Q; arrow keys; Delete or a double press switches it off`}
       onKeyDown={onKeyDown}
@@ -224,7 +225,7 @@ function BandHandle({
           give({ q: Math.max(0.1, Math.min(30, Number((q * 2 ** (-event.deltaY / 500)).toPrecision(3)))) })
       }}
       className={clsx(
-        'absolute flex h-6 w-6 -translate-x-1/2 -translate-y-1/2 cursor-grab touch-none items-center justify-center rounded-full border-2 border-heather bg-linen font-mono text-2xs font-bold text-ink shadow-sm active:cursor-grabbing',
+        'absolute flex h-6 w-6 select-none -translate-x-1/2 -translate-y-1/2 cursor-grab touch-none items-center justify-center rounded-full border-2 border-heather bg-linen font-mono text-2xs font-bold text-ink shadow-sm active:cursor-grabbing',
       )}
       style={{
         left: Math.max(10, Math.min(width - 10, hzToX(hz, width))),

@@ -18,6 +18,7 @@ import { InsertValues } from '../../parts/insert-values'
 import { SmallButton } from '../../parts/small-button'
 import { slotOfWatched, watchedPlaces } from '../../parts/watched'
 import { BenchFrame } from '../bench-frame'
+import { CompareSwitch } from './compare'
 import { EchoPicture } from './echo-picture'
 import { EqualiserPicture } from './equaliser-picture'
 import { ReductionPicture } from './reduction-picture'
@@ -67,6 +68,7 @@ export function InsertBench({ session, subject }: { session: Session; subject: I
               <Trash2 size={14} />
             </SmallButton>
           </div>
+          <CompareSwitch subject={subject} />
           {ahead > 0 && (
             <p
               className="text-xs text-soft"

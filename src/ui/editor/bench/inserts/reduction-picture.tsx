@@ -16,12 +16,14 @@ const LOWEST_DB = -60
 
 const DYES = ['madder', 'weld', 'pine', 'woad'] as const
 
-/** What a level is made into when it is steady, in dB; null for a kind that has no such curve. */
-function curveOf(
-  kind: Insert['kind'],
-  { values }: ProcessorSetup,
-  frame: number,
-): ((db: number) => number) | null {
+/** What steady levels are made into, in dB, and how much of it is the same for all of them. */
+interface Curve {
+  of(db: number): number
+  makeup: number
+}
+
+/** The curve of a kind at a frame; null for one that has none. */
+function curveOf(kind: Insert['kind'], { values }: ProcessorSetup, frame: number): Curve | null {
   const at = (key: string) => values[key]!.at(frame)
   if (kind === 'compressor') {
     const of = {
@@ -30,17 +32,18 @@ function curveOf(
       kneeDb: at('kneeDb'),
       mostDb: at('mostDb'),
     }
-    return (db) => db - reductionOfLevel(db, of) + at('makeupDb')
+    const makeup = at('makeupDb')
+    return { of: (db) => db - reductionOfLevel(db, of) + makeup, makeup }
   }
   if (kind === 'gate') {
     const of = { thresholdDb: at('thresholdDb'), ratio: at('ratio'), rangeDb: at('rangeDb') }
-    return (db) => db - gateReductionOfLevel(db, of)
+    return { of: (db) => db - gateReductionOfLevel(db, of), makeup: 0 }
   }
   if (kind === 'de-esser') {
     const of = { thresholdDb: at('thresholdDb'), ratio: at('ratio'), kneeDb: 0, mostDb: at('mostDb') }
-    return (db) => db - reductionOfLevel(db, of)
+    return { of: (db) => db - reductionOfLevel(db, of), makeup: 0 }
   }
-  if (kind === 'ceiling') return (db) => Math.min(db, at('ceilingDbtp'))
+  if (kind === 'ceiling') return { of: (db) => Math.min(db, at('ceilingDbtp')), makeup: 0 }
   return null
 }
 
@@ -115,7 +118,7 @@ function drawCurve(
   numbers: Float32Array<ArrayBufferLike> | null,
 ): void {
   const frame = getPlayer()?.position() ?? 0
-  const out = curveOf(kind, setup, frame)!
+  const { of: out, makeup } = curveOf(kind, setup, frame)!
   const toX = (db: number) => (1 - db / LOWEST_DB) * side
   const toY = (db: number) =>
     (Math.max(LOWEST_DB, Math.min(6, db)) / (LOWEST_DB - 6)) * height + (6 / (6 - LOWEST_DB)) * height
@@ -143,19 +146,15 @@ function drawCurve(
     { dye: 'walnut', opacity: 0.3, width: 1 },
   )
   drawLine(ctx, line(out), { dye: 'heather', width: 2 })
+  write(ctx, 'in →', side - 28, height - 20, { ...FIGURES, face: 'words' })
+  write(ctx, '↑ out', 5, 10, { ...FIGURES, face: 'words' })
   if (!numbers || slots.before < 0) return
   const level = gainToDb(Math.max(1e-5, numbers[slots.before]!, numbers[slots.before + 1]!))
   if (level <= LOWEST_DB) return
   // Where it is now: what comes in, less what is taken off at this moment.
-  const now = level - numbers[slots.after + 3]! + out(-1000) + 1000
+  const now = level - numbers[slots.after + 3]! + makeup
   ctx.fillStyle = colour('madder')
   ctx.beginPath()
-  ctx.arc(
-    toX(Math.min(0, level)),
-    toY(kind === 'gate' ? level - numbers[slots.after + 3]! : now),
-    4.5,
-    0,
-    2 * Math.PI,
-  )
+  ctx.arc(toX(Math.min(0, level)), toY(now), 4.5, 0, 2 * Math.PI)
   ctx.fill()
 }
