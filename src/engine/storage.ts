@@ -86,6 +86,8 @@ export const chunksDb = database('chunks')
 export const peaksDb = database('peaks')
 export const copiesDb = database('copies')
 export const versionsDb = database('versions')
+/** Presets, each as its file, by kind and name. */
+export const presetsDb = database('presets')
 /** Holds nothing for longer than a moment (see fresh-log.ts). */
 export const scratchDb = database('scratch')
 

@@ -9,6 +9,7 @@ import { getPlayer, startPlayback, setPlayerClass } from '../store/playback'
 import { guardJobs } from '../store/jobs'
 import { startKeepingPlaces } from '../store/kept-places'
 import { startAnsweringTabs } from '../store/other-tabs'
+import { loadPresets } from '../store/presets'
 import { startPreferences } from '../store/preferences'
 import { startRiding } from '../store/riding'
 import { createStore } from '../store/store'
@@ -34,6 +35,7 @@ if (nonce) setNonce(nonce)
 const store = createStore()
 const whenSaved = startAutosave(store)
 startPlayback(store)
+void loadPresets().catch(() => undefined)
 startRiding(store)
 startPreferences(store)
 startKeepingPlaces(store)

@@ -21,6 +21,7 @@ export { setTitle } from './title'
 export { setTrack, type TrackChange } from './track'
 export { addTrack, deleteTracks, duplicateTracks, moveTracks, setSolos, setTrackChannels } from './tracks'
 export { addBus, busesFor, moveBus, removeBuses, setOutput } from './buses'
+export { chainPreset, copyToOtherChain, putChain, setPreset, swapChains } from './chains'
 export { setInsertKey } from './keys'
 export { addSend, removeSend, setSend } from './sends'
 export {

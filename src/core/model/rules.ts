@@ -4,7 +4,7 @@ import { regionEnd, regionsByTrack } from './queries'
 import { LIMITS, type GiveWay, type Knot, type Region, type Session } from './session'
 import { countKnots, shapeBreaches } from './shape'
 import type { Strip } from './strips'
-import { busIdBreaches, has, insertBreaches, wayBreaches } from './way-rules'
+import { busIdBreaches, has, insertBreaches, otherChainBreaches, wayBreaches } from './way-rules'
 import { weaveBreaches } from './weave'
 
 export { breachLine, MOST_BREACHES, type Breach } from './breach'
@@ -196,6 +196,25 @@ function hasLane(strip: Strip, key: string): boolean {
 
 function* stripBreaches(session: Session, owner: string, strip: Strip): Generator<Breach> {
   yield* insertBreaches(session, owner, strip)
+  yield* laneBreaches(session, owner, strip)
+  const { chainB } = strip
+  if (chainB) {
+    yield* otherChainBreaches(owner, strip)
+    yield* laneBreaches(session, `${owner}.chainB`, {
+      ...strip,
+      inserts: chainB.inserts,
+      lanes: chainB.lanes,
+    })
+  }
+  for (const [key, value] of Object.entries(strip.values ?? {})) {
+    const known = findParameter(strip, key)?.value
+    if (!known) yield breach('ids', `${owner}.values`, key, 'is not a value of this version')
+    else if (value < known.min || value > known.max)
+      yield breach('values', `${owner}.values.${key}`, value, `must lie in ${known.min}…${known.max}`)
+  }
+}
+
+function* laneBreaches(session: Session, owner: string, strip: Strip): Generator<Breach> {
   for (const [key, lane] of Object.entries(strip.lanes)) {
     if (!hasLane(strip, key)) yield breach('ids', `${owner}.lanes`, key, 'is not a lane of this version')
     const { min, max } = writtenRange(strip, key)
@@ -204,12 +223,6 @@ function* stripBreaches(session: Session, owner: string, strip: Strip): Generato
     if (lane.giveWay) yield* giveWayBreaches(session, `${owner}.lanes.${key}.giveWay`, lane.giveWay)
     if (lane.weaves)
       yield* weaveBreaches(`${owner}.lanes.${key}`, lane, { min, max }, session.tempo, session.sampleRate)
-  }
-  for (const [key, value] of Object.entries(strip.values ?? {})) {
-    const known = findParameter(strip, key)?.value
-    if (!known) yield breach('ids', `${owner}.values`, key, 'is not a value of this version')
-    else if (value < known.min || value > known.max)
-      yield breach('values', `${owner}.values.${key}`, value, `must lie in ${known.min}…${known.max}`)
   }
 }
 

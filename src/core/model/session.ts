@@ -213,6 +213,14 @@ export const insertSchema = z.strictObject({
 
 const insertList = z.array(insertSchema).max(LIMITS.inserts)
 
+/**
+ * The other version of a strip's inserts, which is not heard, with the lanes of its inserts; `heard` says that the strip has
+ * version B at present, and this is A.
+ */
+const otherChain = z
+  .strictObject({ inserts: insertList, lanes: z.record(z.string(), laneSchema), heard: z.boolean() })
+  .optional()
+
 /** What of a strip goes to a bus besides its output, taken after the pan: before the fader (`pre`) or after it (`post`). */
 export const sendSchema = z.strictObject({
   id,
@@ -240,6 +248,7 @@ export const trackSchema = z.strictObject({
   panMode: z.enum(['balance', 'pair']),
   lanes: z.record(z.string(), laneSchema),
   values,
+  chainB: otherChain,
 })
 
 /** A strip without regions that other strips are sent to, or go through. It is always stereo. */
@@ -300,6 +309,7 @@ export const sessionSchema = z.strictObject({
     /** The balance of both sides; in the centre where a file says nothing of it. */
     pan: z.number().min(-1).max(1).optional(),
     values,
+    chainB: otherChain,
   }),
 })
 

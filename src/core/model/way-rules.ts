@@ -60,6 +60,18 @@ export function* wayBreaches(session: Session): Generator<Breach> {
   }
 }
 
+/** The broken rules of the other version of a strip's chain. What its inserts listen to is looked at when it is put in place. */
+export function* otherChainBreaches(owner: string, strip: Strip): Generator<Breach> {
+  const ids = new Set<string>()
+  for (const insert of strip.chainB?.inserts ?? []) {
+    const at = `${owner}.chainB.inserts.${insert.id}`
+    if (ids.has(insert.id)) yield breach('ids', `${owner}.chainB`, insert.id, 'names two inserts')
+    if (insert.id.includes(':')) yield breach('ids', `${owner}.chainB`, insert.id, 'has a colon in it')
+    ids.add(insert.id)
+    yield* insertValueBreaches(insert, `${at}.values`)
+  }
+}
+
 /** The broken rules of the inserts of a strip. */
 export function* insertBreaches(session: Session, owner: string, strip: Strip): Generator<Breach> {
   const ids = new Set<string>()
@@ -77,21 +89,25 @@ export function* insertBreaches(session: Session, owner: string, strip: Strip): 
       )
     else if (insert.key && !has(session.tracks, insert.key) && !has(session.buses, insert.key))
       yield breach('inserts', `${at}.key`, insert.key, 'is neither a track nor a bus')
-    yield* valueBreaches(insert, `${at}.values`)
-    if (insert.kind === 'four-bands') {
-      const [one, two, three] = [1, 2, 3].map((n) => insertValue(insert, `crossover${n}Hz`))
-      if (!(one! < two! && two! < three!))
-        yield breach(
-          'inserts',
-          `${at}.values`,
-          `${one}, ${two}, ${three}`,
-          'has crossovers that do not rise from the first to the third',
-        )
-    }
+    yield* insertValueBreaches(insert, `${at}.values`)
   }
 }
 
-function* valueBreaches({ kind, values }: Insert, at: string): Generator<Breach> {
+/** The broken rules of the values of an insert, crossovers included. */
+export function* insertValueBreaches(insert: Pick<Insert, 'kind' | 'values'>, at: string): Generator<Breach> {
+  yield* valueBreaches(insert, at)
+  if (insert.kind !== 'four-bands') return
+  const [one, two, three] = [1, 2, 3].map((n) => insertValue(insert, `crossover${n}Hz`))
+  if (one! < two! && two! < three!) return
+  yield breach(
+    'inserts',
+    at,
+    `${one}, ${two}, ${three}`,
+    'has crossovers that do not rise from the first to the third',
+  )
+}
+
+function* valueBreaches({ kind, values }: Pick<Insert, 'kind' | 'values'>, at: string): Generator<Breach> {
   for (const [key, value] of Object.entries(values)) {
     const parameter = key === 'bypassed' ? undefined : insertParameter(kind, key)
     if (!parameter) {

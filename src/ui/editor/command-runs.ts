@@ -10,6 +10,7 @@ import {
   setFades,
   setTrack,
   shiftLanes,
+  swapChains,
   weaveOf,
   type LaneRef,
 } from '../../core/edit'
@@ -156,6 +157,14 @@ const shiftPicked =
     dispatch(shiftInsert(keys.ref.stripId, keys.ref.insertId, by))
     return true
   }
+
+/** Goes over to the other version of the inserts: of the strip of the picked insert, else of the track that the Path shows. */
+const swapPicked = (): Thunk => (dispatch, getState) => {
+  const state = getState()
+  const { keys } = current(state)
+  const id = keys?.kind === 'insert' ? keys.ref.stripId : pathTrack(state)?.id
+  if (id !== undefined) dispatch(commit(swapChains, { id }))
+}
 
 /** Bypasses the picked insert, or lets it act again. */
 const bypassPicked = (): Thunk => (dispatch, getState) => {
@@ -463,6 +472,7 @@ function commandRuns(
     right: stepOrTurn(1),
     'slip-left': () => void (dispatch(shiftPicked(-1)) || slip(-1)()),
     'slip-right': () => void (dispatch(shiftPicked(1)) || slip(1)()),
+    'swap-chains': () => dispatch(swapPicked()),
     compare: () => dispatch(compareRound()),
     'listen-here': () => dispatch(listenHere('alone')),
     'bypass-insert': () => dispatch(bypassPicked()),

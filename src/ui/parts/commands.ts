@@ -375,6 +375,13 @@ export const COMMANDS = [
     keys: ['shift+b'],
   },
   {
+    id: 'swap-chains',
+    group: tracks,
+    title: 'Swap versions A and B of the inserts',
+    words: 'chain compare alternative',
+    keys: ['shift+n'],
+  },
+  {
     id: 'mix-inserts',
     group: tracks,
     title: 'Inserts of the mix…',

@@ -1,6 +1,6 @@
 import { useDrag } from '@use-gesture/react'
 import clsx from 'clsx'
-import { ListTree, Plus } from 'lucide-react'
+import { Plus } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import type { Chain } from '../../../core/edit'
 import { insertKindOf } from '../../../core/model/insert-kinds'
@@ -8,10 +8,11 @@ import type { Insert, Session, Track } from '../../../core/model/session'
 import { lastInsertsOf, rowOf, stripOf } from '../../../core/model/strips'
 import { letInsertAct, shiftInsert } from '../../../store/strip-actions'
 import { setWatch } from '../../../store/watching'
-import { dialogShown, insertPicked, type InsertRef } from '../../../store/view-slice'
+import { insertPicked, type InsertRef } from '../../../store/view-slice'
 import { useAppDispatch } from '../../parts/hooks'
 import { AddInsertMenu } from '../parts/add-insert-menu'
 import { slotOfWatched, type Watched } from '../parts/watched'
+import { ChainMenu } from './chain-menu'
 import { InsertLevel } from './insert-level'
 import { onThread } from './path-parts'
 
@@ -43,7 +44,6 @@ export function InsertBeads({
   chain: Chain
 }) {
   const { session, folded } = of
-  const dispatch = useAppDispatch()
   const strip = stripOf(session, stripId)
   if (!strip) return null
   const list = chain === 'inserts' ? strip.inserts : lastInsertsOf(strip)
@@ -70,17 +70,7 @@ export function InsertBeads({
               {!list.length && stripId !== null && 'insert'}
             </button>
           </AddInsertMenu>
-          {chain === 'inserts' && (
-            <button
-              type="button"
-              aria-label={`All inserts of ${name} in a panel`}
-              title={`All inserts of ${name}, one below the other, with all their values`}
-              onClick={() => dispatch(dialogShown(stripId === null ? 'mix-inserts' : 'strip'))}
-              className="flex h-5.5 w-5.5 items-center justify-center rounded-md bg-cloth text-soft hover:bg-linen hover:text-ink"
-            >
-              <ListTree size={13} aria-hidden />
-            </button>
-          )}
+          <ChainMenu session={session} stripId={stripId} chain={chain} name={`${name}${where}`} />
         </span>
         {!folded && <span className="h-5.5" />}
       </span>

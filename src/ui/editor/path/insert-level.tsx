@@ -52,7 +52,7 @@ export function InsertLevel({ slot, reduces, name }: { slot: number; reduces: bo
       !numbers || s.power < 1e-9
         ? ''
         : reduces
-          ? `−${reduction.toFixed(1)} dB`
+          ? `${reduction < 0.05 ? '' : '−'}${reduction.toFixed(1)} dB`
           : `${whole(loudnessOf(s.power))} LUFS`,
     )
   })

@@ -287,7 +287,7 @@ function HistoryList() {
 function signOf({ here, compare }: Listen): string | null {
   if (here) return { alone: 'here, alone', mix: 'here, in the mix', difference: 'the difference' }[here]
   if (!compare || compare.position === 'processed') return null
-  return compare.position === 'original' ? 'original' : 'processed, = loud'
+  return compare.position === 'original' ? 'without it' : 'with, = loud'
 }
 
 /** Listening with the shaping or without it, at equal loudness if wished. */
@@ -304,7 +304,7 @@ function ListenSwitch() {
         type="button"
         title="What is heard is not the mix as it is: press to hear that again"
         onClick={() => dispatch(listenPlainly())}
-        className="mr-1 flex h-8 w-40 items-center gap-1.5 rounded-lg border border-oak bg-oak px-2 text-sm text-white hover:bg-ink"
+        className="mr-1 flex h-8 w-40 items-center max-[1100px]:w-[5.25rem] gap-1.5 rounded-lg border border-oak bg-oak px-2 text-sm text-white hover:bg-ink"
       >
         <Ear size={15} aria-hidden className="shrink-0" />
         <span className="flex-1 truncate text-left">{sign}</span>

@@ -7,6 +7,7 @@ import { insertLaneKey } from '../../../../core/model/parameters'
 import type { Insert, Session } from '../../../../core/model/session'
 import { insertsOf, rowOf } from '../../../../core/model/strips'
 import { insertSetup } from '../../../../core/render'
+import { givePreset } from '../../../../store/presets'
 import { pathTrack } from '../../../../store/selectors'
 import { dropInsert, letInsertAct } from '../../../../store/strip-actions'
 import type { InsertRef } from '../../../../store/view-slice'
@@ -15,6 +16,7 @@ import { Tick } from '../../../parts/panel'
 import { CopyMenu } from '../../parts/copy-menu'
 import { LaneButton } from '../../parts/insert-fields'
 import { InsertValues } from '../../parts/insert-values'
+import { PresetMenu } from '../../parts/preset-menu'
 import { SmallButton } from '../../parts/small-button'
 import { slotOfWatched, watchedPlaces } from '../../parts/watched'
 import { BenchFrame } from '../bench-frame'
@@ -68,6 +70,14 @@ export function InsertBench({ session, subject }: { session: Session; subject: I
               <Trash2 size={14} />
             </SmallButton>
           </div>
+          <PresetMenu
+            key={insertId}
+            kind={insert.kind}
+            insert={insert}
+            onTake={({ name: called, inserts }) =>
+              void dispatch(givePreset(stripId, insert, called, inserts[0]!))
+            }
+          />
           <CompareSwitch subject={subject} />
           {ahead > 0 && (
             <p

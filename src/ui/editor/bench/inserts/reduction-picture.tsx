@@ -78,7 +78,9 @@ export function ReductionPicture({
         // One place of the past for each sixtieth of a second.
         const p = past.current
         const now = performance.now()
-        const steps = Math.min(STEPS, Math.floor(((now - p.at) / 1000) * (STEPS / SECONDS)))
+        // What was before it is seen is not known.
+        const passed = p.at === 0 ? 1 / 60 : (now - p.at) / 1000
+        const steps = Math.min(STEPS, Math.floor(passed * (STEPS / SECONDS)))
         if (numbers && steps > 0) {
           p.at = now
           for (let n = 0; n < steps; n++, p.next = (p.next + 1) % STEPS)
