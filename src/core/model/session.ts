@@ -230,6 +230,22 @@ export const sendSchema = z.strictObject({
   point: z.enum(['pre', 'post']),
 })
 
+/** Where the gain of a track's regions and its volume lane stood, when gain was moved from one to the other. */
+const gainState = z.strictObject({
+  regions: z.record(
+    id,
+    z.strictObject({
+      clipGainDb: z.number().min(-72).max(36),
+      gainThreadId: id.nullable(),
+      knots: z.array(knotSchema).nullable(),
+    }),
+  ),
+  lane: laneSchema.nullable(),
+})
+
+/** Gain that was moved to the other side of a track's inserts: how it was, and how it became, for the way back. */
+export const movedGainSchema = z.strictObject({ id, before: gainState, after: gainState })
+
 export const trackSchema = z.strictObject({
   id,
   name,
@@ -249,6 +265,10 @@ export const trackSchema = z.strictObject({
   lanes: z.record(z.string(), laneSchema),
   values,
   chainB: otherChain,
+  moved: z
+    .array(z.lazy(() => movedGainSchema))
+    .max(LIMITS.inserts)
+    .optional(),
 })
 
 /** A strip without regions that other strips are sent to, or go through. It is always stereo. */
@@ -318,6 +338,7 @@ export type Track = z.infer<typeof trackSchema>
 export type Bus = z.infer<typeof busSchema>
 export type Mix = Session['mix']
 export type Insert = z.infer<typeof insertSchema>
+export type MovedGain = z.infer<typeof movedGainSchema>
 export type Send = z.infer<typeof sendSchema>
 export type Region = z.infer<typeof regionSchema>
 export type Source = z.infer<typeof sourceSchema>

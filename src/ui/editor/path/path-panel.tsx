@@ -147,7 +147,7 @@ export const PathPanel = memo(function PathPanel() {
   return (
     <aside
       className={clsx(
-        'apart flex shrink-0 items-stretch border-t border-seam bg-cloth',
+        'apart flex shrink-0 items-stretch border-t border-seam bg-cloth select-none',
         folded ? 'h-7' : 'h-15',
       )}
       aria-label="Path"
