@@ -3,6 +3,7 @@ import type { RegionMeasure } from '../core/measure/region-meter'
 import type { Relation } from '../core/curve/crossfade'
 import { soundExcerpt } from '../core/model/excerpt'
 import { identityOf } from '../core/model/identity'
+import type { StripMeasure } from '../core/render'
 import { overlapKey } from '../core/render/overlap'
 import { listSeams, seamKey, type MeasuredSeam, type Seam } from '../core/suggest/seams'
 import type { Slip } from '../core/suggest/slip'
@@ -152,6 +153,14 @@ export const overlapPicture = (
   crossfadeId: string,
   columns: number,
 ): Promise<OverlapPicture> => analysis().picture(around(session, crossfadeId), crossfadeId, columns)
+
+/** A track between two session frames as it leaves its inserts, with what turns it down there. */
+export const measureStrip = (
+  session: Session,
+  trackId: string,
+  from: number,
+  to: number,
+): Promise<StripMeasure> => analysis().strip(session, trackId, from, to)
 
 /** The integrated loudness (LUFS) of a stretch, in several ways of listening. */
 export const compareLoudness = (

@@ -10,10 +10,13 @@ import {
   planRegion,
   planSession,
   renderedBlocks,
+  REDUCTION_STEP,
   RegionRenderer,
   sourceSpan,
+  StripMeter,
   type Heard,
   type RegionPlan,
+  type StripMeasure,
 } from '../core/render'
 import { PHRASE_STEP_SECONDS } from '../core/suggest/even-out'
 import { GIVE_WAY_STEP_SECONDS } from '../core/suggest/give-way'
@@ -93,6 +96,23 @@ const worker = {
       )
       await eachBlock(session, regionId, false, (block) => meter.add(block))
       return meter.steps
+    }),
+  /** A track between two session frames as it leaves its inserts, with what turns it down there. */
+  strip: (session: Session, trackId: string, from: number, to: number): Promise<StripMeasure> =>
+    inTurn(async () => {
+      cache.setSources(await soundsOf(session.sources))
+      const correlations = await correlationsOf(session, cache)
+      const meter = new StripMeter(trackId, from, to, session.sampleRate)
+      const plan = planSession(session, { trackId, correlations })
+      for await (const { left, right } of renderedBlocks(plan, cache, {
+        from,
+        to,
+        stage: 'insert',
+        blockFrames: 16 * REDUCTION_STEP,
+        probe: meter,
+      }))
+        meter.add(left, right)
+      return meter.finish()
     }),
   /** The peak of every millisecond of a region as it leaves its gain stages, for finding silence. */
   millisecondPeaks: (session: Session, regionId: string): Promise<Float32Array> =>

@@ -173,7 +173,10 @@ export class OverloadSearch {
     const ids = heard.filter((t) => t.feeds.some((feed) => feed.to === null)).map((t) => t.id)
     if (unknown.length && few) {
       const wanted = new Set(unknown.map((t) => t.id))
-      const only = { ...plan!, tracks: plan!.tracks.map((t) => ({ ...t, audible: wanted.has(t.id) })) }
+      const only = {
+        ...plan!,
+        tracks: plan!.tracks.map((t) => (wanted.has(t.id) ? t : { ...t, audible: false, feeds: [] })),
+      }
       await this.render(only, run, false)
       // A newer session came meanwhile: what was found may not be true any more.
       if (session !== this.session) return true

@@ -66,6 +66,7 @@ export type DialogName =
   | 'versions'
   | 'strip'
   | 'mix-inserts'
+  | 'move-gain'
 
 /** What part of the session is seen. `left` is a session frame (may be a fraction), `top` is in pixels. */
 export interface View {

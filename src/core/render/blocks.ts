@@ -1,5 +1,6 @@
 import { CHUNK_FRAMES, type ChunkCache, type ChunkedSound } from './chunk-cache'
 import { fileStart } from './memory'
+import type { Probe } from './probe'
 import type { RenderPlan } from './render-plan'
 import { Renderer } from './run'
 import { spansNeeded } from './spans'
@@ -14,6 +15,8 @@ export interface BlockRange {
   meter?: TrackMeter
   /** Is told the id of an insert that put out what is no number, and was left out. */
   onFault?(insertId: string): void
+  /** Is told of the sound at inserts. */
+  probe?: Probe
   /** Is called while what comes before the range is rendered; rendering goes on when what it returns is done. */
   onWarm?(part: number): Promise<void> | void
 }
@@ -33,9 +36,9 @@ export interface RenderedBlock {
 export async function* renderedBlocks<Sound extends ChunkedSound>(
   plan: RenderPlan,
   cache: ChunkCache<Sound>,
-  { from, to, stage = 'mix', blockFrames = 32768, meter, onWarm, onFault }: BlockRange,
+  { from, to, stage = 'mix', blockFrames = 32768, meter, onWarm, onFault, probe }: BlockRange,
 ): AsyncGenerator<RenderedBlock> {
-  const renderer = new Renderer(plan, cache, { onFault })
+  const renderer = new Renderer(plan, cache, { onFault, probe })
   const start = stage === 'clip' ? from : fileStart(plan, from)
   const unheard = [new Float32Array(0), new Float32Array(0)]
   for (let at = start; at < from; at += blockFrames) {

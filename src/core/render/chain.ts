@@ -235,7 +235,7 @@ export class Chain {
     let { latency } = this
     const probed = this.probed?.probe.watches(this.probed.stripId) ? this.probed : null
     const first = this.entries[0]!.plan.setup.channels
-    if (probed) probed.probe.note(probed.stripId, probed.incoming, sound, first, count, null)
+    if (probed) probed.probe.note(probed.stripId, probed.incoming, sound, first, count, null, from)
     for (const entry of this.entries) {
       const { processor, plan } = entry
       latency -= processor.latencyFrames
@@ -253,7 +253,7 @@ export class Chain {
         this.onFault(plan.id)
       }
       if (plan.bypass) this.blendDry(entry, sound, out, count)
-      if (probed) probed.probe.note(probed.stripId, plan.id, sound, processor.channels, count, processor)
+      if (probed) probed.probe.note(probed.stripId, plan.id, sound, processor.channels, count, processor, out)
     }
   }
 

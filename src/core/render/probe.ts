@@ -15,6 +15,8 @@ export interface Probe {
     channels: 1 | 2,
     count: number,
     processor: Processor | null,
+    /** The session frame of the first of them. */
+    frame: number,
   ): void
 }
 

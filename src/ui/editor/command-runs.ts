@@ -472,6 +472,7 @@ function commandRuns(
     right: stepOrTurn(1),
     'slip-left': () => void (dispatch(shiftPicked(-1)) || slip(-1)()),
     'slip-right': () => void (dispatch(shiftPicked(1)) || slip(1)()),
+    'move-gain': () => void dispatch(dialogShown('move-gain')),
     'swap-chains': () => dispatch(swapPicked()),
     compare: () => dispatch(compareRound()),
     'listen-here': () => dispatch(listenHere('alone')),

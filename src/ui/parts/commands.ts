@@ -368,6 +368,13 @@ export const COMMANDS = [
     keys: ['shift+x'],
   },
   {
+    id: 'move-gain',
+    group: tracks,
+    title: 'Move gain past the inserts: clip gain, gain thread, volume…',
+    words: 'before after compressor carry automation clip fader',
+    keys: ['shift+g'],
+  },
+  {
     id: 'bypass-insert',
     group: tracks,
     title: 'Bypass the picked insert, or let it act',

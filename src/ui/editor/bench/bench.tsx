@@ -3,13 +3,15 @@ import { memo } from 'react'
 import { insertOf } from '../../../core/edit'
 import { current } from '../../../store/current'
 import { dialogShown } from '../../../store/view-slice'
-import type { Session } from '../../../core/model/session'
+import type { Region, Session } from '../../../core/model/session'
+import type { Bead } from '../../../store/beads'
 import type { CommandId } from '../../parts/commands'
 import { Button } from '../../parts/button'
 import { useCommands } from '../parts/command-context'
 import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
 import { useKeyWords } from '../../parts/use-key-words'
 import { FadeFields } from '../parts/fade-fields'
+import { useReductions } from '../parts/use-reductions'
 import { usePathSubject } from '../parts/path-subject'
 import { InsertBench } from './inserts/insert-bench'
 import { BenchFrame } from './bench-frame'
@@ -30,9 +32,7 @@ export const Bench = memo(function Bench() {
   const { session, regions } = usePathSubject()
   const subject = useAppFields((state) => current(state).bench)
   const bead = useAppSelector((state) => current(state).bead)
-  const dispatch = useAppDispatch()
   const range = useAppSelector((s) => s.view.range !== null)
-  const keys = useKeyWords()
   if (!session) return null
   if (subject.kind === 'crossfade' && session.crossfades[subject.id])
     return <CrossfadeView crossfadeId={subject.id} />
@@ -41,6 +41,22 @@ export const Bench = memo(function Bench() {
   if (subject.kind === 'strip' && (subject.trackId === null || rowOf(session, subject.trackId)))
     return <StripBench session={session} {...subject} />
   if (regions.length === 0) return range ? <RangeBench session={session} /> : null
+  return <RegionBench session={session} regions={regions} bead={bead} />
+})
+
+/** The selected regions in the bench. */
+function RegionBench({
+  session,
+  regions,
+  bead,
+}: {
+  session: Session
+  regions: readonly Region[]
+  bead: Bead
+}) {
+  const dispatch = useAppDispatch()
+  const keys = useKeyWords()
+  const reductions = useReductions(session, regions.length === 1 ? regions[0]! : null)
   const single = regions.length === 1 ? regions[0]! : null
   return (
     <BenchFrame
@@ -52,7 +68,7 @@ export const Bench = memo(function Bench() {
       measured={<RegionLevels session={session} regions={regions} />}
       picture={
         single ? (
-          <RegionView regionId={single.id} threaded={bead === 'gain-thread'} />
+          <RegionView regionId={single.id} threaded={bead === 'gain-thread'} reductions={reductions} />
         ) : (
           <RegionList session={session} regions={regions} />
         )
@@ -94,7 +110,7 @@ export const Bench = memo(function Bench() {
       )}
     </BenchFrame>
   )
-})
+}
 
 /** The bench while nothing but a range of time is marked: its times, and what can be done with it. */
 function RangeBench({ session }: { session: Session }) {

@@ -1,7 +1,7 @@
 import { useCallback, useLayoutEffect, useMemo, useRef } from 'react'
 import { gainKind } from '../../../core/curve/knots'
 import type { Region, Session } from '../../../core/model/session'
-import { crossfadeSides, planRegion } from '../../../core/render'
+import { crossfadeSides, planRegion, REDUCTION_STEP } from '../../../core/render'
 import { dbToGain } from '../../../core/units/decibel'
 import { getPlayer } from '../../../store/playback'
 import { shownSession } from '../../../store/selectors'
@@ -12,6 +12,7 @@ import { preparedContext, useAppSelector, useFrame, useSize } from '../../parts/
 import { placeLine } from '../../parts/element-offset'
 import { ThreadArea } from '../parts/thread-area'
 import { AXIS, PAD, ThreadAxis } from '../parts/thread-axis'
+import { reductionWords, type Reductions } from '../parts/use-reductions'
 import { usePictures } from '../parts/use-pictures'
 import { drawFade } from '../drawing/draw-region'
 import { drawSound } from '../drawing/draw-sound'
@@ -22,20 +23,34 @@ const FIGURES: Style = { face: 'figures', size: 10.5, dye: 'soft' }
 const MARKS = [0, -6, -12, -24]
 
 /** A region in full width, as it leaves its gain stages, with an axis in dBFS. */
-export function RegionView({ regionId, threaded }: { regionId: string; threaded: boolean }) {
+export function RegionView({
+  regionId,
+  threaded,
+  reductions = null,
+}: {
+  regionId: string
+  threaded: boolean
+  /** What the track's inserts turn it down by. */
+  reductions?: Reductions | null
+}) {
   const session = useAppSelector(shownSession)
   const region = session?.regions[regionId]
-  return session && region && <RegionPicture session={session} region={region} threaded={threaded} />
+  return (
+    session &&
+    region && <RegionPicture session={session} region={region} threaded={threaded} reductions={reductions} />
+  )
 }
 
 function RegionPicture({
   session,
   region,
   threaded,
+  reductions,
 }: {
   session: Session
   region: Region
   threaded: boolean
+  reductions: Reductions | null
 }) {
   const frame = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
@@ -86,7 +101,9 @@ function RegionPicture({
     })
     if (region.fadeIn) drawFade(ctx, { framesPerPixel }, box, region.fadeIn, 'in')
     if (region.fadeOut) drawFade(ctx, { framesPerPixel }, box, region.fadeOut, 'out')
-  }, [session, region, pictures, version, width, height, inner, framesPerPixel, threaded])
+    if (reductions?.before) drawReduction(ctx, box, framesPerPixel, reductions.before, 0.35)
+    if (reductions) drawReduction(ctx, box, framesPerPixel, reductions.now, 1)
+  }, [session, region, pictures, version, width, height, inner, framesPerPixel, threaded, reductions])
 
   useFrame(() => {
     const position = getPlayer()?.position() ?? 0
@@ -103,6 +120,15 @@ function RegionPicture({
         role="img"
         aria-label={`The sound of ${region.name} after clip gain and fades`}
       />
+      {reductions && (
+        <p
+          role="status"
+          title="By the compressing inserts of its track; pale is what it was before the last change"
+          className="pointer-events-none absolute bottom-3 left-16 rounded-md bg-linen/85 px-1.5 text-xs text-madder"
+        >
+          {reductionWords(reductions)}
+        </p>
+      )}
       {threaded && width > 60 && height > 40 && (
         <>
           <ThreadAxis place={axis} width={width} height={height} />
@@ -125,6 +151,30 @@ function RegionPicture({
       />
     </div>
   )
+}
+
+/** Reductions are drawn from the top down, so many dB over the whole height. */
+const REDUCTION_RANGE = 30
+
+/** What inserts turn a region down by, from the top; pale what it was before. */
+function drawReduction(
+  ctx: CanvasRenderingContext2D,
+  box: { x: number; y: number; width: number; height: number },
+  framesPerPixel: number,
+  db: Float32Array,
+  opacity: number,
+): void {
+  if (db.every((value) => value < 0.05)) return
+  ctx.beginPath()
+  db.forEach((value, i) => {
+    const x = Math.min(box.x + box.width, box.x + ((i + 0.5) * REDUCTION_STEP) / framesPerPixel)
+    const y = box.y + Math.min(1, value / REDUCTION_RANGE) * box.height
+    if (i) ctx.lineTo(x, y)
+    else ctx.moveTo(x, y)
+  })
+  ctx.strokeStyle = faded('madder', opacity)
+  ctx.lineWidth = 1.5
+  ctx.stroke()
 }
 
 function drawAxis(

@@ -17,6 +17,7 @@ import { GiveWayDialog } from './give-way-dialog'
 import { FadesDialog } from './fades-dialog'
 import { InsertTimeDialog } from './insert-time-dialog'
 import { MatchDialog } from './match-dialog'
+import { MoveGainDialog } from './move-gain-dialog'
 import { SeamsPanel } from './seams-panel'
 import { SilenceDialog } from './silence-dialog'
 import { StripPanel } from './strip-panel'
@@ -62,6 +63,8 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
       return <VersionsDialog session={session} onClose={close} />
     case 'strip':
       return track && <StripPanel session={session} id={track.id} onClose={close} />
+    case 'move-gain':
+      return <MoveGainDialog session={session} onClose={close} />
     case 'mix-inserts':
       return <StripPanel session={session} id={null} onClose={close} />
     case 'repeat':

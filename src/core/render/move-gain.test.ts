@@ -4,9 +4,9 @@ import { testRegion, testSession } from '../model/fixture.test-util'
 import { openSession } from '../model/open'
 import { breachLine, brokenRules } from '../model/rules'
 import type { Knot, Region, Session } from '../model/session'
-import { planSession, Renderer, type SourceReader } from '../render'
+import { planSession, Renderer, type SourceReader } from '.'
 import { dbToHeight, UNITY_HEIGHT } from '../units/taper'
-import { lastMove, movedGain, moveGain, moveGainBack, type GainMove } from '.'
+import { lastMove, movedGain, moveGain, moveGainBack, type GainMove } from '../edit'
 
 const RATE = 48_000
 const FRAMES = 2 * RATE
