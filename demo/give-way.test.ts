@@ -21,8 +21,7 @@ function render(
   from: number,
   frames: number,
 ): [Float32Array, Float32Array] {
-  const plan = planSession(session)
-  for (const track of plan.tracks) track.audible = trackIds.includes(track.id)
+  const plan = planSession(session, { trackIds })
   const sides: [Float32Array, Float32Array] = [new Float32Array(frames), new Float32Array(frames)]
   new Renderer(plan, demo.reader).renderStage('track', from, ...sides)
   return sides

@@ -1,4 +1,5 @@
-import { createSession, createTrack } from '../src/core/model/create'
+import { createBus, createSession, createTrack } from '../src/core/model/create'
+import { OWN_PRESETS } from '../src/core/model/presets'
 import { brokenRules, breachLine } from '../src/core/model/rules'
 import type { GainFade, Region, Session, Track } from '../src/core/model/session'
 import { exactWav, writePackage } from '../src/formats/package'
@@ -97,7 +98,18 @@ function narrate(b: Builder, [one, two, three]: [Take, Take, Take]): void {
   b.source('take-1', 'narrator take 1.wav', [one.samples])
   b.source('take-2', 'narrator take 2.wav', [two.samples])
   b.source('take-3', 'narrator take 3.wav', [three.samples])
-  b.track('narrator', 'Narrator', 1, { volumeDb: 1, pan: 0 })
+  // The shout of take 2 is far too loud for the compressor: it matters whether it is lowered before or after it.
+  b.track('narrator', 'Narrator', 1, {
+    volumeDb: 1,
+    pan: 0,
+    inserts: OWN_PRESETS.find(({ name }) => name === 'Speech, ready')!.inserts.map(({ kind, values }) => ({
+      id: `narrator-${kind}`,
+      kind,
+      bypassed: false,
+      values,
+    })),
+    sends: [{ id: 'to-room', to: 'room', levelDb: -16, muted: false, point: 'post' }],
+  })
   b.region('n1', 'narrator', 'take-1', 'walk-in, take 1', 2 * BAR, 0.2, one.samples.length / RATE - 0.4)
   // The punch-in: take 2 is left in the middle of a word, and take 3 comes in there, each at a loud moment of
   // opposite sign.
@@ -185,6 +197,19 @@ export async function tideMill(): Promise<Demo> {
     }),
   )
   b.region('k4', 'bells', 'bell', 'stroke 4', 34 * BAR, 0, 5, { fadeOut: fade(1, 'linear') })
+
+  b.session.buses.room = {
+    ...createBus('room', 'Room', b.session.trackIds.length),
+    inserts: [
+      {
+        id: 'room-room',
+        kind: 'room',
+        bypassed: false,
+        values: { size: 0.35, decaySeconds: 0.9, dampingHz: 5000, preDelayMs: 18, mix: 1 },
+      },
+    ],
+  }
+  b.session.busIds.push('room')
 
   b.session.markers = [
     { id: 'gate', frame: at(2 * BAR), name: 'at the gate' },

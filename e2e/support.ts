@@ -1,4 +1,5 @@
 import { once } from 'node:events'
+import { readFileSync } from 'node:fs'
 import fs from 'node:fs/promises'
 import http from 'node:http'
 import os from 'node:os'
@@ -6,6 +7,7 @@ import path from 'node:path'
 import type { AddressInfo } from 'node:net'
 import { fileURLToPath } from 'node:url'
 import { expect, type Locator, type Page } from '@playwright/test'
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import type { Session } from '../src/core/model/session'
 import { bytesOf } from '../src/formats/bytes'
 import { decodeWav, readWavHeader } from '../src/formats/wav-read'
@@ -22,12 +24,34 @@ declare global {
   }
 }
 
-/** Opens the sample session and waits until its pictures are there. */
-export async function openSample(page: Page): Promise<void> {
+/** Opens the sample session as it comes, with its processing, and waits until its pictures are there. */
+export async function openProcessedSample(page: Page): Promise<void> {
   await page.goto('/session/tide-mill?test')
   await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 60_000 })
   await expect(page.getByRole('heading', { name: 'The Tide Mill' })).toBeVisible()
 }
+
+let plain: Uint8Array<ArrayBuffer> | null = null
+
+/** The sample session without inserts, sends and buses: what plays depends on its own frame alone, so formulas say what it is. */
+function plainSample(): Uint8Array<ArrayBuffer> {
+  if (plain) return plain
+  const files = unzipSync(readFileSync(fromRoot('public/sample/tide-mill.oaken.zip')))
+  const session = JSON.parse(strFromU8(files['session.json']!)) as Session
+  for (const track of Object.values(session.tracks))
+    Object.assign(track, { inserts: [], sends: [], output: 'mix' })
+  Object.assign(session, { busIds: [], buses: {} })
+  files['session.json'] = strToU8(JSON.stringify(session))
+  return (plain = zipSync(files, { level: 0 }))
+}
+
+/** Opens the sample session without its processing, and waits until its pictures are there. */
+export async function openSample(page: Page): Promise<void> {
+  await openPackage(page, plainSample())
+  await expect(page.getByRole('heading', { name: 'The Tide Mill' })).toBeVisible()
+}
+
+const SAMPLE = '**/sample/tide-mill.oaken.zip'
 
 /**
  * Opens a package in place of the sample session. It comes from a server of its own, since what a test hands
@@ -37,11 +61,10 @@ export async function openPackage(page: Page, bytes: Uint8Array<ArrayBuffer>): P
   const server = http.createServer((_request, response) => response.end(bytes)).listen(0, '127.0.0.1')
   await once(server, 'listening')
   const { port } = server.address() as AddressInfo
-  await page.route('**/sample/tide-mill.oaken.zip', (route) =>
-    route.continue({ url: `http://127.0.0.1:${port}/` }),
-  )
+  await page.route(SAMPLE, (route) => route.continue({ url: `http://127.0.0.1:${port}/` }))
   await page.goto('/session/tide-mill?test')
   await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 240_000 })
+  await page.unroute(SAMPLE)
   server.close()
 }
 

@@ -82,6 +82,10 @@ export class RingProbe implements Probe {
     else this.meters.fill(0, row + SOUND_BEFORE + from, row + SOUND_BEFORE + METER_FRAMES)
   }
 
+  now(): number {
+    return performance.now()
+  }
+
   watches(stripId: string | null): boolean {
     return this.active && (this.slots.has(stripId) || this.watch.sound?.stripId === stripId)
   }
@@ -93,9 +97,15 @@ export class RingProbe implements Probe {
     channels: 1 | 2,
     count: number,
     processor: Processor | null,
+    _frame: number,
+    took: number,
   ): void {
     const slot = this.slots.get(stripId)?.get(insertId)
-    if (slot) this.noteLevel(slot, sound, channels, count, processor)
+    if (slot) {
+      this.noteLevel(slot, sound, channels, count, processor)
+      const at = this.row + slot.at + PROBE_NUMBERS - 1
+      this.meters[at] = this.meters[at]! + took
+    }
     const { sound: kept } = this.watch
     if (kept?.stripId !== stripId) return
     if (insertId === kept.insertId && this.last.stripId === stripId) {

@@ -17,9 +17,9 @@ export const PROBES = METER_CHANNELS * METER_NUMBERS
 export const PROBE_SLOTS = 64
 /**
  * Numbers of such a slot: largest sample left and right, the sum of the K-weighted squares of both, and reductions in dB, of up to
- * four bands.
+ * four bands, and how many milliseconds the insert took.
  */
-export const PROBE_NUMBERS = 7
+export const PROBE_NUMBERS = 8
 /** Where the sound that came to a watched insert in the row begins, and the sound that left it. */
 export const SOUND_BEFORE = PROBES + PROBE_SLOTS * PROBE_NUMBERS
 export const SOUND_AFTER = SOUND_BEFORE + METER_FRAMES

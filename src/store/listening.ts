@@ -1,3 +1,5 @@
+import { insertOf } from '../core/edit'
+import { bandAlone } from '../core/model/band-alone'
 import { insertsOf, stripOf } from '../core/model/strips'
 import { sessionLength } from '../core/model/queries'
 import type { Session } from '../core/model/session'
@@ -71,14 +73,41 @@ function heardHere(state: RootState): Heard | null {
   return { kind: 'difference', stripId, insertIds }
 }
 
+/** The band of an equaliser that is heard alone; null where that is not the picked insert any more. */
+function heardBand(state: RootState): Heard | null {
+  const { band } = state.view.listen
+  const { bench } = current(state)
+  const { session } = state.session
+  if (!band || !session || bench.kind !== 'insert' || bench.ref.insertId !== band.insertId) return null
+  const insert = insertOf(session, band.stripId, band.insertId)
+  if (!insert) return null
+  const { stripId, insertId } = band
+  return { kind: 'values', stripId, insertId, values: bandAlone(insert, band.band) }
+}
+
+/** Hears a band of an equaliser alone, or all again. */
+export const hearBand =
+  (ref: InsertRef, band: string): Thunk =>
+  (dispatch, getState) => {
+    const now = getState().view.listen.band
+    const same = now?.insertId === ref.insertId && now.band === band
+    dispatch(listenSet({ band: same ? null : { ...ref, band } }))
+  }
+
 /** How the session is heard now. */
 export function listeningOf(state: RootState): Listening {
   const { listen } = state.view
   const { session } = state.session
   const { compare } = listen
-  const here = heardHere(state)
+  const here = heardBand(state) ?? heardHere(state)
   const original = !here && session && compare?.position === 'original' ? originalOf(session, compare) : null
-  const offset = here ? (listen.hereDb ?? 0) : compare?.position === 'matched' ? (compare.offsetDb ?? 0) : 0
+  const offset = here
+    ? listen.band
+      ? 0
+      : (listen.hereDb ?? 0)
+    : compare?.position === 'matched'
+      ? (compare.offsetDb ?? 0)
+      : 0
   return {
     unshaped: listen.unshaped,
     gain: dbToGain(listenOffset(listen) + offset),
@@ -195,4 +224,4 @@ export const compareRound = (): Thunk => (dispatch, getState) => {
 
 /** Hears the session as it is again. */
 export const listenPlainly = (): Thunk => (dispatch) =>
-  void dispatch(listenSet({ here: null, hereDb: null, compare: null, unshaped: false }))
+  void dispatch(listenSet({ here: null, hereDb: null, compare: null, band: null, unshaped: false }))

@@ -41,6 +41,8 @@ export interface Listen {
   /** By how many dB that is raised or lowered to be as loud as the mix; null while it is not. */
   hereDb: number | null
   compare: Compare | null
+  /** The band of an equaliser that is heard alone. */
+  band: (InsertRef & { band: string }) | null
   unshaped: boolean
   equal: boolean
   shapedLufs: number | null
@@ -268,6 +270,7 @@ export const initialView: ViewState = {
     here: null,
     hereDb: null,
     compare: null,
+    band: null,
   },
   openLanes: [],
   travels: false,

@@ -235,7 +235,7 @@ export class Chain {
     let { latency } = this
     const probed = this.probed?.probe.watches(this.probed.stripId) ? this.probed : null
     const first = this.entries[0]!.plan.setup.channels
-    if (probed) probed.probe.note(probed.stripId, probed.incoming, sound, first, count, null, from)
+    if (probed) probed.probe.note(probed.stripId, probed.incoming, sound, first, count, null, from, 0)
     for (const entry of this.entries) {
       const { processor, plan } = entry
       latency -= processor.latencyFrames
@@ -244,7 +244,9 @@ export class Chain {
       const { channels } = plan.setup
       for (let c = 0; c < processor.channels; c++)
         this.dry[c]!.set(head(sound[Math.min(c, channels - 1)]!, count))
+      const began = probed?.probe.now?.() ?? 0
       processor.process(sound, out, count, plan.setup.keyed ? this.keyOf(plan.id, keysAt, count) : undefined)
+      const took = probed?.probe.now ? probed.probe.now() - began : 0
       if (hasFaults(sound, processor.channels, count)) {
         processor.reset()
         for (let c = 0; c < processor.channels; c++)
@@ -253,7 +255,8 @@ export class Chain {
         this.onFault(plan.id)
       }
       if (plan.bypass) this.blendDry(entry, sound, out, count)
-      if (probed) probed.probe.note(probed.stripId, plan.id, sound, processor.channels, count, processor, out)
+      if (probed)
+        probed.probe.note(probed.stripId, plan.id, sound, processor.channels, count, processor, out, took)
     }
   }
 

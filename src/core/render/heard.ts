@@ -1,6 +1,7 @@
 import { panMono } from '../dsp/pan'
 import { gainToDb } from '../units/decibel'
 import { createBus } from '../model/create'
+import { insertLaneKey } from '../model/parameters'
 import {
   TO_MIX,
   type Bus,
@@ -21,6 +22,8 @@ export type Heard =
   | { kind: 'without'; stripId: string | null; insertIds: readonly string[] | null }
   /** A strip as its sound leaves a place; alone, or in the mix with what comes after its inserts. */
   | { kind: 'at'; stripId: string | null; place: HeardPlace; alone: boolean }
+  /** A strip alone as it leaves an insert with other values than its own, such as those that leave one band of it. */
+  | { kind: 'values'; stripId: string | null; insertId: string; values: Insert['values'] }
   /** Only what some inserts of a strip add to the sound, or take away from it. */
   | { kind: 'difference'; stripId: string | null; insertIds: readonly string[] }
 
@@ -36,6 +39,11 @@ export function heardSession(session: Session, heard: Heard): Session {
         : withStrip(session, heard.stripId, (strip) => without(strip, new Set(heard.insertIds)))
     case 'at':
       return heardAt(session, heard)
+    case 'values': {
+      const { stripId, insertId, values } = heard
+      const changed = withStrip(session, stripId, (strip) => withValues(strip, insertId, values))
+      return heardAt(changed, { kind: 'at', stripId, place: { insertId }, alone: true })
+    }
     case 'difference':
       return difference(session, heard.stripId, heard.insertIds)
   }
@@ -55,6 +63,20 @@ function withInserts<S extends Strip>(strip: S, keep: (insert: Insert) => boolea
     ...strip,
     inserts: strip.inserts.filter(keep),
     ...('lastInserts' in strip ? { lastInserts: lastInsertsOf(strip).filter(keep) } : {}),
+  }
+}
+
+/** A strip in which an insert has other values, without its lanes. */
+function withValues<S extends Strip>(strip: S, insertId: string, values: Insert['values']): S {
+  const change = (list: readonly Insert[]) =>
+    list.map((insert) => (insert.id === insertId ? { ...insert, values, bypassed: false } : insert))
+  return {
+    ...strip,
+    inserts: change(strip.inserts),
+    ...('lastInserts' in strip ? { lastInserts: change(lastInsertsOf(strip)) } : {}),
+    lanes: Object.fromEntries(
+      Object.entries(strip.lanes).filter(([key]) => !key.startsWith(insertLaneKey(insertId, ''))),
+    ),
   }
 }
 

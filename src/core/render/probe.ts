@@ -17,7 +17,11 @@ export interface Probe {
     processor: Processor | null,
     /** The session frame of the first of them. */
     frame: number,
+    /** How long the insert took, by the probe's clock; 0 without one. */
+    took: number,
   ): void
+  /** A clock by which inserts are timed. */
+  now?(): number
 }
 
 /** What comes to the first insert after the pan of the mix; no insert has such an id. */

@@ -4,7 +4,7 @@ import { insertKindOf } from '../../../core/model/insert-kinds'
 import type { Insert, Session } from '../../../core/model/session'
 import { insertsOf, rowIds, rowOf, stripOf } from '../../../core/model/strips'
 import { copyInsertsTo } from '../../../store/strip-actions'
-import { useAppDispatch } from '../../parts/hooks'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { MENU, MENU_ITEM } from '../../parts/menu-look'
 
 /** Duplicates an insert, or copies it or the whole chain, with values and lanes, to another strip. */
@@ -16,6 +16,7 @@ export function CopyMenu({ session, id, insert }: { session: Session; id: string
     ...rowIds(session).map((to) => ({ to: to as string | null, called: rowOf(session, to)!.name })),
     { to: null, called: 'Mix' },
   ].filter(({ to }) => to !== id)
+  const heads = useAppSelector((s) => s.view.trackIds).filter((to) => to !== id && rowOf(session, to))
   const copy = (insertIds: readonly string[], to: readonly (string | null)[]) =>
     void dispatch(copyInsertsTo(id, insertIds, to))
   return (
@@ -32,6 +33,11 @@ export function CopyMenu({ session, id, insert }: { session: Session; id: string
           <DropdownMenu.Item className={MENU_ITEM} onSelect={() => copy([insert.id], [id])}>
             Duplicate
           </DropdownMenu.Item>
+          {heads.length > 1 && (
+            <DropdownMenu.Item className={MENU_ITEM} onSelect={() => copy([insert.id], heads)}>
+              Copy to the {heads.length} selected tracks
+            </DropdownMenu.Item>
+          )}
           <DropdownMenu.Label className="px-3 py-1 text-xs text-soft">Copy the {name} to</DropdownMenu.Label>
           {others.map(({ to, called }) => (
             <DropdownMenu.Item key={to ?? ''} className={MENU_ITEM} onSelect={() => copy([insert.id], [to])}>

@@ -1,13 +1,14 @@
-import { Plus, Power } from 'lucide-react'
+import { Ear, Plus, Power } from 'lucide-react'
 import { Fragment } from 'react'
 import { insertKindOf } from '../../../core/model/insert-kinds'
 import type { InsertParameter } from '../../../core/model/insert-types'
 import { insertValue } from '../../../core/model/insert-values'
 import { insertLaneKey } from '../../../core/model/parameters'
 import { stripOf } from '../../../core/model/strips'
+import { hearBand } from '../../../store/listening'
 import { giveInsertValue } from '../../../store/strip-actions'
 import { Button } from '../../parts/button'
-import { useAppDispatch } from '../../parts/hooks'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { InsertField, InsertSwitch, KeyField, type FieldOf } from './insert-fields'
 import { SmallButton } from './small-button'
 
@@ -69,6 +70,7 @@ export function InsertValues(of: FieldOf) {
           <Fragment key={group.key}>
             <div className="mt-2 flex items-center border-t border-seam/60 pt-1.5">
               <h5 className="flex-1 text-xs font-semibold">{group.name}</h5>
+              {insert.kind === 'equaliser' && <HearBand {...of} band={group.key} name={group.name} />}
               {canBeOff(group) && (
                 <SmallButton
                   label={`Switch ${group.name.toLowerCase()} off`}
@@ -97,6 +99,26 @@ export function InsertValues(of: FieldOf) {
           </div>
         ))}
     </>
+  )
+}
+
+/** Hears one band of the equaliser alone, as long as its insert is picked. */
+function HearBand({ id, insert, band, name }: FieldOf & { band: string; name: string }) {
+  const dispatch = useAppDispatch()
+  const heard = useAppSelector(
+    ({ view: { listen } }) => listen.band?.insertId === insert.id && listen.band.band === band,
+  )
+  return (
+    <button
+      type="button"
+      aria-label={`Hear ${name.toLowerCase()} alone`}
+      aria-pressed={heard}
+      title="Hear only what lies in this band"
+      onClick={() => dispatch(hearBand({ stripId: id, insertId: insert.id }, band))}
+      className="flex h-6 w-6 items-center justify-center rounded-md text-soft hover:bg-fold hover:text-ink aria-pressed:bg-oak aria-pressed:text-white"
+    >
+      <Ear size={14} />
+    </button>
   )
 }
 

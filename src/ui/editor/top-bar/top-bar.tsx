@@ -284,7 +284,8 @@ function HistoryList() {
 }
 
 /** What is heard instead of the mix as it is, in a few words; null while it is that. */
-function signOf({ here, compare }: Listen): string | null {
+function signOf({ here, compare, band }: Listen): string | null {
+  if (band) return `band ${band.band.slice(1)} alone`
   if (here) return { alone: 'here, alone', mix: 'here, in the mix', difference: 'the difference' }[here]
   if (!compare || compare.position === 'processed') return null
   return compare.position === 'original' ? 'without it' : 'with, = loud'

@@ -1,5 +1,5 @@
 import { Trash2 } from 'lucide-react'
-import { useMemo } from 'react'
+import { useMemo, useRef } from 'react'
 import { insertOf, stripOf } from '../../../../core/edit'
 import { processorKind } from '../../../../core/dsp/processors'
 import { BYPASSED, insertKindOf } from '../../../../core/model/insert-kinds'
@@ -11,7 +11,9 @@ import { givePreset } from '../../../../store/presets'
 import { pathTrack } from '../../../../store/selectors'
 import { dropInsert, letInsertAct } from '../../../../store/strip-actions'
 import type { InsertRef } from '../../../../store/view-slice'
-import { useAppDispatch, useAppSelector } from '../../../parts/hooks'
+import { METER_FRAMES, PROBE_NUMBERS } from '../../../../engine/ring'
+import { getPlayer } from '../../../../store/playback'
+import { showText, useAppDispatch, useAppSelector, useFrame } from '../../../parts/hooks'
 import { Tick } from '../../../parts/panel'
 import { CopyMenu } from '../../parts/copy-menu'
 import { LaneButton } from '../../parts/insert-fields'
@@ -79,6 +81,7 @@ export function InsertBench({ session, subject }: { session: Session; subject: I
             }
           />
           <CompareSwitch subject={subject} />
+          <Cost session={session} subject={subject} />
           {ahead > 0 && (
             <p
               className="text-xs text-soft"
@@ -94,6 +97,27 @@ export function InsertBench({ session, subject }: { session: Session; subject: I
       <InsertValues session={session} id={stripId} insert={insert} />
     </BenchFrame>
   )
+}
+
+/** How much of a processor's core an insert takes while it plays, averaged over some seconds. */
+function Cost({ session, subject }: { session: Session; subject: InsertRef }) {
+  const track = useAppSelector(pathTrack)
+  const watched = useMemo(() => (track ? watchedPlaces(session, track) : []), [session, track])
+  const slot = slotOfWatched(watched, subject)
+  const text = useRef<HTMLParagraphElement>(null)
+  const state = useRef({ part: 0, at: 0 })
+  useFrame(() => {
+    const s = state.current
+    const now = performance.now()
+    const seconds = Math.min(0.5, (now - s.at) / 1000)
+    s.at = now
+    const numbers = slot < 0 ? null : getPlayer()?.meters()
+    if (!numbers) return
+    const part = numbers[slot + PROBE_NUMBERS - 1]! / ((METER_FRAMES / session.sampleRate) * 1000)
+    s.part += (part - s.part) * (1 - Math.exp(-seconds / 2))
+    showText(text.current, s.part < 1e-5 ? '' : `takes ${(s.part * 100).toFixed(2)} % of a core`)
+  })
+  return <p ref={text} className="min-h-4 text-xs text-soft" title="Measured while it plays" />
 }
 
 function InsertPicture({
