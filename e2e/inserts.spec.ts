@@ -61,13 +61,18 @@ test('a delay that tracks share by a bus, and a ceiling on the mix: played and e
   await panel.getByRole('combobox', { name: 'Output of Track 2' }).selectOption('mill room')
   await panel.getByRole('button', { name: 'Close' }).first().click()
 
-  await page.getByRole('button', { name: /^Mix inserts/ }).click()
+  await page
+    .getByRole('button', { name: /^The inserts of the mix.* as a whole$/ })
+    .first()
+    .click()
+  await page.getByRole('menuitem', { name: 'All inserts and ways in a panel…' }).click()
   await addInsert(page, 'Ceiling', 1)
   await type(page, 'Ceiling', 'Level', '-6')
   // Its lane is opened below the mix, and can be shaped there.
-  await page.getByRole('button', { name: 'Lane of Level' }).click()
+  const card = page.getByRole('listitem', { name: 'Ceiling', exact: true })
+  await card.getByRole('button', { name: 'Lane of Level' }).click()
   await expect(page.getByTestId(/^mix-insert:.*-lane$/)).toBeVisible()
-  await page.getByRole('button', { name: 'Lane of Level' }).click()
+  await card.getByRole('button', { name: 'Lane of Level' }).click()
   await page.keyboard.press('Escape')
 
   const session = await sessionOf(page)

@@ -61,7 +61,7 @@ export async function openPackage(page: Page, bytes: Uint8Array<ArrayBuffer>): P
   const server = http.createServer((_request, response) => response.end(bytes)).listen(0, '127.0.0.1')
   await once(server, 'listening')
   const { port } = server.address() as AddressInfo
-  await page.route(SAMPLE, (route) => route.continue({ url: `http://127.0.0.1:${port}/` }))
+  await page.route(SAMPLE, (route) => route.fallback({ url: `http://127.0.0.1:${port}/` }))
   await page.goto('/session/tide-mill?test')
   await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 240_000 })
   await page.unroute(SAMPLE)
