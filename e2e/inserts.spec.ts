@@ -15,7 +15,7 @@ async function openStrip(page: Page, name: string) {
 }
 
 async function addInsert(page: Page, kind: string, at = 0) {
-  await page.getByRole('button', { name: 'Add an insert' }).nth(at).click()
+  await page.getByRole('button', { name: 'Add an insert', exact: true }).nth(at).click()
   await page.getByRole('menuitem', { name: new RegExp(`^${kind}`) }).click()
 }
 
