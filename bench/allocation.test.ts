@@ -13,6 +13,8 @@ const reader = {
   },
 }
 
+const MOST_BYTES = 24
+
 test.each([
   ['everything moving', false],
   ['everything moving, four filters and a compressor', true],
@@ -24,14 +26,15 @@ test.each([
   const render = () => {
     for (let i = 0; i < blocks; i++) renderer.render(i * 1024, left, right)
   }
-  // Until all loops are compiled; on a busy machine that takes longer, so the least of several is taken.
   for (let i = 0; i < 40; i++) render()
-  const bytes = Array.from({ length: 12 }, () => {
+  // On a busy machine it takes long until all loops are compiled, and a single object a quantum would be seen in every round.
+  let least = Infinity
+  for (let round = 0; round < 60 && least >= MOST_BYTES; round++) {
     collectGarbage()
     const before = process.memoryUsage().heapUsed
     render()
-    return (process.memoryUsage().heapUsed - before) / (blocks * 16 * tracks)
-  })
+    least = Math.min(least, (process.memoryUsage().heapUsed - before) / (blocks * 16 * tracks))
+  }
   // About 20 are numbers that calls and stores put into boxes now and then; the smallest object with a field would be 24 more.
-  expect(Math.min(...bytes)).toBeLessThan(24)
+  expect(least).toBeLessThan(MOST_BYTES)
 })

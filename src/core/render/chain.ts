@@ -173,7 +173,7 @@ export class Chain {
     const from = this.pos
     this.pos += count
     if (this.entries.length === 0) return !silent
-    if (silent && this.resting && !this.keys.some((key) => key.touched)) return false
+    if (silent && this.resting && this.keysRest()) return false
     if (silent) for (const side of sound) side.fill(0, 0, count)
     else if (hasFaults(sound, channels, count))
       for (let c = 0; c < channels; c++) withoutFaults(sound[c]!, count)
@@ -188,9 +188,7 @@ export class Chain {
       while (to < count) {
         const many = Math.min(QUANTUM_FRAMES, count - to)
         // While a key sounds, what it steers has to follow it, also where there is nothing to be steered yet.
-        const zero =
-          (silent || isZero(sound, channels, to, many)) &&
-          this.keys.every((key) => !key.touched || isZero(key.sides, 2, keysAt + to, many))
+        const zero = (silent || isZero(sound, channels, to, many)) && this.keysRest(keysAt + to, many)
         if (!this.idle && this.quiet >= this.tail) {
           if (to > at) break
           this.reset()
@@ -216,6 +214,13 @@ export class Chain {
       at = to
     }
     return any
+  }
+
+  /** Whether no key sounds, or not in some frames. Without closures: it is asked for every quantum. */
+  private keysRest(at?: number, count = 0): boolean {
+    for (const key of this.keys)
+      if (key.touched && (at === undefined || !isZero(key.sides, 2, at, count))) return false
+    return true
   }
 
   private process(sound: Sound, from: number, at: number, count: number, keysAt: number): void {

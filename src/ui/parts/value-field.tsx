@@ -1,4 +1,5 @@
 import clsx from 'clsx'
+import { RotateCcw } from 'lucide-react'
 import { Popover } from 'radix-ui'
 import { flushSync } from 'react-dom'
 import { useEffect, useId, useRef, useState, type KeyboardEvent, type RefObject } from 'react'
@@ -15,6 +16,8 @@ export interface ValueFieldProps<T> {
   change?: FieldChange | undefined
   /** Up and down keys: +1 or -1, `fine` with Alt. */
   onNudge?(direction: 1 | -1, fine: boolean): void
+  /** Puts the value back to what it is without being set, said in words; there while it is another. */
+  reset?: { words: string; run(): void } | undefined
   disabled?: boolean
   /** Name by which keyboard commands find the field. */
   name?: string
@@ -58,6 +61,7 @@ export function ValueField<T>({
   onValue,
   onNudge,
   change,
+  reset,
   disabled,
   name,
   className,
@@ -147,6 +151,17 @@ export function ValueField<T>({
       <label htmlFor={id} className={hideLabel ? 'sr-only' : 'mb-0.5 block text-xs text-soft'}>
         {label}
       </label>
+      {reset && (
+        <button
+          type="button"
+          aria-label={`${label} to ${reset.words}`}
+          title={`Back to ${reset.words}`}
+          onClick={reset.run}
+          className="absolute top-0 right-0 flex h-4 w-4 items-center justify-center rounded text-soft hover:bg-fold hover:text-ink"
+        >
+          <RotateCcw size={11} aria-hidden />
+        </button>
+      )}
       <input
         ref={input}
         id={id}

@@ -47,6 +47,14 @@ export function InsertField({
         shown={showNumber(insertValue(insert, key), range)}
         parse={(text) => parseNumber(text, range)}
         onValue={(value) => void dispatch(giveInsertValue(id, insert.id, key, value))}
+        reset={
+          insertValue(insert, key) === range.plain
+            ? undefined
+            : {
+                words: showNumber(range.plain, range),
+                run: () => void dispatch(giveInsertValue(id, insert.id, key, range.plain)),
+              }
+        }
       />
     )
   return (
@@ -56,6 +64,7 @@ export function InsertField({
         trackId={id}
         parameter={parameterOf(stripOf(session, id)!, lane)}
         label={label}
+        resets
         className="min-w-0 flex-1"
       />
       <LaneButton session={session} id={id} lane={lane} what={label} />

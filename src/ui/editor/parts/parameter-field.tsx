@@ -16,6 +16,7 @@ export function ParameterField({
   label,
   name,
   hideLabel = false,
+  resets = false,
   className = 'flex-1',
 }: {
   session: Session
@@ -28,6 +29,8 @@ export function ParameterField({
   /** Name by which Enter finds the field. */
   name?: string
   hideLabel?: boolean
+  /** Whether it can be put back to its plain value beside its label. */
+  resets?: boolean
   className?: string
 }) {
   const dispatch = useAppDispatch()
@@ -50,6 +53,11 @@ export function ParameterField({
         show: value.show,
         all: along.length ? { words: `${trackIds.length} tracks`, by: changeAll } : undefined,
       }}
+      reset={
+        resets && value.read(strip) !== value.plain
+          ? { words: value.plainWords, run: () => void dispatch(resetValue(trackIds, parameter)) }
+          : undefined
+      }
       onNudge={(direction, fine) => void dispatch(stepValue(trackIds, parameter, direction, fine))}
     />
   )

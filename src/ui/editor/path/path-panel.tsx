@@ -15,7 +15,7 @@ import { beadPicked, dialogShown, pathFolded, type InsertRef } from '../../../st
 import { threadText } from '../../look/colours'
 import { useAppDispatch, useAppSelector, useMedia } from '../../parts/hooks'
 import { OneStop } from '../../parts/one-stop'
-import { watchedPlaces } from '../parts/watched'
+import { slotOfWatched, watchedPlaces } from '../parts/watched'
 import { usePathSubject } from '../parts/path-subject'
 import { useLiveValue } from '../parts/use-live-value'
 import { InsertBeads, usePathWatch } from './insert-beads'
@@ -184,7 +184,11 @@ export const PathPanel = memo(function PathPanel() {
             <Fragment key={stage.bead}>
               {i === insertsAt && (
                 <>
-                  <TrimStation session={session} track={track} folded={folded} />
+                  <TrimStation
+                    track={track}
+                    folded={folded}
+                    slot={slotOfWatched(watched, { stripId: track.id, insertId: null })}
+                  />
                   <InsertBeads {...beads} stripId={track.id} chain="inserts" />
                 </>
               )}

@@ -1,5 +1,5 @@
 import clsx from 'clsx'
-import { useRef, type ComponentProps } from 'react'
+import { useRef, type ComponentProps, type ReactNode } from 'react'
 import { gainToDb } from '../../../core/units/decibel'
 import { showDb } from '../../../core/units/typed'
 import { METER_NUMBERS } from '../../../engine/ring'
@@ -20,12 +20,15 @@ export function Station({
   value,
   title,
   folded,
+  level,
   ...button
 }: {
   name: string
   value: string
   title: string
   folded: boolean
+  /** What is heard there, beside its value. */
+  level?: ReactNode
 } & ComponentProps<'button'>) {
   return (
     <button
@@ -42,8 +45,9 @@ export function Station({
         </span>
       </span>
       {!folded && (
-        <span className="relative mt-0.5 flex h-5 max-w-32 items-center truncate pl-2 text-xs text-soft">
-          {value}
+        <span className="relative mt-0.5 flex h-5 items-center pl-2 text-xs text-soft">
+          <span className="max-w-32 truncate">{value}</span>
+          {level}
         </span>
       )}
     </button>

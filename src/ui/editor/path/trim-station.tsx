@@ -1,15 +1,25 @@
 import { Popover } from 'radix-ui'
-import type { Session, Track } from '../../../core/model/session'
+import type { Track } from '../../../core/model/session'
 import { CLIP_GAIN_DB } from '../../../core/units/decibel'
 import { parseLevel, showDb } from '../../../core/units/typed'
 import { changeTracks } from '../../../store/track-actions'
 import { useAppDispatch } from '../../parts/hooks'
 import { Tick } from '../../parts/panel'
 import { ValueField } from '../../parts/value-field'
+import { InsertLevel } from './insert-level'
 import { Station } from './path-parts'
 
 /** The level and polarity at which a strip's sound enters its path, before its inserts. */
-export function TrimStation({ track, folded }: { session: Session; track: Track; folded: boolean }) {
+export function TrimStation({
+  track,
+  folded,
+  slot,
+}: {
+  track: Track
+  folded: boolean
+  /** Where the level of what comes to the inserts is noted. */
+  slot: number
+}) {
   const dispatch = useAppDispatch()
   const { id, name, trimDb, polarity } = track
   return (
@@ -18,6 +28,7 @@ export function TrimStation({ track, folded }: { session: Session; track: Track;
         <Station
           name="Trim"
           value={`${showDb(trimDb)}${polarity === -1 ? ' · inverted' : ''}`}
+          level={track.inserts.length > 0 && <InsertLevel slot={slot} reduces={false} name="trim" />}
           title={`Trim and polarity of ${name}, before its inserts`}
           folded={folded}
         />

@@ -6,7 +6,7 @@ import { gainToDb } from '../../../../core/units/decibel'
 import { getPlayer } from '../../../../store/playback'
 import { colour, faded } from '../../../look/colours'
 import { write } from '../../../look/writing'
-import { drawLevels, drawLine, FIGURES } from './axes'
+import { drawFrequencies, drawLevels, drawLine, FIGURES, hzToX } from './axes'
 import { LiveCanvas } from './live-canvas'
 
 /** Seconds of the past that are seen, and how often they are looked at. */
@@ -73,8 +73,9 @@ export function ReductionPicture({
       label={words}
       draw={(ctx, width, height) => {
         const numbers = slots.after < 0 ? null : (getPlayer()?.meters() ?? null)
-        const side = curve ? Math.min(height, width * 0.4) : 0
-        if (curve) drawCurve(ctx, side, height, insert.kind, setup, slots, numbers)
+        const side = Math.min(curve ? height : 2 * height, width * 0.4)
+        if (!curve) drawBands(ctx, side, height, range, setup, numbers && numbers.subarray(slots.after + 3))
+        else drawCurve(ctx, side, height, insert.kind, setup, slots, numbers)
         // One place of the past for each sixtieth of a second.
         const p = past.current
         const now = performance.now()
@@ -86,7 +87,7 @@ export function ReductionPicture({
           for (let n = 0; n < steps; n++, p.next = (p.next + 1) % STEPS)
             for (let b = 0; b < 4; b++) p.values[p.next * 4 + b] = numbers[slots.after + 3 + b]!
         }
-        const left = side + (side ? 28 : 28)
+        const left = side + 28
         const span = width - left - 8
         const toY = (db: number) => (db / range) * height
         ctx.save()
@@ -108,6 +109,34 @@ export function ReductionPicture({
       }}
     />
   )
+}
+
+/** Four ranges of frequencies, and how far each is turned down now, from the top. */
+function drawBands(
+  ctx: CanvasRenderingContext2D,
+  side: number,
+  height: number,
+  range: number,
+  { values }: ProcessorSetup,
+  reductions: Float32Array<ArrayBufferLike> | null,
+): void {
+  const frame = getPlayer()?.position() ?? 0
+  const ends = [1, 2, 3].map((n) => hzToX(values[`crossover${n}Hz`]!.at(frame), side))
+  ctx.fillStyle = colour('cloth')
+  ctx.fillRect(0, 0, side, height)
+  ;[0, ...ends].forEach((from, band) => {
+    const to = ends[band] ?? side
+    const down = Math.min(1, (reductions?.[band] ?? 0) / range) * height
+    ctx.fillStyle = faded(DYES[band]!, 0.35)
+    ctx.fillRect(from + 1, 0, to - from - 2, down)
+    ctx.fillStyle = colour(DYES[band]!)
+    ctx.fillRect(from + 1, Math.max(0, down - 2), to - from - 2, 2)
+    if (to - from > 30)
+      write(ctx, FOUR_BANDS[band]![1], from + 5, height - 20, { ...FIGURES, face: 'words', dye: DYES[band]! })
+  })
+  drawFrequencies(ctx, side, height)
+  ctx.fillStyle = colour('walnut')
+  for (const x of ends) ctx.fillRect(Math.round(x), 0, 1, height)
 }
 
 function drawCurve(
