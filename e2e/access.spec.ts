@@ -76,6 +76,20 @@ test('axe finds nothing in the dialogs and in the bench', async ({ page }) => {
     await page.getByRole('button', { name: bead }).click()
     await check(page, String(bead), 'section[aria-label="Bench"]')
   }
+  // Inserts as beads, and large in the bench with their pictures.
+  for (const kind of ['Equaliser', 'Compressor', 'Four bands', 'Saturator']) {
+    await page.getByRole('button', { name: 'Add an insert to Concertina', exact: true }).click()
+    await page.getByRole('menuitem', { name: new RegExp(`^${kind}`) }).click()
+    if (kind === 'Equaliser') await page.getByRole('button', { name: 'Add a band' }).click()
+    await check(page, `${kind} in the bench`, 'section[aria-label="Bench"]')
+  }
+  await page.getByRole('button', { name: 'alone', exact: true }).click()
+  await check(page, 'the Path with inserts, listening at one', 'aside[aria-label="Path"]')
+  await page.getByRole('button', { name: /here, alone/ }).click()
+  await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 30 } })
+  await page.keyboard.press('Shift+G')
+  await expect(page.getByRole('dialog', { name: 'Move gain past the inserts' })).toBeVisible()
+  await check(page, 'moving gain', '[role="dialog"]')
 })
 
 test('axe finds nothing where weaves are picked, lanes bypassed and overloads flagged', async ({ page }) => {

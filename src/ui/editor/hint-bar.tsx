@@ -120,6 +120,13 @@ function hint(over: string | null, hand: string, onThread: boolean): ReactNode {
           fades · hem: gain · right button: more
         </>
       )
+    case 'insert':
+      return (
+        <>
+          Drag along the thread: earlier or later · <Key>Shift</Key>+<Key>←</Key>
+          <Key>→</Key> the same · <Key>Shift</Key>+<Key>B</Key> bypass · <Key>Delete</Key> removes
+        </>
+      )
     case 'empty':
       return hand === 'range' ? (
         <>Drag: sweep a time range · click: clear it</>
@@ -235,7 +242,8 @@ export const HintBar = memo(
 function PointedHint({ session, hand, onThread }: { session: Session; hand: string; onThread: boolean }) {
   const pointed = useObservable(underPointer)
   const region = pointed?.regionId ? session.regions[pointed.regionId] : undefined
-  const over = pointed?.over ?? null
+  const insertLeads = useAppSelector((s) => s.view.lead.kind === 'insert')
+  const over = pointed?.over ?? (insertLeads ? 'insert' : null)
   const words = useMemo(() => hint(over, hand, onThread), [over, hand, onThread])
   return (
     <>

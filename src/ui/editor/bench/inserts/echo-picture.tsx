@@ -6,19 +6,36 @@ import { write } from '../../../look/writing'
 import { drawLevels, FIGURES } from './axes'
 import { LiveCanvas } from './live-canvas'
 
+/** The length of a beat at a frame, the time of the delay there, and its repeats. */
+function repeatsAt({ values, sampleRate }: ProcessorSetup, tempo: readonly TempoChange[], frame: number) {
+  const seconds = frame / sampleRate
+  const beatMs = (beatToSeconds(tempo, secondsToBeat(tempo, seconds) + 1) - seconds) * 1000
+  const beats = values.noteValue!.still
+  const timeMs = beats > 0 ? beats * beatMs : values.timeMs!.at(frame)
+  return {
+    beatMs,
+    timeMs,
+    echoes: echoesOf({ timeMs, feedback: values.feedback!.at(frame), mix: values.mix!.at(frame) }),
+  }
+}
+
+function words(setup: ProcessorSetup, tempo: readonly TempoChange[]): string {
+  const { echoes, beatMs } = repeatsAt(setup, tempo, 0)
+  const first = echoes
+    .slice(0, 4)
+    .map(({ ms, db }) => `${Math.round(ms)} ms at ${db.toFixed(1).replace('-', '−')} dB`)
+  return `${echoes.length} repeats: ${first.join(', ')}${echoes.length > 4 ? ' …' : ''}. A beat is ${Math.round(beatMs)} ms.`
+}
+
 /** The repeats of a delay after the sound, against the beats of the grid. */
 export function EchoPicture({ setup, tempo }: { setup: ProcessorSetup; tempo: readonly TempoChange[] }) {
   return (
     <LiveCanvas
-      label="Repeats of the delay, with their levels, against the beats"
+      label={words(setup, tempo)}
       draw={(ctx, width, height) => {
         const frame = getPlayer()?.position() ?? 0
-        const { values, sampleRate } = setup
-        const beats = values.noteValue!.still
-        const seconds = frame / sampleRate
-        const beatMs = (beatToSeconds(tempo, secondsToBeat(tempo, seconds) + 1) - seconds) * 1000
-        const timeMs = beats > 0 ? beats * beatMs : values.timeMs!.at(frame)
-        const echoes = echoesOf({ timeMs, feedback: values.feedback!.at(frame), mix: values.mix!.at(frame) })
+        const { values } = setup
+        const { beatMs, timeMs, echoes } = repeatsAt(setup, tempo, frame)
         const seen = Math.max(4 * timeMs, Math.min(8 * timeMs, echoes.at(-1)?.ms ?? 0)) * 1.08
         const left = 30
         const toX = (ms: number) => left + (ms / seen) * (width - left - 12)

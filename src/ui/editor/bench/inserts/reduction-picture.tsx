@@ -14,6 +14,8 @@ const SECONDS = 6
 const STEPS = 360
 const LOWEST_DB = -60
 
+const one = (db: number) => db.toFixed(1).replace('-', '−')
+
 const DYES = ['madder', 'weld', 'pine', 'woad'] as const
 
 /** What steady levels are made into, in dB, and how much of it is the same for all of them. */
@@ -65,9 +67,12 @@ export function ReductionPicture({
   const bands = insert.kind === 'four-bands' ? 4 : 1
   const range = insert.kind === 'gate' ? 48 : 24
   const curve = useMemo(() => curveOf(insert.kind, setup, 0) !== null, [insert.kind, setup])
-  const words = curve
-    ? 'Curve of steady levels, and the reduction of the last 6 seconds'
-    : 'Reduction of the last 6 seconds, by bands'
+  const words = useMemo(() => {
+    const steady = curveOf(insert.kind, setup, 0)
+    if (!steady) return 'Reduction of each of the four bands, now and over the last 6 seconds'
+    const examples = [-40, -20, -10, 0].map((db) => `${one(db)} as ${one(steady.of(db))}`)
+    return `Steady levels come out so, in dB: ${examples.join(', ')}. Beside it the reduction of the last 6 seconds.`
+  }, [insert.kind, setup])
   return (
     <LiveCanvas
       label={words}

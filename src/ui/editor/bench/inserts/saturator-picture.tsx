@@ -7,20 +7,27 @@ import { LiveCanvas } from './live-canvas'
 
 const SHAPES: readonly SaturatorShape[] = ['soft', 'hard', 'asymmetric']
 
+const valuesAt = ({ values }: ProcessorSetup, frame: number) => ({
+  driveDb: values.driveDb!.at(frame),
+  shape: SHAPES[values.shape!.still]!,
+  mix: values.mix!.at(frame),
+  outputDb: values.outputDb!.at(frame),
+})
+
+function words(setup: ProcessorSetup): string {
+  const of = valuesAt(setup, 0)
+  const examples = [-1, -0.5, 0.1, 0.5, 1].map((x) => `${x} as ${saturated(x, of).toFixed(2)}`)
+  return `Samples come out so: ${examples.join(', ')}. Over the curve how far the sound reaches now.`
+}
+
 /** What a saturator makes of samples: its curve, and over it the part that the sound reaches now. */
 export function SaturatorPicture({ setup, before }: { setup: ProcessorSetup; before: number }) {
   return (
     <LiveCanvas
-      label="Curve of the saturator: what comes out for each sample that comes in, and how far the sound reaches now"
+      label={words(setup)}
       draw={(ctx, width, height) => {
         const frame = getPlayer()?.position() ?? 0
-        const { values } = setup
-        const of = {
-          driveDb: values.driveDb!.at(frame),
-          shape: SHAPES[values.shape!.still]!,
-          mix: values.mix!.at(frame),
-          outputDb: values.outputDb!.at(frame),
-        }
+        const of = valuesAt(setup, frame)
         const side = Math.min(width - 16, height * 2)
         const left = (width - side) / 2
         const toX = (x: number) => left + ((x + 1) / 2) * side
