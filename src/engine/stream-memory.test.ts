@@ -199,6 +199,17 @@ test('after any seeks, turns and edits it is the file again once it has settled,
         await play(stream, ring, Math.max(QUANTUM, settled - heard) + 2048, take)
       },
     ),
-    { numRuns: 8 },
+    {
+      numRuns: 8,
+      // A level before an insert that looks ahead: what it holds from before must not end a latency after the edit.
+      examples: [
+        [
+          [
+            [{ kind: 'seek', frame: 21_824 }, 4993],
+            [{ kind: 'edit', volumeDb: -12, timeMs: 10, lookAheadMs: 5, level: 6 }, 1],
+          ],
+        ],
+      ],
+    },
   )
 }, 60_000)

@@ -71,12 +71,15 @@ export function resumeFrom(
   for (const line of strips.lines.values()) line.clear()
   const takeUp = (key: string, chain: Chain, need: number): number => {
     if (chain.tail === null) return (chain.pos = need)
-    for (let i = states.length - 1; i >= 0; i--) {
-      const state = states[i]!.chains.get(key)
-      if (!state || state.pos > need - chain.newLatency(state)) continue
-      chain.restore(state)
-      return state.pos
-    }
+    // What an insert has ahead was rendered as things were before: from so far back it is rendered again, or where old sound ends
+    // and new sound begins would be heard a latency later. Where nothing is known so far back, that much only of new inserts.
+    for (const ahead of [() => chain.latency, (state: ChainState) => chain.newLatency(state)])
+      for (let i = states.length - 1; i >= 0; i--) {
+        const state = states[i]!.chains.get(key)
+        if (!state || state.pos > need - ahead(state)) continue
+        chain.restore(state)
+        return state.pos
+      }
     chain.reset()
     return (chain.pos = need - chain.latency)
   }
