@@ -138,11 +138,7 @@ test('music keyed by the narrator beside music that gives way: both come down, a
   expect((await sessionOf(page)).tracks.race!.lanes.volume!.knots.length).toBeGreaterThan(4)
 
   // Compared: without all inserts, and with them as loud.
-  await page
-    .getByRole('group', { name: /^Inserts of Mill race/ })
-    .or(page.getByRole('region', { name: 'Concertina', exact: true }))
-    .last()
-    .click({ position: { x: 60, y: 4 } })
+  await page.getByRole('button', { name: 'Concertina', exact: true }).click()
   await page
     .getByRole('group', { name: /^Inserts of Concertina/ })
     .getByRole('button', { name: /^Compressor/ })

@@ -1,5 +1,5 @@
 import { TO_MIX } from '../model/session'
-import { newStripKernel, type StripKernel } from '../dsp/kernels/strip'
+import { newStripKernel, plainStripKernel, type StripKernel } from '../dsp/kernels/strip'
 import { Chain, type Key } from './chain'
 import type { Fader } from './fader'
 import { FeedLine } from './feed-line'
@@ -97,8 +97,7 @@ export class GraphStrips {
     this.update(plan)
   }
 
-  private newInput(): Input {
-    const kernel = newStripKernel()
+  private newInput(kernel = newStripKernel()): Input {
     return { kernel, fused: new FusedTrack(this.reader, this.fader, kernel), touched: false, ahead: 0 }
   }
 
@@ -170,7 +169,8 @@ export class GraphStrips {
       .map(({ id }): Key => {
         const name = keyName(stripId, id)
         steered.add(name)
-        const input = kept(this.keyInputs, name, () => this.newInput())
+        // Nothing is added to it in one loop: it needs no memory of its own.
+        const input = kept(this.keyInputs, name, () => this.newInput(plainStripKernel()))
         input.ahead = ahead - chain.delayBefore(id)
         return {
           insertId: id,

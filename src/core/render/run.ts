@@ -1,5 +1,4 @@
 import { QUANTUM_FRAMES } from '../dsp/processors'
-import { newStripKernel } from '../dsp/kernels/strip'
 import { Graph } from './graph'
 import { newGraphState, quantumOf, type GraphState, type KeptGraph } from './graph-memory'
 import type { RenderOptions } from './graph-strips'
@@ -32,7 +31,7 @@ export class Renderer {
   private readonly before = newGraphState()
   private readonly regions: RegionSum
   private readonly sound = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
-  private readonly sum = newStripKernel().mix
+  private readonly sum = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
 
   constructor(
     plan: RenderPlan,

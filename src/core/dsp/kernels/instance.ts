@@ -14,9 +14,17 @@ function compiledModule(base64: string): WebAssembly.Module | null {
   return made
 }
 
-/** What an instance with a memory of its own exports; null where there is no WebAssembly with SIMD. */
+/**
+ * What an instance with a memory of its own exports; null where there is no WebAssembly with SIMD, or no room for another
+ * memory: browsers keep gigabytes of addresses about each, so that some dozens fill what a page with all its workers may have.
+ */
 export function newInstance<Exports>(base64: string): Exports | null {
   const module = compiledModule(base64)
   if (!module) return null
-  return new WebAssembly.Instance(module, { env: { abort: () => undefined } }).exports as unknown as Exports
+  try {
+    return new WebAssembly.Instance(module, { env: { abort: () => undefined } }).exports as unknown as Exports
+  } catch (error) {
+    if (error instanceof RangeError) return null
+    throw error
+  }
 }

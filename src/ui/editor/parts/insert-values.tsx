@@ -69,7 +69,7 @@ export function InsertValues(of: FieldOf) {
         .map((group) => (
           <Fragment key={group.key}>
             <div className="mt-2 flex items-center border-t border-seam/60 pt-1.5">
-              <h5 className="flex-1 text-xs font-semibold">{group.name}</h5>
+              <h3 className="flex-1 text-xs font-semibold">{group.name}</h3>
               {insert.kind === 'equaliser' && <HearBand {...of} band={group.key} name={group.name} />}
               {canBeOff(group) && (
                 <SmallButton
