@@ -183,7 +183,7 @@ test('inserts as beads: added, moved by hand and key, bypassed, heard at, withou
   expect(peakOf(steered[0]!)).toBeLessThan(peakOf(plain[0]!))
 })
 
-test('a chain is put on a track, kept as a preset, put on the mix after a reload, and has versions A and B', async ({
+test('a chain is put on a track, kept as a preset, put on the mix after a reload and on another session, and has versions A and B', async ({
   page,
 }) => {
   const many = manyTracks(2, SECONDS, 1)
@@ -237,4 +237,23 @@ test('a chain is put on a track, kept as a preset, put on the mix after a reload
   const played = await throughRing(page, 0, RATE)
   const here = renderedHere(many, session, 0, RATE)
   for (const side of [0, 1] as const) expect(firstDifference(played[side]!, here[side]!)).toBe(-1)
+
+  // In another session, too.
+  await whenSaved(page)
+  await page.goto('/?test')
+  await page.getByRole('button', { name: 'New session' }).click()
+  await page.getByRole('button', { name: 'Make it' }).click()
+  await page.waitForURL(/session\//)
+  await page.goto(`${page.url()}?test`)
+  await page.getByRole('button', { name: 'Add an empty track' }).click()
+  await whole(/^The inserts of .*rack.* as a whole$/)
+  await chains()
+  await page
+    .getByRole('menuitem', { name: /^Mill voice/ })
+    .first()
+    .click()
+  const other = await sessionOf(page)
+  expect(other.tracks[other.trackIds[0]!]!.inserts.map((i) => [i.kind, i.values])).toEqual(
+    session.mix.inserts.map((i) => [i.kind, i.values]),
+  )
 })

@@ -1,5 +1,6 @@
 import {
   CHUNK_FRAMES,
+  isOnlyHeard,
   newGraphState,
   Renderer,
   type KeptRender,
@@ -70,6 +71,12 @@ function crossOver(out: Float32Array, from: Float32Array, to: Float32Array, done
     out[i] = from[done + i]! + (to[i]! - from[done + i]!) * ((done + i) / from.length)
 }
 
+/** The slots of strips, counted from 1 on; 0 for one that is none of the session and has no meter. */
+function meterSlots({ tracks }: RenderPlan): number[] {
+  let slot = 0
+  return tracks.map(({ id }) => (isOnlyHeard(id) ? 0 : ++slot))
+}
+
 /** Sound to be put into the ring. */
 interface Block {
   /** The stream frame of its beginning, and how many frames it has. */
@@ -87,6 +94,8 @@ interface Block {
 export class Stream {
   private readonly renderer: Renderer
   private readonly probe: RingProbe
+  /** The slots of the meters of the plan's strips. */
+  private slots: readonly number[]
   /** Up to this stream frame the ring is up to date; and the session frame there. */
   private fresh = 0
   private next = 0
@@ -120,6 +129,7 @@ export class Stream {
     private readonly send: ((message: RingMessage) => void) | null,
     onFault?: (insertId: string) => void,
   ) {
+    this.slots = meterSlots(plan)
     this.probe = new RingProbe(ring.meters, plan.sampleRate)
     this.renderer = new Renderer(plan, cache, { onFault, slackFrames: PLAYING_SLACK, probe: this.probe })
     this.loopMemory = new LoopMemory(cache)
@@ -151,6 +161,7 @@ export class Stream {
 
   setPlan(plan: RenderPlan): void {
     this.renderer.plan = plan
+    this.slots = meterSlots(plan)
     this.warmed = null
     this.stale = true
   }
@@ -403,8 +414,9 @@ export class Stream {
         meters[at + 3] = meters[at + 3]! * kept
       }
     return (index, left, right, energyLeft, energyRight) => {
-      if (index + 1 >= METER_CHANNELS) return
-      const at = row + (index + 1) * METER_NUMBERS
+      const slot = this.slots[index] ?? 0
+      if (slot === 0 || slot >= METER_CHANNELS) return
+      const at = row + slot * METER_NUMBERS
       meters[at] = Math.max(meters[at]!, left)
       meters[at + 1] = Math.max(meters[at + 1]!, right)
       meters[at + 2] = meters[at + 2]! + energyLeft

@@ -61,6 +61,37 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
     )
   })
 
+  test('with all inserts bypassed have the bits of graphs without any', () => {
+    const each = (session: Session, change: (list: readonly Insert[]) => Insert[]): Session => {
+      const of = <S extends { inserts: Insert[]; lanes: Track['lanes'] }>(strip: S): S => ({
+        ...strip,
+        inserts: change(strip.inserts),
+        lanes: Object.fromEntries(Object.entries(strip.lanes).filter(([key]) => !key.startsWith('insert:'))),
+      })
+      const rows = <S extends Track>(all: Record<string, S>) =>
+        Object.fromEntries(Object.entries(all).map(([id, row]) => [id, of(row)]))
+      return {
+        ...session,
+        tracks: rows(session.tracks),
+        buses: rows(session.buses) as Session['buses'],
+        mix: { ...of(session.mix), lastInserts: change(session.mix.lastInserts ?? []) },
+      }
+    }
+    fc.assert(
+      fc.property(graphSession, (session) => {
+        const bypassed = each(session, (list) => list.map((i) => ({ ...i, bypassed: true })))
+        expectSame(
+          whole(bypassed, FRAMES),
+          whole(
+            each(session, () => []),
+            FRAMES,
+          ),
+        )
+      }),
+      { numRuns: 20 },
+    )
+  })
+
   test('a file of a range has the bits of the whole file', () => {
     fc.assert(
       fc.property(graphSession, fc.integer({ min: 1, max: 60_000 }), (session, from) => {

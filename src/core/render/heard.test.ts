@@ -1,7 +1,7 @@
 import { createBus, createTrack } from '../model/create'
 import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Insert, Session, Track } from '../model/session'
-import { heardSession, type Heard } from './heard'
+import { heardSession, isOnlyHeard, type Heard } from './heard'
 import { planSession } from './plan'
 import { Renderer } from './run'
 import type { SourceReader } from './source-reader'
@@ -127,6 +127,17 @@ test('what changes nothing has no difference at all, in a strip that remembers',
   })
   const [left, right] = rendered(of, { kind: 'difference', stripId: 't', insertIds: ['equaliser'] })
   for (const side of [left!, right!]) expect(side.every((x) => Math.abs(x) < 1e-9)).toBe(true)
+})
+
+test('what is there only to be heard can be told from the rows of the session', () => {
+  const of = session({ inserts: [gain(4, 'a')] })
+  const heard = heardSession(of, { kind: 'difference', stripId: 't', insertIds: ['a'] })
+  expect(heard.trackIds.filter((id) => !isOnlyHeard(id))).toEqual(of.trackIds)
+  const ofMix = heardSession(
+    { ...of, mix: { ...of.mix, lastInserts: [gain(2, 'g')] } },
+    { kind: 'difference', stripId: null, insertIds: ['g'] },
+  )
+  expect(ofMix.busIds.every(isOnlyHeard)).toBe(true)
 })
 
 test('without all, or without some', () => {

@@ -189,6 +189,9 @@ const ofInserts = (lanes: Readonly<Record<string, Lane>>): Record<string, Lane> 
 /** What is appended to the ids of copies. Ids of a session are short, so that none is the same. */
 const COPY = '~without'
 
+/** Whether a row is there only for what is heard, and is none of the session. */
+export const isOnlyHeard = (id: string): boolean => id.endsWith(COPY) || id.startsWith('mix~')
+
 const INVERTED: Insert = {
   id: 'inverted~',
   kind: 'gain',
@@ -284,6 +287,3 @@ function differenceOfMix(session: Session, insertIds: readonly string[]): Sessio
   }
   return difference(whole, inLast ? second.id : first.id, insertIds)
 }
-
-/** A word for a way of listening, the same for the same. */
-export const heardKey = (heard: Heard | null): string => JSON.stringify(heard)

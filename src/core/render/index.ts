@@ -1,7 +1,7 @@
 export { planSession, soundingLength, type PlanOptions } from './plan'
 export { crossfadeSides, planRegion, type Correlations, type Sides } from './plan-region'
 export type { RegionPlan, RenderPlan, TrackPlan } from './render-plan'
-export { heardKey, heardSession, type Heard, type HeardPlace } from './heard'
+export { heardSession, isOnlyHeard, type Heard, type HeardPlace } from './heard'
 export { insertSetup } from './plan-strip'
 export { fileStart, soundingEnd } from './memory'
 export type { PlanMemory } from './render-plan'

@@ -53,19 +53,19 @@ export function InsertLevel({ slot, reduces, name }: { slot: number; reduces: bo
         ? ''
         : reduces
           ? `${reduction < 0.05 ? '' : '−'}${reduction.toFixed(1)} dB`
-          : `${whole(loudnessOf(s.power))} LUFS`,
+          : whole(loudnessOf(s.power)),
     )
   })
   return (
     <span
-      className="relative mt-0.5 flex h-5 items-center gap-1.5 pl-6"
+      className="relative mt-0.5 flex h-5 items-center gap-1 pl-2"
       title={
         reduces
-          ? `Peak after the ${name.toLowerCase()}, and by how much it turns down`
-          : `Peak after the ${name.toLowerCase()}, and its momentary loudness`
+          ? `Peak after the ${name.toLowerCase()}, and by how much it turns down in dB`
+          : `Peak after the ${name.toLowerCase()}, and its momentary loudness in LUFS`
       }
     >
-      <span className="relative h-1.5 w-11 overflow-hidden rounded-full bg-fold">
+      <span className="relative h-1.5 w-9 overflow-hidden rounded-full bg-fold">
         <span
           ref={bar}
           className="absolute inset-0 origin-left bg-pine"
@@ -81,7 +81,7 @@ export function InsertLevel({ slot, reduces, name }: { slot: number; reduces: bo
       </span>
       <span
         ref={text}
-        className={`w-18 overflow-hidden font-mono text-2xs whitespace-nowrap ${reduces ? 'text-madder' : 'text-soft'}`}
+        className={`w-13 overflow-hidden font-mono text-2xs whitespace-nowrap ${reduces ? 'text-madder' : 'text-soft'}`}
       />
     </span>
   )

@@ -27,7 +27,10 @@ const NAMED_HZ: readonly (readonly [hz: number, name: string])[] = [
 export function drawFrequencies(ctx: CanvasRenderingContext2D, width: number, height: number): void {
   ctx.fillStyle = faded('seam', 0.6)
   for (const [hz] of NAMED_HZ) ctx.fillRect(Math.round(hzToX(hz, width)), 0, 1, height)
-  for (const [hz, name] of NAMED_HZ) write(ctx, name, hzToX(hz, width) + 3, height - 7, FIGURES)
+  // Where there is little room only the decades are named.
+  for (const [hz, name] of NAMED_HZ)
+    if (width > 320 || Number.isInteger(Math.log10(hz)))
+      write(ctx, name, hzToX(hz, width) + 3, height - 7, FIGURES)
 }
 
 /** Lines across at some values with their names at the left. */
