@@ -330,6 +330,66 @@ test('check: at most twenty faults, each on a short line that a terminal can sho
   expect(refused.stderr).toBe('oaken: there is no track or bus named “nobody”; there are: \\x1b[2J\\x9b\n')
 })
 
+test('stems add up to the mix; each region is a file; names are those of the strips and regions', async () => {
+  const two = {
+    ...session,
+    trackIds: ['t', 'u'],
+    tracks: {
+      ...session.tracks,
+      u: { ...session.tracks.t!, id: 'u', name: '../Mill: race', volumeDb: -9, pan: -0.4 },
+    },
+    regions: {
+      ...session.regions,
+      r2: { ...session.regions.r1!, id: 'r2', trackId: 'u', start: 24_000, name: 'turn' },
+    },
+  }
+  fs.writeFileSync(inFolder('two.json'), JSON.stringify(two))
+  const float = ['--format', 'wav32f'] as const
+  expect((await oaken('render', inFolder('two.json'), '-o', inFolder('two.wav'), ...float)).status).toBe(0)
+  const stems = await oaken('render', inFolder('two.json'), '--stems', inFolder('stems'), ...float)
+  expect(
+    stems.stdout
+      .trim()
+      .split('\n')
+      .map((f) => path.basename(f)),
+  ).toEqual(['01 Narrator.wav', '02 Mill race.wav'])
+  const mix = await samplesOf('two.wav')
+  const parts = await Promise.all(['stems/01 Narrator.wav', 'stems/02 Mill race.wav'].map(samplesOf))
+  for (const c of [0, 1]) {
+    expect(parts.map((part) => part.channels[c]!.length)).toEqual([
+      mix.channels[c]!.length,
+      mix.channels[c]!.length,
+    ])
+    let most = 0
+    mix.channels[c]!.forEach((x, i) => {
+      most = Math.max(most, Math.abs(x - parts[0]!.channels[c]![i]! - parts[1]!.channels[c]![i]!))
+    })
+    expect(most).toBeLessThan(1e-6)
+  }
+  const regions = await oaken(
+    'render',
+    inFolder('two.json'),
+    '--regions',
+    inFolder('regions'),
+    '--format',
+    'flac',
+  )
+  expect(
+    regions.stdout
+      .trim()
+      .split('\n')
+      .map((f) => path.basename(f)),
+  ).toEqual(['01 r1.flac', '02 turn.flac'])
+  // What does not go together is said, and nothing is written.
+  for (const wrong of [
+    ['--stems', inFolder('x'), '-o', inFolder('x.wav')],
+    ['--stems', inFolder('x'), '--track', 'Narrator'],
+    ['--regions', inFolder('x'), '--region', 'r1'],
+  ])
+    expect((await oaken('render', inFolder('two.json'), ...wrong)).status).toBe(2)
+  expect(fs.existsSync(inFolder('x'))).toBe(false)
+})
+
 test.each([
   [2, []],
   [2, ['toString']],

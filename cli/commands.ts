@@ -8,13 +8,15 @@ import { check } from './check'
 import { UsageError } from './failure'
 import { measureFile } from './measure'
 import { outputFormats, type OutputFormat } from './output'
-import { clipSentence, faultSentence, render } from './render'
+import { clipSentence, faultSentence, render, renderParts, type RenderOptions } from './render'
 import { seams } from './seams'
 
 const usage = `Usage:
   oaken render  SESSION.oaken|session.json -o mix.wav [--format wav16|wav24|wav32f|flac] [--from S] [--to S]
                 [--track NAME] [--region ID] [--stage clip|insert|track|mix] [--unshaped] [--seed N]
                 [--fail-on-clip] [--yes]
+  oaken render  SESSION --stems DIR | --regions DIR [the options above]
+                a file for each strip that feeds the mix, or for each region
   oaken measure FILE.wav …          JSON: peak, true peak, RMS, loudness, range, correlation, DC
   oaken check   SESSION             the rules and the audio; exits 1 and lists what breaks
   oaken seams   SESSION             JSON: every edge and join, its jump, and what mends it
@@ -70,6 +72,8 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
       allowPositionals: true,
       options: {
         output: { type: 'string', short: 'o' },
+        stems: { type: 'string' },
+        regions: { type: 'string' },
         format: { type: 'string' },
         from: { type: 'string' },
         to: { type: 'string' },
@@ -83,11 +87,18 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
       },
     } as const)
     const file = single(positionals, 'session')
-    if (values.output === undefined) throw new UsageError('say where to write with -o FILE')
-    const implied: OutputFormat = path.extname(values.output).toLowerCase() === '.flac' ? 'flac' : 'wav24'
+    const targets = [values.output, values.stems, values.regions].filter((target) => target !== undefined)
+    if (targets.length !== 1)
+      throw new UsageError('say where to write with one of -o FILE, --stems DIR and --regions DIR')
+    const parts = values.stems !== undefined ? 'stems' : values.regions !== undefined ? 'regions' : null
+    if (parts && values.region !== undefined) throw new UsageError(`--region does not go with --${parts}`)
+    if (parts === 'stems' && (values.track !== undefined || values.stage !== undefined))
+      throw new UsageError('stems are of the whole mix: --track and --stage do not go with --stems')
+    const output = targets[0]!
+    const implied: OutputFormat = path.extname(output).toLowerCase() === '.flac' ? 'flac' : 'wav24'
     const format = oneOf(values.format, '--format', outputFormats) ?? implied
-    const rendered = await render(file, {
-      output: values.output,
+    const options: RenderOptions = {
+      output,
       format,
       from: numberOption(values.from, '--from'),
       to: numberOption(values.to, '--to'),
@@ -97,11 +108,17 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
       unshaped: values.unshaped ?? false,
       seed: numberOption(values.seed, '--seed', true) ?? 1,
       yes: values.yes ?? false,
-    })
-    const sentence = clipSentence(rendered, format)
-    const fault = faultSentence(rendered)
-    for (const line of [fault, sentence]) if (line) console.error(`oaken: ${line}`)
-    return sentence && values['fail-on-clip'] ? 1 : 0
+    }
+    const rendered = parts ? await renderParts(file, parts, options) : [await render(file, options)]
+    let clips = false
+    for (const one of rendered) {
+      const sentence = clipSentence(one, format)
+      clips ||= sentence !== null
+      const of = 'file' in one ? `${one.file}: ` : ''
+      for (const line of [faultSentence(one), sentence]) if (line) console.error(`oaken: ${of}${line}`)
+      if ('file' in one && typeof one.file === 'string') say(one.file)
+    }
+    return clips && values['fail-on-clip'] ? 1 : 0
   },
   async measure(args) {
     const { positionals } = parsed({ args, allowPositionals: true, options: {} } as const)

@@ -1,19 +1,24 @@
+import fs from 'node:fs/promises'
+import path from 'node:path'
 import {
   fetchCorrelations,
   planSession,
   renderedBlocks,
   soundingEnd,
+  stemIds,
+  stemPlan,
   type Correlations,
   type RenderPlan,
   type TrackPlan,
   type Stage,
 } from '../src/core/render'
 import type { Session } from '../src/core/model/session'
+import { regionsOf } from '../src/core/model/queries'
 import { rowIds, rowOf } from '../src/core/model/strips'
 import { gainToDb } from '../src/core/units/decibel'
 import { InputError, UsageError } from './failure'
 import { openOutput, outputBytes, type OutputFormat, type OutputInfo } from './output'
-import { openSessionFile, openSounds } from './session-file'
+import { openSessionFile, openSounds, type Sounds } from './session-file'
 
 /** Options of `oaken render`, as typed. */
 export interface RenderOptions {
@@ -90,34 +95,36 @@ function expectSize(info: OutputInfo): void {
     )
 }
 
-/** `oaken render`: writes the mix, a track or a region to a file, block by block. */
-export async function render(file: string, options: RenderOptions): Promise<Rendered> {
+/** Renders what was chosen into a file, block by block; nothing is left of it where that fails. */
+async function write({ cache }: Sounds, file: string, info: OutputInfo, chosen: Chosen): Promise<Rendered> {
+  const output = await openOutput(file, info)
+  try {
+    let peak = 0
+    const faults = new Set<string>()
+    const onFault = (id: string) => void faults.add(id)
+    for await (const { left, right } of renderedBlocks(chosen.plan, cache, { ...chosen, onFault })) {
+      const block = info.channels === 1 ? [left] : [left, right]
+      for (const side of block)
+        for (let i = 0; i < side.length; i++) peak = Math.max(peak, Math.abs(side[i]!))
+      await output.write(block)
+    }
+    return { peak, clipped: await output.finish(), faults: [...faults] }
+  } catch (error) {
+    await output.discard()
+    throw error
+  }
+}
+
+/** Opens a session with its sound, and closes both again. */
+async function withSession<T>(
+  file: string,
+  work: (session: Session, sounds: Sounds) => Promise<T>,
+): Promise<T> {
   const opened = await openSessionFile(file)
   try {
     const sounds = await openSounds(file, opened)
     try {
-      const { session } = opened
-      const correlations = await fetchCorrelations(session, sounds.cache, options.unshaped)
-      const chosen = choose(session, options, correlations)
-      const info = outputInfo(session, options, chosen)
-      if (!options.yes) expectSize(info)
-      const output = await openOutput(options.output, info)
-      try {
-        let peak = 0
-        const faults = new Set<string>()
-        const onFault = (id: string) => void faults.add(id)
-        const blocks = renderedBlocks(chosen.plan, sounds.cache, { ...chosen, onFault })
-        for await (const { left, right } of blocks) {
-          const block = info.channels === 1 ? [left] : [left, right]
-          for (const side of block)
-            for (let i = 0; i < side.length; i++) peak = Math.max(peak, Math.abs(side[i]!))
-          await output.write(block)
-        }
-        return { peak, clipped: await output.finish(), faults: [...faults] }
-      } catch (error) {
-        await output.discard()
-        throw error
-      }
+      return await work(opened.session, sounds)
     } finally {
       await sounds.close()
     }
@@ -125,6 +132,83 @@ export async function render(file: string, options: RenderOptions): Promise<Rend
     await opened.close()
   }
 }
+
+/** `oaken render`: writes the mix, a track or a region to a file. */
+export const render = (file: string, options: RenderOptions): Promise<Rendered> =>
+  withSession(file, async (session, sounds) => {
+    const correlations = await fetchCorrelations(session, sounds.cache, options.unshaped)
+    const chosen = choose(session, options, correlations)
+    const info = outputInfo(session, options, chosen)
+    if (!options.yes) expectSize(info)
+    return write(sounds, options.output, info, chosen)
+  })
+
+/** A file of several: what it is called, and what of the session it has. */
+interface Part {
+  name: string
+  chosen: Chosen
+}
+
+/** Names that any system takes, numbered in their order: "03 Mill race". */
+function fileName(name: string, n: number, count: number): string {
+  const digits = Math.max(2, String(count).length)
+  const number = String(n + 1).padStart(digits, '0')
+  // Letters, figures and a few signs; no path, nothing hidden.
+  const plain = name
+    .replace(/[^\p{L}\p{N} ()_,+-]+/gu, ' ')
+    .replace(/\s+/g, ' ')
+    .trim()
+    .slice(0, 80)
+  return `${number} ${plain || 'unnamed'}`
+}
+
+/** A stem for each strip that feeds the mix directly, all of them as long as the mix. */
+function stemParts(session: Session, options: RenderOptions, correlations: Correlations): Part[] {
+  const chosen = choose(session, options, correlations)
+  return stemIds(chosen.plan).map((id) => ({
+    name: rowOf(session, id)!.name,
+    chosen: { ...chosen, plan: stemPlan(chosen.plan, id) },
+  }))
+}
+
+/** A file for each region, in the order of the tracks and of time. */
+function regionParts(session: Session, options: RenderOptions, correlations: Correlations): Part[] {
+  const regions = rowIds(session).flatMap((id) => regionsOf(session, id))
+  return regions.map((region) => ({
+    name: region.name,
+    chosen: choose(session, { ...options, region: region.id }, correlations),
+  }))
+}
+
+/** What was rendered into a file of several. */
+export interface RenderedPart extends Rendered {
+  file: string
+}
+
+/** `oaken render --stems` and `--regions`: writes several files into a folder, which is made where there is none. */
+export const renderParts = (
+  file: string,
+  what: 'stems' | 'regions',
+  options: RenderOptions,
+): Promise<RenderedPart[]> =>
+  withSession(file, async (session, sounds) => {
+    const correlations = await fetchCorrelations(session, sounds.cache, options.unshaped)
+    const parts = (what === 'stems' ? stemParts : regionParts)(session, options, correlations)
+    if (parts.length === 0)
+      throw new UsageError(
+        what === 'stems' ? 'nothing goes to the mix; there are no stems' : 'the session has no regions',
+      )
+    const infos = parts.map(({ chosen }) => outputInfo(session, options, chosen))
+    if (!options.yes) infos.forEach(expectSize)
+    await fs.mkdir(options.output, { recursive: true })
+    const extension = options.format === 'flac' ? 'flac' : 'wav'
+    const done: RenderedPart[] = []
+    for (const [n, { name, chosen }] of parts.entries()) {
+      const to = path.join(options.output, `${fileName(name, n, parts.length)}.${extension}`)
+      done.push({ file: to, ...(await write(sounds, to, infos[n]!, chosen)) })
+    }
+    return done
+  })
 
 function outputInfo(session: Session, options: RenderOptions, { plan, stage, from, to }: Chosen): OutputInfo {
   // Before the pan a mono track has one channel.

@@ -3,6 +3,7 @@ export { crossfadeSides, planRegion, type Correlations, type Sides } from './pla
 export type { RegionPlan, RenderPlan, TrackPlan } from './render-plan'
 export { heardSession, isOnlyHeard, type Heard, type HeardPlace } from './heard'
 export { insertSetup } from './plan-strip'
+export { stemIds, stemPlan } from './stems'
 export { fileStart, soundingEnd } from './memory'
 export type { PlanMemory } from './render-plan'
 export { ChainRender, ProvidedChains, type ChainSlice } from './chain-render'
