@@ -2,16 +2,13 @@ import { canTakeKey } from '../model/keys'
 import { insertLaneKey } from '../model/parameters'
 import { presetWords, type Preset, type PresetInsert } from '../model/presets'
 import { LIMITS, type Insert, type Lane, type Session } from '../model/session'
-import { insertsOf, lastInsertsOf, stripOf, type Strip } from '../model/strips'
+import { insertsOf, stripOf, type Strip } from '../model/strips'
 import { defineEdit } from './edit'
-import { insertOf, withInsert, type Chain } from './inserts'
+import { chainOf, insertOf, withInsert, type Chain } from './inserts'
 import { insertKindOf } from '../model/insert-kinds'
 import { withStrip } from './owner'
 import { freshId } from './span'
 import { stripWords } from './thread'
-
-const chainOf = (strip: Strip, chain: Chain): readonly Insert[] =>
-  chain === 'inserts' ? strip.inserts : lastInsertsOf(strip)
 
 /** Whether a lane is that of one of some inserts. */
 const isOf = (inserts: readonly Insert[]) => (key: string) =>

@@ -13,7 +13,8 @@ import { stripWords } from './thread'
 /** The two chains of a strip: that before the fader, and, of the mix, that after its pan. */
 export type Chain = 'inserts' | 'lastInserts'
 
-const chainOf = (strip: Strip, chain: Chain): readonly Insert[] =>
+/** The inserts of a chain of a strip. */
+export const chainOf = (strip: Strip, chain: Chain): readonly Insert[] =>
   chain === 'inserts' ? strip.inserts : lastInsertsOf(strip)
 
 /** An insert of a strip, with null as id of the mix; undefined where there is none. */

@@ -1,7 +1,7 @@
 import { Trash2 } from 'lucide-react'
 import { useMemo, useRef } from 'react'
 import { insertOf, stripOf } from '../../../../core/edit'
-import { processorKind } from '../../../../core/dsp/processors'
+import { processorKind, type ProcessorSetup } from '../../../../core/dsp/processors'
 import { BYPASSED, insertKindOf } from '../../../../core/model/insert-kinds'
 import { insertLaneKey } from '../../../../core/model/parameters'
 import type { Insert, Session } from '../../../../core/model/session'
@@ -92,7 +92,7 @@ export function InsertBench({ session, subject }: { session: Session; subject: I
           )}
         </div>
       }
-      picture={<InsertPicture session={session} insert={insert} subject={subject} />}
+      picture={<InsertPicture session={session} insert={insert} setup={setup} subject={subject} />}
     >
       <InsertValues session={session} id={stripId} insert={insert} />
     </BenchFrame>
@@ -123,14 +123,15 @@ function Cost({ session, subject }: { session: Session; subject: InsertRef }) {
 function InsertPicture({
   session,
   insert,
+  setup,
   subject: { stripId, insertId },
 }: {
   session: Session
   insert: Insert
+  setup: ProcessorSetup
   subject: InsertRef
 }) {
   const strip = stripOf(session, stripId)!
-  const setup = useMemo(() => insertSetup(session, strip, insert, 2), [session, strip, insert])
   const track = useAppSelector(pathTrack)
   const watched = useMemo(() => (track ? watchedPlaces(session, track) : []), [session, track])
   const chain = insertsOf(strip)

@@ -1,6 +1,6 @@
 import { powerSpectrum } from '../../../../core/measure/spectrum'
 import { getPlayer } from '../../../../store/playback'
-import { drawLine, HIGHEST_HZ, LOWEST_HZ, hzToX } from './axes'
+import { drawLine, HIGHEST_HZ, LOWEST_HZ } from './axes'
 import type { ColourName } from '../../../look/colours'
 
 /** Samples that are looked at, and the levels between which their spectrum is drawn, in dB. */
@@ -53,5 +53,3 @@ export class LiveSpectrum {
     drawLine(ctx, points, filled ? { dye, opacity: 0.22, fill: height } : { dye, opacity: 0.75, width: 1.2 })
   }
 }
-
-export { hzToX }
