@@ -1,7 +1,7 @@
 import { createTrack } from '../core/model/create'
 import { testRegion, testSession } from '../core/model/fixture.test-util'
 import type { Insert } from '../core/model/session'
-import { planSession, Renderer, type SourceReader } from '../core/render'
+import { planSession, Renderer, stageId, type SourceReader } from '../core/render'
 import { RingProbe } from './probes'
 import { METER_FRAMES, METER_ROW, PROBE_NUMBERS, PROBES, SOUND_AFTER, SOUND_BEFORE } from './ring'
 
@@ -58,5 +58,65 @@ test('what passes the watched places stands in the row: peaks, loudness, the red
   for (const i of [3, 500, 1000]) {
     expect(before![i]).toBeCloseTo(0.5 * 10 ** (-6 / 20) * Math.sin((2 * Math.PI * (47 * 1024 + i)) / 48), 5)
     expect(after![i]! / before![i]!).toBeCloseTo(10 ** (-slot(2)[3]! / 20), 2)
+  }
+})
+
+test('every stage around the inserts has its own level, with and without inserts, and the sound is the same to the bit', () => {
+  const region = testRegion('r', {
+    trackId: 't',
+    length: 96_000,
+    clipGainDb: -6,
+    gainThreadId: 'k',
+    fadeIn: { kind: 'gain', length: 90_000, curve: 'linear', bend: 0, level: 0 },
+  })
+  const knots = [{ frame: 0, value: 10 ** (-16 / 60), shape: 'line' as const, bend: 0 }]
+  for (const withInserts of [true, false]) {
+    const session = testSession(
+      [region],
+      {},
+      {
+        gainThreads: { k: { id: 'k', knots } },
+        tracks: {
+          t: {
+            ...createTrack('t', 'T', 1, 0),
+            trimDb: -3,
+            volumeDb: -5,
+            pan: 1,
+            inserts: withInserts ? inserts.slice(0, 1) : [],
+          },
+        },
+      } as never,
+    )
+    const stages = ['clip-gain', 'gain-thread', 'trim', 'volume', 'pan'] as const
+    const meters = new Float32Array(METER_ROW)
+    const probe = new RingProbe(meters, 48_000)
+    probe.setWatch({
+      slots: [
+        ...stages.map((stage) => ({ stripId: 't', insertId: stageId(stage) })),
+        { stripId: null, insertId: stageId('volume') },
+      ],
+      sound: null,
+    })
+    const watched = new Renderer(planSession(session), reader, { probe })
+    const plain = new Renderer(planSession(session), reader)
+    const sides = [0, 1, 2, 3].map(() => new Float32Array(METER_FRAMES))
+    for (let n = 0; n < 4; n++) {
+      probe.begin(0, 0)
+      watched.render(n * METER_FRAMES, sides[0]!, sides[1]!)
+      plain.render(n * METER_FRAMES, sides[2]!, sides[3]!)
+      expect(sides[0]).toEqual(sides[2])
+      expect(sides[1]).toEqual(sides[3])
+    }
+    const peakDb = (n: number, side: 0 | 1) => 20 * Math.log10(meters[PROBES + n * PROBE_NUMBERS + side]!)
+    const gain = withInserts ? -6 : 0
+    expect(peakDb(0, 0)).toBeCloseTo(-6.02 - 6, 1)
+    expect(peakDb(1, 0)).toBeCloseTo(-6.02 - 10, 1)
+    // What the fade leaves of it in its first 85 ms of nearly two seconds.
+    const faded = peakDb(2, 0) + 3
+    expect(faded).toBeLessThan(-6.02 - 10 - 20)
+    expect(peakDb(3, 0)).toBeCloseTo(faded - 3 - 5 + gain, 4)
+    expect(meters[PROBES + 4 * PROBE_NUMBERS]).toBeCloseTo(0, 6)
+    expect(peakDb(4, 1)).toBeCloseTo(faded - 3 - 5 + gain, 4)
+    expect(peakDb(5, 1)).toBeCloseTo(peakDb(4, 1), 4)
   }
 })

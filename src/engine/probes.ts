@@ -1,6 +1,6 @@
 import type { Processor, Sides } from '../core/dsp/processors'
 import { kWeighting, weightedSquares } from '../core/measure/loudness'
-import type { Probe } from '../core/render'
+import { isStageId, type Probe } from '../core/render'
 import {
   METER_FRAMES,
   METER_ROW,
@@ -15,6 +15,7 @@ import {
 export interface Watched {
   /** A track or bus, or with null the mix. */
   stripId: string | null
+  /** An insert, or a stage around the inserts (`stageId`). */
   insertId: string | null
 }
 
@@ -79,7 +80,13 @@ export class RingProbe implements Probe {
     this.row = row
     this.soundAt.before = this.soundAt.after = from
     if (from === 0) this.meters.fill(0, row + PROBES, row + METER_ROW)
-    else this.meters.fill(0, row + SOUND_BEFORE + from, row + SOUND_BEFORE + METER_FRAMES)
+    else {
+      this.meters.fill(0, row + SOUND_BEFORE + from, row + SOUND_BEFORE + METER_FRAMES)
+      // Of what is written anew from the middle of a row on, the energy of before no longer counts.
+      for (const ofStrip of this.slots.values())
+        for (const { at } of ofStrip.values())
+          this.meters[row + at + 2] = (this.meters[row + at + 2]! * from) / METER_FRAMES
+    }
   }
 
   now(): number {
@@ -88,6 +95,10 @@ export class RingProbe implements Probe {
 
   watches(stripId: string | null): boolean {
     return this.active && (this.slots.has(stripId) || this.watch.sound?.stripId === stripId)
+  }
+
+  watchesStages(stripId: string | null): boolean {
+    return this.active && this.slots.has(stripId)
   }
 
   note(
@@ -107,7 +118,8 @@ export class RingProbe implements Probe {
       this.meters[at] = this.meters[at]! + took
     }
     const { sound: kept } = this.watch
-    if (kept?.stripId !== stripId) return
+    // The stages around the inserts lie between no insert and what comes to it.
+    if (kept?.stripId !== stripId || isStageId(insertId)) return
     if (insertId === kept.insertId && this.last.stripId === stripId) {
       this.keepSound('before', this.last.mono, count)
       mono(sound, channels, count, this.last.mono)

@@ -72,6 +72,19 @@ export class Fader {
     this.applyAfterPan(strip.afterPan, out, from, count)
   }
 
+  /** A strip's sound after its volume alone: every channel as it is. */
+  turn(
+    strip: FaderPlan,
+    input: number,
+    sound: readonly Float64Array[],
+    from: number,
+    count: number,
+    out: readonly Float64Array[],
+  ): void {
+    const volume = this.volumeOf(strip, input, from, count)
+    for (let c = 0; c < strip.channels; c++) placeStill(out[c]!, sound[c]!, volume, 1, count)
+  }
+
   private placeAt(
     strip: FaderPlan,
     volume: Level,

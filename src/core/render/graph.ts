@@ -20,6 +20,7 @@ import { RegionSum } from './region-sum'
 import { RENDER_BLOCK } from './render-block'
 import type { SourceReader } from './source-reader'
 import type { Stage, TrackMeter } from './stage'
+import { StageNotes } from './stage-notes'
 
 const pair = () => [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
 
@@ -44,6 +45,7 @@ export class Graph {
   ] as const
 
   private readonly strips: GraphStrips
+  private readonly notes: StageNotes | null
 
   constructor(
     plan: RenderPlan,
@@ -53,6 +55,7 @@ export class Graph {
   ) {
     this.regions = new RegionSum(reader)
     this.strips = new GraphStrips(plan, stage, reader, this.fader, options)
+    this.notes = options.probe ? new StageNotes(options.probe, reader, this.fader) : null
   }
 
   /** Whether nothing remembers: then any frames can be rendered in any order. */
@@ -110,12 +113,15 @@ export class Graph {
     meter: TrackMeter | undefined,
   ): void {
     const { plan, chain, feeds } = runner
+    const notes = this.notes?.watches(plan.id) ? this.notes : null
+    if (!runner.input) notes?.regions(plan, first, count)
     const quick = this.quickWay(runner)
     if (quick) {
       const only = onlyRegion(plan, first, count)
       if (only) {
         chain.pos = first + count
         quick.touched = true
+        notes?.faderAfterTrim(plan, first, count)
         quick.fused.add(plan, runner.index, only, first, count, offset, meter)
         return
       }
@@ -134,6 +140,7 @@ export class Graph {
         for (const side of [0, 1] as const)
           sound[side].set(runner.input.kernel.mix[side].subarray(offset, offset + count))
     } else silent = !this.regions.sum(plan, plan.inputChannels, first, count, sound)
+    if (runner.input && !silent) notes?.trim(plan, sound, first, count)
     if (processed && !elsewhere && !silent && plan.input !== 1)
       for (let c = 0; c < plan.inputChannels; c++) scaleSide(sound[c]!, plan.input, count)
     const heard = elsewhere ? !silent : chain.run(sound, plan.inputChannels, count, silent, offset)
@@ -142,6 +149,7 @@ export class Graph {
       return
     }
     const input = processed ? plan.centre : plan.input
+    notes?.faderStages(plan.id, plan, input, sound, frame, count)
     const direct = this.onlyFeed(feeds)
     if (direct && plan.afterPan.length === 0 && !(plan.channels === 2 && plan.panMode === 'pair')) {
       direct.touched = true
@@ -234,8 +242,10 @@ export class Graph {
     const { sound, placed, fader } = this
     const { mix, mixChain, lastChain } = this.strips
     const plan = this.strips.plan.mix
+    const notes = this.notes?.watches(null) ? this.notes : null
     if (mixChain.length === 0 && lastChain.length === 0) {
       mixChain.pos = lastChain.pos = from + count
+      notes?.faderStages(null, plan, plan.input, mix.kernel.mix, from, count)
       return fader.place(plan, plan.input, mix.kernel.mix, from, count, out)
     }
     for (const side of out) side.fill(0, 0, count)
@@ -249,7 +259,11 @@ export class Graph {
         if (mix.touched) scaleSide(sound[side], plan.input, many)
       }
       heard = mixChain.run(sound, 2, many, !mix.touched, offset)
-      if (heard) fader.place(plan, 1, sound, first + offset - mixChain.latency, many, placed)
+      const frame = first + offset - mixChain.latency
+      if (heard) {
+        fader.place(plan, 1, sound, frame, many, placed)
+        notes?.faderStages(null, plan, 1, sound, frame, many)
+      }
     }
     const last = this.todo(lastChain, from + lastChain.latency, count)
     if (last === null) return

@@ -4,8 +4,10 @@ import type { Processor, Sides } from '../dsp/processors'
 export interface Probe {
   /** Whether anything of a strip is to be told. */
   watches(stripId: string | null): boolean
+  /** Whether the stages around the inserts of a strip are to be told, too; they are then worked out for it. */
+  watchesStages?(stripId: string | null): boolean
   /**
-   * `count` frames from index 0 on as they leave an insert, with the processor that made them; with null as `insertId` as
+   * `count` frames from index 0 on as they leave an insert or a stage (`stageId`), with the processor that made them; with null as `insertId` as
    * they come to the first insert of a strip, and with `LAST_IN` to the first after the pan of the mix.
    */
   note(
@@ -26,6 +28,16 @@ export interface Probe {
 
 /** What comes to the first insert after the pan of the mix; no insert has such an id. */
 export const LAST_IN = ':last'
+
+/** A stage of the Path around the inserts of a strip. */
+export type ProbedStage = 'clip-gain' | 'gain-thread' | 'fades' | 'trim' | 'volume' | 'pan'
+
+/** What stands for a stage in place of an insert; no insert has such an id. */
+export const stageId = (stage: ProbedStage): string => `${STAGE}${stage}`
+const STAGE = ':stage '
+
+/** Whether an id stands for a stage. */
+export const isStageId = (id: string | null): boolean => id?.startsWith(STAGE) ?? false
 
 /** Where in a session a chain is, for what is told of it. */
 export interface ProbedChain {

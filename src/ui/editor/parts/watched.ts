@@ -1,22 +1,26 @@
 import type { Session, Track } from '../../../core/model/session'
 import { lastInsertsOf } from '../../../core/model/strips'
+import { stageId, type ProbedStage } from '../../../core/render'
 import type { Watched } from '../../../engine/probes'
 import { PROBE_NUMBERS, PROBE_SLOTS, PROBES } from '../../../engine/ring'
 
 export type { Watched }
 
-/** The places of the Path whose levels are shown: what comes to the inserts of a strip and of the mix, and what leaves each. */
+const STAGES: readonly ProbedStage[] = ['clip-gain', 'gain-thread', 'fades', 'trim', 'volume', 'pan']
+
+/** The places of the Path whose levels are shown: every stage of a strip and of the mix, and what leaves each insert. */
 export function watchedPlaces(session: Session, track: Track): Watched[] {
   const of = (stripId: string | null, ids: readonly string[]): Watched[] =>
     ids.map((insertId) => ({ stripId, insertId }))
+  const stages = (stripId: string | null, names: readonly ProbedStage[]) => of(stripId, names.map(stageId))
   const { mix } = session
   return [
-    { stripId: track.id, insertId: null },
+    ...stages(track.id, STAGES),
+    ...stages(null, ['volume', 'pan']),
     ...of(
       track.id,
       track.inserts.map(({ id }) => id),
     ),
-    { stripId: null, insertId: null },
     ...of(
       null,
       [...mix.inserts, ...lastInsertsOf(mix)].map(({ id }) => id),

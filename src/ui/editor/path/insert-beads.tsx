@@ -13,7 +13,7 @@ import { useAppDispatch } from '../../parts/hooks'
 import { AddInsertMenu } from '../parts/add-insert-menu'
 import { slotOfWatched, type Watched } from '../parts/watched'
 import { ChainMenu } from './chain-menu'
-import { InsertLevel } from './insert-level'
+import { BeadLevel } from './bead-level'
 import { onThread } from './path-parts'
 
 /** What the Path is of. */
@@ -160,10 +160,10 @@ function InsertBead({
         {kind.hearsLevel && <span className="sr-only">, depends on level</span>}
       </span>
       {!folded && (
-        <InsertLevel
+        <BeadLevel
           slot={slotOfWatched(watched, { stripId, insertId: insert.id })}
-          reduces={REDUCES.has(insert.kind) && !insert.bypassed}
-          name={kind.name}
+          number={REDUCES.has(insert.kind) && !insert.bypassed ? 'reduction' : 'loudness'}
+          name={`the ${kind.name.toLowerCase()}`}
         />
       )}
     </button>

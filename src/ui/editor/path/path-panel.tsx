@@ -6,6 +6,7 @@ import { Fragment, memo, useEffect, useMemo, useRef } from 'react'
 import { insertKindOf } from '../../../core/model/insert-kinds'
 import { levelWords } from '../../../core/model/level-words'
 import { TO_MIX, type Region, type Session, type Track } from '../../../core/model/session'
+import { stageId, type ProbedStage } from '../../../core/render'
 import { showDb, showLength } from '../../../core/units/typed'
 import { insertOf, isAutomated, isBypassed, stripOf, type LaneRef } from '../../../core/edit'
 import { parameterOf, parametersOf, stageParameters, type Parameter } from '../../../core/model/parameters'
@@ -15,9 +16,10 @@ import { beadPicked, dialogShown, pathFolded, type InsertRef } from '../../../st
 import { threadText } from '../../look/colours'
 import { useAppDispatch, useAppSelector, useMedia } from '../../parts/hooks'
 import { OneStop } from '../../parts/one-stop'
-import { slotOfWatched, watchedPlaces } from '../parts/watched'
+import { slotOfWatched, watchedPlaces, type Watched } from '../parts/watched'
 import { usePathSubject } from '../parts/path-subject'
 import { useLiveValue } from '../parts/use-live-value'
+import { BeadLevel } from './bead-level'
 import { InsertBeads, usePathWatch } from './insert-beads'
 import { ListenHere } from './listen-here'
 import { Level, onThread, Station } from './path-parts'
@@ -112,6 +114,15 @@ function stagesOf(session: Session, track: Track, regions: readonly Region[]): S
   ]
 }
 
+/** Where the level of a stage is watched. */
+function placeOf(track: Track, bead: Bead): Watched {
+  const at = parameterOfBead(bead)
+  return {
+    stripId: at?.mix ? null : track.id,
+    insertId: stageId((at?.parameter.key ?? bead) as ProbedStage),
+  }
+}
+
 /** How many of the stages belong to the track: the others are the mix's. */
 const ofTrack = (stages: readonly Stage[]) => stages.findIndex((s) => parameterOfBead(s.bead)?.mix)
 
@@ -187,7 +198,7 @@ export const PathPanel = memo(function PathPanel() {
                   <TrimStation
                     track={track}
                     folded={folded}
-                    slot={slotOfWatched(watched, { stripId: track.id, insertId: null })}
+                    slot={slotOfWatched(watched, { stripId: track.id, insertId: stageId('trim') })}
                   />
                   <InsertBeads {...beads} stripId={track.id} chain="inserts" />
                 </>
@@ -232,9 +243,12 @@ export const PathPanel = memo(function PathPanel() {
                   <span className="sr-only"> {stage.place}</span>
                 </span>
                 {!folded && (
-                  <span className="relative mt-0.5 flex h-5 items-center pl-6">
-                    <StageValue session={session} stage={stage} />
-                  </span>
+                  <>
+                    <BeadLevel slot={slotOfWatched(watched, placeOf(track, stage.bead))} name={stage.name} />
+                    <span className="relative flex h-4 items-center pl-6">
+                      <StageValue session={session} stage={stage} />
+                    </span>
+                  </>
                 )}
               </button>
             </Fragment>

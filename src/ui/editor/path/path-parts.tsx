@@ -27,7 +27,7 @@ export function Station({
   value: string
   title: string
   folded: boolean
-  /** What is heard there, beside its value. */
+  /** How loud it is there, above its value. */
   level?: ReactNode
 } & ComponentProps<'button'>) {
   return (
@@ -45,10 +45,12 @@ export function Station({
         </span>
       </span>
       {!folded && (
-        <span className="relative mt-0.5 flex h-5 items-center pl-2 text-xs text-soft">
-          <span className="max-w-32 truncate">{value}</span>
-          {level}
-        </span>
+        <>
+          {level ?? <span className="h-1.5" />}
+          <span className="flex h-4 items-center pl-2 text-xs text-soft">
+            <span className="max-w-32 truncate">{value}</span>
+          </span>
+        </>
       )}
     </button>
   )

@@ -6,7 +6,7 @@ import { changeTracks } from '../../../store/track-actions'
 import { useAppDispatch } from '../../parts/hooks'
 import { Tick } from '../../parts/panel'
 import { ValueField } from '../../parts/value-field'
-import { InsertLevel } from './insert-level'
+import { BeadLevel } from './bead-level'
 import { Station } from './path-parts'
 
 /** The level and polarity at which a strip's sound enters its path, before its inserts. */
@@ -28,7 +28,7 @@ export function TrimStation({
         <Station
           name="Trim"
           value={`${showDb(trimDb)}${polarity === -1 ? ' · inverted' : ''}`}
-          level={track.inserts.length > 0 && <InsertLevel slot={slot} reduces={false} name="trim" />}
+          level={<BeadLevel slot={slot} name="the trim" />}
           title={`Trim and polarity of ${name}, before its inserts`}
           folded={folded}
         />

@@ -1,3 +1,4 @@
+import clsx from 'clsx'
 import { useRef } from 'react'
 import { loudnessOf } from '../../../core/measure/loudness'
 import { gainToDb } from '../../../core/units/decibel'
@@ -15,12 +16,24 @@ const MOMENTARY_SECONDS = 0.4
 const part = (db: number) => Math.max(0, Math.min(1, 1 - db / LOWEST_DB))
 const whole = (db: number) => (db <= -90 ? '—' : db.toFixed(1).replace('-', '−'))
 
+/** What the number of a bead tells: momentary loudness, or by how much its insert turns down; null has none. */
+export type BeadNumber = 'loudness' | 'reduction' | null
+
 /**
- * The level at which the sound leaves an insert, while it plays: the peak as a line with its highest place, and beside it the
- * reduction of what turns down, else the momentary loudness. At rest it shows nothing.
+ * How loud the sound leaves a bead while it plays: along the bead the peak with its highest place, and darker within it the
+ * momentary loudness; below it perhaps a number. At rest it shows nothing. `slot` is where its numbers stand in a row of meters.
  */
-export function InsertLevel({ slot, reduces, name }: { slot: number; reduces: boolean; name: string }) {
-  const bar = useRef<HTMLSpanElement>(null)
+export function BeadLevel({
+  slot,
+  number = null,
+  name,
+}: {
+  slot: number
+  number?: BeadNumber
+  name: string
+}) {
+  const peakBar = useRef<HTMLSpanElement>(null)
+  const loudBar = useRef<HTMLSpanElement>(null)
   const mark = useRef<HTMLSpanElement>(null)
   const text = useRef<HTMLSpanElement>(null)
   const state = useRef({ db: -120, hold: -120, heldFor: 0, power: 0, at: 0 })
@@ -39,10 +52,13 @@ export function InsertLevel({ slot, reduces, name }: { slot: number; reduces: bo
     }
     const power = numbers ? numbers[slot + 2]! / METER_FRAMES : 0
     s.power += (power - s.power) * (1 - Math.exp(-seconds / MOMENTARY_SECONDS))
-    if (bar.current) bar.current.style.transform = `scaleX(${part(s.db).toFixed(3)})`
+    const loudness = s.power < 1e-9 ? -120 : loudnessOf(s.power)
+    if (peakBar.current) peakBar.current.style.transform = `scaleX(${part(s.db).toFixed(3)})`
+    if (loudBar.current) loudBar.current.style.transform = `scaleX(${part(loudness).toFixed(3)})`
     if (mark.current) {
       mark.current.style.left = `${(part(s.hold) * 100).toFixed(1)}%`
       mark.current.style.opacity = s.hold > LOWEST_DB ? '1' : '0'
+      mark.current.classList.toggle('bg-fault', s.hold > 0)
     }
     if (!text.current) return
     // Of several bands the largest.
@@ -51,23 +67,25 @@ export function InsertLevel({ slot, reduces, name }: { slot: number; reduces: bo
       text.current,
       !numbers || s.power < 1e-9
         ? ''
-        : reduces
+        : number === 'reduction'
           ? `${reduction < 0.05 ? '' : '−'}${reduction.toFixed(1)} dB`
-          : whole(loudnessOf(s.power)),
+          : whole(loudness),
     )
   })
+  const about =
+    `After ${name}: the peak with its highest place, from −48 dBFS to full scale, and darker the momentary loudness` +
+    (number === 'reduction' ? '; the number says by how much it turns down' : number ? ' in LUFS' : '')
   return (
-    <span
-      className="relative mt-0.5 flex h-5 items-center gap-1 pl-2"
-      title={
-        reduces
-          ? `Peak after the ${name.toLowerCase()}, and by how much it turns down in dB`
-          : `Peak after the ${name.toLowerCase()}, and its momentary loudness in LUFS`
-      }
-    >
-      <span className="relative h-1.5 w-9 overflow-hidden rounded-full bg-fold">
+    <>
+      <span className="relative mx-1.5 mt-0.5 block h-1 overflow-hidden rounded-full bg-fold" title={about}>
         <span
-          ref={bar}
+          ref={peakBar}
+          className="absolute inset-0 origin-left bg-pine/45"
+          style={{ transform: 'scaleX(0)' }}
+          aria-hidden
+        />
+        <span
+          ref={loudBar}
           className="absolute inset-0 origin-left bg-pine"
           style={{ transform: 'scaleX(0)' }}
           aria-hidden
@@ -79,10 +97,16 @@ export function InsertLevel({ slot, reduces, name }: { slot: number; reduces: bo
           aria-hidden
         />
       </span>
-      <span
-        ref={text}
-        className={`w-13 overflow-hidden font-mono text-2xs whitespace-nowrap ${reduces ? 'text-madder' : 'text-soft'}`}
-      />
-    </span>
+      {number && (
+        <span
+          ref={text}
+          title={about}
+          className={clsx(
+            'h-4 w-13 overflow-hidden pl-2 font-mono text-2xs leading-4 whitespace-nowrap',
+            number === 'reduction' ? 'text-madder' : 'text-soft',
+          )}
+        />
+      )}
+    </>
   )
 }
