@@ -1,15 +1,14 @@
-/**
- * Samples looked at to each side of a point between two, and points looked at from one sample to the next (8×
- * oversampling).
- */
-const HALF_WIDTH = 16
-const PHASES = 8
+import { PHASES, POINT_TAPS } from '../dsp/kernels/points'
+import { processingKernel } from '../dsp/kernels/processing'
+
+/** Samples looked at to each side of a point between two. */
+const HALF_WIDTH = POINT_TAPS / 2
 
 /**
  * Windowed sinc (Hann-weighted, after BS.1770-5 annex 2 with more taps), a row of taps for each point between
  * two samples.
  */
-const TAPS: Float64Array[] = Array.from({ length: PHASES - 1 }, (_, p) => {
+const TAPS: readonly Float64Array[] = Array.from({ length: PHASES - 1 }, (_, p) => {
   const offset = (p + 1) / PHASES
   const taps = Float64Array.from({ length: 2 * HALF_WIDTH }, (_unused, t) => {
     const distance = t - HALF_WIDTH + 1 - offset
@@ -20,8 +19,17 @@ const TAPS: Float64Array[] = Array.from({ length: PHASES - 1 }, (_, p) => {
   return taps.map((t) => t / sum)
 })
 
-/** Samples that are worked on together. */
-const BLOCK = 64
+/** The phase in the middle between two samples. */
+const MIDDLE = PHASES / 2 - 1
+/** Phases that are no quarters. */
+const EIGHTHS = [0, 2, 4, 6]
+/** What a signal passes its samples by between them at twice and at four times its rate, at most, and a little more. */
+const TWICE = 1.5
+const FOUR_TIMES = 1.12
+/** Samples that are worked on together, and those of which it is known together how large they may be. */
+const BLOCK = 256
+const PART = HALF_WIDTH
+const PARTS = BLOCK / PART
 /** Between samples the signal cannot pass the largest of them by more than the sum of the taps' sizes. */
 const MOST = TAPS.reduce(
   (most, taps) =>
@@ -32,13 +40,6 @@ const MOST = TAPS.reduce(
   1,
 )
 
-/** The size of the signal at one of the points between the two samples in the middle of the window from `at` on. */
-function between(taps: Float64Array, window: Float64Array, at: number): number {
-  let sum = 0
-  for (let t = 0; t < 2 * HALF_WIDTH; t++) sum += taps[t]! * window[at + t]!
-  return sum < 0 ? -sum : sum
-}
-
 /**
  * Measures the true peak of one channel over blocks of any size: the largest value of the signal between its
  * samples, linear.
@@ -46,53 +47,84 @@ function between(taps: Float64Array, window: Float64Array, at: number): number {
 export class TruePeakMeter {
   /** The last samples that were worked on, then those that wait. */
   private readonly window = new Float64Array(2 * HALF_WIDTH + BLOCK)
-  private readonly middles = new Float64Array(BLOCK + 1)
+  /** The largest sizes of the samples of each part of the window, and of the middles that begin in it. */
+  private readonly samples = new Float64Array(PARTS + 2)
+  private readonly middles = new Float64Array(PARTS + 2)
+  private readonly points = processingKernel().points
+  private readonly table = this.points.keep(TAPS)
   private waiting = 0
   private highest = 0
 
   add(samples: Float32Array): void {
     for (let done = 0; done < samples.length;) {
       const take = Math.min(samples.length - done, BLOCK - this.waiting)
-      for (let i = 0; i < take; i++) this.window[2 * HALF_WIDTH + this.waiting + i] = samples[done + i]!
+      this.window.set(samples.subarray(done, done + take), 2 * HALF_WIDTH + this.waiting)
       this.waiting += take
       done += take
       if (this.waiting === BLOCK) this.work()
     }
   }
 
-  /** Looks at the points between the samples of the window, and moves on by what was waiting. */
+  /** Looks at the points between the samples of the window, and moves on by a block. */
   private work(): void {
-    const { window, middles, waiting } = this
-    let largest = 0
-    for (let i = 0; i < 2 * HALF_WIDTH + waiting; i++) {
-      const x = Math.abs(window[i]!)
-      if (x > largest) largest = x
+    const { window, samples } = this
+    for (let part = 0; part < PARTS + 2; part++) {
+      samples[part] = largestOf(window, part * PART)
+      if (part >= 2 && samples[part]! > this.highest) this.highest = samples[part]!
     }
-    if (largest * MOST > this.highest) {
-      for (let i = 2 * HALF_WIDTH; i < 2 * HALF_WIDTH + waiting; i++)
-        this.highest = Math.max(this.highest, Math.abs(window[i]!))
-      for (let i = 1; i <= waiting; i++)
-        this.highest = Math.max(this.highest, (middles[i] = between(TAPS[PHASES / 2 - 1]!, window, i)))
-      // Sampled at twice its rate, a signal passes its samples by √2 at most between them; only where that
-      // could be the highest is it looked at closer.
-      for (let i = 1; i <= waiting; i++) {
-        const at = i + HALF_WIDTH - 1
-        let near = Math.max(middles[i]!, middles[Math.max(1, i - 1)]!, middles[Math.min(waiting, i + 1)]!)
-        for (let n = at - 1; n <= at + 2; n++) near = Math.max(near, Math.abs(window[n]!))
-        if (near * 1.5 > this.highest)
-          for (const taps of TAPS) this.highest = Math.max(this.highest, between(taps, window, i))
+    // A point that begins in a part depends on the samples of that one and the next two.
+    const near = (part: number) => Math.max(samples[part]!, samples[part + 1]!, samples[part + 2]!)
+    let [first, last] = [PARTS, -1]
+    for (let part = 0; part < PARTS; part++)
+      if (near(part) * MOST > this.highest) {
+        first = Math.min(first, part)
+        last = part
       }
-    }
-    window.copyWithin(0, waiting, 2 * HALF_WIDTH + waiting)
+    if (last >= 0) this.lookBetween(Math.max(0, first - 1), Math.min(PARTS - 1, last + 1), near)
+    window.copyWithin(0, BLOCK)
     this.waiting = 0
+  }
+
+  /**
+   * Looks at the points that begin in some parts, first at the middles. Sampled at twice its rate a signal passes its samples by
+   * 1/cos(π/4) at most between them, at four times by 1/cos(π/8): only where that could be the highest is it looked at closer.
+   */
+  private lookBetween(first: number, last: number, near: (part: number) => number): void {
+    const { window, points, table, middles } = this
+    const from = (part: number) => 1 + part * PART
+    const largest = (part: number, phase: number) => {
+      const size = points.largest(table, from(part), from(part + 1), phase, phase)
+      if (size > this.highest) this.highest = size
+      return size
+    }
+    points.window.set(window)
+    middles.fill(0)
+    for (let part = first; part <= last; part++) middles[part] = largest(part, MIDDLE)
+    for (let part = first; part <= last; part++) {
+      const size = Math.max(near(part), middles[part - 1] ?? 0, middles[part]!, middles[part + 1]!)
+      if (size * TWICE <= this.highest) continue
+      const quarters = Math.max(largest(part, 1), largest(part, PHASES - 3))
+      if (Math.max(size, quarters) * FOUR_TIMES <= this.highest) continue
+      for (const phase of EIGHTHS) largest(part, phase)
+    }
   }
 
   /** The true peak so far, linear. Ends the measuring: what follows the last sample is taken as silence. */
   peak(): number {
     this.add(new Float32Array(HALF_WIDTH))
-    if (this.waiting) this.work()
+    if (this.waiting) this.add(new Float32Array(BLOCK - this.waiting))
     return this.highest
   }
+}
+
+/** The largest size of the samples of a part, from a place on. Two at a time, so that neither waits for the other. */
+function largestOf(samples: Float64Array, from: number): number {
+  let [even, odd] = [0, 0]
+  for (let i = from; i < from + PART; i += 2) {
+    even = Math.max(even, Math.abs(samples[i]!))
+    odd = Math.max(odd, Math.abs(samples[i + 1]!))
+  }
+  return Math.max(even, odd)
 }
 
 /** Gathers the correlation of two channels: `E[xy]/sqrt(E[x²]E[y²])`, 0 where one is silent. */

@@ -173,3 +173,42 @@ test('sources placed by WebAssembly have the bits of the plain way, and what is 
     { numRuns: 200 },
   )
 })
+
+test('points between samples by WebAssembly are the plain ones to the bit, written or only the largest of them', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 0, max: 500 }),
+      fc.integer({ min: 1, max: 500 }),
+      fc.integer({ min: 0, max: 6 }),
+      fc.integer({ min: 0, max: 6 }),
+      fc.integer({ min: 1, max: 1000 }),
+      (from, count, a, b, seed) => {
+        const [first, last] = [Math.min(a, b), Math.max(a, b)]
+        const most: number[] = []
+        for (const { points } of [plain, wasm]) {
+          const table = points.keep(TEST_TAPS)
+          for (let i = 0; i < points.window.length; i++) points.window[i] = Math.sin(i * i * seed)
+          points.fill(table, from, from + count, first, last)
+          most.push(points.largest(table, from, from + 8 * Math.ceil(count / 8), first, last))
+        }
+        for (let p = first; p <= last; p++) {
+          const [x, y] = [plain, wasm].map(({ points }) => points.sizes[p]!.slice(from, from + count))
+          expect(firstDifference(x!, y!)).toBe(-1)
+        }
+        expect(most[0]).toBe(most[1])
+        if (count % 8 === 0)
+          expect(most[0]).toBe(
+            Math.max(
+              ...plain.points.sizes
+                .slice(first, last + 1)
+                .flatMap((sizes) => [...sizes.slice(from, from + count)]),
+            ),
+          )
+      },
+    ),
+  )
+})
+
+const TEST_TAPS = Array.from({ length: 7 }, (_, p) =>
+  Float64Array.from({ length: 32 }, (_unused, t) => Math.cos(p + t * t) / (1 + Math.abs(t - 16))),
+)

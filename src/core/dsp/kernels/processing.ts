@@ -2,6 +2,7 @@ import { head } from './head'
 import { plainDynamics, wasmDynamics, type Dynamics, type DynamicsExports } from './dynamics'
 import { plainFilters, wasmFilters, type FilterExports, type Filters } from './filter'
 import { newInstance } from './instance'
+import { plainPoints, wasmPoints, type PointExports, type Points } from './points'
 import { PROCESSING_WASM } from './processing-wasm'
 import { plainSound, SOUND_FRAMES, wasmSound, type Sound, type SoundExports, type SoundLoops } from './sound'
 
@@ -12,18 +13,25 @@ export interface ProcessingKernel {
   readonly loops: SoundLoops
   readonly filters: Filters
   readonly dynamics: Dynamics
+  readonly points: Points
 }
 
 /** The definition: what every other form must give, to the bit. */
 export function plainProcessing(): ProcessingKernel {
   const sound = [new Float64Array(SOUND_FRAMES), new Float64Array(SOUND_FRAMES)] as const
-  return { sound, loops: plainSound(sound), filters: plainFilters(sound), dynamics: plainDynamics(sound) }
+  return {
+    sound,
+    loops: plainSound(sound),
+    filters: plainFilters(sound),
+    dynamics: plainDynamics(sound),
+    points: plainPoints(),
+  }
 }
 
 /** The WebAssembly form; null where there is none. */
 export function wasmProcessing(): ProcessingKernel | null {
   const exports = newInstance<
-    { memory: WebAssembly.Memory } & SoundExports & FilterExports & DynamicsExports
+    { memory: WebAssembly.Memory } & SoundExports & FilterExports & DynamicsExports & PointExports
   >(PROCESSING_WASM)
   if (!exports) return null
   const { buffer } = exports.memory
@@ -32,6 +40,7 @@ export function wasmProcessing(): ProcessingKernel | null {
     loops: wasmSound(buffer, exports),
     filters: wasmFilters(buffer, exports),
     dynamics: wasmDynamics(buffer, exports),
+    points: wasmPoints(buffer, exports),
   }
 }
 

@@ -1,5 +1,7 @@
 import { dbToGain, gainToDb } from '../../units/decibel'
 import { exp2Quick, log2Quick, sinHalfPi } from '../../units/exact'
+import { PHASES, POINT_TAPS } from '../kernels/points'
+import { processingKernel } from '../kernels/processing'
 import { besselI0 } from '../kaiser'
 import { perFrame } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
@@ -14,9 +16,8 @@ import {
   type ProcessorSetup,
 } from './processor'
 
-/** Points looked at from one sample to the next, and samples looked at to each side of them. */
-const PHASES = 8
-const HALF_WIDTH = 16
+/** Samples looked at to each side of a point between two. */
+const HALF_WIDTH = POINT_TAPS / 2
 /** Samples that are looked at besides those of a block: those around its intervals, and around the point before them. */
 const AROUND = 2 * HALF_WIDTH + 2
 /** Shape of the window: 79 dB of what lies beyond 0.58 of the sample rate are kept away (J. F. Kaiser, 1974). */
@@ -62,12 +63,11 @@ function largestOf(samples: Float64Array, from: number, to: number): number {
   return Math.max(high, -low)
 }
 
-/** The size of the signal at a point between the two samples in the middle of the window from `at` on. */
-function pointBetween(window: Float64Array, at: number, point: number): number {
-  const taps = TAPS[point]!
-  let sum = 0
-  for (let t = 0; t < 2 * HALF_WIDTH; t++) sum += taps[t]! * window[at + t]!
-  return sum < 0 ? -sum : sum
+/** The height of the middle of three points; where it is the highest, that of the parabola through them. */
+function topAt(before: number, now: number, next: number): number {
+  if (now < before || now < next) return now
+  const bend = before - 2 * now + next
+  return bend < 0 ? now - ((next - before) * (next - before)) / (8 * bend) : now
 }
 
 const lookAheadFrames = ({ values, sampleRate }: ProcessorSetup) =>
@@ -115,7 +115,9 @@ class Ceiling implements Processor {
   private askedLast = NEVER
   /** How many frames ago the last was released whose gain was less than 1. */
   private releasedLast = NEVER
-  private readonly window = new Float64Array(BLOCK_FRAMES + AROUND)
+  private readonly points = processingKernel().points
+  private readonly table = this.points.keep(TAPS)
+  private readonly window = this.points.window
   private readonly peaks = new Float64Array(BLOCK_FRAMES + 1)
   private readonly ceilings = new Float64Array(BLOCK_FRAMES)
   private readonly gains: Float64Array
@@ -231,22 +233,20 @@ class Ceiling implements Processor {
   /** Raises `peaks` to the largest size of the signal in intervals between samples; both ends of each belong to it. */
   private measure(at: number, count: number): void {
     const { window, peaks } = this
-    let before = pointBetween(window, at, PHASES - 2)
+    const { sizes } = this.points
+    this.points.fill(this.table, at, at + count + 1, 0, PHASES - 2)
+    const [p1, p2, p3, p4, p5, p6, p7] = sizes
+    let before = p7![at]!
+    let now = Math.abs(window[at + HALF_WIDTH]!)
     for (let k = at; k < at + count; k++) {
-      let now = Math.abs(window[k + HALF_WIDTH]!)
-      let peak = Math.max(now, peaks[k]!)
-      for (let p = 0; p < PHASES; p++) {
-        const next = p === PHASES - 1 ? Math.abs(window[k + HALF_WIDTH + 1]!) : pointBetween(window, k + 1, p)
-        if (now >= before && now >= next) {
-          const bend = before - 2 * now + next
-          const top = bend < 0 ? now - ((next - before) * (next - before)) / (8 * bend) : now
-          if (top > peak) peak = top
-        }
-        if (next > peak) peak = next
-        before = now
-        now = next
-      }
-      peaks[k] = peak
+      const i = k + 1
+      const [a, b, c, d] = [p1![i]!, p2![i]!, p3![i]!, p4![i]!]
+      const [e, f, g, end] = [p5![i]!, p6![i]!, p7![i]!, Math.abs(window[i + HALF_WIDTH]!)]
+      let peak = Math.max(peaks[k]!, end)
+      peak = Math.max(peak, topAt(before, now, a), topAt(now, a, b), topAt(a, b, c), topAt(b, c, d))
+      peaks[k] = Math.max(peak, topAt(c, d, e), topAt(d, e, f), topAt(e, f, g), topAt(f, g, end))
+      before = g
+      now = end
     }
   }
 
@@ -261,6 +261,9 @@ class Ceiling implements Processor {
     let fall = still === null ? 0 : perFrame(still, sampleRate)
     let { reduction } = this
     let [head, tail] = [0, 0]
+    // Logarithm and exponential are worked out again only where what they are of has changed.
+    let [mostKnown, asks] = [0, 0]
+    let [known, lost] = [0, 0]
     for (let i = 0; i < length; i++) {
       while (tail > head && gains[queue[tail - 1]!]! <= gains[i]!) tail--
       queue[tail++] = i
@@ -272,8 +275,16 @@ class Ceiling implements Processor {
         fall = perFrame(releaseMs!.at(first + k), sampleRate)
       reduction -= reduction * fall
       if (reduction < LEAST_DB) reduction = 0
-      if (most > 0) reduction = Math.max(reduction, -log2Quick(1 - most) * DB_PER_OCTAVE)
-      window[k] = reduction === 0 ? 0 : 1 - exp2Quick(-reduction / DB_PER_OCTAVE)
+      if (most !== mostKnown) {
+        mostKnown = most
+        asks = most > 0 ? -log2Quick(1 - most) * DB_PER_OCTAVE : 0
+      }
+      if (asks > reduction) reduction = asks
+      if (reduction !== known) {
+        known = reduction
+        lost = reduction === 0 ? 0 : 1 - exp2Quick(-reduction / DB_PER_OCTAVE)
+      }
+      window[k] = lost
       this.releasedLast = reduction === 0 ? this.releasedLast + 1 : 0
     }
     this.reduction = reduction

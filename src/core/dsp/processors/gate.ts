@@ -104,6 +104,8 @@ class Gate implements Processor {
   private makeGains(levels: Float64Array, from: number, count: number): void {
     const { values, sampleRate } = this.setup
     let { reduction, open } = this
+    // The exponential is worked out again only where the reduction has changed.
+    let [known, gain] = [0, 1]
     for (let at = 0; at < count; at += COEFFICIENT_FRAMES) {
       const frame = from + at
       const threshold = values.thresholdDb!.at(frame)
@@ -121,8 +123,13 @@ class Gate implements Processor {
         else if (open > 0) open--
         const asked = open > 0 ? 0 : Math.min(range, Math.max(0, threshold - level) * slope)
         reduction += (asked < reduction ? attack : release) * (asked - reduction)
-        if (reduction < 1e-12) reduction = 0
-        levels[i] = reduction === 0 ? 1 : exp2Quick(-reduction / DB_PER_OCTAVE)
+        // It would come no nearer than this for seconds.
+        if (Math.abs(reduction - asked) < 1e-12) reduction = asked
+        if (reduction !== known) {
+          known = reduction
+          gain = reduction === 0 ? 1 : exp2Quick(-reduction / DB_PER_OCTAVE)
+        }
+        levels[i] = gain
       }
     }
     this.reduction = reduction

@@ -2,3 +2,4 @@
 export * from './sound'
 export * from './filter'
 export * from './dynamics'
+export * from './points'
