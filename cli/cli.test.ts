@@ -7,6 +7,9 @@ import { bytesOf } from '../src/formats/bytes'
 import { exactWav, writePackage } from '../src/formats/package'
 import { SamplesHash } from '../src/formats/samples-hash'
 import { decodeWav, readWavHeader } from '../src/formats/wav-read'
+import type { SoundFile } from '../src/formats/sound'
+import { openSoundFile } from '../src/formats/sound-file'
+import type { SessionReport } from '../src/core/suggest/report'
 import { main } from './commands'
 
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-'))
@@ -423,4 +426,83 @@ test('the command itself: its exit code, and what it says', () => {
     stderr: '',
   })
   expect(run('knit')).toMatchObject({ status: 2, stdout: '' })
+})
+
+test('a mix is brought to a target by one gain, and told whether it passes; a peak over the ceiling fails', async () => {
+  const out = inFolder('target.wav')
+  const quiet = await oaken('render', inFolder('session.json'), '-o', out, '--target', '-30,-1', '--to', '2')
+  expect(quiet).toMatchObject({ status: 0, stderr: '' })
+  expect(quiet.stdout).toMatch(/^changed by [+-]\d+\.\d\d dB for −30\.0 LUFS, −1\.0 dBTP$/m)
+  expect(quiet.stdout).toMatch(/^pass: loudness −30\.0 LUFS, asked −30\.0 LUFS ±0\.5$/m)
+  const told = JSON.parse((await oaken('measure', out)).stdout) as { integrated: number }
+  expect(told.integrated).toBeCloseTo(-30, 1)
+  const loud = await oaken('render', inFolder('session.json'), '-o', out, '--target', '-20,-20', '--to', '2')
+  expect(loud.status).toBe(1)
+  expect(loud.stdout).toMatch(/^FAIL: true peak −1\d\.\d dBTP, asked at most −20\.0 dBTP$/m)
+  expect((await oaken('render', inFolder('session.json'), '-o', out, '--target', 'loud')).status).toBe(2)
+})
+
+test('a report has the figures of the mix, its loudness over time, overloads and seams that click', async () => {
+  const regions = {
+    r1: testRegion('r1', { length: 240_000, clipGainDb: 12 }),
+    r2: testRegion('r2', { start: 240_000, offset: 12, length: 96_000, clipGainDb: 12 }),
+  }
+  const loud = { ...session, regions, mix: { ...session.mix, volumeDb: 12 } }
+  fs.writeFileSync(inFolder('loud.json'), JSON.stringify(loud))
+  const said = await oaken('report', inFolder('loud.json'), '--target', 'ebu-r128')
+  expect(said.status).toBe(1)
+  const report = JSON.parse(said.stdout) as SessionReport
+  // 0.1, 24 dB up, 3 dB down, to the right by half (equal power): 0.1 · 10^(21/20) · cos(π/8).
+  const peak = 20 * Math.log10(0.1 * 10 ** (21 / 20) * Math.cos(Math.PI / 8))
+  expect(report.peakDb).toBeCloseTo(peak, 1)
+  expect(report.overloads).toHaveLength(1)
+  expect(report.overloads[0]!.to).toBeCloseTo(7, 1)
+  expect(report.requirements.map(({ passes }) => passes)).toEqual([false, false])
+  expect(report.loudness.map(({ seconds }) => seconds)).toEqual([3, 4, 5, 6, 7])
+  // A quarter of a cycle is left out at the join.
+  expect(report.seams.find(({ kind }) => kind === 'join')).toMatchObject({ track: 'Narrator', seconds: 5 })
+  const csv = (await oaken('report', inFolder('loud.json'), '--csv')).stdout.split('\r\n')
+  expect(csv[0]).toBe('what,from,to,value,unit,note')
+  expect(csv.some((line) => line.startsWith('seam that clicks,5,5,'))).toBe(true)
+})
+
+test.each([
+  ['aiff', 'aiff24'],
+  ['aiff', 'aiff16'],
+  ['flac', 'flac16'],
+] as const)('an %s file (%s) reads back as what was rendered', async (extension, format) => {
+  const markers = [{ id: 'm', frame: 24_001, name: 'door, öffnen' }]
+  fs.writeFileSync(inFolder('marked.json'), JSON.stringify({ ...session, markers }))
+  const out = inFolder(`read-back.${extension}`)
+  expect((await oaken('render', inFolder('marked.json'), '-o', out, '--format', format)).status).toBe(0)
+  await oaken('render', inFolder('marked.json'), '-o', inFolder('float.wav'), '--format', 'wav32f')
+  const file = (await openSoundFile(bytesOf(fs.readFileSync(out))))!
+  const float = (await openSoundFile(bytesOf(fs.readFileSync(inFolder('float.wav')))))!
+  expect(file).toMatchObject({ frames: 96_000, channels: 2, sampleRate: 48_000 })
+  if (extension === 'aiff') expect(file.cues).toEqual([{ frame: 24_001, name: 'door, öffnen' }])
+  const [is, should] = [await all(file), await all(float)]
+  // TPDF dither is within one step, and rounding within another half.
+  const step = format.endsWith('16') ? 2 ** -15 : 2 ** -23
+  let most = 0
+  for (let i = 0; i < is.length; i++) most = Math.max(most, Math.abs(is[i]! - should[i]!))
+  expect(most).toBeLessThan(1.51 * step)
+  expect(most).toBeGreaterThan(0.5 * step)
+})
+
+/** The samples of the left channel. */
+async function all(file: SoundFile): Promise<number[]> {
+  const samples: number[] = []
+  for await (const block of file.blocks(1 << 14)) samples.push(...block[0]!)
+  return samples
+}
+
+test('a WAV file tells its loudness in its header', async () => {
+  await oaken('render', inFolder('session.json'), '-o', inFolder('told.wav'), '--to', '2')
+  const file = fs.readFileSync(inFolder('told.wav'))
+  const bext = file.indexOf('bext') + 8
+  const told = [0, 1, 2].map((n) => file.readInt16LE(bext + 412 + 2 * n) / 100)
+  const measured = JSON.parse((await oaken('measure', inFolder('told.wav'))).stdout) as Record<string, number>
+  expect(told[0]).toBeCloseTo(measured.integrated!, 1)
+  expect(told[1]).toBeCloseTo(measured.range!, 1)
+  expect(told[2]).toBeCloseTo(measured.truePeak!, 1)
 })

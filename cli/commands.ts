@@ -7,12 +7,24 @@ import type { Stage } from '../src/core/render'
 import { check } from './check'
 import { UsageError } from './failure'
 import { measureFile } from './measure'
+import {
+  EBU_R128,
+  judge,
+  TARGET_DBTP,
+  TARGET_LUFS,
+  typedTarget,
+  type Target,
+} from '../src/core/measure/target'
 import { outputFormats, type OutputFormat } from './output'
+import { terminalProgress } from './progress'
+import { reportCsv } from '../src/core/suggest/report'
+import { report } from './report'
 import { clipSentence, faultSentence, render, renderParts, type RenderOptions } from './render'
 import { seams } from './seams'
 
 const usage = `Usage:
-  oaken render  SESSION.oaken|session.json -o mix.wav [--format wav16|wav24|wav32f|flac] [--from S] [--to S]
+  oaken render  SESSION.oaken|session.json -o mix.wav [--format wav16|wav24|wav32f|flac|flac16|aiff24|aiff16]
+                [--from S] [--to S] [--target ebu-r128|LUFS|LUFS,DBTP]
                 [--track NAME] [--region ID] [--stage clip|insert|track|mix] [--unshaped] [--seed N]
                 [--fail-on-clip] [--yes]
   oaken render  SESSION --stems DIR | --regions DIR [the options above]
@@ -20,6 +32,8 @@ const usage = `Usage:
   oaken measure FILE.wav …          JSON: peak, true peak, RMS, loudness, range, correlation, DC
   oaken check   SESSION             the rules and the audio; exits 1 and lists what breaks
   oaken seams   SESSION             JSON: every edge and join, its jump, and what mends it
+  oaken report  SESSION [--target …] [--csv]
+                JSON, or a table: loudness over time, peaks, overloads, seams that are left
   oaken demo    DIR                 writes the sample session as a package`
 
 /** The most characters of a line about something that is wrong; what it quotes can be of any length. */
@@ -34,10 +48,19 @@ const json = (value: unknown) =>
     (character) => `\\u${character.charCodeAt(0).toString(16).padStart(4, '0')}`,
   )
 
+/** Joins an option and a negative number after it, "--target -23,-1", which would be taken for another option. */
+function withNegatives(args: readonly string[]): string[] {
+  const joined: string[] = []
+  for (const arg of args)
+    if (/^-[\d.]/.test(arg) && /^--[a-z-]+$/.test(joined.at(-1) ?? '')) joined.push(`${joined.pop()!}=${arg}`)
+    else joined.push(arg)
+  return joined
+}
+
 /** Parses the arguments of one command; what does not fit is a `UsageError`. */
 function parsed<T extends ParseArgsConfig>(config: T) {
   try {
-    return parseArgs(config)
+    return parseArgs({ ...config, ...(config.args ? { args: withNegatives(config.args) } : {}) } as T)
   } catch (error) {
     throw new UsageError((error as Error).message.split('\n')[0]!)
   }
@@ -63,6 +86,28 @@ function single(positionals: readonly string[], what: string): string {
   return positionals[0]!
 }
 
+/** The format that the end of a file's name asks for. */
+const IMPLIED: Readonly<Record<string, OutputFormat>> = {
+  '.flac': 'flac24',
+  '.aif': 'aiff24',
+  '.aiff': 'aiff24',
+}
+
+/** A target as it is typed: "ebu-r128", or LUFS and perhaps dBTP, such as "-16,-1". */
+function targetOption(value: string | undefined): Target | null {
+  if (value === undefined) return null
+  if (value === 'ebu-r128') return EBU_R128
+  const [loudness = NaN, ceiling = -1, more] = value
+    .split(',')
+    .map((part) => (part.trim() ? Number(part) : NaN))
+  const within = (n: number, { min, max }: { min: number; max: number }) => n >= min && n <= max
+  if (more !== undefined || !within(loudness, TARGET_LUFS) || !within(ceiling, TARGET_DBTP))
+    throw new UsageError(
+      `--target takes ebu-r128, or LUFS from ${TARGET_LUFS.min} to 0 and perhaps dBTP from ${TARGET_DBTP.min} to 0, such as -16,-1; not “${value}”`,
+    )
+  return typedTarget(loudness, ceiling)
+}
+
 const stages: readonly Stage[] = ['clip', 'insert', 'track', 'mix']
 
 const commands: Record<string, (args: string[]) => Promise<number>> = {
@@ -83,6 +128,7 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
         unshaped: { type: 'boolean', default: false },
         seed: { type: 'string' },
         yes: { type: 'boolean', default: false },
+        target: { type: 'string' },
         'fail-on-clip': { type: 'boolean', default: false },
       },
     } as const)
@@ -95,7 +141,8 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
     if (parts === 'stems' && (values.track !== undefined || values.stage !== undefined))
       throw new UsageError('stems are of the whole mix: --track and --stage do not go with --stems')
     const output = targets[0]!
-    const implied: OutputFormat = path.extname(output).toLowerCase() === '.flac' ? 'flac' : 'wav24'
+    const implied = IMPLIED[path.extname(output).toLowerCase()] ?? 'wav24'
+    const target = targetOption(values.target)
     const format = oneOf(values.format, '--format', outputFormats) ?? implied
     const options: RenderOptions = {
       output,
@@ -108,17 +155,27 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
       unshaped: values.unshaped ?? false,
       seed: numberOption(values.seed, '--seed', true) ?? 1,
       yes: values.yes ?? false,
+      target,
+      tell: terminalProgress(process.stderr),
     }
     const rendered = parts ? await renderParts(file, parts, options) : [await render(file, options)]
     let clips = false
+    let misses = false
     for (const one of rendered) {
       const sentence = clipSentence(one, format)
       clips ||= sentence !== null
       const of = 'file' in one ? `${one.file}: ` : ''
       for (const line of [faultSentence(one), sentence]) if (line) console.error(`oaken: ${of}${line}`)
       if ('file' in one && typeof one.file === 'string') say(one.file)
+      if (!target) continue
+      const change = `${one.gainDb < 0 ? '' : '+'}${one.gainDb.toFixed(2)} dB`
+      say(`${of}changed by ${change} for ${target.name}`)
+      for (const { what, asked, is, passes } of judge(target, one.measured)) {
+        say(`${of}${passes ? 'pass' : 'FAIL'}: ${what.toLowerCase()} ${is}, asked ${asked}`)
+        misses ||= !passes
+      }
     }
-    return clips && values['fail-on-clip'] ? 1 : 0
+    return misses || (clips && values['fail-on-clip']) ? 1 : 0
   },
   async measure(args) {
     const { positionals } = parsed({ args, allowPositionals: true, options: {} } as const)
@@ -142,6 +199,17 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
     say(json(await seams(single(positionals, 'session'))))
     return 0
   },
+  async report(args) {
+    const { values, positionals } = parsed({
+      args,
+      allowPositionals: true,
+      options: { target: { type: 'string' }, csv: { type: 'boolean', default: false } },
+    } as const)
+    const tell = terminalProgress(process.stderr)
+    const made = await report(single(positionals, 'session'), targetOption(values.target), tell)
+    say(values.csv ? reportCsv(made) : json(made))
+    return made.requirements.every(({ passes }) => passes) ? 0 : 1
+  },
   async demo(args) {
     const { positionals } = parsed({ args, allowPositionals: true, options: {} } as const)
     const folder = single(positionals, 'folder')
@@ -159,7 +227,9 @@ export async function main(args: readonly string[]): Promise<number> {
   const [name, ...rest] = args
   try {
     if (name === undefined)
-      throw new UsageError('name a command: render, measure, check, seams or demo (oaken --help shows how)')
+      throw new UsageError(
+        'name a command: render, measure, check, seams, report or demo (oaken --help shows how)',
+      )
     if (name === '--help' || name === '-h' || name === 'help') {
       console.log(usage)
       return 0

@@ -93,8 +93,9 @@ export async function createFile(file: string): Promise<OutputFile> {
     return {
       async write(bytes, at) {
         try {
+          // What is known only at the end cannot be put into a pipe any more.
           if (ordinary) await handle.write(bytes, 0, bytes.length, at ?? length)
-          else await handle.write(bytes)
+          else if (at === undefined) await handle.write(bytes)
         } catch (error) {
           throw failed(error)
         }

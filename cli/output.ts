@@ -1,84 +1,55 @@
-import { tpdfQuantiser } from '../src/core/dsp/dither'
-import { FLAC_MD5_AT, FlacEncoder } from '../src/formats/flac-write'
-import { WavEncoder, wavHeader, type WavFormat } from '../src/formats/wav-write'
+import type { SoundMeasure } from '../src/core/measure/sound-meter'
+import { gainToDb } from '../src/core/units/decibel'
+import {
+  formatFacts,
+  soundBytes,
+  soundFormats,
+  soundWriter,
+  type SoundFileInfo,
+  type SoundFormat,
+} from '../src/formats/sound-write'
 import { createFile } from './files'
 
-export type OutputFormat = WavFormat | 'flac'
-export const outputFormats: readonly OutputFormat[] = ['wav16', 'wav24', 'wav32f', 'flac']
+/** What `--format` takes; "flac" is FLAC of 24 bits. */
+export const outputFormats = [...soundFormats, 'flac'] as const
+export type OutputFormat = (typeof outputFormats)[number]
 
-/** What goes into an output file besides the samples. */
-export interface OutputInfo {
-  format: OutputFormat
-  channels: 1 | 2
-  sampleRate: number
-  frames: number
-  seed: number
-  title: string
-  /** Session frame at which the file begins. */
-  from: number
-  cues: { frame: number; name: string }[]
-}
+export const soundFormatOf = (format: OutputFormat): SoundFormat => (format === 'flac' ? 'flac24' : format)
 
-const BYTES: Record<OutputFormat, number> = { wav16: 2, wav24: 3, wav32f: 4, flac: 3 }
+export const extensionOf = (format: OutputFormat) => formatFacts[soundFormatOf(format)].extension
+
+export type OutputInfo = Omit<SoundFileInfo, 'writtenAt'>
 
 /** Bytes that a file will have, at most and without its header. */
-export const outputBytes = ({ format, channels, frames }: OutputInfo) => frames * channels * BYTES[format]
+export const outputBytes = ({ format, channels, frames }: OutputInfo) => soundBytes(format, channels, frames)
 
 /** An audio file that is written block by block. */
 export interface AudioOutput {
   /** Appends a block, one array a channel. */
   write(block: readonly Float32Array[]): Promise<void>
-  /** Ends the file. Resolves to how many samples passed full scale; they are limited, except in 32-bit float. */
-  finish(): Promise<number>
+  /**
+   * Ends the file, with the loudness of what was written in its header where it has a place for that. Resolves to how many samples
+   * passed full scale; they are limited, except in 32-bit float.
+   */
+  finish(measured: SoundMeasure): Promise<number>
   /** Gives up; nothing is left of the file. */
   discard(): Promise<void>
 }
 
-/** Opens an audio file for writing. FLAC is 24 bit with TPDF dither. Throws `InputError` where it cannot be written. */
-export const openOutput = (file: string, info: OutputInfo): Promise<AudioOutput> =>
-  info.format === 'flac' ? flacOutput(file, info) : wavOutput(file, info, info.format)
-
-async function wavOutput(file: string, info: OutputInfo, format: WavFormat): Promise<AudioOutput> {
-  const { channels, sampleRate, frames, seed, title, from, cues } = info
-  const broadcast = { description: title, timeReference: from, writtenAt: new Date() }
-  const wav = { format, channels, sampleRate, frames, seed, broadcast, cues }
-  const encoder = new WavEncoder(wav)
+/** Opens an audio file for writing. Throws `InputError` where it cannot be written. */
+export async function openOutput(file: string, info: OutputInfo): Promise<AudioOutput> {
+  const writer = soundWriter({ ...info, writtenAt: new Date() })
+  const header = writer.header()
   const out = await createFile(file)
-  await out.write(wavHeader(wav))
+  await out.write(header)
   return {
-    write: (block) => out.write(encoder.encode(block)),
-    async finish() {
-      await out.write(encoder.finish())
+    write: (block) => out.write(writer.encode(block)),
+    async finish({ loudness, truePeak }) {
+      await out.write(writer.finish())
+      const patches = writer.patches({ ...loudness, truePeakDb: gainToDb(truePeak) })
+      for (const { at, bytes } of patches) await out.write(bytes, at)
       await out.finish()
-      return encoder.clipped
-    },
-    discard: () => out.discard(),
-  }
-}
-
-async function flacOutput(file: string, info: OutputInfo): Promise<AudioOutput> {
-  const { channels, sampleRate, frames, seed, title, from, cues } = info
-  const quantiser = tpdfQuantiser(24, seed)
-  const comments = [
-    ['TITLE', title],
-    ['DATE', new Date().toISOString().slice(0, 10)],
-    ['TIMEREFERENCE', String(from)],
-  ] as const
-  const encoder = new FlacEncoder({ channels, sampleRate, bitsPerSample: 24, frames, comments, cues })
-  const out = await createFile(file)
-  await out.write(encoder.header())
-  return {
-    write(block) {
-      const integers = block.map((samples) => new Int32Array(samples.length))
-      for (let i = 0; i < block[0]!.length; i++)
-        block.forEach((samples, c) => (integers[c]![i] = quantiser.next(samples[i]!)))
-      return out.write(encoder.encode(integers))
-    },
-    async finish() {
-      await out.write(encoder.finish())
-      await out.write(encoder.md5(), FLAC_MD5_AT)
-      await out.finish()
-      return quantiser.clipped
+      return writer.clipped
     },
     discard: () => out.discard(),
   }

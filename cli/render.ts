@@ -15,10 +15,20 @@ import {
 import type { Session } from '../src/core/model/session'
 import { regionsOf } from '../src/core/model/queries'
 import { rowIds, rowOf } from '../src/core/model/strips'
-import { gainToDb } from '../src/core/units/decibel'
+import { SoundMeter, type SoundMeasure } from '../src/core/measure/sound-meter'
+import { gainFor, type Target } from '../src/core/measure/target'
+import { dbToGain, gainToDb } from '../src/core/units/decibel'
 import { InputError, UsageError } from './failure'
-import { openOutput, outputBytes, type OutputFormat, type OutputInfo } from './output'
-import { openSessionFile, openSounds, type Sounds } from './session-file'
+import {
+  extensionOf,
+  openOutput,
+  outputBytes,
+  soundFormatOf,
+  type OutputFormat,
+  type OutputInfo,
+} from './output'
+import type { Tell } from './progress'
+import { withSession, type Sounds } from './session-file'
 
 /** Options of `oaken render`, as typed. */
 export interface RenderOptions {
@@ -33,11 +43,17 @@ export interface RenderOptions {
   seed: number
   /** Renders files that are very long or very large, too. */
   yes: boolean
+  /** Brings the file to this loudness, by one gain over all of it. */
+  target: Target | null
+  tell: Tell
 }
 
 /** What was rendered: the largest sample, linear, and how many samples passed full scale. */
 export interface Rendered {
   peak: number
+  measured: SoundMeasure
+  /** By how many dB it was changed to meet a target. */
+  gainDb: number
   clipped: number
   /** The ids of inserts that put out what is no number, and were left out. */
   faults: string[]
@@ -95,41 +111,76 @@ function expectSize(info: OutputInfo): void {
     )
 }
 
-/** Renders what was chosen into a file, block by block; nothing is left of it where that fails. */
-async function write({ cache }: Sounds, file: string, info: OutputInfo, chosen: Chosen): Promise<Rendered> {
-  const output = await openOutput(file, info)
-  try {
-    let peak = 0
-    const faults = new Set<string>()
-    const onFault = (id: string) => void faults.add(id)
-    for await (const { left, right } of renderedBlocks(chosen.plan, cache, { ...chosen, onFault })) {
-      const block = info.channels === 1 ? [left] : [left, right]
-      for (const side of block)
-        for (let i = 0; i < side.length; i++) peak = Math.max(peak, Math.abs(side[i]!))
-      await output.write(block)
-    }
-    return { peak, clipped: await output.finish(), faults: [...faults] }
-  } catch (error) {
-    await output.discard()
-    throw error
+/** The blocks of what was chosen, times a gain, with how far it is told on the way. */
+async function* blocksOf(
+  { cache }: Sounds,
+  { channels, sampleRate }: OutputInfo,
+  chosen: Chosen,
+  gainDb: number,
+  { doing, tell, onFault }: { doing: string; tell: Tell; onFault?: (id: string) => void },
+): AsyncGenerator<{ block: readonly Float32Array[]; meter: SoundMeter }> {
+  const meter = new SoundMeter(sampleRate, channels)
+  const gain = dbToGain(gainDb)
+  const { from, to } = chosen
+  for await (const { from: at, left, right } of renderedBlocks(chosen.plan, cache, {
+    ...chosen,
+    ...(onFault ? { onFault } : {}),
+  })) {
+    const block = channels === 1 ? [left] : [left, right]
+    if (gainDb !== 0)
+      for (const side of block) for (let i = 0; i < side.length; i++) side[i] = side[i]! * gain
+    meter.add(block)
+    yield { block, meter }
+    tell(doing, (at + left.length - from) / (to - from))
   }
 }
 
-/** Opens a session with its sound, and closes both again. */
-async function withSession<T>(
+/** The gain that brings what was chosen to a target; 0 for silence. */
+async function gainToTarget(
+  sounds: Sounds,
+  info: OutputInfo,
+  chosen: Chosen,
+  options: RenderOptions,
+): Promise<number> {
+  if (!options.target) return 0
+  let last: SoundMeter | null = null
+  for await (const { meter } of blocksOf(sounds, info, chosen, 0, { doing: 'Measuring', tell: options.tell }))
+    last = meter
+  return (last && gainFor(options.target, last.finish())?.gainDb) ?? 0
+}
+
+/** Renders what was chosen into a file, block by block; nothing is left of it where that fails. */
+async function write(
+  sounds: Sounds,
   file: string,
-  work: (session: Session, sounds: Sounds) => Promise<T>,
-): Promise<T> {
-  const opened = await openSessionFile(file)
+  info: OutputInfo,
+  chosen: Chosen,
+  options: RenderOptions,
+): Promise<Rendered> {
+  const gainDb = await gainToTarget(sounds, info, chosen, options)
+  const output = await openOutput(file, info)
   try {
-    const sounds = await openSounds(file, opened)
-    try {
-      return await work(opened.session, sounds)
-    } finally {
-      await sounds.close()
+    const faults = new Set<string>()
+    const onFault = (id: string) => void faults.add(id)
+    let last: SoundMeter | null = null
+    const how = { doing: `Rendering ${path.basename(file)}`, tell: options.tell, onFault }
+    for await (const { block, meter } of blocksOf(sounds, info, chosen, gainDb, how)) {
+      last = meter
+      await output.write(block)
     }
+    const measured = (last ?? new SoundMeter(info.sampleRate, info.channels)).finish()
+    return {
+      peak: measured.peak,
+      measured,
+      gainDb,
+      clipped: await output.finish(measured),
+      faults: [...faults],
+    }
+  } catch (error) {
+    await output.discard()
+    throw error
   } finally {
-    await opened.close()
+    options.tell('', 1)
   }
 }
 
@@ -140,7 +191,7 @@ export const render = (file: string, options: RenderOptions): Promise<Rendered> 
     const chosen = choose(session, options, correlations)
     const info = outputInfo(session, options, chosen)
     if (!options.yes) expectSize(info)
-    return write(sounds, options.output, info, chosen)
+    return write(sounds, options.output, info, chosen, options)
   })
 
 /** A file of several: what it is called, and what of the session it has. */
@@ -201,11 +252,11 @@ export const renderParts = (
     const infos = parts.map(({ chosen }) => outputInfo(session, options, chosen))
     if (!options.yes) infos.forEach(expectSize)
     await fs.mkdir(options.output, { recursive: true })
-    const extension = options.format === 'flac' ? 'flac' : 'wav'
+    const extension = extensionOf(options.format)
     const done: RenderedPart[] = []
     for (const [n, { name, chosen }] of parts.entries()) {
       const to = path.join(options.output, `${fileName(name, n, parts.length)}.${extension}`)
-      done.push({ file: to, ...(await write(sounds, to, infos[n]!, chosen)) })
+      done.push({ file: to, ...(await write(sounds, to, infos[n]!, chosen, options)) })
     }
     return done
   })
@@ -217,13 +268,13 @@ function outputInfo(session: Session, options: RenderOptions, { plan, stage, fro
   const mono =
     (stage === 'clip' || stage === 'insert') && tracks.length > 0 && tracks.every((t) => channels(t) === 1)
   return {
-    format: options.format,
+    format: soundFormatOf(options.format),
     channels: mono ? 1 : 2,
     sampleRate: session.sampleRate,
     frames: to - from,
     seed: options.seed,
     title: session.title,
-    from,
+    timeReference: from,
     cues: session.markers
       .filter((m) => m.frame >= from && m.frame < to)
       .map((m) => ({ frame: m.frame - from, name: m.name })),

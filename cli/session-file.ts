@@ -138,3 +138,21 @@ export async function openSounds(file: string, opened: SessionFile): Promise<Sou
   cache.setSources(sounds)
   return { cache, close }
 }
+
+/** Opens a session with its sound, and closes both again. */
+export async function withSession<T>(
+  file: string,
+  work: (session: Session, sounds: Sounds) => Promise<T>,
+): Promise<T> {
+  const opened = await openSessionFile(file)
+  try {
+    const sounds = await openSounds(file, opened)
+    try {
+      return await work(opened.session, sounds)
+    } finally {
+      await sounds.close()
+    }
+  } finally {
+    await opened.close()
+  }
+}

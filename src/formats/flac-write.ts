@@ -2,7 +2,8 @@ import { md5 } from '@noble/hashes/legacy.js'
 import { crc16, crc8 } from './flac-crc'
 
 /** A FLAC stream (RFC 9639) of 16 or 24-bit integers: fixed predictors, Rice coded residuals, blocks of 4096 frames. */
-const BLOCK = 4096
+export const FLAC_BLOCK = 4096
+const BLOCK = FLAC_BLOCK
 
 class BitWriter {
   private bytes = new Uint8Array(1 << 16)
@@ -229,6 +230,17 @@ function cueSheet({ cues = [], frames }: FlacInfo): Uint8Array {
 /** Where in the file the MD5 of the samples stands, which is known only when all are written. */
 export const FLAC_MD5_AT = 26
 
+/** Everything of a FLAC file before its frames, of `BLOCK` samples each but the last. */
+export function flacHeader(info: FlacInfo): Uint8Array<ArrayBuffer> {
+  const cues = info.cues?.length ? [metadataBlock(5, cueSheet(info), false)] : []
+  return joined([
+    new TextEncoder().encode('fLaC'),
+    metadataBlock(0, streamInfo(info), false),
+    ...cues,
+    metadataBlock(4, vorbisComment(info), true),
+  ])
+}
+
 /**
  * Writes a FLAC file piece by piece: first `header`, then the bytes of `encode` for all samples, then those
  * of `finish`; at last `md5` has to be put at `FLAC_MD5_AT`.
@@ -245,13 +257,7 @@ export class FlacEncoder {
 
   /** Everything before the samples. */
   header(): Uint8Array<ArrayBuffer> {
-    const cues = this.info.cues?.length ? [metadataBlock(5, cueSheet(this.info), false)] : []
-    return joined([
-      new TextEncoder().encode('fLaC'),
-      metadataBlock(0, streamInfo(this.info), false),
-      ...cues,
-      metadataBlock(4, vorbisComment(this.info), true),
-    ])
+    return flacHeader(this.info)
   }
 
   /** Takes integer samples, one array a channel, all of one length; returns the bytes that are ready. */

@@ -86,9 +86,40 @@ function bextChunk({ description, timeReference, writtenAt }: NonNullable<WavInf
     .text(dateOf(writtenAt), 10)
     .text(timeOf(writtenAt), 8)
     .u64(timeReference)
-    .u16(1)
-    .zeros(254)
-  return chunk('bext', body.bytes())
+    .u16(2)
+    .zeros(64)
+  for (let i = 0; i < 5; i++) body.u16(UNKNOWN_LOUDNESS)
+  return chunk('bext', body.zeros(180).bytes())
+}
+
+/** What stands in place of a loudness that is not told (EBU Tech 3285 version 2). */
+const UNKNOWN_LOUDNESS = 0x7fff
+/** Where in a `bext` chunk the figures of loudness stand, from the beginning of its body. */
+const LOUDNESS_AT = 412
+
+/** What a `bext` chunk tells of loudness: LUFS, LU and dBTP; what is infinite is not told. */
+export interface BroadcastLoudness {
+  integrated: number
+  range: number
+  truePeakDb: number
+  momentaryMax: number
+  shortTermMax: number
+}
+
+/** The bytes that tell the loudness, and where in the file they stand; null for a file without a `bext` chunk. */
+export function broadcastLoudness(
+  info: WavInfo,
+  { integrated, range, truePeakDb, momentaryMax, shortTermMax }: BroadcastLoudness,
+): { at: number; bytes: Uint8Array<ArrayBuffer> } | null {
+  const header = wavHeader(info)
+  const at = header.findIndex(
+    (byte, i) => byte === 98 && header[i + 1] === 101 && header[i + 2] === 120 && header[i + 3] === 116,
+  )
+  if (at < 0) return null
+  const out = new ByteWriter()
+  for (const value of [integrated, range, truePeakDb, momentaryMax, shortTermMax])
+    out.u16(Math.abs(value) < 300 ? Math.round(value * 100) & 0xffff : UNKNOWN_LOUDNESS)
+  return { at: at + 8 + LOUDNESS_AT, bytes: out.bytes() }
 }
 
 function cueChunks(cues: NonNullable<WavInfo['cues']>): Uint8Array {

@@ -97,7 +97,62 @@ describe('EBU Tech 3341', () => {
         ).momentaryMax + 23,
       ),
     ).toBeLessThanOrEqual(0.1))
-  test.each([[44100], [96000], [32000]])('the first case at %p Hz', (rate) =>
+  const silence = -400
+  test('case 10: the short-term maximum of three seconds, wherever they begin', () => {
+    for (let n = 0; n < 20; n++) {
+      const { shortTermMax } = measured([
+        [silence, 0.15 * n],
+        [-23, 3],
+        [silence, 1],
+      ])
+      expect(Math.abs(shortTermMax + 23)).toBeLessThanOrEqual(0.1)
+    }
+  })
+  test('case 13: the momentary maximum of 400 ms, wherever they begin', () => {
+    for (let n = 0; n < 20; n++) {
+      const { momentaryMax } = measured([
+        [silence, 0.02 * n],
+        [-23, 0.4],
+        [silence, 1],
+      ])
+      expect(Math.abs(momentaryMax + 23)).toBeLessThanOrEqual(0.1)
+    }
+  })
+  test.each([
+    [11, 'shortTerm', 3, 3],
+    [14, 'momentary', 0.4, 0.4],
+  ] as const)('case %p: each of 20 louder bursts is read while it goes by', (_n, kind, seconds, pause) => {
+    const meter = new LoudnessMeter(48000, 2)
+    for (let n = 0; n < 20; n++) {
+      const signal = tone([
+        [silence, pause],
+        [-38 + n, seconds],
+        [silence, pause],
+      ])
+      let most = -Infinity
+      for (let at = 0; at < signal.length; at += 480) {
+        const block = signal.subarray(at, at + 480)
+        meter.add([block, block])
+        most = Math.max(most, meter.now()[kind])
+      }
+      expect(Math.abs(most - (-38 + n))).toBeLessThanOrEqual(0.1)
+    }
+  })
+  test.each([20, 21, 22, 23])('case %p: a peak between samples, at each quarter of one', (n) => {
+    const shift = (n - 20) / 4
+    // A burst at a quarter of the sample rate whose highest point lies `shift` samples behind frame 480: 0 dBTP.
+    const meter = new TruePeakMeter()
+    meter.add(
+      Float32Array.from({ length: 960 }, (_, i) => {
+        const t = i - 480 - shift
+        return Math.cos((Math.PI / 2) * t) * Math.exp(-((t / 60) ** 2))
+      }),
+    )
+    const db = 20 * Math.log10(meter.peak())
+    expect(db).toBeLessThanOrEqual(0.2)
+    expect(db).toBeGreaterThanOrEqual(-0.4)
+  })
+  test.each([[44100], [96000], [32000], [22050], [192000]])('the first case at %p Hz', (rate) =>
     expect(Math.abs(measured([[-23, 20]], rate).integrated + 23)).toBeLessThanOrEqual(0.1),
   )
   test.each([

@@ -52,6 +52,35 @@ const power = (loudness: number) => 10 ** ((loudness + 0.691) / 10)
 const MOMENTARY = 4
 const SHORT_TERM = 30
 
+/** Parts of a step of 100 ms: a burst of 400 ms has its loudness wherever it begins (EBU Tech 3341, case 13). */
+const PARTS = 10
+
+/** The mean of the last so many powers, and the largest mean so far. */
+class SlidingPower {
+  private readonly ring: Float64Array
+  private at = 0
+  private sum = 0
+  power = 0
+  largest = 0
+
+  constructor(length: number) {
+    this.ring = new Float64Array(length)
+  }
+
+  add(power: number): void {
+    const { ring } = this
+    const place = this.at % ring.length
+    this.sum += power - ring[place]!
+    ring[place] = power
+    this.at++
+    // Summed anew once a round, so that no error of rounding stays.
+    if (place === ring.length - 1) this.sum = ring.reduce((a, b) => a + b, 0)
+    if (this.at < ring.length) return
+    this.power = Math.max(0, this.sum) / ring.length
+    if (this.power > this.largest) this.largest = this.power
+  }
+}
+
 /** What the filters still hold when a step ends counts as nothing below this: 600 dB under full scale. */
 const GONE = 1e-30
 
@@ -95,6 +124,11 @@ export class LoudnessMeter {
   private readonly stepFrames: number
   private squares = 0
   private held = 0
+  /** Parts of steps, by which the largest momentary and short-term loudness are looked for. */
+  private part = 0
+  private partSquares = 0
+  private readonly momentary = new SlidingPower(MOMENTARY * PARTS)
+  private readonly sliding = new SlidingPower(SHORT_TERM * PARTS)
 
   /** With another `stepSeconds` than 0.1 only `steps` is of use. */
   constructor(sampleRate: number, channels: number, stepSeconds = 0.1) {
@@ -106,19 +140,34 @@ export class LoudnessMeter {
   add(block: readonly Float32Array[]): void {
     const frames = block[0]!.length
     for (let done = 0; done < frames;) {
-      const take = Math.min(frames - done, this.stepFrames - this.held)
+      const partEnd = Math.round(((this.part + 1) * this.stepFrames) / PARTS)
+      const take = Math.min(frames - done, partEnd - this.held)
+      let squares = 0
       for (let c = 0; c < block.length; c++)
-        this.squares += weightedSquares(this.filters, block[c]!, done, done + take, this.state[c]!)
+        squares += weightedSquares(this.filters, block[c]!, done, done + take, this.state[c]!)
+      this.squares += squares
+      this.partSquares += squares
       this.held += take
       done += take
+      if (this.held < partEnd) continue
+      this.momentary.add((this.partSquares / this.stepFrames) * PARTS)
+      this.sliding.add((this.partSquares / this.stepFrames) * PARTS)
+      this.partSquares = 0
+      this.part++
       if (this.held < this.stepFrames) continue
       this.steps.push(this.squares / this.stepFrames)
       this.squares = 0
       this.held = 0
+      this.part = 0
       // After the sound the filters die away without an end, and processors count with such small numbers a
       // hundred times slower.
       for (const delays of this.state) if (delays.every((d) => Math.abs(d) < GONE)) delays.fill(0)
     }
+  }
+
+  /** The loudness of the last 400 ms and of the last three seconds, in LUFS; -Infinity before so much was heard. */
+  now(): { momentary: number; shortTerm: number } {
+    return { momentary: loudnessOf(this.momentary.power), shortTerm: loudnessOf(this.sliding.power) }
   }
 
   /** The short-term loudness of every 100 ms from the third second on, in LUFS. */
@@ -129,11 +178,10 @@ export class LoudnessMeter {
   loudness(): Loudness {
     const momentary = blocksOf(this.steps, MOMENTARY)
     const shortTerm = blocksOf(this.steps, SHORT_TERM)
-    const most = (powers: readonly number[]) => loudnessOf(powers.reduce((a, b) => Math.max(a, b), 0))
     return {
       integrated: loudnessOf(gatedMean(momentary, -10)),
-      momentaryMax: most(momentary),
-      shortTermMax: most(shortTerm),
+      momentaryMax: loudnessOf(this.momentary.largest),
+      shortTermMax: loudnessOf(this.sliding.largest),
       range: loudnessRange(shortTerm),
     }
   }

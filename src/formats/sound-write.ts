@@ -1,0 +1,164 @@
+import { tpdfQuantiser } from '../core/dsp/dither'
+import { AiffEncoder, aiffHeader } from './aiff-write'
+import { FLAC_MD5_AT, FlacEncoder, flacHeader, type FlacInfo } from './flac-write'
+import { broadcastLoudness, WavEncoder, wavHeader, type BroadcastLoudness } from './wav-write'
+
+/** The formats in which sound is exported: integers have TPDF dither, floats are as rendered. */
+export const soundFormats = ['wav24', 'wav16', 'wav32f', 'flac24', 'flac16', 'aiff24', 'aiff16'] as const
+export type SoundFormat = (typeof soundFormats)[number]
+
+interface FormatFacts {
+  name: string
+  bits: 16 | 24 | 32
+  extension: 'wav' | 'flac' | 'aiff'
+  mime: string
+}
+
+const facts = (
+  kind: string,
+  bits: FormatFacts['bits'],
+  extension: FormatFacts['extension'],
+): FormatFacts => ({
+  name: `${kind}, ${bits === 32 ? '32-bit float' : `${bits} bit`}`,
+  bits,
+  extension,
+  mime: `audio/${extension}`,
+})
+
+/** What is known of each format. */
+export const formatFacts: Record<SoundFormat, FormatFacts> = {
+  wav24: facts('WAV', 24, 'wav'),
+  wav16: facts('WAV', 16, 'wav'),
+  wav32f: facts('WAV', 32, 'wav'),
+  flac24: facts('FLAC', 24, 'flac'),
+  flac16: facts('FLAC', 16, 'flac'),
+  aiff24: facts('AIFF', 24, 'aiff'),
+  aiff16: facts('AIFF', 16, 'aiff'),
+}
+
+/** Bytes that a file has at most, without its header. */
+export const soundBytes = (format: SoundFormat, channels: number, frames: number): number =>
+  (frames * channels * formatFacts[format].bits) / 8
+
+/** What goes into a file besides its samples. */
+export interface SoundFileInfo {
+  format: SoundFormat
+  channels: 1 | 2
+  sampleRate: number
+  frames: number
+  /** Seed of the dither: the same seed gives the same file. */
+  seed: number
+  title: string
+  /** The frame, at the file's rate, at which it begins in the session. */
+  timeReference: number
+  writtenAt: Date
+  /** Markers, frames counted from the start of the file. */
+  cues: { frame: number; name: string }[]
+}
+
+/** Bytes that replace what was written at a place of the file. */
+export interface Patch {
+  at: number
+  bytes: Uint8Array<ArrayBuffer>
+}
+
+/** Writes a file of sound piece by piece: `header`, then the bytes of `encode` for all blocks, those of `finish`, then the patches. */
+export interface SoundWriter {
+  header(): Uint8Array<ArrayBuffer>
+  /** The bytes of a block, one array a channel. */
+  encode(block: readonly Float32Array[]): Uint8Array<ArrayBuffer>
+  finish(): Uint8Array<ArrayBuffer>
+  /** What is known only at the end: checksums, and the loudness if it was measured. */
+  patches(loudness: BroadcastLoudness | null): Patch[]
+  /** Samples that passed full scale so far: limited, except in 32-bit float. */
+  readonly clipped: number
+}
+
+/** What makes FLAC frames of integers, one array a channel. */
+export interface FlacFrames {
+  encode(channels: readonly Int32Array[]): Uint8Array<ArrayBuffer>
+  finish(): Uint8Array<ArrayBuffer>
+  /** The MD5 of all samples, after `finish`. */
+  md5(): Uint8Array
+}
+
+/** Opens a writer. FLAC frames are made by `flacFrames`. */
+export function soundWriter(
+  info: SoundFileInfo,
+  flacFrames: (info: FlacInfo) => FlacFrames = (flac) => new FlacEncoder(flac),
+): SoundWriter {
+  const { extension } = formatFacts[info.format]
+  return extension === 'wav'
+    ? wavWriter(info)
+    : extension === 'aiff'
+      ? aiffWriter(info)
+      : flacWriter(info, flacFrames)
+}
+
+function wavWriter({ title, timeReference, writtenAt, ...info }: SoundFileInfo): SoundWriter {
+  const wav = {
+    ...info,
+    format: info.format as 'wav16' | 'wav24' | 'wav32f',
+    broadcast: { description: title, timeReference, writtenAt },
+  }
+  const encoder = new WavEncoder(wav)
+  return {
+    header: () => wavHeader(wav),
+    encode: (block) => encoder.encode(block),
+    finish: () => encoder.finish(),
+    patches(loudness) {
+      const patch = loudness && broadcastLoudness(wav, loudness)
+      return patch ? [patch] : []
+    },
+    get clipped() {
+      return encoder.clipped
+    },
+  }
+}
+
+function aiffWriter(info: SoundFileInfo): SoundWriter {
+  const aiff = { ...info, bitsPerSample: formatFacts[info.format].bits as 16 | 24 }
+  const encoder = new AiffEncoder(aiff)
+  return {
+    header: () => aiffHeader(aiff),
+    encode: (block) => encoder.encode(block),
+    finish: () => encoder.finish(),
+    patches: () => [],
+    get clipped() {
+      return encoder.clipped
+    },
+  }
+}
+
+function flacWriter(info: SoundFileInfo, flacFrames: (info: FlacInfo) => FlacFrames): SoundWriter {
+  const bitsPerSample = formatFacts[info.format].bits as 16 | 24
+  const quantiser = tpdfQuantiser(bitsPerSample, info.seed)
+  const { channels, sampleRate, frames, cues, title, writtenAt, timeReference } = info
+  const flac: FlacInfo = {
+    channels,
+    sampleRate,
+    bitsPerSample,
+    frames,
+    cues,
+    comments: [
+      ['TITLE', title],
+      ['DATE', writtenAt.toISOString().slice(0, 10)],
+      ['TIMEREFERENCE', String(timeReference)],
+    ],
+  }
+  const encoder = flacFrames(flac)
+  return {
+    header: () => flacHeader(flac),
+    encode(block) {
+      const integers = block.map((samples) => new Int32Array(samples.length))
+      for (let i = 0; i < block[0]!.length; i++)
+        block.forEach((samples, c) => (integers[c]![i] = quantiser.next(samples[i]!)))
+      return encoder.encode(integers)
+    },
+    finish: () => encoder.finish(),
+    patches: () => [{ at: FLAC_MD5_AT, bytes: Uint8Array.from(encoder.md5()) }],
+    get clipped() {
+      return quantiser.clipped
+    },
+  }
+}
