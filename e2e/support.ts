@@ -199,11 +199,14 @@ export async function playedOn(
 export async function exported(page: Page, format: 'WAV, 32-bit float' | 'WAV, 24 bit' | 'WAV, 16 bit') {
   await page.getByRole('link', { name: 'Export' }).click()
   await page.getByRole('radio', { name: format }).check()
-  await page.getByRole('button', { name: /^Render / }).click()
-  const said = page.getByRole('status').filter({ hasText: 'Highest peak' })
-  await expect(said).toBeVisible({ timeout: 60_000 })
+  const all = page.getByRole('status').filter({ hasText: 'Highest peak' })
+  const before = await all.count()
+  await page.getByRole('button', { name: /^Render (?!again)/ }).click()
+  await expect(all).toHaveCount(before + 1, { timeout: 60_000 })
+  // The newest stands first.
+  const said = all.first()
   const waiting = page.waitForEvent('download')
-  await page.getByRole('link', { name: /^Download/ }).click()
+  await said.getByRole('link', { name: /^Download/ }).click()
   const download = await waiting
   const bytes = await fs.readFile((await download.path())!)
   const header = await readWavHeader(bytesOf(bytes))

@@ -166,7 +166,7 @@ test('an export goes on when its page is left: other pages show it, and hand its
   await page.getByRole('button', { name: 'Render the mix' }).click()
   await page.getByRole('link', { name: 'Back to the session' }).click()
   await expect(page.getByTestId('timeline')).toBeVisible()
-  await expect(page.getByRole('progressbar', { name: 'Rendering the mix' })).toBeVisible()
+  await expect(page.getByRole('progressbar', { name: /^(Preparing|Rendering|Reading)/ })).toBeVisible()
   const waiting = page.waitForEvent('download')
   await page.getByRole('button', { name: 'Download' }).click({ timeout: 60_000 })
   const file = await waiting

@@ -270,7 +270,7 @@ try {
   await page.keyboard.press('Escape')
   await page.getByRole('link', { name: 'Export' }).click()
   await page.getByRole('button', { name: 'Render the mix' }).click()
-  await page.getByRole('heading', { name: 'Rendered' }).waitFor({ timeout: 60_000 })
+  await page.getByText('Read again: it is what was rendered.').waitFor({ timeout: 60_000 })
   await shot('export')
   await page.goto('/?test')
   await page.getByRole('link', { name: 'The Tide Mill' }).waitFor()

@@ -1,19 +1,38 @@
+import { ZipWriter } from '@zip.js/zip.js'
+import { resampledLength, Resampler } from '../core/dsp/resample'
+import { SoundMeter, type SoundMeasure } from '../core/measure/sound-meter'
 import type { Session } from '../core/model/session'
-import { soundingLength } from '../core/render'
-import { LoudnessMeter } from '../core/measure/loudness'
-import { TruePeakMeter } from '../core/measure/true-peak'
-import { WavEncoder, wavHeader, type WavFormat } from '../formats/wav-write'
-import { storeCache, soundsOf } from './audio-store'
+import { planSession, renderedBlocks, soundingLength } from '../core/render'
+import { ReportMeter, type ReportedOverload } from '../core/suggest/report'
+import { listSeams, measureSeamOf, seamSpans, type MeasuredSeam } from '../core/suggest/seams'
+import { formatFacts, soundWriter, type SoundFormat } from '../formats/sound-write'
+import { soundsOf, storeCache, type SoundCache } from './audio-store'
 import { correlationsOf } from './correlations'
+import { checkFile, type FileCheck } from './file-check'
+import { flacLibrary } from './flac-encoder'
 import type { OnProgress } from './progress'
 import { openSpool } from './spool'
-import { sharedBlocks } from './shared-render'
+import { sharedBlocks, type SharedOptions } from './shared-render'
 import { sliceThreads, startSliceThread } from './slice-threads'
 import { exposeJobs } from './worker-job'
 
+/** What of a session goes into a file. */
+export type ExportPart =
+  | { kind: 'mix' }
+  /** What a strip leads to the mix, through the fader and pan of the mix. */
+  | { kind: 'stem'; id: string }
+  /** A strip before or after its inserts, or after its fader and pan. */
+  | { kind: 'strip'; id: string; stage: 'clip' | 'insert' | 'track' }
+  /** A region as it leaves its gain and fades. */
+  | { kind: 'region'; id: string }
+
 /** What to render: session frames `from` ≤ n < `to`, and into what. */
 export interface ExportOptions {
-  format: WavFormat
+  part: ExportPart
+  /** What the file is called in itself. */
+  title: string
+  format: SoundFormat
+  sampleRate: number
   from: number
   to: number
   seed: number
@@ -21,22 +40,85 @@ export interface ExportOptions {
   spoolName: string
 }
 
-/**
- * A finished file and what was measured on the way. Peaks are linear, loudness is in LUFS (-Infinity where nothing
- * passes the gate); `clipped` counts samples over full scale.
- */
+/** A finished file, what was measured on the way, and what was found when it was read again. */
 export interface ExportResult {
   file: Blob
-  peak: number
-  truePeak: number
-  integratedLufs: number
+  channels: 1 | 2
+  frames: number
+  measure: Omit<SoundMeasure, 'shortTerm'>
+  /** Samples over full scale. */
   clipped: number
   /** The ids of inserts that put out what is no number, and were left out. */
   faults: string[]
+  check: FileCheck
+}
+
+/** What was measured of the mix without writing it. */
+export interface Measured {
+  measure: SoundMeasure
+  overloads: ReportedOverload[]
 }
 
 /** Least interval between two progress reports, in milliseconds. */
 const TELL_MS = 50
+/** Parts of an export, by time: the rest is reading the file again. */
+const RENDERING = 0.85
+
+type Blocks = AsyncIterable<{ from: number; left: Float32Array; right: Float32Array }>
+
+/** The blocks of a part, and how many channels they have. */
+function partBlocks(
+  session: Session,
+  part: ExportPart,
+  correlations: ReadonlyMap<string, number>,
+  range: Pick<SharedOptions, 'from' | 'to' | 'onWarm' | 'onFault'>,
+  cache: SoundCache,
+): { channels: 1 | 2; blocks: Blocks } {
+  if (part.kind === 'region' || (part.kind === 'strip' && part.stage === 'clip')) {
+    const trackId = part.kind === 'region' ? session.regions[part.id]!.trackId : part.id
+    const plan = planSession(session, {
+      correlations,
+      trackId,
+      ...(part.kind === 'region' ? { regionId: part.id } : {}),
+    })
+    const { inputChannels } = plan.tracks.find(({ id }) => id === trackId)!
+    return { channels: inputChannels, blocks: renderedBlocks(plan, cache, { ...range, stage: 'clip' }) }
+  }
+  const options: SharedOptions = {
+    session,
+    correlations,
+    unshaped: false,
+    trackIds: part.kind === 'strip' ? [part.id] : null,
+    stemId: part.kind === 'stem' ? part.id : null,
+    stage: part.kind === 'strip' && part.stage !== 'clip' ? part.stage : 'mix',
+    ...range,
+    threads: sliceThreads(),
+  }
+  const strip =
+    part.kind === 'strip' && part.stage === 'insert'
+      ? planSession(session, { correlations }).tracks.find(({ id }) => id === part.id)
+      : undefined
+  return { channels: strip?.channels ?? 2, blocks: sharedBlocks(options, cache, startSliceThread) }
+}
+
+/** A block at another rate; the last one with the rest. */
+class RateChange {
+  private readonly sides: Resampler[]
+  private frames = 0
+
+  constructor(from: number, to: number, channels: number) {
+    this.sides = Array.from({ length: channels }, () => new Resampler(from, to))
+  }
+
+  push(block: readonly Float32Array[]): Float32Array[] {
+    this.frames += block[0]!.length
+    return this.sides.map((side, c) => side.push(block[c]!))
+  }
+
+  finish(): Float32Array[] {
+    return this.sides.map((side) => side.finish(this.frames))
+  }
+}
 
 export const worker = exposeJobs(({ breathe }) => ({
   /** Renders a session into nothing; how many frames after the first block, and in how many milliseconds. */
@@ -54,72 +136,145 @@ export const worker = exposeJobs(({ breathe }) => ({
     }
     return { frames, ms: performance.now() - begun }
   },
-  async mix(session: Session, options: ExportOptions, onProgress: OnProgress): Promise<ExportResult> {
+
+  async measure(session: Session, from: number, to: number, onProgress: OnProgress): Promise<Measured> {
     const cache = storeCache()
     cache.setSources(await soundsOf(session.sources))
     const correlations = await correlationsOf(session, cache)
-    const frames = options.to - options.from
-    const info = {
-      format: options.format,
-      channels: 2 as const,
-      sampleRate: session.sampleRate,
-      frames,
-      seed: options.seed,
-      broadcast: { description: session.title, timeReference: options.from, writtenAt: new Date() },
-      cues: session.markers
-        .filter((m) => m.frame >= options.from && m.frame < options.to)
-        .map((m) => ({ frame: m.frame - options.from, name: m.name })),
+    const meter = new ReportMeter(session.sampleRate)
+    const { blocks } = partBlocks(session, { kind: 'mix' }, correlations, { from, to }, cache)
+    let told = 0
+    for await (const { from: at, left, right } of blocks) {
+      meter.add(at, [left, right])
+      if (performance.now() - told > TELL_MS) {
+        told = performance.now()
+        onProgress({ done: (at - from) / (to - from), doing: 'Measuring the mix' })
+      }
+      await breathe()
     }
-    const encoder = new WavEncoder(info)
+    return meter.finish()
+  },
+
+  /** Measures the seams of a session. */
+  async seams(session: Session, onProgress: OnProgress): Promise<MeasuredSeam[]> {
+    const cache = storeCache()
+    cache.setSources(await soundsOf(session.sources))
+    const listed = listSeams(session)
+    const seams: MeasuredSeam[] = []
+    for (const seam of listed) {
+      const spans = seamSpans(session, seam)
+      seams.push({ ...seam, ...(await cache.using(spans, () => measureSeamOf(session, seam, cache))) })
+      onProgress({ done: seams.length / listed.length, doing: 'Looking at the seams' })
+      await breathe()
+    }
+    return seams
+  },
+
+  async export(session: Session, options: ExportOptions, onProgress: OnProgress): Promise<ExportResult> {
+    const { part, format, from, to, title } = options
+    const cache = storeCache()
+    cache.setSources(await soundsOf(session.sources))
+    const correlations = await correlationsOf(session, cache)
+    const faults = new Set<string>()
+    const { channels, blocks } = partBlocks(
+      session,
+      part,
+      correlations,
+      {
+        from,
+        to,
+        onWarm(warm) {
+          onProgress({ done: 0, doing: `Rendering what sounds on into it, ${Math.round(warm * 100)} %` })
+          return breathe()
+        },
+        onFault: (insertId) => void faults.add(insertId),
+      },
+      cache,
+    )
+    const sampleRate = options.sampleRate
+    const atRate = (frame: number) => Math.round((frame * sampleRate) / session.sampleRate)
+    const frames = resampledLength(to - from, session.sampleRate, sampleRate)
+    const writer = soundWriter(
+      {
+        format,
+        channels,
+        sampleRate,
+        frames,
+        seed: options.seed,
+        title,
+        timeReference: atRate(from),
+        writtenAt: new Date(),
+        cues: session.markers
+          .filter((m) => m.frame >= from && m.frame < to)
+          .map((m) => ({ frame: atRate(m.frame - from), name: m.name })),
+      },
+      formatFacts[format].extension === 'flac' ? await flacLibrary() : undefined,
+    )
+    const meter = new SoundMeter(sampleRate, channels)
+    const change =
+      sampleRate === session.sampleRate ? null : new RateChange(session.sampleRate, sampleRate, channels)
     const spool = await openSpool(options.spoolName)
     try {
-      spool.write(wavHeader(info))
-      let peak = 0
-      const faults = new Set<string>()
+      spool.write(writer.header())
+      const write = (block: readonly Float32Array[]) => {
+        if (block[0]!.length === 0) return
+        meter.add(block)
+        spool.write(writer.encode(block))
+      }
       let told = 0
-      const loudness = new LoudnessMeter(session.sampleRate, 2)
-      const truePeaks = [new TruePeakMeter(), new TruePeakMeter()]
-      const blocks = sharedBlocks(
-        {
-          session,
-          correlations,
-          unshaped: false,
-          trackIds: null,
-          stage: 'mix',
-          from: options.from,
-          to: options.to,
-          threads: sliceThreads(),
-          onWarm(part) {
-            onProgress({ done: 0, doing: `Rendering what sounds on into it, ${Math.round(part * 100)} %` })
-            return breathe()
-          },
-          onFault: (insertId) => void faults.add(insertId),
-        },
-        cache,
-        startSliceThread,
-      )
-      for await (const { from, left, right } of blocks) {
-        for (let i = 0; i < left.length; i++) peak = Math.max(peak, Math.abs(left[i]!), Math.abs(right[i]!))
-        loudness.add([left, right])
-        truePeaks[0]!.add(left)
-        truePeaks[1]!.add(right)
-        spool.write(encoder.encode([left, right]))
-        if (performance.now() - told > TELL_MS) {
-          told = performance.now()
-          onProgress({ done: (from - options.from) / frames, doing: 'Rendering the mix' })
-        }
+      const tell = (done: number, doing: string) => {
+        if (performance.now() - told <= TELL_MS) return
+        told = performance.now()
+        onProgress({ done, doing })
+      }
+      for await (const { from: at, left, right } of blocks) {
+        const block = channels === 1 ? [left] : [left, right]
+        write(change ? change.push(block) : block)
+        tell((RENDERING * (at - from)) / (to - from), `Rendering “${title}”`)
         await breathe()
       }
-      spool.write(encoder.finish())
+      if (change) write(change.finish())
+      spool.write(writer.finish())
+      const { shortTerm: _, ...measure } = meter.finish()
+      const truePeakDb = 20 * Math.log10(measure.truePeak)
+      for (const { at, bytes } of writer.patches({ ...measure.loudness, truePeakDb })) spool.patch(at, bytes)
+      const file = await spool.finish(formatFacts[format].mime)
+      const check = await checkFile(file, format, { ...measure, shortTerm: [] }, (done) => {
+        tell(RENDERING + (1 - RENDERING) * done, `Reading “${title}” again`)
+        return breathe()
+      })
       onProgress({ done: 1, doing: 'Done' })
-      return {
-        file: await spool.finish('audio/wav'),
-        peak,
-        truePeak: Math.max(...truePeaks.map((meter) => meter.peak())),
-        integratedLufs: loudness.loudness().integrated,
-        clipped: encoder.clipped,
-        faults: [...faults],
-      }
+      return { file, channels, frames, measure, clipped: writer.clipped, faults: [...faults], check }
+    } catch (error) {
+      await spool.discard()
+      throw error
+    }
+  },
+
+  async zip(
+    files: readonly { name: string; file: Blob }[],
+    spoolName: string,
+    onProgress: OnProgress,
+  ): Promise<Blob> {
+    const spool = await openSpool(spoolName)
+    try {
+      const total = files.reduce((sum, { file }) => sum + file.size, 0)
+      let written = 0
+      const out = new WritableStream<Uint8Array>({
+        async write(bytes) {
+          spool.write(bytes.slice())
+          written += bytes.length
+          onProgress({
+            done: Math.min(1, written / Math.max(1, total)),
+            doing: 'Putting the files into one ZIP',
+          })
+          await breathe()
+        },
+      })
+      const zip = new ZipWriter(out, { level: 0, useUnicodeFileNames: true, useWebWorkers: false })
+      for (const { name, file } of files) await zip.add(name, file.stream())
+      await zip.close()
+      return await spool.finish('application/zip')
     } catch (error) {
       await spool.discard()
       throw error

@@ -71,22 +71,18 @@ test('every stage around the inserts has its own level, with and without inserts
   })
   const knots = [{ frame: 0, value: 10 ** (-16 / 60), shape: 'line' as const, bend: 0 }]
   for (const withInserts of [true, false]) {
-    const session = testSession(
-      [region],
-      {},
-      {
-        gainThreads: { k: { id: 'k', knots } },
-        tracks: {
-          t: {
-            ...createTrack('t', 'T', 1, 0),
-            trimDb: -3,
-            volumeDb: -5,
-            pan: 1,
-            inserts: withInserts ? inserts.slice(0, 1) : [],
-          },
+    const session = testSession([region], {}, {
+      gainThreads: { k: { id: 'k', knots } },
+      tracks: {
+        t: {
+          ...createTrack('t', 'T', 1, 0),
+          trimDb: -3,
+          volumeDb: -5,
+          pan: 1,
+          inserts: withInserts ? inserts.slice(0, 1) : [],
         },
-      } as never,
-    )
+      },
+    } as never)
     const stages = ['clip-gain', 'gain-thread', 'trim', 'volume', 'pan'] as const
     const meters = new Float32Array(METER_ROW)
     const probe = new RingProbe(meters, 48_000)

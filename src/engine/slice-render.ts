@@ -5,6 +5,7 @@ import {
   planSession,
   Renderer,
   spansNeeded,
+  stemPlan,
   type ChainSlice,
   type RenderPlan,
   type SourceReader,
@@ -22,6 +23,8 @@ export interface SharedRender {
   correlations: ReadonlyMap<string, number>
   unshaped: boolean
   trackIds: readonly string[] | null
+  /** The strip that is rendered as a stem; null for none. */
+  stemId?: string | null
   stage: Exclude<Stage, 'clip'>
   /** The session frame from which is rendered. */
   start: number
@@ -41,8 +44,10 @@ export type SliceReply =
   | { type: 'failed'; message: string }
 
 /** The plan of a shared render. Every worker makes its own: what reads lanes cannot be sent. */
-export const sharedPlan = ({ session, correlations, unshaped, trackIds }: SharedRender): RenderPlan =>
-  planSession(session, { correlations, unshaped, ...(trackIds ? { trackIds } : {}) })
+export function sharedPlan({ session, correlations, unshaped, trackIds, stemId }: SharedRender): RenderPlan {
+  const plan = planSession(session, { correlations, unshaped, ...(trackIds ? { trackIds } : {}) })
+  return stemId ? stemPlan(plan, stemId) : plan
+}
 
 /** The work of a slice worker, without the worker. */
 export class SliceRender {

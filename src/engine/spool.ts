@@ -4,6 +4,8 @@ import { storageFailure } from './storage'
 export interface Spool {
   /** Appends bytes. Throws a `StorageError` when the disk is full. */
   write(bytes: Uint8Array<ArrayBuffer>): void
+  /** Replaces bytes that were written at a place. */
+  patch(at: number, bytes: Uint8Array<ArrayBuffer>): void
   /** Ends the file; nothing can be written after it. */
   finish(type: string): Promise<Blob>
   /** Discards the file. */
@@ -43,6 +45,9 @@ async function fileSpool(name: string): Promise<Spool> {
         throw storageFailure(error)
       }
     },
+    patch(at, bytes) {
+      access.write(bytes, { at })
+    },
     async finish(type) {
       access.flush()
       close()
@@ -63,6 +68,7 @@ export function blobSpool(): Spool {
   const parts: Blob[] = []
   let pending: Uint8Array<ArrayBuffer>[] = []
   let held = 0
+  const patches: { at: number; bytes: Uint8Array<ArrayBuffer> }[] = []
   const hand = () => {
     if (held) parts.push(new Blob(pending))
     pending = []
@@ -74,9 +80,15 @@ export function blobSpool(): Spool {
       held += bytes.length
       if (held >= PART_BYTES) hand()
     },
+    patch(at, bytes) {
+      patches.push({ at, bytes })
+    },
     async finish(type) {
       hand()
-      return new Blob(parts, { type })
+      let whole = new Blob(parts, { type })
+      for (const { at, bytes } of patches)
+        whole = new Blob([whole.slice(0, at), bytes, whole.slice(at + bytes.length)], { type })
+      return whole
     },
     async discard() {
       parts.length = 0

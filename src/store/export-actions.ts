@@ -1,10 +1,21 @@
 import { mixAside, plainMix } from '../core/model/plain-mix'
 import type { Session } from '../core/model/session'
+import type { Target } from '../core/measure/target'
+import { soundingLength } from '../core/render'
+import { sessionReport, type ReportedFile, type SessionReport } from '../core/suggest/report'
+import { gainToDb } from '../core/units/decibel'
 import { showTime } from '../core/units/typed'
-import { exportMix } from '../engine/export-mix'
-import type { WavFormat } from '../formats/wav-write'
-import { runJob } from './jobs'
-import { exportEnded } from './jobs-slice'
+import { exportSound, measureMix, measureSeams, zipFiles, type Measured } from '../engine/export-sound'
+import { formatFacts } from '../formats/sound-write'
+import { cancelJob, runJob, type JobOutcome } from './jobs'
+import {
+  exportChanged,
+  exportsAdded,
+  exportsRemoved,
+  type ExportItem,
+  type ExportWish,
+  type RenderedFile,
+} from './jobs-slice'
 import type { Thunk } from './store'
 
 /** The first part of a file's name, made of a title: letters, digits, spaces, dashes. */
@@ -29,39 +40,196 @@ export function proposedName(
   return fileStem(`${session.title} - ${what}${span}`, 'mix')
 }
 
-/** Forgets the last export and lets go of its file. */
-export const forgetExport = (): Thunk => (dispatch, getState) => {
-  const { exported } = getState().jobs
-  if (exported) URL.revokeObjectURL(exported.url)
-  dispatch(exportEnded({ file: null, failure: null }))
+/** The pattern of names that is proposed where there are several files. */
+export const PLAIN_PATTERN = '{number} {what}'
+
+/** Words that a pattern of names replaces. */
+export const PATTERN_WORDS = ['{number}', '{what}', '{session}', '{date}', '{rate}'] as const
+
+/** Names of several files by a pattern, without an extension; those that would be the same are counted. */
+export function patternNames(
+  pattern: string,
+  { title }: Pick<Session, 'title'>,
+  whats: readonly string[],
+  sampleRate: number,
+  date = new Date(),
+): string[] {
+  const digits = Math.max(2, String(whats.length).length)
+  const taken = new Map<string, number>()
+  return whats.map((what, n) => {
+    const words: Record<(typeof PATTERN_WORDS)[number], string> = {
+      '{number}': String(n + 1).padStart(digits, '0'),
+      '{what}': what,
+      '{session}': title,
+      '{date}': date.toISOString().slice(0, 10),
+      '{rate}': `${sampleRate / 1000} kHz`,
+    }
+    const name = fileStem(
+      pattern.replace(/\{(number|what|session|date|rate)\}/g, (word) => words[word as keyof typeof words]),
+      `file ${n + 1}`,
+    )
+    const times = (taken.get(name.toLowerCase()) ?? 0) + 1
+    taken.set(name.toLowerCase(), times)
+    return times === 1 ? name : `${name} ${times}`
+  })
 }
 
+let count = 0
+
+/** The contents of finished files, by the ids of their items: files on disk, which the store only has the addresses of. */
+const contents = new Map<string, Blob>()
+
 /**
- * Renders session frames `from` ≤ n < `to` of the mix into a file of a name, as it is heard or, with `plain`, with nothing
- * soloed, muted or bypassed; as a job; the file or what went wrong is
- * in the store then.
+ * Puts files into the queue: they are rendered one after the other from the session as it is now, however it is changed meanwhile,
+ * and whatever page is shown. What becomes of them is in the store.
  */
-export const renderMix =
-  (
-    session: Session,
-    { name: stem, ...part }: { format: WavFormat; from: number; to: number; plain: boolean; name: string },
-  ): Thunk<Promise<void>> =>
-  async (dispatch) => {
-    dispatch(forgetExport())
-    const { plain, ...options } = part
+export const queueExports =
+  (session: Session, wishes: readonly ExportWish[]): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const items = wishes.map((wish): ExportItem => ({
+      ...wish,
+      name: `${fileStem(wish.name, 'mix')}.${formatFacts[wish.format].extension}`,
+      id: `export-${++count}`,
+      session,
+      state: 'waiting',
+      failure: null,
+      file: null,
+    }))
+    const busy = getState().jobs.exports.some(({ state }) => state === 'waiting' || state === 'running')
+    dispatch(exportsAdded(items))
+    if (!busy) await dispatch(runQueue())
+  }
+
+const runQueue = (): Thunk<Promise<void>> => async (dispatch, getState) => {
+  for (;;) {
+    const next = getState().jobs.exports.find(({ state }) => state === 'waiting')
+    if (!next) return
+    await dispatch(runItem(next))
+  }
+}
+
+const runItem =
+  (item: ExportItem): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const { id, session, plain, part, format, sampleRate, from, to, name } = item
+    dispatch(exportChanged({ id, state: 'running' }))
+    const options = { part, format, sampleRate, from, to, seed: 1, title: name.replace(/\.[^.]+$/, '') }
     const outcome = await dispatch(
       runJob('export', session.id, (onProgress, signal) =>
-        exportMix(plain ? plainMix(session) : session, { ...options, seed: 1 }, onProgress, signal),
+        exportSound(plain ? plainMix(session) : session, options, onProgress, signal),
       ),
     )
+    // It may have been taken off the list meanwhile.
+    if (!getState().jobs.exports.some((known) => known.id === id)) return
     if (!outcome.done) {
-      if (!outcome.cancelled) dispatch(exportEnded({ file: null, failure: outcome.message }))
+      const state = outcome.cancelled ? 'cancelled' : 'failed'
+      dispatch(exportChanged({ id, state, failure: outcome.cancelled ? null : outcome.message }))
       return
     }
-    const { file, ...measured } = outcome.value
-    const url = URL.createObjectURL(file)
-    const name = `${fileStem(stem, 'mix')}.wav`
+    const { file, ...result } = outcome.value
+    contents.set(id, file)
     dispatch(
-      exportEnded({ file: { session, ...part, ...measured, url, name, size: file.size }, failure: null }),
+      exportChanged({
+        id,
+        state: 'done',
+        file: { ...result, url: URL.createObjectURL(file), size: file.size },
+      }),
     )
   }
+
+/** Stops a file that is being rendered or waits, or takes one that is done off the list; its file is let go. */
+export const dropExport =
+  (id: string): Thunk =>
+  (dispatch, getState) => {
+    const item = getState().jobs.exports.find((known) => known.id === id)
+    if (!item) return
+    if (item.state === 'running') return cancelJob('export')
+    if (item.file) URL.revokeObjectURL(item.file.url)
+    contents.delete(id)
+    dispatch(exportsRemoved([id]))
+  }
+
+/** Renders a file of the list once more, from the session as it was. */
+export const exportAgain =
+  (id: string): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const item = getState().jobs.exports.find((known) => known.id === id)
+    if (!item) return
+    const { session, state: _, failure: __, file: ___, id: ____, ...wish } = item
+    dispatch(dropExport(id))
+    await dispatch(queueExports(session, [{ ...wish, name: wish.name.replace(/\.[^.]+$/, '') }]))
+  }
+
+/** Measures the mix as a job, without writing it. */
+export const measureWholeMix = (
+  session: Session,
+  range: { from: number; to: number },
+): Thunk<Promise<JobOutcome<Measured>>> =>
+  runJob('measure', session.id, (onProgress, signal) =>
+    measureMix(session, range.from, range.to, onProgress, signal),
+  )
+
+/** Measures the mix and its seams as a job, and puts what is to be told of them together. */
+export const makeReport =
+  (session: Session, target: Target | null): Thunk<Promise<JobOutcome<SessionReport>>> =>
+  (dispatch, getState) =>
+    dispatch(
+      runJob('measure', session.id, async (onProgress, signal) => {
+        const range = [0, soundingLength(session)] as const
+        const measured = await measureMix(session, ...range, onProgress, signal)
+        const seams = await measureSeams(session, onProgress, signal)
+        const files = getState().jobs.exports.flatMap((item) =>
+          item.session.id === session.id && item.file ? [reportedFile(item.name, item.file)] : [],
+        )
+        return sessionReport(session, measured, seams, target, files)
+      }),
+    )
+
+const levelDb = (gain: number) => (gain > 0 ? Math.round(gainToDb(gain) * 100) / 100 : null)
+
+function reportedFile(name: string, { size, check }: RenderedFile): ReportedFile {
+  return {
+    name,
+    bytes: size,
+    sha256: check.sha256,
+    peakDb: levelDb(check.peak),
+    truePeakDb: levelDb(check.truePeak),
+    integrated: Number.isFinite(check.integrated) ? Math.round(check.integrated * 100) / 100 : null,
+    good: check.faults.length === 0,
+  }
+}
+
+/** Finished files with their contents; names that are there twice are counted. */
+function filesOf(items: readonly ExportItem[]): { name: string; file: Blob }[] {
+  const taken = new Map<string, number>()
+  return items.flatMap(({ id, name }) => {
+    const file = contents.get(id)
+    if (!file) return []
+    const times = (taken.get(name.toLowerCase()) ?? 0) + 1
+    taken.set(name.toLowerCase(), times)
+    return [{ name: times === 1 ? name : name.replace(/(\.[^.]+)$/, ` ${times}$1`), file }]
+  })
+}
+
+/** Puts finished files into one ZIP, as a job. */
+export const zipExports = (items: readonly ExportItem[]): Thunk<Promise<JobOutcome<Blob>>> =>
+  runJob('zip', items[0]?.session.id ?? null, (onProgress, signal) =>
+    zipFiles(filesOf(items), onProgress, signal),
+  )
+
+/** Whether files can be put into a folder that is chosen. */
+export const canPickFolder = (): boolean => 'showDirectoryPicker' in window
+
+/** Puts finished files into a folder that is chosen; rejects with what went wrong. Resolves to how many were written. */
+export async function saveIntoFolder(items: readonly ExportItem[]): Promise<number> {
+  const picker = window as unknown as {
+    showDirectoryPicker(options: { mode: 'readwrite' }): Promise<FileSystemDirectoryHandle>
+  }
+  const folder = await picker.showDirectoryPicker({ mode: 'readwrite' })
+  const files = filesOf(items)
+  for (const { name, file } of files) {
+    const handle = await folder.getFileHandle(name, { create: true })
+    await file.stream().pipeTo(await handle.createWritable())
+  }
+  return files.length
+}

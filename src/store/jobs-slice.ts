@@ -1,10 +1,12 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
+import type { Target } from '../core/measure/target'
 import type { Session } from '../core/model/session'
 import type { Progress } from '../engine/progress'
-import type { WavFormat } from '../formats/wav-write'
+import type { ExportPart, ExportResult } from '../engine/export-sound'
+import type { SoundFormat } from '../formats/sound-write'
 
 /** Kinds of long work. Of each kind one job runs at a time. */
-export type JobKind = 'import' | 'export' | 'render' | 'copy' | 'open'
+export type JobKind = 'import' | 'export' | 'measure' | 'zip' | 'render' | 'copy' | 'open'
 
 /** A job that is going on. */
 export interface RunningJob {
@@ -16,39 +18,52 @@ export interface RunningJob {
   since: number
 }
 
-/** A rendered file, ready to be taken home. */
-export interface FinishedExport {
-  /** What was rendered: the session as it was, and which part of it, in frames. */
-  session: Session
+/** What was asked to be rendered into a file. */
+export interface ExportWish {
+  /** What it has of the session, in words. */
+  what: string
+  /** The file's name, with its extension. */
+  name: string
+  part: ExportPart
   /** Whether it is the plain mix, with nothing soloed, muted or bypassed. */
   plain: boolean
-  format: WavFormat
+  format: SoundFormat
+  sampleRate: number
+  /** Session frames. */
   from: number
   to: number
-  /** Address of the file in this page, its name, and its size in bytes. */
+  /** What the file has to keep; null for nothing. */
+  target: Target | null
+}
+
+/** What became of a rendered file. */
+export interface RenderedFile extends Omit<ExportResult, 'file'> {
+  /** Its address in this page, and its size in bytes. */
   url: string
-  name: string
   size: number
-  /** Highest sample and true peak, linear, loudness in LUFS, and how many samples pass full scale. */
-  peak: number
-  truePeak: number
-  integratedLufs: number
-  clipped: number
-  /** Inserts that put out what is no number, and were left out. */
-  faults: string[]
+}
+
+/** A file of the queue. */
+export interface ExportItem extends ExportWish {
+  id: string
+  /** The session as it was when it was asked for; that is what is rendered. */
+  session: Session
+  state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled'
+  /** Why it failed. */
+  failure: string | null
+  file: RenderedFile | null
 }
 
 interface JobsState {
   running: RunningJob[]
-  /** The last export: its file, or why there is none. */
-  exported: FinishedExport | null
-  exportFailure: string | null
+  /** The files that were asked for since the page was opened, in that order. */
+  exports: ExportItem[]
 }
 
 /** The long work that is going on, whatever page is shown: a job outlives the view that began it. */
 export const jobsSlice = createSlice({
   name: 'jobs',
-  initialState: { running: [], exported: null, exportFailure: null } as JobsState,
+  initialState: { running: [], exports: [] } as JobsState,
   reducers: {
     jobBegun: (state, action: PayloadAction<RunningJob>) => void state.running.push(action.payload),
     jobProgressed: (state, action: PayloadAction<{ kind: JobKind; progress: Progress }>) => {
@@ -58,11 +73,23 @@ export const jobsSlice = createSlice({
     jobEnded: (state, action: PayloadAction<JobKind>) => {
       state.running = state.running.filter((j) => j.kind !== action.payload)
     },
-    exportEnded: (
+    exportsAdded: (state, { payload }: PayloadAction<ExportItem[]>) => ({
+      ...state,
+      exports: [...state.exports, ...payload],
+    }),
+    exportChanged: (
       state,
-      { payload }: PayloadAction<{ file: FinishedExport | null; failure: string | null }>,
-    ) => ({ ...state, exported: payload.file, exportFailure: payload.failure }),
+      { payload }: PayloadAction<{ id: string } & Partial<Pick<ExportItem, 'state' | 'failure' | 'file'>>>,
+    ) => ({
+      ...state,
+      exports: state.exports.map((item) => (item.id === payload.id ? { ...item, ...payload } : item)),
+    }),
+    exportsRemoved: (state, { payload }: PayloadAction<readonly string[]>) => ({
+      ...state,
+      exports: state.exports.filter(({ id }) => !payload.includes(id)),
+    }),
   },
 })
 
-export const { jobBegun, jobProgressed, jobEnded, exportEnded } = jobsSlice.actions
+export const { jobBegun, jobProgressed, jobEnded, exportsAdded, exportChanged, exportsRemoved } =
+  jobsSlice.actions

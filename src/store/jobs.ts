@@ -16,7 +16,17 @@ const words: Record<JobKind, { busy: string; cancelled: string; preparing: strin
   export: {
     busy: 'An export is going on already. Wait until it is done, or cancel it.',
     cancelled: 'The export was cancelled.',
-    preparing: 'Rendering the mix',
+    preparing: 'Preparing the file',
+  },
+  measure: {
+    busy: 'Something is being measured already. Wait until it is done, or cancel it.',
+    cancelled: 'Cancelled; nothing was measured.',
+    preparing: 'Measuring the mix',
+  },
+  zip: {
+    busy: 'A ZIP is being made already. Wait until it is done, or cancel it.',
+    cancelled: 'Cancelled; no ZIP was made.',
+    preparing: 'Putting the files into one ZIP',
   },
   render: {
     busy: 'Something is being rendered already. Wait until it is done, or cancel it.',

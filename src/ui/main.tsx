@@ -14,6 +14,7 @@ import { startPreferences } from '../store/preferences'
 import { startRiding } from '../store/riding'
 import { createStore } from '../store/store'
 import { ExportPage } from './export/export-page'
+import { ReportPage } from './report/report-page'
 import { EditorPage } from './editor/editor-page'
 import { HelpPage } from './help/help-page'
 import { SessionsPage } from './sessions/sessions-page'
@@ -66,6 +67,7 @@ const router = createBrowserRouter([
           { path: '/', element: <SessionsPage /> },
           { path: '/session/:id', element: <EditorPage /> },
           { path: '/session/:id/export', element: <ExportPage /> },
+          { path: '/session/:id/report', element: <ReportPage /> },
           // The address that the page had before.
           { path: '/session/:id/deliver', element: <Navigate to="../export" relative="path" replace /> },
           { path: '/help', element: <HelpPage /> },

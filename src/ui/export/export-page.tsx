@@ -1,34 +1,24 @@
-import { ArrowLeft, Download } from 'lucide-react'
-import { useState } from 'react'
+import { ArrowLeft, FileText } from 'lucide-react'
+import { useState, type ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
-import { sessionLength } from '../../core/model/queries'
-import { soundingLength } from '../../core/render'
 import { asideWords, isPlainMix, mixAside } from '../../core/model/plain-mix'
 import type { Session } from '../../core/model/session'
-import { gainToDb } from '../../core/units/decibel'
-import { showDb, showMeasured, showTime } from '../../core/units/typed'
-import type { WavFormat } from '../../formats/wav-write'
-import { proposedName, renderMix } from '../../store/export-actions'
-import type { FinishedExport } from '../../store/jobs-slice'
+import { rowIds, rowOf } from '../../core/model/strips'
+import { showTime } from '../../core/units/typed'
+import { formatFacts, soundBytes, soundFormats, type SoundFormat } from '../../formats/sound-write'
+import { patternNames, proposedName, queueExports } from '../../store/export-actions'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { Notices } from '../parts/notices'
 import { OpeningPage } from '../parts/opening-page'
-import { JobBar } from '../parts/running-jobs'
 import { useSession } from '../parts/use-session'
+import { targetOf, useExportSettings, type ExportSettings } from './export-settings'
+import { FileList } from './file-list'
+import { FileNames } from './file-names'
+import { TargetFields } from './target-fields'
+import { piecesOf, wholeSpan, type What } from './wishes'
 
-const formats: { format: WavFormat; name: string; about: string; bytes: number }[] = [
-  { format: 'wav24', name: 'WAV, 24 bit', about: 'For mastering and exchange. With TPDF dither.', bytes: 6 },
-  { format: 'wav16', name: 'WAV, 16 bit', about: 'For listening copies. With TPDF dither.', bytes: 4 },
-  {
-    format: 'wav32f',
-    name: 'WAV, 32-bit float',
-    about: 'Exactly what is played, to the last bit; peaks over 0 dBFS stay whole.',
-    bytes: 8,
-  },
-]
-
-/** The page where the mix is rendered into a file. */
+/** The page where a session is rendered into files. */
 export function ExportPage() {
   const { id } = useParams()
   const opening = useSession(id!)
@@ -37,42 +27,212 @@ export function ExportPage() {
   return <Export session={session} />
 }
 
+/** Rates that files are asked for in, besides the session's own; in Hz. */
+const RATES = [44_100, 48_000, 88_200, 96_000, 192_000]
+
+const FORMAT_WORDS: Record<SoundFormat, string> = {
+  wav24: 'for mastering and exchange, with TPDF dither',
+  wav16: 'for listening copies, with TPDF dither',
+  wav32f: 'exactly what is played, to the last bit; peaks over 0 dBFS stay whole',
+  flac24: 'as WAV of 24 bit, packed to about half the size without loss',
+  flac16: 'as WAV of 16 bit, packed without loss',
+  aiff24: 'as WAV of 24 bit, for programs that want AIFF; up to 4 GB',
+  aiff16: 'as WAV of 16 bit, for programs that want AIFF; up to 4 GB',
+}
+
 function Export({ session }: { session: Session }) {
-  const length = soundingLength(session)
-  const soundsOn = length - sessionLength(session)
+  const dispatch = useAppDispatch()
+  const [settings, change] = useExportSettings()
+  const whole = wholeSpan(session)
   const range = useAppSelector((s) => s.view.range)
-  const [format, setFormat] = useState<WavFormat>('wav24')
+  const selected = useAppSelector((s) => s.view.selection).filter((id) => session.regions[id])
+  const [what, setWhat] = useState<What>('mix')
   const [part, setPart] = useState<'all' | 'range'>('all')
-  const span = part === 'range' && range ? range : { from: 0, to: length }
+  const [strip, setStrip] = useState<string>('')
+  const listen = useAppSelector((s) => s.view.listen)
   const aside = mixAside(session)
   const differs = !isPlainMix(aside)
   const [plainWanted, setPlain] = useState(false)
   const plain = differs && plainWanted
-  const proposed = proposedName(session, { plain, range: part === 'range' ? range : null })
   const [typedName, setName] = useState<string | null>(null)
-  const listen = useAppSelector((s) => s.view.listen)
 
-  const dispatch = useAppDispatch()
-  const job = useAppSelector((s) =>
-    s.jobs.running.find((j) => j.kind === 'export' && j.sessionId === session.id),
-  )
-  const { exported, exportFailure } = useAppSelector((s) => s.jobs)
-  // What was rendered is no longer this session once that, or what is asked for, changes.
-  const finished =
-    exported?.session === session &&
-    exported.format === format &&
-    exported.plain === plain &&
-    exported.from === span.from &&
-    exported.to === span.to
-      ? exported
-      : null
+  const ofStrips = what === 'before' || what === 'after' || what === 'faded'
+  const span = part === 'range' && range ? range : { from: whole.from, to: whole.to }
+  const strips = strip === '' ? rowIds(session) : [strip]
+  const pieces = piecesOf(session, what, span, selected, strips)
+  const sampleRate = settings.sampleRate ?? session.sampleRate
+  const proposed = proposedName(session, { plain, range: part === 'range' ? range : null })
+  const names =
+    what === 'mix'
+      ? [typedName?.trim() || proposed]
+      : patternNames(
+          settings.pattern,
+          session,
+          pieces.map((piece) => piece.what),
+          sampleRate,
+        )
+  const target = targetOf(settings)
   const render = () =>
-    void dispatch(renderMix(session, { format, ...span, plain, name: typedName ?? proposed }))
+    void dispatch(
+      queueExports(
+        session,
+        pieces.map((piece, n) => ({
+          ...piece,
+          name: names[n]!,
+          plain: plain && (what === 'mix' || what === 'stems'),
+          format: settings.format,
+          sampleRate,
+          target: what === 'mix' ? target : null,
+        })),
+      ),
+    )
   const soloed = aside.soloed.length > 0 && !plain
-  const what = `${soloed ? (aside.soloed.length === 1 ? `“${aside.soloed[0]}” alone` : `the ${aside.soloed.length} soloed tracks`) : plain ? 'the plain mix' : 'the mix'}${part === 'range' && range ? ', the range' : ''}`
+  const mixWords = soloed
+    ? aside.soloed.length === 1
+      ? `“${aside.soloed[0]}” alone`
+      : `the ${aside.soloed.length} soloed tracks`
+    : plain
+      ? 'the plain mix'
+      : 'the mix'
+  const several = (thing: string) => `${pieces.length} ${thing}${pieces.length === 1 ? '' : 's'}`
+  const rangeWords = part === 'range' && range ? ', the range' : ''
+  const words =
+    what === 'mix'
+      ? mixWords + rangeWords
+      : what === 'stems'
+        ? several('stem') + rangeWords
+        : what === 'regions'
+          ? several('region')
+          : several('track') + rangeWords
+  const bytes = pieces.reduce(
+    (sum, { from, to }) =>
+      sum + soundBytes(settings.format, 2, ((to - from) * sampleRate) / session.sampleRate),
+    0,
+  )
+  if (whole.to === 0)
+    return (
+      <Page session={session}>
+        <p className="text-lg">There is nothing to export yet: import audio into the session first.</p>
+      </Page>
+    )
+  return (
+    <Page session={session}>
+      <div className="grid items-start gap-x-10 lg:grid-cols-[minmax(0,34rem)_minmax(0,1fr)]">
+        <div>
+          <Choices<What>
+            legend="What"
+            value={what}
+            onValue={setWhat}
+            choices={[
+              {
+                value: 'mix',
+                name: 'The mix',
+                about: `${showTime(whole.to, session.sampleRate, 1)}, stereo${whole.soundsOn ? `, with ${showTime(whole.soundsOn, session.sampleRate, 1)} of what sounds on` : ''}`,
+              },
+              {
+                value: 'stems',
+                name: 'Stems',
+                about: 'a file for each strip that feeds the mix, all as long as it',
+              },
+              ...(selected.length
+                ? [
+                    {
+                      value: 'regions' as const,
+                      name:
+                        selected.length === 1
+                          ? 'The selected region'
+                          : `The ${selected.length} selected regions`,
+                      about: 'each as it leaves its gain and fades',
+                    },
+                  ]
+                : []),
+              { value: 'before', name: 'Tracks before their inserts', about: 'their regions summed' },
+              { value: 'after', name: 'Tracks after their inserts', about: 'before volume and pan' },
+              { value: 'faded', name: 'Tracks after volume and pan', about: 'as they go on to the mix' },
+            ]}
+          />
+          <div className="mb-5 flex flex-wrap gap-x-5 gap-y-3">
+            {ofStrips && (
+              <Choice label="Which" value={strip} onValue={setStrip}>
+                <option value="">All of them</option>
+                {rowIds(session).map((id) => (
+                  <option key={id} value={id}>
+                    {rowOf(session, id)!.name}
+                  </option>
+                ))}
+              </Choice>
+            )}
+            {range && what !== 'regions' && (
+              <Choice label="From where to where" value={part} onValue={(v) => setPart(v as 'all' | 'range')}>
+                <option value="all">The whole session</option>
+                <option value="range">
+                  The range, {showTime(range.from, session.sampleRate, 1)} to{' '}
+                  {showTime(range.to, session.sampleRate, 1)}
+                </option>
+              </Choice>
+            )}
+            <Choice
+              label="Sample rate"
+              value={String(sampleRate)}
+              onValue={(v) => change({ sampleRate: Number(v) === session.sampleRate ? null : Number(v) })}
+            >
+              {[...new Set([session.sampleRate, ...RATES, sampleRate])]
+                .sort((a, b) => a - b)
+                .map((rate) => (
+                  <option key={rate} value={rate}>
+                    {rate / 1000} kHz{rate === session.sampleRate ? ', the session’s' : ''}
+                  </option>
+                ))}
+            </Choice>
+          </div>
+          <Formats settings={settings} onChange={change} />
+          {what === 'mix' && (
+            <TargetFields session={session} settings={settings} onChange={change} span={span} />
+          )}
+          {(differs || listen.unshaped || listen.equal) && (what === 'mix' || what === 'stems') && (
+            <section
+              aria-label="What differs from the plain mix"
+              className="mb-5 rounded-2xl border border-oak bg-white px-4 py-3 text-sm"
+            >
+              {plain ? (
+                <p>Nothing is soloed, muted or bypassed in the file; the session stays as it is.</p>
+              ) : (
+                asideWords(aside).map((line) => <p key={line}>{line}</p>)
+              )}
+              {listen.unshaped && <p>You are listening unshaped; the file is shaped all the same.</p>}
+              {listen.equal && <p>Equal loudness is for listening only; the file keeps its own level.</p>}
+              {differs && (
+                <Button className="mt-2" onClick={() => setPlain(!plain)}>
+                  {plain ? 'Export it as it is heard' : 'Export the plain mix instead'}
+                </Button>
+              )}
+            </section>
+          )}
+          <FileNames
+            single={what === 'mix' ? { name: typedName ?? proposed, onName: setName } : null}
+            pattern={settings.pattern}
+            onPattern={(pattern) => change({ pattern })}
+            names={names}
+            extension={formatFacts[settings.format].extension}
+          />
+          <div className="sticky bottom-0 mt-3 flex items-center gap-3 bg-linen py-3">
+            <Button kind="solid" className="h-10 px-5" disabled={pieces.length === 0} onClick={render}>
+              Render {words}
+            </Button>
+            <span className="text-sm text-soft">
+              {pieces.length === 0
+                ? 'Nothing of this kind is there.'
+                : `${formatFacts[settings.format].extension === 'flac' ? 'up to ' : ''}${(bytes / 1e6).toFixed(1)} MB`}
+            </span>
+          </div>
+        </div>
+        <FileList session={session} />
+      </div>
+    </Page>
+  )
+}
 
-  const seconds = (span.to - span.from) / session.sampleRate
-  const size = (bytes: number) => `${((seconds * session.sampleRate * bytes) / 1e6).toFixed(1)} MB`
+function Page({ session, children }: { session: Session; children: ReactNode }) {
   return (
     <div className="flex min-h-full flex-col">
       <header className="flex h-13 shrink-0 items-center gap-3 border-b border-seam bg-cloth px-3">
@@ -83,99 +243,84 @@ function Export({ session }: { session: Session }) {
           <ArrowLeft size={17} />
           Back to the session
         </Link>
-        <h1 className="truncate text-base font-bold">Export “{session.title}”</h1>
+        <h1 className="min-w-0 flex-1 truncate text-base font-bold">Export “{session.title}”</h1>
+        <Link
+          to={`/session/${session.id}/report`}
+          className="inline-flex h-8 items-center gap-1.5 rounded-lg px-2 text-sm font-medium hover:bg-fold"
+        >
+          <FileText size={16} />
+          Report
+        </Link>
       </header>
       <Notices />
-      <main className="mx-auto w-full max-w-2xl px-6 py-8">
-        {length === 0 ? (
-          <p className="text-lg">There is nothing to export yet: import audio into the session first.</p>
-        ) : (
-          <>
-            <Choices<'all' | 'range'>
-              legend="What"
-              value={part}
-              onValue={setPart}
-              choices={[
-                {
-                  value: 'all',
-                  name: 'The whole mix',
-                  about: `0:00 to ${showTime(length, session.sampleRate, 1)}, ${session.sampleRate / 1000} kHz, stereo${soundsOn ? `, with ${showTime(soundsOn, session.sampleRate, 1)} of what sounds on` : ''}`,
-                },
-                ...(range
-                  ? [
-                      {
-                        value: 'range' as const,
-                        name: 'The range',
-                        about: `${showTime(range.from, session.sampleRate, 1)} to ${showTime(range.to, session.sampleRate, 1)}`,
-                      },
-                    ]
-                  : []),
-              ]}
-            />
-            <Choices<WavFormat>
-              legend="Format"
-              value={format}
-              onValue={setFormat}
-              choices={formats.map((f) => ({
-                value: f.format,
-                name: f.name,
-                about: `${f.about} ${size(f.bytes)}`,
-              }))}
-            />
-            {(differs || listen.unshaped || listen.equal) && (
-              <section
-                aria-label="What differs from the plain mix"
-                className="mb-5 rounded-2xl border border-oak bg-white px-4 py-3 text-sm"
-              >
-                {plain ? (
-                  <p>Nothing is soloed, muted or bypassed in the file; the session stays as it is.</p>
-                ) : (
-                  asideWords(aside).map((line) => <p key={line}>{line}</p>)
-                )}
-                {listen.unshaped && <p>You are listening unshaped; the file is shaped all the same.</p>}
-                {listen.equal && <p>Equal loudness is for listening only; the file keeps its own level.</p>}
-                {differs && (
-                  <Button className="mt-2" onClick={() => setPlain(!plain)}>
-                    {plain ? 'Export it as it is heard' : 'Export the plain mix instead'}
-                  </Button>
-                )}
-              </section>
-            )}
-            <label className="block">
-              <span className="mb-2 block text-lg font-bold">File name</span>
-              <span className="flex items-center gap-2">
-                <input
-                  value={typedName ?? proposed}
-                  maxLength={80}
-                  spellCheck={false}
-                  onChange={(event) => setName(event.target.value)}
-                  onBlur={() => typedName?.trim() === '' && setName(null)}
-                  className="h-10 min-w-0 flex-1 rounded-lg border border-seam bg-linen px-3"
-                />
-                <span className="text-soft">.wav</span>
-              </span>
-            </label>
-            <div className="mt-6">
-              {job ? (
-                <JobBar job={job} />
-              ) : (
-                !finished && (
-                  <Button kind="solid" className="h-10 px-5" onClick={render}>
-                    Render {what}
-                  </Button>
-                )
-              )}
-              {exportFailure && !job && (
-                <p role="alert" className="mt-4 rounded-xl border border-madder bg-white p-3">
-                  {exportFailure}
-                </p>
-              )}
-              {finished && !job && <Result finished={finished} onAgain={render} />}
-            </div>
-          </>
-        )}
-      </main>
+      <main className="mx-auto w-full max-w-6xl px-6 py-6">{children}</main>
     </div>
+  )
+}
+
+/** A choice among a few, as a list that opens. */
+function Choice({
+  label,
+  value,
+  onValue,
+  children,
+}: {
+  label: string
+  value: string
+  onValue(value: string): void
+  children: ReactNode
+}) {
+  return (
+    <label className="flex flex-col gap-1">
+      <span className="text-sm font-semibold">{label}</span>
+      <select
+        value={value}
+        onChange={(event) => onValue(event.target.value)}
+        className="h-9 rounded-lg border border-seam bg-linen px-2"
+      >
+        {children}
+      </select>
+    </label>
+  )
+}
+
+/** The formats, by kind and depth. */
+function Formats({
+  settings,
+  onChange,
+}: {
+  settings: ExportSettings
+  onChange(change: Partial<ExportSettings>): void
+}) {
+  return (
+    <fieldset className="mb-5">
+      <legend className="mb-2 text-lg font-bold">Format</legend>
+      <div className="rounded-2xl border border-seam bg-cloth/60 p-3">
+        <div className="flex justify-between gap-x-2">
+          {(['wav', 'flac', 'aiff'] as const).map((kind) => (
+            <div key={kind} className="flex flex-col gap-1.5">
+              {soundFormats
+                .filter((format) => formatFacts[format].extension === kind)
+                .map((format) => (
+                  <label key={format} className="flex cursor-pointer items-center gap-2 whitespace-nowrap">
+                    <input
+                      type="radio"
+                      name="Format"
+                      checked={settings.format === format}
+                      onChange={() => onChange({ format })}
+                      className="h-4 w-4 accent-oak"
+                    />
+                    <span className="font-semibold">{formatFacts[format].name}</span>
+                  </label>
+                ))}
+            </div>
+          ))}
+        </div>
+        <p className="mt-2 text-sm text-soft">
+          {formatFacts[settings.format].name}: {FORMAT_WORDS[settings.format]}.
+        </p>
+      </div>
+    </fieldset>
   )
 }
 
@@ -197,7 +342,7 @@ function Choices<T extends string>({
         {choices.map((c) => (
           <label
             key={c.value}
-            className="flex cursor-pointer items-center gap-3 border-b border-seam px-4 py-2.5 last:border-b-0 hover:bg-white has-checked:bg-white"
+            className="flex cursor-pointer items-center gap-3 border-b border-seam px-4 py-1.5 last:border-b-0 hover:bg-white has-checked:bg-white"
           >
             <input
               type="radio"
@@ -208,56 +353,11 @@ function Choices<T extends string>({
             />
             <span>
               <span className="font-semibold">{c.name}</span>{' '}
-              <span className="block text-sm text-soft">{c.about}</span>
+              <span className="text-sm text-soft">{c.about}</span>
             </span>
           </label>
         ))}
       </div>
     </fieldset>
-  )
-}
-
-const rounded = (db: number) => Math.round(db * 10) / 10
-
-/** Peaks, loudness and clipping, said before the download. */
-function Result({ finished, onAgain }: { finished: FinishedExport; onAgain(): void }) {
-  const peak = showDb(Math.round(gainToDb(finished.peak) * 100) / 100).replace(' dB', ' dBFS')
-  const over = finished.clipped > 0
-  const words = !over
-    ? 'Nothing clipped.'
-    : finished.format === 'wav32f'
-      ? `${finished.clipped} samples pass 0 dBFS. The float file keeps them whole, but they will clip where it is played or converted.`
-      : `${finished.clipped} samples clipped. Lower the mix by ${gainToDb(finished.peak).toFixed(1)} dB or more and render again.`
-  const faults = finished.faults.length
-    ? ` The insert ${finished.faults.join(', ')} put out what is no number and was left out there.`
-    : ''
-  return (
-    <section aria-label="Rendered" className="rounded-2xl border border-seam bg-white p-5" role="status">
-      <h2 className="text-lg font-bold">Rendered</h2>
-      <p className="mt-1">
-        Highest peak <span className={`font-mono ${over ? 'font-bold text-fault' : ''}`}>{peak}</span>.{' '}
-        {words}
-        {faults}
-      </p>
-      <p className="mt-1">
-        True peak{' '}
-        <span className="font-mono">{showMeasured(rounded(gainToDb(finished.truePeak)), 'dBTP')}</span>,
-        loudness <span className="font-mono">{showMeasured(rounded(finished.integratedLufs), 'LUFS')}</span>{' '}
-        integrated.
-      </p>
-      <div className="mt-4 flex items-center gap-2">
-        <a
-          href={finished.url}
-          download={finished.name}
-          className="inline-flex h-10 items-center gap-2 rounded-lg bg-oak px-5 font-medium text-white hover:bg-oak-deep"
-        >
-          <Download size={17} />
-          Download {finished.name} ({(finished.size / 1e6).toFixed(1)} MB)
-        </a>
-        <Button className="h-10" onClick={onAgain}>
-          Render again
-        </Button>
-      </div>
-    </section>
   )
 }

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react'
 import { matchPath, Outlet, useLocation } from 'react-router'
 import { cancelJob } from '../../store/jobs'
-import type { RunningJob } from '../../store/jobs-slice'
+import type { JobKind, RunningJob } from '../../store/jobs-slice'
 import { download } from './download'
 import { useAppSelector } from './hooks'
 import { ProgressBar } from './progress-bar'
@@ -23,18 +23,25 @@ export function PageWithJobs() {
   )
 }
 
-/** The session whose export page is shown; null elsewhere. */
-function useExportPageOf(): string | null {
+/** The session whose page of exports, or of its report, is shown; null elsewhere. */
+function useExportPageOf(): { sessionId: string; shows: ReadonlySet<JobKind> } | null {
   const { pathname } = useLocation()
-  return matchPath('/session/:id/export', pathname)?.params.id ?? null
+  const exports = matchPath('/session/:id/export', pathname)?.params.id
+  if (exports !== undefined) return { sessionId: exports, shows: ON_EXPORT }
+  const report = matchPath('/session/:id/report', pathname)?.params.id
+  return report === undefined ? null : { sessionId: report, shows: ON_REPORT }
 }
 
-/** Jobs at the foot of the page, each with a way to stop it. An export is shown by its own page while that is there. */
+/** Jobs that these pages show themselves. */
+const ON_EXPORT: ReadonlySet<JobKind> = new Set(['export', 'measure', 'zip'])
+const ON_REPORT: ReadonlySet<JobKind> = new Set(['measure'])
+
+/** Jobs at the foot of the page, each with a way to stop it, but those that the page shows itself. */
 function RunningJobs() {
   const page = useExportPageOf()
   const running = useAppSelector((s) => s.jobs.running)
-  useExportTold(page)
-  const shown = running.filter((job) => job.kind !== 'export' || job.sessionId !== page)
+  useExportTold(page?.shows.has('export') ? page.sessionId : null)
+  const shown = running.filter((job) => job.sessionId !== page?.sessionId || !page.shows.has(job.kind))
   if (shown.length === 0) return null
   return (
     <div className="fixed bottom-10 left-1/2 z-40 flex w-[32rem] max-w-[calc(100vw-2rem)] -translate-x-1/2 flex-col gap-3 rounded-xl border border-seam bg-white p-4 shadow-lg">
@@ -58,20 +65,28 @@ export function JobBar({ job }: { job: RunningJob }) {
   return <ProgressBar progress={progress} rest={rest} onCancel={() => cancelJob(kind)} />
 }
 
-/** Says on other pages that an export is done, and offers its file there. */
+/** Says on other pages when the files that were asked for are rendered, and offers the file where it is one. */
 function useExportTold(page: string | null): void {
-  const { exported, exportFailure } = useAppSelector((s) => s.jobs)
+  const exports = useAppSelector((s) => s.jobs.exports)
+  const told = useRef(new Set<string>())
   const onPage = useRef(page)
   useEffect(() => void (onPage.current = page))
   useEffect(() => {
-    if (exported && exported.session.id !== onPage.current)
+    if (exports.some(({ state }) => state === 'waiting' || state === 'running')) return
+    const ended = exports.filter(({ id, state }) => state !== 'cancelled' && !told.current.has(id))
+    for (const { id } of ended) told.current.add(id)
+    const elsewhere = ended.filter(({ session }) => session.id !== onPage.current)
+    const done = elsewhere.filter(({ file }) => file)
+    const [first] = done
+    if (first && done.length === 1)
       toast({
-        text: `“${exported.name}” is rendered.`,
-        action: { label: 'Download', run: () => download(exported.url, exported.name) },
+        text: `“${first.name}” is rendered.`,
+        action: { label: 'Download', run: () => download(first.file!.url, first.name) },
         stays: 30_000,
       })
-  }, [exported])
-  useEffect(() => {
-    if (exportFailure && onPage.current === null) toast({ text: exportFailure })
-  }, [exportFailure])
+    else if (first)
+      toast({ text: `${done.length} files are rendered; they wait on the page “Export”.`, stays: 30_000 })
+    for (const { name, failure } of elsewhere)
+      if (failure) toast({ text: `“${name}” was not rendered: ${failure}` })
+  }, [exports])
 }

@@ -1,0 +1,76 @@
+import { sha256 } from '@noble/hashes/sha2.js'
+import { bytesToHex } from '@noble/hashes/utils.js'
+import { SoundMeter, type SoundMeasure } from '../core/measure/sound-meter'
+import { gainToDb } from '../core/units/decibel'
+import { blobBytes } from '../formats/bytes'
+import { openSoundFile } from '../formats/sound-file'
+import { formatFacts, type SoundFormat } from '../formats/sound-write'
+
+/** What is found when a file is read again. */
+export interface FileCheck {
+  /** Of the whole file, in hexadecimal. */
+  sha256: string
+  /** Levels linear, loudness in LUFS, as they are in the file. */
+  peak: number
+  truePeak: number
+  integrated: number
+  range: number
+  /** What is not as it was rendered, in words; empty for a good file. */
+  faults: string[]
+}
+
+/** Bytes that are hashed at a time. */
+const PIECE = 1 << 20
+/** Largest difference of loudness that rounding and dither make, in LU. */
+const LOUDNESS_OFF = 0.02
+
+/** Reads a file again, from its first byte to its last, and holds it against what was rendered into it. */
+export async function checkFile(
+  file: Blob,
+  format: SoundFormat,
+  rendered: SoundMeasure,
+  onPart: (part: number) => Promise<void>,
+): Promise<FileCheck> {
+  const hash = sha256.create()
+  for (let at = 0; at < file.size; at += PIECE) {
+    hash.update(new Uint8Array(await file.slice(at, at + PIECE).arrayBuffer()))
+    await onPart((0.3 * at) / file.size)
+  }
+  const sha = bytesToHex(hash.digest())
+  const none = { sha256: sha, peak: 0, truePeak: 0, integrated: -Infinity, range: 0 }
+  const sound = await openSoundFile(blobBytes(file))
+  if (!sound) return { ...none, faults: ['it cannot be read as sound'] }
+  const meter = new SoundMeter(sound.sampleRate, sound.channels)
+  let done = 0
+  for await (const block of sound.blocks(1 << 16)) {
+    meter.add(block)
+    done += block[0]!.length
+    await onPart(0.3 + (0.7 * done) / Math.max(1, sound.frames))
+  }
+  const is = meter.finish()
+  return {
+    sha256: sha,
+    peak: is.peak,
+    truePeak: is.truePeak,
+    integrated: is.loudness.integrated,
+    range: is.loudness.range,
+    faults: differences(is, rendered, format),
+  }
+}
+
+function differences(is: SoundMeasure, rendered: SoundMeasure, format: SoundFormat): string[] {
+  const faults: string[] = []
+  if (is.frames !== rendered.frames) faults.push(`it has ${is.frames} frames in place of ${rendered.frames}`)
+  const { bits } = formatFacts[format]
+  // Rounding and dither move a sample by a step and a half at most; what passes full scale is limited to it.
+  const step = bits === 32 ? 0 : 1.5 * 2 ** (1 - bits)
+  const most = bits === 32 ? rendered.peak : Math.min(rendered.peak, 1)
+  if (Math.abs(is.peak - most) > step + 1e-9)
+    faults.push(`its peak is ${gainToDb(is.peak).toFixed(2)} dBFS in place of ${gainToDb(most).toFixed(2)}`)
+  const [loud, wanted] = [is.loudness.integrated, rendered.loudness.integrated]
+  const limited = bits !== 32 && rendered.peak > 1
+  // Very soft sound is moved by the dither itself.
+  if (!limited && wanted > -60 && !(Math.abs(loud - wanted) <= LOUDNESS_OFF))
+    faults.push(`its loudness is ${loud.toFixed(2)} LUFS in place of ${wanted.toFixed(2)}`)
+  return faults
+}

@@ -1,0 +1,49 @@
+import { useState } from 'react'
+import { z } from 'zod'
+import { EBU_R128, TARGET_DBTP, TARGET_LUFS, typedTarget, type Target } from '../../core/measure/target'
+import { soundFormats } from '../../formats/sound-write'
+import { PLAIN_PATTERN } from '../../store/export-actions'
+
+const KEY = 'oaken-thread/export'
+
+const schema = z.object({
+  format: z.enum(soundFormats).catch('wav24'),
+  /** null is that of the session. */
+  sampleRate: z.int().min(8000).max(384_000).nullable().catch(null),
+  pattern: z.string().max(200).catch(PLAIN_PATTERN),
+  goal: z.enum(['none', 'ebu', 'typed']).catch('none'),
+  lufs: z.number().min(TARGET_LUFS.min).max(TARGET_LUFS.max).catch(-16),
+  dbtp: z.number().min(TARGET_DBTP.min).max(TARGET_DBTP.max).catch(-1),
+})
+
+/** How files were exported last. */
+export type ExportSettings = z.infer<typeof schema>
+
+function read(): ExportSettings {
+  try {
+    return schema.parse(JSON.parse(localStorage.getItem(KEY) ?? '{}'))
+  } catch {
+    return schema.parse({})
+  }
+}
+
+/** The settings of the export page, as they were left last time, and what changes and keeps them. */
+export function useExportSettings(): [ExportSettings, (change: Partial<ExportSettings>) => void] {
+  const [settings, setSettings] = useState(read)
+  return [
+    settings,
+    (change) => {
+      const next = { ...settings, ...change }
+      setSettings(next)
+      try {
+        localStorage.setItem(KEY, JSON.stringify(next))
+      } catch {
+        // Without storage they hold as long as the page is shown.
+      }
+    },
+  ]
+}
+
+/** What the settings ask of a file; null for nothing. */
+export const targetOf = ({ goal, lufs, dbtp }: ExportSettings): Target | null =>
+  goal === 'none' ? null : goal === 'ebu' ? EBU_R128 : typedTarget(lufs, dbtp)
