@@ -5,6 +5,7 @@ import type { Captured, WorkletMessage } from './player.worklet'
 import workletUrl from './player.worklet?worker&url'
 import type { Listening, RenderMessage, RenderReply } from './render-loop'
 import {
+  copyRing,
   createRing,
   framesRead,
   METER_FRAMES,
@@ -14,6 +15,9 @@ import {
   SOUND_AFTER,
   SOUND_BEFORE,
   positionAt,
+  RING_FRAMES,
+  SCOPE_LEFT,
+  SCOPE_RIGHT,
   STATE,
   STOPPED,
   STOPPING,
@@ -21,11 +25,29 @@ import {
   type RingMemory,
   type RingReport,
 } from './ring'
+import { MonitorPath, type Monitor } from './monitor'
 import type { Watch } from './probes'
 import type { FrameRange } from './stream'
 
 /** What the worklet reports where memory is not shared. */
 type PlayedReport = RingReport & { sessionFrame: number; meters: Float32Array }
+
+/** A place in what was heard: the start of playing, and frames since it. */
+export interface HeardPlace {
+  run: number
+  frame: number
+}
+
+/** What was heard, up to a place; `goesOn` says whether it follows what was asked for without a gap. */
+export interface HeardSound {
+  left: Float32Array
+  right: Float32Array
+  at: HeardPlace
+  goesOn: boolean
+}
+
+/** What was heard longer ago than this may be written over; a row and more is rendered ahead. */
+const KEPT_FRAMES = RING_FRAMES / 2
 
 /** Something about playing that a person has to know. */
 export type PlayerNotice = 'no-audio-device' | 'no-shared-memory' | { failed: string } | { fault: string }
@@ -57,6 +79,7 @@ export class Player {
   private sampleRate = 48000
   private loop: FrameRange | null = null
   private alone = false
+  private readonly monitor = new MonitorPath()
 
   constructor(protected readonly events: PlayerEvents) {
     const shared = typeof SharedArrayBuffer !== 'undefined' && globalThis.crossOriginIsolated
@@ -117,6 +140,42 @@ export class Player {
       sound.set(this.ring.meters.subarray(row, row + METER_FRAMES), r * METER_FRAMES)
     }
     return sound
+  }
+
+  /**
+   * What was heard since the place `since` of the same start of playing, or for null from now on: the mix as it went out, or the
+   * sound at the place that is measured; null while nothing plays, or where memory is not shared.
+   */
+  heardSince(what: 'mix' | 'scope', since: HeardPlace | null): HeardSound | null {
+    if (!this.wanted || !this.heard || this.link) return null
+    const whole = (frame: number) => frame - (frame % METER_FRAMES)
+    const end = what === 'mix' ? framesRead(this.ring) : whole(framesRead(this.ring))
+    const goesOn = since?.run === this.run && since.frame <= end && end - since.frame < KEPT_FRAMES
+    const from = goesOn ? since.frame : end
+    const [left, right] = [new Float32Array(end - from), new Float32Array(end - from)]
+    if (what === 'mix') {
+      copyRing(this.ring.left, from, left, 'read')
+      copyRing(this.ring.right, from, right, 'read')
+    } else
+      for (let at = whole(from); at < end; at += METER_FRAMES) {
+        const row = meterRow(at)
+        for (const [into, base] of [
+          [left, SCOPE_LEFT],
+          [right, SCOPE_RIGHT],
+        ] as const)
+          into.set(this.ring.meters.subarray(row + base, row + base + METER_FRAMES), at - from)
+      }
+    return { left, right, at: { run: this.run, frame: end }, goesOn }
+  }
+
+  /** How what is heard is led to the ears; no part of what is rendered. */
+  setMonitor(monitor: Monitor): void {
+    this.monitor.set(monitor)
+  }
+
+  /** The sample rate at which the device plays now; null before anything was played. */
+  get deviceRate(): number | null {
+    return this.context?.sampleRate ?? null
   }
 
   /** Whether sound is playing or about to. */
@@ -248,7 +307,7 @@ export class Player {
         if ('captured' in data) this.onCaptured(data)
         else this.report = data
       }
-      node.connect(context.destination)
+      this.monitor.connect(context, node)
       this.node = node
       if (this.link) this.tellWorklet({ link: this.link.port2 }, [this.link.port2])
       else this.tellWorklet({ ring: this.ring })

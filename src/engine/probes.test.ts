@@ -3,7 +3,16 @@ import { testRegion, testSession } from '../core/model/fixture.test-util'
 import type { Insert } from '../core/model/session'
 import { planSession, Renderer, stageId, type SourceReader } from '../core/render'
 import { RingProbe } from './probes'
-import { METER_FRAMES, METER_ROW, PROBE_NUMBERS, PROBES, SOUND_AFTER, SOUND_BEFORE } from './ring'
+import {
+  METER_FRAMES,
+  METER_ROW,
+  PROBE_NUMBERS,
+  PROBES,
+  SOUND_AFTER,
+  SCOPE_LEFT,
+  SCOPE_RIGHT,
+  SOUND_BEFORE,
+} from './ring'
 
 /** A sine of 1 kHz at half of full scale. */
 const reader: SourceReader = {
@@ -34,6 +43,7 @@ test('what passes the watched places stands in the row: peaks, loudness, the red
       { stripId: 't', insertId: 'c' },
     ],
     sound: { stripId: 't', insertId: 'c' },
+    scope: null,
   })
   const renderer = new Renderer(planSession(session), reader, { probe })
   const block = new Float32Array(METER_FRAMES)
@@ -92,6 +102,7 @@ test('every stage around the inserts has its own level, with and without inserts
         { stripId: null, insertId: stageId('volume') },
       ],
       sound: null,
+      scope: { stripId: 't', insertId: stageId('pan') },
     })
     const watched = new Renderer(planSession(session), reader, { probe })
     const plain = new Renderer(planSession(session), reader)
@@ -114,5 +125,12 @@ test('every stage around the inserts has its own level, with and without inserts
     expect(meters[PROBES + 4 * PROBE_NUMBERS]).toBeCloseTo(0, 6)
     expect(peakDb(4, 1)).toBeCloseTo(faded - 3 - 5 + gain, 4)
     expect(peakDb(5, 1)).toBeCloseTo(peakDb(4, 1), 4)
+    // The track alone is the mix: what is kept of it after its pan is what comes out.
+    for (const [c, base] of [SCOPE_LEFT, SCOPE_RIGHT].entries())
+      expect(
+        meters
+          .slice(base, base + METER_FRAMES)
+          .reduce((m, x, i) => Math.max(m, Math.abs(x - sides[c]![i]!)), 0),
+      ).toBeLessThan(1e-8)
   }
 })

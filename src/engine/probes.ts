@@ -9,6 +9,8 @@ import {
   PROBE_SLOTS,
   SOUND_AFTER,
   SOUND_BEFORE,
+  SCOPE_LEFT,
+  SCOPE_RIGHT,
 } from './ring'
 
 /** A place of the Path whose level is watched: what leaves an insert, or with null what comes to the first. */
@@ -23,9 +25,11 @@ export interface Watched {
 export interface Watch {
   slots: readonly Watched[]
   sound: Watched | null
+  /** The place whose sound of both sides is kept, for measuring it. */
+  scope: Watched | null
 }
 
-export const NOTHING_WATCHED: Watch = { slots: [], sound: null }
+export const NOTHING_WATCHED: Watch = { slots: [], sound: null, scope: null }
 
 /** Most reductions of an insert. */
 const BANDS = 4
@@ -48,7 +52,7 @@ export class RingProbe implements Probe {
   /** Whether what is rendered is what the row shows; else it is rendered for something else. */
   active = false
   /** Frames of the row that the place after, and the place before the kept sound has had. */
-  private soundAt = { before: 0, after: 0 }
+  private soundAt = { before: 0, after: 0, scope: 0 }
   /** What left the place before, until it is known whether the watched insert comes next. */
   private readonly last = {
     stripId: undefined as string | null | undefined,
@@ -78,10 +82,11 @@ export class RingProbe implements Probe {
   begin(row: number, from: number): void {
     this.active = true
     this.row = row
-    this.soundAt.before = this.soundAt.after = from
+    this.soundAt.before = this.soundAt.after = this.soundAt.scope = from
     if (from === 0) this.meters.fill(0, row + PROBES, row + METER_ROW)
     else {
-      this.meters.fill(0, row + SOUND_BEFORE + from, row + SOUND_BEFORE + METER_FRAMES)
+      for (const at of [SOUND_BEFORE, SOUND_AFTER, SCOPE_LEFT, SCOPE_RIGHT])
+        this.meters.fill(0, row + at + from, row + at + METER_FRAMES)
       // Of what is written anew from the middle of a row on, the energy of before no longer counts.
       for (const ofStrip of this.slots.values())
         for (const { at } of ofStrip.values())
@@ -94,11 +99,18 @@ export class RingProbe implements Probe {
   }
 
   watches(stripId: string | null): boolean {
-    return this.active && (this.slots.has(stripId) || this.watch.sound?.stripId === stripId)
+    return (
+      this.active &&
+      (this.slots.has(stripId) || this.watch.sound?.stripId === stripId || this.scopes(stripId))
+    )
   }
 
   watchesStages(stripId: string | null): boolean {
-    return this.active && this.slots.has(stripId)
+    return this.active && (this.slots.has(stripId) || this.scopes(stripId))
+  }
+
+  private scopes(stripId: string | null): boolean {
+    return this.watch.scope !== null && this.watch.scope.stripId === stripId
   }
 
   note(
@@ -117,7 +129,8 @@ export class RingProbe implements Probe {
       const at = this.row + slot.at + PROBE_NUMBERS - 1
       this.meters[at] = this.meters[at]! + took
     }
-    const { sound: kept } = this.watch
+    const { sound: kept, scope } = this.watch
+    if (scope?.stripId === stripId && scope.insertId === insertId) this.keepScope(sound, channels, count)
     // The stages around the inserts lie between no insert and what comes to it.
     if (kept?.stripId !== stripId || isStageId(insertId)) return
     if (insertId === kept.insertId && this.last.stripId === stripId) {
@@ -150,6 +163,15 @@ export class RingProbe implements Probe {
     }
     if (processor?.reductionDb)
       for (let b = 0; b < BANDS; b++) meters[first + 3 + b] = processor.reductionDb(b)
+  }
+
+  private keepScope(sound: Sides, channels: 1 | 2, count: number): void {
+    const from = this.soundAt.scope
+    const take = Math.min(count, METER_FRAMES - from)
+    if (take <= 0) return
+    for (const [c, base] of [SCOPE_LEFT, SCOPE_RIGHT].entries())
+      this.meters.set(sound[Math.min(c, channels - 1)]!.subarray(0, take), this.row + base + from)
+    this.soundAt.scope = from + take
   }
 
   private keepSound(which: 'before' | 'after', samples: Float32Array, count: number): void {

@@ -23,8 +23,11 @@ export const PROBE_NUMBERS = 8
 /** Where the sound that came to a watched insert in the row begins, and the sound that left it. */
 export const SOUND_BEFORE = PROBES + PROBE_SLOTS * PROBE_NUMBERS
 export const SOUND_AFTER = SOUND_BEFORE + METER_FRAMES
+/** Where the sound at the place that is measured begins in the row, left and right. */
+export const SCOPE_LEFT = SOUND_AFTER + METER_FRAMES
+export const SCOPE_RIGHT = SCOPE_LEFT + METER_FRAMES
 /** Numbers of a row. */
-export const METER_ROW = SOUND_AFTER + METER_FRAMES
+export const METER_ROW = SCOPE_RIGHT + METER_FRAMES
 
 /**
  * Words of `control`. `READ` and `WRITE` count whole quanta since the start of playback and not frames: as

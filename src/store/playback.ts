@@ -5,6 +5,7 @@ import { Player, type PlayerNotice } from '../engine/player'
 import type { Store, Thunk } from './store'
 import { noticed, playingChanged } from './transport-slice'
 import { listeningOf } from './listening'
+import { monitorWith } from './monitoring'
 import { watchWith } from './watching'
 import { loopSet, rangeSet } from './view-slice'
 
@@ -117,6 +118,7 @@ function open(store: Store, session: Session, onStarting: () => void): Player {
   })
   made.setSession(session)
   watchWith(made)
+  monitorWith(made)
   return made
 }
 

@@ -30,6 +30,8 @@ const schema = z
     follow: z.boolean(),
     bench: z.boolean(),
     pathFolded: z.boolean(),
+    meters: z.boolean(),
+    metersOf: z.enum(['mix', 'strip', 'here']),
     timeScale: z.enum(['bars', 'seconds']),
     travels: z.boolean(),
     shoulderMs: z.number().min(0).max(1000),

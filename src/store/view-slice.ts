@@ -161,6 +161,9 @@ export interface ViewState {
   bench: boolean
   /** Whether the Path is one line high. */
   pathFolded: boolean
+  /** Whether the meter panel is shown, and what it measures: the mix as it is heard, the picked strip, or the picked bead. */
+  meters: boolean
+  metersOf: 'mix' | 'strip' | 'here'
   /** Selected knots of a thread, sorted. */
   knots: { ref: ThreadRef; indices: number[] } | null
   /** Length of a plateau's shoulders, in milliseconds. */
@@ -201,6 +204,8 @@ export const preferenceKeys = [
   'follow',
   'bench',
   'pathFolded',
+  'meters',
+  'metersOf',
   'timeScale',
   'travels',
   'shoulderMs',
@@ -254,6 +259,8 @@ export const initialView: ViewState = {
   follow: true,
   bench: true,
   pathFolded: false,
+  meters: false,
+  metersOf: 'mix',
   knots: null,
   shoulderMs: 40,
   thinning: 0.5,
@@ -424,6 +431,9 @@ export const viewSlice = createSlice({
     loopSet: (state, action: PayloadAction<boolean>) => void (state.loop = action.payload),
     followSet: (state, action: PayloadAction<boolean>) => void (state.follow = action.payload),
     pathFolded: (state, action: PayloadAction<boolean>) => void (state.pathFolded = action.payload),
+    metersShown: (state, action: PayloadAction<boolean>) => void (state.meters = action.payload),
+    metersLed: (state, action: PayloadAction<ViewState['metersOf']>) =>
+      void (state.metersOf = action.payload),
     benchShown: (state, action: PayloadAction<boolean>) => void (state.bench = action.payload),
     /** Opens lanes of a track below it, or closes those that are open. */
     lanesToggled: (state, action: PayloadAction<{ trackId: string | null; lanes: string[] }>) => {
@@ -528,6 +538,8 @@ export const {
   loopSet,
   followSet,
   benchShown,
+  metersLed,
+  metersShown,
   pathFolded,
   viewReset,
   preferencesTaken,

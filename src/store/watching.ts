@@ -4,8 +4,9 @@ import { NOTHING_WATCHED, type Watch } from '../engine/probes'
 let watch: Watch = NOTHING_WATCHED
 let tell: (watch: Watch) => void = () => undefined
 
-/** Watches the levels at places of the Path, and the sound at one insert, from now on. */
-export function setWatch(next: Watch): void {
+/** Watches other levels at places of the Path, another insert's sound, or another place that is measured, from now on. */
+export function setWatch(change: Partial<Watch>): void {
+  const next = { ...watch, ...change }
   if (JSON.stringify(next) === JSON.stringify(watch)) return
   watch = next
   tell(watch)

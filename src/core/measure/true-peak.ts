@@ -109,6 +109,11 @@ export class TruePeakMeter {
     }
   }
 
+  /** The true peak of what has been worked on so far, linear: without the last few milliseconds. */
+  get highestSoFar(): number {
+    return this.highest
+  }
+
   /** The true peak so far, linear. Ends the measuring: what follows the last sample is taken as silence. */
   peak(): number {
     this.add(new Float32Array(HALF_WIDTH))

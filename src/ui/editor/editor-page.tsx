@@ -34,6 +34,7 @@ import { HintBar } from './hint-bar'
 import { JoinOffer } from './dialogs/join-offer'
 import { EditorKeys } from './keyboard'
 import { Announcer } from './parts/announcer'
+import { MeterPanel } from './meter-panel/meter-panel'
 import { MixMeter, TrackMeters } from './meters/meters'
 import { Overview } from './overview/overview'
 import { OverloadWatch } from './parts/overload-watch'
@@ -76,6 +77,7 @@ function Editor({ session }: { session: Session }) {
   const pictures = useNewPictures()
   const navigate = useNavigate()
   const bench = useAppSelector((s) => s.view.bench)
+  const meters = useAppSelector((s) => s.view.meters)
   const readOnly = useAppSelector((s) => s.session.readOnly !== null)
   const benchEmpty = useBenchEmpty()
   useRowKeptInSight(benchEmpty)
@@ -205,6 +207,7 @@ function Editor({ session }: { session: Session }) {
                             </div>
                           )}
                         </div>
+                        {meters && <MeterPanel />}
                       </div>
                       <PathPanel />
                     </Panel>

@@ -1,15 +1,16 @@
 import clsx from 'clsx'
-import { MousePointer2, PanelBottom, PencilLine, Spline, TextSelect, Waves } from 'lucide-react'
+import { MousePointer2, Gauge, PanelBottom, PencilLine, Spline, TextSelect, Waves } from 'lucide-react'
 import { memo, useMemo, type ReactNode } from 'react'
 import type { Session } from '../../core/model/session'
 import { showDb, showTime } from '../../core/units/typed'
 import { hasThreads } from '../../store/beads'
-import { benchShown, dialogShown, followSet, handTaken } from '../../store/view-slice'
+import { benchShown, metersShown, dialogShown, followSet, handTaken } from '../../store/view-slice'
 import { useAppDispatch, useAppFields, useAppSelector, useObservable } from '../parts/hooks'
 import { OneStop } from '../parts/one-stop'
 import { sameParts } from '../parts/same-parts'
 import { underPointer } from './hands/pointed'
 import { useSeams } from './parts/seam-watch'
+import { MonitorButton } from './meter-panel/monitor-button'
 
 const Key = ({ children }: { children: ReactNode }) => (
   <kbd className="rounded border border-seam bg-linen px-0.5 font-mono text-[0.65rem] leading-none">
@@ -151,8 +152,15 @@ export const HintBar = memo(
     const dispatch = useAppDispatch()
     const { seams } = useSeams()
     const clicks = seams.filter((s) => s.clicks).length
-    const { hand, bench, follow, bead, dialog } = useAppFields(
-      ({ view: { hand, bench, follow, bead, dialog } }) => ({ hand, bench, follow, bead, dialog }),
+    const { hand, bench, follow, bead, dialog, meters } = useAppFields(
+      ({ view: { hand, bench, follow, bead, dialog, meters } }) => ({
+        hand,
+        bench,
+        follow,
+        bead,
+        dialog,
+        meters,
+      }),
     )
     const readOnly = useAppSelector((s) => s.session.readOnly !== null)
     return (
@@ -230,6 +238,16 @@ export const HintBar = memo(
             pressed={dialog === 'seams'}
             onClick={() => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams'))}
           />
+          <Hand
+            label="Meters"
+            about="Loudness, levels, phase and spectrum of what is heard, beside the tracks"
+            hotkey="⇧M"
+            pressed={meters}
+            onClick={() => dispatch(metersShown(!meters))}
+          >
+            <Gauge size={13} />
+          </Hand>
+          <MonitorButton />
           <PointedHint session={session} hand={hand} onThread={hasThreads(bead)} />
         </OneStop>
       </footer>

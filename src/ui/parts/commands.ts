@@ -467,6 +467,13 @@ export const COMMANDS = [
     words: 'editor close-up panel inspector',
     keys: ['b'],
   },
+  {
+    id: 'meters',
+    group: view,
+    title: 'Show or hide the meters',
+    words: 'loudness lufs peak phase scope spectrum correlation panel',
+    keys: ['shift+m'],
+  },
   { id: 'fold-path', group: view, title: 'Fold or unfold the Path', words: 'signal path panel' },
   {
     id: 'rows-taller',

@@ -12,7 +12,7 @@ import { giveInsertValues } from '../../../../store/strip-actions'
 import { useAppDispatch, useSize } from '../../../parts/hooks'
 import { drawFrequencies, drawLevels, drawLine, HIGHEST_HZ, hzToX, LOWEST_HZ, xToHz } from './axes'
 import { LiveCanvas } from './live-canvas'
-import { LiveSpectrum } from './spectrum'
+import { watchedSpectrum } from './watched-spectrum'
 
 /** The gains that are seen, in dB. */
 const RANGE_DB = 24
@@ -40,8 +40,8 @@ export function EqualiserPicture(place: Place) {
   const dispatch = useAppDispatch()
   const ground = useRef<HTMLDivElement>(null)
   const { width, height } = useSize(ground)
-  const [before] = useState(() => new LiveSpectrum('before'))
-  const [after] = useState(() => new LiveSpectrum('after'))
+  const [before] = useState(() => watchedSpectrum('before'))
+  const [after] = useState(() => watchedSpectrum('after'))
   const moves = useMemo(() => Object.values(setup.values).some(({ lane }) => lane !== null), [setup])
   const shown = useRef<{ setup: ProcessorSetup; frame: number; width: number; curves: Curves } | null>(null)
   const on = EQUALISER_BANDS.filter((band) => insertValue(insert, `${band}.on`) > 0)

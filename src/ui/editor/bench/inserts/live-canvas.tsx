@@ -6,17 +6,24 @@ export function LiveCanvas({
   label,
   draw,
   className = 'absolute inset-0',
+  everyMs = 0,
 }: {
   label: string
   /** Draws in CSS pixels; the canvas is empty. */
   draw(ctx: CanvasRenderingContext2D, width: number, height: number): void
   className?: string
+  /** Least time between two drawings, in milliseconds. */
+  everyMs?: number
 }) {
+  const drawn = useRef(0)
   const place = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
   const { width, height } = useSize(place)
   useFrame(() => {
     if (!canvas.current || width < 8 || height < 8) return
+    const now = performance.now()
+    if (now - drawn.current < everyMs) return
+    drawn.current = now
     const ctx = preparedContext(canvas.current, width, height)
     if (ctx) draw(ctx, width, height)
   })

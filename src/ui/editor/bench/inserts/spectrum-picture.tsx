@@ -1,13 +1,13 @@
 import { useState } from 'react'
 import { drawFrequencies } from './axes'
 import { LiveCanvas } from './live-canvas'
-import { LiveSpectrum } from './spectrum'
+import { watchedSpectrum } from './watched-spectrum'
 import { write } from '../../../look/writing'
 
 /** The spectrum of what comes to an insert, pale, and of what leaves it, as a line. */
 export function SpectrumPicture({ sampleRate }: { sampleRate: number }) {
-  const [before] = useState(() => new LiveSpectrum('before'))
-  const [after] = useState(() => new LiveSpectrum('after'))
+  const [before] = useState(() => watchedSpectrum('before'))
+  const [after] = useState(() => watchedSpectrum('after'))
   return (
     <LiveCanvas
       label="Spectrum of what comes in and of what comes out, while it plays"

@@ -1,5 +1,4 @@
 import { powerSpectrum } from '../../../../core/measure/spectrum'
-import { getPlayer } from '../../../../store/playback'
 import { drawLine, HIGHEST_HZ, LOWEST_HZ } from './axes'
 import type { ColourName } from '../../../look/colours'
 
@@ -10,13 +9,14 @@ const BOTTOM_DB = -96
 /** How fast lines that fall do so, in dB a second. */
 const FALL_DB = 40
 
-/** The spectrum of the sound before or after the watched insert, as it falls. */
+/** The spectrum of a sound that goes on, as it falls. */
 export class LiveSpectrum {
   /** Level of each column, in dB. */
   private columns = new Float32Array(0)
   private at = 0
 
-  constructor(private readonly which: 'before' | 'after') {}
+  /** `heard` gives the last so many samples; null for none. */
+  constructor(private readonly heard: (samples: number) => Float32Array | null) {}
 
   /** Looks at what is heard now, for a picture of so many columns. */
   step(width: number, sampleRate: number): void {
@@ -27,7 +27,7 @@ export class LiveSpectrum {
     if (this.columns.length !== columns) this.columns = new Float32Array(columns).fill(BOTTOM_DB)
     for (let i = 0; i < columns; i++)
       this.columns[i] = Math.max(BOTTOM_DB, this.columns[i]! - FALL_DB * seconds)
-    const sound = getPlayer()?.watchedSound(this.which, SAMPLES)
+    const sound = this.heard(SAMPLES)
     if (!sound || sound.length < 1024) return
     const length = 2 ** Math.floor(Math.log2(sound.length))
     const lines = powerSpectrum(sound.subarray(sound.length - length))

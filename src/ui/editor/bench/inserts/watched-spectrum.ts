@@ -1,0 +1,6 @@
+import { getPlayer } from '../../../../store/playback'
+import { LiveSpectrum } from './spectrum'
+
+/** The spectrum of the sound before or after the watched insert. */
+export const watchedSpectrum = (which: 'before' | 'after'): LiveSpectrum =>
+  new LiveSpectrum((samples) => getPlayer()?.watchedSound(which, samples) ?? null)
