@@ -6,6 +6,7 @@ import { identityOf } from '../core/model/identity'
 import type { StripMeasure } from '../core/render'
 import { overlapKey } from '../core/render/overlap'
 import { listSeams, seamKey, type MeasuredSeam, type Seam } from '../core/suggest/seams'
+import type { PhaseRelation } from '../core/suggest/phase'
 import type { Slip } from '../core/suggest/slip'
 import { regionsOf } from '../core/model/queries'
 import type { Region, Session } from '../core/model/session'
@@ -50,6 +51,7 @@ function madeKey(session: Session, region: Region): string {
     region.offset,
     region.length,
     region.reversed,
+    region.sides,
     knots?.length ? identityOf(knots) : 0,
     region.fadeIn,
     region.fadeOut,
@@ -100,6 +102,10 @@ export function onMeasured(listener: () => void): () => void {
 
 /** Increases with every measurement. */
 export const measuredVersion = () => version
+
+/** How two regions that sound at the same time stand to each other; null where they share too little. */
+export const phaseOf = (session: Session, firstId: string, secondId: string): Promise<PhaseRelation | null> =>
+  analysis().phase(soundExcerpt(session, [firstId, secondId]), firstId, secondId)
 
 /** Loudness steps for finding phrases in a region. */
 export const phraseSteps = (session: Session, region: Region): Promise<number[]> =>

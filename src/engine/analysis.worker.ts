@@ -20,6 +20,7 @@ import {
 } from '../core/render'
 import { PHRASE_STEP_SECONDS } from '../core/suggest/even-out'
 import { GIVE_WAY_STEP_SECONDS } from '../core/suggest/give-way'
+import { MOST_SHIFT_SECONDS, phaseRelation, type PhaseRelation } from '../core/suggest/phase'
 import { measureSeamOf, seamSpans, type MeasuredSeam, type Seam } from '../core/suggest/seams'
 import { SILENCE_STEP_SECONDS } from '../core/suggest/silence'
 import { bestSlip, slipSpans, type Slip } from '../core/suggest/slip'
@@ -56,6 +57,9 @@ async function eachBlock(
   }
   return plan
 }
+
+/** How much of two regions is compared, in seconds. */
+const PHASE_SECONDS = 4
 
 let queue: Promise<unknown> = Promise.resolve()
 
@@ -113,6 +117,30 @@ const worker = {
       }))
         meter.add(left, right)
       return meter.finish()
+    }),
+  /**
+   * How two regions that sound at the same time stand to each other, over at most so many seconds of what they share; null where
+   * that is too short.
+   */
+  phase: (session: Session, firstId: string, secondId: string): Promise<PhaseRelation | null> =>
+    inTurn(async () => {
+      cache.setSources(await soundsOf(session.sources))
+      const [first, second] = [firstId, secondId].map((id) =>
+        planRegion(session, session.regions[id]!, undefined),
+      )
+      const shared = [Math.max(first!.start, second!.start), Math.min(first!.end, second!.end)] as const
+      const count = Math.min(shared[1] - shared[0], Math.round(PHASE_SECONDS * session.sampleRate))
+      const most = Math.round(MOST_SHIFT_SECONDS * session.sampleRate)
+      if (count < 4 * most) return null
+      const from = Math.floor((shared[0] + shared[1] - count) / 2)
+      const [x, y] = await Promise.all(
+        [first!, second!].map(async (plan) => {
+          const block = Array.from({ length: plan.channels }, () => new Float32Array(count))
+          await cache.using([sourceSpan(plan, from, count)], () => renderer.render(plan, from, block))
+          return block[1] ? block[0]!.map((v, i) => (v + block[1]![i]!) / 2) : block[0]!
+        }),
+      )
+      return phaseRelation(x!, y!, most)
     }),
   /** The peak of every millisecond of a region as it leaves its gain stages, for finding silence. */
   millisecondPeaks: (session: Session, regionId: string): Promise<Float32Array> =>

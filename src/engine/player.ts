@@ -15,7 +15,7 @@ import {
   SOUND_AFTER,
   SOUND_BEFORE,
   positionAt,
-  RING_FRAMES,
+  HEARD_FRAMES,
   SCOPE_LEFT,
   SCOPE_RIGHT,
   STATE,
@@ -46,8 +46,8 @@ export interface HeardSound {
   goesOn: boolean
 }
 
-/** What was heard longer ago than this may be written over; a row and more is rendered ahead. */
-const KEPT_FRAMES = RING_FRAMES / 2
+/** What was heard longer ago than this may be written over, by a block in the making. */
+const KEPT_FRAMES = HEARD_FRAMES - 4 * METER_FRAMES
 
 /** Something about playing that a person has to know. */
 export type PlayerNotice = 'no-audio-device' | 'no-shared-memory' | { failed: string } | { fault: string }

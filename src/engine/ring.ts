@@ -1,9 +1,14 @@
+/** Frames that are rendered ahead of what is played, at most. */
+export const AHEAD_FRAMES = 65536
+/** Frames that stay after they were played, for what looks at what is heard. */
+export const HEARD_FRAMES = 16384
+
 /**
  * The ring between the render worker, which writes it, and the worklet, which plays it. Stream frames count
  * from the start of playback; frame n lies in slot n mod RING_FRAMES. Beside the samples stand, for every
  * quantum, the session frame it was rendered from, and for every meter slot the peaks of the tracks.
  */
-export const RING_FRAMES = 65536
+export const RING_FRAMES = AHEAD_FRAMES + HEARD_FRAMES
 /** Frames that the audio thread plays at a time. */
 export const QUANTUM = 128
 /** Frames that one row of meter peaks covers. */

@@ -26,6 +26,7 @@ import {
   QUANTUM,
   framesRead,
   framesWritten,
+  AHEAD_FRAMES,
   RING_FRAMES,
   setFramesRead,
   setFramesWritten,
@@ -205,7 +206,7 @@ export class Stream {
     const read = framesRead(this.ring)
     // What is played already cannot be rewritten any more.
     if (this.fresh < write && this.fresh < read + QUANTUM) this.stale = true
-    if (!this.stale && this.fresh === write && write + BLOCK > read + RING_FRAMES) return this.refreshLoop()
+    if (!this.stale && this.fresh === write && write + BLOCK > read + AHEAD_FRAMES) return this.refreshLoop()
     if (await this.warm()) return true
     const anew = this.stale
     const at = anew ? Math.min(write, this.firstAfter(read)) : this.fresh

@@ -69,6 +69,7 @@ export type DialogName =
   | 'strip'
   | 'mix-inserts'
   | 'move-gain'
+  | 'sides'
 
 /** What part of the session is seen. `left` is a session frame (may be a fraction), `top` is in pixels. */
 export interface View {

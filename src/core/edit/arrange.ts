@@ -344,6 +344,7 @@ export function contiguous(left: Region, right: Region): boolean {
     left.reversed === right.reversed &&
     left.polarity === right.polarity &&
     left.clipGainDb === right.clipGainDb &&
+    JSON.stringify(left.sides) === JSON.stringify(right.sides) &&
     left.gainThreadId === right.gainThreadId &&
     left.muted === right.muted &&
     (left.reversed ? right.offset + right.length === left.offset : left.offset + left.length === right.offset)

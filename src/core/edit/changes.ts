@@ -57,6 +57,7 @@ function* rowSpans(a: Row, b: Row, stepFrames: number): Generator<Span> {
   if (
     a.trimDb !== b.trimDb ||
     a.polarity !== b.polarity ||
+    a.sides !== b.sides ||
     a.panMode !== b.panMode ||
     a.channels !== b.channels ||
     a.inserts !== b.inserts

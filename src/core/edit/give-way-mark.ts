@@ -20,6 +20,7 @@ function soundOf(session: Session, trackId: string): unknown {
   )
   return [
     track.trimDb,
+    track.sides,
     track.volumeDb,
     track.lanes.volume?.bypassed ? null : track.lanes.volume?.knots,
     regions.map((r) => [
@@ -28,6 +29,7 @@ function soundOf(session: Session, trackId: string): unknown {
       r.offset,
       r.length,
       r.clipGainDb,
+      r.sides,
       r.reversed,
       r.muted,
       r.fadeIn,

@@ -23,6 +23,7 @@ export { addTrack, deleteTracks, duplicateTracks, moveTracks, setSolos, setTrack
 export { addBus, busesFor, moveBus, removeBuses, setOutput } from './buses'
 export { chainPreset, copyToOtherChain, putChain, setPreset, swapChains } from './chains'
 export { changeMixVolume, endWithCeiling, mixRoomDb } from './reach-target'
+export { setRegionSides, setTrackSides, SIDE_DB } from './sides'
 export { setInsertKey } from './keys'
 export { lastMove, movedGain, moveGain, moveGainBack, type GainMove, type GainMoved } from './move-gain'
 export { addSend, removeSend, setSend } from './sends'

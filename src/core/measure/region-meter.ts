@@ -2,6 +2,7 @@ import { gainToDb } from '../units/decibel'
 import { showMeasured, type MeasuredUnit } from '../units/typed'
 import { LevelMeter } from './levels'
 import { integratedOf, LoudnessMeter } from './loudness'
+import { AgainstMeter, type Against } from './against'
 import { TruePeakMeter } from './true-peak'
 
 /**
@@ -14,6 +15,17 @@ export interface RegionMeasure {
   rms: number
   /** K-weighted mean squares of every 100 ms. */
   steps: number[]
+  /** The same of left and right by themselves; null for mono. */
+  sides: readonly [SideMeasure, SideMeasure] | null
+  /** Stretches in which left and right cancel each other, in frames from the start; empty for mono. */
+  against: Against[]
+}
+
+/** What a side measures by itself; peaks and RMS linear. */
+export interface SideMeasure {
+  peak: number
+  rms: number
+  steps: number[]
 }
 
 /** Measures a region over blocks of any size, an array a channel. */
@@ -21,11 +33,15 @@ export class RegionMeter {
   private readonly levels: LevelMeter[]
   private readonly truePeaks: TruePeakMeter[]
   private readonly loudness: LoudnessMeter
+  private readonly sideLoudness: LoudnessMeter[]
+  private readonly against: AgainstMeter | null
 
   constructor(sampleRate: number, channels: number) {
     this.levels = Array.from({ length: channels }, () => new LevelMeter())
     this.truePeaks = Array.from({ length: channels }, () => new TruePeakMeter())
     this.loudness = new LoudnessMeter(sampleRate, channels)
+    this.sideLoudness = channels === 2 ? [0, 1].map(() => new LoudnessMeter(sampleRate, 1)) : []
+    this.against = channels === 2 ? new AgainstMeter(sampleRate) : null
   }
 
   add(block: readonly Float32Array[]): void {
@@ -34,18 +50,40 @@ export class RegionMeter {
       this.truePeaks[c]!.add(samples)
     })
     this.loudness.add(block)
+    this.sideLoudness.forEach((meter, c) => meter.add([block[c]!]))
+    if (block[1]) this.against?.add(block[0]!, block[1])
   }
 
   /** Ends the measuring. The RMS is that of all channels together. */
   finish(): RegionMeasure {
     const levels = this.levels.map((l) => l.levels())
+    const side = (c: 0 | 1): SideMeasure => ({
+      peak: levels[c]!.peak,
+      rms: levels[c]!.rms,
+      steps: this.sideLoudness[c]!.steps,
+    })
     return {
       peak: Math.max(...levels.map((l) => l.peak)),
       truePeak: Math.max(...this.truePeaks.map((t) => t.peak())),
       rms: Math.sqrt(levels.reduce((sum, l) => sum + l.rms * l.rms, 0) / levels.length),
       steps: this.loudness.steps,
+      sides: this.against ? [side(0), side(1)] : null,
+      against: this.against?.finish() ?? [],
     }
   }
+}
+
+/** Ways to hold left against right. */
+export const balanceKinds = ['loudness', 'rms', 'peak'] as const
+export type BalanceKind = (typeof balanceKinds)[number]
+
+/** By how many dB the left is louder than the right; null where one of them is silent or there are none. */
+export function balanceOf({ sides }: Pick<RegionMeasure, 'sides'>, kind: BalanceKind): number | null {
+  if (!sides) return null
+  const [left, right] = sides.map((side) =>
+    kind === 'loudness' ? integratedOf(side.steps) : gainToDb(kind === 'rms' ? side.rms : side.peak),
+  )
+  return Number.isFinite(left!) && Number.isFinite(right!) ? left! - right! : null
 }
 
 /** Ways to say how loud a region is. */

@@ -114,6 +114,11 @@ export class TruePeakMeter {
     return this.highest
   }
 
+  /** What was measured so far counts no more; what follows goes on from it without a step. */
+  forget(): void {
+    this.highest = 0
+  }
+
   /** The true peak so far, linear. Ends the measuring: what follows the last sample is taken as silence. */
   peak(): number {
     this.add(new Float32Array(HALF_WIDTH))

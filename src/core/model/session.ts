@@ -175,6 +175,14 @@ const tapeFadeSchema = z.strictObject({
 
 export const fadeSchema = z.discriminatedUnion('kind', [gainFadeSchema, tapeFadeSchema])
 
+const sideDb = z.number().min(-24).max(24)
+
+/** What left and right of a stereo sound are changed by, each by itself: gains in dB, and polarities. */
+export const sidesSchema = z.strictObject({
+  gainDb: z.tuple([sideDb, sideDb]),
+  polarity: z.tuple([polarity, polarity]),
+})
+
 export const regionSchema = z.strictObject({
   id,
   trackId: id,
@@ -194,6 +202,8 @@ export const regionSchema = z.strictObject({
   colour: z.enum(dyes).optional(),
   /** A locked region is neither moved nor trimmed nor deleted. */
   locked: z.boolean().optional(),
+  /** Acts on a stereo source, before the clip gain. */
+  sides: sidesSchema.optional(),
 })
 
 const trimDb = z.number().min(-72).max(36)
@@ -265,6 +275,8 @@ export const trackSchema = z.strictObject({
   lanes: z.record(z.string(), laneSchema),
   values,
   chainB: otherChain,
+  /** Acts on a stereo track or bus, after the trim and before the inserts. */
+  sides: sidesSchema.optional(),
   moved: z
     .array(z.lazy(() => movedGainSchema))
     .max(LIMITS.inserts)
@@ -342,6 +354,7 @@ export type MovedGain = z.infer<typeof movedGainSchema>
 export type Send = z.infer<typeof sendSchema>
 export type Region = z.infer<typeof regionSchema>
 export type Source = z.infer<typeof sourceSchema>
+export type SidesChange = z.infer<typeof sidesSchema>
 export type Fade = z.infer<typeof fadeSchema>
 export type GainFade = z.infer<typeof gainFadeSchema>
 export type TapeFade = z.infer<typeof tapeFadeSchema>

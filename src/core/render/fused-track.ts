@@ -299,7 +299,10 @@ export class FusedTrack {
     into: Float32Array,
   ): Float32Array {
     const view =
-      region.direction === 1 && region.fadeIn?.kind !== 'tape' && region.fadeOut?.kind !== 'tape'
+      region.direction === 1 &&
+      !region.sides &&
+      region.fadeIn?.kind !== 'tape' &&
+      region.fadeOut?.kind !== 'tape'
         ? this.reader.view?.(region.sourceId, channel, region.sourceStart + first - region.start, count)
         : null
     if (view) return view

@@ -1,6 +1,7 @@
 import { regionEnd } from '../model/queries'
 import type { Knot, Region, Session, Source } from '../model/session'
 import { dbToGain } from '../units/decibel'
+import { sideFactors } from '../model/sides'
 import { readerOf } from './lane-reader'
 import type { CrossfadeSide, RegionPlan } from './render-plan'
 
@@ -97,6 +98,7 @@ function newRegionPlan(
     end: regionEnd(region),
     sourceStart: region.reversed ? region.offset + region.length - 1 : region.offset,
     direction: region.reversed ? -1 : 1,
+    sides: source.channels === 2 ? sideFactors(region) : null,
     gain: (unshaped ? 1 : dbToGain(region.clipGainDb)) * region.polarity,
     thread: unshaped ? null : readerOf(knots, sampleRate),
     fadeIn: unshaped ? null : region.fadeIn,

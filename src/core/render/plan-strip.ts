@@ -4,6 +4,7 @@ import { BYPASSED, insertKindOf } from '../model/insert-kinds'
 import type { InsertParameter } from '../model/insert-types'
 import { insertValue } from '../model/insert-values'
 import type { KeyFeed } from '../model/keys'
+import { sidesAsInsert } from '../model/sides'
 import { placedKnots } from '../model/lane-places'
 import { insertLaneKey, parametersOf, sendLaneKey } from '../model/parameters'
 import { TO_MIX, type Insert, type Lane, type Session } from '../model/session'
@@ -181,7 +182,13 @@ export function planRow(
   const of = [session.sampleRate, session.panLaw, session.tempo, unshaped, ...heard, ...steers, ...regions]
   const known = plannedRows.get(row)
   if (known?.of.length === of.length && known.of.every((part, i) => part === of[i])) return known.plan
-  const { inserts, channels } = planInserts(session, row, row.inserts, row.channels, unshaped)
+  const { inserts, channels } = planInserts(
+    session,
+    row,
+    [...sidesAsInsert(row), ...row.inserts],
+    row.channels,
+    unshaped,
+  )
   const feeds = planFeeds(session, row, ways, unshaped)
   const plan: TrackPlan = {
     id: row.id,

@@ -51,10 +51,23 @@ export function sourceSpan(
 
 /**
  * Copies `count` samples of a channel as they play from session frame `first` on (inside the region), before
- * any gain, into `out`. In tape fades the sound is read at the tape's pace, and the gain thread, which
+ * any gain but that of its side, into `out`. In tape fades the sound is read at the tape's pace, and the gain thread, which
  * belongs to the sound, is in it already.
  */
 export function readRegion(
+  reader: SourceReader,
+  region: RegionPlan,
+  channel: number,
+  first: number,
+  count: number,
+  out: Float32Array,
+): void {
+  readSound(reader, region, channel, first, count, out)
+  const factor = region.sides?.[channel]
+  if (factor !== undefined && factor !== 1) for (let i = 0; i < count; i++) out[i] = out[i]! * factor
+}
+
+function readSound(
   reader: SourceReader,
   region: RegionPlan,
   channel: number,

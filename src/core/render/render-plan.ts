@@ -38,6 +38,8 @@ export interface RegionPlan {
   /** Source frame that plays at `start`, and +1 or -1 (reversed) per frame. */
   sourceStart: number
   direction: 1 | -1
+  /** What left and right are multiplied by before all gains; null for a region whose sides are as they are. */
+  sides: readonly [number, number] | null
   /** Clip gain with polarity, linear. */
   gain: number
   /** The gain thread in source frames, null when it has no knots. */

@@ -224,6 +224,7 @@ export function seamKey(session: Session, seam: Seam): string {
     r.length,
     r.clipGainDb,
     r.polarity,
+    r.sides,
     r.reversed,
     r.muted,
     r.fadeIn,

@@ -428,6 +428,7 @@ function commandRuns(
     },
     reset: () => dispatch(reset()),
     match: dialog('match'),
+    sides: dialog('sides'),
     'even-out': dialog('even-out'),
     'mute-regions': withRegions(() => dispatch(switchSelected('muted'))),
 

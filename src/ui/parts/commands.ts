@@ -167,6 +167,12 @@ export const COMMANDS = [
     keys: ['backspace'],
   },
   {
+    id: 'sides',
+    group: level,
+    title: 'Left and right, and phase…',
+    words: 'balance polarity invert correlation cancel channel',
+  },
+  {
     id: 'match',
     group: level,
     title: 'Match levels…',

@@ -1,13 +1,18 @@
 import { Fragment } from 'react'
-import { levelOf, showLevel } from '../../../core/measure/region-meter'
+import { balanceOf, levelOf, showLevel } from '../../../core/measure/region-meter'
 import type { Region, Session } from '../../../core/model/session'
+import { showDb } from '../../../core/units/typed'
+import { dialogShown } from '../../../store/view-slice'
+import { useAppDispatch } from '../../parts/hooks'
 import { useMeasured } from '../parts/use-measured'
 
 /** What the selected regions measure as they leave their gain stages. */
 export function RegionLevels({ session, regions }: { session: Session; regions: readonly Region[] }) {
   const measures = useMeasured(session, regions)
   const [region, measure] = [regions[0], measures[0]]
+  const dispatch = useAppDispatch()
   if (regions.length !== 1 || !region) return null
+  const balance = measure ? balanceOf(measure, 'loudness') : null
   const rows: [string, string, boolean][] = measure
     ? (['loudness', 'peak', 'true-peak'] as const).map((kind) => {
         const level = levelOf(measure, kind, region.clipGainDb)
@@ -28,6 +33,29 @@ export function RegionLevels({ session, regions }: { session: Session; regions: 
           <dd className={`font-mono text-xs leading-5 ${over ? 'font-bold text-fault' : ''}`}>{text}</dd>
         </Fragment>
       ))}
+      {measure?.sides && (
+        <>
+          <dt className="text-soft">Left − right</dt>
+          <dd>
+            <button
+              type="button"
+              title={
+                measure.against.length
+                  ? 'Left and right cancel each other: see where, and what cures it'
+                  : 'Balance and polarity of left and right'
+              }
+              onClick={() => void dispatch(dialogShown('sides'))}
+              className={`rounded font-mono text-xs leading-5 underline decoration-seam underline-offset-2 hover:bg-fold ${measure.against.length ? 'font-bold text-fault' : ''}`}
+            >
+              {measure.against.length
+                ? 'cancel'
+                : balance === null
+                  ? '—'
+                  : showDb(Math.round(balance * 10) / 10)}
+            </button>
+          </dd>
+        </>
+      )}
     </dl>
   )
 }

@@ -17,6 +17,7 @@ import { GiveWayDialog } from './give-way-dialog'
 import { FadesDialog } from './fades-dialog'
 import { InsertTimeDialog } from './insert-time-dialog'
 import { MatchDialog } from './match-dialog'
+import { SidesDialog } from './sides-dialog'
 import { MoveGainDialog } from './move-gain-dialog'
 import { SeamsPanel } from './seams-panel'
 import { SilenceDialog } from './silence-dialog'
@@ -65,6 +66,8 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
       return track && <StripPanel session={session} id={track.id} onClose={close} />
     case 'move-gain':
       return <MoveGainDialog session={session} onClose={close} />
+    case 'sides':
+      return <SidesDialog session={session} onClose={close} />
     case 'mix-inserts':
       return <StripPanel session={session} id={null} onClose={close} />
     case 'repeat':

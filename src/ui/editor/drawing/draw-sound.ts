@@ -40,6 +40,7 @@ function reserve(count: number): void {
 /** Whether any frame of a stretch has another gain than 1. */
 const isShaped = (plan: RegionPlan) =>
   plan.gain !== 1 ||
+  plan.sides !== null ||
   plan.thread !== null ||
   plan.fadeIn !== null ||
   plan.fadeOut !== null ||
@@ -96,6 +97,8 @@ export function laySound(
     if (!columns) continue
     if (picture.kept && columns === scratch)
       picture.kept[c] = { min: scratch.min.slice(0, count), max: scratch.max.slice(0, count) }
+    const factor = plan.sides?.[c] ?? 1
+    if (factor !== 1) for (let i = 0; i < count; i++) gains[i] = gains[i]! * factor
     layColumns(
       onto,
       first,
@@ -108,6 +111,7 @@ export function laySound(
       shaped,
       opacity,
     )
+    if (factor !== 1) for (let i = 0; i < count; i++) gains[i] = gains[i]! / factor
   }
 }
 
@@ -244,7 +248,8 @@ function drawSamples(
     ctx.lineWidth = 0.75
     trace(() => 1)
   }
-  const gainOf = (i: number) => gainAt(plan, plan.start + from + i)
+  const factor = plan.sides?.[channel] ?? 1
+  const gainOf = (i: number) => gainAt(plan, plan.start + from + i) * factor
   ctx.strokeStyle = colour(dye)
   ctx.lineWidth = 1.5
   trace(gainOf)

@@ -35,6 +35,12 @@ test('sides against each other are told, a quarter apart have nothing to do with
   expect(heard(tone(2, 0.1), tone(2, 0.1, Math.PI / 2)).correlation).toBeCloseTo(0, 2)
 })
 
+test('a measuring that begins in the middle of a sound has no peak of its own', () => {
+  const sound = tone(2, 0.1)
+  const measure = heard(sound.subarray(20_013), sound.subarray(20_013))
+  expect(measure.truePeakDb).toBeCloseTo(-20, 1)
+})
+
 test('at rest peaks fall, and what was measured stays until it is begun anew', () => {
   const measure = heard(tone(4, 0.5), tone(4, 0.5))
   measure.rest(1)

@@ -18,6 +18,8 @@ const HOLD_SECONDS = 2
 /** How many of the last samples are kept, for the pictures. */
 export const KEPT = 8192
 const SILENT_DB = -120
+/** After so many samples a beginning in the middle of a sound has passed the meter of true peaks. */
+const SETTLING = 1024
 /** Least interval between two workings of the gated figures, in frames of sound. */
 const WHOLE_SECONDS = 0.5
 
@@ -37,6 +39,8 @@ export class LiveMeasure {
   private xx = 0
   private yy = 0
   private sinceWhole = 0
+  /** Samples until what began in the middle of a sound, as if silence were before it, no longer counts as a peak. */
+  private settling = SETTLING
 
   constructor(private readonly sampleRate: number) {
     this.loudness = new LoudnessMeter(sampleRate, 2)
@@ -46,6 +50,7 @@ export class LiveMeasure {
   reset(): void {
     this.loudness = new LoudnessMeter(this.sampleRate, 2)
     this.truePeaks = [new TruePeakMeter(), new TruePeakMeter()]
+    this.settling = SETTLING
     this.whole = this.loudness.loudness()
     for (const side of this.sides) side.holdDb = SILENT_DB
   }
@@ -57,6 +62,10 @@ export class LiveMeasure {
     for (const [c, samples] of [left, right].entries()) {
       this.addSide(c as 0 | 1, samples, seconds)
       this.truePeaks[c as 0 | 1].add(samples)
+    }
+    if (this.settling > 0) {
+      this.settling -= left.length
+      for (const meter of this.truePeaks) meter.forget()
     }
     this.loudness.add([left, right])
     this.correlate(left, right, seconds)

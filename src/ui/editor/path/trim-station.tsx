@@ -6,6 +6,10 @@ import { changeTracks } from '../../../store/track-actions'
 import { useAppDispatch } from '../../parts/hooks'
 import { Tick } from '../../parts/panel'
 import { ValueField } from '../../parts/value-field'
+import { setTrackSides } from '../../../core/edit'
+import { sidesOf } from '../../../core/model/sides'
+import { commit } from '../../../store/edits'
+import { SidesFields } from '../parts/sides-fields'
 import { BeadLevel } from './bead-level'
 import { Station } from './path-parts'
 
@@ -27,7 +31,7 @@ export function TrimStation({
       <Popover.Trigger asChild>
         <Station
           name="Trim"
-          value={`${showDb(trimDb)}${polarity === -1 ? ' · inverted' : ''}`}
+          value={`${showDb(trimDb)}${polarity === -1 ? ' · inverted' : ''}${track.sides ? ' · sides' : ''}`}
           level={<BeadLevel slot={slot} name="the trim" />}
           title={`Trim and polarity of ${name}, before its inserts`}
           folded={folded}
@@ -39,7 +43,7 @@ export function TrimStation({
           sideOffset={6}
           collisionPadding={8}
           aria-label={`Trim and polarity of ${name}`}
-          className="z-50 flex w-60 flex-col gap-2 rounded-xl border border-seam bg-linen p-3 shadow-lg"
+          className="z-50 flex w-72 flex-col gap-2 rounded-xl border border-seam bg-linen p-3 shadow-lg"
         >
           <p className="text-xs text-soft">
             The level at which the sound enters the path, before all inserts: those that depend on level hear
@@ -57,6 +61,12 @@ export function TrimStation({
           >
             Polarity inverted
           </Tick>
+          {track.channels === 2 && (
+            <SidesFields
+              sides={sidesOf(track)}
+              onChange={(change) => void dispatch(commit(setTrackSides, { trackIds: [id], change }))}
+            />
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -86,6 +86,11 @@ export function RegionMenu({ children }: { children: ReactNode }) {
               <Sub text="Level">
                 <Item text="Match levels…" of="match" onSelect={() => dispatch(dialogShown('match'))} />
                 <Item
+                  text="Left and right, phase…"
+                  of="sides"
+                  onSelect={() => dispatch(dialogShown('sides'))}
+                />
+                <Item
                   text="Even out phrases…"
                   of="even-out"
                   onSelect={() => dispatch(dialogShown('even-out'))}

@@ -1,0 +1,83 @@
+import fs from 'node:fs'
+import os from 'node:os'
+import path from 'node:path'
+import { expect } from '@playwright/test'
+import { WavEncoder, wavHeader } from '../src/formats/wav-write'
+import { test } from './fixtures'
+import { exported, importAudio, sessionOf } from './support'
+
+const RATE = 48_000
+
+/** A stereo file of 1 kHz whose right side is inverted, and half as loud. */
+function cancelling(folder: string, seconds: number): string {
+  const left = Float32Array.from({ length: seconds * RATE }, (_, n) =>
+    Math.fround(0.1 * Math.sin((2 * Math.PI * 1000 * n) / RATE)),
+  )
+  const right = left.map((x) => -x / 2)
+  const info = { format: 'wav32f', channels: 2, sampleRate: RATE, frames: left.length, seed: 1 } as const
+  const file = path.join(folder, 'cancelling.wav')
+  fs.writeFileSync(file, Buffer.concat([wavHeader(info), new WavEncoder(info).encode([left, right])]))
+  return file
+}
+
+test('a pair of channels that cancel is found, heard cured, evened out and cured, and the meters agree with the file', async ({
+  page,
+}) => {
+  const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-sides-'))
+  await page.goto('/?test')
+  await importAudio(page, cancelling(folder, 8))
+  await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 30_000 })
+  const region = page.getByRole('group', { name: /cancelling/ }).first()
+  await region.click({ position: { x: 40, y: 30 } })
+  await page.getByRole('button', { name: 'cancel', exact: true }).click()
+  const panel = page.getByRole('dialog', { name: 'Left and right, and phase' })
+  await expect(panel.getByRole('status')).toHaveText('Left is 6.0 dB above right.')
+  await expect(panel.getByRole('region', { name: 'Left and right cancel' })).toContainText(
+    'correlation −1.00',
+  )
+
+  // Heard cured, it is no step yet; pressed again it is as it was.
+  const sidesOf = async () => Object.values((await sessionOf(page)).regions)[0]!.sides
+  await panel.getByRole('button', { name: 'Hear it cured' }).click()
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible()
+  await panel.getByRole('button', { name: 'Heard cured' }).click()
+  expect(await sidesOf()).toBeUndefined()
+  await page.getByRole('button', { name: 'Pause' }).click()
+
+  await panel.getByRole('button', { name: 'Even out' }).click()
+  await expect(panel.getByRole('status')).toHaveText('Left and right are even.')
+  await panel.getByRole('button', { name: 'Invert the right side' }).click()
+  await expect(panel.getByText('Left and right cancel nowhere in it.')).toBeVisible()
+  expect(await sidesOf()).toEqual({ gainDb: [-3.01, 3.01], polarity: [1, -1] })
+  await panel.getByRole('button', { name: 'Close' }).last().click()
+
+  // Both sides are a sine of -23.01 dBFS now: -23.0 LUFS.
+  await page.getByRole('button', { name: 'Meters' }).click()
+  const meters = page.getByRole('complementary', { name: 'Meters' })
+  await page.getByRole('button', { name: 'Return to the start' }).click()
+  await page.getByRole('button', { name: 'Play', exact: true }).click()
+  const figure = (name: string) =>
+    meters.locator('dt', { hasText: name }).locator('xpath=following-sibling::dd[1]')
+  await expect(figure('short-term')).toHaveText(/^−2[23]\.[019]$/, { timeout: 15_000 })
+  await expect(figure('integrated')).toHaveText('−23.0')
+  await expect(figure('true peak')).toHaveText('−23.0')
+  await expect(figure('left against right')).toHaveText('1.00')
+  // What is only for the ears says so, and no file has it.
+  await page.getByRole('button', { name: 'Monitor' }).click()
+  await page.getByRole('radio', { name: 'Left only' }).click()
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('button', { name: 'Monitor: left only' })).toBeVisible()
+
+  const { channels } = await exported(page, 'WAV, 32-bit float')
+  const factors = [10 ** (-3.01 / 20), -(10 ** (3.01 / 20))]
+  let most = 0
+  for (let i = 0; i < 4 * RATE; i++) {
+    const left = 0.1 * Math.sin((2 * Math.PI * 1000 * i) / RATE)
+    most = Math.max(
+      most,
+      Math.abs(channels[0]![i]! - left * factors[0]!),
+      Math.abs(channels[1]![i]! - (-left / 2) * factors[1]!),
+    )
+  }
+  expect(most).toBeLessThan(1e-6)
+})
