@@ -1,12 +1,16 @@
 import { useRef, useState } from 'react'
+import { FileDown, FileUp } from 'lucide-react'
 import { valueAt } from '../../../core/curve/knots'
 import { setLanes, threadOf, type LaneRef, type LaneScope } from '../../../core/edit'
 import { scaleChange } from '../../../core/units/typed-change'
 import { commit } from '../../../store/edits'
+import { readTableInto, tableOfLane } from '../../../store/lane-tables'
 import { getPlayer } from '../../../store/playback'
 import { shownSession } from '../../../store/selectors'
 import { useThrottledSelector } from '../../parts/throttled-selector'
 import { Button } from '../../parts/button'
+import { downloadFile } from '../../parts/download'
+import { toast } from '../../parts/toast'
 import { useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
 import { ValueField } from '../../parts/value-field'
 
@@ -68,6 +72,53 @@ export function WholeLaneFields({ lane }: { lane: LaneRef }) {
           In range
         </Button>
       </div>
+      <LaneTable lane={lane} empty={knots.length === 0} />
+    </div>
+  )
+}
+
+/** The lane as a table for a spreadsheet, and back. */
+function LaneTable({ lane, empty }: { lane: LaneRef; empty: boolean }) {
+  const dispatch = useAppDispatch()
+  const file = useRef<HTMLInputElement>(null)
+  const read = async (chosen: File | undefined) => {
+    if (!chosen) return
+    const wrong = await dispatch(readTableInto(lane, chosen))
+    toast({ text: wrong ?? `“${chosen.name}” is in the lane; Undo takes it out again.` })
+  }
+  return (
+    <div className="flex gap-1.5">
+      <Button
+        className="flex-1 !px-0"
+        disabled={empty}
+        title="All knots as a table: time in seconds, value, shape"
+        onClick={() => {
+          const table = dispatch(tableOfLane(lane))
+          if (table) downloadFile(new Blob([table.text], { type: 'text/csv' }), table.name)
+        }}
+      >
+        <FileDown size={15} aria-hidden />
+        As CSV
+      </Button>
+      <Button
+        className="flex-1 !px-0"
+        title="Reads a table in place of what the lane has: time and value, of any spreadsheet"
+        onClick={() => file.current?.click()}
+      >
+        <FileUp size={15} aria-hidden />
+        From CSV…
+      </Button>
+      <input
+        ref={file}
+        type="file"
+        aria-label="A table for the lane"
+        accept=".csv,.tsv,.txt,text/csv,text/plain"
+        className="hidden"
+        onChange={(event) => {
+          void read(event.target.files?.[0])
+          event.target.value = ''
+        }}
+      />
     </div>
   )
 }
