@@ -43,6 +43,19 @@ test('a mix is measured, brought to its target, delivered as mix and stems, and 
 }) => {
   await openSample(page)
   await page.getByRole('link', { name: 'Export' }).click()
+  // As it is it is too soft for the service that receives files, which says so.
+  const good = page.getByText('Read again: it is what was rendered.')
+  await page.getByLabel('File name').fill('too soft')
+  await page.getByRole('button', { name: 'Render the mix' }).click()
+  await expect(good).toHaveCount(1, { timeout: 60_000 })
+  await page.getByRole('button', { name: 'Drop off' }).click()
+  const refused = page.getByRole('status', { name: 'Delivery of too soft.wav' })
+  await expect(refused).toContainText(/Loudness: −\d+\.\d LUFS, asked −23\.0 LUFS ±0\.5\./, {
+    timeout: 30_000,
+  })
+  await expect(refused.getByRole('button', { name: 'Try again' })).toBeVisible()
+  await page.getByLabel('File name').fill('')
+
   await page.getByRole('radio', { name: 'EBU R 128 programme' }).check()
   await page.getByRole('button', { name: 'Measure the mix' }).click()
   const against = page.getByRole('status', { name: 'The mix and its target' })
@@ -54,7 +67,6 @@ test('a mix is measured, brought to its target, delivered as mix and stems, and 
   await page.getByRole('button', { name: 'Measure the mix' }).click()
   await expect(against).toContainText('The mix meets this target as it is.', { timeout: 60_000 })
 
-  const good = page.getByText('Read again: it is what was rendered.')
   await page.getByRole('radio', { name: 'WAV, 32-bit float' }).check()
   await page.getByRole('button', { name: 'Render the mix' }).click()
   // The queue goes on: the stems are asked for at once.
@@ -62,18 +74,23 @@ test('a mix is measured, brought to its target, delivered as mix and stems, and 
   await expect(page.getByText('“01 Narrator.wav”, “02 Mill wheel.wav” …')).toBeVisible()
   await page.getByRole('button', { name: 'Render 7 stems' }).click()
   await expect(page.getByText('waits for its turn').first()).toBeVisible()
-  await expect(good).toHaveCount(8, { timeout: 90_000 })
+  await expect(good).toHaveCount(9, { timeout: 90_000 })
   const mixCard = page.getByRole('status', { name: 'Rendered: The Tide Mill - mix.wav' })
   await expect(mixCard.getByText('pass')).toHaveCount(2)
+  await mixCard.getByRole('button', { name: 'Drop off' }).click()
+  await expect(page.getByRole('status', { name: 'Delivery of The Tide Mill - mix.wav' })).toContainText(
+    /checked there: the same checksum, −2[23]\.\d LUFS/,
+    { timeout: 30_000 },
+  )
 
   const zip = await downloaded(page, () => page.getByRole('button', { name: 'All as one ZIP' }).click())
   expect(zip.name).toBe('The Tide Mill.zip')
   const files = unzipSync(zip.bytes)
-  expect(Object.keys(files)).toHaveLength(8)
+  expect(Object.keys(files)).toHaveLength(9)
   const mix = await decoded(files['The Tide Mill - mix.wav']!)
   const sum = mix.map((side) => new Float32Array(side.length))
   for (const [name, bytes] of Object.entries(files)) {
-    if (name === 'The Tide Mill - mix.wav') continue
+    if (!/^0\d /.test(name)) continue
     const stem = await decoded(bytes)
     stem.forEach((side, c) => side.forEach((x, i) => (sum[c]![i] = sum[c]![i]! + x)))
   }
@@ -83,7 +100,7 @@ test('a mix is measured, brought to its target, delivered as mix and stems, and 
   await page.getByRole('radio', { name: /^The mix/ }).check()
   await page.getByRole('radio', { name: 'FLAC, 24 bit' }).check()
   await page.getByRole('button', { name: 'Render the mix' }).click()
-  await expect(good).toHaveCount(9, { timeout: 60_000 })
+  await expect(good).toHaveCount(10, { timeout: 60_000 })
   const flac = await downloaded(page, () =>
     page.getByRole('link', { name: /^Download The Tide Mill - mix\.flac/ }).click(),
   )
@@ -97,7 +114,7 @@ test('a mix is measured, brought to its target, delivered as mix and stems, and 
   const report = JSON.parse(new TextDecoder().decode(json.bytes)) as SessionReport
   expect(report.requirements.map(({ passes }) => passes)).toEqual([true, true])
   expect(report.integrated).toBeCloseTo(-23, 0)
-  expect(report.files).toHaveLength(9)
+  expect(report.files).toHaveLength(10)
   expect(report.files.every(({ good: is, sha256 }) => is && /^[0-9a-f]{64}$/.test(sha256))).toBe(true)
   // The loudest passage leads to its place in the editor.
   await page

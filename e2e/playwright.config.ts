@@ -1,3 +1,5 @@
+import os from 'node:os'
+import path from 'node:path'
 import { defineConfig } from '@playwright/test'
 
 const port = Number(process.env.E2E_PORT ?? 4317)
@@ -31,7 +33,7 @@ export default defineConfig({
   },
   webServer: {
     command: 'node ../node_modules/tsx/dist/cli.mjs ../server/main.ts',
-    env: { PORT: String(port) },
+    env: { PORT: String(port), DROP_OFF: path.join(os.tmpdir(), `oaken-drop-off-${port}`) },
     port,
     reuseExistingServer: false,
     stdout: 'ignore',

@@ -4,6 +4,7 @@ import path from 'node:path'
 import { STATUS_CODES } from 'node:http'
 import express, { type Express, type NextFunction, type Request, type Response } from 'express'
 import helmet from 'helmet'
+import { dropOff, type DropOffRules } from './drop-off'
 
 /** What a page may ask the browser for: faders by MIDI, and which device plays; nothing else. */
 const permissions = [
@@ -34,9 +35,9 @@ const nonceOf = (response: Response) => String(response.locals.nonce)
 /**
  * The web server: the build in `root`, with the headers that shared memory needs (cross-origin isolation) and
  * a content security policy that allows only what is served here. Every other path gets the page, which has
- * the routes.
+ * the routes. With rules for it, finished files are received under `/drop-off`.
  */
-export function createApp(root: string): Express {
+export function createApp(root: string, received: DropOffRules | null = null): Express {
   const app = express()
   app.disable('x-powered-by')
   app.use((_request, response, next) => {
@@ -76,6 +77,13 @@ export function createApp(root: string): Express {
       referrerPolicy: { policy: 'no-referrer' },
     }),
   )
+  if (received) app.use('/drop-off', dropOff(received))
+  // Where nothing is received a page learns so, in place of getting itself.
+  else
+    app.use(
+      '/drop-off',
+      (_request, response) => void response.status(404).json({ reasons: ['Nothing is received here.'] }),
+    )
   app.get('/index.html', (_request, response) => response.redirect(308, '/'))
   app.use(
     // The page itself is never served as it lies there: it needs its nonce.

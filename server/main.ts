@@ -1,6 +1,9 @@
 import { createServer } from 'node:http'
 import { fileURLToPath } from 'node:url'
+import path from 'node:path'
+import { EBU_R128 } from '../src/core/measure/target'
 import { createApp } from './app'
+import { usualRules } from './drop-off'
 
 const stated = process.env.PORT ?? '4173'
 const port = Number(stated)
@@ -9,7 +12,14 @@ if (!Number.isInteger(port) || port < 0 || port > 65535) {
   process.exit(2)
 }
 
-const server = createServer(createApp(fileURLToPath(new URL('../dist/web', import.meta.url))))
+// A folder for finished files makes it receive some: for trying out deliveries.
+const folder = process.env.DROP_OFF
+const server = createServer(
+  createApp(
+    fileURLToPath(new URL('../dist/web', import.meta.url)),
+    folder ? usualRules(path.resolve(folder), EBU_R128) : null,
+  ),
+)
 
 // Only this machine, unless it is asked for.
 const host = process.env.HOST ?? '127.0.0.1'
@@ -20,7 +30,9 @@ server.listen(port, host, () => {
   console.log(
     `Oaken Thread is running.\n\n  The sample session:  ` +
       `http://localhost:${used}/session/tide-mill\n  All sessions:        ` +
-      `http://localhost:${used}/\n\nStop it with Ctrl+C.`,
+      `http://localhost:${used}/\n` +
+      (folder ? `  Files are received in ${path.resolve(folder)}\n` : '') +
+      '\nStop it with Ctrl+C.',
   )
 })
 

@@ -5,6 +5,7 @@ import { soundingLength } from '../core/render'
 import { sessionReport, type ReportedFile, type SessionReport } from '../core/suggest/report'
 import { gainToDb } from '../core/units/decibel'
 import { showTime } from '../core/units/typed'
+import { deliver, receivingRules, Refused } from '../engine/delivery'
 import { exportSound, measureMix, measureSeams, zipFiles, type Measured } from '../engine/export-sound'
 import { formatFacts } from '../formats/sound-write'
 import { cancelJob, runJob, type JobOutcome } from './jobs'
@@ -12,6 +13,7 @@ import {
   exportChanged,
   exportsAdded,
   exportsRemoved,
+  type DeliveryState,
   type ExportItem,
   type ExportWish,
   type RenderedFile,
@@ -216,6 +218,51 @@ export const zipExports = (items: readonly ExportItem[]): Thunk<Promise<JobOutco
   runJob('zip', items[0]?.session.id ?? null, (onProgress, signal) =>
     zipFiles(filesOf(items), onProgress, signal),
   )
+
+/** Where finished files are received, if the server does so. */
+const DROP_OFF = '/drop-off'
+
+/** Whether finished files are received somewhere, and what is asked of them; null for no. */
+export const receivingHere = () => receivingRules(DROP_OFF)
+
+/** Delivers a finished file, or goes on with a delivery that broke off; what becomes of it is in the store. */
+export const deliverExport =
+  (id: string): Thunk<Promise<void>> =>
+  async (dispatch, getState) => {
+    const item = getState().jobs.exports.find((known) => known.id === id)
+    const file = contents.get(id)
+    if (!item?.file || !file) return
+    const before = item.delivery
+    let begun = before?.state === 'broken' ? before.begun : null
+    dispatch(exportChanged({ id, delivery: { state: 'running' } }))
+    const { name } = item
+    const { sha256 } = item.file.check
+    const outcome = await dispatch(
+      runJob('deliver', item.session.id, (onProgress, signal) =>
+        deliver(
+          file,
+          { name, sha256 },
+          {
+            base: DROP_OFF,
+            onProgress,
+            signal,
+            begun: begun === null ? null : { id: begun },
+            onBegun: (now) => (begun = now.id),
+          },
+        ).then(
+          (receipt): DeliveryState => ({ state: 'received', receipt }),
+          (error: unknown): DeliveryState => {
+            if (error instanceof Refused) return { state: 'refused', reasons: error.reasons }
+            throw error
+          },
+        ),
+      ),
+    )
+    const delivery: DeliveryState = outcome.done
+      ? outcome.value
+      : { state: 'broken', message: outcome.message, begun }
+    dispatch(exportChanged({ id, delivery }))
+  }
 
 /** Whether files can be put into a folder that is chosen. */
 export const canPickFolder = (): boolean => 'showDirectoryPicker' in window

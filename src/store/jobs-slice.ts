@@ -2,11 +2,12 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import type { Target } from '../core/measure/target'
 import type { Session } from '../core/model/session'
 import type { Progress } from '../engine/progress'
+import type { Receipt } from '../engine/delivery'
 import type { ExportPart, ExportResult } from '../engine/export-sound'
 import type { SoundFormat } from '../formats/sound-write'
 
 /** Kinds of long work. Of each kind one job runs at a time. */
-export type JobKind = 'import' | 'export' | 'measure' | 'zip' | 'render' | 'copy' | 'open'
+export type JobKind = 'import' | 'export' | 'measure' | 'zip' | 'deliver' | 'render' | 'copy' | 'open'
 
 /** A job that is going on. */
 export interface RunningJob {
@@ -52,7 +53,16 @@ export interface ExportItem extends ExportWish {
   /** Why it failed. */
   failure: string | null
   file: RenderedFile | null
+  /** What became of its delivery. */
+  delivery?: DeliveryState
 }
+
+/** A delivery that goes on, came whole, was refused, or broke off and can be taken up again. */
+export type DeliveryState =
+  | { state: 'running' }
+  | { state: 'received'; receipt: Receipt }
+  | { state: 'refused'; reasons: readonly string[] }
+  | { state: 'broken'; message: string; begun: string | null }
 
 interface JobsState {
   running: RunningJob[]
@@ -79,7 +89,9 @@ export const jobsSlice = createSlice({
     }),
     exportChanged: (
       state,
-      { payload }: PayloadAction<{ id: string } & Partial<Pick<ExportItem, 'state' | 'failure' | 'file'>>>,
+      {
+        payload,
+      }: PayloadAction<{ id: string } & Partial<Pick<ExportItem, 'state' | 'failure' | 'file' | 'delivery'>>>,
     ) => ({
       ...state,
       exports: state.exports.map((item) => (item.id === payload.id ? { ...item, ...payload } : item)),

@@ -28,6 +28,11 @@ const words: Record<JobKind, { busy: string; cancelled: string; preparing: strin
     cancelled: 'Cancelled; no ZIP was made.',
     preparing: 'Putting the files into one ZIP',
   },
+  deliver: {
+    busy: 'A file is being delivered already. Wait until it is done, or cancel it.',
+    cancelled: 'Cancelled; what has arrived stays there, and can be gone on with.',
+    preparing: 'Asking the service',
+  },
   render: {
     busy: 'Something is being rendered already. Wait until it is done, or cancel it.',
     cancelled: 'Cancelled; nothing was changed.',

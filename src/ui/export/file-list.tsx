@@ -14,11 +14,13 @@ import {
 } from '../../store/export-actions'
 import { fileStem } from '../../store/export-actions'
 import type { ExportItem, RenderedFile } from '../../store/jobs-slice'
+import type { ReceivingRules } from '../../engine/delivery'
 import { Button } from '../parts/button'
 import { downloadFile } from '../parts/download'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { JobBar } from '../parts/running-jobs'
 import { toast } from '../parts/toast'
+import { DropOff, useReceiving } from './drop-off'
 import { Requirements } from './target-fields'
 
 /** The files that were asked for, the newest first: those that wait, the one that is rendered, and what became of the others. */
@@ -27,6 +29,7 @@ export function FileList({ session }: { session: Session }) {
   const items = useAppSelector((s) => s.jobs.exports).filter((item) => item.session.id === session.id)
   const zipping = useAppSelector((s) => s.jobs.running.find(({ kind }) => kind === 'zip'))
   const done = items.filter(({ file }) => file)
+  const rules = useReceiving()
   const zip = async () => {
     const outcome = await dispatch(zipExports(done))
     if (outcome.done) downloadFile(outcome.value, `${fileStem(session.title, 'files')}.zip`)
@@ -67,7 +70,7 @@ export function FileList({ session }: { session: Session }) {
         <ul className="flex flex-col gap-3">
           {[...items].reverse().map((item) => (
             <li key={item.id}>
-              <Item item={item} />
+              <Item item={item} rules={rules} />
             </li>
           ))}
         </ul>
@@ -76,7 +79,7 @@ export function FileList({ session }: { session: Session }) {
   )
 }
 
-function Item({ item }: { item: ExportItem }) {
+function Item({ item, rules }: { item: ExportItem; rules: ReceivingRules | null }) {
   const dispatch = useAppDispatch()
   const job = useAppSelector((s) => s.jobs.running.find(({ kind }) => kind === 'export'))
   const drop = (words: string): ReactNode => (
@@ -96,7 +99,9 @@ function Item({ item }: { item: ExportItem }) {
     </Button>
   )
   if (item.file)
-    return <Rendered item={item} file={item.file} actions={[again, drop('Take off the list:')]} />
+    return (
+      <Rendered item={item} rules={rules} file={item.file} actions={[again, drop('Take off the list:')]} />
+    )
   if (item.state === 'running')
     return (
       <div className="rounded-2xl border border-oak bg-white p-4">
@@ -128,10 +133,12 @@ const peakWords = (gain: number) => showDb(Math.round(gainToDb(gain) * 100) / 10
 /** A finished file: peaks, loudness and clipping, said before it is taken home. */
 function Rendered({
   item,
+  rules,
   file,
   actions,
 }: {
   item: ExportItem
+  rules: ReceivingRules | null
   file: RenderedFile
   actions: readonly ReactNode[]
 }) {
@@ -215,6 +222,7 @@ function Rendered({
         </a>
         {actions[0]}
       </div>
+      {rules && <DropOff item={item} rules={rules} />}
     </section>
   )
 }

@@ -33,7 +33,7 @@ function useExportPageOf(): { sessionId: string; shows: ReadonlySet<JobKind> } |
 }
 
 /** Jobs that these pages show themselves. */
-const ON_EXPORT: ReadonlySet<JobKind> = new Set(['export', 'measure', 'zip'])
+const ON_EXPORT: ReadonlySet<JobKind> = new Set(['export', 'measure', 'zip', 'deliver'])
 const ON_REPORT: ReadonlySet<JobKind> = new Set(['measure'])
 
 /** Jobs at the foot of the page, each with a way to stop it, but those that the page shows itself. */
