@@ -4,6 +4,7 @@ import type { Session } from '../core/model/session'
 import { soundsOf, storeCache } from './audio-store'
 import { correlationsOf } from './correlations'
 import type { RestReason } from './interaction'
+import { LoudnessCourse } from './loudness-course'
 import { OverloadSearch, type Overload } from './overload-search'
 import type { FrameRange } from './stream'
 
@@ -16,7 +17,9 @@ export type KnownSession = { session: Session } | { patches: readonly Patch[] }
  */
 const URGENT_MS = 1000
 /** Pause after each later slice of work, as a multiple of the time that the slice took. */
-const REST_SHARE = 1
+const REST_SHARE = 0.5
+/** Runs of the loudness for each of the search: it is seen at once all over, and is the quicker of both. */
+const COURSE_RUNS = 6
 /** Length of a slice, in milliseconds; messages are handled in between. */
 const SLICE_MS = 12
 /** Least interval between two reports, in milliseconds. */
@@ -24,11 +27,13 @@ const TELL_MS = 150
 
 const cache = storeCache(48 * 1024 ** 2)
 const search = new OverloadSearch(cache)
+const course = new LoudnessCourse(cache)
 let current: Session | null = null
 let resting: RestReason = 'none'
 let updatedAt = 0
 let working = false
 let onFound: (found: Overload[]) => void = () => undefined
+let onCourse: (powers: Float32Array) => void = () => undefined
 let onFailed: (message: string) => void = () => undefined
 
 const after = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms))
@@ -42,19 +47,28 @@ async function work(): Promise<void> {
   working = true
   let toldAt = 0
   let told = ''
+  let measured = false
   const tell = () => {
     toldAt = performance.now()
     const found = search.overloads()
     const text = JSON.stringify(found)
     if (text !== told) onFound(found)
     told = text
+    if (measured) onCourse(course.powers.slice())
+    measured = false
   }
   try {
     for (let more = true; more;) {
       while (mustRest()) await after(30)
       const begun = performance.now()
-      do more = await search.step()
-      while (more && !mustRest() && performance.now() - begun < SLICE_MS)
+      do {
+        let steps = true
+        for (let n = 0; n < COURSE_RUNS && steps; n++) {
+          steps = await course.step()
+          measured ||= steps
+        }
+        more = (await search.step()) || steps
+      } while (more && !mustRest() && performance.now() - begun < SLICE_MS)
       if (performance.now() - toldAt > TELL_MS) tell()
       await after(urgent() ? 0 : (performance.now() - begun) * REST_SHARE)
     }
@@ -68,8 +82,13 @@ async function work(): Promise<void> {
 
 const worker = {
   /** Sets the callbacks for results and for failure. */
-  listen(found: (found: Overload[]) => void, failed: (message: string) => void): void {
+  listen(
+    found: (found: Overload[]) => void,
+    powers: (powers: Float32Array) => void,
+    failed: (message: string) => void,
+  ): void {
     onFound = found
+    onCourse = powers
     onFailed = failed
   },
   rest(reason: RestReason): void {
@@ -88,6 +107,7 @@ const worker = {
       if (session !== current) return
       updatedAt = performance.now()
       search.setSession(session, correlations, view)
+      course.setSession(session, correlations)
       void work()
     } catch (error) {
       onFailed(error instanceof Error ? error.message : String(error))

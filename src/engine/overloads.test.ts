@@ -16,7 +16,7 @@ let fail: (message: string) => void
 jest.mock('comlink', () => ({
   proxy: (x: unknown) => x,
   wrap: () => ({
-    listen: (found: typeof answer, failed: typeof fail) => {
+    listen: (found: typeof answer, _powers: unknown, failed: typeof fail) => {
       answer = found
       fail = failed
     },
@@ -49,6 +49,7 @@ test('a session goes over whole once, then only what changed of it; found and fa
   const heard: unknown[] = []
   const finder = new OverloadFinder({
     onFound: (found) => heard.push(found),
+    onCourse: (powers) => heard.push(powers),
     onFailed: (message) => heard.push(message),
   })
   finder.update(first, null)
@@ -67,7 +68,11 @@ test('a session goes over whole once, then only what changed of it; found and fa
 
 test('it rests while a hand holds something and while sound begins, and knows which, until it is closed', () => {
   jest.useFakeTimers()
-  const finder = new OverloadFinder({ onFound: () => undefined, onFailed: () => undefined })
+  const finder = new OverloadFinder({
+    onFound: () => undefined,
+    onCourse: () => undefined,
+    onFailed: () => undefined,
+  })
   playbackBegins()
   setPointerHeld(true)
   setPointerHeld(false)

@@ -14,6 +14,8 @@ export type { Overload }
  */
 export interface OverloadEvents {
   onFound(found: Overload[]): void
+  /** The K-weighted power of the mix, step by step (see `LoudnessCourse`), as far as it is known. */
+  onCourse(powers: Float32Array): void
   onFailed(message: string): void
 }
 
@@ -27,6 +29,7 @@ export class OverloadFinder {
   constructor(events: OverloadEvents) {
     void this.remote.listen(
       proxy((found) => events.onFound(found)),
+      proxy((powers) => events.onCourse(powers)),
       proxy((message) => events.onFailed(message)),
     )
   }

@@ -47,3 +47,6 @@ export function useExportSettings(): [ExportSettings, (change: Partial<ExportSet
 /** What the settings ask of a file; null for nothing. */
 export const targetOf = ({ goal, lufs, dbtp }: ExportSettings): Target | null =>
   goal === 'none' ? null : goal === 'ebu' ? EBU_R128 : typedTarget(lufs, dbtp)
+
+/** What files were asked to keep last; null for nothing. */
+export const keptTarget = (): Target | null => targetOf(read())

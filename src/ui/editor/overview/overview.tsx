@@ -1,14 +1,16 @@
 import { rowIds } from '../../../core/model/strips'
 import { useDrag } from '@use-gesture/react'
-import { memo, useLayoutEffect, useRef } from 'react'
+import { memo, useLayoutEffect, useRef, useState } from 'react'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { viewChanged } from '../../../store/view-slice'
-import { faded } from '../../look/colours'
+import { colour, faded } from '../../look/colours'
 import { write } from '../../look/writing'
 import { preparedContext, useAppDispatch, useAppSelector, useFrame, useSize } from '../../parts/hooks'
 import { setOffsetX, placeLine } from '../../parts/element-offset'
-import { useOverloads } from '../parts/overload-watch'
+import { useLoudnessCourse, useOverloads } from '../parts/overload-watch'
+import { keptTarget } from '../../export/export-settings'
+import { shortTermOf } from './short-term'
 import { levelsOf } from './level-lines'
 import { usePictures } from '../parts/use-pictures'
 import { boundedView } from '../drawing/geometry'
@@ -30,13 +32,21 @@ export const Overview = memo(function Overview({ session }: { session: Session }
   // While a gesture goes on, the picture is that of before; it is made anew when the hand lets go.
   const settled = useAppSelector((s) => s.session.base) ?? session
   const overloads = useOverloads()
+  const course = useLoudnessCourse()
+  // What files are to keep is chosen on the export page.
+  const [target] = useState(keptTarget)
   const length = sessionLength(session)
   const span = Math.max(1, length * 1.01)
 
   useLayoutEffect(() => {
     const ctx = canvas.current && width ? preparedContext(canvas.current, width, HEIGHT) : null
-    if (ctx) drawOverview(ctx, levelsOf(settled, pictures, Math.floor(width), span / width), width)
-  }, [settled, pictures, version, width, span])
+    if (!ctx) return
+    drawOverview(ctx, levelsOf(settled, pictures, Math.floor(width), span / width), width)
+    if (course) drawLoudness(ctx, shortTermOf(course, Math.floor(width), span / width / settled.sampleRate))
+    if (target) drawTarget(ctx, target.loudness, width)
+    const words = course ? 'level, and as a line short-term loudness' : 'level of the whole session'
+    write(ctx, words, width - 8, 9, { face: 'words', size: 10.5, dye: 'soft' }, 'right')
+  }, [settled, pictures, version, width, span, course, target])
 
   const rows = rowIds(session).length
   const left = (view.left / span) * width
@@ -128,11 +138,39 @@ function OverviewPlayhead({ span, width }: { span: number; width: number }) {
 function drawOverview(ctx: CanvasRenderingContext2D, levels: Float64Array, width: number): void {
   ctx.beginPath()
   ctx.moveTo(0, HEIGHT)
-  levels.forEach((db, x) =>
-    ctx.lineTo(x, HEIGHT - Math.max(0, Math.min(1, 1 - db / FLOOR_DB)) * (HEIGHT - 4)),
-  )
+  levels.forEach((db, x) => ctx.lineTo(x, toY(db)))
   ctx.lineTo(width, HEIGHT)
   ctx.fillStyle = faded('soft', 0.42)
   ctx.fill()
-  write(ctx, 'level of the whole session', width - 8, 9, { face: 'words', size: 10.5, dye: 'soft' }, 'right')
+}
+
+const toY = (db: number) => HEIGHT - Math.max(0, Math.min(1, 1 - db / FLOOR_DB)) * (HEIGHT - 4)
+
+/** Short-term loudness as a line, on the scale of the levels; with gaps where it is not known. */
+function drawLoudness(ctx: CanvasRenderingContext2D, loudness: Float64Array): void {
+  ctx.beginPath()
+  let open = false
+  loudness.forEach((lufs, x) => {
+    if (Number.isNaN(lufs)) open = false
+    else if (open) ctx.lineTo(x, toY(lufs))
+    else {
+      ctx.moveTo(x, toY(lufs))
+      open = true
+    }
+  })
+  ctx.strokeStyle = colour('walnut')
+  ctx.lineWidth = 1.25
+  ctx.stroke()
+}
+
+/** The loudness that files are to have. */
+function drawTarget(ctx: CanvasRenderingContext2D, lufs: number, width: number): void {
+  ctx.strokeStyle = colour('madder')
+  ctx.lineWidth = 1
+  ctx.setLineDash([6, 4])
+  ctx.beginPath()
+  ctx.moveTo(0, Math.round(toY(lufs)) + 0.5)
+  ctx.lineTo(width, Math.round(toY(lufs)) + 0.5)
+  ctx.stroke()
+  ctx.setLineDash([])
 }

@@ -13,6 +13,7 @@ import { mixFlaggedSet } from '../../../store/view-slice'
 import { useAppSelector, useAppStore } from '../../parts/hooks'
 
 const OverloadContext = createContext<readonly Overload[]>([])
+const CourseContext = createContext<Float32Array | null>(null)
 
 /**
  * How long the session must stay unchanged before the search starts, in milliseconds: keys that are held
@@ -30,6 +31,7 @@ const shownFrames = ({ view: { view } }: RootState) => ({
 /** Keeps track of where the session would exceed full scale, in a worker, and reports when that fails. */
 export function OverloadWatch({ children }: { children: ReactNode }) {
   const [found, setFound] = useState<readonly Overload[]>([])
+  const [course, setCourse] = useState<Float32Array | null>(null)
   const store = useAppStore()
   // What a gesture or a dialog tries out does not count.
   const base = useAppSelector((s): Session => (s.session.base ?? s.session.session)!)
@@ -59,6 +61,7 @@ export function OverloadWatch({ children }: { children: ReactNode }) {
     const timer = window.setTimeout(() => {
       finder.current ??= new OverloadFinder({
         onFound: setFound,
+        onCourse: setCourse,
         onFailed: (message) =>
           store.dispatch(
             noticed({
@@ -73,8 +76,15 @@ export function OverloadWatch({ children }: { children: ReactNode }) {
   }, [watched, store])
   const flagged = found.some((o) => o.trackId === null)
   useEffect(() => void store.dispatch(mixFlaggedSet(flagged)), [store, flagged])
-  return <OverloadContext.Provider value={found}>{children}</OverloadContext.Provider>
+  return (
+    <OverloadContext.Provider value={found}>
+      <CourseContext.Provider value={course}>{children}</CourseContext.Provider>
+    </OverloadContext.Provider>
+  )
 }
+
+/** The K-weighted power of the mix in steps of 100 ms, NaN where it is not known; null before anything is. */
+export const useLoudnessCourse = () => useContext(CourseContext)
 
 export const useOverloads = () => useContext(OverloadContext)
 

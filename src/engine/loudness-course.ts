@@ -1,0 +1,134 @@
+import { soundChanges } from '../core/edit/changes'
+import { kWeighting, weightedSquares } from '../core/measure/loudness'
+import type { Session } from '../core/model/session'
+import {
+  planSession,
+  RENDER_BLOCK,
+  Renderer,
+  soundingEnd,
+  spansNeeded,
+  type Correlations,
+  type RenderPlan,
+} from '../core/render'
+import type { SoundCache } from './audio-store'
+import { SLICE, warmFrom } from './warming'
+
+/** How long a step of the course is, in seconds: that of loudness meters. */
+export const COURSE_STEP_SECONDS = 0.1
+/** Steps that are worked out in one go. */
+const RUN = 4
+/** The filters of the weighting are brought up to a place over so many seconds. */
+const SETTLING_SECONDS = 0.2
+
+/**
+ * The K-weighted power of the mix over all of a session, step by step, kept over edits: only what they touch is worked out anew. It begins
+ * where something was changed and goes on from there.
+ */
+export class LoudnessCourse {
+  /** The power of every step, both sides added; NaN where it is not known yet. */
+  powers = new Float32Array(0)
+  private session: Session | null = null
+  private plan: RenderPlan | null = null
+  private renderer: Renderer | null = null
+  private stepFrames = 4800
+  private focus = 0
+  /** The session frame that the renderer and the filters have come to; -1 for none. */
+  private at = -1
+  private filters = kWeighting(48_000)
+  private readonly delays = [new Float64Array(4), new Float64Array(4)] as const
+  private readonly sides = [new Float32Array(RENDER_BLOCK), new Float32Array(RENDER_BLOCK)] as const
+
+  constructor(private readonly cache: SoundCache) {}
+
+  /** Sets the session, or a new version of it. The cache must know its sources. */
+  setSession(session: Session, correlations: Correlations): void {
+    const changes = this.session ? soundChanges(this.session, session) : null
+    this.session = session
+    this.plan = planSession(session, { correlations })
+    this.renderer = null
+    this.at = -1
+    this.stepFrames = Math.round(session.sampleRate * COURSE_STEP_SECONDS)
+    this.filters = kWeighting(session.sampleRate)
+    const steps = Math.ceil(soundingEnd(this.plan).end / this.stepFrames)
+    const before = this.powers
+    this.powers = new Float32Array(steps).fill(NaN)
+    if (!changes) {
+      this.focus = 0
+      return
+    }
+    this.powers.set(before.subarray(0, steps))
+    const { aheadFrames, tailFrames } = this.plan.memory
+    this.focus = steps
+    for (const span of [...[...changes.tracks.values()].flat(), ...changes.mix]) {
+      const from = Math.max(0, Math.floor((span.from - aheadFrames) / this.stepFrames))
+      const to = Math.min(steps, Math.ceil((span.to + tailFrames) / this.stepFrames) + 1)
+      if (to > from) this.powers.fill(NaN, from, to)
+      this.focus = Math.min(this.focus, from)
+    }
+  }
+
+  /** The first steps that are not known, from where something was changed on; null when all are. */
+  private next(): { from: number; to: number } | null {
+    const { powers, focus } = this
+    let from = focus
+    while (from < powers.length && !Number.isNaN(powers[from])) from++
+    if (from >= powers.length) {
+      from = powers.findIndex(Number.isNaN)
+      if (from < 0) return null
+    }
+    this.focus = from
+    let to = from
+    while (to < powers.length && to - from < RUN && Number.isNaN(powers[to])) to++
+    return { from, to }
+  }
+
+  /** Works out some steps. Resolves to whether any were left; rejects when sound cannot be read. */
+  async step(): Promise<boolean> {
+    const run = this.plan && this.next()
+    if (!run) return false
+    const { session, plan, stepFrames } = this
+    const [from, to] = [run.from * stepFrames, run.to * stepFrames]
+    if (this.at !== from) await this.bringTo(from)
+    if (session !== this.session) return true
+    await this.cache.using(spansNeeded(plan!, from, to - from), () => {
+      if (session !== this.session) return
+      for (let step = run.from; step < run.to; step++)
+        this.powers[step] = this.squares(step * stepFrames) / stepFrames
+      this.at = to
+    })
+    return true
+  }
+
+  /** Lets the renderer and the filters remember what they should at a frame. */
+  private async bringTo(frame: number): Promise<void> {
+    const { session, plan } = this
+    const renderer = (this.renderer = new Renderer(plan!, this.cache))
+    for (const delays of this.delays) delays.fill(0)
+    const settling = Math.round(SETTLING_SECONDS * plan!.sampleRate)
+    let at = Math.max(0, warmFrom(plan!, frame) - settling)
+    renderer.jump(at)
+    while (at < frame && session === this.session) {
+      const count = Math.min(SLICE, frame - at)
+      const sides = [new Float32Array(count), new Float32Array(count)] as const
+      await this.cache.using(spansNeeded(plan!, at, count), () => renderer.render(at, ...sides))
+      sides.forEach((side, c) => weightedSquares(this.filters, side, 0, count, this.delays[c]!))
+      at += count
+    }
+  }
+
+  /** The K-weighted squares of one step. */
+  private squares(from: number): number {
+    let sum = 0
+    for (let done = 0; done < this.stepFrames;) {
+      const count = Math.min(RENDER_BLOCK, this.stepFrames - done)
+      const sides = this.sides.map((side) => (count === RENDER_BLOCK ? side : side.subarray(0, count)))
+      this.renderer!.render(from + done, sides[0]!, sides[1]!)
+      for (const c of [0, 1] as const)
+        sum += weightedSquares(this.filters, sides[c]!, 0, count, this.delays[c])
+      done += count
+    }
+    // After the sound the filters die away without an end.
+    for (const delays of this.delays) if (delays.every((d) => Math.abs(d) < 1e-30)) delays.fill(0)
+    return sum
+  }
+}
