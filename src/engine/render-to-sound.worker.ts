@@ -6,22 +6,35 @@ import type { OnProgress } from './progress'
 import type { AudioRecord } from './storage'
 import { exposeJobs } from './worker-job'
 
+/** What of a session is rendered: session frames `from` ≤ n < `to` of a track, before or after its inserts. */
+export interface RenderedPart {
+  trackId: string
+  from: number
+  to: number
+  stage: 'clip' | 'insert'
+}
+
 export const worker = exposeJobs(({ breathe }) => ({
   /**
-   * Renders all regions of a session of one track as they leave their gain stages, from a frame to another,
-   * into the store of sound.
+   * Renders a track of a session from a frame to another into the store of sound: its regions as they leave their gain stages, or
+   * the sound as it leaves its inserts.
    */
-  async render(session: Session, from: number, to: number, onProgress: OnProgress): Promise<AudioRecord> {
-    const { channels } = session.tracks[session.trackIds[0]!]!
+  async render(
+    session: Session,
+    { trackId, from, to, stage }: RenderedPart,
+    onProgress: OnProgress,
+  ): Promise<AudioRecord> {
     const cache = storeCache()
     cache.setSources(await soundsOf(session.sources))
     const plan = planSession(session, {
-      trackId: session.trackIds[0]!,
+      trackId,
       correlations: await correlationsOf(session, cache),
     })
+    const of = plan.tracks.find(({ id }) => id === trackId)!
+    const channels = stage === 'clip' ? of.inputChannels : of.channels
     const writer = new AudioWriter(channels)
     try {
-      for await (const block of renderedBlocks(plan, cache, { from, to, stage: 'clip' })) {
+      for await (const block of renderedBlocks(plan, cache, { from, to, stage })) {
         await breathe()
         await writer.add([block.left, block.right].slice(0, channels))
         onProgress({ done: (block.from - from) / (to - from), doing: 'Rendering' })

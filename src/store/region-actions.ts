@@ -14,7 +14,8 @@ import {
   keepParts,
   moveRegions,
   pasteRegions,
-  placeRendered,
+  putBackRendered,
+  renderInPlace,
   setClipGain,
   setRegion,
   slipRegions,
@@ -23,8 +24,7 @@ import {
   unlinkRegions,
 } from '../core/edit'
 import { regionEnd, regionsOf } from '../core/model/queries'
-import { excerpt } from '../core/model/excerpt'
-import type { Dye, Region, Source } from '../core/model/session'
+import type { Dye, Region, Session, Source } from '../core/model/session'
 import { renderToSound } from '../engine/render-to-sound'
 import type { AudioRecord } from '../engine/storage'
 import { amend, commit, lastStep } from './edits'
@@ -330,29 +330,30 @@ export const jumpMarker =
   }
 
 /**
- * Renders the selected regions of a track into one new sound in their place, or, without a selection, what
- * the picked track plays in the range into a new region on a new track. As they leave their gain stages. A
- * job; resolves to null when there is nothing to render.
+ * Renders the selected regions of the picked track, or what it plays in the range, or without both, or with `trackId`, all of a track, into a new
+ * sound in their place, before or after its inserts. A job; resolves to null when there is nothing to render.
  */
-export const renderToRegion =
-  (): Thunk<Promise<JobOutcome<AudioRecord> | null>> => async (dispatch, getState) => {
+export const renderPart =
+  (stage: 'clip' | 'insert', trackId?: string): Thunk<Promise<JobOutcome<AudioRecord> | null>> =>
+  async (dispatch, getState) => {
     const state = getState()
     const { session } = state.session
-    const track = pathTrack(state)
+    const track = session?.tracks[trackId ?? pathTrack(state)?.id ?? '']
     if (!session || !track) return null
-    const joined = selectedRegions(state).filter((r) => r.trackId === track.id && !r.locked)
-    const { range } = state.view
-    const replaces = range && joined.length < 2 ? [] : joined
-    const regions = replaces.length
-      ? replaces
-      : regionsOf(session, track.id).filter((r) => range && r.start < range.to && regionEnd(r) > range.from)
+    const whole = trackId !== undefined
+    const selected = whole ? [] : selectedRegions(state).filter((r) => r.trackId === track.id && !r.locked)
+    const range = whole ? null : state.view.range
+    const chosen = range && selected.length < 2 ? [] : selected
+    const all = regionsOf(session, track.id)
+    const part = range ?? { from: least(all, (r) => r.start), to: most(all, regionEnd) }
+    const regions = chosen.length ? chosen : all.filter((r) => r.start < part.to && regionEnd(r) > part.from)
     if (regions.length === 0) return null
-    const from = replaces.length ? least(regions, (r) => r.start) : range!.from
-    const to = replaces.length ? most(regions, regionEnd) : range!.to
-    const part = excerpt(session, ids(regions))
+    const from = chosen.length ? least(regions, (r) => r.start) : part.from
+    const to = chosen.length ? most(regions, regionEnd) : part.to
+    const only = chosen.length ? withOnly(session, track.id, ids(regions)) : session
     const outcome = await dispatch(
       runJob('render', session.id, (onProgress, signal) =>
-        renderToSound({ ...part, trackIds: [track.id] }, from, to, onProgress, signal),
+        renderToSound(only, { trackId: track.id, from, to, stage }, onProgress, signal),
       ),
     )
     if (!outcome.done) return outcome
@@ -374,16 +375,35 @@ export const renderToRegion =
     if (getState().session.session?.id === session.id)
       dispatch(
         andSelectNew(
-          commit(placeRendered, {
+          commit(renderInPlace, {
             source,
             regionId: newId(),
             trackId: track.id,
-            newTrackId: newId(),
-            start: from,
+            keptId: newId(),
+            newTrackId: stage === 'insert' ? newId() : null,
+            from,
+            to,
             name,
-            replaces: ids(replaces),
+            regionIds: chosen.length ? ids(regions) : null,
           }),
         ),
       )
     return outcome
   }
+
+/** A session in which a track has no regions but some. */
+function withOnly(session: Session, trackId: string, regionIds: readonly string[]): Session {
+  const regions = Object.fromEntries(
+    Object.entries(session.regions).filter(([id, r]) => r.trackId !== trackId || regionIds.includes(id)),
+  )
+  const crossfades = Object.fromEntries(
+    Object.entries(session.crossfades).filter(([, x]) => regions[x.leftId] && regions[x.rightId]),
+  )
+  return { ...session, regions, crossfades }
+}
+
+/** Puts back what the selected rendered regions were made from. */
+export const putBackSelected = (): Thunk => (dispatch, getState) => {
+  for (const { id } of selectedRegions(getState()))
+    if (getState().session.session?.regions[id]) void dispatch(commit(putBackRendered, { regionId: id }))
+}

@@ -31,7 +31,7 @@ import {
   pasteAutomation,
   pasteRegions,
   placedWeave,
-  placeRendered,
+  renderInPlace,
   removeCrossfades,
   removeMarker,
   removeTime,
@@ -424,14 +424,18 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
           sampleRate: s.sampleRate,
           sha256: '1'.repeat(64),
         }
-        return placeRendered.apply(s, {
-          source,
+        const whole = replace && !target.locked
+        const from = whole ? target.start : start
+        return renderInPlace.apply(s, {
+          source: { ...source, frames: whole ? target.length : frames },
           regionId: `${id}r`,
           trackId: target.trackId,
-          newTrackId: `${id}t`,
-          start,
+          keptId: `${id}k`,
+          newTrackId: frames % 2 ? `${id}t` : null,
+          from,
+          to: from + (whole ? target.length : frames),
           name: 'made',
-          replaces: replace && !target.locked ? [target.id] : [],
+          regionIds: whole ? [target.id] : null,
         })
       }),
     step(

@@ -204,6 +204,8 @@ export const regionSchema = z.strictObject({
   locked: z.boolean().optional(),
   /** Acts on a stereo source, before the clip gain. */
   sides: sidesSchema.optional(),
+  /** Of a rendered region: the track of what it was made from, and the muted one on which that is kept. */
+  madeFrom: z.strictObject({ trackId: id, keptId: id }).optional(),
 })
 
 const trimDb = z.number().min(-72).max(36)

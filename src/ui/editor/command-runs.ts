@@ -38,7 +38,8 @@ import {
   markHere,
   nudgeSelected,
   pasteHere,
-  renderToRegion,
+  putBackSelected,
+  renderPart,
   selectFrom,
   slipSelected,
   splitAt,
@@ -486,9 +487,14 @@ function commandRuns(
     unlink: withRegions(() => dispatch(unlinkSelected())),
     'rename-region': withRegions(dialog('rename')),
     render: () =>
-      void dispatch(renderToRegion()).then(
+      void dispatch(renderPart('clip')).then(
         (outcome) => outcome?.done === false && toast({ text: outcome.message }),
       ),
+    'render-after': () =>
+      void dispatch(renderPart('insert')).then(
+        (outcome) => outcome?.done === false && toast({ text: outcome.message }),
+      ),
+    'put-back': withRegions(() => dispatch(putBackSelected())),
 
     'give-way': dialog('give-way'),
     travels: () => {

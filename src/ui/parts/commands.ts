@@ -333,8 +333,20 @@ export const COMMANDS = [
   {
     id: 'render',
     group: arrange,
-    title: 'Render the range, or the selected regions, into a new region',
-    words: 'bounce freeze print in place',
+    title: 'Render in place before the inserts: the selected regions, the range, or the track',
+    words: 'bounce freeze print consolidate commit',
+  },
+  {
+    id: 'render-after',
+    group: arrange,
+    title: 'Render in place after the inserts: the selected regions, the range, or the track',
+    words: 'bounce freeze print commit processing',
+  },
+  {
+    id: 'put-back',
+    group: arrange,
+    title: 'Put back what the rendered region was made from',
+    words: 'unfreeze unrender originals',
   },
 
   {

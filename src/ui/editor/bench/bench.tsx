@@ -133,7 +133,8 @@ function RangeBench({ session }: { session: Session }) {
     >
       {button('loop', 'Loop it')}
       {button('split', 'Split regions at its ends')}
-      {button('render', 'Render into a new region')}
+      {button('render', 'Render in place')}
+      {button('render-after', 'Render in place, after inserts')}
       {button('export', 'Export…')}
     </BenchFrame>
   )

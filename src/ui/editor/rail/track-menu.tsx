@@ -1,4 +1,4 @@
-import { useState, type ReactNode } from 'react'
+import { Fragment, useState, type ReactNode } from 'react'
 import { groupOf } from '../../../core/model/groups'
 import type { Track } from '../../../core/model/session'
 import { CLIP_GAIN_DB } from '../../../core/units/decibel'
@@ -21,6 +21,7 @@ import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
 import { keyWords } from '../../parts/key-words'
 import { TextQuestion } from '../../parts/text-question'
 import { toast } from '../../parts/toast'
+import { renderPart } from '../../../store/region-actions'
 import { addBusFor } from '../../../store/strip-actions'
 import { undo } from '../../../store/edits'
 import { dialogShown, headPicked } from '../../../store/view-slice'
@@ -117,6 +118,18 @@ function Items({ track, meant, onTrim }: { track: Track; meant(): string[]; onTr
         dispatch(headPicked({ trackId: track.id }))
         dispatch(dialogShown('strip'))
       })}
+      {(['clip', 'insert'] as const).map((stage) => (
+        <Fragment key={stage}>
+          {item(
+            `Render it in place, ${stage === 'clip' ? 'before' : 'after'} its inserts`,
+            () =>
+              void dispatch(renderPart(stage, track.id)).then(
+                (outcome) => outcome?.done === false && toast({ text: outcome.message }),
+              ),
+            { disabled: ids.length > 1 },
+          )}
+        </Fragment>
+      ))}
       {item(`Lead ${ids.length > 1 ? `${ids.length} tracks` : 'it'} through a new bus`, run(addBusFor(ids)))}
       <MenuGap />
       {item('Add a mono track below', run(addTrackBelow(track.id, 1)))}

@@ -1,3 +1,4 @@
+import { canPutBack } from '../../../core/edit'
 import { ContextMenu } from 'radix-ui'
 import { useRef, useState, type ReactNode } from 'react'
 import { dyes } from '../../../core/model/session'
@@ -14,7 +15,8 @@ import {
   loopSelected,
   markHere,
   pasteHere,
-  renderToRegion,
+  putBackSelected,
+  renderPart,
   selectFrom,
   splitAt,
   splitHere,
@@ -55,8 +57,12 @@ export function RegionMenu({ children }: { children: ReactNode }) {
   const shared = first?.gainThreadId
     ? Object.values(regions!).filter((r) => r.gainThreadId === first.gainThreadId).length > 1
     : false
-  const render = () =>
-    void dispatch(renderToRegion()).then(
+  const putsBack = useAppSelector((s) => {
+    const { session } = s.session
+    return session !== null && s.view.selection.some((id) => canPutBack(session, id))
+  })
+  const render = (stage: 'clip' | 'insert') => () =>
+    void dispatch(renderPart(stage)).then(
       (outcome) => outcome?.done === false && toast({ text: outcome.message }),
     )
   return (
@@ -166,8 +172,24 @@ export function RegionMenu({ children }: { children: ReactNode }) {
                 <Item text="Repeat linked…" onSelect={() => dispatch(dialogShown('repeat'))} />
                 <Item text="Unlink" disabled={!shared} onSelect={() => dispatch(unlinkSelected())} />
                 <Item
-                  text={range && !several ? 'Render the range into a new region' : 'Render into one region'}
-                  onSelect={render}
+                  text={range && !several ? 'Render the range in place' : 'Render in place'}
+                  of="render"
+                  onSelect={render('clip')}
+                />
+                <Item
+                  text={
+                    range && !several
+                      ? 'Render the range in place, after inserts'
+                      : 'Render in place, after inserts'
+                  }
+                  of="render-after"
+                  onSelect={render('insert')}
+                />
+                <Item
+                  text="Put back what it was made from"
+                  of="put-back"
+                  disabled={!putsBack}
+                  onSelect={() => dispatch(putBackSelected())}
                 />
               </Sub>
               <Sub text="Select">
@@ -239,9 +261,9 @@ export function RegionMenu({ children }: { children: ReactNode }) {
               />
               <Item text="Marker at the playhead" of="marker" onSelect={() => dispatch(markHere())} />
               <Item
-                text="Render the range of this track into a new region"
+                text="Render the range of this track in place"
                 disabled={!range}
-                onSelect={render}
+                onSelect={render('clip')}
               />
             </>
           )}
