@@ -137,6 +137,15 @@ test('files that wait are taken off the list, the one that is rendered is cancel
   await expect(page.getByText('cancelled; nothing was written')).toBeVisible()
   await expect(page.getByRole('heading', { name: '02 Mill wheel.wav' })).toBeVisible({ timeout: 60_000 })
   await expect(page.getByText('07 Bells.wav')).toHaveCount(0)
+  // On the disk lie the five that are done, and nothing of the one that was cancelled.
+  await expect(page.getByText('Read again: it is what was rendered.')).toHaveCount(5, { timeout: 60_000 })
+  const onDisk = await page.evaluate(async () => {
+    const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('exports')
+    let count = 0
+    for await (const _ of (folder as unknown as { keys(): AsyncIterable<string> }).keys()) count++
+    return count
+  })
+  expect(onDisk).toBe(5)
   const first = await downloaded(page, () =>
     page.getByRole('link', { name: /^Download 02 Mill wheel/ }).click(),
   )

@@ -79,11 +79,7 @@ export function createApp(root: string, received: DropOffRules | null = null): E
   )
   if (received) app.use('/drop-off', dropOff(received))
   // Where nothing is received a page learns so, in place of getting itself.
-  else
-    app.use(
-      '/drop-off',
-      (_request, response) => void response.status(404).json({ reasons: ['Nothing is received here.'] }),
-    )
+  else app.use('/drop-off', (_request, response) => void response.json(null))
   app.get('/index.html', (_request, response) => response.redirect(308, '/'))
   app.use(
     // The page itself is never served as it lies there: it needs its nonce.

@@ -1,11 +1,18 @@
 import type { Session } from '../core/model/session'
 import type { MeasuredSeam } from '../core/suggest/seams'
-import type { ExportOptions, ExportPart, ExportResult, ExportWorker, Measured } from './export.worker'
+import type {
+  ExportOptions,
+  ExportPart,
+  ExportResult,
+  ExportWorker,
+  Measured,
+  MeasuredPart,
+} from './export.worker'
 import type { OnProgress } from './progress'
 import { keepExport } from './spool'
 import { inWorker } from './worker-job'
 
-export type { ExportOptions, ExportPart, ExportResult, Measured }
+export type { ExportOptions, ExportPart, ExportResult, Measured, MeasuredPart }
 
 const start = () => new Worker(new URL('./export.worker.ts', import.meta.url), { type: 'module' })
 
@@ -33,17 +40,16 @@ export const exportSound = (
     signal,
   )
 
-/** Measures the mix of session frames `from` ≤ n < `to` without writing it. */
-export const measureMix = (
+/** Measures a part of a session without writing it. */
+export const measurePart = (
   session: Session,
-  from: number,
-  to: number,
+  part: MeasuredPart,
   onProgress: OnProgress,
   signal: AbortSignal,
 ): Promise<Measured> =>
   inWorker<ExportWorker, Measured>(
     start,
-    (worker, report) => worker.measure(session, from, to, report),
+    (worker, report) => worker.measure(session, part, report),
     onProgress,
     signal,
   )

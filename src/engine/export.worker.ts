@@ -53,7 +53,14 @@ export interface ExportResult {
   check: FileCheck
 }
 
-/** What was measured of the mix without writing it. */
+/** What is measured: session frames `from` ≤ n < `to` of a part. */
+export interface MeasuredPart {
+  part: ExportPart
+  from: number
+  to: number
+}
+
+/** What was measured without writing it. */
 export interface Measured {
   measure: SoundMeasure
   overloads: ReportedOverload[]
@@ -137,18 +144,26 @@ export const worker = exposeJobs(({ breathe }) => ({
     return { frames, ms: performance.now() - begun }
   },
 
-  async measure(session: Session, from: number, to: number, onProgress: OnProgress): Promise<Measured> {
+  /** Measures a part of a session without writing it. */
+  async measure(
+    session: Session,
+    { part, from, to }: MeasuredPart,
+    onProgress: OnProgress,
+  ): Promise<Measured> {
     const cache = storeCache()
     cache.setSources(await soundsOf(session.sources))
     const correlations = await correlationsOf(session, cache)
-    const meter = new ReportMeter(session.sampleRate)
-    const { blocks } = partBlocks(session, { kind: 'mix' }, correlations, { from, to }, cache)
+    const { channels, blocks } = partBlocks(session, part, correlations, { from, to }, cache)
+    const meter = new ReportMeter(session.sampleRate, channels)
     let told = 0
     for await (const { from: at, left, right } of blocks) {
-      meter.add(at, [left, right])
+      meter.add(at, channels === 1 ? [left] : [left, right])
       if (performance.now() - told > TELL_MS) {
         told = performance.now()
-        onProgress({ done: (at - from) / (to - from), doing: 'Measuring the mix' })
+        onProgress({
+          done: (at - from) / (to - from),
+          doing: part.kind === 'mix' ? 'Measuring the mix' : 'Measuring',
+        })
       }
       await breathe()
     }

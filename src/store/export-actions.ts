@@ -6,7 +6,7 @@ import { sessionReport, type ReportedFile, type SessionReport } from '../core/su
 import { gainToDb } from '../core/units/decibel'
 import { showTime } from '../core/units/typed'
 import { deliver, receivingRules, Refused } from '../engine/delivery'
-import { exportSound, measureMix, measureSeams, zipFiles, type Measured } from '../engine/export-sound'
+import { exportSound, measurePart, measureSeams, zipFiles, type Measured } from '../engine/export-sound'
 import { formatFacts } from '../formats/sound-write'
 import { cancelJob, runJob, type JobOutcome } from './jobs'
 import {
@@ -168,7 +168,7 @@ export const measureWholeMix = (
   range: { from: number; to: number },
 ): Thunk<Promise<JobOutcome<Measured>>> =>
   runJob('measure', session.id, (onProgress, signal) =>
-    measureMix(session, range.from, range.to, onProgress, signal),
+    measurePart(session, { part: { kind: 'mix' }, ...range }, onProgress, signal),
   )
 
 /** Measures the mix and its seams as a job, and puts what is to be told of them together. */
@@ -177,8 +177,8 @@ export const makeReport =
   (dispatch, getState) =>
     dispatch(
       runJob('measure', session.id, async (onProgress, signal) => {
-        const range = [0, soundingLength(session)] as const
-        const measured = await measureMix(session, ...range, onProgress, signal)
+        const range = { from: 0, to: soundingLength(session) }
+        const measured = await measurePart(session, { part: { kind: 'mix' }, ...range }, onProgress, signal)
         const seams = await measureSeams(session, onProgress, signal)
         const files = getState().jobs.exports.flatMap((item) =>
           item.session.id === session.id && item.file ? [reportedFile(item.name, item.file)] : [],

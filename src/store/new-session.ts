@@ -1,5 +1,6 @@
 import { addSounds, type NewSound } from '../core/edit'
 import { createSession } from '../core/model/create'
+import { excerpt } from '../core/model/excerpt'
 import { LIMITS, type Session } from '../core/model/session'
 import { importFiles, type ImportOutcome, type Refused } from '../engine/import-files'
 import type { ImportedSound } from '../engine/import-sound'
@@ -34,6 +35,19 @@ export async function newSession(title: string, sampleRate: number): Promise<Ses
   const session = createSession(newId(), title, sampleRate)
   await addSession(session, Date.now())
   return session
+}
+
+/** Adds a session of some regions of another one, at their places, with their tracks and all that these pass. */
+export async function sessionOfRegions(session: Session, regionIds: readonly string[]): Promise<Session> {
+  const part = excerpt(session, regionIds)
+  const regions = Object.fromEntries(Object.entries(part.regions).filter(([id]) => regionIds.includes(id)))
+  const crossfades = Object.fromEntries(
+    Object.entries(part.crossfades).filter(([, x]) => regions[x.leftId] && regions[x.rightId]),
+  )
+  const title = `${session.title}, ${regionIds.length === 1 ? '1 region' : `${regionIds.length} regions`}`
+  const made = { ...part, id: newId(), title: title.slice(0, LIMITS.nameLength), regions, crossfades }
+  await addSession(made, Date.now())
+  return made
 }
 
 /** What became of an import, and the session that was made of it, null when none was. */

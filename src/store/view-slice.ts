@@ -70,6 +70,7 @@ export type DialogName =
   | 'mix-inserts'
   | 'move-gain'
   | 'sides'
+  | 'loudness'
 
 /** What part of the session is seen. `left` is a session frame (may be a fraction), `top` is in pixels. */
 export interface View {

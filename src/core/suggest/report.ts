@@ -68,8 +68,11 @@ export class ReportMeter {
   private readonly meter: SoundMeter
   private readonly overloads: { from: number; to: number; peak: number }[] = []
 
-  constructor(private readonly sampleRate: number) {
-    this.meter = new SoundMeter(sampleRate, 2)
+  constructor(
+    private readonly sampleRate: number,
+    channels: 1 | 2 = 2,
+  ) {
+    this.meter = new SoundMeter(sampleRate, channels)
   }
 
   /** Takes a block that begins at a session frame; blocks come in order. */
@@ -107,6 +110,12 @@ const rounded = (value: number): number | null =>
   Number.isFinite(value) ? Math.round(value * 100) / 100 : null
 const level = (gain: number) => (gain > 0 ? rounded(gainToDb(gain)) : null)
 
+/** Short-term loudness once a second: of the three seconds that end there; null for silence. */
+export const courseOf = (shortTerm: readonly number[]): { seconds: number; lufs: number | null }[] =>
+  shortTerm.flatMap((lufs, i) =>
+    i % STEPS === 0 ? [{ seconds: FIRST_SECONDS + i / STEPS, lufs: rounded(lufs) }] : [],
+  )
+
 /** Puts a report together; of the seams those that click are named. */
 export function sessionReport(
   session: Session,
@@ -131,9 +140,7 @@ export function sessionReport(
     correlation: measure.correlation === null ? null : Math.round(measure.correlation * 1e4) / 1e4,
     target: target?.name ?? null,
     requirements: target ? judge(target, measure) : [],
-    loudness: measure.shortTerm.flatMap((lufs, i) =>
-      i % STEPS === 0 ? [{ seconds: FIRST_SECONDS + i / STEPS, lufs: rounded(lufs) }] : [],
-    ),
+    loudness: courseOf(measure.shortTerm),
     overloads,
     seams: seams.filter(({ clicks }) => clicks).map((seam) => reportedSeam(session, seam)),
     files: [...files],

@@ -430,6 +430,7 @@ function commandRuns(
     reset: () => dispatch(reset()),
     match: dialog('match'),
     sides: dialog('sides'),
+    loudness: dialog('loudness'),
     'even-out': dialog('even-out'),
     'mute-regions': withRegions(() => dispatch(switchSelected('muted'))),
 

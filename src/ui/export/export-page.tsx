@@ -1,13 +1,15 @@
 import { ArrowLeft, FileText } from 'lucide-react'
 import { useState, type ReactNode } from 'react'
-import { Link, useParams } from 'react-router'
+import { Link, useNavigate, useParams } from 'react-router'
 import { asideWords, isPlainMix, mixAside } from '../../core/model/plain-mix'
 import type { Session } from '../../core/model/session'
 import { rowIds, rowOf } from '../../core/model/strips'
 import { showTime } from '../../core/units/typed'
 import { formatFacts, soundBytes, soundFormats, type SoundFormat } from '../../formats/sound-write'
 import { patternNames, proposedName, queueExports } from '../../store/export-actions'
+import { sessionOfRegions } from '../../store/new-session'
 import { Button } from '../parts/button'
+import { toast } from '../parts/toast'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { Notices } from '../parts/notices'
 import { OpeningPage } from '../parts/opening-page'
@@ -142,7 +144,7 @@ function Export({ session }: { session: Session }) {
                         selected.length === 1
                           ? 'The selected region'
                           : `The ${selected.length} selected regions`,
-                      about: 'each as it leaves its gain and fades',
+                      about: 'as it leaves its gain and fades',
                     },
                   ]
                 : []),
@@ -151,6 +153,7 @@ function Export({ session }: { session: Session }) {
               { value: 'faded', name: 'Tracks after volume and pan', about: 'as they go on to the mix' },
             ]}
           />
+          {what === 'regions' && <NewSession session={session} regionIds={selected} />}
           <div className="mb-5 flex flex-wrap gap-x-5 gap-y-3">
             {ofStrips && (
               <Choice label="Which" value={strip} onValue={setStrip}>
@@ -232,6 +235,22 @@ function Export({ session }: { session: Session }) {
   )
 }
 
+/** Makes a session of its own of what is selected, and goes there. */
+function NewSession({ session, regionIds }: { session: Session; regionIds: readonly string[] }) {
+  const navigate = useNavigate()
+  const make = () =>
+    sessionOfRegions(session, regionIds).then(
+      ({ id }) => void navigate(`/session/${id}`),
+      (error: unknown) => toast({ text: `No session was made: ${(error as Error).message}` }),
+    )
+  return (
+    <p className="-mt-2 mb-5 flex items-center gap-3 text-sm text-soft">
+      <Button onClick={() => void make()}>Make a new session of the selection</Button>
+      with its tracks, inserts and lanes, at its place in time
+    </p>
+  )
+}
+
 function Page({ session, children }: { session: Session; children: ReactNode }) {
   return (
     <div className="flex min-h-full flex-col">
@@ -271,7 +290,7 @@ function Choice({
   children: ReactNode
 }) {
   return (
-    <label className="flex flex-col gap-1">
+    <label className="flex items-center gap-2">
       <span className="text-sm font-semibold">{label}</span>
       <select
         value={value}

@@ -167,6 +167,12 @@ export const COMMANDS = [
     keys: ['backspace'],
   },
   {
+    id: 'loudness',
+    group: level,
+    title: 'Loudness over time, of the region, the range or the track…',
+    words: 'lufs chart measure short-term integrated',
+  },
+  {
     id: 'sides',
     group: level,
     title: 'Left and right, and phase…',

@@ -16,6 +16,7 @@ import { EvenOutDialog } from './even-out-dialog'
 import { GiveWayDialog } from './give-way-dialog'
 import { FadesDialog } from './fades-dialog'
 import { InsertTimeDialog } from './insert-time-dialog'
+import { LoudnessPanel } from './loudness-panel'
 import { MatchDialog } from './match-dialog'
 import { SidesDialog } from './sides-dialog'
 import { MoveGainDialog } from './move-gain-dialog'
@@ -68,6 +69,8 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
       return <MoveGainDialog session={session} onClose={close} />
     case 'sides':
       return <SidesDialog session={session} onClose={close} />
+    case 'loudness':
+      return <LoudnessPanel session={session} onClose={close} />
     case 'mix-inserts':
       return <StripPanel session={session} id={null} onClose={close} />
     case 'repeat':

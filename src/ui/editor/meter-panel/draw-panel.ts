@@ -1,6 +1,6 @@
 import { colour, faded } from '../../look/colours'
 import { write } from '../../look/writing'
-import { FIGURES } from '../bench/inserts/axes'
+import { FIGURES } from '../drawing/axes'
 import type { LiveMeasure } from './live-measure'
 
 /** The range of the level bars in dB below full scale, and levels with a figure. */

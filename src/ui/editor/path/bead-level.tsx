@@ -102,7 +102,7 @@ export function BeadLevel({
           ref={text}
           title={about}
           className={clsx(
-            'h-4 w-13 overflow-hidden pl-2 font-mono text-2xs leading-4 whitespace-nowrap',
+            'h-4 w-16 overflow-hidden pl-2 font-mono text-2xs leading-4 whitespace-nowrap',
             number === 'reduction' ? 'text-madder' : 'text-soft',
           )}
         />

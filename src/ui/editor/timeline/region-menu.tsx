@@ -92,6 +92,12 @@ export function RegionMenu({ children }: { children: ReactNode }) {
               <Sub text="Level">
                 <Item text="Match levels…" of="match" onSelect={() => dispatch(dialogShown('match'))} />
                 <Item
+                  looks
+                  text="Loudness over time…"
+                  of="loudness"
+                  onSelect={() => dispatch(dialogShown('loudness'))}
+                />
+                <Item
                   text="Left and right, phase…"
                   of="sides"
                   onSelect={() => dispatch(dialogShown('sides'))}

@@ -3,8 +3,8 @@ import { getPlayer } from '../../../../store/playback'
 import { beatToSeconds, secondsToBeat, type TempoChange } from '../../../../core/units/tempo'
 import { colour, faded } from '../../../look/colours'
 import { write } from '../../../look/writing'
-import { drawLevels, FIGURES } from './axes'
-import { LiveCanvas } from './live-canvas'
+import { drawLevels, FIGURES } from '../../drawing/axes'
+import { LiveCanvas } from '../../parts/live-canvas'
 
 /** The length of a beat at a frame, the time of the delay there, and its repeats. */
 function repeatsAt({ values, sampleRate }: ProcessorSetup, tempo: readonly TempoChange[], frame: number) {

@@ -10,8 +10,8 @@ import { dropPreview } from '../../../../store/edits'
 import { getPlayer } from '../../../../store/playback'
 import { giveInsertValues } from '../../../../store/strip-actions'
 import { useAppDispatch, useSize } from '../../../parts/hooks'
-import { drawFrequencies, drawLevels, drawLine, HIGHEST_HZ, hzToX, LOWEST_HZ, xToHz } from './axes'
-import { LiveCanvas } from './live-canvas'
+import { drawFrequencies, drawLevels, drawLine, HIGHEST_HZ, hzToX, LOWEST_HZ, xToHz } from '../../drawing/axes'
+import { LiveCanvas } from '../../parts/live-canvas'
 import { watchedSpectrum } from './watched-spectrum'
 
 /** The gains that are seen, in dB. */

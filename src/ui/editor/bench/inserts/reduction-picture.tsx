@@ -6,8 +6,8 @@ import { gainToDb } from '../../../../core/units/decibel'
 import { getPlayer } from '../../../../store/playback'
 import { colour, faded } from '../../../look/colours'
 import { write } from '../../../look/writing'
-import { drawFrequencies, drawLevels, drawLine, FIGURES, hzToX } from './axes'
-import { LiveCanvas } from './live-canvas'
+import { drawFrequencies, drawLevels, drawLine, FIGURES, hzToX } from '../../drawing/axes'
+import { LiveCanvas } from '../../parts/live-canvas'
 
 /** Seconds of the past that are seen, and how often they are looked at. */
 const SECONDS = 6

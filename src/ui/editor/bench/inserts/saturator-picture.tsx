@@ -2,8 +2,8 @@ import { saturated, type ProcessorSetup, type SaturatorShape } from '../../../..
 import { getPlayer } from '../../../../store/playback'
 import { faded } from '../../../look/colours'
 import { write } from '../../../look/writing'
-import { drawLine, FIGURES } from './axes'
-import { LiveCanvas } from './live-canvas'
+import { drawLine, FIGURES } from '../../drawing/axes'
+import { LiveCanvas } from '../../parts/live-canvas'
 
 const SHAPES: readonly SaturatorShape[] = ['soft', 'hard', 'asymmetric']
 

@@ -1,6 +1,6 @@
 import { useState } from 'react'
-import { drawFrequencies } from './axes'
-import { LiveCanvas } from './live-canvas'
+import { drawFrequencies } from '../../drawing/axes'
+import { LiveCanvas } from '../../parts/live-canvas'
 import { watchedSpectrum } from './watched-spectrum'
 import { write } from '../../../look/writing'
 

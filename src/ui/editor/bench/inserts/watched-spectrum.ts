@@ -1,5 +1,5 @@
 import { getPlayer } from '../../../../store/playback'
-import { LiveSpectrum } from './spectrum'
+import { LiveSpectrum } from '../../parts/live-spectrum'
 
 /** The spectrum of the sound before or after the watched insert. */
 export const watchedSpectrum = (which: 'before' | 'after'): LiveSpectrum =>

@@ -1,5 +1,5 @@
-import { colour, faded, type ColourName } from '../../../look/colours'
-import { write, type Style } from '../../../look/writing'
+import { colour, faded, type ColourName } from '../../look/colours'
+import { write, type Style } from '../../look/writing'
 
 export const FIGURES: Style = { face: 'figures', size: 10, dye: 'soft' }
 

@@ -1,6 +1,6 @@
-import { powerSpectrum } from '../../../../core/measure/spectrum'
-import { drawLine, HIGHEST_HZ, LOWEST_HZ } from './axes'
-import type { ColourName } from '../../../look/colours'
+import { powerSpectrum } from '../../../core/measure/spectrum'
+import { drawLine, HIGHEST_HZ, LOWEST_HZ } from '../drawing/axes'
+import type { ColourName } from '../../look/colours'
 
 /** Samples that are looked at, and the levels between which their spectrum is drawn, in dB. */
 const SAMPLES = 4096

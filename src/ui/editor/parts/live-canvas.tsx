@@ -1,5 +1,5 @@
 import { useRef } from 'react'
-import { preparedContext, useFrame, useSize } from '../../../parts/hooks'
+import { preparedContext, useFrame, useSize } from '../../parts/hooks'
 
 /** A canvas that fills its place and is drawn with every frame of the screen; `label` says in words what it shows. */
 export function LiveCanvas({
