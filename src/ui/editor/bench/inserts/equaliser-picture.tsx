@@ -10,7 +10,15 @@ import { dropPreview } from '../../../../store/edits'
 import { getPlayer } from '../../../../store/playback'
 import { giveInsertValues } from '../../../../store/strip-actions'
 import { useAppDispatch, useSize } from '../../../parts/hooks'
-import { drawFrequencies, drawLevels, drawLine, HIGHEST_HZ, hzToX, LOWEST_HZ, xToHz } from '../../drawing/axes'
+import {
+  drawFrequencies,
+  drawLevels,
+  drawLine,
+  HIGHEST_HZ,
+  hzToX,
+  LOWEST_HZ,
+  xToHz,
+} from '../../drawing/axes'
 import { LiveCanvas } from '../../parts/live-canvas'
 import { watchedSpectrum } from './watched-spectrum'
 
