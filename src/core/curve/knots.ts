@@ -297,8 +297,8 @@ export function replaceBetween(
   const exit = valueAt(kind, knots, to)
   const ramp = Math.max(0, Math.min(Math.round(join), Math.floor((to - from) / 2)))
   const [enters, leaves] = [
-    Math.abs(threadValue(inside, from) - entry) >= 1e-9,
-    Math.abs(arrivingValue(inside, to) - exit) >= 1e-9,
+    Math.abs(threadValue(inside, from) - entry) > 1e-9,
+    Math.abs(arrivingValue(inside, to) - exit) > 1e-9,
   ]
   const [first, last] = [enters ? from + ramp : from, leaves ? to - ramp : to]
   const line = (frame: number, value: number): Knot => ({ frame, value, shape: 'line', bend: 0 })

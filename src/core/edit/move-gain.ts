@@ -167,6 +167,22 @@ function threadInSession(session: Session, region: Region, from: number, to: num
 
 const isFlat = (knots: readonly Knot[]) => knots.every((k) => k.value === knots[0]!.value)
 
+/** More parts than this are not made of a stretch, and by how much of a gain a straight part may be off: 0.01 dB. */
+const MOST_PARTS = 256
+const PART_OFF = 0.00115
+
+/**
+ * Into how many straight parts the product of two stretches is divided: that of lines is off by a quarter of the product of their
+ * changes over the square of the parts, and a gain, the cube of a height, by three times as much of itself.
+ */
+function partsOf(a: readonly Knot[], b: readonly Knot[], from: number, to: number): number {
+  const ends = (knots: readonly Knot[]) => [threadValue(knots, from), arrivingValue(knots, to)] as const
+  const [[a0, a1], [b0, b1]] = [ends(a), ends(b)]
+  const least = Math.max(1e-4, Math.min(a0 * b0, a1 * b1))
+  const wanted = Math.sqrt((3 * Math.abs((a1 - a0) * (b1 - b0))) / (4 * PART_OFF * least))
+  return Math.min(MOST_PARTS, Math.max(PARTS, Math.ceil(wanted)))
+}
+
 /** Both threads multiplied, heights over `base`; where both move, in straight pieces. Both go from one frame to the same other. */
 function multiplied(a: readonly Knot[], b: readonly Knot[], base: number, limits: Limits): Knot[] {
   const times = (knots: readonly Knot[], factor: number) =>
@@ -182,7 +198,7 @@ function multiplied(a: readonly Knot[], b: readonly Knot[], base: number, limits
     if (i === 0 || (leaving !== arriving && i < frames.length - 1)) out.push(line(frame, leaving))
     const next = frames[i + 1]
     if (next === undefined) return
-    const parts = Math.min(PARTS, next - frame)
+    const parts = Math.min(partsOf(a, b, frame, next), next - frame)
     for (let n = 1; n < parts; n++) {
       const at = Math.round(frame + ((next - frame) * n) / parts)
       out.push(line(at, limits.height((threadValue(a, at) * threadValue(b, at)) / base)))
