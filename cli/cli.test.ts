@@ -12,6 +12,9 @@ import { openSoundFile } from '../src/formats/sound-file'
 import type { SessionReport } from '../src/core/suggest/report'
 import { main } from './commands'
 
+// Files are rendered and read again: a machine that other work shares takes its time.
+jest.setTimeout(60_000)
+
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-'))
 const inFolder = (name: string) => path.join(folder, name)
 afterAll(() => fs.rmSync(folder, { recursive: true }))

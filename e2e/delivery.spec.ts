@@ -132,20 +132,20 @@ test('files that wait are taken off the list, the one that is rendered is cancel
   await page.getByRole('radio', { name: 'Tracks after volume and pan' }).check()
   await page.getByRole('combobox', { name: 'Sample rate' }).selectOption('44100')
   await page.getByRole('button', { name: 'Render 7 tracks' }).click()
-  await page.getByRole('button', { name: 'Do not render 07 Bells.wav' }).click()
+  for (const name of ['07 Bells', '06 Gulls and gates', '05 Pedal bass', '04 Concertina', '03 Mill race'])
+    await page.getByRole('button', { name: `Do not render ${name}.wav` }).click()
   await page.getByRole('button', { name: 'Cancel' }).click()
   await expect(page.getByText('cancelled; nothing was written')).toBeVisible()
   await expect(page.getByRole('heading', { name: '02 Mill wheel.wav' })).toBeVisible({ timeout: 60_000 })
   await expect(page.getByText('07 Bells.wav')).toHaveCount(0)
-  // On the disk lie the five that are done, and nothing of the one that was cancelled.
-  await expect(page.getByText('Read again: it is what was rendered.')).toHaveCount(5, { timeout: 60_000 })
+  // On the disk lies the one that is done, and nothing of the one that was cancelled.
   const onDisk = await page.evaluate(async () => {
     const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('exports')
     let count = 0
     for await (const _ of (folder as unknown as { keys(): AsyncIterable<string> }).keys()) count++
     return count
   })
-  expect(onDisk).toBe(5)
+  expect(onDisk).toBe(1)
   const first = await downloaded(page, () =>
     page.getByRole('link', { name: /^Download 02 Mill wheel/ }).click(),
   )

@@ -17,9 +17,9 @@ export type KnownSession = { session: Session } | { patches: readonly Patch[] }
  */
 const URGENT_MS = 1000
 /** Pause after each later slice of work, as a multiple of the time that the slice took. */
-const REST_SHARE = 0.5
+const REST_SHARE = 1
 /** Runs of the loudness for each of the search: it is seen at once all over, and is the quicker of both. */
-const COURSE_RUNS = 6
+const COURSE_RUNS = 4
 /** Length of a slice, in milliseconds; messages are handled in between. */
 const SLICE_MS = 12
 /** Least interval between two reports, in milliseconds. */

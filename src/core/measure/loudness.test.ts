@@ -177,6 +177,19 @@ describe('EBU Tech 3341', () => {
 })
 
 test.each([
+  ['a sound that is DC from its first sample to its last', () => 0.5],
+  ['a click at the very start', (n: number) => (n === 0 ? 0.5 : 0)],
+  ['a click at the very end', (n: number, length: number) => (n === length - 1 ? 0.5 : 0)],
+  ['a sine that is cut off at its highest', (n: number) => 0.5 * Math.cos(n * 0.05)],
+] as const)('true peak of %s is what is in it', (_name, at) => {
+  for (const length of [1, 20, 224, 256, 300, 1000]) {
+    const meter = new TruePeakMeter()
+    meter.add(Float32Array.from({ length }, (_, n) => at(n, length)))
+    expect(20 * Math.log10(meter.peak())).toBeCloseTo(-6.02, 1)
+  }
+})
+
+test.each([
   [
     1,
     [

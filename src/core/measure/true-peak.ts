@@ -42,7 +42,8 @@ const MOST = TAPS.reduce(
 
 /**
  * Measures the true peak of one channel over blocks of any size: the largest value of the signal between its
- * samples, linear.
+ * samples, linear. Before its first and after its last sample the signal is taken to go on as its mirror: a sound that is cut off
+ * has no peak there that is not in it.
  */
 export class TruePeakMeter {
   /** The last samples that were worked on, then those that wait. */
@@ -53,6 +54,7 @@ export class TruePeakMeter {
   private readonly points = processingKernel().points
   private readonly table = this.points.keep(TAPS)
   private waiting = 0
+  private begun = false
   private highest = 0
 
   add(samples: Float32Array): void {
@@ -65,9 +67,13 @@ export class TruePeakMeter {
     }
   }
 
-  /** Looks at the points between the samples of the window, and moves on by a block. */
-  private work(): void {
+  /** Looks at the points between the samples of the window, of so many parts of it, and moves on by a block. */
+  private work(parts = PARTS): void {
     const { window, samples } = this
+    if (!this.begun) {
+      for (let n = 1; n <= 2 * HALF_WIDTH; n++) window[2 * HALF_WIDTH - n] = window[2 * HALF_WIDTH + n]!
+      this.begun = true
+    }
     for (let part = 0; part < PARTS + 2; part++) {
       samples[part] = largestOf(window, part * PART)
       if (part >= 2 && samples[part]! > this.highest) this.highest = samples[part]!
@@ -75,12 +81,12 @@ export class TruePeakMeter {
     // A point that begins in a part depends on the samples of that one and the next two.
     const near = (part: number) => Math.max(samples[part]!, samples[part + 1]!, samples[part + 2]!)
     let [first, last] = [PARTS, -1]
-    for (let part = 0; part < PARTS; part++)
+    for (let part = 0; part < parts; part++)
       if (near(part) * MOST > this.highest) {
         first = Math.min(first, part)
         last = part
       }
-    if (last >= 0) this.lookBetween(Math.max(0, first - 1), Math.min(PARTS - 1, last + 1), near)
+    if (last >= 0) this.lookBetween(Math.max(0, first - 1), Math.min(parts - 1, last + 1), near)
     window.copyWithin(0, BLOCK)
     this.waiting = 0
   }
@@ -119,10 +125,16 @@ export class TruePeakMeter {
     this.highest = 0
   }
 
-  /** The true peak so far, linear. Ends the measuring: what follows the last sample is taken as silence. */
+  /** The true peak so far, linear. Ends the measuring. */
   peak(): number {
-    this.add(new Float32Array(HALF_WIDTH))
-    if (this.waiting) this.add(new Float32Array(BLOCK - this.waiting))
+    const { window } = this
+    const last = 2 * HALF_WIDTH + this.waiting - 1
+    // Of a sound that is shorter than this nothing lies before the window.
+    const first = this.begun ? 0 : 2 * HALF_WIDTH
+    this.add(Float32Array.from({ length: 2 * HALF_WIDTH }, (_, n) => window[Math.max(first, last - 1 - n)]!))
+    const { waiting } = this
+    window.fill(0, 2 * HALF_WIDTH + waiting)
+    if (waiting) this.work(Math.floor(waiting / PART))
     return this.highest
   }
 }
