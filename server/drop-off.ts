@@ -6,6 +6,7 @@ import { SoundMeter } from '../src/core/measure/sound-meter'
 import { judge, type Target } from '../src/core/measure/target'
 import { shownText } from '../src/core/model/shown'
 import { gainToDb } from '../src/core/units/decibel'
+import type { Receipt } from '../src/engine/delivery'
 import type { ByteSource } from '../src/formats/bytes'
 import { openSoundFile } from '../src/formats/sound-file'
 
@@ -38,17 +39,6 @@ export const usualRules = (folder: string, target: Target | null): DropOffRules 
   mostFiles: 200,
   mostAgeMs: 30 * 24 * 3_600_000,
 })
-
-/** Answers whose files came whole and good. */
-export interface Receipt {
-  id: string
-  name: string
-  bytes: number
-  sha256: string
-  receivedAt: string
-  integrated: number | null
-  truePeakDb: number | null
-}
 
 /** What is known of a delivery, beside its bytes. */
 interface Delivery {

@@ -8,6 +8,7 @@ import {
   copyRing,
   createRing,
   framesRead,
+  framesWritten,
   METER_FRAMES,
   METER_ROW,
   meterRow,
@@ -15,6 +16,7 @@ import {
   SOUND_AFTER,
   SOUND_BEFORE,
   positionAt,
+  QUANTUM,
   HEARD_FRAMES,
   SCOPE_LEFT,
   SCOPE_RIGHT,
@@ -186,7 +188,11 @@ export class Player {
   /** The session frame that is heard now, or at which playing will begin. */
   position(): number {
     if (!this.wanted || !this.heard) return this.cue
-    return this.link ? (this.report?.sessionFrame ?? this.cue) : positionAt(this.ring, framesRead(this.ring))
+    if (this.link) return this.report?.sessionFrame ?? this.cue
+    const read = framesRead(this.ring)
+    // What is read next is not there yet: it will go on from what was played last.
+    if (read > 0 && read >= framesWritten(this.ring)) return positionAt(this.ring, read - QUANTUM) + QUANTUM
+    return positionAt(this.ring, read)
   }
 
   /**

@@ -11,8 +11,8 @@ import {
   exportAgain,
   saveIntoFolder,
   zipExports,
+  fileStem,
 } from '../../store/export-actions'
-import { fileStem } from '../../store/export-actions'
 import type { ExportItem, RenderedFile } from '../../store/jobs-slice'
 import type { ReceivingRules } from '../../engine/delivery'
 import { Button } from '../parts/button'
