@@ -48,6 +48,17 @@ export const PLAIN_PATTERN = '{number} {what}'
 /** Words that a pattern of names replaces. */
 export const PATTERN_WORDS = ['{number}', '{what}', '{session}', '{date}', '{rate}'] as const
 
+/** Names of which none is there twice on a disk that does not tell capitals apart: a number stands before the extension, if any. */
+function withoutTwins(names: readonly string[]): string[] {
+  const taken = new Set<string>()
+  return names.map((name) => {
+    let own = name
+    for (let n = 2; taken.has(own.toLowerCase()); n++) own = name.replace(/(\.(wav|flac|aiff))?$/, ` ${n}$1`)
+    taken.add(own.toLowerCase())
+    return own
+  })
+}
+
 /** Names of several files by a pattern, without an extension; those that would be the same are counted. */
 export function patternNames(
   pattern: string,
@@ -57,8 +68,7 @@ export function patternNames(
   date = new Date(),
 ): string[] {
   const digits = Math.max(2, String(whats.length).length)
-  const taken = new Map<string, number>()
-  return whats.map((what, n) => {
+  const names = whats.map((what, n) => {
     const words: Record<(typeof PATTERN_WORDS)[number], string> = {
       '{number}': String(n + 1).padStart(digits, '0'),
       '{what}': what,
@@ -66,14 +76,12 @@ export function patternNames(
       '{date}': date.toISOString().slice(0, 10),
       '{rate}': `${sampleRate / 1000} kHz`,
     }
-    const name = fileStem(
+    return fileStem(
       pattern.replace(/\{(number|what|session|date|rate)\}/g, (word) => words[word as keyof typeof words]),
       `file ${n + 1}`,
     )
-    const times = (taken.get(name.toLowerCase()) ?? 0) + 1
-    taken.set(name.toLowerCase(), times)
-    return times === 1 ? name : `${name} ${times}`
   })
+  return withoutTwins(names)
 }
 
 let count = 0
@@ -203,14 +211,11 @@ function reportedFile(name: string, { size, check }: RenderedFile): ReportedFile
 
 /** Finished files with their contents; names that are there twice are counted. */
 function filesOf(items: readonly ExportItem[]): { name: string; file: Blob }[] {
-  const taken = new Map<string, number>()
-  return items.flatMap(({ id, name }) => {
-    const file = contents.get(id)
-    if (!file) return []
-    const times = (taken.get(name.toLowerCase()) ?? 0) + 1
-    taken.set(name.toLowerCase(), times)
-    return [{ name: times === 1 ? name : name.replace(/(\.[^.]+)$/, ` ${times}$1`), file }]
-  })
+  const there = items.filter(({ id }) => contents.has(id))
+  return withoutTwins(there.map(({ name }) => name)).map((name, n) => ({
+    name,
+    file: contents.get(there[n]!.id)!,
+  }))
 }
 
 /** Puts finished files into one ZIP, as a job. */

@@ -10,6 +10,7 @@ test('names come of a pattern: numbered, safe for any system, and never twice th
   ])
   expect(names('{session} {date} {rate} {what}', ['A'])).toEqual(['The Tide Mill 2026-03-04 44.1 kHz A'])
   expect(names('take', ['A', 'B', 'C'])).toEqual(['take', 'take 2', 'take 3'])
+  expect(names('{what}', ['Take', 'take', 'Take 2'])).toEqual(['Take', 'take 2', 'Take 2 2'])
   expect(names('{what}', ['{number}'])).toEqual(['number'])
   expect(names('//', ['A'])).toEqual(['file 1'])
 })

@@ -52,6 +52,9 @@ const power = (loudness: number) => 10 ** ((loudness + 0.691) / 10)
 const MOMENTARY = 4
 const SHORT_TERM = 30
 
+/** How long a step is unless said otherwise, in seconds. */
+const STEP_SECONDS = 0.1
+
 /** Parts of a step of 100 ms: a burst of 400 ms has its loudness wherever it begins (EBU Tech 3341, case 13). */
 const PARTS = 10
 
@@ -122,6 +125,7 @@ export class LoudnessMeter {
   /** K-weighted mean square of every finished step (100 ms unless said otherwise), the channels added. */
   readonly steps: number[] = []
   private readonly stepFrames: number
+  private readonly parts: number
   private squares = 0
   private held = 0
   /** Parts of steps, by which the largest momentary and short-term loudness are looked for. */
@@ -131,16 +135,17 @@ export class LoudnessMeter {
   private readonly sliding = new SlidingPower(SHORT_TERM * PARTS)
 
   /** With another `stepSeconds` than 0.1 only `steps` is of use. */
-  constructor(sampleRate: number, channels: number, stepSeconds = 0.1) {
+  constructor(sampleRate: number, channels: number, stepSeconds = STEP_SECONDS) {
     this.filters = kWeighting(sampleRate)
     this.state = Array.from({ length: channels }, () => new Float64Array(4))
     this.stepFrames = Math.round(sampleRate * stepSeconds)
+    this.parts = stepSeconds === STEP_SECONDS ? PARTS : 1
   }
 
   add(block: readonly Float32Array[]): void {
     const frames = block[0]!.length
     for (let done = 0; done < frames;) {
-      const partEnd = Math.round(((this.part + 1) * this.stepFrames) / PARTS)
+      const partEnd = Math.round(((this.part + 1) * this.stepFrames) / this.parts)
       const take = Math.min(frames - done, partEnd - this.held)
       let squares = 0
       for (let c = 0; c < block.length; c++)
@@ -150,8 +155,9 @@ export class LoudnessMeter {
       this.held += take
       done += take
       if (this.held < partEnd) continue
-      this.momentary.add((this.partSquares / this.stepFrames) * PARTS)
-      this.sliding.add((this.partSquares / this.stepFrames) * PARTS)
+      const power = (this.partSquares / this.stepFrames) * this.parts
+      this.momentary.add(power)
+      this.sliding.add(power)
       this.partSquares = 0
       this.part++
       if (this.held < this.stepFrames) continue

@@ -32,15 +32,14 @@ export interface SideMeasure {
 export class RegionMeter {
   private readonly levels: LevelMeter[]
   private readonly truePeaks: TruePeakMeter[]
-  private readonly loudness: LoudnessMeter
-  private readonly sideLoudness: LoudnessMeter[]
+  /** Of each channel by itself: the powers of both are those of the whole, added. */
+  private readonly loudness: LoudnessMeter[]
   private readonly against: AgainstMeter | null
 
   constructor(sampleRate: number, channels: number) {
     this.levels = Array.from({ length: channels }, () => new LevelMeter())
     this.truePeaks = Array.from({ length: channels }, () => new TruePeakMeter())
-    this.loudness = new LoudnessMeter(sampleRate, channels)
-    this.sideLoudness = channels === 2 ? [0, 1].map(() => new LoudnessMeter(sampleRate, 1)) : []
+    this.loudness = this.levels.map(() => new LoudnessMeter(sampleRate, 1))
     this.against = channels === 2 ? new AgainstMeter(sampleRate) : null
   }
 
@@ -48,9 +47,8 @@ export class RegionMeter {
     block.forEach((samples, c) => {
       this.levels[c]!.add(samples)
       this.truePeaks[c]!.add(samples)
+      this.loudness[c]!.add([samples])
     })
-    this.loudness.add(block)
-    this.sideLoudness.forEach((meter, c) => meter.add([block[c]!]))
     if (block[1]) this.against?.add(block[0]!, block[1])
   }
 
@@ -60,13 +58,15 @@ export class RegionMeter {
     const side = (c: 0 | 1): SideMeasure => ({
       peak: levels[c]!.peak,
       rms: levels[c]!.rms,
-      steps: this.sideLoudness[c]!.steps,
+      steps: this.loudness[c]!.steps,
     })
     return {
       peak: Math.max(...levels.map((l) => l.peak)),
       truePeak: Math.max(...this.truePeaks.map((t) => t.peak())),
       rms: Math.sqrt(levels.reduce((sum, l) => sum + l.rms * l.rms, 0) / levels.length),
-      steps: this.loudness.steps,
+      steps: this.loudness[0]!.steps.map((power, i) =>
+        this.loudness.reduce((sum, { steps }, c) => (c === 0 ? sum : sum + steps[i]!), power),
+      ),
       sides: this.against ? [side(0), side(1)] : null,
       against: this.against?.finish() ?? [],
     }

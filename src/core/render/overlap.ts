@@ -101,6 +101,7 @@ export function overlapKey(session: Session, fade: Crossfade, unshaped = false):
       r.offset,
       r.reversed,
       r.polarity,
+      r.sides,
       r.clipGainDb,
       knots?.length ? identityOf(knots) : 0,
       r.fadeIn?.kind === 'tape' ? r.fadeIn : 0,

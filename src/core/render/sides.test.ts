@@ -3,6 +3,7 @@ import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Session, SidesChange } from '../model/session'
 import { setRegionSides, setTrackSides } from '../edit'
 import { planSession, Renderer, type SourceReader } from '.'
+import { overlapKey } from './overlap'
 
 /** Left a sine, right another one. */
 const reader: SourceReader = {
@@ -64,6 +65,18 @@ test('the sides of a track act after its trim, and before its inserts hear it', 
   expect(peak(quiet)).toBeCloseTo(0.25, 2)
   // 24 dB softer it is under the threshold, and is shut out besides.
   expect(peak(loud)).toBeLessThan(0.25 * 10 ** (-24 / 20) * 0.5)
+})
+
+test('what both sides of a crossfade have in common is measured anew when one of them is inverted', () => {
+  const base = stereo()
+  const crossed: Session = {
+    ...base,
+    regions: { r: base.regions.r!, q: { ...base.regions.r!, id: 'q', start: 4096 } },
+  }
+  const curve = { curve: 'linear' as const, bend: 0 }
+  const fade = { id: 'x', leftId: 'r', rightId: 'q', law: 'level' as const, out: curve, in: curve }
+  const inverted = setRegionSides.apply(crossed, { regionIds: ['q'], change: { polarity: [-1, -1] } })
+  expect(overlapKey(inverted, fade)).not.toBe(overlapKey(crossed, fade))
 })
 
 test('mono regions and tracks have no sides, and a gain out of range is refused', () => {

@@ -1,6 +1,6 @@
 import { rowIds } from '../../../core/model/strips'
 import { useDrag } from '@use-gesture/react'
-import { memo, useLayoutEffect, useRef, useState } from 'react'
+import { memo, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { viewChanged } from '../../../store/view-slice'
@@ -38,15 +38,22 @@ export const Overview = memo(function Overview({ session }: { session: Session }
   const length = sessionLength(session)
   const span = Math.max(1, length * 1.01)
 
+  // The loudness comes bit by bit; the levels below it stay.
+  const levels = useMemo(
+    () => levelsOf(settled, pictures, Math.floor(width), span / Math.max(1, width)),
+    // `version` is listed because pictures become finer.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [settled, pictures, version, width, span],
+  )
   useLayoutEffect(() => {
     const ctx = canvas.current && width ? preparedContext(canvas.current, width, HEIGHT) : null
     if (!ctx) return
-    drawOverview(ctx, levelsOf(settled, pictures, Math.floor(width), span / width), width)
+    drawOverview(ctx, levels, width)
     if (course) drawLoudness(ctx, shortTermOf(course, Math.floor(width), span / width / settled.sampleRate))
     if (target) drawTarget(ctx, target.loudness, width)
     const words = course ? 'level, and as a line short-term loudness' : 'level of the whole session'
     write(ctx, words, width - 8, 9, { face: 'words', size: 10.5, dye: 'soft' }, 'right')
-  }, [settled, pictures, version, width, span, course, target])
+  }, [levels, settled.sampleRate, width, span, course, target])
 
   const rows = rowIds(session).length
   const left = (view.left / span) * width
