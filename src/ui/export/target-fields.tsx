@@ -18,27 +18,13 @@ import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { JobBar } from '../parts/running-jobs'
 import { ValueField } from '../parts/value-field'
 import { targetOf, type ExportSettings } from './export-settings'
+import { typedNumber } from './typed-number'
 
 const GOALS: readonly { goal: ExportSettings['goal']; name: string; about: string }[] = [
   { goal: 'none', name: 'No target', about: 'The file is measured all the same.' },
   { goal: 'ebu', name: 'EBU R 128 programme', about: '−23 LUFS ±0.5 LU, at most −1 dBTP' },
   { goal: 'typed', name: 'Typed', about: 'such as a streaming service asks for' },
 ]
-
-const number =
-  (unit: string, { min, max }: { min: number; max: number }) =>
-  (text: string) => {
-    const value = Number(
-      text
-        .replace('−', '-')
-        .replace(',', '.')
-        .replace(/[a-z]+$/i, '')
-        .trim(),
-    )
-    return text.trim() !== '' && Number.isFinite(value) && value >= min && value <= max
-      ? { ok: true as const, value }
-      : { ok: false as const, message: `Type ${unit} from ${min} to ${max}.`.replaceAll('-', '−') }
-  }
 
 /** What the files have to keep, what the mix has of it now, and what would bring it there; nothing is changed unasked. */
 export function TargetFields({
@@ -88,14 +74,14 @@ export function TargetFields({
               label="Loudness"
               className="w-36"
               shown={showMeasured(settings.lufs, 'LUFS')}
-              parse={number('LUFS', TARGET_LUFS)}
+              parse={typedNumber('LUFS', TARGET_LUFS)}
               onValue={(lufs) => onChange({ lufs })}
             />
             <ValueField
               label="Highest true peak"
               className="w-36"
               shown={showMeasured(settings.dbtp, 'dBTP')}
-              parse={number('dBTP', TARGET_DBTP)}
+              parse={typedNumber('dBTP', TARGET_DBTP)}
               onValue={(dbtp) => onChange({ dbtp })}
             />
           </div>

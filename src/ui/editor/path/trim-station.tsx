@@ -43,7 +43,7 @@ export function TrimStation({
           sideOffset={6}
           collisionPadding={8}
           aria-label={`Trim and polarity of ${name}`}
-          className="z-50 flex w-72 flex-col gap-2 rounded-xl border border-seam bg-linen p-3 shadow-lg"
+          className="z-50 flex w-[22rem] flex-col gap-2 rounded-xl border border-seam bg-linen p-3 shadow-lg"
         >
           <p className="text-xs text-soft">
             The level at which the sound enters the path, before all inserts: those that depend on level hear
