@@ -31,6 +31,7 @@ import {
   type ProcessorKind,
   type ProcessorSetup,
 } from './processor'
+import { softFrames, softness } from './soft-jump'
 
 /** What a band is, in the order in which the choices of its parameters stand. */
 const KINDS = ['low-cut', 'low-shelf', 'bell', 'notch', 'high-shelf', 'high-cut'] as const
@@ -77,8 +78,8 @@ function bandsOf({ values }: ProcessorSetup): Band[] {
   return bands
 }
 
-/** The sections of a band at a frame. */
-function sectionsAt(band: Band, frame: number, sampleRate: number): SectionNumbers[] {
+/** The sections of a band at a frame, of which a part is heard. */
+function sectionsAt(band: Band, frame: number, sampleRate: number, part = 1): SectionNumbers[] {
   const hz = band.frequencyHz.at(frame)
   const design = (): SectionNumbers[] => {
     switch (band.kind) {
@@ -97,9 +98,9 @@ function sectionsAt(band: Band, frame: number, sampleRate: number): SectionNumbe
     }
   }
   const sections = design()
-  const on = band.on.at(frame)
+  const on = band.on.at(frame) * part
   if (on >= 1) return sections
-  // While a band is switched, what its sections put out goes over to what comes in.
+  // While a band is switched or comes in softly, what its sections put out goes over to what comes in.
   return sections.map(([p, q, r, d, l, c]): SectionNumbers => [
     p,
     q,
@@ -121,6 +122,12 @@ const sidesOf = ({ channel }: Band): readonly [boolean, boolean] => [
   channel !== 'right' && channel !== 'side',
   channel !== 'left' && channel !== 'mid',
 ]
+
+/** Frames after a jump during which a band may still be soft, and how much of it is heard at a frame. */
+const softFramesOf = (band: Band, sampleRate: number) =>
+  band.kind === 'high-shelf' ? softFrames(band, sampleRate) : 0
+const partOf = (band: Band, frame: number, sampleRate: number) =>
+  band.kind === 'high-shelf' ? softness(band, frame, sampleRate) : 1
 
 const readersOf = ({ on, frequencyHz, gainDb, q }: Band) => [on, frequencyHz, gainDb, q]
 const moves = (band: Band) => readersOf(band).some(({ lane }) => lane !== null)
@@ -147,6 +154,7 @@ function fallFrames(setup: ProcessorSetup, to: number): number {
     )
     const hz = (lowest * setup.sampleRate) / Math.sqrt(factor)
     frames += band.sections * filterFrames(hz, setup.sampleRate, to, slowest)
+    frames += softFramesOf(band, setup.sampleRate)
   }
   return frames
 }
@@ -170,6 +178,8 @@ class Run implements SectionSource {
   private readonly sections: FilterSections
   /** The readers of what moves. */
   private readonly moving: readonly ParameterReader[]
+  /** Frames after a movement until all bands are whole. */
+  private readonly soft: number
   /** The sections of bands that stay. */
   private still: readonly SectionPair[] | null = null
 
@@ -182,6 +192,7 @@ class Run implements SectionSource {
   ) {
     this.sections = new FilterSections(this.slots(), states)
     this.moving = bands.flatMap(readersOf).filter(({ lane }) => lane !== null)
+    this.soft = Math.max(0, ...bands.map((band) => softFramesOf(band, sampleRate)))
   }
 
   /** The places of its sections among the states: a band has the same whatever the others are. */
@@ -196,7 +207,7 @@ class Run implements SectionSource {
   }
 
   stays(from: number, count: number): boolean {
-    return allStay(this.moving, from, count)
+    return allStay(this.moving, from - this.soft, count + this.soft)
   }
 
   sectionsAt(frame: number): readonly SectionPair[] {
@@ -204,7 +215,8 @@ class Run implements SectionSource {
     const pairs = this.bands.flatMap((band) => {
       const whole = this.channels === 1 || (!this.midSide && band.channel === 'stereo')
       const [left, right] = whole ? [true, true] : sidesOf(band)
-      return sectionsAt(band, frame, this.sampleRate).map((section): SectionPair => [
+      const part = partOf(band, frame, this.sampleRate)
+      return sectionsAt(band, frame, this.sampleRate, part).map((section): SectionPair => [
         left ? section : IDENTITY,
         right ? section : IDENTITY,
       ])
