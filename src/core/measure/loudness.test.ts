@@ -1,4 +1,5 @@
-import { kWeighting, LoudnessMeter } from './loudness'
+import fc from 'fast-check'
+import { kWeighting, LoudnessMeter, SURROUND_WEIGHT } from './loudness'
 import { CorrelationMeter, TruePeakMeter } from './true-peak'
 
 /** Stereo 1 kHz at levels in dBFS for seconds each, as the EBU's synthetic test signals are. */
@@ -76,6 +77,12 @@ describe('EBU Tech 3341', () => {
     const one = measured([[-23, 20]])
     expect(Math.abs(one.momentaryMax + 23)).toBeLessThanOrEqual(0.1)
     expect(Math.abs(one.shortTermMax + 23)).toBeLessThanOrEqual(0.1)
+  })
+  test('case 6: five channels, those of the surround weighted', () => {
+    const weights = [1, 1, 1, SURROUND_WEIGHT, SURROUND_WEIGHT]
+    const meter = new LoudnessMeter(48000, 5, 0.1, weights)
+    meter.add([-28, -28, -24, -30, -30].map((db) => tone([[db, 20]])))
+    expect(Math.abs(meter.loudness().integrated + 23)).toBeLessThanOrEqual(0.1)
   })
   test('case 9: short-term stays at -23 from the third second on', () => {
     const { shortTerm } = measured(
@@ -174,6 +181,42 @@ describe('EBU Tech 3341', () => {
     expect(db - wanted).toBeLessThanOrEqual(0.2)
     expect(db - wanted).toBeGreaterThanOrEqual(-0.4)
   })
+})
+
+test('a true peak is the highest of all eighths between samples, however it is looked for', () => {
+  const between = (samples: readonly number[], n: number, offset: number) => {
+    let [sum, whole] = [0, 0]
+    for (let t = n - 15; t <= n + 16; t++) {
+      const x = t - n - offset
+      const tap = ((0.5 + 0.5 * Math.cos((Math.PI * x) / 16.5)) * Math.sin(Math.PI * x)) / (Math.PI * x)
+      whole += tap
+      // Beyond its ends the sound is its mirror.
+      const last = samples.length - 1
+      sum += tap * samples[t < 0 ? -t : t > last ? 2 * last - t : t]!
+    }
+    return sum / whole
+  }
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 100, max: 900 }),
+      fc.integer({ min: 1, max: 1e6 }),
+      fc.constantFrom(0, 1, 8),
+      fc.integer({ min: 1, max: 300 }),
+      (length, seed, decay, block) => {
+        const sound = Float32Array.from(
+          { length },
+          (_, n) => Math.sin(n * n * seed * 0.001 + seed) * Math.exp((-decay * n) / length),
+        )
+        let highest = Math.max(...sound.map(Math.abs))
+        for (let n = 0; n < length - 1; n++)
+          for (let p = 1; p < 8; p++) highest = Math.max(highest, Math.abs(between([...sound], n, p / 8)))
+        const meter = new TruePeakMeter()
+        for (let at = 0; at < length; at += block) meter.add(sound.subarray(at, at + block))
+        expect(meter.peak()).toBeCloseTo(highest, 12)
+      },
+    ),
+    { numRuns: 20 },
+  )
 })
 
 test.each([

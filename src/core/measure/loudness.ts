@@ -117,7 +117,10 @@ export function weightedSquares(
 /** LUFS of a K-weighted mean square, the channels added; -Infinity for none. */
 export const loudnessOf = (power: number): number => (power > 0 ? -0.691 + 10 * Math.log10(power) : -Infinity)
 
-/** Measures loudness over blocks of any size; one array a channel, all channels weighted alike (mono, stereo). */
+/** The weight of a surround channel, by BS.1770-5; of every other it is 1. */
+export const SURROUND_WEIGHT = 1.41
+
+/** Measures loudness over blocks of any size; one array a channel. */
 export class LoudnessMeter {
   private readonly filters: [Biquad, Biquad]
   /** For each channel the two delays of both filters. */
@@ -134,8 +137,13 @@ export class LoudnessMeter {
   private readonly momentary = new SlidingPower(MOMENTARY * PARTS)
   private readonly sliding = new SlidingPower(SHORT_TERM * PARTS)
 
-  /** With another `stepSeconds` than 0.1 only `steps` is of use. */
-  constructor(sampleRate: number, channels: number, stepSeconds = STEP_SECONDS) {
+  /** With another `stepSeconds` than 0.1 only `steps` is of use. Channels count alike, as in mono and stereo, unless weights are given. */
+  constructor(
+    sampleRate: number,
+    channels: number,
+    stepSeconds = STEP_SECONDS,
+    private readonly weights: readonly number[] = Array.from({ length: channels }, () => 1),
+  ) {
     this.filters = kWeighting(sampleRate)
     this.state = Array.from({ length: channels }, () => new Float64Array(4))
     this.stepFrames = Math.round(sampleRate * stepSeconds)
@@ -149,7 +157,8 @@ export class LoudnessMeter {
       const take = Math.min(frames - done, partEnd - this.held)
       let squares = 0
       for (let c = 0; c < block.length; c++)
-        squares += weightedSquares(this.filters, block[c]!, done, done + take, this.state[c]!)
+        squares +=
+          this.weights[c]! * weightedSquares(this.filters, block[c]!, done, done + take, this.state[c]!)
       this.squares += squares
       this.partSquares += squares
       this.held += take

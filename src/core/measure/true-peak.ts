@@ -1,4 +1,4 @@
-import { PHASES, POINT_TAPS } from '../dsp/kernels/points'
+import { PHASES, POINT_PART, POINT_TAPS, ROUGH_PARTS, ROUGHLY } from '../dsp/kernels/points'
 import { processingKernel } from '../dsp/kernels/processing'
 
 /** Samples looked at to each side of a point between two. */
@@ -19,17 +19,10 @@ const TAPS: readonly Float64Array[] = Array.from({ length: PHASES - 1 }, (_, p) 
   return taps.map((t) => t / sum)
 })
 
-/** The phase in the middle between two samples. */
-const MIDDLE = PHASES / 2 - 1
-/** Phases that are no quarters. */
-const EIGHTHS = [0, 2, 4, 6]
-/** What a signal passes its samples by between them at twice and at four times its rate, at most, and a little more. */
-const TWICE = 1.5
-const FOUR_TIMES = 1.12
 /** Samples that are worked on together, and those of which it is known together how large they may be. */
-const BLOCK = 256
-const PART = HALF_WIDTH
-const PARTS = BLOCK / PART
+const PART = POINT_PART
+const PARTS = ROUGH_PARTS
+const BLOCK = PARTS * PART
 /** Between samples the signal cannot pass the largest of them by more than the sum of the taps' sizes. */
 const MOST = TAPS.reduce(
   (most, taps) =>
@@ -47,10 +40,7 @@ const MOST = TAPS.reduce(
  */
 export class TruePeakMeter {
   /** The last samples that were worked on, then those that wait. */
-  private readonly window = new Float64Array(2 * HALF_WIDTH + BLOCK)
-  /** The largest sizes of the samples of each part of the window, and of the middles that begin in it. */
-  private readonly samples = new Float64Array(PARTS + 2)
-  private readonly middles = new Float64Array(PARTS + 2)
+  private readonly window = new Float32Array(2 * HALF_WIDTH + BLOCK)
   private readonly points = processingKernel().points
   private readonly table = this.points.keep(TAPS)
   private waiting = 0
@@ -69,50 +59,46 @@ export class TruePeakMeter {
 
   /** Looks at the points between the samples of the window, of so many parts of it, and moves on by a block. */
   private work(parts = PARTS): void {
-    const { window, samples } = this
+    const { window, points } = this
+    const { rough } = points
     if (!this.begun) {
       for (let n = 1; n <= 2 * HALF_WIDTH; n++) window[2 * HALF_WIDTH - n] = window[2 * HALF_WIDTH + n]!
       this.begun = true
     }
-    for (let part = 0; part < PARTS + 2; part++) {
-      samples[part] = largestOf(window, part * PART)
-      if (part >= 2 && samples[part]! > this.highest) this.highest = samples[part]!
-    }
-    // A point that begins in a part depends on the samples of that one and the next two.
-    const near = (part: number) => Math.max(samples[part]!, samples[part + 1]!, samples[part + 2]!)
+    rough.window.set(window)
+    rough.measure()
+    const { samples } = rough
+    for (let part = 2; part < PARTS + 2; part++)
+      if (samples[part]! > this.highest) this.highest = samples[part]!
     let [first, last] = [PARTS, -1]
-    for (let part = 0; part < parts; part++)
-      if (near(part) * MOST > this.highest) {
-        first = Math.min(first, part)
-        last = part
-      }
-    if (last >= 0) this.lookBetween(Math.max(0, first - 1), Math.min(parts - 1, last + 1), near)
+    for (let part = 0; part < parts; part++) {
+      // A point that begins in a part depends on the samples of that one and the next two.
+      const near = Math.max(samples[part]!, samples[part + 1]!, samples[part + 2]!)
+      if (near * MOST <= this.highest) continue
+      first = Math.min(first, part)
+      last = part
+    }
+    if (last >= 0) this.lookBetween(first, last + 1)
     window.copyWithin(0, BLOCK)
     this.waiting = 0
   }
 
-  /**
-   * Looks at the points that begin in some parts, first at the middles. Sampled at twice its rate a signal passes its samples by
-   * 1/cos(π/4) at most between them, at four times by 1/cos(π/8): only where that could be the highest is it looked at closer.
-   */
-  private lookBetween(first: number, last: number, near: (part: number) => number): void {
-    const { window, points, table, middles } = this
-    const from = (part: number) => 1 + part * PART
-    const largest = (part: number, phase: number) => {
-      const size = points.largest(table, from(part), from(part + 1), phase, phase)
-      if (size > this.highest) this.highest = size
-      return size
-    }
+  /** Looks at the points that begin in some parts: roughly at all of them, and closely where one could be the highest. */
+  private lookBetween(first: number, end: number): void {
+    const { window, points, table } = this
+    const { rough } = points
+    rough.use(TAPS)
+    let largest = 0
+    for (let part = first; part < end + 2; part++) largest = Math.max(largest, rough.samples[part]!)
+    const error = ROUGHLY * largest
+    if (rough.fill(first, end) + error <= this.highest) return
     points.window.set(window)
-    middles.fill(0)
-    for (let part = first; part <= last; part++) middles[part] = largest(part, MIDDLE)
-    for (let part = first; part <= last; part++) {
-      const size = Math.max(near(part), middles[part - 1] ?? 0, middles[part]!, middles[part + 1]!)
-      if (size * TWICE <= this.highest) continue
-      const quarters = Math.max(largest(part, 1), largest(part, PHASES - 3))
-      if (Math.max(size, quarters) * FOUR_TIMES <= this.highest) continue
-      for (const phase of EIGHTHS) largest(part, phase)
-    }
+    for (let part = first; part < end; part++)
+      for (let phase = 0; phase < PHASES - 1; phase++) {
+        if (rough.sizes[part * (PHASES - 1) + phase]! + error <= this.highest) continue
+        const size = points.largest(table, 1 + part * PART, 1 + (part + 1) * PART, phase, phase)
+        if (size > this.highest) this.highest = size
+      }
   }
 
   /** The true peak of what has been worked on so far, linear: without the last few milliseconds. */
@@ -137,16 +123,6 @@ export class TruePeakMeter {
     if (waiting) this.work(Math.floor(waiting / PART))
     return this.highest
   }
-}
-
-/** The largest size of the samples of a part, from a place on. Two at a time, so that neither waits for the other. */
-function largestOf(samples: Float64Array, from: number): number {
-  let [even, odd] = [0, 0]
-  for (let i = from; i < from + PART; i += 2) {
-    even = Math.max(even, Math.abs(samples[i]!))
-    odd = Math.max(odd, Math.abs(samples[i + 1]!))
-  }
-  return Math.max(even, odd)
 }
 
 /** Gathers the correlation of two channels: `E[xy]/sqrt(E[x²]E[y²])`, 0 where one is silent. */

@@ -10,6 +10,18 @@ const ROW: usize = 256
 const TABLE: usize = 1792
 const PHASE: usize = 8256
 
+/** Where what is done roughly lies: the window, the largest samples of its parts, the sizes of points, the taps, and what is largest so far. */
+const ROUGH: usize = 237568
+const SAMPLES: usize = 238720
+const SIZES: usize = 238848
+const MIRRORED: usize = 239616
+const MOST: usize = 240064
+/** Bytes of a part of the rough window and of all its parts, and of the mirrored taps of one distance and of all. */
+const PART: usize = 64
+const WHOLE: usize = 1152
+const STEP: usize = 28
+const ALL: usize = 448
+
 /** Writes the sizes of points of the phases `first` to `last` behind window places `from` ≤ i < `to`; a place more at most. */
 export function fillPoints(table: i32, from: i32, to: i32, first: i32, last: i32): void {
   const end: usize = WINDOW + (<usize>to << 3)
@@ -74,4 +86,78 @@ export function largestPoint(table: i32, from: i32, to: i32, first: i32, last: i
   const one = f64x2.extract_lane(most, 0)
   const other = f64x2.extract_lane(most, 1)
   return other > one ? other : one
+}
+
+@inline
+function largestLane(most: v128): f32 {
+  const pairs = f32x4.pmax(most, i32x4.shuffle(most, most, 2, 3, 0, 1))
+  return f32x4.extract_lane(f32x4.pmax(pairs, i32x4.shuffle(pairs, pairs, 1, 0, 3, 2)), 0)
+}
+
+/** Writes the largest size of the samples of each part of the rough window. */
+export function largestSamples(): void {
+  let out: usize = SAMPLES
+  for (let at: usize = ROUGH; at < ROUGH + WHOLE; at += PART) {
+    const a = f32x4.pmax(f32x4.abs(v128.load(at)), f32x4.abs(v128.load(at, 16)))
+    const b = f32x4.pmax(f32x4.abs(v128.load(at, 32)), f32x4.abs(v128.load(at, 48)))
+    store<f32>(out, largestLane(f32x4.pmax(a, b)))
+    out += 4
+  }
+}
+
+/** Raises one of the largest sizes of a part, which stand in memory: there are not registers enough for all. */
+@inline
+function raise(at: usize, sum: v128): void {
+  v128.store(MOST + at, f32x4.pmax(v128.load(MOST + at), f32x4.abs(sum)))
+}
+
+/** Writes the largest rough sizes of the points of some parts, by phase, and returns the largest of all. */
+export function roughPoints(first: i32, end: i32): f32 {
+  let most: f32 = 0
+  let out: usize = SIZES + <usize>first * STEP
+  for (let part: i32 = first; part < end; part++) {
+    for (let at: usize = MOST; at < MOST + 112; at += 16) v128.store(at, f32x4.splat(0))
+    const begin: usize = ROUGH + 4 + <usize>part * PART
+    for (let i: usize = begin; i < begin + PART; i += 16) {
+      let e0 = f32x4.splat(0)
+      let o0 = f32x4.splat(0)
+      let e1 = f32x4.splat(0)
+      let o1 = f32x4.splat(0)
+      let e2 = f32x4.splat(0)
+      let o2 = f32x4.splat(0)
+      let e3 = f32x4.splat(0)
+      // From the outermost taps, which are small, to those nearest to the point.
+      let before: usize = i
+      let after: usize = i + 124
+      for (let taps: usize = MIRRORED; taps < MIRRORED + ALL; taps += STEP) {
+        const a = v128.load(before)
+        const b = v128.load(after)
+        const even = f32x4.add(a, b)
+        const odd = f32x4.sub(a, b)
+        e0 = f32x4.add(e0, f32x4.mul(v128.load32_splat(taps), even))
+        o0 = f32x4.add(o0, f32x4.mul(v128.load32_splat(taps, 4), odd))
+        e1 = f32x4.add(e1, f32x4.mul(v128.load32_splat(taps, 8), even))
+        o1 = f32x4.add(o1, f32x4.mul(v128.load32_splat(taps, 12), odd))
+        e2 = f32x4.add(e2, f32x4.mul(v128.load32_splat(taps, 16), even))
+        o2 = f32x4.add(o2, f32x4.mul(v128.load32_splat(taps, 20), odd))
+        e3 = f32x4.add(e3, f32x4.mul(v128.load32_splat(taps, 24), even))
+        before += 4
+        after -= 4
+      }
+      raise(0, f32x4.add(e0, o0))
+      raise(16, f32x4.add(e1, o1))
+      raise(32, f32x4.add(e2, o2))
+      raise(48, e3)
+      raise(64, f32x4.sub(e2, o2))
+      raise(80, f32x4.sub(e1, o1))
+      raise(96, f32x4.sub(e0, o0))
+    }
+    for (let p: usize = 0; p < 7; p++) {
+      const largest = largestLane(v128.load(MOST + (p << 4)))
+      store<f32>(out + (p << 2), largest)
+      if (largest > most) most = largest
+    }
+    out += STEP
+  }
+  return most
 }
