@@ -1,5 +1,5 @@
 import type { Session } from '../core/model/session'
-import { planSession, renderedBlocks } from '../core/render'
+import { planSession, renderedBlocks, stripEnd, tailGain } from '../core/render'
 import { AudioWriter, storeCache, soundsOf } from './audio-store'
 import { correlationsOf } from './correlations'
 import type { OnProgress } from './progress'
@@ -17,7 +17,7 @@ export interface RenderedPart {
 export const worker = exposeJobs(({ breathe }) => ({
   /**
    * Renders a track of a session from a frame to another into the store of sound: its regions as they leave their gain stages, or
-   * the sound as it leaves its inserts.
+   * the sound as it leaves its inserts, with what sounds on in them after it.
    */
   async render(
     session: Session,
@@ -32,12 +32,19 @@ export const worker = exposeJobs(({ breathe }) => ({
     })
     const of = plan.tracks.find(({ id }) => id === trackId)!
     const channels = stage === 'clip' ? of.inputChannels : of.channels
+    const { end, fadeFrom } =
+      stage === 'clip' ? { end: to, fadeFrom: null } : stripEnd(of, to, session.sampleRate)
     const writer = new AudioWriter(channels)
     try {
-      for await (const block of renderedBlocks(plan, cache, { from, to, stage })) {
+      for await (const block of renderedBlocks(plan, cache, { from, to: end, stage })) {
         await breathe()
-        await writer.add([block.left, block.right].slice(0, channels))
-        onProgress({ done: (block.from - from) / (to - from), doing: 'Rendering' })
+        const sides = [block.left, block.right].slice(0, channels)
+        if (fadeFrom !== null)
+          for (const side of sides)
+            for (let i = Math.max(0, fadeFrom - block.from); i < side.length; i++)
+              side[i] = side[i]! * tailGain(plan, fadeFrom, block.from + i)
+        await writer.add(sides)
+        onProgress({ done: (block.from - from) / (end - from), doing: 'Rendering' })
       }
       return await writer.finish()
     } catch (error) {

@@ -15,6 +15,7 @@ import {
   moveRegions,
   pasteRegions,
   putBackRendered,
+  partToRender,
   renderInPlace,
   setClipGain,
   setRegion,
@@ -24,7 +25,7 @@ import {
   unlinkRegions,
 } from '../core/edit'
 import { regionEnd, regionsOf } from '../core/model/queries'
-import type { Dye, Region, Session, Source } from '../core/model/session'
+import type { Dye, Region, Source } from '../core/model/session'
 import { renderToSound } from '../engine/render-to-sound'
 import type { AudioRecord } from '../engine/storage'
 import { amend, commit, lastStep } from './edits'
@@ -345,20 +346,23 @@ export const renderPart =
     const range = whole ? null : state.view.range
     const chosen = range && selected.length < 2 ? [] : selected
     const all = regionsOf(session, track.id)
-    const part = range ?? { from: least(all, (r) => r.start), to: most(all, regionEnd) }
-    const regions = chosen.length ? chosen : all.filter((r) => r.start < part.to && regionEnd(r) > part.from)
-    if (regions.length === 0) return null
-    const from = chosen.length ? least(regions, (r) => r.start) : part.from
-    const to = chosen.length ? most(regions, regionEnd) : part.to
-    const only = chosen.length ? withOnly(session, track.id, ids(regions)) : session
+    const part = partToRender(
+      session,
+      track.id,
+      chosen.length
+        ? { regionIds: ids(chosen) }
+        : (range ?? { from: least(all, (r) => r.start), to: most(all, regionEnd) }),
+    )
+    if (!part) return null
+    const { from, to } = part
     const outcome = await dispatch(
       runJob('render', session.id, (onProgress, signal) =>
-        renderToSound(only, { trackId: track.id, from, to, stage }, onProgress, signal),
+        renderToSound(part.session, { trackId: track.id, from, to, stage }, onProgress, signal),
       ),
     )
     if (!outcome.done) return outcome
     const record = outcome.value
-    const name = `${regions[0]!.name}, rendered`.slice(0, 255)
+    const name = `${regionsOf(part.session, track.id)[0]!.name}, rendered`.slice(0, 255)
     const source: Source = {
       id: newId(),
       name: `${name}.wav`,
@@ -384,23 +388,12 @@ export const renderPart =
             from,
             to,
             name,
-            regionIds: chosen.length ? ids(regions) : null,
+            regionIds: chosen.length ? ids(chosen) : null,
           }),
         ),
       )
     return outcome
   }
-
-/** A session in which a track has no regions but some. */
-function withOnly(session: Session, trackId: string, regionIds: readonly string[]): Session {
-  const regions = Object.fromEntries(
-    Object.entries(session.regions).filter(([id, r]) => r.trackId !== trackId || regionIds.includes(id)),
-  )
-  const crossfades = Object.fromEntries(
-    Object.entries(session.crossfades).filter(([, x]) => regions[x.leftId] && regions[x.rightId]),
-  )
-  return { ...session, regions, crossfades }
-}
 
 /** Puts back what the selected rendered regions were made from. */
 export const putBackSelected = (): Thunk => (dispatch, getState) => {

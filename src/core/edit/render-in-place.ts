@@ -1,6 +1,7 @@
 import { createRegion, createTrack } from '../model/create'
 import { regionEnd, regionsOf } from '../model/queries'
 import { LIMITS, type Lane, type Session, type Source, type Track } from '../model/session'
+import { least, most } from '../units/extremes'
 import { splitRegions } from './arrange'
 import { counted, defineEdit } from './edit'
 import { resolveOverlaps, withoutUnusedThreads } from './resolve-overlaps'
@@ -45,6 +46,66 @@ const withoutTornCrossfades = (session: Session): Session => {
     ([, { leftId, rightId }]) => session.regions[leftId]?.trackId === session.regions[rightId]?.trackId,
   )
   return kept.length === entries.length ? session : { ...session, crossfades: Object.fromEntries(kept) }
+}
+
+/** What is rendered: a session in which a track has only that, from and to where it lies. */
+export interface PartToRender {
+  session: Session
+  from: number
+  to: number
+}
+
+/** A session in which a track has no regions but some. */
+function withOnly(session: Session, trackId: string, regionIds: readonly string[]): PartToRender {
+  const taken = regionIds.map((id) => session.regions[id]!)
+  const regions = Object.fromEntries(
+    Object.entries(session.regions).filter(([id, r]) => r.trackId !== trackId || regionIds.includes(id)),
+  )
+  const crossfades = Object.fromEntries(
+    Object.entries(session.crossfades).filter(([, x]) => regions[x.leftId] && regions[x.rightId]),
+  )
+  return {
+    session: { ...session, regions, crossfades },
+    from: least(taken, (r) => r.start),
+    to: most(taken, regionEnd),
+  }
+}
+
+/**
+ * What is to be rendered of a track: some regions, or all that lies between two frames; null when there is nothing. Regions are divided at the
+ * frames, so that what is rendered and what stays are the whole together, with what each leaves in the inserts; where they cannot be, as
+ * inside a crossfade, the range grows to their ends.
+ */
+export function partToRender(
+  session: Session,
+  trackId: string,
+  what: { regionIds: readonly string[] } | { from: number; to: number },
+): PartToRender | null {
+  if ('regionIds' in what) return what.regionIds.length ? withOnly(session, trackId, what.regionIds) : null
+  let { from, to } = what
+  for (;;) {
+    const [begin, end] = [from, to]
+    const inside = (s: Session) => regionsOf(s, trackId).filter((r) => r.start < end && regionEnd(r) > begin)
+    const regionIds = inside(session).map(({ id }) => id)
+    const split = splitRegions.apply(session, { regionIds, frames: [from, to] })
+    const pieces = inside(split)
+    if (pieces.length === 0) return null
+    from = Math.min(
+      from,
+      least(pieces, (r) => r.start),
+    )
+    to = Math.max(to, most(pieces, regionEnd))
+    if (from === begin && to === end)
+      return {
+        ...withOnly(
+          split,
+          trackId,
+          pieces.map(({ id }) => id),
+        ),
+        from,
+        to,
+      }
+  }
 }
 
 /**

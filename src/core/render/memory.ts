@@ -64,7 +64,11 @@ const TAIL_FADE_SECONDS = 1
  * The session frame at which all has died away (to -120 dBFS), at most a minute after the last region; `fadeFrom` is where it
  * begins to fade out where it would not by itself, null where it does.
  */
-export function soundingEnd({ length, memory, sampleRate }: RenderPlan): {
+export function soundingEnd({
+  length,
+  memory,
+  sampleRate,
+}: Pick<RenderPlan, 'length' | 'sampleRate'> & { memory: Pick<PlanMemory, 'tailFrames'> }): {
   end: number
   fadeFrom: number | null
 } {
@@ -75,8 +79,12 @@ export function soundingEnd({ length, memory, sampleRate }: RenderPlan): {
   return { end: fadeFrom + Math.round(TAIL_FADE_SECONDS * sampleRate), fadeFrom }
 }
 
+/** The same for what the inserts of one strip put out of a sound that ends at a session frame. */
+export const stripEnd = ({ inserts }: TrackPlan, end: number, sampleRate: number) =>
+  soundingEnd({ length: end, sampleRate, memory: { tailFrames: lengthsOf(inserts).tail } })
+
 /** The gain of the fade that ends what sounds on, at a session frame. */
-export const tailGain = (plan: RenderPlan, fadeFrom: number, frame: number): number =>
+export const tailGain = (plan: Pick<RenderPlan, 'sampleRate'>, fadeFrom: number, frame: number): number =>
   frame <= fadeFrom
     ? 1
     : Math.max(0, 1 - (frame - fadeFrom) / Math.round(TAIL_FADE_SECONDS * plan.sampleRate))
