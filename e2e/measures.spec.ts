@@ -81,3 +81,62 @@ test('a pair of channels that cancel is found, heard cured, evened out and cured
   }
   expect(most).toBeLessThan(1e-6)
 })
+
+/** A mono file of thuds of noise, so many frames late, perhaps inverted. */
+function thuds(folder: string, name: string, late: number, sign: 1 | -1): string {
+  let seed = 5
+  const random = () => (seed = (seed * 48271) % 2147483647) / 2147483647 - 0.5
+  let y = 0
+  const sound = Float32Array.from({ length: 6 * RATE }, (_, n) => {
+    y = 0.9 * y + 0.1 * random()
+    return y * Math.exp(-(n % RATE) / 8000)
+  })
+  const samples = sound.map((_, n) => sign * (sound[n - late] ?? 0))
+  const info = { format: 'wav32f', channels: 1, sampleRate: RATE, frames: samples.length, seed: 1 } as const
+  const file = path.join(folder, `${name}.wav`)
+  fs.writeFileSync(file, Buffer.concat([wavHeader(info), new WavEncoder(info).encode([samples])]))
+  return file
+}
+
+test('two tracks of one event that cancel are brought together; a stereo track is evened out before its inserts', async ({
+  page,
+}) => {
+  const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-phase-'))
+  await page.goto('/?test')
+  await importAudio(page, [
+    thuds(folder, 'close', 0, 1),
+    thuds(folder, 'room', 4, -1),
+    cancelling(folder, 6),
+  ])
+  await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 30_000 })
+  const head = (name: string) => page.getByRole('region', { name, exact: true })
+  const corner = { position: { x: 8, y: 8 } }
+  await head('close').click(corner)
+  await head('room').click({ ...corner, modifiers: ['Shift'] })
+  await head('room').click({ ...corner, button: 'right' })
+  await page.getByRole('menuitem', { name: 'Phase of these two tracks…' }).click()
+  const panel = page.getByRole('dialog', { name: 'Left and right, and phase' })
+  const both = panel.getByRole('region', { name: 'Phase of both' })
+  await expect(both.getByRole('status')).toContainText('they cancel each other.They cancel', {
+    timeout: 20_000,
+  })
+  await both.getByRole('button', { name: /^Invert “room”/ }).click()
+  await both.getByRole('button', { name: /^Shift “room” by 4 samples earlier \(1\.00\)/ }).click()
+  await expect(both.getByRole('status')).toContainText('Correlation of both 1.00: they go together.')
+  const moved = await sessionOf(page)
+  const track = (name: string) => Object.values(moved.tracks).find((t) => t.name === name)!
+  expect(track('room').polarity).toBe(-1)
+  // It cannot come earlier than the start: the other one is 4 frames later.
+  const start = (name: string) =>
+    Object.values(moved.regions).find((r) => r.trackId === track(name).id)!.start
+  expect([start('close'), start('room')]).toEqual([4, 0])
+
+  await head('cancelling').click(corner)
+  await expect(panel.getByRole('status')).toHaveText('Left is 6.0 dB above right.')
+  await panel.getByRole('button', { name: 'Even out' }).click()
+  await expect(panel.getByRole('status')).toHaveText('Left and right are even.')
+  await panel.getByRole('button', { name: 'Invert the right side' }).click()
+  await expect(panel.getByText('Left and right cancel nowhere in it.')).toBeVisible()
+  const evened = Object.values((await sessionOf(page)).tracks).find((t) => t.name === 'cancelling')!
+  expect(evened.sides).toEqual({ gainDb: [-3.01, 3.01], polarity: [1, -1] })
+})

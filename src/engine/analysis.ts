@@ -1,7 +1,7 @@
 import { wrap, type Remote } from 'comlink'
 import type { RegionMeasure } from '../core/measure/region-meter'
 import type { Relation } from '../core/curve/crossfade'
-import { soundExcerpt } from '../core/model/excerpt'
+import { excerpt, soundExcerpt } from '../core/model/excerpt'
 import { identityOf } from '../core/model/identity'
 import type { StripMeasure } from '../core/render'
 import { overlapKey } from '../core/render/overlap'
@@ -12,6 +12,7 @@ import { regionsOf } from '../core/model/queries'
 import type { Region, Session } from '../core/model/session'
 import type { AnalysisWorker, OverlapPicture, Way } from './analysis.worker'
 import { untilIdle } from './interaction'
+import type { TrackPhase } from './track-phase'
 
 let remote: Remote<AnalysisWorker> | null = null
 
@@ -106,6 +107,28 @@ export const measuredVersion = () => version
 /** How two regions that sound at the same time stand to each other; null where they share too little. */
 export const phaseOf = (session: Session, firstId: string, secondId: string): Promise<PhaseRelation | null> =>
   analysis().phase(soundExcerpt(session, [firstId, secondId]), firstId, secondId)
+
+const ofTracks = (session: Session, trackIds: readonly string[]): Session =>
+  excerpt(
+    session,
+    trackIds.flatMap((id) => regionsOf(session, id).map((r) => r.id)),
+  )
+
+/** What a track measures between two session frames after its trim and sides, before its inserts. */
+export const measureTrack = (
+  session: Session,
+  trackId: string,
+  from: number,
+  to: number,
+): Promise<RegionMeasure> => analysis().track(ofTracks(session, [trackId]), trackId, from, to)
+
+/** How two tracks stand to each other as they leave their inserts; null where they do not sound together for long enough. */
+export const phaseOfTracks = (
+  session: Session,
+  ids: readonly [string, string],
+  from: number,
+  to: number,
+): Promise<TrackPhase | null> => analysis().trackPhase(ofTracks(session, ids), ids, from, to)
 
 /** Loudness steps for finding phrases in a region. */
 export const phraseSteps = (session: Session, region: Region): Promise<number[]> =>

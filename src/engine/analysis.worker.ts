@@ -28,6 +28,7 @@ import { storeCache, soundsOf } from './audio-store'
 import { correlationsOf, relationOf } from './correlations'
 import { sharedBlocks } from './shared-render'
 import { sliceThreads, startSliceThread } from './slice-threads'
+import { trackMeasure, trackPhase, type TrackPhase } from './track-phase'
 
 /** Frames rendered between two checks of the queue. */
 const BLOCK = 32768
@@ -141,6 +142,23 @@ const worker = {
         }),
       )
       return phaseRelation(x!, y!, most)
+    }),
+  /** What a track measures between two session frames, before its inserts. */
+  track: (session: Session, trackId: string, from: number, to: number): Promise<RegionMeasure> =>
+    inTurn(async () => {
+      cache.setSources(await soundsOf(session.sources))
+      return trackMeasure(session, trackId, from, to, cache)
+    }),
+  /** How two tracks stand to each other between two session frames. */
+  trackPhase: (
+    session: Session,
+    ids: readonly [string, string],
+    from: number,
+    to: number,
+  ): Promise<TrackPhase | null> =>
+    inTurn(async () => {
+      cache.setSources(await soundsOf(session.sources))
+      return trackPhase(session, ids, from, to, cache)
     }),
   /** The peak of every millisecond of a region as it leaves its gain stages, for finding silence. */
   millisecondPeaks: (session: Session, regionId: string): Promise<Float32Array> =>

@@ -191,9 +191,11 @@ const TrackHead = memo(function TrackHead({ session, track, top, height }: HeadP
   return (
     <section
       aria-label={track.name}
-      onPointerDown={(e) =>
+      onPointerDown={(e) => {
+        // The menu of one of several selected heads is for them all.
+        if (e.button !== 0 && chosen) return
         dispatch(headPicked({ trackId: track.id, add: e.shiftKey || e.ctrlKey || e.metaKey }))
-      }
+      }}
       tabIndex={0}
       onContextMenu={(e) => {
         e.preventDefault()

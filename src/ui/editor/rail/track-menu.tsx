@@ -113,6 +113,11 @@ function Items({ track, meant, onTrim }: { track: Track; meant(): string[]; onTr
         track.polarity === -1 ? 'Polarity back to normal' : 'Invert the polarity',
         run(changeTracks(ids, { polarity: track.polarity === -1 ? 1 : -1 })),
       )}
+      {(ids.length === 2 || (ids.length === 1 && track.channels === 2 && session.tracks[track.id])) &&
+        item(ids.length === 2 ? 'Phase of these two tracks…' : 'Left and right, and phase…', () => {
+          ids.forEach((trackId, i) => dispatch(headPicked({ trackId, add: i > 0 })))
+          dispatch(dialogShown('sides'))
+        })}
       {item(other === 2 ? 'Make stereo' : 'Make mono', run(setChannels(ids, other)))}
       {item('Inserts and ways…', () => {
         dispatch(headPicked({ trackId: track.id }))
