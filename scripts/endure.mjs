@@ -35,6 +35,7 @@ step('kills', bin('playwright'), browser('is killed|fails at any write|really fu
 step('random hands', bin('playwright'), browser('a random hand'), long)
 step('dying pages', bin('playwright'), [...browser('a page that dies'), '--repeat-each', '25'], long)
 step('memory', bin('playwright'), browser('the memory of'), long)
+step('overview', bin('playwright'), browser('the overview of an hour'), long)
 step('large copy', bin('playwright'), browser('ten gigabytes'), long)
 
 console.log(failed ? `\n${failed} of them failed` : '\nall good')

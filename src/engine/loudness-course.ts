@@ -2,6 +2,7 @@ import { soundChanges } from '../core/edit/changes'
 import { kWeighting, weightedSquares } from '../core/measure/loudness'
 import type { Session } from '../core/model/session'
 import {
+  CHUNK_FRAMES,
   planSession,
   RENDER_BLOCK,
   Renderer,
@@ -9,6 +10,7 @@ import {
   spansNeeded,
   type Correlations,
   type RenderPlan,
+  type TrackMeter,
 } from '../core/render'
 import type { SoundCache } from './audio-store'
 import { SLICE, warmFrom } from './warming'
@@ -38,7 +40,17 @@ export class LoudnessCourse {
   private readonly delays = [new Float64Array(4), new Float64Array(4)] as const
   private readonly sides = [new Float32Array(RENDER_BLOCK), new Float32Array(RENDER_BLOCK)] as const
 
-  constructor(private readonly cache: SoundCache) {}
+  /** The peaks of a block, as far as it has been rendered, where it was from its beginning. */
+  private inBlock = false
+  private readonly peaks = new Map<string, number>()
+  private mixPeak = 0
+
+  constructor(
+    private readonly cache: SoundCache,
+    /** Hears the peaks of every block of `RENDER_BLOCK` frames that comes by: of the audible tracks after their faders, and of the mix. */
+    private readonly onBlock: (block: number, peaks: ReadonlyMap<string, number>, mix: number) => void = () =>
+      undefined,
+  ) {}
 
   /** Sets the session, or a new version of it. The cache must know its sources. */
   setSession(session: Session, correlations: Correlations): void {
@@ -47,6 +59,8 @@ export class LoudnessCourse {
     this.plan = planSession(session, { correlations })
     this.renderer = null
     this.at = -1
+    this.inBlock = false
+    this.peaks.clear()
     this.stepFrames = Math.round(session.sampleRate * COURSE_STEP_SECONDS)
     this.filters = kWeighting(session.sampleRate)
     const steps = Math.ceil(soundingEnd(this.plan).end / this.stepFrames)
@@ -90,12 +104,17 @@ export class LoudnessCourse {
     const [from, to] = [run.from * stepFrames, run.to * stepFrames]
     if (this.at !== from) await this.bringTo(from)
     if (session !== this.session) return true
-    await this.cache.using(spansNeeded(plan!, from, to - from), () => {
-      if (session !== this.session) return
-      for (let step = run.from; step < run.to; step++)
-        this.powers[step] = this.squares(step * stepFrames) / stepFrames
-      this.at = to
-    })
+    const soon = spansNeeded(plan!, to, 2 * CHUNK_FRAMES)
+    await this.cache.using(
+      spansNeeded(plan!, from, to - from),
+      () => {
+        if (session !== this.session) return
+        for (let step = run.from; step < run.to; step++)
+          this.powers[step] = this.squares(step * stepFrames) / stepFrames
+        this.at = to
+      },
+      soon,
+    )
     return true
   }
 
@@ -104,6 +123,7 @@ export class LoudnessCourse {
     const { session, plan } = this
     const renderer = (this.renderer = new Renderer(plan!, this.cache))
     for (const delays of this.delays) delays.fill(0)
+    this.inBlock = false
     const settling = Math.round(SETTLING_SECONDS * plan!.sampleRate)
     let at = Math.max(0, warmFrom(plan!, frame) - settling)
     renderer.jump(at)
@@ -119,16 +139,38 @@ export class LoudnessCourse {
   /** The K-weighted squares of one step. */
   private squares(from: number): number {
     let sum = 0
-    for (let done = 0; done < this.stepFrames;) {
-      const count = Math.min(RENDER_BLOCK, this.stepFrames - done)
+    for (let at = from; at < from + this.stepFrames;) {
+      // Up to the end of the step, or of the block of which peaks are told.
+      const count = Math.min(RENDER_BLOCK - (at % RENDER_BLOCK), from + this.stepFrames - at)
       const sides = this.sides.map((side) => (count === RENDER_BLOCK ? side : side.subarray(0, count)))
-      this.renderer!.render(from + done, sides[0]!, sides[1]!)
+      if (at % RENDER_BLOCK === 0) this.beginBlock()
+      this.renderer!.render(at, sides[0]!, sides[1]!, this.meter)
       for (const c of [0, 1] as const)
         sum += weightedSquares(this.filters, sides[c]!, 0, count, this.delays[c])
-      done += count
+      at += count
+      if (!this.inBlock) continue
+      for (const side of sides) this.mixPeak = largestSize(side, this.mixPeak)
+      if (at % RENDER_BLOCK === 0) this.onBlock(at / RENDER_BLOCK - 1, this.peaks, this.mixPeak)
     }
     // After the sound the filters die away without an end.
     for (const delays of this.delays) if (delays.every((d) => Math.abs(d) < 1e-30)) delays.fill(0)
     return sum
   }
+
+  private beginBlock(): void {
+    this.inBlock = true
+    this.mixPeak = 0
+    for (const { id, audible } of this.plan!.tracks) if (audible) this.peaks.set(id, 0)
+  }
+
+  private readonly meter: TrackMeter = (index, left, right) => {
+    const { id } = this.plan!.tracks[index]!
+    this.peaks.set(id, Math.max(this.peaks.get(id) ?? 0, left, right))
+  }
+}
+
+function largestSize(samples: Float32Array, before: number): number {
+  let most = before
+  for (let i = 0; i < samples.length; i++) most = Math.max(most, Math.abs(samples[i]!))
+  return most
 }

@@ -201,6 +201,14 @@ export class OverloadSearch {
     return true
   }
 
+  /** Takes what was found elsewhere of a block of the session that is set: the peaks of its audible tracks, by id, and of the mix. */
+  found(block: number, peaks: ReadonlyMap<string, number>, mix: number): void {
+    if (block >= this.blocks) return
+    for (const [id, peak] of peaks) this.note(id, block, peak)
+    this.mix[block] = 1
+    this.noteOver(null, block, mix)
+  }
+
   /** Renders blocks and notes the peaks of all tracks that the plan lets sound, and of the mix where all of them do. */
   private async render(
     plan: RenderPlan,

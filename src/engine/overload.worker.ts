@@ -16,20 +16,20 @@ export type KnownSession = { session: Session } | { patches: readonly Patch[] }
  * soon.
  */
 const URGENT_MS = 1000
-/** Pause after each later slice of work, as a multiple of the time that the slice took. */
-const REST_SHARE = 1
-/** Runs of the loudness for each of the search: it is seen at once all over, and is the quicker of both. */
-const COURSE_RUNS = 4
+/** Pause after each later slice of work, as a multiple of the time that the slice took: with nothing playing, and beside what plays. */
+const REST_SHARE = { quiet: 0.25, playing: 1 }
 /** Length of a slice, in milliseconds; messages are handled in between. */
 const SLICE_MS = 12
 /** Least interval between two reports, in milliseconds. */
 const TELL_MS = 150
 
-const cache = storeCache(48 * 1024 ** 2)
+/** All tracks of a large session are fetched ahead at once: each is a short piece of work of its own. */
+const cache = storeCache(96 * 1024 ** 2, 64)
 const search = new OverloadSearch(cache)
-const course = new LoudnessCourse(cache)
+const course = new LoudnessCourse(cache, (block, peaks, mix) => search.found(block, peaks, mix))
 let current: Session | null = null
 let resting: RestReason = 'none'
+let beside: keyof typeof REST_SHARE = 'quiet'
 let updatedAt = 0
 let working = false
 let onFound: (found: Overload[]) => void = () => undefined
@@ -62,15 +62,14 @@ async function work(): Promise<void> {
       while (mustRest()) await after(30)
       const begun = performance.now()
       do {
-        let steps = true
-        for (let n = 0; n < COURSE_RUNS && steps; n++) {
-          steps = await course.step()
-          measured ||= steps
-        }
-        more = (await search.step()) || steps
+        // What is on the screen and what was changed comes first; the rest is found while the loudness is worked out.
+        const near = urgent() && (await search.step())
+        const steps = await course.step()
+        measured ||= steps
+        more = steps || near || (await search.step())
       } while (more && !mustRest() && performance.now() - begun < SLICE_MS)
       if (performance.now() - toldAt > TELL_MS) tell()
-      await after(urgent() ? 0 : (performance.now() - begun) * REST_SHARE)
+      await after(urgent() ? 0 : (performance.now() - begun) * REST_SHARE[beside])
     }
     tell()
   } catch (error) {
@@ -94,6 +93,8 @@ const worker = {
   rest(reason: RestReason): void {
     resting = reason
   },
+  /** Says beside what it works. */
+  workBeside: (what: keyof typeof REST_SHARE): void => void (beside = what),
   /** Moves the focus of the search. */
   look: (view: FrameRange): void => search.look(view),
   /** Sets a new version of the session and examines what changed. */

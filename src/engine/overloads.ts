@@ -48,6 +48,11 @@ export class OverloadFinder {
     void this.remote.look(view)
   }
 
+  /** Whether something plays; then it takes more time. */
+  setPlaying(playing: boolean): void {
+    void this.remote.workBeside(playing ? 'playing' : 'quiet')
+  }
+
   close(): void {
     this.unwatch()
     this.worker.terminate()

@@ -27,7 +27,7 @@ interface Shelf<Sound> {
   loading: Map<number, Promise<void>>
 }
 
-/** Chunks that are fetched ahead at the same time, so that what is needed now never waits behind many others. */
+/** Chunks that are fetched ahead at the same time unless said otherwise, so that what is needed now never waits behind many others. */
 const MOST_AHEAD = 4
 
 const DEFAULT_BYTES = 64 * 1024 ** 2
@@ -49,6 +49,7 @@ export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements So
   constructor(
     private readonly load: LoadChunk<Sound>,
     private readonly limitBytes = DEFAULT_BYTES,
+    private readonly mostAhead = MOST_AHEAD,
   ) {}
 
   /** Bytes of samples held now. */
@@ -137,7 +138,7 @@ export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements So
       for (let index = Math.floor(from / CHUNK_FRAMES); index <= last; index++) {
         const known = shelf.chunks.get(index)
         if (known) known.usedBy = request
-        else if (this.ahead < MOST_AHEAD && !shelf.loading.has(index)) {
+        else if (this.ahead < this.mostAhead && !shelf.loading.has(index)) {
           this.ahead++
           // A failure is met by the request that needs the chunk; that one fetches it again.
           this.fetch(shelf, index)

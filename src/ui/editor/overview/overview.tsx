@@ -10,7 +10,7 @@ import { preparedContext, useAppDispatch, useAppSelector, useFrame, useSize } fr
 import { setOffsetX, placeLine } from '../../parts/element-offset'
 import { useLoudnessCourse, useOverloads } from '../parts/overload-watch'
 import { keptTarget } from '../../export/export-settings'
-import { shortTermOf } from './short-term'
+import { knownShare, shortTermOf } from './short-term'
 import { levelsOf } from './level-lines'
 import { usePictures } from '../parts/use-pictures'
 import { boundedView } from '../drawing/geometry'
@@ -45,15 +45,20 @@ export const Overview = memo(function Overview({ session }: { session: Session }
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [settled, pictures, version, width, span],
   )
+  const known = useMemo(() => (course ? knownShare(course) : 0), [course])
+  const words = !course
+    ? 'level of the whole session'
+    : known === 1
+      ? 'level, and as a line short-term loudness'
+      : `level, and as a line short-term loudness, ${Math.floor(known * 100)} % measured`
   useLayoutEffect(() => {
     const ctx = canvas.current && width ? preparedContext(canvas.current, width, HEIGHT) : null
     if (!ctx) return
     drawOverview(ctx, levels, width)
     if (course) drawLoudness(ctx, shortTermOf(course, Math.floor(width), span / width / settled.sampleRate))
     if (target) drawTarget(ctx, target.loudness, width)
-    const words = course ? 'level, and as a line short-term loudness' : 'level of the whole session'
     write(ctx, words, width - 8, 9, { face: 'words', size: 10.5, dye: 'soft' }, 'right')
-  }, [levels, settled.sampleRate, width, span, course, target])
+  }, [levels, settled.sampleRate, width, span, course, target, words])
 
   const rows = rowIds(session).length
   const left = (view.left / span) * width
@@ -99,6 +104,7 @@ export const Overview = memo(function Overview({ session }: { session: Session }
       ref={box}
       {...bind()}
       aria-label="Overview of the whole session"
+      aria-description={words}
       role="group"
       className="apart relative shrink-0 touch-none overflow-hidden border-b border-seam bg-linen [@media(max-height:520px)]:hidden"
       style={{ height: HEIGHT }}

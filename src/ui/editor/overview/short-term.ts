@@ -35,3 +35,9 @@ export function shortTermOf(powers: Float32Array, columns: number, secondsPerCol
   }
   return out
 }
+
+/** How much of a course is known, 0…1. */
+export const knownShare = (powers: Float32Array): number =>
+  powers.length === 0
+    ? 1
+    : powers.reduce((known, power) => known + (Number.isNaN(power) ? 0 : 1), 0) / powers.length

@@ -74,6 +74,8 @@ export function OverloadWatch({ children }: { children: ReactNode }) {
     }, PAUSE_MS)
     return () => window.clearTimeout(timer)
   }, [watched, store])
+  const playing = useAppSelector((s) => s.transport.playing)
+  useEffect(() => finder.current?.setPlaying(playing), [playing])
   const flagged = found.some((o) => o.trackId === null)
   useEffect(() => void store.dispatch(mixFlaggedSet(flagged)), [store, flagged])
   return (

@@ -49,7 +49,11 @@ export function PhaseOfPair({
     >
       <p role="status" className="text-sm">
         Correlation of both <span className="font-mono">{written(relation.now)}</span>
-        {relation.now < -0.3 ? ': they cancel each other.' : relation.now > 0.3 ? ': they go together.' : '.'}
+        {relation.now < -0.3
+          ? ': they cancel each other.'
+          : relation.now > 0.3
+            ? ': they go together.'
+            : ': they have little in common.'}
         {where && <span className="block">{where}</span>}
       </p>
       {relation.now < -0.1 && (
