@@ -77,6 +77,70 @@ test(
   },
 )
 
+const HOURS = 12
+
+test(
+  `the memory of ${HOURS} hours: exporting them, and cancelling that`,
+  { tag: '@endure' },
+  async ({ baseURL, launchOptions }) => {
+    test.setTimeout(3_600_000)
+    const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-hours-'))
+    const profile = path.join(folder, 'profile')
+    const context = await chromium.launchPersistentContext(profile, { ...launchOptions, baseURL })
+    const page = context.pages()[0] ?? (await context.newPage())
+    await page.goto('/?test')
+    await expect(page.getByRole('heading', { name: 'Sessions' })).toBeVisible()
+    const empty = await settled(page, profile)
+    const minutes = 60 * HOURS
+    const one = manyTracks(1, 60, 1)
+    const session: Session = {
+      ...one.session,
+      regions: Object.fromEntries(
+        Object.values(one.session.regions).flatMap((region) =>
+          Array.from({ length: minutes }, (_, k) => {
+            const id = `${region.id}-${k}`
+            return [id, { ...region, id, start: k * 60 * 48_000 }]
+          }),
+        ),
+      ),
+    }
+    await openPackage(page, writePackage(session, one.audio))
+    await page.getByRole('link', { name: 'Export' }).click()
+    await page.getByRole('radio', { name: 'WAV, 24 bit' }).check()
+    const good = page.getByText('Read again: it is what was rendered.')
+    const most = async (until: () => Promise<boolean>) => {
+      let megabytes = 0
+      while (!(await until())) {
+        megabytes = Math.max(megabytes, browserMegabytes(profile))
+        await page.waitForTimeout(500)
+      }
+      return megabytes - empty
+    }
+    const stored = () => page.evaluate(async () => (await navigator.storage.estimate()).usage ?? 0)
+    const before = await stored()
+    await page.getByRole('button', { name: 'Render the mix' }).click()
+    const begun = Date.now()
+    const soon = await most(() => Promise.resolve(Date.now() - begun > 30_000))
+    await page
+      .getByRole('button', { name: /^Cancel/ })
+      .first()
+      .click()
+    await expect.poll(stored, { timeout: 60_000 }).toBeLessThan(before + 50e6)
+
+    await page.getByRole('button', { name: 'Render the mix' }).click()
+    const again = Date.now()
+    const whole = await most(async () => (await good.count()) > 0)
+    const seconds = (Date.now() - again) / 1000
+    await context.close()
+    fs.rmSync(folder, { recursive: true })
+    console.log(
+      `${HOURS} hours exported in ${seconds.toFixed(0)} s: ${Math.round(whole)} MB above the empty page of ${Math.round(empty)}, ` +
+        `${Math.round(soon)} MB in its first half minute`,
+    )
+    expect(whole).toBeLessThan(500)
+  },
+)
+
 test(
   'the memory of delays: an hour of 60 tracks, 30 delays of 4 s and 10 buses, played, looped, sought and edited',
   { tag: '@endure' },

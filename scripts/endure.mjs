@@ -36,6 +36,7 @@ step('random hands', bin('playwright'), browser('a random hand'), long)
 step('dying pages', bin('playwright'), [...browser('a page that dies'), '--repeat-each', '25'], long)
 step('memory', bin('playwright'), browser('the memory of'), long)
 step('overview', bin('playwright'), browser('the overview of an hour'), long)
+step('at once', bin('playwright'), browser('two exports, a measurement'), long)
 step('large copy', bin('playwright'), browser('ten gigabytes'), long)
 
 console.log(failed ? `\n${failed} of them failed` : '\nall good')
