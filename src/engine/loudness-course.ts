@@ -19,6 +19,8 @@ import { SLICE, warmFrom } from './warming'
 export const COURSE_STEP_SECONDS = 0.1
 /** Steps that are worked out in one go. */
 const RUN = 4
+/** More tracks than this are many. */
+const MANY_TRACKS = 32
 /** The filters of the weighting are brought up to a place over so many seconds. */
 const SETTLING_SECONDS = 0.2
 
@@ -104,7 +106,8 @@ export class LoudnessCourse {
     const [from, to] = [run.from * stepFrames, run.to * stepFrames]
     if (this.at !== from) await this.bringTo(from)
     if (session !== this.session) return true
-    const soon = spansNeeded(plan!, to, 2 * CHUNK_FRAMES)
+    // Chunks are fetched so far ahead that they are there in time; of very many tracks less, since that takes room.
+    const soon = spansNeeded(plan!, to, (plan!.tracks.length > MANY_TRACKS ? 1 : 2) * CHUNK_FRAMES)
     await this.cache.using(
       spansNeeded(plan!, from, to - from),
       () => {
@@ -116,6 +119,12 @@ export class LoudnessCourse {
       soon,
     )
     return true
+  }
+
+  /** Lets go of what it rendered with, as `OverloadSearch.rest` does. */
+  rest(): void {
+    this.renderer = null
+    this.at = -1
   }
 
   /** Lets the renderer and the filters remember what they should at a frame. */

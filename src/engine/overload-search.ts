@@ -201,6 +201,12 @@ export class OverloadSearch {
     return true
   }
 
+  /** Lets go of what it rendered with: what remembers much takes much room. */
+  rest(): void {
+    this.renderer = null
+    this.renderedTo = -1
+  }
+
   /** Takes what was found elsewhere of a block of the session that is set: the peaks of its audible tracks, by id, and of the mix. */
   found(block: number, peaks: ReadonlyMap<string, number>, mix: number): void {
     if (block >= this.blocks) return

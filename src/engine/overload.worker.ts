@@ -24,7 +24,7 @@ const SLICE_MS = 12
 const TELL_MS = 150
 
 /** All tracks of a large session are fetched ahead at once: each is a short piece of work of its own. */
-const cache = storeCache(96 * 1024 ** 2, 64)
+const cache = storeCache(32 * 1024 ** 2, 64)
 const search = new OverloadSearch(cache)
 const course = new LoudnessCourse(cache, (block, peaks, mix) => search.found(block, peaks, mix))
 let current: Session | null = null
@@ -64,6 +64,7 @@ async function work(): Promise<void> {
       do {
         // What is on the screen and what was changed comes first; the rest is found while the loudness is worked out.
         const near = urgent() && (await search.step())
+        if (!near) search.rest()
         const steps = await course.step()
         measured ||= steps
         more = steps || near || (await search.step())
@@ -72,6 +73,8 @@ async function work(): Promise<void> {
       await after(urgent() ? 0 : (performance.now() - begun) * REST_SHARE[beside])
     }
     tell()
+    search.rest()
+    course.rest()
   } catch (error) {
     onFailed(error instanceof Error ? error.message : String(error))
   } finally {

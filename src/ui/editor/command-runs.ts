@@ -1,5 +1,6 @@
 import { useMemo } from 'react'
 import { useNavigate } from 'react-router'
+import { INSERT_KINDS, type InsertKindName } from '../../core/model/insert-kinds'
 import {
   changeClipGain,
   insertOf,
@@ -53,9 +54,8 @@ import { rideBy } from '../../store/riding'
 import { fitTracks, resizeRows, scaleSound, usualRows } from '../../store/row-actions'
 import { pathTrack, shownSession } from '../../store/selectors'
 import type { Dispatch, RootState, Thunk } from '../../store/store'
-import { dropInsert, letInsertAct, shiftInsert } from '../../store/strip-actions'
+import { addBusFor, dropInsert, letInsertAct, putInsert, shiftInsert } from '../../store/strip-actions'
 import { dropKnots, resetKnots } from '../../store/thread-actions'
-import { addBusFor } from '../../store/strip-actions'
 import { removeTimeOfRange } from '../../store/time-actions'
 import {
   addTrackBelow,
@@ -149,6 +149,12 @@ const nudge =
 
 const INSERT_LEADS =
   'An insert is picked: press one of its fields, and arrow keys, Enter and Backspace are about that value.'
+
+type InsertRuns = Pick<CommandRuns, `insert-${InsertKindName}`>
+
+/** Adds an insert, for each kind. */
+const insertRuns = (add: (kind: InsertKindName) => void): InsertRuns =>
+  Object.fromEntries(INSERT_KINDS.map(({ kind }) => [`insert-${kind}`, () => add(kind)])) as InsertRuns
 
 /** Moves the picked insert earlier or later in its chain; false where none is picked. */
 const shiftPicked =
@@ -517,6 +523,9 @@ function commandRuns(
     'add-bus': () => dispatch(addBusInSight()),
     'bus-for-tracks': () => dispatch(withTracks((ids) => addBusFor(ids))),
     inserts: () => dispatch(withTracks(() => (d) => void d(dialogShown('strip')))),
+    ...insertRuns((kind) =>
+      dispatch(withTracks((ids) => (d) => ids.forEach((id) => void d(putInsert(id, 'inserts', kind))))),
+    ),
     'mix-inserts': () => void dispatch(dialogShown('mix-inserts')),
     'duplicate-tracks': () => dispatch(withTracks((ids) => duplicateHeads(ids, true))),
     'duplicate-tracks-empty': () => dispatch(withTracks((ids) => duplicateHeads(ids, false))),

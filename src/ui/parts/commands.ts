@@ -1,3 +1,5 @@
+import { INSERT_KINDS, type InsertKindName } from '../../core/model/insert-kinds'
+
 /** What a command is about; the order of the help and of the command search. */
 export const COMMAND_GROUPS = [
   'Playing and listening',
@@ -39,6 +41,32 @@ const tracks = 'Tracks'
 const view = 'View'
 const hands = 'Hands'
 const session = 'Session'
+
+/** What people call the inserts by other names. */
+const INSERT_WORDS: Record<InsertKindName, string> = {
+  gain: 'level trim utility',
+  equaliser: 'eq filter bell shelf tone',
+  compressor: 'dynamics squash',
+  gate: 'noise expander dynamics',
+  'de-esser': 'sibilance deesser dynamics',
+  'four-bands': 'multiband dynamics',
+  saturator: 'distortion warmth drive overdrive',
+  delay: 'echo repeats',
+  room: 'reverb reverberation space',
+  width: 'stereo mid side',
+  transients: 'attack sustain punch',
+  ceiling: 'limiter true peak',
+}
+
+/** Adding an insert, of each kind. */
+const INSERT_COMMANDS = INSERT_KINDS.map(
+  ({ kind, name }): CommandInfo & { id: `insert-${InsertKindName}` } => ({
+    id: `insert-${kind}`,
+    group: tracks,
+    title: `Add an insert to the track: ${name}`,
+    words: `effect processing ${INSERT_WORDS[kind]}`,
+  }),
+)
 
 /** All commands of the editor. What they do is in `editor/command-runs.ts`. */
 export const COMMANDS = [
@@ -391,6 +419,7 @@ export const COMMANDS = [
     words: 'effects delay gain ceiling processing route send',
     keys: ['shift+x'],
   },
+  ...INSERT_COMMANDS,
   {
     id: 'move-gain',
     group: tracks,

@@ -145,7 +145,7 @@ export const PathPanel = memo(function PathPanel() {
     list.current
       ?.querySelector('[aria-pressed="true"]')
       ?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
-  }, [bead, folded])
+  }, [bead, folded, picked?.stripId, picked?.insertId])
   const watched = useMemo(() => (session && track ? watchedPlaces(session, track) : []), [session, track])
   usePathWatch(watched, picked)
   if (!session || !track) return null
