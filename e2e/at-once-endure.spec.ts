@@ -1,8 +1,7 @@
 import { expect } from '@playwright/test'
-import type { Session } from '../src/core/model/session'
 import { writePackage } from '../src/formats/package'
 import { test } from './fixtures'
-import { manyTracks } from './many-tracks'
+import { manyTracks, overAndOver } from './many-tracks'
 import { openPackage } from './support'
 
 const TRACKS = 16
@@ -14,17 +13,7 @@ test(
     test.setTimeout(300_000)
     const many = manyTracks(TRACKS, 20, 1)
     // Twenty minutes: the sound of each track over and over.
-    const session: Session = {
-      ...many.session,
-      regions: Object.fromEntries(
-        Object.values(many.session.regions).flatMap((region) =>
-          Array.from({ length: 60 }, (_, k) => {
-            const id = `${region.id}-${k}`
-            return [id, { ...region, id, start: k * 20 * 48_000 }]
-          }),
-        ),
-      ),
-    }
+    const session = overAndOver(many.session, 60, 20)
     await openPackage(page, writePackage(session, many.audio))
     await page.getByRole('link', { name: 'Export' }).click()
     await page.getByRole('button', { name: 'Render the mix' }).click()

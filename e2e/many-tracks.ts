@@ -87,3 +87,15 @@ export function renderedHere(
   new Renderer(planSession(session), reader).render(from, ...sides)
   return [...sides]
 }
+
+/** The same session with each region so many times, one after another at a distance in seconds. */
+export function overAndOver(session: Session, times: number, seconds: number): Session {
+  const regions = Object.values(session.regions).flatMap((region) =>
+    Array.from({ length: times }, (_, k) => ({
+      ...region,
+      id: `${region.id}-${k}`,
+      start: region.start + k * seconds * RATE,
+    })),
+  )
+  return { ...session, regions: Object.fromEntries(regions.map((region) => [region.id, region])) }
+}

@@ -8,16 +8,23 @@ import { exported, importAudio, sessionOf } from './support'
 
 const RATE = 48_000
 
+/** Writes a file of 32-bit samples and returns its path. */
+function written(folder: string, name: string, channels: Float32Array[]): string {
+  const count = channels.length as 1 | 2
+  const frames = channels[0]!.length
+  const info = { format: 'wav32f', channels: count, sampleRate: RATE, frames, seed: 1 } as const
+  const file = path.join(folder, `${name}.wav`)
+  fs.writeFileSync(file, Buffer.concat([wavHeader(info), new WavEncoder(info).encode(channels)]))
+  return file
+}
+
 /** A stereo file of 1 kHz whose right side is inverted, and half as loud. */
 function cancelling(folder: string, seconds: number): string {
   const left = Float32Array.from({ length: seconds * RATE }, (_, n) =>
     Math.fround(0.1 * Math.sin((2 * Math.PI * 1000 * n) / RATE)),
   )
   const right = left.map((x) => -x / 2)
-  const info = { format: 'wav32f', channels: 2, sampleRate: RATE, frames: left.length, seed: 1 } as const
-  const file = path.join(folder, 'cancelling.wav')
-  fs.writeFileSync(file, Buffer.concat([wavHeader(info), new WavEncoder(info).encode([left, right])]))
-  return file
+  return written(folder, 'cancelling', [left, right])
 }
 
 test('a pair of channels that cancel is found, heard cured, evened out and cured, and the meters agree with the file', async ({
@@ -92,10 +99,7 @@ function thuds(folder: string, name: string, late: number, sign: 1 | -1): string
     return y * Math.exp(-(n % RATE) / 8000)
   })
   const samples = sound.map((_, n) => sign * (sound[n - late] ?? 0))
-  const info = { format: 'wav32f', channels: 1, sampleRate: RATE, frames: samples.length, seed: 1 } as const
-  const file = path.join(folder, `${name}.wav`)
-  fs.writeFileSync(file, Buffer.concat([wavHeader(info), new WavEncoder(info).encode([samples])]))
-  return file
+  return written(folder, name, [samples])
 }
 
 test('two tracks of one event that cancel are brought together; a stereo track is evened out before its inserts', async ({
@@ -103,11 +107,7 @@ test('two tracks of one event that cancel are brought together; a stereo track i
 }) => {
   const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-phase-'))
   await page.goto('/?test')
-  await importAudio(page, [
-    thuds(folder, 'close', 0, 1),
-    thuds(folder, 'room', 4, -1),
-    cancelling(folder, 6),
-  ])
+  await importAudio(page, [thuds(folder, 'close', 0, 1), thuds(folder, 'room', 4, -1), cancelling(folder, 6)])
   await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 30_000 })
   const head = (name: string) => page.getByRole('region', { name, exact: true })
   const corner = { position: { x: 8, y: 8 } }

@@ -8,7 +8,7 @@ import { seededRandom } from '../src/core/units/random'
 import { writePackage } from '../src/formats/package'
 import { wavHeader } from '../src/formats/wav-write'
 import { browserMegabytes, browserMemory, settled } from './browser-memory'
-import { manyTracks } from './many-tracks'
+import { manyTracks, overAndOver } from './many-tracks'
 import { importAudio, openPackage } from './support'
 
 /** A WAV file of so many seconds of stereo noise, 24 bit. */
@@ -91,19 +91,8 @@ test(
     await page.goto('/?test')
     await expect(page.getByRole('heading', { name: 'Sessions' })).toBeVisible()
     const empty = await settled(page, profile)
-    const minutes = 60 * HOURS
     const one = manyTracks(1, 60, 1)
-    const session: Session = {
-      ...one.session,
-      regions: Object.fromEntries(
-        Object.values(one.session.regions).flatMap((region) =>
-          Array.from({ length: minutes }, (_, k) => {
-            const id = `${region.id}-${k}`
-            return [id, { ...region, id, start: k * 60 * 48_000 }]
-          }),
-        ),
-      ),
-    }
+    const session = overAndOver(one.session, 60 * HOURS, 60)
     await openPackage(page, writePackage(session, one.audio))
     await page.getByRole('link', { name: 'Export' }).click()
     await page.getByRole('radio', { name: 'WAV, 24 bit' }).check()
@@ -156,7 +145,8 @@ test(
     const many = manyTracks(60, seconds, 1)
     const delay = { id: 'delay', kind: 'delay' as const, bypassed: false }
     const session: Session = {
-      ...many.session,
+      // An hour of each track: its sound every minute.
+      ...overAndOver(many.session, 60, 60),
       busIds: Array.from({ length: 10 }, (_, b) => `bus${b}`),
       buses: Object.fromEntries(
         Array.from({ length: 10 }, (_, b) => [
@@ -176,15 +166,6 @@ test(
             inserts: t % 3 === 0 ? [{ ...delay, values: { timeMs: 4000, mix: 0.4 } }] : [],
           },
         ]),
-      ),
-      // An hour of each track: its sound every minute.
-      regions: Object.fromEntries(
-        Object.values(many.session.regions).flatMap((region) =>
-          Array.from({ length: 60 }, (_, k) => {
-            const id = `${region.id}-${k}`
-            return [id, { ...region, id, start: k * 60 * 48_000 }]
-          }),
-        ),
       ),
     }
     await openPackage(page, writePackage(session, many.audio))

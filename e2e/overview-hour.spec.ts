@@ -2,7 +2,7 @@ import { expect } from '@playwright/test'
 import type { Session } from '../src/core/model/session'
 import { writePackage } from '../src/formats/package'
 import { test } from './fixtures'
-import { manyTracks } from './many-tracks'
+import { manyTracks, overAndOver } from './many-tracks'
 import { openPackage } from './support'
 
 test(
@@ -12,9 +12,8 @@ test(
     test.setTimeout(600_000)
     const seconds = 60
     const many = manyTracks(24, seconds, 1)
-    const frames = seconds * 48_000
     const session: Session = {
-      ...many.session,
+      ...overAndOver(many.session, 60, seconds),
       // Each track sounds all the time, and its volume moves.
       tracks: Object.fromEntries(
         Object.entries(many.session.tracks).map(([id, track], t) => [
@@ -35,14 +34,6 @@ test(
             },
           },
         ]),
-      ),
-      regions: Object.fromEntries(
-        Object.values(many.session.regions).flatMap((region) =>
-          Array.from({ length: 60 }, (_, k) => {
-            const id = `${region.id}-${k}`
-            return [id, { ...region, id, start: k * frames }]
-          }),
-        ),
       ),
     }
     await page.goto('/?test')

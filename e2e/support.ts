@@ -76,7 +76,10 @@ export interface ChosenFile {
 }
 
 /** Imports audio files by the file dialog, and as the dialog after it proposes. */
-export async function importAudio(page: Page, files: ChosenFile | ChosenFile[] | string | string[]): Promise<void> {
+export async function importAudio(
+  page: Page,
+  files: ChosenFile | ChosenFile[] | string | string[],
+): Promise<void> {
   await page.getByLabel('Import audio files').setInputFiles(files)
   await page.getByRole('button', { name: /^(Make the session|Import)$/ }).click()
 }
