@@ -126,6 +126,7 @@ export const MeterPanel = memo(function MeterPanel() {
       />
       <LiveCanvas
         everyMs={45}
+        turn={0.5}
         className="relative h-24 shrink-0 overflow-hidden rounded-lg bg-linen"
         label="Spectrum from 20 Hz to 20 kHz"
         draw={(ctx, width, height) => {

@@ -7,6 +7,7 @@ export function LiveCanvas({
   draw,
   className = 'absolute inset-0',
   everyMs = 0,
+  turn = 0,
 }: {
   label: string
   /** Draws in CSS pixels; the canvas is empty. */
@@ -14,6 +15,8 @@ export function LiveCanvas({
   className?: string
   /** Least time between two drawings, in milliseconds. */
   everyMs?: number
+  /** At which part of that time it is drawn, 0…1: those of different turns are not drawn with the same frame. */
+  turn?: number
 }) {
   const drawn = useRef(0)
   const place = useRef<HTMLDivElement>(null)
@@ -21,9 +24,9 @@ export function LiveCanvas({
   const { width, height } = useSize(place)
   useFrame(() => {
     if (!canvas.current || width < 8 || height < 8) return
-    const now = performance.now()
-    if (now - drawn.current < everyMs) return
-    drawn.current = now
+    const slot = everyMs ? Math.floor(performance.now() / everyMs + turn) : -1
+    if (slot === drawn.current && everyMs) return
+    drawn.current = slot
     const ctx = preparedContext(canvas.current, width, height)
     if (ctx) draw(ctx, width, height)
   })
