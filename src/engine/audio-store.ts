@@ -153,12 +153,11 @@ export interface StoredSound extends ChunkedSound {
   readonly record: AudioRecord | null
 }
 
-/** A cache of the store's chunks for a renderer, of at most `limitBytes`; so many are fetched ahead at once (see `ChunkCache`). */
-export const storeCache = (limitBytes?: number, mostAhead?: number): SoundCache =>
+/** A cache of the store's chunks for a renderer, of at most `limitBytes` (see `ChunkCache`). */
+export const storeCache = (limitBytes?: number): SoundCache =>
   new ChunkCache<StoredSound>(
     async (sound, index) => (sound.record ? readChunk(sound.record, index) : silentChunk(sound, index)),
     limitBytes,
-    mostAhead,
   )
 
 export type SoundCache = ChunkCache<StoredSound>

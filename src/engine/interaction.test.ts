@@ -1,4 +1,6 @@
 import {
+  changeIsHeard,
+  onRestReason,
   untilIdle,
   setPointerHeld,
   isUserBusy,
@@ -96,5 +98,20 @@ test('the rest ends when its timer does, even where the clock has not moved on b
   expect(heard).toEqual([true, false])
   stop()
   clock.mockRestore()
+  jest.useRealTimers()
+})
+
+test('what works beside rests while a change is about to be heard, whatever else it does', () => {
+  jest.useFakeTimers({ now: 2e12 })
+  const reasons: string[] = []
+  const stop = onRestReason((reason) => reasons.push(reason))
+  changeIsHeard()
+  jest.advanceTimersByTime(100)
+  changeIsHeard()
+  jest.advanceTimersByTime(119)
+  expect(reasons).toEqual(['hand'])
+  jest.advanceTimersByTime(1)
+  expect(reasons).toEqual(['hand', 'none'])
+  stop()
   jest.useRealTimers()
 })

@@ -9,16 +9,18 @@ let timer: ReturnType<typeof setTimeout> | undefined
 const listeners = new Set<(held: boolean) => void>()
 
 /**
- * Why background work pauses: the pointer is held; the wheel has just turned or playback is starting; or it
- * does not pause.
+ * Why background work pauses: the pointer is held, or what was just changed is about to be heard; the wheel has just turned or
+ * playback is starting; or it does not pause.
  */
 export type RestReason = 'hand' | 'moment' | 'none'
 
 let reason: RestReason = 'none'
+/** What was changed while it plays, and is not heard yet. */
+let changing: ReturnType<typeof setTimeout> | undefined
 const reasonListeners = new Set<(reason: RestReason) => void>()
 
 function tellReason(): void {
-  const now = holding ? 'hand' : restsUntil > 0 ? 'moment' : 'none'
+  const now = holding || changing !== undefined ? 'hand' : restsUntil > 0 ? 'moment' : 'none'
   if (now === reason) return
   reason = now
   for (const listener of [...reasonListeners]) listener(reason)
@@ -67,6 +69,19 @@ const WHEEL_MS = 300
 
 /** Reports that playback is starting. Background work pauses for a moment, so that no gap is heard. */
 export const playbackBegins = () => rest(BEGINNING_MS)
+
+/** How long what was changed takes to be heard, in milliseconds, where nothing else takes the processor. */
+const CHANGING_MS = 120
+
+/** Reports that something was changed while it plays: it is heard before anything else is worked out. */
+export function changeIsHeard(): void {
+  clearTimeout(changing)
+  changing = setTimeout(() => {
+    changing = undefined
+    tellReason()
+  }, CHANGING_MS)
+  tellReason()
+}
 
 /** Calls back whenever the user becomes busy or idle. Returns a function that unsubscribes. */
 export function onBusyChange(listener: (held: boolean) => void): () => void {

@@ -17,8 +17,9 @@ import { SLICE, warmFrom } from './warming'
 
 /** How long a step of the course is, in seconds: that of loudness meters. */
 export const COURSE_STEP_SECONDS = 0.1
-/** Steps that are worked out in one go. */
-const RUN = 4
+/** Steps that are worked out in one go, at most, and how long that should take, in milliseconds. */
+const MOST_RUN = 4
+const RUN_MS = 8
 /** More tracks than this are many. */
 const MANY_TRACKS = 32
 /** The filters of the weighting are brought up to a place over so many seconds. */
@@ -36,6 +37,7 @@ export class LoudnessCourse {
   private renderer: Renderer | null = null
   private stepFrames = 4800
   private focus = 0
+  private run = 1
   /** The session frame that the renderer and the filters have come to; -1 for none. */
   private at = -1
   private filters = kWeighting(48_000)
@@ -94,7 +96,7 @@ export class LoudnessCourse {
     }
     this.focus = from
     let to = from
-    while (to < powers.length && to - from < RUN && Number.isNaN(powers[to])) to++
+    while (to < powers.length && to - from < this.run && Number.isNaN(powers[to])) to++
     return { from, to }
   }
 
@@ -112,9 +114,12 @@ export class LoudnessCourse {
       spansNeeded(plan!, from, to - from),
       () => {
         if (session !== this.session) return
+        const begun = performance.now()
         for (let step = run.from; step < run.to; step++)
           this.powers[step] = this.squares(step * stepFrames) / stepFrames
         this.at = to
+        const perStep = (performance.now() - begun) / (run.to - run.from)
+        this.run = Math.max(1, Math.min(MOST_RUN, Math.round(RUN_MS / perStep)))
       },
       soon,
     )

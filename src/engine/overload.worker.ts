@@ -1,6 +1,7 @@
 import { expose } from 'comlink'
 import { applyPatches, type Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
+import { MOST_AHEAD } from '../core/render'
 import { soundsOf, storeCache } from './audio-store'
 import { correlationsOf } from './correlations'
 import type { RestReason } from './interaction'
@@ -23,8 +24,10 @@ const SLICE_MS = 12
 /** Least interval between two reports, in milliseconds. */
 const TELL_MS = 150
 
-/** All tracks of a large session are fetched ahead at once: each is a short piece of work of its own. */
-const cache = storeCache(32 * 1024 ** 2, 64)
+/** Beside silence all tracks of a large session are fetched ahead at once; what plays must not wait behind them. */
+const AHEAD = { quiet: 64, playing: MOST_AHEAD }
+const cache = storeCache(32 * 1024 ** 2)
+cache.mostAhead = AHEAD.quiet
 const search = new OverloadSearch(cache)
 const course = new LoudnessCourse(cache, (block, peaks, mix) => search.found(block, peaks, mix))
 let current: Session | null = null
@@ -97,7 +100,10 @@ const worker = {
     resting = reason
   },
   /** Says beside what it works. */
-  workBeside: (what: keyof typeof REST_SHARE): void => void (beside = what),
+  workBeside(what: keyof typeof REST_SHARE): void {
+    beside = what
+    cache.mostAhead = AHEAD[what]
+  },
   /** Moves the focus of the search. */
   look: (view: FrameRange): void => search.look(view),
   /** Sets a new version of the session and examines what changed. */

@@ -1,6 +1,7 @@
 import { diff, type Patch } from '../core/model/patch'
 import { regionEnd, sessionLength } from '../core/model/queries'
 import type { Session } from '../core/model/session'
+import { changeIsHeard } from '../engine/interaction'
 import { Player, type PlayerNotice } from '../engine/player'
 import type { Store, Thunk } from './store'
 import { noticed, playingChanged } from './transport-slice'
@@ -62,6 +63,7 @@ export function startPlayback(store: Store): void {
     told = known
     toldAt = performance.now()
     heavy = forward.some(isHeavy)
+    if (forward.length && player?.playing) changeIsHeard()
     if (forward.length) player?.patch(forward)
   }
   // What a hand changes in a large session is told at most so often, so that its pictures keep up.

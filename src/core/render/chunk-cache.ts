@@ -28,7 +28,7 @@ interface Shelf<Sound> {
 }
 
 /** Chunks that are fetched ahead at the same time unless said otherwise, so that what is needed now never waits behind many others. */
-const MOST_AHEAD = 4
+export const MOST_AHEAD = 4
 
 const DEFAULT_BYTES = 64 * 1024 ** 2
 
@@ -49,7 +49,8 @@ export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements So
   constructor(
     private readonly load: LoadChunk<Sound>,
     private readonly limitBytes = DEFAULT_BYTES,
-    private readonly mostAhead = MOST_AHEAD,
+    /** Chunks that are fetched ahead at the same time. */
+    public mostAhead = MOST_AHEAD,
   ) {}
 
   /** Bytes of samples held now. */
