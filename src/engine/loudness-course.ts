@@ -18,8 +18,8 @@ import { SLICE, warmFrom } from './warming'
 /** How long a step of the course is, in seconds: that of loudness meters. */
 export const COURSE_STEP_SECONDS = 0.1
 /** Steps that are worked out in one go, at most, and how long that should take, in milliseconds. */
-const MOST_RUN = 4
-const RUN_MS = 8
+const MOST_RUN = 12
+const RUN_MS = 16
 /** More tracks than this are many. */
 const MANY_TRACKS = 32
 /** The filters of the weighting are brought up to a place over so many seconds. */

@@ -18,9 +18,9 @@ export type KnownSession = { session: Session } | { patches: readonly Patch[] }
  */
 const URGENT_MS = 1000
 /** Pause after each later slice of work, as a multiple of the time that the slice took: with nothing playing, and beside what plays. */
-const REST_SHARE = { quiet: 0.25, playing: 1 }
+const REST_SHARE = { quiet: 0.1, playing: 1 }
 /** Length of a slice, in milliseconds; messages are handled in between. */
-const SLICE_MS = 12
+const SLICE_MS = 16
 /** Least interval between two reports, in milliseconds. */
 const TELL_MS = 150
 
