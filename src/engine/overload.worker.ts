@@ -67,8 +67,8 @@ async function work(): Promise<void> {
       do {
         // What is on the screen and what was changed comes first; the rest is found while the loudness is worked out.
         const near = urgent() && (await search.step())
-        if (!near) search.rest()
         const steps = await course.step()
+        if (steps && !near) search.rest()
         measured ||= steps
         more = steps || near || (await search.step())
       } while (more && !mustRest() && performance.now() - begun < SLICE_MS)

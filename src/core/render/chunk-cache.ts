@@ -45,12 +45,12 @@ export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements So
   private request = 0
   private ahead = 0
   private held = 0
+  /** Chunks that are fetched ahead at the same time. */
+  mostAhead = MOST_AHEAD
 
   constructor(
     private readonly load: LoadChunk<Sound>,
     private readonly limitBytes = DEFAULT_BYTES,
-    /** Chunks that are fetched ahead at the same time. */
-    public mostAhead = MOST_AHEAD,
   ) {}
 
   /** Bytes of samples held now. */

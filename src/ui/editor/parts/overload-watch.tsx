@@ -70,6 +70,7 @@ export function OverloadWatch({ children }: { children: ReactNode }) {
             }),
           ),
       })
+      finder.current.setPlaying(store.getState().transport.playing)
       finder.current.update(watched, shownFrames(store.getState()))
     }, PAUSE_MS)
     return () => window.clearTimeout(timer)
