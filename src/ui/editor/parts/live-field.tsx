@@ -66,7 +66,7 @@ export function LiveField({
       title="Automated: the value at the playhead. Press to see its lane"
       aria-label={`Automated ${parameterOf(strip, shownAt).words} of ${stripWords(session, trackId).replace(/[“”]/g, '')}`}
       onClick={pick}
-      className={`${className} h-6 touch-none rounded-md border border-dashed px-1 text-right font-mono text-xs ${threadBorder[dye]}`}
+      className={`${className} h-6 touch-none rounded-md border border-dashed px-0.5 text-right font-mono text-xs whitespace-nowrap ${threadBorder[dye]}`}
     >
       <span ref={value} />
     </button>
