@@ -1,7 +1,7 @@
 import { head } from '../dsp/kernels/head'
 import { newSegment, type ThreadReader } from '../curve/thread'
 import { balanceStereo, panMono } from '../dsp/pan'
-import type { StripKernel, StripRun } from '../dsp/kernels/strip'
+import type { Cubic, StripKernel, StripRun } from '../dsp/kernels/strip'
 import { scaledTop } from '../units/taper'
 import type { Fader } from './fader'
 import type { RegionPlan, TrackPlan } from './render-plan'
@@ -201,8 +201,8 @@ export class FusedTrack {
       if (exact) return frame
       last = Math.min(last, until)
       if (cubic || c1 !== 0) {
-        run.pan = strip.channels === 1 ? 'equal-power' : 'balance'
         run.panLane = cubicAt(segments[2], frame, this.cubics[2])
+        run.pan = strip.channels === 1 ? 'equal-power' : balanceOf(run.panLane, cubic, last - frame)
         run.curved ||= cubic
       } else pan = c0
     }
@@ -309,6 +309,21 @@ export class FusedTrack {
     readRegion(this.reader, region, channel, first, count, into)
     return into
   }
+}
+
+/** By how much a cubic that stands for a shape that only rises or falls may be off it, and a good deal more. */
+const CUBIC_ERROR = 1e-6
+
+/**
+ * On which side of the centre a balance stays for so many frames, where that is certain: what only rises or falls is there
+ * where its ends are.
+ */
+function balanceOf(pan: Cubic, curved: boolean, count: number): StripRun['pan'] {
+  const valueAt = (t: number) => pan.c0 + t * (pan.c1 + t * (pan.c2 + t * pan.c3))
+  const [first, last] = [valueAt(pan.start), valueAt(pan.start + count - 1)]
+  const least = curved ? CUBIC_ERROR : 0
+  if (first <= -least && last <= -least) return 'balance-left'
+  return first > least && last > least ? 'balance-right' : 'balance'
 }
 
 /** A run to begin with. */

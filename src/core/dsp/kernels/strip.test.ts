@@ -18,7 +18,7 @@ const runs: fc.Arbitrary<StripRun> = fc
     thread: fc.option(cubic),
     level: fc.double({ min: -4, max: 4, noNaN: true }),
     volumeLane: fc.option(cubic),
-    pan: fc.constantFrom<StripRun['pan']>('still', 'balance', 'equal-power'),
+    pan: fc.constantFrom<StripRun['pan']>('still', 'balance', 'balance-left', 'balance-right', 'equal-power'),
     left: fc.double({ min: 0, max: 1, noNaN: true }),
     right: fc.double({ min: 0, max: 1, noNaN: true }),
     panLane: cubic,

@@ -22,8 +22,11 @@ export interface StripRun {
   /** Trim and fader of the track; with a lane, multiplied by the cube of its height. */
   level: number
   volumeLane: Cubic | null
-  /** Its pan: two factors that stay, the balance of a stereo signal, or the equal-power law of a mono one (-1…1). */
-  pan: 'still' | 'balance' | 'equal-power'
+  /**
+   * Its pan: two factors that stay, the balance of a stereo signal, or the equal-power law of a mono one (-1…1). A balance that
+   * stays left of the centre, or in it, and one that stays right of it say so: that takes less.
+   */
+  pan: 'still' | 'balance' | 'balance-left' | 'balance-right' | 'equal-power'
   left: number
   right: number
   panLane: Cubic | null
@@ -49,7 +52,7 @@ export interface StripKernel {
 }
 
 const NONE: Cubic = { start: 0, c0: 0, c1: 0, c2: 0, c3: 0 }
-const PANS = { still: 0, balance: 1, 'equal-power': 2 } as const
+const PANS = { still: 0, balance: 1, 'equal-power': 2, 'balance-left': 3, 'balance-right': 4 } as const
 
 const valueAt = ({ start, c0, c1, c2, c3 }: Cubic, i: number) => {
   const t = start + i
@@ -82,6 +85,12 @@ export function plainStripKernel(): StripKernel {
           const far = cosHalfPiQuick(p)
           left = p <= 0 ? 1 : far
           right = p <= 0 ? far : 1
+        } else if (pan === 'balance-left') {
+          left = 1
+          right = cosHalfPiQuick(valueAt(panLane!, i))
+        } else if (pan === 'balance-right') {
+          left = cosHalfPiQuick(valueAt(panLane!, i))
+          right = 1
         } else if (pan === 'equal-power') {
           const x = (valueAt(panLane!, i) + 1) / 2
           left = cosHalfPiQuick(x)

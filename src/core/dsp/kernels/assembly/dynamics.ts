@@ -13,65 +13,121 @@ const DB_PER_OCTAVE: f64 = 6.020599913279624
 const LEAST: f64 = 1e-20
 const FLUSH_FRAMES: i32 = 64
 
+/** Numbers of the loops below, each in both lanes, loaded where they are used as in `strip.ts`. */
+const NUMBERS: usize = memory.data<f64>(
+  [
+    0.5, 0.5, 1, 1, 2, 2, 1023, 1023, 1.4142135623730951, 1.4142135623730951, LN2, LN2, LOG2_OF_E, LOG2_OF_E,
+    LEAST, LEAST, 6755399441055744, 6755399441055744,
+  ],
+  16,
+)
+const HALF: usize = NUMBERS
+const ONE: usize = NUMBERS + 16
+const TWO: usize = NUMBERS + 32
+const BIAS: usize = NUMBERS + 48
+const SQRT_2: usize = NUMBERS + 64
+const LN_2: usize = NUMBERS + 80
+const LOG2_E: usize = NUMBERS + 96
+const LEAST_LEVEL: usize = NUMBERS + 112
+/** 1.5·2^52. */
+const WHOLE: usize = NUMBERS + 128
+/** Masks of a 64-bit number: its mantissa, the exponent of 1, and the bias of exponents. */
+const BITS: usize = memory.data<u64>(
+  [
+    0x000fffffffffffff, 0x000fffffffffffff, 0x3ff0000000000000, 0x3ff0000000000000, 1023, 1023,
+  ],
+  16,
+)
+const MANTISSA: usize = BITS
+const EXPONENT_OF_1: usize = BITS + 16
+const WHOLE_BIAS: usize = BITS + 32
+/** 1/11, 1/9, 1/7, 1/5, 1/3. */
+const ODD_PARTS: usize = memory.data<f64>(
+  [
+    0.09090909090909091, 0.09090909090909091, 0.1111111111111111, 0.1111111111111111, 0.14285714285714285,
+    0.14285714285714285, 0.2, 0.2, 0.3333333333333333, 0.3333333333333333,
+  ],
+  16,
+)
+/** 1/9!, 1/8!, … 1/3!. */
+const FACTORIALS: usize = memory.data<f64>(
+  [
+    2.7557319223985893e-6, 2.7557319223985893e-6, 2.48015873015873e-5, 2.48015873015873e-5,
+    1.984126984126984e-4, 1.984126984126984e-4, 1.3888888888888889e-3, 1.3888888888888889e-3,
+    8.333333333333333e-3, 8.333333333333333e-3, 4.1666666666666664e-2, 4.1666666666666664e-2,
+    0.16666666666666666, 0.16666666666666666,
+  ],
+  16,
+)
+/** A gain computer: threshold, slope, half the knee, its inverse, limit; the value of each and its step, in both lanes. */
+const COMPUTER: usize = memory.data(16 * 11, 16)
+const STEPS_APART: usize = 80
+const PER_OCTAVE: usize = COMPUTER + 160
+
 @inline
 function log2Quick(x: v128): v128 {
   const shifted = i64x2.shr_u(x, 52)
   const small = i8x16.shuffle(shifted, shifted, 0, 1, 2, 3, 8, 9, 10, 11, 0, 1, 2, 3, 8, 9, 10, 11)
-  let exponent = f64x2.sub(f64x2.convert_low_i32x4_s(small), f64x2.splat(1023))
-  let mantissa = v128.or(v128.and(x, i64x2.splat(0x000fffffffffffff)), i64x2.splat(0x3ff0000000000000))
-  const large = f64x2.gt(mantissa, f64x2.splat(1.4142135623730951))
-  mantissa = v128.bitselect(f64x2.mul(mantissa, f64x2.splat(0.5)), mantissa, large)
-  exponent = v128.bitselect(f64x2.add(exponent, f64x2.splat(1)), exponent, large)
-  const one = f64x2.splat(1)
-  const s = f64x2.div(f64x2.sub(mantissa, one), f64x2.add(mantissa, one))
+  let exponent = f64x2.sub(f64x2.convert_low_i32x4_s(small), v128.load(BIAS))
+  let mantissa = v128.or(v128.and(x, v128.load(MANTISSA)), v128.load(EXPONENT_OF_1))
+  const large = f64x2.gt(mantissa, v128.load(SQRT_2))
+  mantissa = v128.bitselect(f64x2.mul(mantissa, v128.load(HALF)), mantissa, large)
+  exponent = f64x2.add(exponent, v128.and(v128.load(ONE), large))
+  const s = f64x2.div(f64x2.sub(mantissa, v128.load(ONE)), f64x2.add(mantissa, v128.load(ONE)))
   const w = f64x2.mul(s, s)
-  let sum = f64x2.splat(0.09090909090909091)
-  sum = f64x2.add(f64x2.mul(sum, w), f64x2.splat(0.1111111111111111))
-  sum = f64x2.add(f64x2.mul(sum, w), f64x2.splat(0.14285714285714285))
-  sum = f64x2.add(f64x2.mul(sum, w), f64x2.splat(0.2))
-  sum = f64x2.add(f64x2.mul(sum, w), f64x2.splat(0.3333333333333333))
-  sum = f64x2.add(f64x2.mul(sum, w), one)
-  const log = f64x2.mul(f64x2.mul(f64x2.mul(f64x2.splat(2), s), sum), f64x2.splat(LOG2_OF_E))
+  let sum = v128.load(ODD_PARTS)
+  sum = f64x2.add(f64x2.mul(sum, w), v128.load(ODD_PARTS, 16))
+  sum = f64x2.add(f64x2.mul(sum, w), v128.load(ODD_PARTS, 32))
+  sum = f64x2.add(f64x2.mul(sum, w), v128.load(ODD_PARTS, 48))
+  sum = f64x2.add(f64x2.mul(sum, w), v128.load(ODD_PARTS, 64))
+  sum = f64x2.add(f64x2.mul(sum, w), v128.load(ONE))
+  const log = f64x2.mul(f64x2.mul(f64x2.add(s, s), sum), v128.load(LOG2_E))
   return f64x2.add(exponent, log)
 }
 
 @inline
 function exp2Quick(x: v128): v128 {
-  const whole = f64x2.floor(f64x2.add(x, f64x2.splat(0.5)))
-  const r = f64x2.mul(f64x2.sub(x, whole), f64x2.splat(LN2))
-  let sum = f64x2.splat(2.7557319223985893e-6)
-  sum = f64x2.add(f64x2.mul(sum, r), f64x2.splat(2.48015873015873e-5))
-  sum = f64x2.add(f64x2.mul(sum, r), f64x2.splat(1.984126984126984e-4))
-  sum = f64x2.add(f64x2.mul(sum, r), f64x2.splat(1.3888888888888889e-3))
-  sum = f64x2.add(f64x2.mul(sum, r), f64x2.splat(8.333333333333333e-3))
-  sum = f64x2.add(f64x2.mul(sum, r), f64x2.splat(4.1666666666666664e-2))
-  sum = f64x2.add(f64x2.mul(sum, r), f64x2.splat(0.16666666666666666))
-  sum = f64x2.add(f64x2.mul(sum, r), f64x2.splat(0.5))
-  sum = f64x2.add(f64x2.mul(sum, r), f64x2.splat(1))
-  sum = f64x2.add(f64x2.mul(sum, r), f64x2.splat(1))
-  const exponent = i64x2.add(
-    i64x2.extend_low_i32x4_s(i32x4.trunc_sat_f64x2_s_zero(whole)),
-    i64x2.splat(1023),
-  )
+  const whole = f64x2.floor(f64x2.add(x, v128.load(HALF)))
+  const r = f64x2.mul(f64x2.sub(x, whole), v128.load(LN_2))
+  let sum = v128.load(FACTORIALS)
+  sum = f64x2.add(f64x2.mul(sum, r), v128.load(FACTORIALS, 16))
+  sum = f64x2.add(f64x2.mul(sum, r), v128.load(FACTORIALS, 32))
+  sum = f64x2.add(f64x2.mul(sum, r), v128.load(FACTORIALS, 48))
+  sum = f64x2.add(f64x2.mul(sum, r), v128.load(FACTORIALS, 64))
+  sum = f64x2.add(f64x2.mul(sum, r), v128.load(FACTORIALS, 80))
+  sum = f64x2.add(f64x2.mul(sum, r), v128.load(FACTORIALS, 96))
+  sum = f64x2.add(f64x2.mul(sum, r), v128.load(HALF))
+  sum = f64x2.add(f64x2.mul(sum, r), v128.load(ONE))
+  sum = f64x2.add(f64x2.mul(sum, r), v128.load(ONE))
+  // Of a whole number plus 1.5·2^52 the lowest bits are the number.
+  const exponent = i64x2.add(f64x2.add(whole, v128.load(WHOLE)), v128.load(WHOLE_BIAS))
   return f64x2.mul(sum, i64x2.shl(exponent, 52))
+}
+
+/** From each of the first `length` places heard on, the largest of what lies there and so many bytes further, into `into`. */
+@inline
+function largestOf(into: usize, length: i32, by1: usize, by2: usize, by3: usize): void {
+  const end: usize = <usize>length << 3
+  for (let i: usize = 0; i < end; i += 16) {
+    const heard = HEARD + i
+    const early = f64x2.pmax(v128.load(heard), v128.load(heard + by1))
+    v128.store(into + i, f64x2.pmax(early, f64x2.pmax(v128.load(heard + by2), v128.load(heard + by3))))
+  }
 }
 
 /** The largest of the `width` newest values heard, for each of `count` frames, into the levels. */
 export function windowMaximum(width: i32, count: i32): void {
   let length = count + width - 1
   let reach = 1
-  while (reach * 2 <= width) {
-    length -= reach
-    const other: usize = <usize>reach << 3
-    const end: usize = <usize>length << 3
-    for (let i: usize = 0; i < end; i += 16)
-      v128.store(HEARD + i, f64x2.pmax(v128.load(HEARD + i), v128.load(HEARD + i + other)))
-    reach *= 2
+  while (reach * 4 <= width) {
+    length -= reach * 3
+    const by: usize = <usize>reach << 3
+    largestOf(HEARD, length, by, by * 2, by * 3)
+    reach *= 4
   }
   const rest: usize = <usize>(width - reach) << 3
-  const end: usize = <usize>count << 3
-  for (let i: usize = 0; i < end; i += 16)
-    v128.store(LEVELS + i, f64x2.pmax(v128.load(HEARD + i), v128.load(HEARD + i + rest)))
+  const by: usize = <usize>reach << 3
+  largestOf(LEVELS, count, min(by, rest), min(by * 2, rest), rest)
 }
 
 /** The mean of the `width` newest values heard, for each of `count` frames; raises the levels to it. */
@@ -98,6 +154,33 @@ export function windowMean(width: i32, count: i32): void {
   }
 }
 
+@inline
+function keepMoving(index: usize, value: f64, step: f64): void {
+  const at = COMPUTER + (index << 4)
+  v128.store(at, f64x2.splat(value))
+  v128.store(at, f64x2.splat(step), STEPS_APART)
+}
+
+/** A number of the gain computer `t` frames on. */
+@inline
+function moved(index: usize, t: v128, still: bool): v128 {
+  const at = COMPUTER + (index << 4)
+  return still ? v128.load(at) : f64x2.add(v128.load(at), f64x2.mul(t, v128.load(at, STEPS_APART)))
+}
+
+/** What two levels ask for, `t` frames on. */
+@inline
+function asked(level: v128, t: v128, still: bool): v128 {
+  const zero = f64x2.splat(0)
+  const heard = f64x2.pmax(level, v128.load(LEAST_LEVEL))
+  const over = f64x2.sub(f64x2.mul(log2Quick(heard), v128.load(PER_OCTAVE)), moved(0, t, still))
+  const half = moved(2, t, still)
+  const knee = f64x2.pmin(f64x2.pmax(f64x2.add(over, half), zero), f64x2.add(half, half))
+  const bent = f64x2.mul(f64x2.mul(knee, knee), moved(3, t, still))
+  const beyond = f64x2.pmax(f64x2.sub(over, half), zero)
+  return f64x2.pmin(f64x2.mul(moved(1, t, still), f64x2.add(bent, beyond)), moved(4, t, still))
+}
+
 /** Levels, linear or their squares, become the reductions in dB that they ask for. */
 export function askReductions(
   from: i32,
@@ -114,36 +197,30 @@ export function askReductions(
   most: f64,
   mostStep: f64,
 ): void {
-  const zero = f64x2.splat(0)
-  const still = thresholdStep == 0 && slopeStep == 0 && halfStep == 0 && inverseStep == 0 && mostStep == 0
+  keepMoving(0, threshold, thresholdStep)
+  keepMoving(1, slope, slopeStep)
+  keepMoving(2, half, halfStep)
+  keepMoving(3, inverse, inverseStep)
+  keepMoving(4, most, mostStep)
+  v128.store(PER_OCTAVE, f64x2.splat(dbPerOctave))
   let t: v128 = f64x2(0, 1)
+  if (thresholdStep != 0 || slopeStep != 0 || halfStep != 0 || inverseStep != 0 || mostStep != 0) {
+    for (let i: usize = <usize>from << 3; i < <usize>to << 3; i += 16) {
+      v128.store(LEVELS + i, asked(v128.load(LEVELS + i), t, false))
+      t = f64x2.add(t, v128.load(TWO))
+    }
+    return
+  }
   // A level that stays, as a peak that is held does, asks for what it asked for before.
   let known = f64x2.splat(-1)
-  let answer = zero
+  let answer = f64x2.splat(0)
   for (let i: usize = <usize>from << 3; i < <usize>to << 3; i += 16) {
-    const raw = v128.load(LEVELS + i)
-    if (still && i64x2.all_true(f64x2.eq(raw, known))) {
-      v128.store(LEVELS + i, answer)
-      continue
+    const level = v128.load(LEVELS + i)
+    if (!i64x2.all_true(f64x2.eq(level, known))) {
+      known = level
+      answer = asked(level, t, true)
     }
-    known = raw
-    const heard = f64x2.pmax(raw, f64x2.splat(LEAST))
-    const level = f64x2.mul(log2Quick(heard), f64x2.splat(dbPerOctave))
-    const over = f64x2.sub(level, f64x2.add(f64x2.splat(threshold), f64x2.mul(t, f64x2.splat(thresholdStep))))
-    const h = f64x2.add(f64x2.splat(half), f64x2.mul(t, f64x2.splat(halfStep)))
-    const knee = f64x2.pmin(f64x2.pmax(f64x2.add(over, h), zero), f64x2.add(h, h))
-    const bent = f64x2.mul(
-      f64x2.mul(knee, knee),
-      f64x2.add(f64x2.splat(inverse), f64x2.mul(t, f64x2.splat(inverseStep))),
-    )
-    const beyond = f64x2.pmax(f64x2.sub(over, h), zero)
-    const asked = f64x2.mul(
-      f64x2.add(f64x2.splat(slope), f64x2.mul(t, f64x2.splat(slopeStep))),
-      f64x2.add(bent, beyond),
-    )
-    answer = f64x2.pmin(asked, f64x2.add(f64x2.splat(most), f64x2.mul(t, f64x2.splat(mostStep))))
     v128.store(LEVELS + i, answer)
-    t = f64x2.add(t, f64x2.splat(2))
   }
 }
 
