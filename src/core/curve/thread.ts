@@ -81,7 +81,7 @@ const longest = (fourthDerivative: number) => power((TOLERANCE * 1944) / fourthD
 
 const S_CURVE_PIECES = Math.ceil(1 / longest(Math.PI ** 4 / 2))
 
-/** Pieces of a power end here: what is below is smaller than the tolerance. */
+/** The last piece of a power may begin here, or where the power itself is half the tolerance: what is below is smaller than it. */
 const LOWEST = 2 ** -20
 
 /** A shape from 0 to 1 as cubics: from `edges[p]` on it is `a + s·(b + s·(c + s·d))`, `s` 0…1 of the piece. */
@@ -93,8 +93,9 @@ interface ShapeCubics {
 /** Where the cubics of `u^exponent` (1…8) begin and end, from 0 to 1: closer where its fourth derivative is larger. */
 function powerEdges(exponent: number): number[] {
   const factor = Math.abs(exponent * (exponent - 1) * (exponent - 2) * (exponent - 3))
+  const lowest = Math.max(LOWEST, power(TOLERANCE / 2, 1 / exponent))
   const edges = [1]
-  for (let u = 1; u > LOWEST;) {
+  for (let u = 1; u > lowest;) {
     // The derivative is largest at the upper end for exponents over 4, else at the lower end.
     const steepest = exponent > 4 ? u : u * 0.75
     const step = factor === 0 ? u : longest(factor * power(steepest, exponent - 4))
