@@ -59,7 +59,8 @@ export class RegionSum {
     from: number,
     count: number,
   ): RegionPlan | null {
-    const r = firstReaching(regions, from)
+    let r = firstReaching(regions, from)
+    while (r < regions.length && regions[r]!.end <= from) r++
     const region = regions[r]
     if (!region || region.start > from || region.end < from + count) return null
     const next = regions[r + 1]
