@@ -4,7 +4,7 @@ import { planSession, Renderer } from '../core/render'
 import { graphSession, noiseReader } from '../core/render/random-graph.test-util'
 import type { SoundCache } from './audio-store'
 import { sharedBlocks, type SliceThread } from './shared-render'
-import { SliceRender } from './slice-render'
+import { SliceRender, StripRender, type SliceMessage, type SliceReply } from './slice-render'
 
 /** Seven seconds: long enough to be shared. */
 const FRAMES = 56_000
@@ -19,21 +19,23 @@ const cache = () => {
 
 /** A thread within this one, which answers a while later. */
 function thread(): SliceThread {
-  let work: SliceRender | null = null
+  let slices: SliceRender | null = null
+  let strips: StripRender | null = null
+  const answer = async (message: SliceMessage): Promise<SliceReply> => {
+    if (message.type === 'frames') return slices!.frames(message.at, message.count)
+    if (message.type === 'next') return strips!.next()
+    const { render, part } = message
+    if (part) strips = new StripRender(render, part, cache(), () => undefined)
+    else slices = new SliceRender(render, cache(), () => undefined)
+    return { type: 'begun', first: strips?.first ?? render.start }
+  }
+  let queue: Promise<unknown> = Promise.resolve()
   const made: SliceThread = {
     tell(message) {
-      if (message.type === 'begin')
-        work = new SliceRender(message.render, message.part, cache(), () => undefined)
-      else
-        setTimeout(
-          () =>
-            void (
-              message.type === 'frames'
-                ? work!.frames(message.at, message.count)
-                : work!.nextChains(message.count)
-            ).then((reply) => made.onReply(reply)),
-          Math.random() * 3,
-        )
+      const later = new Promise((resolve) => setTimeout(resolve, Math.random() * 3))
+      queue = Promise.all([queue, later])
+        .then(() => answer(message))
+        .then((reply) => made.onReply(reply))
     },
     onReply: () => undefined,
     close: () => undefined,
@@ -74,12 +76,29 @@ test('one, two and four threads give the bits of a render on one alone', async (
   )
 }, 60_000)
 
+test('without memory that threads can share it is rendered on one alone', async () => {
+  const [session] = fc.sample(graphSession, { numRuns: 1, seed: 3 })
+  expect(planSession(session!).memory.remembers).toBe(true)
+  const whole = await shared(session!, 0, 0)
+  const given = globalThis.SharedArrayBuffer
+  Object.assign(globalThis, { SharedArrayBuffer: undefined })
+  try {
+    expect(await shared(session!, 2, 0)).toEqual(whole)
+  } finally {
+    Object.assign(globalThis, { SharedArrayBuffer: given })
+  }
+})
+
 test('what goes wrong in a thread is met by whoever asked', async () => {
   const [session] = fc.sample(graphSession, { numRuns: 1, seed: 3 })
   const failing = (): SliceThread => {
     const made: SliceThread = {
-      tell: (message) =>
-        message.type !== 'begin' && setTimeout(() => made.onReply({ type: 'failed', message: 'no sound' })),
+      tell: ({ type }) =>
+        setTimeout(() =>
+          made.onReply(
+            type === 'begin' ? { type: 'begun', first: 0 } : { type: 'failed', message: 'no sound' },
+          ),
+        ),
       onReply: () => undefined,
       close: () => undefined,
     }
@@ -112,5 +131,5 @@ test('what goes wrong in a thread is met by whoever asked', async () => {
     ))
       void block
   }
-  await expect(run(plain)).rejects.toThrow('no sound')
+  for (const one of [plain, session!]) await expect(run(one)).rejects.toThrow('no sound')
 })

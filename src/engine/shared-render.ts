@@ -1,21 +1,20 @@
 import {
   fileStart,
-  ProvidedChains,
+  RELAY_SLICE,
+  RelayLink,
+  relayParts,
   renderedBlocks,
-  Renderer,
-  spansNeeded,
   type RenderedBlock,
-  type RenderPlan,
 } from '../core/render'
 import type { SoundCache } from './audio-store'
 import { sharedPlan, type SharedRender, type SliceMessage, type SliceReply } from './slice-render'
 
 /** Frames of a slice. */
 const SLICE = 32_768
-/** Frames of what comes out of inserts that are handed over at a time: of all tracks they fit into a near memory. */
-const CHAIN_SLICE = 8192
+/** Slices that lie between two parts of the strips at most. */
+const SLOTS = 8
 /** Slices that a worker has before it at a time. */
-const AHEAD = 2
+const AHEAD = 3
 /** Shorter ranges are rendered on one thread, in seconds: starting others takes longer than they save. */
 const WORTH_SHARING = 5
 
@@ -60,8 +59,8 @@ class Asked {
 }
 
 /**
- * Renders a range as `renderedBlocks` does, to the bit, shared by threads: where nothing remembers by slices of time; else what
- * comes out of the inserts of tracks is rendered by them, and this one places and adds it. `cache` must know the sources.
+ * Renders a range as `renderedBlocks` does, to the bit, shared by threads: where nothing remembers by slices of time; else each
+ * renders some of the strips and hands on what has been added so far. `cache` must know the sources.
  */
 export async function* sharedBlocks(
   options: SharedOptions,
@@ -72,27 +71,42 @@ export async function* sharedBlocks(
   const render: SharedRender = { ...rest, start: from }
   const plan = sharedPlan(render)
   const long = to - from > WORTH_SHARING * plan.sampleRate
-  // What a key steers needs the sound of another strip.
-  const processed = plan.tracks.filter(
-    ({ feeds, inserts, isBus }) =>
-      feeds.length > 0 && inserts.length > 0 && !isBus && !inserts.some((insert) => insert.setup.keyed),
-  )
-  if (threads < 1 || !long || (plan.memory.remembers && processed.length === 0)) {
+  const { remembers } = plan.memory
+  // Without memory that threads can share, sums cannot be handed on.
+  const places = remembers && typeof SharedArrayBuffer === 'function' ? relayParts(plan, threads) : []
+  if (!long || (remembers ? places.length < 3 : threads < 1)) {
     yield* renderedBlocks(plan, cache, { ...options, stage: options.stage, blockFrames: SLICE })
     return
   }
-  const started = Array.from({ length: threads }, startThread)
+  const started = Array.from({ length: remembers ? places.length - 1 : threads }, startThread)
   try {
     const asked = started.map((thread) => new Asked(thread, onFault))
-    if (plan.memory.remembers) {
+    if (remembers) {
       render.start = fileStart(plan, from)
-      const parts = asked.map((_, t) =>
-        processed.filter((__, i) => i % threads === t).map((track) => track.id),
-      )
-      started.forEach((thread, t) => thread.tell({ type: 'begin', render, part: parts[t]! }))
-      yield* withProvidedChains(plan, render, { from, to, onWarm, onFault }, cache, asked, parts)
+      const links = places.slice(2).map(() => new RelayLink(plan, SLOTS).buffer)
+      const begun = asked.map((thread, n) => {
+        const part = {
+          from: places[n]!,
+          to: places[n + 1]!,
+          before: links[n - 1] ?? null,
+          after: links[n] ?? null,
+          slots: SLOTS,
+          first: from,
+          end: to,
+        }
+        return thread.ask({ type: 'begin', render, part })
+      })
+      const first = Math.min(...(await Promise.all(begun)).map((r) => (r.type === 'begun' ? r.first : from)))
+      const slices = Math.ceil((to - first) / RELAY_SLICE)
+      const warm = (from - first) / RELAY_SLICE
+      let taken = 0
+      for await (const block of handedOn(asked, slices)) {
+        taken++
+        if (block.left.length) yield block
+        else await onWarm?.(Math.min(1, taken / warm))
+      }
     } else {
-      for (const thread of started) thread.tell({ type: 'begin', render, part: [] })
+      for (const thread of asked) thread.ask({ type: 'begin', render, part: null }).catch(() => undefined)
       yield* slicesOfTime(from, to, asked)
     }
   } finally {
@@ -129,47 +143,50 @@ async function* slicesOfTime(
   }
 }
 
-/** Renders here what comes after the inserts of tracks, which the threads render. */
-async function* withProvidedChains(
-  plan: RenderPlan,
-  { stage, start }: SharedRender,
-  { from, to, onWarm, onFault }: Pick<SharedOptions, 'from' | 'to' | 'onWarm' | 'onFault'>,
-  cache: SoundCache,
-  asked: readonly Asked[],
-  parts: readonly (readonly string[])[],
-): AsyncGenerator<RenderedBlock> {
-  const provided = new ProvidedChains(parts.flat())
-  const renderer = new Renderer(plan, cache, { onFault, provided })
-  const coming: Promise<SliceReply>[][] = asked.map(() => [])
-  /** Up to this session frame all threads have taken in sound. */
-  let had = start
-  const askNext = () =>
-    asked.forEach((thread, t) => {
-      const reply = thread.ask({ type: 'chains', count: CHAIN_SLICE })
-      reply.catch(() => undefined)
-      coming[t]!.push(reply)
-    })
-  for (let i = 0; i < AHEAD; i++) askNext()
-  const until = async (frame: number) => {
-    while (had < frame) {
-      for (const replies of coming) {
-        const reply = await replies.shift()!
-        if (reply.type === 'chains') for (const [id, slice] of reply.slices) provided.add(id, slice)
+/**
+ * What the last of the threads puts out, slice by slice. Each is asked for a slice as soon as the one before it has handed that on,
+ * and while the one after it still has room.
+ */
+async function* handedOn(threads: readonly Asked[], slices: number): AsyncGenerator<RenderedBlock> {
+  const last = threads.length - 1
+  const asked = threads.map(() => 0)
+  const done = threads.map(() => 0)
+  const out: RenderedBlock[] = []
+  let taken = 0
+  let failure: { error: unknown } | null = null
+  let wake = () => {}
+  const mayGoOn = (t: number) =>
+    asked[t]! < slices &&
+    asked[t]! < done[t]! + AHEAD &&
+    (t === 0 || asked[t]! < done[t - 1]!) &&
+    asked[t]! < SLOTS + (t === last ? taken : done[t + 1]!)
+  const goOn = () => {
+    for (let t = 0; t <= last; t++)
+      while (mayGoOn(t)) {
+        asked[t]!++
+        threads[t]!.ask({ type: 'next' }).then(
+          (reply) => {
+            done[t]!++
+            if (t === last && reply.type === 'frames')
+              out.push({ from: reply.at, left: reply.left, right: reply.right })
+            goOn()
+            wake()
+          },
+          (error: unknown) => {
+            failure = { error }
+            wake()
+          },
+        )
       }
-      had += CHAIN_SLICE
-      askNext()
-    }
   }
-  for (let at = start; at < to;) {
-    const count = Math.min(CHAIN_SLICE, (at < from ? from : to) - at)
-    // Whole quanta are rendered, and what looks ahead takes in what comes later.
-    await until(at + count + 64 + plan.memory.aheadFrames)
-    const block = { from: at, left: new Float32Array(count), right: new Float32Array(count) }
-    await cache.using(spansNeeded(plan, at, count, provided), () =>
-      renderer.renderStage(stage, at, block.left, block.right),
-    )
-    at += count
-    if (at > from) yield block
-    else await onWarm?.((at - start) / (from - start))
+  goOn()
+  while (taken < slices) {
+    if (!out.length && !failure) await new Promise<void>((resolve) => (wake = resolve))
+    if (failure) throw (failure as { error: unknown }).error
+    const block = out.shift()
+    if (!block) continue
+    taken++
+    goOn()
+    yield block
   }
 }

@@ -1,12 +1,13 @@
 import type { Session } from '../core/model/session'
 import {
-  ChainRender,
   CHUNK_FRAMES,
   planSession,
+  RELAY_SLICE,
+  RelayLink,
+  RelayRender,
   Renderer,
   spansNeeded,
   stemPlan,
-  type ChainSlice,
   type RenderPlan,
   type SourceReader,
   type Stage,
@@ -30,16 +31,29 @@ export interface SharedRender {
   start: number
 }
 
-/** What a worker is told: what is rendered, and which tracks' inserts are its part; then one slice after the other. */
-export type SliceMessage =
-  | { type: 'begin'; render: SharedRender; part: readonly string[] }
-  | { type: 'frames'; at: number; count: number }
-  | { type: 'chains'; count: number }
+/** A part of the strips of a shared render: see `RelayRender`. Only the last one, without `after`, has something to put out. */
+export interface StripPart {
+  from: number
+  to: number
+  before: SharedArrayBuffer | null
+  after: SharedArrayBuffer | null
+  /** Slices that lie between two parts at most. */
+  slots: number
+  /** The session frames that are put out: first ≤ n < end. */
+  first: number
+  end: number
+}
 
-/** What it answers: a piece of what comes out in the end, or of what comes out of the inserts of its part. */
+/** What a worker is told: what is rendered, any frames or some of its strips; then one slice after the other. */
+export type SliceMessage =
+  | { type: 'begin'; render: SharedRender; part: StripPart | null }
+  | { type: 'frames'; at: number; count: number }
+  | { type: 'next' }
+
+/** What it answers: with which session frame its slices begin; a piece of what comes out in the end, or nothing of it. */
 export type SliceReply =
+  | { type: 'begun'; first: number }
   | { type: 'frames'; at: number; left: Float32Array<ArrayBuffer>; right: Float32Array<ArrayBuffer> }
-  | { type: 'chains'; slices: [trackId: string, slice: ChainSlice][] }
   | { type: 'fault'; insertId: string }
   | { type: 'failed'; message: string }
 
@@ -49,28 +63,23 @@ export function sharedPlan({ session, correlations, unshaped, trackIds, stemId }
   return stemId ? stemPlan(plan, stemId) : plan
 }
 
-/** The work of a slice worker, without the worker. */
+/** What a slice worker reads from. */
+type SliceCache = Pick<SoundCache, 'using'> & SourceReader
+
+/** The work of a slice worker, without the worker: any frames of a render in which nothing remembers. */
 export class SliceRender {
   private readonly plan: RenderPlan
-  private readonly chains: [string, ChainRender][]
   private readonly renderer: Renderer
-  private at: number
 
   constructor(
     private readonly render: SharedRender,
-    part: readonly string[],
-    private readonly cache: Pick<SoundCache, 'using'> & SourceReader,
+    private readonly cache: SliceCache,
     onFault: (insertId: string) => void,
   ) {
     this.plan = sharedPlan(render)
-    this.at = render.start
     this.renderer = new Renderer(this.plan, cache, { onFault })
-    this.chains = this.plan.tracks
-      .filter((track) => part.includes(track.id))
-      .map((track) => [track.id, new ChainRender(track, render.start, cache, onFault)])
   }
 
-  /** Frames of what comes out in the end; only where nothing remembers. */
   async frames(at: number, count: number): Promise<SliceReply> {
     const [left, right] = [new Float32Array(count), new Float32Array(count)]
     await this.cache.using(
@@ -80,17 +89,38 @@ export class SliceRender {
     )
     return { type: 'frames', at, left, right }
   }
+}
 
-  /** The next frames of what comes out of the inserts of its part. */
-  async nextChains(count: number): Promise<SliceReply> {
-    const own = new Set(this.chains.map(([id]) => id))
-    const others = { has: (id: string) => !own.has(id) }
-    const slices = await this.cache.using(
-      spansNeeded(this.plan, this.at, count, others),
-      () => this.chains.map(([id, chain]): [string, ChainSlice] => [id, chain.next(count)]),
-      spansNeeded(this.plan, this.at + count, AHEAD, others),
-    )
-    this.at += count
-    return { type: 'chains', slices }
+/** The work of a slice worker, without the worker: some strips, slice by slice. */
+export class StripRender {
+  private readonly relay: RelayRender
+  private at: number
+
+  constructor(
+    render: SharedRender,
+    private readonly part: StripPart,
+    private readonly cache: SliceCache,
+    onFault: (insertId: string) => void,
+  ) {
+    const plan = sharedPlan(render)
+    const link = (buffer: SharedArrayBuffer | null) => buffer && new RelayLink(plan, part.slots, buffer)
+    const links = { before: link(part.before), after: link(part.after) }
+    this.relay = new RelayRender(plan, render.stage, render.start, { ...part, ...links }, cache, onFault)
+    this.at = this.relay.first
+  }
+
+  /** The session frame with which the first slice begins. */
+  get first(): number {
+    return this.relay.first
+  }
+
+  async next(): Promise<SliceReply> {
+    const { part, relay } = this
+    const at = Math.max(part.first, this.at)
+    this.at += RELAY_SLICE
+    const count = part.after ? 0 : Math.max(0, Math.min(part.end, this.at) - at)
+    const [left, right] = [new Float32Array(count), new Float32Array(count)]
+    await this.cache.using(relay.spans(), () => relay.next(at, left, right), relay.spans(RELAY_SLICE, AHEAD))
+    return { type: 'frames', at, left, right }
   }
 }

@@ -1,34 +1,36 @@
 import { storeCache, soundsOf } from './audio-store'
-import { SliceRender, type SliceMessage, type SliceReply } from './slice-render'
-
-const buffersOf = (reply: SliceReply): ArrayBuffer[] =>
-  reply.type === 'frames'
-    ? [reply.left.buffer, reply.right.buffer]
-    : reply.type === 'chains'
-      ? reply.slices.flatMap(([, slice]) => slice.sides.map((side) => side.buffer))
-      : []
+import { SliceRender, StripRender, type SliceMessage, type SliceReply } from './slice-render'
 
 let queue: Promise<unknown> = Promise.resolve()
-let work: SliceRender | null = null
+let slices: SliceRender | null = null
+let strips: StripRender | null = null
 
-async function handle(message: SliceMessage): Promise<void> {
-  if (message.type === 'begin') {
-    const cache = storeCache()
-    cache.setSources(await soundsOf(message.render.session.sources))
-    work = new SliceRender(message.render, message.part, cache, (insertId) =>
-      postMessage({ type: 'fault', insertId } satisfies SliceReply),
-    )
-    return
+async function handle(message: SliceMessage): Promise<SliceReply> {
+  switch (message.type) {
+    case 'begin': {
+      const { render, part } = message
+      const cache = storeCache()
+      cache.setSources(await soundsOf(render.session.sources))
+      const onFault = (insertId: string) => postMessage({ type: 'fault', insertId } satisfies SliceReply)
+      if (part) strips = new StripRender(render, part, cache, onFault)
+      else slices = new SliceRender(render, cache, onFault)
+      return { type: 'begun', first: strips?.first ?? render.start }
+    }
+    case 'frames':
+      return slices!.frames(message.at, message.count)
+    case 'next':
+      return strips!.next()
   }
-  const reply = await (message.type === 'frames'
-    ? work!.frames(message.at, message.count)
-    : work!.nextChains(message.count))
-  postMessage(reply, { transfer: buffersOf(reply) })
 }
 
 self.onmessage = ({ data }: MessageEvent<SliceMessage>) => {
   queue = queue
     .then(() => handle(data))
+    .then((reply) =>
+      postMessage(reply, {
+        transfer: reply.type === 'frames' ? [reply.left.buffer, reply.right.buffer] : [],
+      }),
+    )
     .catch((error: unknown) =>
       postMessage({
         type: 'failed',

@@ -10,18 +10,23 @@ import { LAST_IN, type Probe, type ProbedChain } from './probe'
 import type { SourceReader } from './source-reader'
 import type { Stage } from './stage'
 
-/** What came out of the inserts of tracks, rendered elsewhere. */
-export interface ChainSource {
-  has(trackId: string): boolean
-  take(trackId: string, from: number, count: number, into: readonly [Float64Array, Float64Array]): boolean
+/** A part of a graph's strips that is rendered by itself, between those before it and those after it. */
+export interface GraphPart {
+  /** Its places among the strips that are rendered (see `renderedStrips`): `from` ≤ n < `to`. */
+  from: number
+  to: number
+  /** Puts into all that is added to what the strips before the part have added; null for the first part. */
+  takeOver: ((inputs: readonly Input[], frame: number, count: number) => void) | null
+  /** Takes what has been added now; null for the last part, which renders the mix. */
+  handOn: ((inputs: readonly Input[], frame: number, count: number) => void) | null
 }
 
 /** How a graph is rendered. */
 export interface RenderOptions {
   /** Is told the id of an insert that put out what is no number, and was left out. */
   onFault?: ((insertId: string) => void) | undefined
-  /** Has what need not be rendered here. */
-  provided?: ChainSource | undefined
+  /** Only this part of it is rendered. */
+  part?: GraphPart | undefined
   /** Is told of the sound at inserts. */
   probe?: Probe | undefined
   /** By how many frames it may go back to states that were saved; at least a block. */
@@ -61,6 +66,10 @@ export interface Runner {
 export const MIX = 'mix'
 export const MIX_LAST = 'mix last'
 export const rowKey = (id: string) => `row ${id}`
+
+/** The places in `tracks` of the strips of a plan that are rendered, each after all that feed it. */
+export const renderedStrips = ({ order, tracks, only }: RenderPlan): number[] =>
+  order.filter((index) => tracks[index]!.feeds.length > 0 || only?.has(tracks[index]!.id))
 
 /**
  * The strips of a plan at work, sorted so that each comes after all that feed it, with how far ahead of what comes out each is
@@ -116,17 +125,15 @@ export class GraphStrips {
     const steered = new Set<string>()
     this.steer(this.mixChain, whole ? plan.mix.inserts : [], TO_MIX, this.mix.ahead, steered)
     this.steer(this.lastChain, whole ? plan.mix.lastInserts : [], TO_MIX, this.lastChain.latency, steered)
-    const tracks = plan.order.map((index) => ({ index, plan: plan.tracks[index]! }))
     const byId = new Map<string, Input>()
-    const runners = tracks
-      .filter(({ plan }) => plan.feeds.length > 0 || this.plan.only?.has(plan.id))
-      .map(({ index, plan }): Runner => {
-        const chain = kept(this.chains, plan.id, () => this.newChain(plan.id))
-        chain.update(plan.inserts)
-        const input = plan.isBus ? kept(this.inputs, plan.id, () => this.newInput()) : null
-        if (input) byId.set(plan.id, input)
-        return { plan, index, chain, input, feeds: [], ahead: 0, inputAhead: 0 }
-      })
+    const runners = renderedStrips(plan).map((index): Runner => {
+      const strip = plan.tracks[index]!
+      const chain = kept(this.chains, strip.id, () => this.newChain(strip.id))
+      chain.update(strip.inserts)
+      const input = strip.isBus ? kept(this.inputs, strip.id, () => this.newInput()) : null
+      if (input) byId.set(strip.id, input)
+      return { plan: strip, index, chain, input, feeds: [], ahead: 0, inputAhead: 0 }
+    })
     // From what comes last to what comes first: how far ahead each must be.
     const wanted = new Set<string>()
     for (const runner of [...runners].reverse()) {

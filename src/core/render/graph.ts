@@ -73,14 +73,19 @@ export class Graph {
    */
   render(count: number, left: Float64Array, right: Float64Array, meter: TrackMeter | undefined): void {
     const { mix, allInputs, runners } = this.strips
+    const { part } = this.options
     const from = this.cursor
     const out = [left, right] as const
-    for (const input of allInputs) {
-      input.touched = false
-      for (const side of input.kernel.mix) side.fill(0, 0, count)
-    }
-    for (const runner of runners) this.runStrip(runner, from, count, meter)
-    if (this.stage === 'mix') this.runMix(from, count, out)
+    if (part?.takeOver) part.takeOver(allInputs, from, count)
+    else
+      for (const input of allInputs) {
+        input.touched = false
+        for (const side of input.kernel.mix) side.fill(0, 0, count)
+      }
+    const end = part?.to ?? runners.length
+    for (let n = part?.from ?? 0; n < end; n++) this.runStrip(runners[n]!, from, count, meter)
+    if (part?.handOn) part.handOn(allInputs, from, count)
+    else if (this.stage === 'mix') this.runMix(from, count, out)
     else for (const side of [0, 1] as const) out[side].set(head(mix.kernel.mix[side], count))
     this.cursor = from + count
   }
@@ -128,22 +133,18 @@ export class Graph {
     }
     const { sound, placed } = this
     const processed = chain.length > 0
-    const elsewhere = processed && this.options.provided?.has(plan.id) === true
     const frame = first - chain.latency
     let silent: boolean
-    if (elsewhere) {
-      chain.pos = first + count
-      silent = !this.options.provided!.take(plan.id, frame, count, sound)
-    } else if (runner.input) {
+    if (runner.input) {
       silent = !runner.input.touched
       if (!silent)
         for (const side of [0, 1] as const)
           sound[side].set(runner.input.kernel.mix[side].subarray(offset, offset + count))
     } else silent = !this.regions.sum(plan, plan.inputChannels, first, count, sound)
     if (runner.input && !silent) notes?.trim(plan, sound, first, count)
-    if (processed && !elsewhere && !silent && plan.input !== 1)
+    if (processed && !silent && plan.input !== 1)
       for (let c = 0; c < plan.inputChannels; c++) scaleSide(sound[c]!, plan.input, count)
-    const heard = elsewhere ? !silent : chain.run(sound, plan.inputChannels, count, silent, offset)
+    const heard = chain.run(sound, plan.inputChannels, count, silent, offset)
     if (!heard) {
       for (const { line } of feeds) line?.push(null, frame, count)
       return
@@ -308,6 +309,6 @@ export class Graph {
 }
 
 /** A side times a gain, in place. */
-export function scaleSide(side: Float64Array, gain: number, count: number): void {
+function scaleSide(side: Float64Array, gain: number, count: number): void {
   if (gain !== 1) for (let i = 0; i < count; i++) side[i] = side[i]! * gain
 }

@@ -2,7 +2,8 @@ import { QUANTUM_FRAMES } from '../dsp/processors'
 import { Graph } from './graph'
 import { newGraphState, quantumOf, type GraphState, type KeptGraph } from './graph-memory'
 import type { RenderOptions } from './graph-strips'
-import { isPutOut, soundingEnd, tailGain } from './memory'
+import { isPutOut, soundingEnd } from './memory'
+import { putOut } from './put-out'
 import type { RenderPlan } from './render-plan'
 import { RegionSum } from './region-sum'
 import { RENDER_BLOCK } from './render-block'
@@ -89,7 +90,8 @@ export class Renderer {
         this.blockEnd = frame + count
       } else this.reach(graph, frame, from + left.length, meter)
       const count = Math.min(this.blockEnd, from + left.length) - frame
-      this.putOut(frame, count, left, right, done)
+      const { current, ends, block, blockFrom } = this
+      putOut(current, ends.fadeFrom, block, frame - blockFrom, frame, count, left, right, done)
       done += count
     }
     this.next = from + left.length
@@ -110,23 +112,6 @@ export class Renderer {
       this.blockEnd = from + count
     }
     this.next = Math.min(this.blockEnd, end)
-  }
-
-  private putOut(from: number, count: number, left: Float32Array, right: Float32Array, at: number): void {
-    const { listen } = this.current
-    const first = from - this.blockFrom
-    const [a, b] = this.block
-    for (let i = 0; i < count; i++) {
-      left[at + i] = a[first + i]! * listen
-      right[at + i] = b[first + i]! * listen
-    }
-    const { fadeFrom } = this.ends
-    if (fadeFrom !== null && from + count > fadeFrom)
-      for (let i = 0; i < count; i++) {
-        const gain = tailGain(this.current, fadeFrom, from + i)
-        left[at + i] = left[at + i]! * gain
-        right[at + i] = right[at + i]! * gain
-      }
   }
 
   /** Begins empty at the quantum of a session frame, the next that is rendered. */
