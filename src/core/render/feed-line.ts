@@ -31,7 +31,7 @@ export class FeedLine {
   push(sound: readonly [Float64Array, Float64Array] | null, from: number, count: number): void {
     if (from > this.end) this.clear(from)
     // The last quantum is rendered again where rendering went back to its beginning.
-    for (const line of this.sides) line.at -= this.end - from
+    if (from < this.end) for (const line of this.sides) line.takeBack(this.end - from)
     for (const [side, line] of this.sides.entries()) line.append(sound ? sound[side]! : SILENCE, count)
     this.end = from + count
     this.loudUntil = Math.min(this.loudUntil, from)

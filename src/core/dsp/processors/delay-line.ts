@@ -1,97 +1,167 @@
 import { head } from '../kernels/head'
-import { LEAST_SLACK, PLAYING_SLACK, type KeptLine, type Line } from './processor'
-
-const nextPowerOfTwo = (n: number) => 2 ** Math.ceil(Math.log2(n))
+import { LEAST_SLACK, type KeptLine, type Line } from './processor'
 
 /** Samples that may be written between two readings. */
 const BLOCK = 2048
 
+/** What a line goes on from since something was put back: it lies before the sample `from`, and is only read. */
+interface Epoch {
+  from: number
+  samples: Float64Array | Float32Array
+}
+
 /**
- * Past samples of one channel. `write` and `append` add to them, `copy` looks back. It holds so much more than it needs to look back that its
- * place can be taken back (`at`, `validFrom`) by its slack. Forgetting is moving `validFrom`: nothing is erased.
+ * Past samples of one channel, in a ring. `write` and `append` add to them, `copy` looks back. It holds so much more than it needs
+ * to look back that its place can be taken back (`at`, `validFrom`) by its slack, over everything that was put back meanwhile:
+ * that is not copied into the ring, but read where it lies. Forgetting is moving `validFrom`: nothing is erased.
  */
 export class DelayLine implements Line {
   private samples: Float64Array | Float32Array
-  private mask: number
-  /** Samples written so far. */
-  at = 0
-  /** The first of them that counts; those before are silence. */
+  private written = 0
+  /** Where in the ring the next sample is put. */
+  private head = 0
+  /** The first sample that counts; those before are silence. */
   validFrom = 0
+  /** What was put back, in order, and which of it is the last before `at`; -1 for none. */
+  private readonly epochs: Epoch[] = []
+  private epoch = -1
+  /** The first sample that lies in the ring. */
+  private ringFrom = 0
 
   /** `windowFrames` is how far back it is looked; `wide` keeps 64 bits a sample, else 32. */
   constructor(
     private windowFrames: number,
     private readonly wide: boolean,
-    /** By how many frames its place can be taken back; with that of playing, also after something was put back. */
+    /** By how many frames its place can be taken back. */
     private readonly slackFrames = LEAST_SLACK,
   ) {
-    this.samples = this.room(windowFrames)
-    this.mask = this.samples.length - 1
+    this.samples = this.room()
   }
 
-  private room(windowFrames: number): Float64Array | Float32Array {
-    // Twice the window where something may be put back, which is appended.
-    const windows = this.slackFrames >= PLAYING_SLACK ? 2 : 1
-    const length = nextPowerOfTwo(windows * windowFrames + this.slackFrames + BLOCK)
+  private room(): Float64Array | Float32Array {
+    const length = this.windowFrames + this.slackFrames + BLOCK
     return this.wide ? new Float64Array(length) : new Float32Array(length)
+  }
+
+  /** Samples written so far. Taken back, it goes on from there. */
+  get at(): number {
+    return this.written
+  }
+
+  set at(at: number) {
+    this.written = at
+    this.head = ((at % this.samples.length) + this.samples.length) % this.samples.length
+    let epoch = this.epochs.length - 1
+    while (epoch >= 0 && this.epochs[epoch]!.from > at) epoch--
+    this.goOnFrom(epoch)
+  }
+
+  private goOnFrom(epoch: number): void {
+    this.epoch = epoch
+    this.ringFrom = this.epochs[epoch]?.from ?? Number.NEGATIVE_INFINITY
+  }
+
+  /** What came after the place to which it was taken back is over as soon as something else is written there. */
+  private goOn(): void {
+    if (this.epochs.length > this.epoch + 1) this.epochs.length = this.epoch + 1
   }
 
   /** Looks further back from now on; what it holds stays. */
   widen(windowFrames: number): void {
     if (windowFrames <= this.windowFrames) return
-    const { samples, mask, at } = this
     this.windowFrames = windowFrames
-    const wider = this.room(windowFrames)
-    if (wider.length === samples.length) return
-    this.samples = wider
-    this.mask = wider.length - 1
-    for (let i = Math.max(0, at - samples.length); i < at; i++) wider[i & this.mask] = samples[i & mask]!
+    const { samples, written } = this
+    const held = Math.max(0, Math.min(samples.length, written))
+    const start = this.indexOf(held)
+    const parts = [samples.subarray(start), samples.subarray(0, start)]
+    this.samples = this.room()
+    this.at = written - held
+    let left = held
+    for (const part of parts) {
+      const count = Math.min(left, part.length)
+      this.put(part.subarray(0, count))
+      left -= count
+    }
+    this.at = written
+  }
+
+  private indexOf(back: number): number {
+    const index = this.head - back
+    return index < 0 ? index + this.samples.length : index
   }
 
   /** The sample that was written so many before the next one. */
   read(back: number): number {
-    const place = this.at - back
-    return place < this.validFrom ? 0 : this.samples[place & this.mask]!
+    const place = this.written - back
+    if (place < this.validFrom) return 0
+    return place < this.ringFrom ? this.putBackAt(place) : this.samples[this.indexOf(back)]!
+  }
+
+  private putBackAt(place: number): number {
+    const { samples, from } = this.epochs[this.epoch]!
+    return samples[samples.length - (from - place)] ?? 0
   }
 
   /** Appends a sample. */
   write(sample: number): void {
-    this.samples[this.at++ & this.mask] = sample
+    this.goOn()
+    this.samples[this.head++] = sample
+    if (this.head === this.samples.length) this.head = 0
+    this.written++
   }
 
   /** Appends `count` samples. */
   append(from: Float64Array, count: number): void {
-    const { samples, mask } = this
-    const start = this.at & mask
-    const first = Math.min(count, samples.length - start)
-    samples.set(head(from, first), start)
-    if (first < count) samples.set(from.subarray(first, count), 0)
-    this.at += count
+    this.goOn()
+    this.put(head(from, count))
+  }
+
+  private put(from: Float64Array | Float32Array): void {
+    const { samples } = this
+    const first = Math.min(from.length, samples.length - this.head)
+    if (first === from.length) samples.set(from, this.head)
+    else {
+      samples.set(from.subarray(0, first), this.head)
+      samples.set(from.subarray(first), 0)
+    }
+    this.head += from.length
+    if (this.head >= samples.length) this.head -= samples.length
+    this.written += from.length
+  }
+
+  /** Takes the last samples back: they are about to be written anew. Also those that were put back, which stay as they are. */
+  takeBack(count: number): void {
+    const at = this.written - count
+    if (at >= this.ringFrom) this.at = at
+    else {
+      const { from, samples } = this.epochs[this.epoch]!
+      const left = samples.subarray(0, Math.max(0, samples.length - (from - at)))
+      this.putBack({ samples: left, valid: Math.max(0, at - this.validFrom) })
+    }
   }
 
   /** Goes on by `count` samples, where all that may still be read is silence: nothing is written. */
   restFor(count: number): void {
+    this.goOn()
     this.at += count
     this.validFrom = this.at
   }
 
   /** Copies `count` samples, the first of them `back` before the next one to be written. */
   copy(back: number, count: number, into: Float64Array): void {
-    const { samples, mask, validFrom } = this
-    const place = this.at - back
-    const silent = Math.max(0, Math.min(count, validFrom - place))
+    const place = this.written - back
+    const silent = Math.max(0, Math.min(count, this.validFrom - place))
     if (silent > 0) into.fill(0, 0, silent)
-    if (silent === count) return
-    const start = (place + silent) & mask
-    const length = count - silent
+    let done = silent
+    for (const last = Math.min(count, this.ringFrom - place); done < last; done++)
+      into[done] = this.putBackAt(place + done)
+    if (done === count) return
+    const { samples } = this
+    const start = this.indexOf(back - done)
+    const length = count - done
     const first = Math.min(length, samples.length - start)
-    into.set(samples.subarray(start, start + first), silent)
-    if (first < length) into.set(samples.subarray(0, length - first), silent + first)
-  }
-
-  /** Its memory, for loops that are too busy to ask: a ring of a power of two, sample n at `n & mask`. */
-  get ring(): { samples: Float64Array | Float32Array; mask: number } {
-    return { samples: this.samples, mask: this.mask }
+    into.set(samples.subarray(start, start + first), done)
+    if (first < length) into.set(samples.subarray(0, length - first), done + first)
   }
 
   /** Forgets all samples. */
@@ -100,16 +170,27 @@ export class DelayLine implements Line {
   }
 
   keep(): KeptLine {
-    const length = Math.min(this.windowFrames, this.at)
+    const length = Math.max(0, Math.min(this.windowFrames, this.at))
     const samples = this.wide ? new Float64Array(length) : new Float32Array(length)
-    for (let i = 0; i < length; i++) samples[i] = this.samples[(this.at - length + i) & this.mask]!
+    const part = new Float64Array(Math.min(BLOCK, length))
+    for (let done = 0; done < length; done += part.length) {
+      const count = Math.min(part.length, length - done)
+      this.copy(length - done, count, part)
+      samples.set(head(part, count), done)
+    }
     return { samples, valid: Math.min(length, this.at - this.validFrom) }
   }
 
+  /** Goes on from what was kept. It is not copied: nobody may change it. */
   putBack({ samples, valid }: KeptLine): void {
-    for (let i = 0; i < samples.length; i++) this.samples[(this.at + i) & this.mask] = samples[i]!
-    this.at += samples.length
-    this.validFrom = this.at - valid
+    this.goOn()
+    // One sample further on, so that places before and after are not the same.
+    const from = this.written + 1
+    while (this.epochs.length > 1 && this.epochs[1]!.from < from - this.slackFrames - BLOCK)
+      this.epochs.shift()
+    this.epochs.push({ from, samples })
+    this.at = from
+    this.validFrom = from - valid
   }
 }
 

@@ -82,6 +82,8 @@ class Delay implements Processor {
   private readonly feedbacks = new Float64Array(BLOCK_FRAMES)
   private readonly mixes = new Float64Array(BLOCK_FRAMES)
   private readonly crossing: number
+  /** What is about to be written into a line, or was read from it. */
+  private readonly written = new Float64Array(BLOCK_FRAMES)
   private readonly wets = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)] as const
   private readonly known = new Map<number, number>()
 
@@ -169,29 +171,34 @@ class Delay implements Processor {
 
   /** The whole of a channel where nothing but feedback and mix moves, in one loop; the same as frame by frame, to the bit. */
   private processStill(channel: number, side: Float64Array, count: number, cut: number, fade: number): void {
-    const { feedbacks, mixes, now } = this
+    const { feedbacks, mixes, now, written } = this
     const line = this.lines[channel]!
-    const { samples, mask } = line.ring
-    const { at, validFrom } = line
+    const wets = this.wets[channel]!
     const filter = this.highCuts[channel]!
     let { state } = filter
-    for (let i = 0; i < count; i++) {
-      if (i % QUANTUM_FRAMES === 0 && state < 1e-30 && state > -1e-30) state = 0
-      const place = at + i - now
-      let wet = place < validFrom ? 0 : samples[place & mask]!
-      if (cut > 0) {
-        const v = (wet - state) * cut
-        const low = v + state
-        state = low + v
-        wet = fade === 1 ? low : low * fade + wet * (1 - fade)
+    // What is read in one go must have been written before.
+    for (let from = 0; from < count;) {
+      const many = Math.min(count - from, now)
+      line.copy(now, many, wets)
+      for (let k = 0; k < many; k++) {
+        const i = from + k
+        if (i % QUANTUM_FRAMES === 0 && state < 1e-30 && state > -1e-30) state = 0
+        let wet = wets[k]!
+        if (cut > 0) {
+          const v = (wet - state) * cut
+          const low = v + state
+          state = low + v
+          wet = fade === 1 ? low : low * fade + wet * (1 - fade)
+        }
+        const x = side[i]!
+        const mix = mixes[i]!
+        written[k] = x + feedbacks[i]! * wet
+        side[i] = (1 - mix) * x + mix * wet
       }
-      const x = side[i]!
-      const mix = mixes[i]!
-      samples[(at + i) & mask] = x + feedbacks[i]! * wet
-      side[i] = (1 - mix) * x + mix * wet
+      line.append(written, many)
+      from += many
     }
     filter.state = state
-    line.at = at + count
   }
 
   /** Reads what comes out of a line for some frames, no more than its time, filtered, into `wets`. */
@@ -206,19 +213,15 @@ class Delay implements Processor {
   ): void {
     const line = this.lines[channel]!
     const wet = this.wets[channel]!
-    const { samples, mask } = line.ring
-    const { validFrom } = line
-    const { now, before, crossing } = this
-    const start = line.at - from
-    for (let i = from; i < to; i++) {
-      const place = start + i - now
-      let x = place < validFrom ? 0 : samples[place & mask]!
-      if (before !== now) {
-        const old = start + i - before
+    const { now, before, crossing, written } = this
+    line.copy(now, to - from, written)
+    for (let i = from; i < to; i++) wet[i] = written[i - from]!
+    if (before !== now) {
+      line.copy(before, to - from, written)
+      for (let i = from; i < to; i++) {
         const weight = (into + i - from) / crossing
-        x = x * weight + (old < validFrom ? 0 : samples[old & mask]!) * (1 - weight)
+        wet[i] = wet[i]! * weight + written[i - from]! * (1 - weight)
       }
-      wet[i] = x
     }
     if (cutsLow) {
       const cut = this.lowCuts[channel]!
@@ -238,14 +241,13 @@ class Delay implements Processor {
     const { feedbacks, mixes } = this
     const line = this.lines[channel]!
     const wet = this.wets[channel]!
-    const { samples, mask } = line.ring
-    const start = line.at - from
+    const { written } = this
     for (let i = from; i < to; i++) {
       const [x, w, mix] = [side[i]!, wet[i]!, mixes[i]!]
-      samples[(start + i) & mask] = x + feedbacks[i]! * w
+      written[i - from] = x + feedbacks[i]! * w
       side[i] = (1 - mix) * x + mix * w
     }
-    line.at += to - from
+    line.append(written, to - from)
   }
 
   /** The same from side to side: what comes in goes to the left, what came out of the left to the right, and back. */

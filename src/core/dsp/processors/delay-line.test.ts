@@ -1,0 +1,76 @@
+import fc from 'fast-check'
+import { DelayLine, restoreLine, saveLine } from './delay-line'
+import { LEAST_SLACK, PLAYING_SLACK } from './processor'
+
+/** Sample n of what is written. */
+const sampleAt = (n: number) => Math.fround(Math.sin(n * 1.7))
+const samples = (from: number, count: number) =>
+  Float64Array.from({ length: count }, (_, i) => sampleAt(from + i))
+
+/** What a line gives so many before the next sample. */
+function lookedBack(line: DelayLine, back: number, count: number): number[] {
+  const into = new Float64Array(count)
+  line.copy(back, count, into)
+  return [...into]
+}
+
+test('a line gives what was written, by samples and by blocks, after going back and widening', () => {
+  const step = fc.oneof(
+    fc.record({ kind: fc.constant('append' as const), count: fc.integer({ min: 1, max: 1024 }) }),
+    fc.record({ kind: fc.constant('write' as const), count: fc.integer({ min: 1, max: 40 }) }),
+    fc.record({ kind: fc.constant('back' as const), count: fc.integer({ min: 1, max: LEAST_SLACK }) }),
+    fc.record({ kind: fc.constant('widen' as const), count: fc.integer({ min: 1, max: 3000 }) }),
+  )
+  fc.assert(
+    fc.property(fc.integer({ min: 1, max: 900 }), fc.array(step, { maxLength: 60 }), (window, steps) => {
+      const line = new DelayLine(window, false)
+      let [reach, most] = [window, 0]
+      for (const { kind, count } of steps) {
+        if (kind === 'append') line.append(samples(line.at, count), count)
+        else if (kind === 'write') for (let i = 0; i < count; i++) line.write(sampleAt(line.at))
+        else if (kind === 'widen') line.widen((reach = Math.max(reach, window + count)))
+        else line.at = Math.max(0, most - LEAST_SLACK, line.at - count)
+        most = kind === 'back' ? most : line.at
+        // What a wider window looks back on is there as far as the old one had it.
+        const back = Math.min(kind === 'widen' ? window : reach, line.at, window)
+        const expected = [...samples(line.at - back, back)]
+        expect(lookedBack(line, back, back)).toEqual(expected)
+        if (back > 0) expect(line.read(back)).toBe(expected[0])
+      }
+    }),
+    { numRuns: 60 },
+  )
+})
+
+test('what was kept comes back again and again, and the time before can still be gone back to', () => {
+  const window = 3000
+  const line = new DelayLine(window, false, PLAYING_SLACK)
+  const append = (from: number, count: number) => line.append(samples(from, count), count)
+  for (let n = 0; n < 7; n++) append(n * 1000, 1000)
+  const kept = line.keep()
+  append(7000, 200)
+  const places: { place: Float64Array; last: number }[] = []
+  // Each turn goes on from sample 7000 for a while, and much further back than what is written lies what was before.
+  for (let turn = 1; turn <= 60; turn++) {
+    const place = new Float64Array(2)
+    saveLine(line, place, 0)
+    places.push({ place, last: turn === 1 ? 7200 : 7000 + (turn - 1) * 7 })
+    line.putBack(kept)
+    append(7000, turn * 7)
+    const last = 7000 + turn * 7
+    expect(lookedBack(line, window, window)).toEqual([...samples(last - window, window)])
+    expect(line.read(window)).toBe(sampleAt(last - window))
+  }
+  // What is written anew may begin within what was put back.
+  line.putBack(kept)
+  line.takeBack(500)
+  append(6500, 100)
+  expect(lookedBack(line, 900, 900)).toEqual([...samples(5700, 900)])
+  for (const { place, last } of places.reverse()) {
+    restoreLine(line, place, 0)
+    const back = Math.min(window, last)
+    expect(lookedBack(line, back, back)).toEqual([...samples(last - back, back)])
+  }
+  append(7200, 50)
+  expect(lookedBack(line, window, window)).toEqual([...samples(7250 - window, window)])
+})
