@@ -33,7 +33,7 @@ import { trackMeasure, trackPhase, type TrackPhase } from './track-phase'
 /** Frames rendered between two checks of the queue. */
 const BLOCK = 32768
 
-const cache = storeCache(32 * 1024 ** 2)
+const cache = storeCache(8 * 1024 ** 2)
 const renderer = new RegionRenderer(cache)
 
 /** Renders a region as it leaves its gain stages, at a clip gain of 0 dB where `plain` is set, block by block. */

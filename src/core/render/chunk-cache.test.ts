@@ -107,6 +107,20 @@ test('a sound that cannot be fetched rejects, and is fetched again by the next w
   expect(() => cache.read('s0', 0, 2 * CHUNK_FRAMES, 1, new Float32Array(1))).toThrow(RangeError)
 })
 
+test('what is dropped is handed over once, and nothing that the last request named', async () => {
+  const dropped: (readonly Float32Array[])[] = []
+  const cache = new ChunkCache(new Shop().load, 2 * CHUNK_BYTES, (samples) => void dropped.push(samples))
+  cache.setSources(sounds(4))
+  const at = (sourceId: string) => ({ sourceId, from: 0, count: 1 })
+  for (const id of ['s0', 's1', 's2']) await cache.using([at(id)], () => undefined)
+  expect(dropped).toHaveLength(1)
+  await cache.using(['s1', 's2', 's3'].map(at), () => undefined)
+  expect(dropped).toHaveLength(1)
+  cache.setSources(sounds(1))
+  expect(new Set(dropped).size).toBe(4)
+  expect(cache.bytes).toBe(0)
+})
+
 test('sounds that are no longer used are let go', async () => {
   const cache = new ChunkCache(new Shop().load)
   cache.setSources(sounds(3))

@@ -51,6 +51,8 @@ export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements So
   constructor(
     private readonly load: LoadChunk<Sound>,
     private readonly limitBytes = DEFAULT_BYTES,
+    /** Is given the samples of chunks that are dropped, which nobody reads any more. */
+    private readonly onDropped: (samples: readonly Float32Array[]) => void = () => undefined,
   ) {}
 
   /** Bytes of samples held now. */
@@ -69,8 +71,7 @@ export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements So
     const used = new Set(this.sources.values())
     for (const [key, shelf] of this.shelves) {
       if (used.has(shelf)) continue
-      for (const chunk of shelf.chunks.values()) this.held -= chunk.bytes
-      shelf.chunks.clear()
+      for (const index of [...shelf.chunks.keys()]) this.drop(shelf.chunks, index)
       this.shelves.delete(key)
     }
   }
@@ -152,15 +153,21 @@ export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements So
 
   private trim(request: number): void {
     if (this.held <= this.limitBytes) return
-    const idle: { chunks: Map<number, Chunk>; index: number; chunk: Chunk }[] = []
+    const idle: { chunks: Map<number, Chunk>; index: number; usedBy: number }[] = []
     for (const { chunks } of this.shelves.values())
-      for (const [index, chunk] of chunks) if (chunk.usedBy < request) idle.push({ chunks, index, chunk })
-    idle.sort((a, b) => a.chunk.usedBy - b.chunk.usedBy)
-    for (const { chunks, index, chunk } of idle) {
+      for (const [index, { usedBy }] of chunks) if (usedBy < request) idle.push({ chunks, index, usedBy })
+    idle.sort((a, b) => a.usedBy - b.usedBy)
+    for (const { chunks, index } of idle) {
       if (this.held <= this.limitBytes) return
-      chunks.delete(index)
-      this.held -= chunk.bytes
+      this.drop(chunks, index)
     }
+  }
+
+  private drop(chunks: Map<number, Chunk>, index: number): void {
+    const { samples, bytes } = chunks.get(index)!
+    chunks.delete(index)
+    this.held -= bytes
+    this.onDropped(samples)
   }
 
   view(sourceId: string, channel: number, frame: number, count: number): Float32Array | null {
