@@ -70,6 +70,31 @@ const WHEEL_MS = 300
 /** Reports that playback is starting. Background work pauses for a moment, so that no gap is heard. */
 export const playbackBegins = () => rest(BEGINNING_MS)
 
+/** How many jobs that somebody waits for are running, and who is told when the first begins and the last ends. */
+let jobs = 0
+const jobListeners = new Set<() => void>()
+
+/** Reports that a job begins that somebody waits for, such as an export. Returns a function that reports its end. */
+export function jobBegins(): () => void {
+  const tell = () => [...jobListeners].forEach((listener) => listener())
+  if (++jobs === 1) tell()
+  let ended = false
+  return () => {
+    if (ended) return
+    ended = true
+    if (--jobs === 0) tell()
+  }
+}
+
+/** Calls back whenever the first of such jobs begins or the last one ends. Returns a function that unsubscribes. */
+export function onJobs(listener: () => void): () => void {
+  jobListeners.add(listener)
+  return () => void jobListeners.delete(listener)
+}
+
+/** Whether such a job is running. */
+export const jobsRun = (): boolean => jobs > 0
+
 /** How long what was changed takes to be heard, in milliseconds, where nothing else takes the processor. */
 const CHANGING_MS = 120
 

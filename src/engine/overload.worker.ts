@@ -17,16 +17,19 @@ export type KnownSession = { session: Session } | { patches: readonly Patch[] }
  * soon.
  */
 const URGENT_MS = 1000
-/** Pause after each later slice of work, as a multiple of the time that the slice took: with nothing playing, and beside what plays. */
-const REST_SHARE = { quiet: 0.1, playing: 1 }
+/**
+ * Pause after each later slice of work, as a multiple of the time that the slice took: with nothing playing, beside what plays,
+ * and beside a job that somebody waits for.
+ */
+const REST_SHARE = { quiet: 0.1, playing: 1, job: 4 }
 /** Length of a slice, in milliseconds; messages are handled in between. */
 const SLICE_MS = 16
 /** Least interval between two reports, in milliseconds. */
 const TELL_MS = 150
 
 /** Beside silence all tracks of a large session are fetched ahead at once; what plays must not wait behind them. */
-const AHEAD = { quiet: 64, playing: MOST_AHEAD }
-const cache = storeCache(32 * 1024 ** 2)
+const AHEAD = { quiet: 64, playing: MOST_AHEAD, job: MOST_AHEAD }
+const cache = storeCache(16 * 1024 ** 2)
 cache.mostAhead = AHEAD.quiet
 const search = new OverloadSearch(cache)
 const course = new LoudnessCourse(cache, (block, peaks, mix) => search.found(block, peaks, mix))

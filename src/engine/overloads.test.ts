@@ -1,13 +1,14 @@
 import { applyPatches } from '../core/model/patch'
 import { testRegion, testSession } from '../core/model/fixture.test-util'
 import type { Session } from '../core/model/session'
-import { setPointerHeld, playbackBegins } from './interaction'
+import { jobBegins, setPointerHeld, playbackBegins } from './interaction'
 import type { KnownSession } from './overload.worker'
 import { OverloadFinder, type Overload } from './overloads'
 
 /** What the worker was told, and the way to answer as it does. */
 const told: { session: Session; whole: boolean; view: unknown }[] = []
 const rests: string[] = []
+const beside: string[] = []
 let ended = 0
 let current: Session | null = null
 let answer: (found: Overload[]) => void
@@ -21,6 +22,7 @@ jest.mock('comlink', () => ({
       fail = failed
     },
     rest: (how: string) => void rests.push(how),
+    workBeside: (what: string) => void beside.push(what),
     update: (known: KnownSession, view: unknown) => {
       current = 'session' in known ? known.session : applyPatches(current!, known.patches)
       told.push({ session: current, whole: 'session' in known, view })
@@ -36,7 +38,7 @@ beforeEach(() => {
       }
     },
   })
-  told.length = rests.length = 0
+  told.length = rests.length = beside.length = 0
 })
 
 const first = testSession([testRegion('a', { length: 1000 }), testRegion('b', { start: 2000, length: 500 })])
@@ -82,4 +84,21 @@ test('it rests while a hand holds something and while sound begins, and knows wh
   setPointerHeld(false)
   expect(rests).toEqual(['moment', 'hand', 'moment', 'none'])
   jest.useRealTimers()
+})
+
+test('beside a job that somebody waits for it works least, then as before', () => {
+  const events = { onFound: () => undefined, onCourse: () => undefined, onFailed: () => undefined }
+  const finder = new OverloadFinder(events)
+  finder.setPlaying(true)
+  const [first, second] = [jobBegins(), jobBegins()]
+  const later = new OverloadFinder(events)
+  later.close()
+  first()
+  first()
+  second()
+  finder.setPlaying(false)
+  expect(beside).toEqual(['playing', 'job', 'job', 'playing', 'quiet'])
+  finder.close()
+  jobBegins()()
+  expect(beside).toHaveLength(5)
 })

@@ -1,7 +1,7 @@
 import { proxy, wrap, type Remote } from 'comlink'
 import { diff } from '../core/model/patch'
 import type { Session } from '../core/model/session'
-import { onRestReason } from './interaction'
+import { jobsRun, onJobs, onRestReason } from './interaction'
 import type { Overload } from './overload-search'
 import type { KnownSession, OverloadWorker } from './overload.worker'
 import type { FrameRange } from './stream'
@@ -24,6 +24,8 @@ export class OverloadFinder {
   private readonly worker = new Worker(new URL('./overload.worker.ts', import.meta.url), { type: 'module' })
   private readonly remote: Remote<OverloadWorker> = wrap<OverloadWorker>(this.worker)
   private readonly unwatch = onRestReason((reason) => void this.remote.rest(reason))
+  private readonly unwatchJobs = onJobs(() => this.tellBeside())
+  private playing = false
   private told: Session | null = null
 
   constructor(events: OverloadEvents) {
@@ -32,6 +34,7 @@ export class OverloadFinder {
       proxy((powers) => events.onCourse(powers)),
       proxy((message) => events.onFailed(message)),
     )
+    if (jobsRun()) this.tellBeside()
   }
 
   /** Sets the current session; `view` is the visible part, which is examined first. */
@@ -50,11 +53,17 @@ export class OverloadFinder {
 
   /** Whether something plays; then it takes more time. */
   setPlaying(playing: boolean): void {
-    void this.remote.workBeside(playing ? 'playing' : 'quiet')
+    this.playing = playing
+    this.tellBeside()
+  }
+
+  private tellBeside(): void {
+    void this.remote.workBeside(jobsRun() ? 'job' : this.playing ? 'playing' : 'quiet')
   }
 
   close(): void {
     this.unwatch()
+    this.unwatchJobs()
     this.worker.terminate()
   }
 }

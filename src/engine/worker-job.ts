@@ -1,4 +1,5 @@
 import { expose, proxy, wrap, type Remote } from 'comlink'
+import { jobBegins } from './interaction'
 import { Cancelled, type OnProgress } from './progress'
 
 /** What every job worker has besides its jobs. */
@@ -75,6 +76,7 @@ export async function inWorker<T extends object, R>(
 ): Promise<R> {
   if (signal.aborted) throw new Cancelled()
   const worker = start()
+  const ended = jobBegins()
   const remote = wrap<Stoppable>(worker)
   const late = new Promise<never>((_, reject) =>
     signal.addEventListener('abort', () => {
@@ -90,5 +92,6 @@ export async function inWorker<T extends object, R>(
     throw signal.aborted ? new Cancelled() : error
   } finally {
     worker.terminate()
+    ended()
   }
 }
