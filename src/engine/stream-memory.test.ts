@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { createBus, createTrack } from '../core/model/create'
 import { testRegion, testSession } from '../core/model/fixture.test-util'
 import type { Insert, Session } from '../core/model/session'
-import { planSession, Renderer } from '../core/render'
+import { planSession, Renderer, type SourceSpan } from '../core/render'
 import type { SoundCache } from './audio-store'
 import { copyRing, createRing, framesRead, framesWritten, positionAt, QUANTUM, setFramesRead } from './ring'
 import { Stream } from './stream'
@@ -14,10 +14,24 @@ const noise = [0, 1].map((seed) =>
     (_, n) => Math.sin(n * (0.011 + 0.017 * seed) + Math.sin(n * n * 1e-7)) * 0.3,
   ),
 )
-const cache = {
-  ensure: () => null,
+
+const whole = {
   read: (id: string, _c: number, frame: number, count: number, out: Float32Array) =>
     out.set(noise[Number(id.slice(1))]!.subarray(frame, frame + count)),
+}
+
+/** What was asked for last: a cache that is full has nothing else. */
+let asked: readonly SourceSpan[] = []
+const cache = {
+  ensure: (spans: readonly SourceSpan[]) => {
+    asked = spans
+    return null
+  },
+  read: (id: string, channel: number, frame: number, count: number, out: Float32Array) => {
+    if (!asked.some((s) => s.sourceId === id && s.from <= frame && s.from + s.count >= frame + count))
+      throw new RangeError(`frames from ${frame} of source ${id} are read and were not asked for`)
+    whole.read(id, channel, frame, count, out)
+  },
 } as unknown as SoundCache
 
 const insert = (kind: Insert['kind'], values: Insert['values'], id = kind as string): Insert => ({
@@ -89,7 +103,7 @@ function session(volumeDb: number, timeMs: number, lookAheadMs: number, level = 
 
 function fileOf(s: Session): Float32Array {
   const left = new Float32Array(FRAMES)
-  new Renderer(planSession(s), cache).render(0, left, new Float32Array(FRAMES))
+  new Renderer(planSession(s), whole).render(0, left, new Float32Array(FRAMES))
   return left
 }
 
@@ -207,6 +221,22 @@ test('after any seeks, turns and edits it is the file again once it has settled,
           [
             [{ kind: 'seek', frame: 21_824 }, 4993],
             [{ kind: 'edit', volumeDb: -12, timeMs: 10, lookAheadMs: 5, level: 6 }, 1],
+          ],
+        ],
+        // Many turns of a short loop lie between what was remembered and what is written.
+        [
+          [
+            [{ kind: 'loop', from: 0, length: 900 }, 5249],
+            [{ kind: 'edit', volumeDb: -12, timeMs: 10, lookAheadMs: 5, level: 6 }, 257],
+            [{ kind: 'seek', frame: 0 }, 1],
+          ],
+        ],
+        // A turn just where a block begins, and old sound after it.
+        [
+          [
+            [{ kind: 'loop', from: 0, length: 17_920 }, 1],
+            [{ kind: 'edit', volumeDb: -12, timeMs: 10, lookAheadMs: 1, level: 0 }, 1],
+            [{ kind: 'seek', frame: 0 }, 1],
           ],
         ],
       ],

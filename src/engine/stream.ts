@@ -103,6 +103,8 @@ export class Stream {
   /** The session frame at the end of the ring. */
   private end = 0
   private stale = false
+  /** Whether rendering was taken back after a block, so that the next one reads from further back. */
+  private wentBack = false
   private closed = false
   /** How often playback overtook a rewrite, minus how often it did not. */
   private late = 0
@@ -281,10 +283,15 @@ export class Stream {
 
   private spans(frame: number, anew: boolean): SourceSpan[] {
     const { plan } = this.renderer
-    const back = anew && this.target === null ? Math.min(frame, reachBack(plan.memory.remembers)) : 0
+    const goesBack = this.target === null && (anew || this.wentBack)
+    const back = goesBack ? Math.min(frame, reachBack(plan.memory.remembers)) : 0
     const spans = spansNeeded(plan, frame - back, back + BLOCK + BLEND)
     return this.loop
-      ? [...spans, ...spansNeeded(plan, this.loop.from, BLOCK), ...spansNeeded(plan, this.loop.to, BLEND)]
+      ? [
+          ...spans,
+          ...spansNeeded(plan, this.loop.from, BLOCK + BLEND),
+          ...spansNeeded(plan, this.loop.to, BLEND),
+        ]
       : spans
   }
 
@@ -339,6 +346,7 @@ export class Stream {
     const jumps = this.jumpTo !== null
     const after = jumps ? at + count : Math.max(write, at + count)
     const over = after > at + count ? this.goOver(at + count, count, frame) : 0
+    this.wentBack = remembers && over > 0
     if (at < write && framesRead(ring) + QUANTUM > at) {
       // The playing has come so far meanwhile: it is begun again, further ahead.
       this.late++
