@@ -60,6 +60,11 @@ try {
   await page.keyboard.press('Enter')
   await page.evaluate(() => window.oakenThread.getPlayer().seek(24.3 * 48000))
   await page.waitForTimeout(1200)
+  // What is measured of the region is there.
+  await page
+    .getByText(/−[\d.]+ LUFS/)
+    .first()
+    .waitFor()
   await shot('editor')
   // The shouted line lowered by a plateau in the region's gain thread.
   await page.getByLabel('Clip gain', { exact: true }).fill('0')

@@ -18,7 +18,7 @@ import { keepSliderKeys } from '../../parts/widget-keys'
 
 /** The look of the fields on the heads of tracks and of the mix. */
 export const HEAD_FIELD =
-  '[&_input]:h-6 [&_input]:rounded-md [&_input]:px-1 [&_input]:text-right [&_input]:text-xs'
+  '[&_input]:h-6 [&_input]:rounded-md [&_input]:px-0.5 [&_input]:text-right [&_input]:text-xs'
 
 const STEPS = 1000
 
