@@ -70,3 +70,33 @@ test('the course is that of the rendered mix, and an edit makes anew only its ow
   await finished(course)
   expect(Math.max(...course.powers)).toBe(0)
 })
+
+test('a session that is set again while a step waits for sound is worked out all the same', async () => {
+  let fetched = () => undefined as void
+  const slow = {
+    ...cache,
+    using: async (_spans: unknown, work: () => void) => {
+      await new Promise<void>((resolve) => (fetched = resolve))
+      work()
+    },
+  } as unknown as SoundCache
+  const course = new LoudnessCourse(slow)
+  course.setSession(session, new Map())
+  const soon = () => new Promise((resolve) => setTimeout(resolve))
+  const arrive = async (step: Promise<boolean>) => {
+    let done = false
+    step.finally(() => (done = true)).catch(() => undefined)
+    while (!done) {
+      fetched()
+      await soon()
+    }
+    return step
+  }
+  await arrive(course.step())
+  const waits = course.step()
+  // A change and its undoing come to the worker as no change at all.
+  course.setSession(session, new Map())
+  expect(await arrive(waits)).toBe(true)
+  for (let more = true; more;) more = await arrive(course.step())
+  expect(off(course, session)).toBeLessThan(1e-6)
+})

@@ -104,16 +104,18 @@ export class LoudnessCourse {
   async step(): Promise<boolean> {
     const run = this.plan && this.next()
     if (!run) return false
-    const { session, plan, stepFrames } = this
+    const { stepFrames } = this
+    // The plan tells whether the session was set meanwhile: that may be one that equals this one.
+    const plan = this.plan!
     const [from, to] = [run.from * stepFrames, run.to * stepFrames]
     if (this.at !== from) await this.bringTo(from)
-    if (session !== this.session) return true
+    if (plan !== this.plan) return true
     // Chunks are fetched so far ahead that they are there in time; of very many tracks less, since that takes room.
-    const soon = spansNeeded(plan!, to, (plan!.tracks.length > MANY_TRACKS ? 1 : 2) * CHUNK_FRAMES)
+    const soon = spansNeeded(plan, to, (plan.tracks.length > MANY_TRACKS ? 1 : 2) * CHUNK_FRAMES)
     await this.cache.using(
-      spansNeeded(plan!, from, to - from),
+      spansNeeded(plan, from, to - from),
       () => {
-        if (session !== this.session) return
+        if (plan !== this.plan) return
         const begun = performance.now()
         for (let step = run.from; step < run.to; step++)
           this.powers[step] = this.squares(step * stepFrames) / stepFrames
@@ -134,17 +136,17 @@ export class LoudnessCourse {
 
   /** Lets the renderer and the filters remember what they should at a frame. */
   private async bringTo(frame: number): Promise<void> {
-    const { session, plan } = this
-    const renderer = (this.renderer = new Renderer(plan!, this.cache))
+    const plan = this.plan!
+    const renderer = (this.renderer = new Renderer(plan, this.cache))
     for (const delays of this.delays) delays.fill(0)
     this.inBlock = false
-    const settling = Math.round(SETTLING_SECONDS * plan!.sampleRate)
-    let at = Math.max(0, warmFrom(plan!, frame) - settling)
+    const settling = Math.round(SETTLING_SECONDS * plan.sampleRate)
+    let at = Math.max(0, warmFrom(plan, frame) - settling)
     renderer.jump(at)
-    while (at < frame && session === this.session) {
+    while (at < frame && plan === this.plan) {
       const count = Math.min(SLICE, frame - at)
       const sides = [new Float32Array(count), new Float32Array(count)] as const
-      await this.cache.using(spansNeeded(plan!, at, count), () => renderer.render(at, ...sides))
+      await this.cache.using(spansNeeded(plan, at, count), () => renderer.render(at, ...sides))
       sides.forEach((side, c) => weightedSquares(this.filters, side, 0, count, this.delays[c]!))
       at += count
     }

@@ -165,21 +165,22 @@ export class OverloadSearch {
   async step(): Promise<boolean> {
     const run = this.plan && this.nextRun()
     if (!run) return false
-    const { plan, session } = this
-    const heard = plan!.tracks.filter((t) => t.audible)
+    // The plan tells whether the session was set meanwhile.
+    const plan = this.plan!
+    const heard = plan.tracks.filter((t) => t.audible)
     const unknown = heard.filter((t) => this.peaksOf(t.id).subarray(run.from, run.to).includes(UNKNOWN))
     // Buses need all that feeds them.
-    const few = !plan!.memory.remembers && unknown.length * 2 <= heard.length && !unknown.some((t) => t.isBus)
+    const few = !plan.memory.remembers && unknown.length * 2 <= heard.length && !unknown.some((t) => t.isBus)
     const ids = heard.filter((t) => t.feeds.some((feed) => feed.to === null)).map((t) => t.id)
     if (unknown.length && few) {
       const wanted = new Set(unknown.map((t) => t.id))
       const only = {
-        ...plan!,
-        tracks: plan!.tracks.map((t) => (wanted.has(t.id) ? t : { ...t, audible: false, feeds: [] })),
+        ...plan,
+        tracks: plan.tracks.map((t) => (wanted.has(t.id) ? t : { ...t, audible: false, feeds: [] })),
       }
       await this.render(only, run, false)
       // A newer session came meanwhile: what was found may not be true any more.
-      if (session !== this.session) return true
+      if (plan !== this.plan) return true
     }
     for (let b = run.from; b < run.to; b++) {
       if (unknown.length && !few) break
@@ -194,8 +195,8 @@ export class OverloadSearch {
       }
       let to = b + 1
       while (to < run.to && this.mix[to] === UNKNOWN) to++
-      await this.render(plan!, { from: b, to }, true)
-      if (session !== this.session) return true
+      await this.render(plan, { from: b, to }, true)
+      if (plan !== this.plan) return true
       b = to
     }
     return true
@@ -221,11 +222,11 @@ export class OverloadSearch {
     { from, to }: { from: number; to: number },
     whole: boolean,
   ): Promise<void> {
-    const { session, left, right } = this
+    const { left, right, plan: whose } = this
     const renderer = await this.rendererAt(plan, from * RENDER_BLOCK)
-    if (session !== this.session) return
+    if (whose !== this.plan) return
     await this.cache.using(spansNeeded(plan, from * RENDER_BLOCK, (to - from) * RENDER_BLOCK), () => {
-      if (session !== this.session) return
+      if (whose !== this.plan) return
       for (let b = from; b < to; b++) {
         // Tracks without a region here are not metered: they are silent.
         for (const track of plan.tracks) if (track.audible) this.note(track.id, b, 0)
@@ -245,13 +246,12 @@ export class OverloadSearch {
   /** A renderer that remembers what it should at a frame; the one from before where it has come there. */
   private async rendererAt(plan: RenderPlan, frame: number): Promise<Renderer> {
     if (!plan.memory.remembers) return new Renderer(plan, this.cache)
-    const { session } = this
-    const { renderer: known } = this
+    const { renderer: known, plan: whose } = this
     if (known?.plan === plan && this.renderedTo === frame) return known
     const renderer = new Renderer(plan, this.cache)
     let at = warmFrom(plan, frame)
     renderer.jump(at)
-    while (at < frame && session === this.session) {
+    while (at < frame && whose === this.plan) {
       const unheard = new Float32Array(Math.min(SLICE, frame - at))
       await this.cache.using(spansNeeded(plan, at, unheard.length), () =>
         renderer.render(at, unheard, unheard),
