@@ -243,3 +243,71 @@ test('after any seeks, turns and edits it is the file again once it has settled,
     },
   )
 }, 60_000)
+
+test.each<[what: string, change: (s: Session) => Session, timeMs: number]>([
+  ['a region gets quieter', (s) => regionGain(s, -24), 100],
+  ['and with repeats that follow closely', (s) => regionGain(s, -24), 2],
+  ['a track is silenced', (s) => strip(s, 't0', { muted: true }), 100],
+  ['repeats die sooner', (s) => delayed(s, { feedback: 0.1 }), 100],
+  ['what is sent to a bus', (s) => strip(s, 't1', { sends: [] }), 100],
+  ['a delay is taken away', (s) => strip(s, 't0', { inserts: [] }), 100],
+])('no step is heard in repeats after an edit: %s', async (_what, change, timeMs) => {
+  const before = echoing(timeMs)
+  for (const [first, second] of [
+    [before, change(before)],
+    [change(before), before],
+  ] as const) {
+    const ring = createRing(false)
+    const stream = new Stream(planSession(first), cache, ring, null)
+    stream.start(0)
+    let [last, slope, bend] = [0, 0, 0]
+    const take = (part: Float32Array) => {
+      for (const x of part) {
+        bend = Math.max(bend, Math.abs(x - last - slope))
+        slope = x - last
+        last = x
+      }
+    }
+    await play(stream, ring, 12_032, take)
+    // Of the sound itself, and of what sounds together.
+    const own = bend
+    for (const now of [second, first, second]) {
+      stream.setPlan(planSession(now))
+      // The second comes while the first is hardly heard.
+      await play(stream, ring, now === second ? 768 : 12_032, take)
+    }
+    await play(stream, ring, 24_000, take)
+    expect(bend).toBeLessThan(own + 0.01)
+  }
+})
+
+const strip = (s: Session, id: string, change: Partial<Session['tracks'][string]>): Session => ({
+  ...s,
+  tracks: { ...s.tracks, [id]: { ...s.tracks[id]!, ...change } },
+})
+
+const regionGain = (s: Session, clipGainDb: number): Session => ({
+  ...s,
+  regions: Object.fromEntries(Object.entries(s.regions).map(([id, r]) => [id, { ...r, clipGainDb }])),
+})
+
+const delayed = (s: Session, values: Insert['values']): Session =>
+  strip(s, 't0', { inserts: s.tracks.t0!.inserts.map((i) => ({ ...i, values: { ...i.values, ...values } })) })
+
+/** Two low sounds: one through a delay of its own, one through a send and a bus with a room. */
+function echoing(timeMs: number): Session {
+  const base = session(0, 30, 5)
+  return {
+    ...base,
+    mix: { ...base.mix, lastInserts: [] },
+    buses: { b: { ...base.buses.b!, inserts: [insert('room', { mix: 1, decaySeconds: 0.3 })] } },
+    tracks: {
+      t0: {
+        ...base.tracks.t0!,
+        output: 'mix',
+        inserts: [insert('delay', { timeMs, feedback: 0.8, mix: 0.6 })],
+      },
+      t1: { ...base.tracks.t1!, sends: [{ ...base.tracks.t1!.sends[0]!, levelDb: 12 }] },
+    },
+  }
+}

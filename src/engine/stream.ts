@@ -317,7 +317,10 @@ export class Stream {
     const remembers = this.plan.memory.remembers
     if (remembers) {
       if (this.target !== null) this.trail.clear()
-      else if (anew) this.trail.resume(renderer, at, start)
+      else if (anew) {
+        this.trail.resume(renderer, at, start)
+        renderer.goOver()
+      }
       this.trail.mark(at, renderer)
     }
     const tails = anew ? [] : [...this.tails]

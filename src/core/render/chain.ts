@@ -3,6 +3,7 @@ import { processingKernel } from '../dsp/kernels/processing'
 import {
   DelayLine,
   LINE_SCALARS,
+  OVER_FRAMES,
   processorKind,
   QUANTUM_FRAMES,
   restoreLine,
@@ -102,6 +103,8 @@ export class Chain {
   keys: readonly Key[] = NO_KEYS
   private quiet = 0
   private idle = true
+  /** How many frames of going over from what came in before are done. */
+  private over = OVER_FRAMES
   private scalars = 0
   private readonly aside = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
   private readonly dry = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
@@ -170,6 +173,12 @@ export class Chain {
    * them of its keys lies at `keysAt`. Returns whether anything comes out: else the arrays are left as they are.
    */
   run(sound: Sound, channels: 1 | 2, count: number, silent: boolean, keysAt = 0): boolean {
+    const heard = this.runFrames(sound, channels, count, silent, keysAt)
+    this.over = Math.min(OVER_FRAMES, this.over + count)
+    return heard
+  }
+
+  private runFrames(sound: Sound, channels: 1 | 2, count: number, silent: boolean, keysAt: number): boolean {
     const from = this.pos
     this.pos += count
     if (this.entries.length === 0) return !silent
@@ -178,7 +187,7 @@ export class Chain {
     else if (hasFaults(sound, channels, count))
       for (let c = 0; c < channels; c++) withoutFaults(sound[c]!, count)
     if (this.tail === null) {
-      this.process(sound, from, 0, count, keysAt)
+      this.process(sound, from, 0, count, keysAt, OVER_FRAMES)
       return true
     }
     let any = false
@@ -208,7 +217,7 @@ export class Chain {
       }
       to = Math.min(to, count)
       if (to > at) {
-        this.process(sound, from + at, at, to - at, keysAt + at)
+        this.process(sound, from + at, at, to - at, keysAt + at, this.over + at)
         any = true
       }
       at = to
@@ -223,14 +232,14 @@ export class Chain {
     return true
   }
 
-  private process(sound: Sound, from: number, at: number, count: number, keysAt: number): void {
+  private process(sound: Sound, from: number, at: number, count: number, keysAt: number, over: number): void {
     if (at > 0) {
       // Processors work from index 0 on: what lies there steps aside.
       for (const c of [0, 1] as const) {
         this.aside[c].set(sound[c].subarray(0, count))
         sound[c].copyWithin(0, at, at + count)
       }
-      this.process(sound, from, 0, count, keysAt)
+      this.process(sound, from, 0, count, keysAt, over)
       for (const c of [0, 1] as const) {
         sound[c].copyWithin(at, 0, count)
         sound[c].set(this.aside[c].subarray(0, Math.min(at, count)))
@@ -249,6 +258,7 @@ export class Chain {
       const { channels } = plan.setup
       for (let c = 0; c < processor.channels; c++)
         this.dry[c]!.set(head(sound[Math.min(c, channels - 1)]!, count))
+      if (over < OVER_FRAMES) processor.goOver?.(over)
       const began = probed?.probe.now?.() ?? 0
       processor.process(sound, out, count, plan.setup.keyed ? this.keyOf(plan.id, keysAt, count) : undefined)
       const took = probed?.probe.now ? probed.probe.now() - began : 0
@@ -294,6 +304,11 @@ export class Chain {
         for (let i = 0; i < count; i++)
           wet[i] = wet[i]! + (plain[i]! - wet[i]!) * (same === null ? this.blend[i]! : same)
     }
+  }
+
+  /** What repeats goes over from what it wrote before, where the chain is now, to what comes in from here on. */
+  goOver(): void {
+    this.over = 0
   }
 
   /** Forgets everything. */

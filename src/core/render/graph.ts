@@ -297,6 +297,11 @@ export class Graph {
     this.cursor = resumeFrom(this.strips, this.stage === 'mix', states, frame)
   }
 
+  /** What repeats goes over from what it wrote before, where it is now, to what comes in from here on. */
+  goOver(): void {
+    for (const [, chain] of this.strips.keyedChains()) chain.goOver()
+  }
+
   /** A copy of all that it remembers. */
   keep(): KeptGraph {
     return keepGraph(this.strips, this.cursor)

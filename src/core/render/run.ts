@@ -141,6 +141,14 @@ export class Renderer {
     this.begin(frame)
   }
 
+  /**
+   * After `resume`, where frames that were rendered before are rendered again: what repeats sound, and had it before, goes over
+   * to what it has now within a moment, so that no step is heard in its repeats.
+   */
+  goOver(): void {
+    this.graphOf(this.graphStage).goOver()
+  }
+
   /** A copy of all that is remembered before the quantum of the frame that comes next. */
   keep(): KeptRender {
     const graph = this.graphOf(this.graphStage)

@@ -74,3 +74,29 @@ test('what was kept comes back again and again, and the time before can still be
   append(7200, 50)
   expect(lookedBack(line, window, window)).toEqual([...samples(7250 - window, window)])
 })
+
+test('going over leads from what was written there before, or from silence, whatever it is written by', () => {
+  for (const step of [1, 7, 64, 1000]) {
+    const line = new DelayLine(2000, false)
+    const append = (value: number, count: number) => {
+      for (let done = 0; done < count; done += step) {
+        const many = Math.min(step, count - done)
+        if (many === 1) line.write(value)
+        else line.append(new Float64Array(many).fill(value), many)
+      }
+    }
+    append(1, 200)
+    line.at = 100
+    line.goOver(0)
+    append(5, 400)
+    const is = lookedBack(line, 400, 400)
+    // 100 samples were written here before, all 1; a part k/256 of the way is gone.
+    expect([is[0], is[64], is[99]]).toEqual([1, 2, Math.fround(1 + (4 * 99) / 256)])
+    expect([is[128], is[255], is[256], is[399]]).toEqual([2.5, Math.fround((5 * 255) / 256), 5, 5])
+    // Where the same is written again nothing changes, to the bit.
+    line.at = 356
+    line.goOver(0)
+    append(5, 144)
+    expect(lookedBack(line, 400, 400)).toEqual(is)
+  }
+})

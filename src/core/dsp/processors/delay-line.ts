@@ -4,6 +4,9 @@ import { LEAST_SLACK, type KeptLine, type Line } from './processor'
 /** Samples that may be written between two readings. */
 const BLOCK = 2048
 
+/** Samples over which a line goes over from what lay there before. */
+export const OVER_FRAMES = 256
+
 /** What a line goes on from since something was put back: it lies before the sample `from`, and is only read. */
 interface Epoch {
   from: number
@@ -27,6 +30,10 @@ export class DelayLine implements Line {
   private epoch = -1
   /** The first sample that lies in the ring. */
   private ringFrom = 0
+  /** Up to here samples were written since it was cleared, and lie in the ring after `at` where it was taken back. */
+  private top = 0
+  /** How many samples of going over are done. */
+  private over = OVER_FRAMES
 
   /** `windowFrames` is how far back it is looked; `wide` keeps 64 bits a sample, else 32. */
   constructor(
@@ -102,18 +109,36 @@ export class DelayLine implements Line {
     return samples[samples.length - (from - place)] ?? 0
   }
 
+  /**
+   * Goes over from what was written here before it was taken back: the next `OVER_FRAMES` samples that are written, `done` of
+   * which have been, lead from those, or from silence where there are none, to what is written. Without that a step between
+   * what was and what is now would be heard in every repeat.
+   */
+  goOver(done: number): void {
+    this.over = done
+  }
+
+  /** What is put instead of a sample while it goes over. */
+  private between(sample: number): number {
+    const before = this.written < this.top ? this.samples[this.head]! : 0
+    return before + (sample - before) * (this.over++ / OVER_FRAMES)
+  }
+
   /** Appends a sample. */
   write(sample: number): void {
     this.goOn()
-    this.samples[this.head++] = sample
-    if (this.head === this.samples.length) this.head = 0
-    this.written++
+    this.samples[this.head] = this.over < OVER_FRAMES ? this.between(sample) : sample
+    if (++this.head === this.samples.length) this.head = 0
+    this.top = Math.max(this.top, ++this.written)
   }
 
   /** Appends `count` samples. */
   append(from: Float64Array, count: number): void {
+    let done = 0
+    while (done < count && this.over < OVER_FRAMES) this.write(from[done++]!)
+    if (done === count) return
     this.goOn()
-    this.put(head(from, count))
+    this.put(done === 0 ? head(from, count) : from.subarray(done, count))
   }
 
   private put(from: Float64Array | Float32Array): void {
@@ -127,6 +152,7 @@ export class DelayLine implements Line {
     this.head += from.length
     if (this.head >= samples.length) this.head -= samples.length
     this.written += from.length
+    this.top = Math.max(this.top, this.written)
   }
 
   /** Takes the last samples back: they are about to be written anew. Also those that were put back, which stay as they are. */
@@ -144,7 +170,7 @@ export class DelayLine implements Line {
   restFor(count: number): void {
     this.goOn()
     this.at += count
-    this.validFrom = this.at
+    this.clear()
   }
 
   /** Copies `count` samples, the first of them `back` before the next one to be written. */
@@ -166,7 +192,7 @@ export class DelayLine implements Line {
 
   /** Forgets all samples. */
   clear(): void {
-    this.validFrom = this.at
+    this.validFrom = this.top = this.at
   }
 
   keep(): KeptLine {

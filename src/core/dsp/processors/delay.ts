@@ -289,6 +289,10 @@ class Delay implements Processor {
     return known.get(hz)!
   }
 
+  goOver(done: number): void {
+    for (const line of this.lines) line.goOver(done)
+  }
+
   reset(): void {
     this.before = this.now = 0
     for (const line of this.lines) line.clear()

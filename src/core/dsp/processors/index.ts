@@ -13,7 +13,7 @@ import { widthKind } from './width'
 import type { ProcessorKind } from './processor'
 
 export { ParameterReader } from './parameter-reader'
-export { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+export { DelayLine, LINE_SCALARS, OVER_FRAMES, restoreLine, saveLine } from './delay-line'
 export * from './curves'
 export * from './processor'
 

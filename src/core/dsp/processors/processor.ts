@@ -72,6 +72,11 @@ export interface Processor {
   restore(from: Float64Array, at: number): void
   /** Its lines, to be kept as they are for longer than that. */
   readonly lines: readonly Line[]
+  /**
+   * Of what lets sound be heard again later: what it writes in the next frames goes over from what it wrote there before it was
+   * taken back; `done` frames of that have passed (see `DelayLine.goOver`).
+   */
+  goOver?(done: number): void
 }
 
 /** Something that keeps past samples, and can keep a copy of what it may still read. */

@@ -133,6 +133,10 @@ class Room implements Processor {
     }
   }
 
+  goOver(done: number): void {
+    for (const line of this.lines) line.goOver(done)
+  }
+
   reset(): void {
     this.damped.fill(0)
     for (const line of this.lines) line.clear()
