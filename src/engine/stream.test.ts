@@ -62,7 +62,7 @@ async function play(
 
 function streaming(late = false, from = 0) {
   const ring = createRing(false)
-  const stream = new Stream(planSession(session()), cacheOf(late), ring, null)
+  const stream = new Stream(planSession(session()), cacheOf(late), ring, null, undefined, () => 0)
   stream.start(from)
   return { ring, stream }
 }
@@ -150,7 +150,7 @@ function slow(frames: number) {
   } as unknown as SoundCache
   const level = (clipGainDb: number) =>
     planSession(testSession([testRegion('a', { length: 400000, clipGainDb })]))
-  const stream = new Stream(level(0), cache, ring, null)
+  const stream = new Stream(level(0), cache, ring, null, undefined, () => heard.length / 48)
   stream.start(0)
   return { ring, heard, machine, stream, level, playOn }
 }
@@ -189,6 +189,29 @@ test.each([200, 900, 1500, 5000])(
     expect(ring.left[(framesRead(ring) + 20000) % RING_FRAMES]! / before).toBeCloseTo(0.1, 6)
   },
 )
+
+test('how long an edit takes to be rendered is known from the one before: the next is heard as soon as it can be', async () => {
+  const { ring, heard, machine, stream, level, playOn } = slow(1500)
+  while (await stream.step());
+  machine.busy = true
+  const latencies: number[] = []
+  for (const gain of [-6, -12, -18]) {
+    const [begun, before] = [heard.length, heard.at(-1) ?? ring.left[0]!]
+    stream.setPlan(level(gain))
+    while (heard.at(-1) === before || heard.length === begun) if (!(await stream.step())) playOn(1024)
+    latencies.push(heard.findIndex((x, i) => i >= begun && x !== before) - begun)
+    // Then it is quick enough for the ring to be filled again.
+    machine.busy = false
+    while (await stream.step());
+    machine.busy = true
+  }
+  // A block, and what goes over from it, take 1500 frames each, and a quarter; 256 to spare; up to the next quantum, and beyond
+  // a row's end. Only the first is late, and only once.
+  const takes = 2 * 1500
+  const soon = takes * 1.25 + 256 + QUANTUM + 256
+  expect(latencies[0]).toBeLessThan(takes + soon)
+  for (const latency of latencies.slice(1)) expect(latency).toBeLessThan(soon)
+})
 
 test('playing goes on past the frames that a 32-bit number can count', async () => {
   const { ring, stream } = streaming()

@@ -45,11 +45,16 @@ export interface FrameRange {
 const BLOCK = METER_FRAMES
 /**
  * Frames ahead of the playing position that a rewrite leaves alone, because they may already be playing. More
- * where rendering is too slow, and where the position is known only by message.
+ * where rendering takes longer, and where the position is known only by message.
  */
 const MARGIN = 640
 const MESSAGE_MARGIN = 4096
 const MOST_MARGIN = 16384
+/** By how much a rewrite may take longer than the ones before it, in frames and as a factor. */
+const SPARE_FRAMES = 256
+const SPARE = 1.25
+/** How quickly a rewrite that took long is forgotten. */
+const FORGOTTEN = 0.2
 /** With less than this to play, in frames, nothing is made that can wait. */
 const HURRY = 8192
 /**
@@ -108,6 +113,8 @@ export class Stream {
   private closed = false
   /** How often playback overtook a rewrite, minus how often it did not. */
   private late = 0
+  /** How long a rewrite takes, in milliseconds. */
+  private takes = 0
   private jumpTo: number | null = null
   /** Where rendering begins anew, after a start or a seek, until its first block is in the ring. */
   private target: number | null = null
@@ -131,6 +138,8 @@ export class Stream {
     private readonly ring: RingMemory,
     private readonly send: ((message: RingMessage) => void) | null,
     onFault?: (insertId: string) => void,
+    /** The time in milliseconds. */
+    private readonly now: () => number = () => performance.now(),
   ) {
     this.slots = meterSlots(plan)
     this.probe = new RingProbe(ring.meters, plan.sampleRate)
@@ -138,12 +147,11 @@ export class Stream {
     this.loopMemory = new LoopMemory(cache)
   }
 
-  /** The margin in use: larger after being late twice; once may be a coincidence. */
+  /** The margin in use: so long as a rewrite takes, and larger after being late twice; once may be a coincidence. */
   private margin(): number {
-    return Math.min(
-      MOST_MARGIN,
-      Math.round((this.send ? MESSAGE_MARGIN : MARGIN) * 1.5 ** Math.max(0, this.late - 1)),
-    )
+    const meanwhile = (this.takes * this.plan.sampleRate * SPARE) / 1000 + SPARE_FRAMES
+    const least = Math.max(this.send ? MESSAGE_MARGIN : MARGIN, meanwhile)
+    return Math.min(MOST_MARGIN, Math.round(least * 1.5 ** Math.max(0, this.late - 1)))
   }
 
   /** Restarts at a session frame; the ring must be stopped. */
@@ -312,6 +320,7 @@ export class Stream {
   private renderInto(at: number, start: number, write: number, anew: boolean): void {
     const count = BLOCK - (at % BLOCK)
     const { loop, left, right, renderer, ring } = this
+    const begun = this.now()
     const meter = this.meterInto(at)
     const positions: number[] = []
     const remembers = this.plan.memory.remembers
@@ -350,6 +359,10 @@ export class Stream {
     const after = jumps ? at + count : Math.max(write, at + count)
     const over = after > at + count ? this.goOver(at + count, count, frame) : 0
     this.wentBack = remembers && over > 0
+    if (anew && this.target === null) {
+      const took = this.now() - begun
+      this.takes = Math.max(took, this.takes + (took - this.takes) * FORGOTTEN)
+    }
     if (at < write && framesRead(ring) + QUANTUM > at) {
       // The playing has come so far meanwhile: it is begun again, further ahead.
       this.late++
