@@ -50,6 +50,18 @@ export interface Dynamics {
   follow(from: number, to: number, reduction: number, attack: Moving, release: Moving): number
   /** Reductions become gains, linear, raised by `makeupDb`. `from` is even. */
   toGains(from: number, to: number, makeupDb: number): void
+  /**
+   * Does the three of them, one after the other, with the first `to` levels, where nothing moves: steps count as 0. `to` is even.
+   */
+  toStillGains(
+    to: number,
+    dbPerOctave: number,
+    by: GainComputer,
+    reduction: number,
+    attack: Moving,
+    release: Moving,
+    makeupDb: number,
+  ): number
   /** Multiplies the first `count` frames of the sound by the levels. */
   apply(channels: 1 | 2, count: number): void
 }
@@ -59,7 +71,7 @@ export function plainDynamics(sound: Sound): Dynamics {
   // Pairs are worked on: what lies after an odd end is not used.
   const heard = new Float64Array(HEARD_FRAMES)
   const levels = new Float64Array(SOUND_FRAMES)
-  return {
+  const plain: Dynamics = {
     heard,
     levels,
     hearPeaks(channels, count) {
@@ -124,7 +136,22 @@ export function plainDynamics(sound: Sound): Dynamics {
     toGains(from, to, makeupDb) {
       for (let i = from; i < to; i++) levels[i] = exp2Quick((makeupDb - levels[i]!) * (1 / DB_PER_OCTAVE))
     },
+    toStillGains(to, dbPerOctave, by, reduction, attack, release, makeupDb) {
+      const still = ({ value }: Moving): Moving => ({ value, step: 0 })
+      const { threshold, slope, half, inverse, most } = by
+      plain.askReductions(0, to, dbPerOctave, {
+        threshold: still(threshold),
+        slope: still(slope),
+        half: still(half),
+        inverse: still(inverse),
+        most: still(most),
+      })
+      const last = plain.follow(0, to, reduction, still(attack), still(release))
+      plain.toGains(0, to, makeupDb)
+      return last
+    },
   }
+  return plain
 }
 
 export interface DynamicsExports {
@@ -135,6 +162,7 @@ export interface DynamicsExports {
   askReductions(from: number, to: number, dbPerOctave: number, ...by: number[]): void
   follow(from: number, to: number, reduction: number, ...by: number[]): number
   toGains(from: number, to: number, makeupDb: number): void
+  toStillGains(to: number, dbPerOctave: number, ...by: number[]): number
   applyLevels(channels: number, count: number): void
 }
 
@@ -167,6 +195,20 @@ export function wasmDynamics(buffer: ArrayBuffer, exports: DynamicsExports): Dyn
     follow: (from, to, reduction, attack, release) =>
       exports.follow(from, to, reduction, attack.value, attack.step, release.value, release.step),
     toGains,
+    toStillGains: (to, dbPerOctave, by, reduction, attack, release, makeupDb) =>
+      exports.toStillGains(
+        to,
+        dbPerOctave,
+        by.threshold.value,
+        by.slope.value,
+        by.half.value,
+        by.inverse.value,
+        by.most.value,
+        reduction,
+        attack.value,
+        release.value,
+        makeupDb,
+      ),
     apply: applyLevels,
   }
 }

@@ -112,6 +112,12 @@ test('levels, reductions and gains by WebAssembly have the bits of the plain one
           const last = kernel.follow(0, count, 3, attack, release)
           kernel.toGains(0, count, makeup)
           const gains = kernel.levels.slice(0, count)
+          // The three in one, where nothing moves.
+          const even = count & ~1
+          kernel.levels.set(levels)
+          const stillLast = kernel.toStillGains(even, 6.02, by, 3, attack, release, makeup)
+          const stillGains = kernel.levels.slice(0, even)
+          kernel.levels.set(gains)
           kernel.apply(2, count)
           const changed = sound.map((side) => side.slice(0, count))
           kernel.hearPeaks(2, count)
@@ -121,7 +127,8 @@ test('levels, reductions and gains by WebAssembly have the bits of the plain one
             levels,
             asked,
             gains,
-            Float64Array.of(last),
+            stillGains,
+            Float64Array.of(last, stillLast),
             ...changed,
             peaks,
             kernel.levels.slice(0, count),

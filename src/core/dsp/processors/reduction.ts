@@ -117,19 +117,28 @@ export class Reduction {
     this.measureLevels(count)
     const { kernel } = this
     const perOctave = this.detector === 'rms' ? DB_PER_OCTAVE / 2 : DB_PER_OCTAVE
-    if (!this.moves) {
-      kernel.askReductions(0, count, perOctave, this.computer)
-      this.db = kernel.follow(0, count, this.db, this.attack, this.release)
-    } else
+    const makeupDb = !makeup || makeup.lane ? 0 : makeup.still
+    if (!this.moves)
+      this.db = kernel.toStillGains(
+        count,
+        perOctave,
+        this.computer,
+        this.db,
+        this.attack,
+        this.release,
+        makeupDb,
+      )
+    else {
       for (let at = 0; at < count; at += COEFFICIENT_FRAMES) {
         const to = Math.min(count, at + COEFFICIENT_FRAMES)
         this.place(from + at, COEFFICIENT_FRAMES)
         kernel.askReductions(at, to, perOctave, this.computer)
         this.db = kernel.follow(at, to, this.db, this.attack, this.release)
       }
+      kernel.toGains(0, count, makeupDb)
+    }
     const { levels } = kernel
     const { values } = this
-    kernel.toGains(0, count, !makeup || makeup.lane ? 0 : makeup.still)
     if (makeup?.lane) scaleByDb(levels, makeup, from, count, values)
     if (!mix?.everOther(1)) return
     mix.fill(from, count, values)

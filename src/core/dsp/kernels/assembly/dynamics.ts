@@ -60,9 +60,12 @@ const FACTORIALS: usize = memory.data<f64>(
   16,
 )
 /** A gain computer: threshold, slope, half the knee, its inverse, limit; the value of each and its step, in both lanes. */
-const COMPUTER: usize = memory.data(16 * 11, 16)
+const COMPUTER: usize = memory.data(16 * 13, 16)
 const STEPS_APART: usize = 80
 const PER_OCTAVE: usize = COMPUTER + 160
+/** Octaves of a dB, and what is made up for in dB. */
+const PER_DB: usize = COMPUTER + 176
+const MAKEUP: usize = COMPUTER + 192
 
 @inline
 function log2Quick(x: v128): v128 {
@@ -236,11 +239,7 @@ export function follow(
 ): f64 {
   let y = reduction
   for (let i: usize = <usize>from << 3; i < <usize>to << 3; i += 8) {
-    const by = load<f64>(LEVELS + i) - y
-    const risen = y + attack * by
-    const fallen = y + release * by
-    y = by > 0 ? risen : fallen
-    if (y < 1e-12) y = 0
+    y = followed(y, load<f64>(LEVELS + i), attack, release)
     store<f64>(LEVELS + i, y)
     attack += attackStep
     release += releaseStep
@@ -259,6 +258,59 @@ export function toGains(from: i32, to: i32, makeupDb: f64): void {
     v128.store(LEVELS + i, exp2Quick(a))
     v128.store(LEVELS + i, exp2Quick(b), 16)
   }
+}
+
+/**
+ * `askReductions`, `follow` and `toGains` in one loop, for numbers that stay. Following waits for itself from frame to frame;
+ * the other two fill the time.
+ */
+export function toStillGains(
+  to: i32,
+  dbPerOctave: f64,
+  threshold: f64,
+  slope: f64,
+  half: f64,
+  inverse: f64,
+  most: f64,
+  reduction: f64,
+  attack: f64,
+  release: f64,
+  makeupDb: f64,
+): f64 {
+  keepMoving(0, threshold, 0)
+  keepMoving(1, slope, 0)
+  keepMoving(2, half, 0)
+  keepMoving(3, inverse, 0)
+  keepMoving(4, most, 0)
+  v128.store(PER_OCTAVE, f64x2.splat(dbPerOctave))
+  v128.store(PER_DB, f64x2.splat(1 / DB_PER_OCTAVE))
+  v128.store(MAKEUP, f64x2.splat(makeupDb))
+  const t = f64x2.splat(0)
+  let known = f64x2.splat(-1)
+  let answer = f64x2.splat(0)
+  let y = reduction
+  for (let i: usize = 0; i < <usize>to << 3; i += 16) {
+    const level = v128.load(LEVELS + i)
+    if (!i64x2.all_true(f64x2.eq(level, known))) {
+      known = level
+      answer = asked(level, t, true)
+    }
+    const first = followed(y, f64x2.extract_lane(answer, 0), attack, release)
+    y = followed(first, f64x2.extract_lane(answer, 1), attack, release)
+    const pair = f64x2.replace_lane(f64x2.splat(first), 1, y)
+    const octaves = f64x2.mul(f64x2.sub(v128.load(MAKEUP), pair), v128.load(PER_DB))
+    v128.store(LEVELS + i, exp2Quick(octaves))
+  }
+  return y
+}
+
+@inline
+function followed(y: f64, asked: f64, attack: f64, release: f64): f64 {
+  const by = asked - y
+  const risen = y + attack * by
+  const fallen = y + release * by
+  const next = by > 0 ? risen : fallen
+  return next < 1e-12 ? 0 : next
 }
 
 /** Writes the size of the sound, the larger of both sides, into the levels. */
