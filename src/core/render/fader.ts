@@ -2,17 +2,17 @@ import { balanceStereo, fillPan, panMono } from '../dsp/pan'
 import type { ThreadReader } from '../curve/thread'
 import { scaledTop } from '../units/taper'
 import type { AppliedParameter, FaderPlan } from './render-plan'
-import { RENDER_BLOCK } from './render-block'
+import { PLAIN_BLOCK } from './render-block'
 
 /** A gain that stays, or one for every frame. */
 export type Level = number | Float64Array
 
-/** Volume, pan and what comes after them, of any strip; up to `RENDER_BLOCK` frames at a time. */
+/** Volume, pan and what comes after them, of any strip; up to `PLAIN_BLOCK` frames at a time. */
 export class Fader {
-  private readonly volumes = new Float64Array(RENDER_BLOCK)
-  private readonly pans = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
-  private readonly second = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
-  private readonly lane = new Float64Array(RENDER_BLOCK)
+  private readonly volumes = new Float64Array(PLAIN_BLOCK)
+  private readonly pans = [new Float64Array(PLAIN_BLOCK), new Float64Array(PLAIN_BLOCK)] as const
+  private readonly second = [new Float64Array(PLAIN_BLOCK), new Float64Array(PLAIN_BLOCK)] as const
+  private readonly lane = new Float64Array(PLAIN_BLOCK)
 
   private volumeOf({ volumeLane, volume }: FaderPlan, input: number, from: number, count: number): Level {
     return volumeLane ? this.laneGain(volumeLane, from, count, input) : input * volume

@@ -8,7 +8,7 @@ import type { RegionPlan, TrackPlan } from './render-plan'
 import { cubicAt, newCubic } from './cubic'
 import { regionGain } from './region-gain'
 import { readRegion } from './region-sound'
-import { RENDER_BLOCK } from './render-block'
+import { PLAIN_BLOCK } from './render-block'
 import type { SourceReader } from './source-reader'
 import { firstReaching } from './spans'
 import type { TrackMeter } from './stage'
@@ -21,9 +21,9 @@ export class FusedTrack {
   private readonly run: StripRun = { ...PLAIN_RUN }
   private readonly segments = [newSegment(), newSegment(), newSegment()] as const
   private readonly cubics = [newCubic(), newCubic(), newCubic()] as const
-  private readonly gains = new Float64Array(RENDER_BLOCK)
-  private readonly samples = new Float32Array(RENDER_BLOCK)
-  private readonly others = new Float32Array(RENDER_BLOCK)
+  private readonly gains = new Float64Array(PLAIN_BLOCK)
+  private readonly samples = new Float32Array(PLAIN_BLOCK)
+  private readonly others = new Float32Array(PLAIN_BLOCK)
   private readonly measured = new Float64Array(4)
 
   constructor(

@@ -17,7 +17,7 @@ import {
 import { GraphStrips, type Feed, type Input, type RenderOptions, type Runner } from './graph-strips'
 import type { RenderPlan } from './render-plan'
 import { RegionSum } from './region-sum'
-import { RENDER_BLOCK } from './render-block'
+import { PLAIN_BLOCK, RENDER_BLOCK } from './render-block'
 import type { SourceReader } from './source-reader'
 import type { Stage, TrackMeter } from './stage'
 import { StageNotes } from './stage-notes'
@@ -63,13 +63,20 @@ export class Graph {
     return this.strips.plain
   }
 
+  /** The most frames that `render` takes: more where no sound is noted and nothing is done with the mix but fader and pan. */
+  get mostFrames(): number {
+    const { mixChain, lastChain } = this.strips
+    const straight = this.plain && !this.notes && mixChain.length + lastChain.length === 0
+    return straight ? PLAIN_BLOCK : RENDER_BLOCK
+  }
+
   /** Another plan. What is still there keeps what it remembers; call `jump` or `resume` afterwards unless `plain`. */
   update(plan: RenderPlan): void {
     this.strips.update(plan)
   }
 
   /**
-   * Renders `count` frames from `cursor` on into `left` and `right`, at most `RENDER_BLOCK`, whole quanta unless `plain`.
+   * Renders `count` frames from `cursor` on into `left` and `right`, at most `mostFrames`, whole quanta unless `plain`.
    */
   render(count: number, left: Float64Array, right: Float64Array, meter: TrackMeter | undefined): void {
     const { mix, allInputs, runners } = this.strips
@@ -130,6 +137,11 @@ export class Graph {
         quick.fused.add(plan, runner.index, only, first, count, offset, meter)
         return
       }
+    }
+    if (count > RENDER_BLOCK) {
+      for (let at = 0; at < count; at += RENDER_BLOCK)
+        this.makeStrip(runner, first + at, offset + at, Math.min(RENDER_BLOCK, count - at), meter)
+      return
     }
     const { sound, placed } = this
     const processed = chain.length > 0

@@ -6,7 +6,7 @@ import { isPutOut, soundingEnd } from './memory'
 import { putOut } from './put-out'
 import type { RenderPlan } from './render-plan'
 import { RegionSum } from './region-sum'
-import { RENDER_BLOCK } from './render-block'
+import { PLAIN_BLOCK, RENDER_BLOCK } from './render-block'
 import type { SourceReader } from './source-reader'
 import type { Stage, TrackMeter } from './stage'
 
@@ -23,7 +23,7 @@ export class Renderer {
   private current: RenderPlan
   private ends: ReturnType<typeof soundingEnd>
   /** The block that came out last, 64-bit, and which session frames it has. */
-  private readonly block = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
+  private readonly block = [new Float64Array(PLAIN_BLOCK), new Float64Array(PLAIN_BLOCK)] as const
   private blockFrom = 0
   private blockEnd = 0
   /** The session frame that is expected next; null before anything was rendered. */
@@ -83,7 +83,7 @@ export class Renderer {
     for (let done = 0; done < left.length;) {
       const frame = from + done
       if (graph.plain) {
-        const count = Math.min(RENDER_BLOCK, left.length - done)
+        const count = Math.min(graph.mostFrames, left.length - done)
         graph.cursor = frame
         graph.render(count, this.block[0], this.block[1], meter)
         this.blockFrom = frame

@@ -1,9 +1,10 @@
 import { cosHalfPiQuick } from '../../units/exact'
 import { newInstance } from './instance'
+import { SOUND_FRAMES } from './sound'
 import { STRIP_WASM } from './strip-wasm'
 
-/** Frames that a kernel's arrays hold. */
-export const KERNEL_FRAMES = 1024
+/** Frames that the mix and the source of a kernel hold; what came out of inserts comes in shorter blocks. */
+export const KERNEL_FRAMES = 4096
 
 /** A cubic of the frames: at frame i of a run it is `c0 + t·(c1 + t·(c2 + t·c3))` with `t = start + i`. */
 export interface Cubic {
@@ -44,7 +45,7 @@ export interface StripKernel {
   readonly mix: readonly [Float64Array, Float64Array]
   /** Where the samples of both sides of a source are put before they are added. */
   readonly source: readonly [Float32Array, Float32Array]
-  /** Where both sides of what came out of inserts are put before they are added. */
+  /** Where both sides of what came out of inserts are put before they are added: `SOUND_FRAMES` of them. */
   readonly sound: readonly [Float64Array, Float64Array]
   readonly measured: Float64Array
   /** Adds the first `count` frames of the source to the mix from frame `at` on. */
@@ -65,7 +66,7 @@ const cube = (height: number) => height * height * height
 export function plainStripKernel(): StripKernel {
   const mix = [new Float64Array(KERNEL_FRAMES), new Float64Array(KERNEL_FRAMES)] as const
   const source = [new Float32Array(KERNEL_FRAMES), new Float32Array(KERNEL_FRAMES)] as const
-  const sound = [new Float64Array(KERNEL_FRAMES), new Float64Array(KERNEL_FRAMES)] as const
+  const sound = [new Float64Array(SOUND_FRAMES), new Float64Array(SOUND_FRAMES)] as const
   const measured = new Float64Array(4)
   return {
     mix,
@@ -124,21 +125,21 @@ export function wasmStripKernel(): StripKernel | null {
   const { buffer } = exports.memory
   const mix = [
     new Float64Array(buffer, 0, KERNEL_FRAMES),
-    new Float64Array(buffer, 8192, KERNEL_FRAMES),
+    new Float64Array(buffer, 32_768, KERNEL_FRAMES),
   ] as const
   const source = [
-    new Float32Array(buffer, 16_384, KERNEL_FRAMES),
-    new Float32Array(buffer, 20_480, KERNEL_FRAMES),
+    new Float32Array(buffer, 65_536, KERNEL_FRAMES),
+    new Float32Array(buffer, 81_920, KERNEL_FRAMES),
   ] as const
   const sound = [
-    new Float64Array(buffer, 32_768, KERNEL_FRAMES),
-    new Float64Array(buffer, 40_960, KERNEL_FRAMES),
+    new Float64Array(buffer, 99_328, SOUND_FRAMES),
+    new Float64Array(buffer, 107_520, SOUND_FRAMES),
   ] as const
   return {
     mix,
     source,
     sound,
-    measured: new Float64Array(buffer, 24_576, 4),
+    measured: new Float64Array(buffer, 98_304, 4),
     add(at, count, run) {
       const [g, v, p] = [run.thread ?? NONE, run.volumeLane ?? NONE, run.panLane ?? NONE]
       addFrames(

@@ -6,12 +6,12 @@
  * sides of a sound that comes out of inserts (64-bit).
  */
 const MIX_LEFT: usize = 0
-const MIX_RIGHT: usize = 8192
-const SOURCE_LEFT: usize = 16384
-const SOURCE_RIGHT: usize = 20480
-const MEASURED: usize = 24576
-const SOUND_LEFT: usize = 32768
-const SOUND_RIGHT: usize = 40960
+const MIX_RIGHT: usize = 32768
+const SOURCE_LEFT: usize = 65536
+const SOURCE_RIGHT: usize = 81920
+const MEASURED: usize = 98304
+const SOUND_LEFT: usize = 99328
+const SOUND_RIGHT: usize = 107520
 
 /**
  * Numbers that a loop needs for every frame, each in both lanes. They are loaded where they are used: the browsers' compilers
