@@ -65,11 +65,6 @@ export class MemoryTrail {
     } else renderer.resume(states, frame)
   }
 
-  /** What a block that was rendered further than it is heard goes back by: `frame` is the next one after it. */
-  goBack(renderer: Renderer, at: number, last: GraphState, frame: number): void {
-    renderer.resume([...this.known(at, frame).states, last], frame)
-  }
-
   /** What is remembered since the session went on from elsewhere, up to a stream frame. */
   private known(at: number, frame: number): { turn: Turn | undefined; states: GraphState[] } {
     let turn: Turn | undefined

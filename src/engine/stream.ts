@@ -54,7 +54,7 @@ const MOST_MARGIN = 16384
 const SPARE_FRAMES = 256
 const SPARE = 1.25
 /** How quickly a rewrite that took long is forgotten. */
-const FORGOTTEN = 0.2
+const FORGOTTEN = 0.5
 /** With less than this to play, in frames, nothing is made that can wait. */
 const HURRY = 8192
 /**
@@ -402,7 +402,7 @@ export class Stream {
     const { remembers } = this.plan.memory
     if (remembers) this.renderer.save(this.beforeBlend)
     this.renderer.render(frame, left, right)
-    if (remembers) this.trail.goBack(this.renderer, at, this.beforeBlend, frame)
+    if (remembers) this.renderer.goBack(this.beforeBlend, frame)
     crossOver(left, left, old.left)
     crossOver(right, right, old.right)
     return BLEND

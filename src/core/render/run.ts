@@ -132,6 +132,12 @@ export class Renderer {
     else copyState(this.before, into)
   }
 
+  /** Makes a session frame the next one, as it was when that was saved under the same plan, a little before. */
+  goBack(state: GraphState, frame: number): void {
+    this.graphOf(this.graphStage).goBack(state)
+    this.begin(frame)
+  }
+
   /**
    * Makes a session frame the next one, going on from states that were saved before it (oldest first) under this plan or an
    * earlier one.
