@@ -57,3 +57,21 @@ test('it follows the lanes of its track and of the mix, unless they are bypassed
   expect(levels(two)[0]).toBeCloseTo(3.01, 2)
   expect(levels({ ...two, tracks: { ...two.tracks, u: { ...two.tracks.u!, volumeDb: null } } })[0]).toBe(0)
 })
+
+test('what was worked out before is taken as far as it still holds', () => {
+  const asked: string[] = []
+  const pictures = { meanSquare: (sha: string) => (asked.push(sha), 0.25) }
+  const [a, b] = [testRegion('a', { length: 40_000 }), testRegion('b', { start: 60_000, length: 20_000 })]
+  const known = new WeakMap()
+  const of = (session: Session) => [...levelsOf(session, pictures, 10, 10_000, known)]
+  const first = testSession([a, b])
+  const before = of(first)
+  expect(asked).toHaveLength(6)
+  // A fader works out no region anew, a gain only its own.
+  const quieter: Session = { ...first, tracks: { t: { ...first.tracks.t!, trimDb: -6 } } }
+  expect(of(quieter)).toEqual(before.map((db) => (db === -Infinity ? db : expect.closeTo(db - 6, 9))))
+  expect(asked).toHaveLength(6)
+  const louder = { ...first, regions: { ...first.regions, b: { ...first.regions.b!, clipGainDb: 3 } } }
+  expect(of(louder)).toEqual([...levelsOf(louder, pictures, 10, 10_000)])
+  expect(asked).toHaveLength(6 + 2 + 6)
+})

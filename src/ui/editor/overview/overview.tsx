@@ -11,7 +11,7 @@ import { setOffsetX, placeLine } from '../../parts/element-offset'
 import { useLoudnessCourse, useOverloads } from '../parts/overload-watch'
 import { keptTarget } from '../../export/export-settings'
 import { knownShare, shortTermOf } from './short-term'
-import { levelsOf } from './level-lines'
+import { levelsOf, type RegionPowers } from './level-lines'
 import { usePictures } from '../parts/use-pictures'
 import { boundedView } from '../drawing/geometry'
 import { getPlayer } from '../../../store/playback'
@@ -39,11 +39,12 @@ export const Overview = memo(function Overview({ session }: { session: Session }
   const span = Math.max(1, length * 1.01)
 
   // The loudness comes bit by bit; the levels below it stay.
+  // `version` is listed because pictures become finer.
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  const powers = useMemo((): RegionPowers => new WeakMap(), [pictures, version, width, span])
   const levels = useMemo(
-    () => levelsOf(settled, pictures, Math.floor(width), span / Math.max(1, width)),
-    // `version` is listed because pictures become finer.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [settled, pictures, version, width, span],
+    () => levelsOf(settled, pictures, Math.floor(width), span / Math.max(1, width), powers),
+    [settled, pictures, width, span, powers],
   )
   const known = useMemo(() => (course ? knownShare(course) : 0), [course])
   const words = !course
