@@ -53,8 +53,8 @@ const MOST_MARGIN = 16384
 /** By how much a rewrite may take longer than the ones before it, in frames and as a factor. */
 const SPARE_FRAMES = 256
 const SPARE = 1.25
-/** How quickly a rewrite that took long is forgotten. */
-const FORGOTTEN = 0.5
+/** The middle of so many decides: what took long once may have been held up. */
+const REWRITES = 3
 /** With less than this to play, in frames, nothing is made that can wait. */
 const HURRY = 8192
 /**
@@ -113,8 +113,8 @@ export class Stream {
   private closed = false
   /** How often playback overtook a rewrite, minus how often it did not. */
   private late = 0
-  /** How long a rewrite takes, in milliseconds. */
-  private takes = 0
+  /** How long the last rewrites took, in milliseconds. */
+  private readonly took: number[] = []
   private jumpTo: number | null = null
   /** Where rendering begins anew, after a start or a seek, until its first block is in the ring. */
   private target: number | null = null
@@ -147,9 +147,10 @@ export class Stream {
     this.loopMemory = new LoopMemory(cache)
   }
 
-  /** The margin in use: so long as a rewrite takes, and larger after being late twice; once may be a coincidence. */
+  /** The margin in use: as long as a rewrite takes, and larger after being late twice; once may be a coincidence. */
   private margin(): number {
-    const meanwhile = (this.takes * this.plan.sampleRate * SPARE) / 1000 + SPARE_FRAMES
+    const takes = this.took.toSorted((a, b) => a - b)[(this.took.length - 1) >> 1] ?? 0
+    const meanwhile = (takes * this.plan.sampleRate * SPARE) / 1000 + SPARE_FRAMES
     const least = Math.max(this.send ? MESSAGE_MARGIN : MARGIN, meanwhile)
     return Math.min(MOST_MARGIN, Math.round(least * 1.5 ** Math.max(0, this.late - 1)))
   }
@@ -360,8 +361,8 @@ export class Stream {
     const over = after > at + count ? this.goOver(at + count, count, frame) : 0
     this.wentBack = remembers && over > 0
     if (anew && this.target === null) {
-      const took = this.now() - begun
-      this.takes = Math.max(took, this.takes + (took - this.takes) * FORGOTTEN)
+      this.took.push(this.now() - begun)
+      if (this.took.length > REWRITES) this.took.shift()
     }
     if (at < write && framesRead(ring) + QUANTUM > at) {
       // The playing has come so far meanwhile: it is begun again, further ahead.
