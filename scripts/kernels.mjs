@@ -7,7 +7,7 @@ import path from 'node:path'
 import { bin, ensureInstalled, inRoot } from './lib.mjs'
 
 /** The kernels, and the first free place of the memory of each: what lies before it are its arrays. */
-const KERNELS = { strip: 115712, processing: 240192 }
+const KERNELS = { strip: 115712, processing: 289360 }
 
 export const kernelNames = Object.keys(KERNELS)
 

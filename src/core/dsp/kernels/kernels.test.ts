@@ -193,17 +193,21 @@ test('points between samples by WebAssembly are the plain ones to the bit, writt
       (from, count, a, b, seed) => {
         const [first, last] = [Math.min(a, b), Math.max(a, b)]
         const most: number[] = []
+        const loudest: number[] = []
         for (const { points } of [plain, wasm]) {
           const table = points.keep(TEST_TAPS)
           for (let i = 0; i < points.window.length; i++) points.window[i] = Math.sin(i * i * seed)
           points.fill(table, from, from + count, first, last)
           most.push(points.largest(table, from, from + 8 * Math.ceil(count / 8), first, last))
+          loudest.push(points.loudest(from, from + count))
         }
         for (let p = first; p <= last; p++) {
           const [x, y] = [plain, wasm].map(({ points }) => points.sizes[p]!.slice(from, from + count))
           expect(firstDifference(x!, y!)).toBe(-1)
         }
         expect(most[0]).toBe(most[1])
+        expect(loudest[1]).toBe(Math.max(...[...plain.points.window.slice(from, from + count)].map(Math.abs)))
+        expect(loudest[0]).toBe(loudest[1])
         if (count % 8 === 0)
           expect(most[0]).toBe(
             Math.max(
@@ -261,3 +265,40 @@ test('rough points by WebAssembly are the plain ones to the bit, and within thei
 const TEST_TAPS = Array.from({ length: 7 }, (_, p) =>
   Float64Array.from({ length: 32 }, (_unused, t) => Math.cos(p + t * t) / (1 + Math.abs(t - 16))),
 )
+
+test('what a delay writes and puts out by WebAssembly has the bits of the plain one', () => {
+  fc.assert(
+    fc.property(
+      fc.constantFrom<1 | 2>(1, 2),
+      fc.integer({ min: 0, max: 500 }),
+      fc.integer({ min: 1, max: 520 }),
+      finite(0.01, 0.99),
+      fc.constantFrom(1, 0.3),
+      fc.constantFrom(1, 1e-34),
+      (channels, from, count, cut, fade, scale) => {
+        const results = [plain, wasm].map(({ repeats, sound }) => {
+          sound.forEach((side, c) => {
+            for (let i = 0; i < side.length; i++) side[i] = Math.sin(i * i * (c + 2))
+          })
+          repeats.wets.forEach((wet, c) => {
+            for (let i = 0; i < wet.length; i++) wet[i] = scale * Math.sin(i * i * (c + 5))
+          })
+          repeats.states.set([0.3 * scale, -0.2 * scale])
+          for (let i = 0; i < repeats.mixes.length; i++) {
+            repeats.mixes[i] = (1 + Math.sin(i)) / 2
+            repeats.feedbacks[i] = (1 + Math.sin(3 * i)) / 2
+          }
+          repeats.cutHigh(from, count, cut, fade)
+          repeats.mix(channels, from, count)
+          const both = [repeats.wets, repeats.written].flatMap((sides) =>
+            sides.slice(0, channels).map((side) => side.slice(0, count)),
+          )
+          return [...both, ...sound.map((side) => side.slice()), repeats.states.slice(0, channels)]
+        })
+        const places = results[0]!.map((part, k) => firstDifference(part, results[1]![k]!))
+        if (places.some((place) => place >= 0)) throw new Error(`first difference at ${places.join(', ')}`)
+      },
+    ),
+    { numRuns: 200 },
+  )
+})

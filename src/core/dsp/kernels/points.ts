@@ -64,6 +64,8 @@ export interface Points {
   readonly rough: RoughPoints
   /** The largest of those sums, where `to - from` is a multiple of 8; `sizes` stay. */
   largest(table: number, from: number, to: number, first: number, last: number): number
+  /** The largest size of the samples of the window at `from` ≤ i < `to`, all of which are numbers. */
+  loudest(from: number, to: number): number
 }
 
 /** The definition: what every other form must give, to the bit. */
@@ -94,6 +96,11 @@ export function plainPoints(): Points {
           const size = sizeAt(tables[table]![p]!, i)
           if (size > most) most = size
         }
+      return most
+    },
+    loudest(from, to) {
+      let most = 0
+      for (let i = from; i < to; i++) most = Math.max(most, Math.abs(window[i]!))
       return most
     },
   }
@@ -169,6 +176,7 @@ function place(tables: (readonly Float64Array[])[], taps: readonly Float64Array[
 export interface PointExports {
   fillPoints(table: number, from: number, to: number, first: number, last: number): void
   largestPoint(table: number, from: number, to: number, first: number, last: number): number
+  loudestSample(from: number, to: number): number
   largestSamples(): void
   roughPoints(first: number, end: number): number
 }
@@ -201,5 +209,6 @@ export function wasmPoints(buffer: ArrayBuffer, exports: PointExports): Points {
     },
     fill: (table, from, to, first, last) => exports.fillPoints(table, from, to, first, last),
     largest: (table, from, to, first, last) => exports.largestPoint(table, from, to, first, last),
+    loudest: exports.loudestSample,
   }
 }

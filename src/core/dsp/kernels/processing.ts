@@ -4,6 +4,7 @@ import { plainFilters, wasmFilters, type FilterExports, type Filters } from './f
 import { newInstance } from './instance'
 import { plainPoints, wasmPoints, type PointExports, type Points } from './points'
 import { PROCESSING_WASM } from './processing-wasm'
+import { plainRepeats, wasmRepeats, type RepeatExports, type Repeats } from './repeats'
 import { plainSound, SOUND_FRAMES, wasmSound, type Sound, type SoundExports, type SoundLoops } from './sound'
 
 /** The loops of all that works on the sound of a strip before its fader, on one sound. */
@@ -14,6 +15,7 @@ export interface ProcessingKernel {
   readonly filters: Filters
   readonly dynamics: Dynamics
   readonly points: Points
+  readonly repeats: Repeats
 }
 
 /** The definition: what every other form must give, to the bit. */
@@ -25,13 +27,18 @@ export function plainProcessing(): ProcessingKernel {
     filters: plainFilters(sound),
     dynamics: plainDynamics(sound),
     points: plainPoints(),
+    repeats: plainRepeats(sound),
   }
 }
 
 /** The WebAssembly form; null where there is none. */
 export function wasmProcessing(): ProcessingKernel | null {
   const exports = newInstance<
-    { memory: WebAssembly.Memory } & SoundExports & FilterExports & DynamicsExports & PointExports
+    { memory: WebAssembly.Memory } & SoundExports &
+      FilterExports &
+      DynamicsExports &
+      PointExports &
+      RepeatExports
   >(PROCESSING_WASM)
   if (!exports) return null
   const { buffer } = exports.memory
@@ -41,6 +48,7 @@ export function wasmProcessing(): ProcessingKernel | null {
     filters: wasmFilters(buffer, exports),
     dynamics: wasmDynamics(buffer, exports),
     points: wasmPoints(buffer, exports),
+    repeats: wasmRepeats(buffer, exports),
   }
 }
 

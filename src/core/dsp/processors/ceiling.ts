@@ -52,17 +52,6 @@ const MOST = Math.max(1, ...TAPS.map((taps) => taps.reduce((sum, t) => sum + Mat
 /** More frames than any look-ahead has. */
 const NEVER = 1e9
 
-/** The largest size of samples from `from` up to before `to`. */
-function largestOf(samples: Float64Array, from: number, to: number): number {
-  let [low, high] = [0, 0]
-  for (let i = from; i < to; i++) {
-    const x = samples[i]!
-    if (x > high) high = x
-    else if (x < low) low = x
-  }
-  return Math.max(high, -low)
-}
-
 /** The height of the middle of three points; where it is the highest, that of the parabola through them. */
 function topAt(before: number, now: number, next: number): number {
   if (now < before || now < next) return now
@@ -203,7 +192,7 @@ class Ceiling implements Processor {
     const length = count + AROUND
     return this.sounds.every((line) => {
       line.copy(length, length, this.window)
-      return largestOf(this.window, 0, length) * MOST <= lowest
+      return this.points.loudest(0, length) * MOST <= lowest
     })
   }
 
@@ -217,7 +206,7 @@ class Ceiling implements Processor {
         line.copy(length, length, window)
         for (let at = 0; at <= count; at += QUANTUM_FRAMES) {
           const many = Math.min(QUANTUM_FRAMES, count + 1 - at)
-          if (largestOf(window, at, at + many + AROUND - 1) * MOST > lowest) this.measure(at, many)
+          if (this.points.loudest(at, at + many + AROUND - 1) * MOST > lowest) this.measure(at, many)
         }
       }
     // A frame has the peak of the interval before it and of the one after it.

@@ -1,17 +1,18 @@
 import { log2 } from '../../units/exact'
 import { beatToSeconds, secondsToBeat } from '../../units/tempo'
 import { head } from '../kernels/head'
+import { giveBack, processingKernel, takeIn } from '../kernels/processing'
 import { filterFrames, memoryOf } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import { cutCoefficient, HIGH_CUT_FADES, highCutFade, MovingCut } from './moving-cut'
 import type { ParameterReader } from './parameter-reader'
 import {
-  BLOCK_FRAMES,
   COEFFICIENT_FRAMES,
   QUANTUM_FRAMES,
   type Processor,
   type ProcessorKind,
   type ProcessorSetup,
+  type Sides,
 } from './processor'
 
 /** The longest time, in seconds. */
@@ -79,12 +80,9 @@ class Delay implements Processor {
   private now = 0
   private readonly lowCuts: readonly MovingCut[]
   private readonly highCuts: readonly MovingCut[]
-  private readonly feedbacks = new Float64Array(BLOCK_FRAMES)
-  private readonly mixes = new Float64Array(BLOCK_FRAMES)
   private readonly crossing: number
-  /** What is about to be written into a line, or was read from it. */
-  private readonly written = new Float64Array(BLOCK_FRAMES)
-  private readonly wets = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)] as const
+  /** Its arrays are shared by all delays: where each had its own, they were not to be found in the processor's nearest memory. */
+  private readonly kernel = processingKernel()
   private readonly known = new Map<number, number>()
 
   constructor(
@@ -105,13 +103,14 @@ class Delay implements Processor {
     for (const line of this.lines) line.widen(longestFrames(setup))
   }
 
-  process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
+  process(sound: Sides, from: number, count: number): void {
     const { setup } = this
     const { values, sampleRate } = setup
     const [left, right] = sound
     if (setup.channels === 1 && this.channels === 2) right.set(head(left, count))
-    values.feedback!.fill(from, count, this.feedbacks)
-    values.mix!.fill(from, count, this.mixes)
+    const { feedbacks, mixes } = this.kernel.repeats
+    values.feedback!.fill(from, count, feedbacks)
+    values.mix!.fill(from, count, mixes)
     if (this.now === 0) {
       const slot = from - this.into(from)
       this.now = timeAt(setup, slot)
@@ -124,9 +123,7 @@ class Delay implements Processor {
     if (still) {
       const hz = values.highCutHz!.still
       const fade = highCutFade(hz)
-      for (let c = 0; c < this.channels; c++)
-        this.processStill(c, sound[c]!, count, cutsHigh ? this.coefficientOf(hz, sampleRate) : 0, fade)
-      return
+      return this.processStill(sound, count, cutsHigh ? this.coefficientOf(hz, sampleRate) : 0, fade)
     }
     for (let at = 0; at < count; at += COEFFICIENT_FRAMES) {
       const frame = from + at
@@ -169,36 +166,23 @@ class Delay implements Processor {
     )
   }
 
-  /** The whole of a channel where nothing but feedback and mix moves, in one loop; the same as frame by frame, to the bit. */
-  private processStill(channel: number, side: Float64Array, count: number, cut: number, fade: number): void {
-    const { feedbacks, mixes, now, written } = this
-    const line = this.lines[channel]!
-    const wets = this.wets[channel]!
-    const filter = this.highCuts[channel]!
-    let { state } = filter
+  /** All of it where nothing but feedback and mix moves, in few loops; the same as frame by frame, to the bit. */
+  private processStill(sound: Sides, count: number, cut: number, fade: number): void {
+    const { now, lines, highCuts, channels, kernel } = this
+    const { repeats } = kernel
+    takeIn(kernel, sound, channels, count)
+    for (let c = 0; c < channels; c++) repeats.states[c] = highCuts[c]!.state
     // What is read in one go must have been written before.
     for (let from = 0; from < count;) {
       const many = Math.min(count - from, now)
-      line.copy(now, many, wets)
-      for (let k = 0; k < many; k++) {
-        const i = from + k
-        if (i % QUANTUM_FRAMES === 0 && state < 1e-30 && state > -1e-30) state = 0
-        let wet = wets[k]!
-        if (cut > 0) {
-          const v = (wet - state) * cut
-          const low = v + state
-          state = low + v
-          wet = fade === 1 ? low : low * fade + wet * (1 - fade)
-        }
-        const x = side[i]!
-        const mix = mixes[i]!
-        written[k] = x + feedbacks[i]! * wet
-        side[i] = (1 - mix) * x + mix * wet
-      }
-      line.append(written, many)
+      for (let c = 0; c < channels; c++) lines[c]!.copy(now, many, repeats.wets[c as 0 | 1])
+      if (cut > 0) repeats.cutHigh(from, many, cut, fade)
+      repeats.mix(channels, from, many)
+      for (let c = 0; c < channels; c++) lines[c]!.append(repeats.written[c as 0 | 1], many)
       from += many
     }
-    filter.state = state
+    for (let c = 0; c < channels; c++) highCuts[c]!.state = repeats.states[c]!
+    giveBack(kernel, sound, channels, count)
   }
 
   /** Reads what comes out of a line for some frames, no more than its time, filtered, into `wets`. */
@@ -212,8 +196,11 @@ class Delay implements Processor {
     fade: number,
   ): void {
     const line = this.lines[channel]!
-    const wet = this.wets[channel]!
-    const { now, before, crossing, written } = this
+    const { now, before, crossing } = this
+    const { repeats } = this.kernel
+    const wet = repeats.wets[channel as 0 | 1]
+    // What is read from the line before it is mixed.
+    const written = repeats.written[0]
     line.copy(now, to - from, written)
     for (let i = from; i < to; i++) wet[i] = written[i - from]!
     if (before !== now) {
@@ -238,10 +225,9 @@ class Delay implements Processor {
 
   /** Writes frames of a channel into its own line, and mixes what came out of it. */
   private write(channel: number, side: Float64Array, from: number, to: number): void {
-    const { feedbacks, mixes } = this
+    const { feedbacks, mixes, wets, written: both } = this.kernel.repeats
     const line = this.lines[channel]!
-    const wet = this.wets[channel]!
-    const { written } = this
+    const [wet, written] = [wets[channel as 0 | 1], both[0]]
     for (let i = from; i < to; i++) {
       const [x, w, mix] = [side[i]!, wet[i]!, mixes[i]!]
       written[i - from] = x + feedbacks[i]! * w
@@ -252,10 +238,11 @@ class Delay implements Processor {
 
   /** The same from side to side: what comes in goes to the left, what came out of the left to the right, and back. */
   private writeSides(left: Float64Array, right: Float64Array, from: number, to: number): void {
-    const { feedbacks, mixes, lines, wets } = this
+    const { lines } = this
+    const { feedbacks, mixes, wets } = this.kernel.repeats
     for (let i = from; i < to; i++) {
       const [x, y, mix, feedback] = [left[i]!, right[i]!, mixes[i]!, feedbacks[i]!]
-      const [wetLeft, wetRight] = [wets[0]![i]!, wets[1]![i]!]
+      const [wetLeft, wetRight] = [wets[0][i]!, wets[1][i]!]
       lines[0]!.write((x + y) / 2 + feedback * wetRight)
       lines[1]!.write(feedback * wetLeft)
       left[i] = (1 - mix) * x + mix * wetLeft

@@ -88,6 +88,23 @@ export function largestPoint(table: i32, from: i32, to: i32, first: i32, last: i
   return other > one ? other : one
 }
 
+/** The largest size of the samples of the window at `from` ≤ i < `to`. */
+export function loudestSample(from: i32, to: i32): f64 {
+  const end: usize = WINDOW + (<usize>to << 3)
+  let at: usize = WINDOW + (<usize>from << 3)
+  let a = f64x2.splat(0)
+  let b = f64x2.splat(0)
+  for (; at + 32 <= end; at += 32) {
+    a = f64x2.pmax(a, f64x2.abs(v128.load(at)))
+    b = f64x2.pmax(b, f64x2.abs(v128.load(at, 16)))
+  }
+  a = f64x2.pmax(a, b)
+  for (; at < end; at += 8) a = f64x2.pmax(a, f64x2.abs(v128.load64_zero(at)))
+  const one = f64x2.extract_lane(a, 0)
+  const other = f64x2.extract_lane(a, 1)
+  return other > one ? other : one
+}
+
 @inline
 function largestLane(most: v128): f32 {
   const pairs = f32x4.pmax(most, i32x4.shuffle(most, most, 2, 3, 0, 1))
