@@ -1,4 +1,4 @@
-import { KERNEL_FRAMES } from '../dsp/kernels/strip'
+import { KERNEL_FRAMES } from '../dsp/kernels/frames'
 
 export { BLOCK_FRAMES as RENDER_BLOCK } from '../dsp/processors/processor'
 

@@ -1,5 +1,6 @@
 import { exp2Quick, log2Quick } from '../../units/exact'
-import { SOUND_FRAMES, type Sound } from './sound'
+import { SOUND_FRAMES } from './frames'
+import type { Sound } from './sound'
 
 /** Frames that may be heard for a block. */
 export const HEARD_FRAMES = 12_288

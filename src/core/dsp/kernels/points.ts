@@ -1,4 +1,4 @@
-import { SOUND_FRAMES } from './sound'
+import { SOUND_FRAMES } from './frames'
 
 /** Points that are looked at from one sample to the next, the samples themselves among them, and taps of each. */
 export const PHASES = 8

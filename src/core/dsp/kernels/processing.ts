@@ -5,7 +5,8 @@ import { newInstance } from './instance'
 import { plainPoints, wasmPoints, type PointExports, type Points } from './points'
 import { PROCESSING_WASM } from './processing-wasm'
 import { plainRepeats, wasmRepeats, type RepeatExports, type Repeats } from './repeats'
-import { plainSound, SOUND_FRAMES, wasmSound, type Sound, type SoundExports, type SoundLoops } from './sound'
+import { SOUND_FRAMES } from './frames'
+import { plainSound, wasmSound, type Sound, type SoundExports, type SoundLoops } from './sound'
 
 /** The loops of all that works on the sound of a strip before its fader, on one sound. */
 export interface ProcessingKernel {

@@ -1,4 +1,5 @@
-import { SOUND_FRAMES, type Sound } from './sound'
+import { SOUND_FRAMES } from './frames'
+import type { Sound } from './sound'
 
 /** Frames from one time that what is too small to matter is taken for nothing to the next. */
 const FLUSH_FRAMES = 64

@@ -1,7 +1,5 @@
+import { SOUND_FRAMES } from './frames'
 import type { Cubic } from './strip'
-
-/** Frames that are worked on at a time, at most. */
-export const SOUND_FRAMES = 1024
 
 /** Both sides of the sound that processors change in place. */
 export type Sound = readonly [Float64Array, Float64Array]

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
-import { SOUND_FRAMES } from './sound'
-import { KERNEL_FRAMES, plainStripKernel, wasmStripKernel, type Cubic, type StripRun } from './strip'
+import { KERNEL_FRAMES, SOUND_FRAMES } from './frames'
+import { plainStripKernel, wasmStripKernel, type Cubic, type StripRun } from './strip'
 
 const plain = plainStripKernel()
 const wasm = wasmStripKernel()!

@@ -1,10 +1,7 @@
 import { cosHalfPiQuick } from '../../units/exact'
 import { newInstance } from './instance'
-import { SOUND_FRAMES } from './sound'
+import { KERNEL_FRAMES, SOUND_FRAMES } from './frames'
 import { STRIP_WASM } from './strip-wasm'
-
-/** Frames that the mix and the source of a kernel hold; what came out of inserts comes in shorter blocks. */
-export const KERNEL_FRAMES = 4096
 
 /** A cubic of the frames: at frame i of a run it is `c0 + t·(c1 + t·(c2 + t·c3))` with `t = start + i`. */
 export interface Cubic {
