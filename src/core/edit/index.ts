@@ -26,7 +26,8 @@ export { changeMixVolume, endWithCeiling, mixRoomDb } from './reach-target'
 export { setRegionSides, setTrackSides, SIDE_DB } from './sides'
 export { readLane } from './read-lane'
 export { setInsertKey } from './keys'
-export { lastMove, movedGain, moveGain, moveGainBack, type GainMove, type GainMoved } from './move-gain'
+export { lastMove, moveGain, moveGainBack } from './move-gain'
+export { movedGain, type GainMove, type GainMoved } from './moved-gain'
 export { addSend, removeSend, setSend } from './sends'
 export {
   addInsert,
