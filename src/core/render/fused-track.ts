@@ -52,10 +52,13 @@ export class FusedTrack {
     const { measured } = this
     measured.fill(0)
     const kernelHasLaw = track.law === null || track.law === 'equal-power'
+    // Once for all runs: there are many where threads are bent.
+    let loaded = false
     for (let frame = first; frame < end;) {
       const last = kernelHasLaw ? this.runAt(track, region, frame, end, meter !== undefined) : 0
       if (last > frame) {
-        this.loadSource(track, region, frame, last - frame)
+        if (!loaded) this.loadSource(track, region, frame, end - frame, at + frame - from)
+        loaded = true
         this.kernel.add(at + frame - from, last - frame, this.run)
         if (meter) this.keepMeasured(this.kernel.measured)
         frame = last
@@ -256,14 +259,14 @@ export class FusedTrack {
     measured[3] = measured[3]! + of[3]!
   }
 
-  /** Puts a region's samples where the kernel reads them; a mono sound on both sides. */
-  private loadSource(track: TrackPlan, region: RegionPlan, first: number, count: number): void {
+  /** Puts a region's samples where the kernel reads them, from index `at` on; a mono sound on both sides. */
+  private loadSource(track: TrackPlan, region: RegionPlan, first: number, count: number, at: number): void {
     const [left, right] = this.kernel.source
     const one = this.sound(region, 0, first, count, this.samples)
-    left.set(head(one, count))
+    left.set(head(one, count), at)
     const other =
       region.channels === 2 && track.channels === 2 ? this.sound(region, 1, first, count, this.others) : one
-    right.set(head(other, count))
+    right.set(head(other, count), at)
   }
 
   /** The same with a gain and a level for every frame. */

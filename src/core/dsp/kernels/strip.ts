@@ -40,12 +40,12 @@ export interface StripRun {
 export interface StripKernel {
   /** Both sides of the mix. */
   readonly mix: readonly [Float64Array, Float64Array]
-  /** Where the samples of both sides of a source are put before they are added. */
+  /** Where the samples of both sides of a source are put before they are added, at the places of the mix. */
   readonly source: readonly [Float32Array, Float32Array]
   /** Where both sides of what came out of inserts are put before they are added: `SOUND_FRAMES` of them. */
   readonly sound: readonly [Float64Array, Float64Array]
   readonly measured: Float64Array
-  /** Adds the first `count` frames of the source to the mix from frame `at` on. */
+  /** Adds `count` frames of the source at `at`, or the first of the sound, to the mix from frame `at` on. */
   add(at: number, count: number, run: StripRun): void
 }
 
@@ -73,6 +73,7 @@ export function plainStripKernel(): StripKernel {
     add(at, count, run) {
       const { gain, thread, volumeLane, pan, panLane, measures, wide } = run
       const [sourceLeft, sourceRight] = wide ? sound : source
+      const first = wide ? 0 : at
       let [left, right] = [run.left, run.right]
       let [peakLeft, peakRight, energyLeft, energyRight] = [0, 0, 0, 0]
       for (let i = 0; i < count; i++) {
@@ -94,8 +95,8 @@ export function plainStripKernel(): StripKernel {
           left = cosHalfPiQuick(x)
           right = cosHalfPiQuick(1 - x)
         }
-        const l = sourceLeft[i]! * g * (level * left)
-        const r = sourceRight[i]! * g * (level * right)
+        const l = sourceLeft[first + i]! * g * (level * left)
+        const r = sourceRight[first + i]! * g * (level * right)
         mix[0][at + i] = mix[0][at + i]! + l
         mix[1][at + i] = mix[1][at + i]! + r
         if (!measures) continue

@@ -114,7 +114,7 @@ function frames(
   let energyLeft = f64x2.splat(0)
   let energyRight = f64x2.splat(0)
   const even = count & ~1
-  let source: usize = 0
+  let source: usize = wide ? 0 : <usize>at << 2
   let place: usize = <usize>at << 3
   for (let i = 0; i < count; i += 2) {
     const gain = threaded ? f64x2.mul(cube(curve(THREAD, n, curved)), v128.load(GAIN)) : v128.load(GAIN)
