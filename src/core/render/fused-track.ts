@@ -262,11 +262,27 @@ export class FusedTrack {
   /** Puts a region's samples where the kernel reads them, from index `at` on; a mono sound on both sides. */
   private loadSource(track: TrackPlan, region: RegionPlan, first: number, count: number, at: number): void {
     const [left, right] = this.kernel.source
-    const one = this.sound(region, 0, first, count, this.samples)
-    left.set(head(one, count), at)
-    const other =
-      region.channels === 2 && track.channels === 2 ? this.sound(region, 1, first, count, this.others) : one
-    right.set(head(other, count), at)
+    this.loadChannel(region, 0, first, count, left, at)
+    if (region.channels === 2 && track.channels === 2) this.loadChannel(region, 1, first, count, right, at)
+    else for (let i = at; i < at + count; i++) right[i] = left[i]!
+  }
+
+  /** Where it can, without an object for a part of an array: this is done for every block of a track. */
+  private loadChannel(
+    region: RegionPlan,
+    channel: number,
+    first: number,
+    count: number,
+    into: Float32Array,
+    at: number,
+  ): void {
+    const view = this.view(region, channel, first, count)
+    if (view) into.set(view, at)
+    else if (at === 0) readRegion(this.reader, region, channel, first, count, into)
+    else {
+      readRegion(this.reader, region, channel, first, count, this.samples)
+      into.set(head(this.samples, count), at)
+    }
   }
 
   /** The same with a gain and a level for every frame. */
@@ -301,16 +317,23 @@ export class FusedTrack {
     count: number,
     into: Float32Array,
   ): Float32Array {
-    const view =
-      region.direction === 1 &&
-      !region.sides &&
-      region.fadeIn?.kind !== 'tape' &&
-      region.fadeOut?.kind !== 'tape'
-        ? this.reader.view?.(region.sourceId, channel, region.sourceStart + first - region.start, count)
-        : null
+    const view = this.view(region, channel, first, count)
     if (view) return view
     readRegion(this.reader, region, channel, first, count, into)
     return into
+  }
+
+  /** The samples of a region's channel where they lie; null where they are not read as they are, or lie apart. */
+  private view(region: RegionPlan, channel: number, first: number, count: number): Float32Array | null {
+    if (
+      region.direction !== 1 ||
+      region.sides ||
+      region.fadeIn?.kind === 'tape' ||
+      region.fadeOut?.kind === 'tape'
+    )
+      return null
+    const frame = region.sourceStart + first - region.start
+    return this.reader.view?.(region.sourceId, channel, frame, count) ?? null
   }
 }
 
