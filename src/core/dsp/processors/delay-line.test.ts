@@ -98,5 +98,12 @@ test('going over leads from what was written there before, or from silence, what
     line.goOver(0)
     append(5, 144)
     expect(lookedBack(line, 400, 400)).toEqual(is)
+    // What rests before it has gone over begins as it is.
+    line.at = 400
+    line.goOver(0)
+    append(2, 10)
+    line.clear()
+    append(3, 50)
+    expect(lookedBack(line, 50, 50)).toEqual(Array<number>(50).fill(3))
   }
 })

@@ -193,6 +193,7 @@ export class DelayLine implements Line {
   /** Forgets all samples. */
   clear(): void {
     this.validFrom = this.top = this.at
+    this.over = OVER_FRAMES
   }
 
   keep(): KeptLine {
