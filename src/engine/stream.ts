@@ -108,7 +108,7 @@ export class Stream {
   /** The session frame at the end of the ring. */
   private end = 0
   private stale = false
-  /** Whether rendering was taken back after a block, so that the next one reads from further back. */
+  /** Whether rendering was taken back after a block, so that the next one begins with the quantum that it ends in. */
   private wentBack = false
   private closed = false
   /** How often playback overtook a rewrite, minus how often it did not. */
@@ -292,8 +292,8 @@ export class Stream {
 
   private spans(frame: number, anew: boolean): SourceSpan[] {
     const { plan } = this.renderer
-    const goesBack = this.target === null && (anew || this.wentBack)
-    const back = goesBack ? Math.min(frame, reachBack(plan.memory.remembers)) : 0
+    const reach = anew ? reachBack(plan.memory.remembers) : this.wentBack ? QUANTUM : 0
+    const back = this.target === null ? Math.min(frame, reach) : 0
     const spans = spansNeeded(plan, frame - back, back + BLOCK + BLEND)
     return this.loop
       ? [
