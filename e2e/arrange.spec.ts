@@ -125,6 +125,6 @@ test('linked repeats share one thread; a region is heard alone without touching 
   )
   expect(peakOf(Float32Array.from(meters.slice(4, 6)))).toBeGreaterThan(0)
   expect(peakOf(Float32Array.from(meters.slice(12, 14)))).toBe(0)
-  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible({ timeout: 10_000 })
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible()
   expect((await sessionOf(page)).tracks.race!.soloed).toBe(true)
 })

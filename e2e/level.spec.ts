@@ -30,7 +30,7 @@ test('four takes are levelled against each other: shown before, one step, within
   await select(page, 'walk-in, take 1', 'wheel pit, take 2', 'the keeper, take 3', 'slack water, take 3')
   await page.keyboard.press('e')
   const dialog = page.getByRole('dialog', { name: 'Match levels' })
-  await expect(dialog.getByRole('row')).toHaveCount(5, { timeout: 30_000 })
+  await expect(dialog.getByRole('row')).toHaveCount(5)
   const target = dialog.getByLabel('Level in LUFS')
   await target.fill('loud')
   await target.press('Enter')
@@ -80,7 +80,6 @@ test('the phrases of a take are evened out by a thread that stays editable; brea
   const dialog = page.getByRole('dialog', { name: 'Even out' })
   await expect(dialog.getByRole('status')).toContainText(
     /\d phrases\. They lie [789]\.\d LU apart, then 0\.\d LU/,
-    { timeout: 30_000 },
   )
   // Heard and seen already, but not yet a step.
   const shown = await sessionOf(page)

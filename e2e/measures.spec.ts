@@ -33,7 +33,7 @@ test('a pair of channels that cancel is found, heard cured, evened out and cured
   const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-sides-'))
   await page.goto('/?test')
   await importAudio(page, cancelling(folder, 8))
-  await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByTestId('timeline')).toBeVisible()
   const region = page.getByRole('group', { name: /cancelling/ }).first()
   await region.click({ position: { x: 40, y: 30 } })
   await page.getByRole('button', { name: 'cancel', exact: true }).click()
@@ -65,7 +65,7 @@ test('a pair of channels that cancel is found, heard cured, evened out and cured
   await page.getByRole('button', { name: 'Play', exact: true }).click()
   const figure = (name: string) =>
     meters.locator('dt', { hasText: name }).locator('xpath=following-sibling::dd[1]')
-  await expect(figure('short-term')).toHaveText(/^−2[23]\.[019]$/, { timeout: 15_000 })
+  await expect(figure('short-term')).toHaveText(/^−2[23]\.[019]$/)
   await expect(figure('integrated')).toHaveText('−23.0')
   await expect(figure('true peak')).toHaveText('−23.0')
   await expect(figure('left against right')).toHaveText('1.00')
@@ -108,7 +108,7 @@ test('two tracks of one event that cancel are brought together; a stereo track i
   const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-phase-'))
   await page.goto('/?test')
   await importAudio(page, [thuds(folder, 'close', 0, 1), thuds(folder, 'room', 4, -1), cancelling(folder, 6)])
-  await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByTestId('timeline')).toBeVisible()
   const head = (name: string) => page.getByRole('region', { name, exact: true })
   const corner = { position: { x: 8, y: 8 } }
   await head('close').click(corner)
@@ -117,9 +117,7 @@ test('two tracks of one event that cancel are brought together; a stereo track i
   await page.getByRole('menuitem', { name: 'Phase of these two tracks…' }).click()
   const panel = page.getByRole('dialog', { name: 'Left and right, and phase' })
   const both = panel.getByRole('region', { name: 'Phase of both' })
-  await expect(both.getByRole('status')).toContainText('they cancel each other.They cancel', {
-    timeout: 20_000,
-  })
+  await expect(both.getByRole('status')).toContainText('they cancel each other.They cancel')
   await both.getByRole('button', { name: /^Invert “room”/ }).click()
   await both.getByRole('button', { name: /^Shift “room” by 4 samples earlier \(1\.00\)/ }).click()
   await expect(both.getByRole('status')).toContainText('Correlation of both 1.00: they go together.')

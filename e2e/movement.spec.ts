@@ -68,7 +68,7 @@ test('drone and bass are set in motion by weaves of two note values, and compare
   const unshaped = await throughRing(page, 30 * 48000, 5 * 48000)
   expect(firstDifference(unshaped[0]!, shaped[0]!)).toBeGreaterThan(-1)
   await page.getByRole('button', { name: '= loud' }).click()
-  await expect(page.getByRole('button', { name: /^=.*dB$/ })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('button', { name: /^=.*dB$/ })).toBeVisible()
   await page.getByRole('button', { name: 'unshaped', exact: true }).click()
   await page.getByRole('button', { name: /^=.*dB$/ }).click()
   expect(firstDifference((await throughRing(page, 30 * 48000, 5 * 48000))[0]!, shaped[0]!)).toBe(-1)

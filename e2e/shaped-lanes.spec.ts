@@ -176,7 +176,7 @@ test('giving way proposes speech as what is given way to, and says when that has
   await page.keyboard.press('g')
   const dialog = page.getByRole('dialog', { name: 'Give way' })
   const ticked = (list: string, name: string) => dialog.getByRole('group', { name: list }).getByLabel(name)
-  await expect(ticked('while these sound', 'Narrator')).toBeChecked({ timeout: 30_000 })
+  await expect(ticked('while these sound', 'Narrator')).toBeChecked()
   await expect(
     dialog.getByRole('group', { name: 'Music that gives way' }).getByLabel('Narrator'),
   ).toHaveCount(0)
@@ -191,7 +191,7 @@ test('giving way proposes speech as what is given way to, and says when that has
   // Of music it proposes the opposite.
   await pressHead(page, 'Mill race')
   await page.keyboard.press('g')
-  await expect(ticked('Music that gives way', 'Mill race')).toBeChecked({ timeout: 30_000 })
+  await expect(ticked('Music that gives way', 'Mill race')).toBeChecked()
 })
 
 test('the mix’s overloads have a row: from one to the next, and all lowered in one step', async ({
@@ -201,10 +201,8 @@ test('the mix’s overloads have a row: from one to the next, and all lowered in
   await page.getByLabel('Mix volume').fill('12')
   await page.keyboard.press('Enter')
   const row = page.getByRole('group', { name: 'Overloads of the mix' })
-  await expect(row.getByRole('button').first()).toBeVisible({ timeout: 60_000 })
-  await expect
-    .poll(() => page.getByText(/^\d+ overloads?$/).textContent(), { timeout: 60_000 })
-    .not.toBe('1 overload')
+  await expect(row.getByRole('button').first()).toBeVisible()
+  await expect.poll(() => page.getByText(/^\d+ overloads?$/).textContent()).not.toBe('1 overload')
   const flags = await row
     .getByRole('button')
     .evaluateAll((all) => all.map((b) => b.getBoundingClientRect().left))
@@ -225,12 +223,12 @@ test('the mix’s overloads have a row: from one to the next, and all lowered in
         count = now
         return same
       },
-      { timeout: 60_000, intervals: [1500] },
+      { intervals: [1500] },
     )
     .toBe(true)
   await page.getByRole('button', { name: 'Lower all' }).click()
   expect(await page.evaluate(() => window.oakenThread.getState().session.done)).toBe(2)
-  await expect(row).toHaveCount(0, { timeout: 60_000 })
+  await expect(row).toHaveCount(0)
   const { knots } = (await sessionOf(page)).mix.lanes.volume!
   expect(Math.min(...knots.map((k) => k.value))).toBeLessThan(dbToHeight(11))
 })

@@ -90,7 +90,7 @@ test('a soloed track is not exported as the mix unseen; the plain mix is a press
   await page.getByRole('button', { name: 'Export the plain mix instead' }).click()
   await page.getByLabel('File name').fill('all of it')
   await page.getByRole('button', { name: 'Render the plain mix' }).click()
-  await expect(page.getByRole('link', { name: /^Download all of it\.wav/ })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('link', { name: /^Download all of it\.wav/ })).toBeVisible()
   // The session is still soloed.
   expect((await sessionOf(page)).tracks.race!.soloed).toBe(true)
   await page.getByRole('link', { name: 'Back to the session' }).click()

@@ -119,9 +119,7 @@ test('a session that plays in a hidden tab stops at its end', async ({ page, con
   const other = await context.newPage()
   await other.goto('/help')
   await other.bringToFront()
-  await expect
-    .poll(() => page.evaluate(() => window.oakenThread.getState().transport.playing), { timeout: 15_000 })
-    .toBe(false)
+  await expect.poll(() => page.evaluate(() => window.oakenThread.getState().transport.playing)).toBe(false)
   expect(await position(page)).toBe(3)
 })
 

@@ -33,7 +33,7 @@ test('a save that fails keeps the work in the tab until there is room', async ({
   await page.getByRole('button', { name: 'Mute Mill race' }).click()
   expect((await sessionOf(page)).tracks.race!.muted).toBe(true)
   await page.evaluate(() => (window as unknown as { room(): void }).room())
-  await expect(page.getByText('Not saved')).toHaveCount(0, { timeout: 10_000 })
+  await expect(page.getByText('Not saved')).toHaveCount(0)
   await whenSaved(page)
   await reload(page)
   await expect(page.getByTestId('timeline')).toBeVisible()
@@ -98,7 +98,7 @@ test('a page that comes apart says so; what was done is there when it is opened 
   await expect(page.getByRole('main')).toContainText('TypeError: no picture can be drawn')
   await page.evaluate(() => window.oakenThread.whenSaved())
   await page.getByRole('button', { name: 'Open it again' }).click()
-  await expect(page.getByTestId('timeline')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByTestId('timeline')).toBeVisible()
   expect(
     Object.values((await sessionOf(page)).regions).find((r) => r.name === 'walk-in, take 1')!.clipGainDb,
   ).toBe(2)
@@ -111,11 +111,11 @@ test('a storage that does not answer is said after a while, with a way to try ag
   })
   await page.goto('/session/tide-mill?test')
   await expect(page.getByRole('heading', { name: 'Opening the session' })).toBeVisible()
-  await expect(page.getByRole('alert')).toContainText('has not answered for a while', { timeout: 15_000 })
+  await expect(page.getByRole('alert')).toContainText('has not answered for a while')
   await page.getByRole('button', { name: 'Try again' }).click()
   await expect(page.getByRole('alert')).toHaveCount(0)
   await page.goto('/?test')
-  await expect(page.getByRole('alert')).toContainText('has not answered for a while', { timeout: 15_000 })
+  await expect(page.getByRole('alert')).toContainText('has not answered for a while')
 })
 
 test('an empty folder that is dropped, and a text that is taken for sound, are said', async ({ page }) => {
@@ -168,7 +168,7 @@ test('an export goes on when its page is left: other pages show it, and hand its
   await expect(page.getByTestId('timeline')).toBeVisible()
   await expect(page.getByRole('progressbar', { name: /^(Preparing|Rendering|Reading)/ })).toBeVisible()
   const waiting = page.waitForEvent('download')
-  await page.getByRole('button', { name: 'Download' }).click({ timeout: 60_000 })
+  await page.getByRole('button', { name: 'Download' }).click()
   const file = await waiting
   expect(file.suggestedFilename()).toBe('The Tide Mill - mix.wav')
   expect((await fs.stat((await file.path())!)).size).toBeGreaterThan(90 * 48000 * 6)
