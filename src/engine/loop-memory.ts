@@ -48,7 +48,7 @@ export class LoopMemory {
       }
       return true
     }
-    this.made = { kept: making.renderer.keep(), plan, whole: making.whole }
+    this.made = { kept: making.renderer.handOver(), plan, whole: making.whole }
     this.making = null
     return true
   }

@@ -4,7 +4,9 @@ import { testRegion, testSession } from '../core/model/fixture.test-util'
 import type { Session } from '../core/model/session'
 import { planSession, Renderer } from '../core/render'
 import type { SoundCache } from './audio-store'
+import { BackgroundRenderer } from './background-renderer'
 import { LoudnessCourse } from './loudness-course'
+import { OverloadSearch } from './overload-search'
 
 /** A sine whose level changes with every second. */
 const cache = {
@@ -31,7 +33,7 @@ function measured(of: Session): number[] {
   const meter = new LoudnessMeter(48_000, 2)
   const renderer = new Renderer(planSession(of), cache)
   const sides = [new Float32Array(4800), new Float32Array(4800)] as const
-  for (let at = 0; at < 500_000; at += 4800) {
+  for (let at = 0; at < 800_000; at += 4800) {
     renderer.render(at, ...sides)
     meter.add(sides)
   }
@@ -50,7 +52,7 @@ const off = (course: LoudnessCourse, of: Session) => {
 }
 
 test('the course is that of the rendered mix, and an edit makes anew only its own stretch', async () => {
-  const course = new LoudnessCourse(cache)
+  const course = new LoudnessCourse(cache, new BackgroundRenderer(cache))
   course.setSession(session, new Map())
   const all = await finished(course)
   expect(course.powers).toHaveLength(Math.ceil(496_000 / 4800))
@@ -80,7 +82,7 @@ test('a session that is set again while a step waits for sound is worked out all
       work()
     },
   } as unknown as SoundCache
-  const course = new LoudnessCourse(slow)
+  const course = new LoudnessCourse(slow, new BackgroundRenderer(slow))
   course.setSession(session, new Map())
   const soon = () => new Promise((resolve) => setTimeout(resolve))
   const arrive = async (step: Promise<boolean>) => {
@@ -99,4 +101,39 @@ test('a session that is set again while a step waits for sound is worked out all
   expect(await arrive(waits)).toBe(true)
   for (let more = true; more;) more = await arrive(course.step())
   expect(off(course, session)).toBeLessThan(1e-6)
+})
+
+test('a search that has the same renderer in turn finds and leaves the same, also with what repeats', async () => {
+  const echoing: Session = {
+    ...session,
+    mix: { ...session.mix, volumeDb: 12 },
+    tracks: {
+      t: {
+        ...session.tracks.t!,
+        volumeDb: 9,
+        inserts: [
+          { id: 'i', kind: 'delay', bypassed: false, values: { timeMs: 300, feedback: 0.4, mix: 0.5 } },
+        ],
+      },
+    },
+  }
+  const alone = new OverloadSearch(cache, new BackgroundRenderer(cache))
+  alone.setSession(echoing, new Map(), null)
+  while (await alone.step());
+  expect(alone.overloads().length).toBeGreaterThan(0)
+
+  const renderer = new BackgroundRenderer(cache)
+  const course = new LoudnessCourse(cache, renderer)
+  const search = new OverloadSearch(cache, renderer)
+  course.setSession(echoing, new Map())
+  search.setSession(echoing, new Map(), null)
+  for (let more = true; more;) {
+    const [measured, found] = [await course.step(), await search.step()]
+    more = measured || found
+  }
+  // From where the renderer has to settle anew it is the same within 1e-6.
+  expect(search.overloads()).toEqual(
+    alone.overloads().map((overload) => ({ ...overload, peak: expect.closeTo(overload.peak, 6) })),
+  )
+  expect(off(course, echoing)).toBeLessThan(5e-6)
 })

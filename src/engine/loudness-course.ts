@@ -5,7 +5,6 @@ import {
   CHUNK_FRAMES,
   planSession,
   RENDER_BLOCK,
-  Renderer,
   soundingEnd,
   spansNeeded,
   type Correlations,
@@ -13,7 +12,7 @@ import {
   type TrackMeter,
 } from '../core/render'
 import type { SoundCache } from './audio-store'
-import { SLICE, warmFrom } from './warming'
+import type { BackgroundRenderer } from './background-renderer'
 
 /** How long a step of the course is, in seconds: that of loudness meters. */
 export const COURSE_STEP_SECONDS = 0.1
@@ -34,11 +33,10 @@ export class LoudnessCourse {
   powers = new Float32Array(0)
   private session: Session | null = null
   private plan: RenderPlan | null = null
-  private renderer: Renderer | null = null
   private stepFrames = 4800
   private focus = 0
   private run = 1
-  /** The session frame that the renderer and the filters have come to; -1 for none. */
+  /** The session frame that the filters have come to; -1 for none. */
   private at = -1
   private filters = kWeighting(48_000)
   private readonly delays = [new Float64Array(4), new Float64Array(4)] as const
@@ -51,6 +49,7 @@ export class LoudnessCourse {
 
   constructor(
     private readonly cache: SoundCache,
+    private readonly renderer: BackgroundRenderer,
     /** Hears the peaks of every block of `RENDER_BLOCK` frames that comes by: of the audible tracks after their faders, and of the mix. */
     private readonly onBlock: (block: number, peaks: ReadonlyMap<string, number>, mix: number) => void = () =>
       undefined,
@@ -61,7 +60,6 @@ export class LoudnessCourse {
     const changes = this.session ? soundChanges(this.session, session) : null
     this.session = session
     this.plan = planSession(session, { correlations })
-    this.renderer = null
     this.at = -1
     this.inBlock = false
     this.peaks.clear()
@@ -108,14 +106,14 @@ export class LoudnessCourse {
     // The plan tells whether the session was set meanwhile: that may be one that equals this one.
     const plan = this.plan!
     const [from, to] = [run.from * stepFrames, run.to * stepFrames]
-    if (this.at !== from) await this.bringTo(from)
+    if (this.at !== from || !this.renderer.isAt(plan, from)) await this.bringTo(plan, from)
     if (plan !== this.plan) return true
     // Chunks are fetched so far ahead that they are there in time; of very many tracks less, since that takes room.
     const soon = spansNeeded(plan, to, (plan.tracks.length > MANY_TRACKS ? 1 : 2) * CHUNK_FRAMES)
     await this.cache.using(
       spansNeeded(plan, from, to - from),
       () => {
-        if (plan !== this.plan) return
+        if (plan !== this.plan || !this.renderer.isAt(plan, from)) return
         const begun = performance.now()
         for (let step = run.from; step < run.to; step++)
           this.powers[step] = this.squares(step * stepFrames) / stepFrames
@@ -128,28 +126,17 @@ export class LoudnessCourse {
     return true
   }
 
-  /** Lets go of what it rendered with, as `OverloadSearch.rest` does. */
-  rest(): void {
-    this.renderer = null
-    this.at = -1
-  }
-
   /** Lets the renderer and the filters remember what they should at a frame. */
-  private async bringTo(frame: number): Promise<void> {
-    const plan = this.plan!
-    const renderer = (this.renderer = new Renderer(plan, this.cache))
+  private async bringTo(plan: RenderPlan, frame: number): Promise<void> {
     for (const delays of this.delays) delays.fill(0)
     this.inBlock = false
+    this.at = -1
     const settling = Math.round(SETTLING_SECONDS * plan.sampleRate)
-    let at = Math.max(0, warmFrom(plan, frame) - settling)
-    renderer.jump(at)
-    while (at < frame && plan === this.plan) {
-      const count = Math.min(SLICE, frame - at)
-      const sides = [new Float32Array(count), new Float32Array(count)] as const
-      await this.cache.using(spansNeeded(plan, at, count), () => renderer.render(at, ...sides))
-      sides.forEach((side, c) => weightedSquares(this.filters, side, 0, count, this.delays[c]!))
-      at += count
-    }
+    const isWanted = () => plan === this.plan
+    await this.renderer.bringTo(plan, frame, isWanted, settling, (...sides) =>
+      sides.forEach((side, c) => weightedSquares(this.filters, side, 0, side.length, this.delays[c]!)),
+    )
+    if (isWanted()) this.at = frame
   }
 
   /** The K-weighted squares of one step. */
@@ -160,7 +147,7 @@ export class LoudnessCourse {
       const count = Math.min(RENDER_BLOCK - (at % RENDER_BLOCK), from + this.stepFrames - at)
       const sides = this.sides.map((side) => (count === RENDER_BLOCK ? side : side.subarray(0, count)))
       if (at % RENDER_BLOCK === 0) this.beginBlock()
-      this.renderer!.render(at, sides[0]!, sides[1]!, this.meter)
+      this.renderer.render(at, sides[0]!, sides[1]!, this.meter)
       for (const c of [0, 1] as const)
         sum += weightedSquares(this.filters, sides[c]!, 0, count, this.delays[c])
       at += count

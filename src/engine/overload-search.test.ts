@@ -4,6 +4,7 @@ import { testRegion, testSession } from '../core/model/fixture.test-util'
 import type { Session } from '../core/model/session'
 import { CHUNK_FRAMES, ChunkCache, planSession, RENDER_BLOCK, Renderer } from '../core/render'
 import type { StoredSound } from './audio-store'
+import { BackgroundRenderer } from './background-renderer'
 import { OverloadSearch } from './overload-search'
 
 const TRACKS = 5
@@ -63,7 +64,7 @@ function searching() {
     rendered.reads.set(id, (rendered.reads.get(id) ?? 0) + count)
     return view(id, channel, frame, count)
   }
-  return { search: new OverloadSearch(cache), rendered }
+  return { search: new OverloadSearch(cache, new BackgroundRenderer(cache)), rendered }
 }
 
 const finish = async (search: OverloadSearch) => {
@@ -209,7 +210,7 @@ test('a sound that cannot be read is told, and not taken for silence', async () 
       ]),
     ),
   )
-  const search = new OverloadSearch(cache)
+  const search = new OverloadSearch(cache, new BackgroundRenderer(cache))
   search.setSession(base, new Map(), null)
   await expect(search.step()).rejects.toThrow('the storage fails')
 })

@@ -5,7 +5,6 @@ import { rowIds, rowOf } from '../core/model/strips'
 import {
   planSession,
   RENDER_BLOCK,
-  Renderer,
   soundingEnd,
   spansNeeded,
   type Correlations,
@@ -14,8 +13,8 @@ import {
 import { dbToGain, gainToDb } from '../core/units/decibel'
 import { heightToGain } from '../core/units/taper'
 import type { SoundCache } from './audio-store'
+import type { BackgroundRenderer } from './background-renderer'
 import type { FrameRange } from './stream'
-import { SLICE, warmFrom } from './warming'
 
 /**
  * A stretch in which a track after its fader (or with null the mix) passes full scale: session frames, and
@@ -68,14 +67,14 @@ export class OverloadSearch {
   /** The next blocks to examine below and above the focus. */
   private below = -1
   private above = 0
-  /** Where something remembers: what rendered last, and the session frame that it has come to. */
-  private renderer: Renderer | null = null
-  private renderedTo = -1
   private readonly left = new Float32Array(RENDER_BLOCK)
   private readonly right = new Float32Array(RENDER_BLOCK)
   private readonly heights = new Float64Array(RENDER_BLOCK)
 
-  constructor(private readonly cache: SoundCache) {}
+  constructor(
+    private readonly cache: SoundCache,
+    private readonly renderer: BackgroundRenderer,
+  ) {}
 
   /**
    * Sets the session, or a new version of it. The cache must know its sources. `view` is what is on the
@@ -202,12 +201,6 @@ export class OverloadSearch {
     return true
   }
 
-  /** Lets go of what it rendered with: what remembers much takes much room. */
-  rest(): void {
-    this.renderer = null
-    this.renderedTo = -1
-  }
-
   /** Takes what was found elsewhere of a block of the session that is set: the peaks of its audible tracks, by id, and of the mix. */
   found(block: number, peaks: ReadonlyMap<string, number>, mix: number): void {
     if (block >= this.blocks) return
@@ -222,11 +215,12 @@ export class OverloadSearch {
     { from, to }: { from: number; to: number },
     whole: boolean,
   ): Promise<void> {
-    const { left, right, plan: whose } = this
-    const renderer = await this.rendererAt(plan, from * RENDER_BLOCK)
+    const { left, right, renderer, plan: whose } = this
+    const first = from * RENDER_BLOCK
+    if (!renderer.isAt(plan, first)) await renderer.bringTo(plan, first, () => whose === this.plan)
     if (whose !== this.plan) return
-    await this.cache.using(spansNeeded(plan, from * RENDER_BLOCK, (to - from) * RENDER_BLOCK), () => {
-      if (whose !== this.plan) return
+    await this.cache.using(spansNeeded(plan, first, (to - from) * RENDER_BLOCK), () => {
+      if (whose !== this.plan || !renderer.isAt(plan, first)) return
       for (let b = from; b < to; b++) {
         // Tracks without a region here are not metered: they are silent.
         for (const track of plan.tracks) if (track.audible) this.note(track.id, b, 0)
@@ -239,27 +233,7 @@ export class OverloadSearch {
         this.mix[b] = 1
         this.noteOver(null, b, peak)
       }
-      this.renderedTo = to * RENDER_BLOCK
     })
-  }
-
-  /** A renderer that remembers what it should at a frame; the one from before where it has come there. */
-  private async rendererAt(plan: RenderPlan, frame: number): Promise<Renderer> {
-    if (!plan.memory.remembers) return new Renderer(plan, this.cache)
-    const { renderer: known, plan: whose } = this
-    if (known?.plan === plan && this.renderedTo === frame) return known
-    const renderer = new Renderer(plan, this.cache)
-    let at = warmFrom(plan, frame)
-    renderer.jump(at)
-    while (at < frame && whose === this.plan) {
-      const unheard = new Float32Array(Math.min(SLICE, frame - at))
-      await this.cache.using(spansNeeded(plan, at, unheard.length), () =>
-        renderer.render(at, unheard, unheard),
-      )
-      at += unheard.length
-    }
-    this.renderer = renderer
-    return renderer
   }
 
   private note(trackId: string, block: number, peak: number): void {

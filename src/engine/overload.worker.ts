@@ -3,6 +3,7 @@ import { applyPatches, type Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
 import { MOST_AHEAD } from '../core/render'
 import { soundsOf, storeCache } from './audio-store'
+import { BackgroundRenderer } from './background-renderer'
 import { correlationsOf } from './correlations'
 import type { RestReason } from './interaction'
 import { LoudnessCourse } from './loudness-course'
@@ -31,8 +32,9 @@ const TELL_MS = 150
 const AHEAD = { quiet: 64, playing: MOST_AHEAD, job: MOST_AHEAD }
 const cache = storeCache(16 * 1024 ** 2)
 cache.mostAhead = AHEAD.quiet
-const search = new OverloadSearch(cache)
-const course = new LoudnessCourse(cache, (block, peaks, mix) => search.found(block, peaks, mix))
+const renderer = new BackgroundRenderer(cache)
+const search = new OverloadSearch(cache, renderer)
+const course = new LoudnessCourse(cache, renderer, (block, peaks, mix) => search.found(block, peaks, mix))
 let current: Session | null = null
 let resting: RestReason = 'none'
 let beside: keyof typeof REST_SHARE = 'quiet'
@@ -68,19 +70,17 @@ async function work(): Promise<void> {
       while (mustRest()) await after(30)
       const begun = performance.now()
       do {
-        // What is on the screen and what was changed comes first; the rest is found while the loudness is worked out.
-        const near = urgent() && (await search.step())
-        const steps = await course.step()
-        if (steps && !near) search.rest()
-        measured ||= steps
-        more = steps || near || (await search.step())
+        // What is on the screen and what was changed comes first; the rest is found while the loudness is worked out. They
+        // share a renderer: one by one, or each would have to bring it back to where it was.
+        more = urgent() && (await search.step())
+        if (!more) measured = (more = await course.step()) || measured
+        more ||= await search.step()
       } while (more && !mustRest() && performance.now() - begun < SLICE_MS)
       if (performance.now() - toldAt > TELL_MS) tell()
       await after(urgent() ? 0 : (performance.now() - begun) * REST_SHARE[beside])
     }
     tell()
-    search.rest()
-    course.rest()
+    renderer.rest()
   } catch (error) {
     onFailed(error instanceof Error ? error.message : String(error))
   } finally {

@@ -372,11 +372,11 @@ export class Chain {
     return false
   }
 
-  /** A copy of all that it remembers, for longer than `restore` reaches back. */
-  keep(): KeptChain {
+  /** A copy of all that it remembers, for longer than `restore` reaches back; `last` says that it is not used any more. */
+  keep(last?: boolean): KeptChain {
     const state = newChainState()
     this.save(state)
-    return { ...state, lines: this.entries.map((entry) => linesOf(entry).map((line) => line.keep())) }
+    return { ...state, lines: this.entries.map((entry) => linesOf(entry).map((line) => line.keep(last))) }
   }
 
   /** Remembers what was kept; what is remembered of the time before stays within reach of `restore`. */

@@ -56,8 +56,9 @@ export class FeedLine {
     this.loudUntil = -Infinity
   }
 
-  keep(): KeptFeed {
-    return { lines: this.sides.map((line) => line.keep()), end: this.end, loudUntil: this.loudUntil }
+  /** A copy of what it holds; `last` says that it is not used any more. */
+  keep(last?: boolean): KeptFeed {
+    return { lines: this.sides.map((line) => line.keep(last)), end: this.end, loudUntil: this.loudUntil }
   }
 
   putBack({ lines, end, loudUntil }: KeptFeed): void {

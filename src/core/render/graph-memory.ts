@@ -108,12 +108,12 @@ export function resumeFrom(
   return cursor
 }
 
-/** A copy of all that strips remember. */
-export function keepGraph(strips: GraphStrips, cursor: number): KeptGraph {
+/** A copy of all that strips remember; `last` says that they are not used any more, and may give it away. */
+export function keepGraph(strips: GraphStrips, cursor: number, last?: boolean): KeptGraph {
   return {
     cursor,
-    chains: new Map([...strips.keyedChains()].map(([key, chain]) => [key, chain.keep()])),
-    feeds: new Map([...strips.lines].map(([key, line]) => [key, line.keep()])),
+    chains: new Map([...strips.keyedChains()].map(([key, chain]) => [key, chain.keep(last)])),
+    feeds: new Map([...strips.lines].map(([key, line]) => [key, line.keep(last)])),
   }
 }
 

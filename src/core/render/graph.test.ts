@@ -150,11 +150,14 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
         graphSession,
         fc.integer({ min: 100, max: 6000 }),
         fc.integer({ min: 1, max: 5000 }),
-        (session, from, length) => {
+        fc.boolean(),
+        (session, from, length, handedOver) => {
           const once = whole(session, FRAMES)
           const renderer = new Renderer(planSession(session), noiseReader(), playing)
           rendered(renderer, 0, from, [500])
-          const kept = renderer.keep()
+          const other = new Renderer(planSession(session), noiseReader())
+          if (handedOver) rendered(other, 0, from, [700])
+          const kept = handedOver ? other.handOver() : renderer.keep()
           for (let turn = 0; turn < 3; turn++) {
             expectSame(once, rendered(renderer, from, from + length, [333]), from)
             renderer.putBack(kept)

@@ -314,9 +314,9 @@ export class Graph {
     for (const [, chain] of this.strips.keyedChains()) chain.goOver()
   }
 
-  /** A copy of all that it remembers. */
-  keep(): KeptGraph {
-    return keepGraph(this.strips, this.cursor)
+  /** A copy of all that it remembers; `last` says that it is not used any more. */
+  keep(last?: boolean): KeptGraph {
+    return keepGraph(this.strips, this.cursor, last)
   }
 
   /** Goes on from what was kept, under the plan of then or a later one. */

@@ -157,14 +157,23 @@ export class Renderer {
 
   /** A copy of all that is remembered before the quantum of the frame that comes next. */
   keep(): KeptRender {
+    return this.kept(false)
+  }
+
+  /** The same, not copied: this renderer cannot be used any more. What it remembers may be a hundred megabytes. */
+  handOver(): KeptRender {
+    return this.kept(true)
+  }
+
+  private kept(last: boolean): KeptRender {
     const graph = this.graphOf(this.graphStage)
     if (this.next === null || graph.cursor <= this.next)
-      return { frame: this.next ?? graph.cursor, graph: graph.keep() }
+      return { frame: this.next ?? graph.cursor, graph: graph.keep(last) }
     const now = newGraphState()
     graph.save(now)
     graph.goBack(this.before)
-    const kept = { frame: this.next, graph: graph.keep() }
-    graph.goBack(now)
+    const kept = { frame: this.next, graph: graph.keep(last) }
+    if (!last) graph.goBack(now)
     return kept
   }
 

@@ -42,12 +42,16 @@ test('a line gives what was written, by samples and by blocks, after going back 
   )
 })
 
-test('what was kept comes back again and again, and the time before can still be gone back to', () => {
+test.each([
+  ['kept', false],
+  ['handed over by another one', true],
+])('what was %s comes back again and again, and the time before can still be gone back to', (_, last) => {
   const window = 3000
   const line = new DelayLine(window, false, PLAYING_SLACK)
+  const other = new DelayLine(window, false)
   const append = (from: number, count: number) => line.append(samples(from, count), count)
-  for (let n = 0; n < 7; n++) append(n * 1000, 1000)
-  const kept = line.keep()
+  for (let n = 0; n < 7; n++) for (const one of [line, other]) one.append(samples(n * 1000, 1000), 1000)
+  const kept = last ? other.keep(true) : line.keep()
   append(7000, 200)
   const places: { place: Float64Array; last: number }[] = []
   // Each turn goes on from sample 7000 for a while, and much further back than what is written lies what was before.

@@ -10,7 +10,7 @@ export const OVER_FRAMES = 256
 /** What a line goes on from since something was put back: it lies before the sample `from`, and is only read. */
 interface Epoch {
   from: number
-  samples: Float64Array | Float32Array
+  kept: KeptLine
 }
 
 /**
@@ -105,8 +105,11 @@ export class DelayLine implements Line {
   }
 
   private putBackAt(place: number): number {
-    const { samples, from } = this.epochs[this.epoch]!
-    return samples[samples.length - (from - place)] ?? 0
+    const { kept, from } = this.epochs[this.epoch]!
+    const { samples, end } = kept
+    const [back, index] = [from - place, end - (from - place)]
+    if (back > samples.length) return 0
+    return samples[index < 0 ? index + samples.length : index]!
   }
 
   /**
@@ -160,9 +163,11 @@ export class DelayLine implements Line {
     const at = this.written - count
     if (at >= this.ringFrom) this.at = at
     else {
-      const { from, samples } = this.epochs[this.epoch]!
-      const left = samples.subarray(0, Math.max(0, samples.length - (from - at)))
-      this.putBack({ samples: left, valid: Math.max(0, at - this.validFrom) })
+      const { from, kept } = this.epochs[this.epoch]!
+      const { samples, end } = kept
+      const back = Math.min(samples.length, from - at)
+      const valid = Math.min(samples.length - back, Math.max(0, at - this.validFrom))
+      this.putBack({ samples, end: end < back ? end - back + samples.length : end - back, valid })
     }
   }
 
@@ -196,7 +201,12 @@ export class DelayLine implements Line {
     this.over = OVER_FRAMES
   }
 
-  keep(): KeptLine {
+  /** `last` says that the line is not used any more: then what it holds need not be copied. */
+  keep(last = false): KeptLine {
+    if (last && this.epochs.length === 0) {
+      const { samples } = this
+      return { samples, end: this.head, valid: Math.min(samples.length, this.at - this.validFrom) }
+    }
     const length = Math.max(0, Math.min(this.windowFrames, this.at))
     const samples = this.wide ? new Float64Array(length) : new Float32Array(length)
     const part = new Float64Array(Math.min(BLOCK, length))
@@ -205,19 +215,19 @@ export class DelayLine implements Line {
       this.copy(length - done, count, part)
       samples.set(head(part, count), done)
     }
-    return { samples, valid: Math.min(length, this.at - this.validFrom) }
+    return { samples, end: length, valid: Math.min(length, this.at - this.validFrom) }
   }
 
   /** Goes on from what was kept. It is not copied: nobody may change it. */
-  putBack({ samples, valid }: KeptLine): void {
+  putBack(kept: KeptLine): void {
     this.goOn()
     // One sample further on, so that places before and after are not the same.
     const from = this.written + 1
     while (this.epochs.length > 1 && this.epochs[1]!.from < from - this.slackFrames - BLOCK)
       this.epochs.shift()
-    this.epochs.push({ from, samples })
+    this.epochs.push({ from, kept })
     this.at = from
-    this.validFrom = from - valid
+    this.validFrom = from - kept.valid
   }
 }
 

@@ -79,16 +79,18 @@ export interface Processor {
   goOver?(done: number): void
 }
 
-/** Something that keeps past samples, and can keep a copy of what it may still read. */
+/** Something that keeps past samples. */
 export interface Line {
-  keep(): KeptLine
+  /** A copy of what it may still read; `last` says that it is not used any more, and what it holds may be given away. */
+  keep(last?: boolean): KeptLine
   /** Puts back what was kept, after what it holds now: what was there before stays within reach of `restore`. */
   putBack(kept: KeptLine): void
 }
 
-/** What a line may still read, oldest first. */
+/** What a line may still read: a ring in which the newest sample lies before index `end`. */
 export interface KeptLine {
   samples: Float64Array | Float32Array
+  end: number
   /** How many of the newest of them are not just silence from before a reset. */
   valid: number
 }
