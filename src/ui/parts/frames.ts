@@ -3,8 +3,18 @@ const AWAKE_MS = 3000
 /** How often it is looked whether something is to be drawn while nothing happens. */
 const RESTING_MS = 250
 
+/**
+ * While it plays, what moves all the time by itself is drawn so often at most, all of it with the same frames: figures and bars can
+ * be read no faster, and what drawing takes of the processor the sound does not get.
+ */
+const CALM_MS = 30
+
+/** `shows` says whether what moves all the time by itself is drawn with this frame. */
+export type OnFrame = (shows: boolean) => void
+
 /** Callbacks that run on every frame; they share one request. */
-const ticking = new Set<() => void>()
+const ticking = new Set<OnFrame>()
+let shownAt = 0
 let requested = false
 let resting: ReturnType<typeof setTimeout> | null = null
 let awakeUntil = 0
@@ -13,9 +23,11 @@ let isBusy: () => boolean = () => false
 function request(): void {
   if (requested || ticking.size === 0) return
   requested = true
-  requestAnimationFrame(() => {
+  requestAnimationFrame((now) => {
     requested = false
-    for (const call of ticking) call()
+    const shows = !isBusy() || now - shownAt >= CALM_MS
+    if (shows) shownAt = now
+    for (const call of ticking) call(shows)
     if (isBusy() || performance.now() < awakeUntil) request()
     else resting ??= setTimeout(rested, RESTING_MS)
   })
@@ -35,7 +47,7 @@ function wake(): void {
 }
 
 /** Runs a callback on every frame of the screen, a few times a second while all is at rest; returns how to stop it. */
-export function everyFrame(call: () => void): () => void {
+export function everyFrame(call: OnFrame): () => void {
   ticking.add(call)
   wake()
   return () => void ticking.delete(call)

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState, useSyncExternalStore, type RefObject } fro
 import { shallowEqual, useDispatch, useSelector, useStore, type TypedUseSelectorHook } from 'react-redux'
 import type { Observable } from '../../store/observable'
 import type { Dispatch, RootState, Store } from '../../store/store'
-import { everyFrame } from './frames'
+import { everyFrame, type OnFrame } from './frames'
 
 export const useAppSelector: TypedUseSelectorHook<RootState> = useSelector
 
@@ -20,18 +20,21 @@ export const useAppDispatch = useDispatch.withTypes<Dispatch>()
 export const useObservable = <T>({ subscribe, get }: Observable<T>): T => useSyncExternalStore(subscribe, get)
 
 /** Runs a callback on every frame of the screen while `on`; the callback may change from render to render. */
-export function useFrame(callback: () => void, on = true): void {
+export function useFrame(callback: OnFrame, on = true): void {
   const latest = useRef(callback)
   useEffect(() => void (latest.current = callback))
   useEffect(() => {
     if (!on) return
-    return everyFrame(() => latest.current())
+    return everyFrame((shows) => latest.current(shows))
   }, [on])
 }
 
-/** Sets an element's text if it differs, to avoid needless layout. */
+/** Sets an element's text if it differs, in the node that is there: another node would have the page put together anew. */
 export function showText(element: HTMLElement | null, text: string): void {
-  if (element && element.textContent !== text) element.textContent = text
+  if (!element || element.textContent === text) return
+  const { firstChild } = element
+  if (firstChild instanceof Text && !firstChild.nextSibling) firstChild.data = text
+  else element.textContent = text
 }
 
 /** The size of an element in CSS pixels, kept up to date. */

@@ -50,7 +50,7 @@ export function TrackMeters() {
   const meters = useRef<Meters>(null)
   const { width, height } = useSize(canvas)
   const draw = useCallback(
-    (seconds: number) => {
+    (seconds: number, shows: boolean) => {
       const state = store.getState()
       const session = shownSession(state)
       const { view } = state.view
@@ -61,6 +61,7 @@ export function TrackMeters() {
       // Those out of sight move on, too.
       if (seconds > 0)
         rowIds(session).forEach((id, row) => all.of(id).step(numbers, slotOf(row + 1), seconds))
+      if (!shows) return
       const { first, last } = visibleRows(view, rowIds(session).length)
       const rows = rowIds(session)
         .slice(first, last)
@@ -96,11 +97,13 @@ export function TrackMeters() {
     },
     [store, width, height],
   )
-  useFrame(() => draw((meters.current ??= new Meters()).begin(store.getState().transport.playing)))
+  useFrame((shows) =>
+    draw((meters.current ??= new Meters()).begin(store.getState().transport.playing), shows),
+  )
   // With the heads, when they are pushed along.
   useEffect(() => {
-    draw(0)
-    return store.subscribe(() => draw(0))
+    draw(0, true)
+    return store.subscribe(() => draw(0, true))
   }, [draw, store])
   return <canvas ref={canvas} className="absolute inset-0 block h-full w-full" aria-hidden />
 }
@@ -114,13 +117,13 @@ export function MixMeter({ className }: { className: string }) {
   const drawn = useRef<readonly number[]>([])
   const meters = useRef<Meters>(null)
   const store = useAppStore()
-  useFrame(() => {
+  useFrame((shows) => {
     const all = (meters.current ??= new Meters())
     const seconds = all.begin(store.getState().transport.playing)
     const meter = all.of('mix')
     meter.step(getPlayer()?.meters() ?? null, slotOf(0), seconds)
     const wanted = [window.devicePixelRatio, ...meterPixels(meter, MIX_METER.width)]
-    if (!canvas.current || wanted.every((level, i) => level === drawn.current[i])) return
+    if (!shows || !canvas.current || wanted.every((level, i) => level === drawn.current[i])) return
     drawn.current = wanted
     const ctx = preparedContext(canvas.current, MIX_METER.width, MIX_METER.height)
     if (ctx) drawMeter(ctx, meter, { x: 0, y: 0, width: MIX_METER.width, bar: 7, scale: true }, 'ink')

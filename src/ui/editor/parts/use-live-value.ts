@@ -12,7 +12,8 @@ import { showText, useAppStore, useFrame } from '../../parts/hooks'
 export function useLiveValue(ref: ThreadRef | null) {
   const store = useAppStore()
   const element = useRef<HTMLSpanElement>(null)
-  useFrame(() => {
+  useFrame((shows) => {
+    if (!shows) return
     const session = shownSession(store.getState())
     const thread = ref && session && threadOf(session, ref)
     if (!element.current || !thread) return

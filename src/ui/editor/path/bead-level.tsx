@@ -4,7 +4,8 @@ import { loudnessOf } from '../../../core/measure/loudness'
 import { gainToDb } from '../../../core/units/decibel'
 import { METER_FRAMES } from '../../../engine/ring'
 import { getPlayer } from '../../../store/playback'
-import { showText, useFrame } from '../../parts/hooks'
+import { colour, faded } from '../../look/colours'
+import { preparedContext, showText, useFrame, useSize } from '../../parts/hooks'
 
 /** Levels from here to full scale are shown, in dB. */
 const LOWEST_DB = -48
@@ -19,6 +20,29 @@ const whole = (db: number) => (db <= -90 ? 'â€”' : db.toFixed(1).replace('-', 'â
 /** What the number of a bead tells: momentary loudness, or by how much its insert turns down; null has none. */
 export type BeadNumber = 'loudness' | 'reduction' | null
 
+/** What a bar shows, in pixels: the peak, the loudness and the highest place, null for none; and whether that is over full scale. */
+interface Bar {
+  peak: number
+  loud: number
+  hold: number | null
+  over: boolean
+}
+
+function drawBar(
+  ctx: CanvasRenderingContext2D,
+  { peak, loud, hold, over }: Bar,
+  width: number,
+  height: number,
+): void {
+  ctx.fillStyle = faded('pine', 0.45)
+  ctx.fillRect(0, 0, peak, height)
+  ctx.fillStyle = colour('pine')
+  ctx.fillRect(0, 0, loud, height)
+  if (hold === null) return
+  ctx.fillStyle = colour(over ? 'fault' : 'ink')
+  ctx.fillRect(Math.min(hold, width - 1), 0, 1, height)
+}
+
 /**
  * How loud the sound leaves a bead while it plays: along the bead the peak with its highest place, and darker within it the
  * momentary loudness; below it perhaps a number. At rest it shows nothing. `slot` is where its numbers stand in a row of meters.
@@ -32,12 +56,12 @@ export function BeadLevel({
   number?: BeadNumber
   name: string
 }) {
-  const peakBar = useRef<HTMLSpanElement>(null)
-  const loudBar = useRef<HTMLSpanElement>(null)
-  const mark = useRef<HTMLSpanElement>(null)
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const { width, height } = useSize(canvas)
+  const drawn = useRef('')
   const text = useRef<HTMLSpanElement>(null)
   const state = useRef({ db: -120, hold: -120, heldFor: 0, power: 0, at: 0 })
-  useFrame(() => {
+  useFrame((shows) => {
     const s = state.current
     const now = performance.now()
     const seconds = Math.min(0.5, (now - s.at) / 1000)
@@ -53,12 +77,18 @@ export function BeadLevel({
     const power = numbers ? numbers[slot + 2]! / METER_FRAMES : 0
     s.power += (power - s.power) * (1 - Math.exp(-seconds / MOMENTARY_SECONDS))
     const loudness = s.power < 1e-9 ? -120 : loudnessOf(s.power)
-    if (peakBar.current) peakBar.current.style.transform = `scaleX(${part(s.db).toFixed(3)})`
-    if (loudBar.current) loudBar.current.style.transform = `scaleX(${part(loudness).toFixed(3)})`
-    if (mark.current) {
-      mark.current.style.left = `${(part(s.hold) * 100).toFixed(1)}%`
-      mark.current.style.opacity = s.hold > LOWEST_DB ? '1' : '0'
-      mark.current.classList.toggle('bg-fault', s.hold > 0)
+    if (!shows) return
+    const bar: Bar = {
+      peak: Math.round(part(s.db) * width),
+      loud: Math.round(part(loudness) * width),
+      hold: s.hold > LOWEST_DB ? Math.round(part(s.hold) * width) : null,
+      over: s.hold > 0,
+    }
+    const wanted = [width, height, window.devicePixelRatio, ...Object.values(bar)].join()
+    if (canvas.current && wanted !== drawn.current) {
+      drawn.current = wanted
+      const ctx = preparedContext(canvas.current, width, height)
+      if (ctx) drawBar(ctx, bar, width, height)
     }
     if (!text.current) return
     // Of several bands the largest.
@@ -77,25 +107,8 @@ export function BeadLevel({
     (number === 'reduction' ? '; the number says by how much it turns down' : number ? ' in LUFS' : '')
   return (
     <>
-      <span className="relative mx-1.5 mt-0.5 block h-1 overflow-hidden rounded-full bg-fold" title={about}>
-        <span
-          ref={peakBar}
-          className="absolute inset-0 origin-left bg-pine/45"
-          style={{ transform: 'scaleX(0)' }}
-          aria-hidden
-        />
-        <span
-          ref={loudBar}
-          className="absolute inset-0 origin-left bg-pine"
-          style={{ transform: 'scaleX(0)' }}
-          aria-hidden
-        />
-        <span
-          ref={mark}
-          className="absolute inset-y-0 w-px bg-ink"
-          style={{ left: 0, opacity: 0 }}
-          aria-hidden
-        />
+      <span className="mx-1.5 mt-0.5 block h-1 overflow-hidden rounded-full bg-fold" title={about}>
+        <canvas ref={canvas} className="block h-full w-full" aria-hidden />
       </span>
       {number && (
         <span

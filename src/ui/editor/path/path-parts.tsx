@@ -61,7 +61,7 @@ export function Level({ slot, name, folded }: { slot: number; name: string; fold
   const playing = useAppSelector((s) => s.transport.playing)
   const held = useRef({ playing: false, peak: 0, slot })
   const text = useRef<HTMLSpanElement>(null)
-  useFrame(() => {
+  useFrame((shows) => {
     const h = held.current
     if ((playing && !h.playing) || h.slot !== slot) h.peak = 0
     h.playing = playing
@@ -69,7 +69,7 @@ export function Level({ slot, name, folded }: { slot: number; name: string; fold
     const meters = getPlayer()?.meters()
     const at = slot * METER_NUMBERS
     if (meters) h.peak = Math.max(h.peak, meters[at] ?? 0, meters[at + 1] ?? 0)
-    if (!text.current) return
+    if (!shows || !text.current) return
     showText(
       text.current,
       h.peak === 0 ? '—' : showDb(Math.round(gainToDb(h.peak) * 10) / 10).replace(' dB', ''),

@@ -21,7 +21,8 @@ export function Clock({ session }: { session: Session }) {
   const scale = useAppSelector((s) => s.view.timeScale)
   const time = useRef<HTMLSpanElement>(null)
   const bars = useRef<HTMLSpanElement>(null)
-  useFrame(() => {
+  useFrame((shows) => {
+    if (!shows) return
     const frame = getPlayer()?.position() ?? 0
     showText(time.current, showTime(frame, session.sampleRate))
     const at = barPosition(session.tempo, secondsToBeat(session.tempo, frame / session.sampleRate))

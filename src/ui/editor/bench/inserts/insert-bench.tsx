@@ -106,7 +106,7 @@ function Cost({ session, subject }: { session: Session; subject: InsertRef }) {
   const slot = slotOfWatched(watched, subject)
   const text = useRef<HTMLParagraphElement>(null)
   const state = useRef({ part: 0, at: 0 })
-  useFrame(() => {
+  useFrame((shows) => {
     const s = state.current
     const now = performance.now()
     const seconds = Math.min(0.5, (now - s.at) / 1000)
@@ -115,7 +115,7 @@ function Cost({ session, subject }: { session: Session; subject: InsertRef }) {
     if (!numbers) return
     const part = numbers[slot + PROBE_NUMBERS - 1]! / ((METER_FRAMES / session.sampleRate) * 1000)
     s.part += (part - s.part) * (1 - Math.exp(-seconds / 2))
-    showText(text.current, s.part < 1e-5 ? '' : `takes ${(s.part * 100).toFixed(2)} % of a core`)
+    if (shows) showText(text.current, s.part < 1e-5 ? '' : `takes ${(s.part * 100).toFixed(2)} % of a core`)
   })
   return <p ref={text} className="min-h-4 text-xs text-soft" title="Measured while it plays" />
 }
