@@ -30,9 +30,12 @@ declare class AudioWorkletProcessor {
 export type WorkletMessage =
   { ring: RingMemory } | { link: MessagePort } | { state: number } | { capture: boolean }
 
-/** What the worklet tells the page when asked to capture: frames as they were played. */
+/**
+ * What the worklet tells the page when asked to capture: frames as they were played, from a session frame on, after so many that
+ * were played since playing began.
+ */
 export interface Captured {
-  captured: { left: Float32Array; right: Float32Array; sessionFrame: number }
+  captured: { left: Float32Array; right: Float32Array; sessionFrame: number; after: number }
 }
 
 /** Copies from the ring to the output, counts underruns, and does nothing else. */
@@ -113,7 +116,12 @@ class RingPlayer extends AudioWorkletProcessor {
         copyRing(ring.right, read, right, 'read')
         if (this.capture && state === PLAYING)
           this.port.postMessage({
-            captured: { left: left.slice(), right: right.slice(), sessionFrame: positionAt(ring, read) },
+            captured: {
+              left: left.slice(),
+              right: right.slice(),
+              sessionFrame: positionAt(ring, read),
+              after: read,
+            },
           } satisfies Captured)
         if (state === STOPPING) {
           // The last quantum falls to silence, so that a stop does not click.

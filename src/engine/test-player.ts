@@ -1,7 +1,7 @@
 import type { Captured } from './player.worklet'
 import { Player } from './player'
 import type { RenderReply } from './render-loop'
-import { copyRing, framesWritten, QUANTUM, READ, setFramesRead } from './ring'
+import { copyRing, framesRead, framesWritten, QUANTUM, READ, setFramesRead } from './ring'
 
 /**
  * A player that can be asked what it plays, for scripts that check it. Only pages with `?test` in their
@@ -12,6 +12,11 @@ export class TestPlayer extends Player {
 
   protected override onCaptured({ captured }: Captured): void {
     this.captured?.push(captured)
+  }
+
+  /** How many frames were played since playing began. */
+  framesPlayed(): number {
+    return framesRead(this.ring)
   }
 
   /** Begins to keep what the audio thread plays; `endCapture` returns it. */
