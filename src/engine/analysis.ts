@@ -206,6 +206,8 @@ export const tracksSteps = (session: Session, trackIds: readonly string[]): Prom
 const seams = new Map<string, MeasuredSeam>()
 /** Number of seams per request. */
 const BATCH = 24
+/** Least time between two intermediate results, in milliseconds: each is a list of all. */
+const TELL_MS = 250
 
 /**
  * Measures all seams of a session that have changed since the last call. `onSome` receives intermediate
@@ -223,12 +225,14 @@ export async function measureSeams(
     if (i % 100 === 99) await new Promise((resolve) => setTimeout(resolve))
     if (signal.aborted) return
   }
+  let toldAt = 0
   const tell = () => {
     const known = keyed.flatMap(({ seam, key }) => {
       const measured = seams.get(key)
       return measured ? [{ ...measured, ...seam }] : []
     })
     onSome(known, list.length - known.length)
+    toldAt = performance.now()
   }
   if (seams.size > 20 * MOST) seams.clear()
   tell()
@@ -244,7 +248,7 @@ export async function measureSeams(
     )
     if (signal.aborted) return
     batch.forEach(({ key }, n) => seams.set(key, measured[n]!))
-    tell()
+    if (i + BATCH >= missing.length || performance.now() - toldAt > TELL_MS) tell()
   }
 }
 

@@ -9,7 +9,9 @@ import { SLICE, warmFrom } from './warming'
  */
 export class LoopMemory {
   private made: { kept: KeptRender; plan: RenderPlan; whole: boolean } | null = null
-  private making: { renderer: Renderer; plan: RenderPlan; at: number; whole: boolean } | null = null
+  private making: { plan: RenderPlan; at: number; whole: boolean } | null = null
+  /** What it is made with. It is taken along to the next plan: its memory may be large. */
+  private renderer: Renderer | null = null
   private from: number | null = null
 
   constructor(private readonly cache: SoundCache) {}
@@ -18,6 +20,7 @@ export class LoopMemory {
   setFrom(from: number | null): void {
     if (from === this.from) return
     this.from = from
+    if (from === null) this.renderer = null
     this.made = this.making = null
   }
 
@@ -43,13 +46,13 @@ export class LoopMemory {
       if (wait) await wait
       else {
         const unheard = new Float32Array(count)
-        making.renderer.render(making.at, unheard, unheard)
+        this.renderer!.render(making.at, unheard, unheard)
         making.at += count
       }
       return true
     }
-    this.made = { kept: making.renderer.handOver(), plan, whole: making.whole }
-    this.making = null
+    this.made = { kept: this.renderer!.handOver(), plan, whole: making.whole }
+    this.making = this.renderer = null
     return true
   }
 
@@ -57,10 +60,10 @@ export class LoopMemory {
     if (this.making?.plan === plan) return this.making
     const whole = this.made !== null
     const at = warmFrom(plan, from, whole)
-    const renderer = new Renderer(plan, this.cache)
-    renderer.jump(at)
+    this.renderer ??= new Renderer(plan, this.cache)
+    this.renderer.plan = plan
+    this.renderer.jump(at)
     return (this.making = {
-      renderer,
       plan,
       at,
       whole: whole || at <= from - plan.memory.settleFrames || at === 0,

@@ -1,7 +1,6 @@
 import { expose } from 'comlink'
 import { applyPatches, type Patch } from '../core/model/patch'
 import type { Session } from '../core/model/session'
-import { MOST_AHEAD } from '../core/render'
 import { soundsOf, storeCache } from './audio-store'
 import { BackgroundRenderer } from './background-renderer'
 import { correlationsOf } from './correlations'
@@ -28,8 +27,11 @@ const SLICE_MS = 16
 /** Least interval between two reports, in milliseconds. */
 const TELL_MS = 150
 
-/** Beside silence all tracks of a large session are fetched ahead at once; what plays must not wait behind them. */
-const AHEAD = { quiet: 64, playing: MOST_AHEAD, job: MOST_AHEAD }
+/**
+ * Chunks that are fetched ahead at a time. Beside silence those of all tracks of a large session; beside what plays none: that must
+ * not wait behind them, and both together take room.
+ */
+const AHEAD = { quiet: 64, playing: 0, job: 0 }
 const cache = storeCache(16 * 1024 ** 2)
 cache.mostAhead = AHEAD.quiet
 const renderer = new BackgroundRenderer(cache)

@@ -55,6 +55,11 @@ const SPARE_FRAMES = 256
 const SPARE = 1.25
 /** The middle of so many decides: what took long once may have been held up. */
 const REWRITES = 3
+/**
+ * How far ahead of what is rendered sound is fetched, in frames. Not further: what is rendered is far ahead of what is played
+ * already, and after an edit that needs the chunks before once more, which would have given way.
+ */
+const SOON = CHUNK_FRAMES / 4
 /** With less than this to play, in frames, nothing is made that can wait. */
 const HURRY = 8192
 /**
@@ -304,13 +309,13 @@ export class Stream {
       : spans
   }
 
-  /** What will be read within the next chunk of every sound, for fetching it ahead. */
+  /** What will be read soon, for fetching it ahead. */
   private soon(frame: number): SourceSpan[] {
     const { plan } = this.renderer
     const from = frame + BLOCK
-    if (!this.loop || from >= this.loop.to) return spansNeeded(plan, from, CHUNK_FRAMES)
-    const straight = Math.min(CHUNK_FRAMES, this.loop.to - from)
-    const turned = Math.min(CHUNK_FRAMES - straight, this.loop.to - this.loop.from)
+    if (!this.loop || from >= this.loop.to) return spansNeeded(plan, from, SOON)
+    const straight = Math.min(SOON, this.loop.to - from)
+    const turned = Math.min(SOON - straight, this.loop.to - this.loop.from)
     return [...spansNeeded(plan, from, straight), ...spansNeeded(plan, this.loop.from, turned)]
   }
 

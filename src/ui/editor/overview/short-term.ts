@@ -37,7 +37,8 @@ export function shortTermOf(powers: Float32Array, columns: number, secondsPerCol
 }
 
 /** How much of a course is known, 0…1. */
-export const knownShare = (powers: Float32Array): number =>
-  powers.length === 0
-    ? 1
-    : powers.reduce((known, power) => known + (Number.isNaN(power) ? 0 : 1), 0) / powers.length
+export function knownShare(powers: Float32Array): number {
+  let known = 0
+  for (let i = 0; i < powers.length; i++) if (!Number.isNaN(powers[i])) known++
+  return powers.length === 0 ? 1 : known / powers.length
+}
