@@ -219,7 +219,7 @@ export async function measureSeams(
   signal: AbortSignal,
 ): Promise<void> {
   const list = listSeams(session)
-  const keyed: { seam: Seam; key: string }[] = []
+  const keyed: { seam: Seam; key: string; known?: MeasuredSeam }[] = []
   for (const [i, seam] of list.entries()) {
     keyed.push({ seam, key: seamKey(session, seam) })
     if (i % 100 === 99) await new Promise((resolve) => setTimeout(resolve))
@@ -227,10 +227,12 @@ export async function measureSeams(
   }
   let toldAt = 0
   const tell = () => {
-    const known = keyed.flatMap(({ seam, key }) => {
-      const measured = seams.get(key)
-      return measured ? [{ ...measured, ...seam }] : []
-    })
+    const known: MeasuredSeam[] = []
+    for (const entry of keyed) {
+      const measured = entry.known ? null : seams.get(entry.key)
+      if (measured) entry.known = { ...measured, ...entry.seam }
+      if (entry.known) known.push(entry.known)
+    }
     onSome(known, list.length - known.length)
     toldAt = performance.now()
   }
