@@ -59,7 +59,14 @@ export interface Key {
 }
 
 const NO_KEYS: readonly Key[] = []
-const SILENCE: Sides = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
+const pair = (): Sides => [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
+const SILENCE = pair()
+
+/**
+ * Room that all chains work in, one after the other; nothing in it is remembered. Of their own they would not stay in the processor's
+ * cache.
+ */
+const room = { aside: pair(), dry: pair(), keyed: pair(), blend: new Float64Array(RENDER_BLOCK) }
 
 const linesOf = ({ processor, dry }: Entry): readonly DelayLine[] => [
   ...(processor.lines as readonly DelayLine[]),
@@ -106,10 +113,6 @@ export class Chain {
   /** How many frames of going over from what came in before are done. */
   private over = OVER_FRAMES
   private scalars = 0
-  private readonly aside = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
-  private readonly dry = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
-  private readonly blend = new Float64Array(RENDER_BLOCK)
-  private readonly keyed = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
 
   /** Is told the id of an insert that put out something that is no number; it was reset and left out. */
   constructor(
@@ -236,13 +239,13 @@ export class Chain {
     if (at > 0) {
       // Processors work from index 0 on: what lies there steps aside.
       for (const c of [0, 1] as const) {
-        this.aside[c].set(sound[c].subarray(0, count))
+        room.aside[c].set(sound[c].subarray(0, count))
         sound[c].copyWithin(0, at, at + count)
       }
       this.process(sound, from, 0, count, keysAt, over)
       for (const c of [0, 1] as const) {
         sound[c].copyWithin(at, 0, count)
-        sound[c].set(this.aside[c].subarray(0, Math.min(at, count)))
+        sound[c].set(room.aside[c].subarray(0, Math.min(at, count)))
       }
       return
     }
@@ -257,7 +260,7 @@ export class Chain {
       const out = from - (this.latency - latency)
       const { channels } = plan.setup
       for (let c = 0; c < processor.channels; c++)
-        this.dry[c]!.set(head(sound[Math.min(c, channels - 1)]!, count))
+        room.dry[c]!.set(head(sound[Math.min(c, channels - 1)]!, count))
       if (over < OVER_FRAMES) processor.goOver?.(over)
       const began = probed?.probe.now?.() ?? 0
       processor.process(sound, out, count, plan.setup.keyed ? this.keyOf(plan.id, keysAt, count) : undefined)
@@ -266,7 +269,7 @@ export class Chain {
         processor.reset()
         for (let c = 0; c < processor.channels; c++)
           if (processor.latencyFrames) sound[c]!.fill(0, 0, count)
-          else sound[c]!.set(head(this.dry[c]!, count))
+          else sound[c]!.set(head(room.dry[c]!, count))
         this.onFault(plan.id)
       }
       if (plan.bypass) this.blendDry(entry, sound, out, count)
@@ -280,29 +283,29 @@ export class Chain {
     const key = this.keys.find((k) => k.insertId === insertId)
     if (!key?.touched) return SILENCE
     for (const side of [0, 1] as const) {
-      const taken = this.keyed[side]
+      const taken = room.keyed[side]
       taken.set(key.sides[side].subarray(at, at + count))
       if (!isFiniteSide(taken, count)) withoutFaults(taken, count)
     }
-    return this.keyed
+    return room.keyed
   }
 
   /** Goes over to the sound that came in where a lane bypasses an insert. */
   private blendDry({ plan, processor, dry }: Entry, sound: Sound, from: number, count: number): void {
     const bypass = plan.bypass!
     dry.forEach((line, c) => {
-      line.append(this.dry[c]!, count)
-      line.copy(processor.latencyFrames + count, count, this.dry[c]!)
+      line.append(room.dry[c]!, count)
+      line.copy(processor.latencyFrames + count, count, room.dry[c]!)
     })
     const same = bypass.constant(from, count)
     if (same === 0) return
-    if (same === null) bypass.fill(from, count, this.blend)
+    if (same === null) bypass.fill(from, count, room.blend)
     for (let c = 0; c < processor.channels; c++) {
-      const [wet, plain] = [sound[c]!, this.dry[c]!]
+      const [wet, plain] = [sound[c]!, room.dry[c]!]
       if (same === 1) wet.set(head(plain, count))
       else
         for (let i = 0; i < count; i++)
-          wet[i] = wet[i]! + (plain[i]! - wet[i]!) * (same === null ? this.blend[i]! : same)
+          wet[i] = wet[i]! + (plain[i]! - wet[i]!) * (same === null ? room.blend[i]! : same)
     }
   }
 
