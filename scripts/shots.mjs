@@ -39,7 +39,20 @@ await page.addInitScript(() => {
 })
 /** Height of a track's row, in pixels. */
 const ROW = 72
-const shot = (name) => page.screenshot({ path: inRoot('docs', 'screenshots', `${name}.png`) })
+/** Waits until the loudness of the whole session is known, which the overview shows: how far it is depends on the machine. */
+const measured = () =>
+  page.waitForFunction(
+    () => {
+      const overview = document.querySelector('[aria-label="Overview of the whole session"]')
+      return !overview || !/measured$|^level of/.test(overview.getAttribute('aria-description') ?? '')
+    },
+    null,
+    { timeout: 120_000 },
+  )
+const shot = async (name) => {
+  await measured()
+  await page.screenshot({ path: inRoot('docs', 'screenshots', `${name}.png`) })
+}
 try {
   await page.goto('/session/tide-mill?test')
   await page.getByTestId('timeline').waitFor({ timeout: 60_000 })
