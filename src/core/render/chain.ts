@@ -14,7 +14,7 @@ import {
 } from '../dsp/processors'
 import type { ProbedChain } from './probe'
 import type { InsertPlan } from './render-plan'
-import { RENDER_BLOCK } from './render-block'
+import { blockSides, RENDER_BLOCK } from './render-block'
 
 /** An insert at work. */
 interface Entry {
@@ -59,14 +59,18 @@ export interface Key {
 }
 
 const NO_KEYS: readonly Key[] = []
-const pair = (): Sides => [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)]
-const SILENCE = pair()
+const SILENCE = blockSides()
 
 /**
  * Room that all chains work in, one after the other; nothing in it is remembered. Of their own they would not stay in the processor's
  * cache.
  */
-const room = { aside: pair(), dry: pair(), keyed: pair(), blend: new Float64Array(RENDER_BLOCK) }
+const room = {
+  aside: blockSides(),
+  dry: blockSides(),
+  keyed: blockSides(),
+  blend: new Float64Array(RENDER_BLOCK),
+}
 
 const linesOf = ({ processor, dry }: Entry): readonly DelayLine[] => [
   ...(processor.lines as readonly DelayLine[]),

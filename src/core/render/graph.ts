@@ -17,12 +17,10 @@ import {
 import { GraphStrips, type Feed, type Input, type RenderOptions, type Runner } from './graph-strips'
 import type { RenderPlan } from './render-plan'
 import { RegionSum } from './region-sum'
-import { PLAIN_BLOCK, RENDER_BLOCK } from './render-block'
+import { blockSides, PLAIN_BLOCK, RENDER_BLOCK } from './render-block'
 import type { SourceReader } from './source-reader'
 import type { Stage, TrackMeter } from './stage'
 import { StageNotes } from './stage-notes'
-
-const pair = () => [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
 
 /**
  * The strips of a plan, sorted so that each comes after all that feed it, rendered block by block. A strip whose sound needs
@@ -36,8 +34,8 @@ export class Graph {
   private readonly regions: RegionSum
   /** Where processors work on it without copying. */
   private readonly sound = processingKernel().sound
-  private readonly placed = pair()
-  private readonly sent = pair()
+  private readonly placed = blockSides()
+  private readonly sent = blockSides()
   private readonly levels = new Float64Array(RENDER_BLOCK)
   private readonly measured = [
     { peak: 0, energy: 0 },

@@ -6,7 +6,7 @@ import { isPutOut, soundingEnd } from './memory'
 import { putOut } from './put-out'
 import type { RenderPlan } from './render-plan'
 import { RegionSum } from './region-sum'
-import { PLAIN_BLOCK, RENDER_BLOCK } from './render-block'
+import { blockSides, PLAIN_BLOCK, RENDER_BLOCK } from './render-block'
 import type { SourceReader } from './source-reader'
 import type { Stage, TrackMeter } from './stage'
 
@@ -31,8 +31,8 @@ export class Renderer {
   /** The state at the beginning of the quantum of `next`, where that has been rendered already. */
   private readonly before = newGraphState()
   private readonly regions: RegionSum
-  private readonly sound = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
-  private readonly sum = [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
+  private readonly sound = blockSides()
+  private readonly sum = blockSides()
 
   constructor(
     plan: RenderPlan,

@@ -1,11 +1,9 @@
 import type { Fader } from './fader'
 import { stageId, type Probe, type ProbedStage } from './probe'
 import { RegionSum } from './region-sum'
-import { RENDER_BLOCK } from './render-block'
+import { blockSides } from './render-block'
 import type { FaderPlan, RegionPlan, TrackPlan } from './render-plan'
 import type { SourceReader } from './source-reader'
-
-const pair = () => [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOCK)] as const
 
 /**
  * Tells a probe how loud a watched strip is at the stages around its inserts, which the renderer takes in one loop: after clip
@@ -13,8 +11,8 @@ const pair = () => [new Float64Array(RENDER_BLOCK), new Float64Array(RENDER_BLOC
  */
 export class StageNotes {
   private readonly sums: RegionSum
-  private readonly sound = pair()
-  private readonly trimmed = pair()
+  private readonly sound = blockSides()
+  private readonly trimmed = blockSides()
   /** The regions of a plan as far as a stage, made when first asked for. */
   private readonly cut = new WeakMap<RegionPlan[], Record<'clip-gain' | 'gain-thread', TrackPlan>>()
 
