@@ -1,25 +1,11 @@
 import type { Knot } from '../model/session'
-import { exp2, power, raisedCosine } from '../units/exact'
+import { raisedCosine } from '../units/exact'
 import { scaledTop } from '../units/taper'
+import { newCubics, pieceAt, setCubics, type Cubics } from './cubics'
+import { stretchProgress } from './progress'
 
 /** Length of the raised-cosine transition that every step is rendered with, in seconds. */
 export const STEP_SECONDS = 0.001
-
-/**
- * How far a stretch has come at `u` in 0…1, by its shape and bend (`3·b` octaves of exponent). 0 at 0, 1 at
- * 1; a hold stays 0.
- */
-export function stretchProgress(shape: Knot['shape'], bend: number, u: number): number {
-  switch (shape) {
-    case 'hold':
-      return 0
-    case 's-curve':
-      return raisedCosine(u)
-    case 'line':
-      if (bend === 0) return u
-      return bend > 0 ? power(u, exp2(3 * bend)) : 1 - power(1 - u, exp2(-3 * bend))
-  }
-}
 
 /** How far the stretch that begins at a knot has come at `u` in 0…1, where it may be a piece of a longer shape. */
 export function knotProgress(knot: Knot, u: number): number {
@@ -73,123 +59,6 @@ function valueFrom(knots: readonly Knot[], at: number, frame: number): number {
 /** Stretches shorter than this (frames) are computed frame by frame, whatever their shape. */
 const SHORT = 512
 
-/** By how much a cubic may be off the shape that it stands for, in parts of the stretch's height. */
-const TOLERANCE = 3e-8
-
-/** A cubic through four evenly spaced points of a piece of length h is off by h⁴/1944 of the fourth derivative. */
-const longest = (fourthDerivative: number) => power((TOLERANCE * 1944) / fourthDerivative, 0.25)
-
-const S_CURVE_PIECES = Math.ceil(1 / longest(Math.PI ** 4 / 2))
-
-/** The last piece of a power may begin here, or where the power itself is half the tolerance: what is below is smaller than it. */
-const LOWEST = 2 ** -20
-
-/** A shape from 0 to 1 as cubics: from `edges[p]` on it is `a + s·(b + s·(c + s·d))`, `s` 0…1 of the piece. */
-interface ShapeCubics {
-  edges: readonly number[]
-  factors: Float64Array
-}
-
-/** Where the cubics of `u^exponent` (1…8) begin and end, from 0 to 1: closer where its fourth derivative is larger. */
-function powerEdges(exponent: number): number[] {
-  const factor = Math.abs(exponent * (exponent - 1) * (exponent - 2) * (exponent - 3))
-  const lowest = Math.max(LOWEST, power(TOLERANCE / 2, 1 / exponent))
-  const edges = [1]
-  for (let u = 1; u > lowest;) {
-    // The derivative is largest at the upper end for exponents over 4, else at the lower end.
-    const steepest = exponent > 4 ? u : u * 0.75
-    const step = factor === 0 ? u : longest(factor * power(steepest, exponent - 4))
-    u -= Math.min(step, u * 0.25)
-    edges.push(u)
-  }
-  edges.push(0)
-  return edges.reverse()
-}
-
-const shapes = new Map<number, ShapeCubics>()
-/** The key of the S-curve among shapes; the others go by their bends. */
-const S_CURVE = 2
-
-/** The cubics of a shape: worked out once, for all stretches that have it. */
-function shapeCubics({ shape, bend }: Knot): ShapeCubics {
-  const key = shape === 's-curve' ? S_CURVE : bend
-  let known = shapes.get(key)
-  if (known) return known
-  const up =
-    shape === 's-curve'
-      ? Array.from({ length: S_CURVE_PIECES + 1 }, (_, i) => i / S_CURVE_PIECES)
-      : powerEdges(exp2(3 * Math.abs(bend)))
-  const edges = shape === 's-curve' || bend > 0 ? up : up.map((u) => 1 - u).reverse()
-  const factors = new Float64Array((edges.length - 1) * 4)
-  for (let p = 0; p + 1 < edges.length; p++) {
-    const [from, to] = [edges[p]!, edges[p + 1]!]
-    const [a, b, c, d] = [0, 1, 2, 3].map((third) =>
-      stretchProgress(shape, bend, third === 3 ? to : from + ((to - from) * third) / 3),
-    ) as [number, number, number, number]
-    factors[4 * p] = a
-    factors[4 * p + 1] = (-11 * a + 18 * b - 9 * c + 2 * d) / 2
-    factors[4 * p + 2] = (18 * a - 45 * b + 36 * c - 9 * d) / 2
-    factors[4 * p + 3] = (-9 * a + 27 * b - 27 * c + 9 * d) / 2
-  }
-  if (shapes.size >= MOST_SHAPES) shapes.clear()
-  shapes.set(key, (known = { edges, factors }))
-  return known
-}
-
-/** Shapes whose cubics are kept. */
-const MOST_SHAPES = 1000
-
-/**
- * A stretch as cubics: piece p covers the frames from `starts[p]` (counted from the knot) on, and its value there is
- * `c0 + t·(c1 + t·(c2 + t·c3))` with `t` the frames since its start; the four factors stand at `factors[4p]`.
- */
-interface Cubics {
-  starts: Int32Array
-  factors: Float64Array
-}
-
-/** The cubics of the curved stretch from a knot to the next: those of its shape, for its frames and values. */
-function cubicsOf(knot: Knot, next: Knot): Cubics {
-  const { edges, factors: shaped } = shapeCubics(knot)
-  const length = next.frame - knot.frame
-  const [from, to] = knot.part ?? [0, 1]
-  const first = from === 0 ? 0 : stretchProgress(knot.shape, knot.bend, from)
-  const reached = to === 1 ? 1 : stretchProgress(knot.shape, knot.bend, to)
-  // A piece of a shape runs from 0 to 1 by itself.
-  const rise = reached === first ? 0 : (next.value - knot.value) / (reached - first)
-  const perFrame = (to - from) / length
-  const starts: number[] = []
-  const factors: number[] = []
-  for (let p = 0; p + 1 < edges.length; p++) {
-    const begin = Math.max(0, Math.ceil((edges[p]! - from) / perFrame))
-    const end = Math.min(length, Math.ceil((edges[p + 1]! - from) / perFrame))
-    if (end <= begin) continue
-    const width = edges[p + 1]! - edges[p]!
-    const s = (from + begin * perFrame - edges[p]!) / width
-    const ds = perFrame / width
-    const [a, b, c, d] = [shaped[4 * p]!, shaped[4 * p + 1]!, shaped[4 * p + 2]!, shaped[4 * p + 3]!]
-    starts.push(begin)
-    factors.push(
-      knot.value + rise * (a + s * (b + s * (c + s * d)) - first),
-      rise * ds * (b + s * (2 * c + 3 * s * d)),
-      rise * ds * ds * (c + 3 * s * d),
-      rise * ds * ds * ds * d,
-    )
-  }
-  return { starts: Int32Array.from(starts), factors: Float64Array.from(factors) }
-}
-
-/** The piece of cubics that covers a frame counted from the knot. */
-function pieceAt({ starts }: Cubics, frame: number): number {
-  let [low, high] = [0, starts.length]
-  while (high - low > 1) {
-    const middle = (low + high) >>> 1
-    if (starts[middle]! <= frame) low = middle
-    else high = middle
-  }
-  return low
-}
-
 const isStraight = ({ shape, bend }: Knot) => shape === 'line' && bend === 0
 
 /**
@@ -238,7 +107,7 @@ export function stepsOf(knots: readonly Knot[]): Step[] {
 }
 
 /** Curved stretches whose cubics a reader keeps. */
-const MOST_CURVED = 32
+const MOST_CURVED = 8
 
 /**
  * A thread made ready for rendering at one sample rate (Hz). `fill` writes the value at every frame; each
@@ -248,9 +117,15 @@ const MOST_CURVED = 32
 export class ThreadReader {
   private readonly steps: Step[]
   private readonly transition: number
-  private readonly curved = new Map<number, Cubics>()
+  /** The cubics of some stretches, and the knots at which they begin. */
+  private readonly curved: Cubics[] = []
+  private readonly curvedAt: number[] = []
+  private nextSlot = 0
   private readonly scratch = newSegment()
   private lastKnot = -1
+  private lastCurved = -1
+  private lastCubics: Cubics | null = null
+  private lastPiece = 0
 
   constructor(
     readonly knots: readonly Knot[],
@@ -354,16 +229,15 @@ export class ThreadReader {
     if (isStraight(knot)) into.c1 = (next.value - knot.value) / length
     else if (length < SHORT) into.exact = true
     else {
-      const cubics = this.cubics(at)
-      const piece = pieceAt(cubics, frame - knot.frame)
-      const { factors, starts } = cubics
+      const { factors, starts, count } = at === this.lastCurved ? this.lastCubics! : this.cubics(at)
+      const piece = this.piece(frame - knot.frame)
       into.origin = knot.frame + starts[piece]!
       into.c0 = factors[4 * piece]!
       into.c1 = factors[4 * piece + 1]!
       into.c2 = factors[4 * piece + 2]!
       into.c3 = factors[4 * piece + 3]!
       into.cubic = true
-      if (piece + 1 < starts.length) into.end = knot.frame + starts[piece + 1]!
+      if (piece + 1 < count) into.end = knot.frame + starts[piece + 1]!
     }
   }
 
@@ -380,12 +254,26 @@ export class ThreadReader {
   }
 
   private cubics(at: number): Cubics {
-    let known = this.curved.get(at)
-    if (!known) {
-      if (this.curved.size >= MOST_CURVED) this.curved.clear()
-      this.curved.set(at, (known = cubicsOf(this.knots[at]!, this.knots[at + 1]!)))
+    let slot = this.curvedAt.indexOf(at)
+    if (slot < 0) {
+      slot = this.nextSlot
+      this.nextSlot = (slot + 1) % MOST_CURVED
+      setCubics(this.knots[at]!, this.knots[at + 1]!, (this.curved[slot] ??= newCubics()))
+      this.curvedAt[slot] = at
     }
-    return known
+    this.lastCurved = at
+    this.lastPiece = 0
+    return (this.lastCubics = this.curved[slot]!)
+  }
+
+  /** The piece of the last cubics that covers a frame of them: mostly the one of before, or the next. */
+  private piece(frame: number): number {
+    const { count, starts } = this.lastCubics!
+    let at = this.lastPiece
+    if (at + 1 < count && starts[at + 1]! <= frame) at++
+    if (starts[at]! > frame || (at + 1 < count && starts[at + 1]! <= frame))
+      at = pieceAt(this.lastCubics!, frame)
+    return (this.lastPiece = at)
   }
 
   private firstStep(from: number): number {
