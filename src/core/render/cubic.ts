@@ -1,5 +1,5 @@
 import type { ThreadSegment } from '../curve/thread'
-import type { Cubic } from '../dsp/kernels/strip'
+import type { Cubic } from '../dsp/levels'
 
 export const newCubic = (): Cubic => ({ start: 0, c0: 0, c1: 0, c2: 0, c3: 0 })
 

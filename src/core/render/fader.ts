@@ -1,6 +1,9 @@
+import { fillLevels, newLevelRun } from '../dsp/levels'
 import { balanceStereo, fillPan, panMono } from '../dsp/pan'
 import type { ThreadReader } from '../curve/thread'
+import type { Sides } from '../dsp/processors/processor'
 import { scaledTop } from '../units/taper'
+import { FaderRuns, hasRuns } from './fader-runs'
 import type { AppliedParameter, FaderPlan } from './render-plan'
 import { PLAIN_BLOCK } from './render-block'
 
@@ -11,10 +14,21 @@ export type Level = number | Float64Array
 export class Fader {
   private readonly volumes = new Float64Array(PLAIN_BLOCK)
   private readonly pans = [new Float64Array(PLAIN_BLOCK), new Float64Array(PLAIN_BLOCK)] as const
+  /** Room for pans of another channel, or of frames by themselves. */
   private readonly second = [new Float64Array(PLAIN_BLOCK), new Float64Array(PLAIN_BLOCK)] as const
   private readonly lane = new Float64Array(PLAIN_BLOCK)
+  private readonly runs = new FaderRuns()
+  private readonly run = newLevelRun()
 
-  private volumeOf({ volumeLane, volume }: FaderPlan, input: number, from: number, count: number): Level {
+  /** Trim and volume of a strip; `before` leaves the volume out. */
+  private volumeOf(
+    { volumeLane, volume }: FaderPlan,
+    input: number,
+    from: number,
+    count: number,
+    before = false,
+  ): Level {
+    if (before) return input
     return volumeLane ? this.laneGain(volumeLane, from, count, input) : input * volume
   }
 
@@ -27,31 +41,68 @@ export class Fader {
   }
 
   /**
-   * What of a strip goes to the left and to the right after trim, volume and pan. For strips whose sides have no pans of
-   * their own. The arrays are valid until the next call.
+   * What of a strip goes to the left and to the right after trim, volume and pan; `before` leaves the volume out. For strips whose
+   * sides have no pans of their own. The arrays are valid until the next call.
    */
-  levels(strip: FaderPlan, input: number, from: number, count: number): [left: Level, right: Level] {
-    const volume = this.volumeOf(strip, input, from, count)
-    const [panLeft, panRight] = this.pans
-    const { law } = strip
+  levels(
+    strip: FaderPlan,
+    input: number,
+    from: number,
+    count: number,
+    before = false,
+  ): [left: Level, right: Level] {
+    const [left, right] = this.pans
     const still = strip.panLane ? strip.panLane.constant(from, count) : strip.pan
-    if (still !== null) {
-      const pan = law ? panMono(law, still) : balanceStereo(still)
-      if (typeof volume === 'number') return [volume * pan.left, volume * pan.right]
-      for (let i = 0; i < count; i++) {
-        panLeft[i] = volume[i]! * pan.left
-        panRight[i] = volume[i]! * pan.right
-      }
-      return [panLeft, panRight]
+    if (still === null) {
+      this.fillLevels(strip, input, from, count, before)
+      return [left, right]
     }
+    const volume = this.volumeOf(strip, input, from, count, before)
+    const pan = strip.law ? panMono(strip.law, still) : balanceStereo(still)
+    if (typeof volume === 'number') return [volume * pan.left, volume * pan.right]
+    for (let i = 0; i < count; i++) {
+      left[i] = volume[i]! * pan.left
+      right[i] = volume[i]! * pan.right
+    }
+    return [left, right]
+  }
+
+  /** The levels of a strip whose pan moves: run by run, and frame by frame where there is none. */
+  private fillLevels(strip: FaderPlan, input: number, from: number, count: number, before: boolean): void {
+    const [left, right] = this.pans
+    const end = from + count
+    const inRuns = hasRuns(strip)
+    for (let frame = from; frame < end;) {
+      const last = inRuns ? this.runs.at(strip, input, frame, end, this.run, !before) : frame
+      if (last > frame) {
+        fillLevels(this.run, last - frame, left, right, frame - from)
+        frame = last
+      } else {
+        const until = inRuns ? this.runs.exactUntil(strip, frame, end) : end
+        this.fillExact(strip, input, frame, until - frame, frame - from, before)
+        frame = until
+      }
+    }
+  }
+
+  private fillExact(
+    strip: FaderPlan,
+    input: number,
+    from: number,
+    count: number,
+    at: number,
+    before: boolean,
+  ): void {
+    const volume = this.volumeOf(strip, input, from, count, before)
+    const [left, right] = this.pans
+    const [panLeft, panRight] = this.second
     strip.panLane!.fill(from, count, this.lane)
-    fillPan(law, this.lane, count, panLeft, panRight)
+    fillPan(strip.law, this.lane, count, panLeft, panRight)
     for (let i = 0; i < count; i++) {
       const level = typeof volume === 'number' ? volume : volume[i]!
-      panLeft[i] = level * panLeft[i]!
-      panRight[i] = level * panRight[i]!
+      left[at + i] = level * panLeft[i]!
+      right[at + i] = level * panRight[i]!
     }
-    return [panLeft, panRight]
   }
 
   /**
@@ -64,11 +115,16 @@ export class Fader {
     sound: readonly Float64Array[],
     from: number,
     count: number,
-    out: readonly [Float64Array, Float64Array],
+    out: Sides,
     before = false,
   ): void {
-    const volume = before ? input : this.volumeOf(strip, input, from, count)
-    this.placeAt(strip, volume, sound, from, count, out)
+    if (strip.channels === 2 && strip.panMode === 'pair')
+      this.placePair(strip, this.volumeOf(strip, input, from, count, before), sound, from, count, out)
+    else {
+      const [left, right] = this.levels(strip, input, from, count, before)
+      scale(out[0], sound[0]!, left, count)
+      scale(out[1], sound[strip.channels - 1]!, right, count)
+    }
     this.applyAfterPan(strip.afterPan, out, from, count)
   }
 
@@ -82,32 +138,7 @@ export class Fader {
     out: readonly Float64Array[],
   ): void {
     const volume = this.volumeOf(strip, input, from, count)
-    for (let c = 0; c < strip.channels; c++) placeStill(out[c]!, sound[c]!, volume, 1, count)
-  }
-
-  private placeAt(
-    strip: FaderPlan,
-    volume: Level,
-    sound: readonly Float64Array[],
-    from: number,
-    count: number,
-    out: readonly [Float64Array, Float64Array],
-  ): void {
-    const [left, right] = out
-    const [first, last] = [sound[0]!, sound[strip.channels - 1]!]
-    if (strip.channels === 2 && strip.panMode === 'pair')
-      this.placePair(strip, volume, sound, from, count, out)
-    else if (strip.panLane) {
-      const [panLeft, panRight] = this.pans
-      strip.panLane.fill(from, count, this.lane)
-      fillPan(strip.law, this.lane, count, panLeft, panRight)
-      placeMoving(left, first, volume, panLeft, count)
-      placeMoving(right, last, volume, panRight, count)
-    } else {
-      const pan = strip.law ? panMono(strip.law, strip.pan) : balanceStereo(strip.pan)
-      placeStill(left, first, volume, pan.left, count)
-      placeStill(right, last, volume, pan.right, count)
-    }
+    for (let c = 0; c < strip.channels; c++) scale(out[c]!, sound[c]!, volume, count)
   }
 
   /** Pair mode: each channel placed by equal power with a pan of its own; without lanes, hard left and hard right. */
@@ -117,7 +148,7 @@ export class Fader {
     sound: readonly Float64Array[],
     from: number,
     count: number,
-    out: readonly [Float64Array, Float64Array],
+    out: Sides,
   ): void {
     const lanes = [strip.panLeftLane, strip.panRightLane]
     const [panLeft, panRight] = this.pans
@@ -148,12 +179,10 @@ export class Fader {
   }
 }
 
-/** A sound after a volume, and a pan that stays. */
-function placeStill(out: Float64Array, sound: Float64Array, volume: Level, pan: number, count: number): void {
-  if (typeof volume === 'number') {
-    const gain = volume * pan
-    for (let i = 0; i < count; i++) out[i] = sound[i]! * gain
-  } else for (let i = 0; i < count; i++) out[i] = sound[i]! * (volume[i]! * pan)
+/** A sound times a level. */
+function scale(out: Float64Array, sound: Float64Array, level: Level, count: number): void {
+  if (typeof level === 'number') for (let i = 0; i < count; i++) out[i] = sound[i]! * level
+  else for (let i = 0; i < count; i++) out[i] = sound[i]! * level[i]!
 }
 
 /** A sound after a volume, and a pan of its own for every frame. */

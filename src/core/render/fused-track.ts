@@ -1,9 +1,10 @@
 import { head } from '../dsp/kernels/head'
 import { newSegment, type ThreadReader } from '../curve/thread'
-import { balanceStereo, panMono } from '../dsp/pan'
-import type { Cubic, StripKernel, StripRun } from '../dsp/kernels/strip'
+import { newLevelRun } from '../dsp/levels'
+import type { StripKernel, StripRun } from '../dsp/kernels/strip'
 import { scaledTop } from '../units/taper'
 import type { Fader } from './fader'
+import { FaderRuns, hasRuns } from './fader-runs'
 import type { RegionPlan, TrackPlan } from './render-plan'
 import { cubicAt, newCubic } from './cubic'
 import { regionGain } from './region-gain'
@@ -19,8 +20,9 @@ import type { TrackMeter } from './stage'
  */
 export class FusedTrack {
   private readonly run: StripRun = { ...PLAIN_RUN }
-  private readonly segments = [newSegment(), newSegment(), newSegment()] as const
-  private readonly cubics = [newCubic(), newCubic(), newCubic()] as const
+  private readonly runs = new FaderRuns()
+  private readonly segment = newSegment()
+  private readonly cubic = newCubic()
   private readonly gains = new Float64Array(PLAIN_BLOCK)
   private readonly samples = new Float32Array(PLAIN_BLOCK)
   private readonly others = new Float32Array(PLAIN_BLOCK)
@@ -51,11 +53,11 @@ export class FusedTrack {
     if (end <= first) return
     const { measured } = this
     measured.fill(0)
-    const kernelHasLaw = track.law === null || track.law === 'equal-power'
+    const inRuns = hasRuns(track)
     // Once for all runs: there are many where threads are bent.
     let loaded = false
     for (let frame = first; frame < end;) {
-      const last = kernelHasLaw ? this.runAt(track, region, frame, end, meter !== undefined) : 0
+      const last = inRuns ? this.runAt(track, region, frame, end, meter !== undefined) : 0
       if (last > frame) {
         if (!loaded) this.loadSource(track, region, frame, end - frame, at + frame - from)
         loaded = true
@@ -64,7 +66,7 @@ export class FusedTrack {
         frame = last
       } else {
         // Fades, crossfades, steps: gains and levels are written out first.
-        const until = kernelHasLaw ? this.plainUntil(track, region, frame, end) : end
+        const until = inRuns ? this.plainUntil(track, region, frame, end) : end
         this.addWrittenOut(track, region, frame, until - frame, at + frame - from, meter !== undefined)
         frame = until
       }
@@ -90,26 +92,25 @@ export class FusedTrack {
     const measures = meter !== undefined
     measured.fill(0)
     const end = from + count
-    const kernelHasLaw = strip.law === null || strip.law === 'equal-power'
+    const inRuns = hasRuns(strip)
+    if (inRuns)
+      for (const side of [0, 1] as const)
+        kernel.sound[side].set(head(sound[Math.min(side, strip.channels - 1)]!, count))
     for (let frame = from; frame < end;) {
-      const last = kernelHasLaw ? this.faderRun(strip, input, frame, end) : frame
+      const last = inRuns ? this.runs.at(strip, input, frame, end, this.run) : frame
       const offset = frame - from
       if (last > frame) {
-        for (const side of [0, 1] as const) {
-          const samples = sound[Math.min(side, strip.channels - 1)]!
-          kernel.sound[side].set(
-            offset === 0 ? head(samples, last - frame) : samples.subarray(offset, offset + last - frame),
-          )
-        }
+        this.run.curved = this.runs.curved
         this.run.gain = 1
         this.run.thread = null
         this.run.wide = true
+        this.run.soundAt = offset
         this.run.measures = measures
         kernel.add(at + offset, last - frame, this.run)
         if (meter) this.keepMeasured(kernel.measured)
         frame = last
       } else {
-        const until = kernelHasLaw ? this.faderUntil(strip, frame, end) : end
+        const until = inRuns ? this.runs.exactUntil(strip, frame, end) : end
         this.addWrittenSound(strip, input, sound, frame, offset, until - frame, at + offset, measures)
         frame = until
       }
@@ -143,7 +144,7 @@ export class FusedTrack {
 
   /** Sets up the run of a strip at a frame; the frame after it, or the frame itself where it is no single formula. */
   private runAt(track: TrackPlan, region: RegionPlan, frame: number, end: number, measures: boolean): number {
-    const { run, segments } = this
+    const { run, segment } = this
     const { fadeIn, fadeOut, crossIn, crossOut, thread } = region
     if (
       (fadeIn && frame < region.start + fadeIn.length) ||
@@ -161,60 +162,18 @@ export class FusedTrack {
       // A thread that runs backwards, with a reversed region, is written out.
       if (region.direction !== 1) return frame
       const source = region.sourceStart + frame - region.start
-      const segment = segments[0]
       thread.segment(source, segment)
       if (segment.exact) return frame
       last = Math.min(last, frame + segment.end - source)
-      run.thread = cubicAt(segment, source, this.cubics[0])
+      run.thread = cubicAt(segment, source, this.cubic)
       run.curved = segment.cubic
       run.gain = scaledTop(region.gain)
     }
     run.measures = measures
     run.wide = false
-    const curvedThread = run.curved
-    const until = this.faderRun(track, track.input, frame, last)
-    run.curved ||= curvedThread
+    const until = this.runs.at(track, track.input, frame, last, run)
+    run.curved ||= this.runs.curved
     return until
-  }
-
-  /**
-   * Sets up volume and pan of a run; the frame after it, or the frame itself where they are no single formula. `input` is the
-   * factor before the fader.
-   */
-  private faderRun(strip: TrackPlan, input: number, frame: number, end: number): number {
-    const { run, segments } = this
-    let last = end
-    run.curved = false
-    run.level = input * strip.volume
-    run.volumeLane = null
-    if (strip.volumeLane) {
-      strip.volumeLane.segment(frame, segments[1])
-      if (segments[1].exact) return frame
-      last = Math.min(last, segments[1].end)
-      run.volumeLane = cubicAt(segments[1], frame, this.cubics[1])
-      run.curved = segments[1].cubic
-      run.level = scaledTop(input)
-    }
-    run.pan = 'still'
-    run.panLane = null
-    let pan = strip.pan
-    if (strip.panLane) {
-      strip.panLane.segment(frame, segments[2])
-      const { exact, cubic, c0, c1, end: until } = segments[2]
-      if (exact) return frame
-      last = Math.min(last, until)
-      if (cubic || c1 !== 0) {
-        run.panLane = cubicAt(segments[2], frame, this.cubics[2])
-        run.pan = strip.channels === 1 ? 'equal-power' : balanceOf(run.panLane, cubic, last - frame)
-        run.curved ||= cubic
-      } else pan = c0
-    }
-    if (run.pan === 'still') {
-      const still = strip.channels === 1 ? panMono('equal-power', pan) : balanceStereo(pan)
-      run.left = still.left
-      run.right = still.right
-    }
-    return last
   }
 
   /** How far gains have to be written out from a frame on: until a run may begin. */
@@ -229,26 +188,14 @@ export class FusedTrack {
     if (crossIn) through(crossIn.from + crossIn.length)
     if (fadeOut && frame < region.end - fadeOut.length) through(region.end - fadeOut.length)
     if (crossOut && frame < crossOut.from) through(crossOut.from)
-    const segment = this.segments[0]
+    const { segment } = this
     const along = (reader: ThreadReader | null, at: number) => {
       if (!reader) return
       reader.segment(at, segment)
       if (segment.exact) through(frame + segment.end - at)
     }
     along(thread, region.sourceStart + frame - region.start)
-    return Math.min(until, this.faderUntil(track, frame, until))
-  }
-
-  /** The same for volume and pan alone. */
-  private faderUntil(strip: TrackPlan, frame: number, end: number): number {
-    let until = end
-    for (const [n, lane] of [strip.volumeLane, strip.panLane].entries()) {
-      if (!lane) continue
-      const segment = this.segments[n + 1]!
-      lane.segment(frame, segment)
-      if (segment.exact && segment.end > frame) until = Math.min(until, segment.end)
-    }
-    return until
+    return this.runs.exactUntil(track, frame, until)
   }
 
   private keepMeasured(of: Float64Array): void {
@@ -337,33 +284,14 @@ export class FusedTrack {
   }
 }
 
-/** By how much a cubic that stands for a shape that only rises or falls may be off it, and a good deal more. */
-const CUBIC_ERROR = 1e-6
-
-/**
- * On which side of the centre a balance stays for so many frames, where that is certain: what only rises or falls is there
- * where its ends are.
- */
-function balanceOf(pan: Cubic, curved: boolean, count: number): StripRun['pan'] {
-  const valueAt = (t: number) => pan.c0 + t * (pan.c1 + t * (pan.c2 + t * pan.c3))
-  const [first, last] = [valueAt(pan.start), valueAt(pan.start + count - 1)]
-  const least = curved ? CUBIC_ERROR : 0
-  if (first <= -least && last <= -least) return 'balance-left'
-  return first > least && last > least ? 'balance-right' : 'balance'
-}
-
 /** A run to begin with. */
 const PLAIN_RUN: StripRun = {
+  ...newLevelRun(),
   gain: 1,
   thread: null,
-  level: 1,
-  volumeLane: null,
   curved: false,
-  pan: 'still',
-  left: 1,
-  right: 1,
-  panLane: null,
   wide: false,
+  soundAt: 0,
   measures: false,
 }
 

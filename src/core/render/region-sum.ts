@@ -1,7 +1,7 @@
 import { head } from '../dsp/kernels/head'
 import { newSegment } from '../curve/thread'
 import { processingKernel } from '../dsp/kernels/processing'
-import type { Cubic } from '../dsp/kernels/strip'
+import type { Cubic } from '../dsp/levels'
 import { scaledTop } from '../units/taper'
 import { cubicAt, newCubic } from './cubic'
 import type { RegionPlan, TrackPlan } from './render-plan'

@@ -1,5 +1,5 @@
 import { SOUND_FRAMES } from './frames'
-import type { Cubic } from './strip'
+import type { Cubic } from '../levels'
 
 /** Both sides of the sound that processors change in place. */
 export type Sound = readonly [Float64Array, Float64Array]

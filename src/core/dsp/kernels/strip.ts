@@ -1,37 +1,19 @@
-import { cosHalfPiQuick } from '../../units/exact'
+import { fillLevels, valueAt, type Cubic, type LevelRun } from '../levels'
 import { newInstance } from './instance'
 import { KERNEL_FRAMES, SOUND_FRAMES } from './frames'
 import { STRIP_WASM } from './strip-wasm'
 
-/** A cubic of the frames: at frame i of a run it is `c0 + t·(c1 + t·(c2 + t·c3))` with `t = start + i`. */
-export interface Cubic {
-  start: number
-  c0: number
-  c1: number
-  c2: number
-  c3: number
-}
-
 /** How a run of frames of a region gets into the mix. Gains are linear factors, 64-bit. */
-export interface StripRun {
+export interface StripRun extends LevelRun {
   /** Gain of the region with its polarity; with a thread (heights 0…1) it is multiplied by the cube of its height. */
   gain: number
   thread: Cubic | null
-  /** Trim and fader of the track; with a lane, multiplied by the cube of its height. */
-  level: number
-  volumeLane: Cubic | null
-  /**
-   * Its pan: two factors that stay, the balance of a stereo signal, or the equal-power law of a mono one (-1…1). A balance that
-   * stays left of the centre, or in it, and one that stays right of it say so: that takes less.
-   */
-  pan: 'still' | 'balance' | 'balance-left' | 'balance-right' | 'equal-power'
-  left: number
-  right: number
-  panLane: Cubic | null
   /** Whether any of the cubics is more than a straight line. */
   curved: boolean
   /** Whether it is `sound`, that came out of inserts, instead of `source`; it has no thread. */
   wide: boolean
+  /** Of the sound, the frame that is the first. */
+  soundAt: number
   /** Whether `measured` is written: largest absolute sample left, right, sums of squares left, right. */
   measures: boolean
 }
@@ -45,17 +27,12 @@ export interface StripKernel {
   /** Where both sides of what came out of inserts are put before they are added: `SOUND_FRAMES` of them. */
   readonly sound: readonly [Float64Array, Float64Array]
   readonly measured: Float64Array
-  /** Adds `count` frames of the source at `at`, or the first of the sound, to the mix from frame `at` on. */
+  /** Adds `count` frames of the source at `at`, or of the sound at `soundAt`, to the mix from frame `at` on. */
   add(at: number, count: number, run: StripRun): void
 }
 
 const NONE: Cubic = { start: 0, c0: 0, c1: 0, c2: 0, c3: 0 }
-const PANS = { still: 0, balance: 1, 'equal-power': 2, 'balance-left': 3, 'balance-right': 4 } as const
-
-const valueAt = ({ start, c0, c1, c2, c3 }: Cubic, i: number) => {
-  const t = start + i
-  return c0 + t * (c1 + t * (c2 + t * c3))
-}
+const PANS = { still: 0, balance: 1, 'equal-power': 2 } as const
 
 const cube = (height: number) => height * height * height
 
@@ -64,6 +41,7 @@ export function plainStripKernel(): StripKernel {
   const mix = [new Float64Array(KERNEL_FRAMES), new Float64Array(KERNEL_FRAMES)] as const
   const source = [new Float32Array(KERNEL_FRAMES), new Float32Array(KERNEL_FRAMES)] as const
   const sound = [new Float64Array(SOUND_FRAMES), new Float64Array(SOUND_FRAMES)] as const
+  const levels = [new Float64Array(KERNEL_FRAMES), new Float64Array(KERNEL_FRAMES)] as const
   const measured = new Float64Array(4)
   return {
     mix,
@@ -71,32 +49,16 @@ export function plainStripKernel(): StripKernel {
     sound,
     measured,
     add(at, count, run) {
-      const { gain, thread, volumeLane, pan, panLane, measures, wide } = run
+      const { gain, thread, measures, wide } = run
       const [sourceLeft, sourceRight] = wide ? sound : source
-      const first = wide ? 0 : at
-      let [left, right] = [run.left, run.right]
+      const first = wide ? run.soundAt : at
+      const [left, right] = levels
+      fillLevels(run, count, left, right)
       let [peakLeft, peakRight, energyLeft, energyRight] = [0, 0, 0, 0]
       for (let i = 0; i < count; i++) {
         const g = thread ? cube(valueAt(thread, i)) * gain : gain
-        const level = volumeLane ? cube(valueAt(volumeLane, i)) * run.level : run.level
-        if (pan === 'balance') {
-          const p = valueAt(panLane!, i)
-          const far = cosHalfPiQuick(p)
-          left = p <= 0 ? 1 : far
-          right = p <= 0 ? far : 1
-        } else if (pan === 'balance-left') {
-          left = 1
-          right = cosHalfPiQuick(valueAt(panLane!, i))
-        } else if (pan === 'balance-right') {
-          left = cosHalfPiQuick(valueAt(panLane!, i))
-          right = 1
-        } else if (pan === 'equal-power') {
-          const x = (valueAt(panLane!, i) + 1) / 2
-          left = cosHalfPiQuick(x)
-          right = cosHalfPiQuick(1 - x)
-        }
-        const l = sourceLeft[first + i]! * g * (level * left)
-        const r = sourceRight[first + i]! * g * (level * right)
+        const l = sourceLeft[first + i]! * g * left[i]!
+        const r = sourceRight[first + i]! * g * right[i]!
         mix[0][at + i] = mix[0][at + i]! + l
         mix[1][at + i] = mix[1][at + i]! + r
         if (!measures) continue
@@ -168,6 +130,8 @@ export function wasmStripKernel(): StripKernel | null {
         run.curved,
         run.measures,
         run.wide,
+        run.soundAt,
+        run.cell,
       )
     },
   }

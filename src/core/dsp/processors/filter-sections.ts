@@ -77,10 +77,10 @@ export class FilterSections {
   private place(now: readonly SectionPair[], then: readonly SectionPair[] | null): void {
     const { sections } = this.kernel
     for (let k = 0; k < now.length; k++)
-      for (const lane of [0, 1] as const) {
+      for (let lane = 0; lane < 2; lane++) {
         const at = k * SECTION_NUMBERS + lane
-        const a = now[k]![lane]
-        const b = then?.[k]![lane]
+        const a = now[k]![lane as 0 | 1]
+        const b = then?.[k]![lane as 0 | 1]
         for (let n = 0; n < 6; n++) {
           sections[at + 2 * n] = a[n]!
           sections[at + SECTION_STEPS + 2 * n] = b ? (b[n]! - a[n]!) / COEFFICIENT_FRAMES : 0
