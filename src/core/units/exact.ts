@@ -127,19 +127,23 @@ export function log2(x: number): number {
   return exponent + 2 * s * sum * LOG2_OF_E
 }
 
-/** 1/n! from n = 9 down to 0. */
-const EXP_TERMS = [
-  2.7557319223985893e-6, 2.48015873015873e-5, 1.984126984126984e-4, 1.3888888888888889e-3,
-  8.333333333333333e-3, 4.1666666666666664e-2, 0.16666666666666666, 0.5, 1, 1,
-] as const
+/** 1.5·2⁵²: what is added to it becomes a whole number, the nearest. */
+const ROUNDING = 6755399441055744
 
-/** `2^x` for -1000 < x < 1000 within 1e-11 of its size, without a division: for loops over every sample. */
+/**
+ * `2^x` for -1000 < x < 1000 within 1e-11 of its size, without a division: for loops over every sample. The series of e^r up to
+ * r⁹/9!, by pairs of terms (G. Estrin, 1960): a processor works on several of them at once.
+ */
 export function exp2Quick(x: number): number {
-  const whole = Math.floor(x + 0.5)
+  const whole = x + ROUNDING - ROUNDING
   const r = (x - whole) * LN2
-  let sum: number = EXP_TERMS[0]
-  for (let n = 1; n < 10; n++) sum = sum * r + EXP_TERMS[n]!
-  return sum * POWERS_OF_TWO[1080 + whole]!
+  const r2 = r * r
+  const r4 = r2 * r2
+  const low = 1 + r + r2 * (0.5 + r * 0.16666666666666666)
+  const middle =
+    4.1666666666666664e-2 + r * 8.333333333333333e-3 + r2 * (1.3888888888888889e-3 + r * 1.984126984126984e-4)
+  const high = 2.48015873015873e-5 + r * 2.7557319223985893e-6
+  return (low + r4 * middle + r4 * r4 * high) * POWERS_OF_TWO[1080 + whole]!
 }
 
 /** 1/n for n = 11, 9 … 1. */

@@ -90,20 +90,22 @@ function log2Quick(x: v128): v128 {
 
 @inline
 function exp2Quick(x: v128): v128 {
-  const whole = f64x2.floor(f64x2.add(x, v128.load(HALF)))
-  const r = f64x2.mul(f64x2.sub(x, whole), v128.load(LN_2))
-  let sum = v128.load(FACTORIALS)
-  sum = f64x2.add(f64x2.mul(sum, r), v128.load(FACTORIALS, 16))
-  sum = f64x2.add(f64x2.mul(sum, r), v128.load(FACTORIALS, 32))
-  sum = f64x2.add(f64x2.mul(sum, r), v128.load(FACTORIALS, 48))
-  sum = f64x2.add(f64x2.mul(sum, r), v128.load(FACTORIALS, 64))
-  sum = f64x2.add(f64x2.mul(sum, r), v128.load(FACTORIALS, 80))
-  sum = f64x2.add(f64x2.mul(sum, r), v128.load(FACTORIALS, 96))
-  sum = f64x2.add(f64x2.mul(sum, r), v128.load(HALF))
-  sum = f64x2.add(f64x2.mul(sum, r), v128.load(ONE))
-  sum = f64x2.add(f64x2.mul(sum, r), v128.load(ONE))
   // Of a whole number plus 1.5·2^52 the lowest bits are the number.
-  const exponent = i64x2.add(f64x2.add(whole, v128.load(WHOLE)), v128.load(WHOLE_BIAS))
+  const rounded = f64x2.add(x, v128.load(WHOLE))
+  const r = f64x2.mul(f64x2.sub(x, f64x2.sub(rounded, v128.load(WHOLE))), v128.load(LN_2))
+  const r2 = f64x2.mul(r, r)
+  const r4 = f64x2.mul(r2, r2)
+  const low = f64x2.add(
+    f64x2.add(v128.load(ONE), r),
+    f64x2.mul(r2, f64x2.add(v128.load(HALF), f64x2.mul(r, v128.load(FACTORIALS, 96)))),
+  )
+  const middle = f64x2.add(
+    f64x2.add(v128.load(FACTORIALS, 80), f64x2.mul(r, v128.load(FACTORIALS, 64))),
+    f64x2.mul(r2, f64x2.add(v128.load(FACTORIALS, 48), f64x2.mul(r, v128.load(FACTORIALS, 32)))),
+  )
+  const high = f64x2.add(v128.load(FACTORIALS, 16), f64x2.mul(r, v128.load(FACTORIALS)))
+  const sum = f64x2.add(f64x2.add(low, f64x2.mul(r4, middle)), f64x2.mul(f64x2.mul(r4, r4), high))
+  const exponent = i64x2.add(rounded, v128.load(WHOLE_BIAS))
   return f64x2.mul(sum, i64x2.shl(exponent, 52))
 }
 
@@ -307,9 +309,7 @@ export function toStillGains(
 @inline
 function followed(y: f64, asked: f64, attack: f64, release: f64): f64 {
   const by = asked - y
-  const risen = y + attack * by
-  const fallen = y + release * by
-  const next = by > 0 ? risen : fallen
+  const next = y + (by > 0 ? attack : release) * by
   return next < 1e-12 ? 0 : next
 }
 
