@@ -103,6 +103,11 @@ export class OverloadSearch {
     this.look(placeToLook([...changes.tracks.values()].flat(), changes.mix, view))
   }
 
+  /** Samples that delays of the session hold, all together. */
+  get heldSamples(): number {
+    return this.plan?.memory.heldSamples ?? 0
+  }
+
   /** Continues the search around another place. */
   look({ from, to }: FrameRange): void {
     this.focus = Math.max(0, Math.min(this.blocks - 1, Math.floor((from + to) / 2 / RENDER_BLOCK)))

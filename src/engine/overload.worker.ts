@@ -32,6 +32,11 @@ const TELL_MS = 150
  * not wait behind them, and both together take room.
  */
 const AHEAD = { quiet: 64, playing: 0, job: 0 }
+/**
+ * Of a session whose delays hold more samples than this nothing is rendered beside what plays, but in the next pause: what plays holds as
+ * many, and both together would take a hundred megabytes.
+ */
+const MOST_BESIDE_PLAYING = 6 * 1024 ** 2
 const cache = storeCache(16 * 1024 ** 2)
 cache.mostAhead = AHEAD.quiet
 const renderer = new BackgroundRenderer(cache)
@@ -50,6 +55,18 @@ const after = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve,
 
 const urgent = () => performance.now() - updatedAt < URGENT_MS
 const mustRest = () => resting === 'hand' || (resting === 'moment' && !urgent())
+const mustLetGo = () => beside === 'playing' && search.heldSamples > MOST_BESIDE_PLAYING
+
+/** Waits while nothing is to be rendered, and holds nothing where that may be long. */
+async function pause(): Promise<void> {
+  while (mustRest() || mustLetGo()) {
+    if (mustLetGo()) {
+      renderer.rest()
+      cache.letGo()
+    }
+    await after(30)
+  }
+}
 
 /** Starts the search for what is not known yet, unless it is already running. */
 async function work(): Promise<void> {
@@ -69,7 +86,7 @@ async function work(): Promise<void> {
   }
   try {
     for (let more = true; more;) {
-      while (mustRest()) await after(30)
+      await pause()
       const begun = performance.now()
       do {
         // What is on the screen and what was changed comes first; the rest is found while the loudness is worked out. They
@@ -77,7 +94,7 @@ async function work(): Promise<void> {
         more = urgent() && (await search.step())
         if (!more) measured = (more = await course.step()) || measured
         more ||= await search.step()
-      } while (more && !mustRest() && performance.now() - begun < SLICE_MS)
+      } while (more && !mustRest() && !mustLetGo() && performance.now() - begun < SLICE_MS)
       if (performance.now() - toldAt > TELL_MS) tell()
       await after(urgent() ? 0 : (performance.now() - begun) * REST_SHARE[beside])
     }

@@ -124,7 +124,8 @@ export function setCubics(knot: Knot, next: Knot, into: Cubics): void {
     let end = length
     if (p + 1 < pieces) {
       end = Math.ceil((nextEdge - from) * perShape)
-      if (width >= short && nextWidth >= short) end = Math.round((knot.frame + end) / GRID) * GRID - knot.frame
+      if (width >= short && nextWidth >= short)
+        end = Math.round((knot.frame + end) / GRID) * GRID - knot.frame
       if (end > length) end = length
     }
     if (end > begin) {

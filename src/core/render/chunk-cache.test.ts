@@ -132,3 +132,17 @@ test('sounds that are no longer used are let go', async () => {
   cache.setSources(sounds(1))
   expect(cache.bytes).toBe(CHUNK_BYTES)
 })
+
+test('a cache that lets go gives all back, and fetches anew what is asked for then', async () => {
+  const [shop, dropped] = [new Shop(), [] as unknown[]]
+  const cache = new ChunkCache(shop.load, undefined, (samples) => dropped.push(...samples))
+  cache.setSources(sounds(3))
+  const spans = [...sounds(3).keys()].map((sourceId) => ({ sourceId, from: CHUNK_FRAMES, count: 1 }))
+  await cache.using(spans, () => undefined)
+  cache.letGo()
+  expect(cache.bytes).toBe(0)
+  expect(dropped).toHaveLength(3)
+  const values = await cache.using(spans, () => spans.map((span) => value(cache, span)))
+  expect(values).toEqual([1, 11, 21])
+  expect(shop.fetched).toHaveLength(6)
+})

@@ -163,6 +163,12 @@ export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements So
     }
   }
 
+  /** Gives back all that it holds; it is fetched again when it is needed. */
+  letGo(): void {
+    for (const { chunks } of this.shelves.values())
+      for (const index of [...chunks.keys()]) this.drop(chunks, index)
+  }
+
   private drop(chunks: Map<number, Chunk>, index: number): void {
     const { samples, bytes } = chunks.get(index)!
     chunks.delete(index)

@@ -5,10 +5,11 @@ interface Lengths {
   latency: number
   tail: number
   settle: number
+  held: number
 }
 
 function lengthsOf(inserts: readonly InsertPlan[]): Lengths {
-  const sum = { latency: 0, tail: 0, settle: 0 }
+  const sum = { latency: 0, tail: 0, settle: 0, held: 0 }
   for (const { kind, setup } of inserts) {
     const processor = processorKind(kind)
     const latency = processor.latencyFrames(setup)
@@ -17,6 +18,7 @@ function lengthsOf(inserts: readonly InsertPlan[]): Lengths {
     // Silence is noticed, and things are reset, at whole quanta.
     sum.tail += memory ? memory.tailFrames + QUANTUM_FRAMES : 0
     sum.settle += latency + (memory?.settleFrames ?? 0)
+    sum.held += memory?.heldSamples ?? 0
   }
   return sum
 }
@@ -31,7 +33,8 @@ export function planMemory(tracks: readonly TrackPlan[], order: readonly number[
     const { id, inserts, feeds } = tracks[index]!
     const own = lengthsOf(inserts)
     if (own.tail > 0) remembers = true
-    const next = { latency: 0, tail: 0, settle: 0 }
+    most.held += own.held
+    const next = { latency: 0, tail: 0, settle: 0, held: 0 }
     for (const { to } of feeds) {
       const beyond = after.get(to)
       if (!beyond) continue
@@ -43,13 +46,20 @@ export function planMemory(tracks: readonly TrackPlan[], order: readonly number[
       latency: own.latency + next.latency,
       tail: own.tail + next.tail,
       settle: own.settle + next.settle,
+      held: own.held,
     }
     after.set(id, whole)
     most.latency = Math.max(most.latency, whole.latency)
     most.tail = Math.max(most.tail, whole.tail)
     most.settle = Math.max(most.settle, whole.settle)
   }
-  return { remembers, aheadFrames: most.latency, tailFrames: most.tail, settleFrames: most.settle }
+  return {
+    remembers,
+    aheadFrames: most.latency,
+    tailFrames: most.tail,
+    settleFrames: most.settle,
+    heldSamples: most.held,
+  }
 }
 
 /** Whether a strip is put out below the mix: the only ones, or each whose output is the mix. */

@@ -14,6 +14,8 @@ export interface PlanMemory {
   tailFrames: number
   /** After so many frames it no longer matters (by more than 1e-6) where rendering began. */
   settleFrames: number
+  /** Samples that delays hold to repeat them, all together. */
+  heldSamples: number
 }
 
 /** One side of a crossfade as a region sees it: the overlap in session frames. */

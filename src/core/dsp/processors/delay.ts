@@ -66,7 +66,10 @@ const channelsOf = ({ channels, values }: ProcessorSetup): 1 | 2 =>
 export const delayKind: ProcessorKind = {
   channels: channelsOf,
   latencyFrames: () => 0,
-  memory: (setup) => memoryOf((to) => fallFrames(setup, to)),
+  memory: (setup) => ({
+    ...memoryOf((to) => fallFrames(setup, to)),
+    heldSamples: longestFrames(setup) * channelsOf(setup),
+  }),
   create: (setup, slackFrames) => new Delay(setup, slackFrames),
 }
 

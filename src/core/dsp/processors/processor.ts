@@ -36,6 +36,8 @@ export interface Memory {
   tailFrames: number
   /** After so many frames it no longer matters (by more than 1e-7) what came in before. */
   settleFrames: number
+  /** Samples that it holds to repeat them, of all channels, where they are many. */
+  heldSamples?: number
 }
 
 /**
