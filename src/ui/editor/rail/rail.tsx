@@ -86,20 +86,21 @@ export const Rail = memo(function Rail({
           className="flex shrink-0 items-center justify-between border-b border-seam pr-2 pl-3"
           style={{ height: RULER_HEIGHT }}
         >
-          <span className="text-xs whitespace-nowrap text-soft" title={rowsTitle(session)}>
-            {soloed ? '' : rowsWords(session)}
-          </span>
+          {soloed ? (
+            <button
+              type="button"
+              title="All tracks are heard again"
+              onClick={() => dispatch(soloOnly([]))}
+              className="h-6 rounded-md bg-weld px-1.5 text-2xs font-semibold whitespace-nowrap text-on-weld hover:bg-weld/80"
+            >
+              Clear {soloed === 1 ? 'solo' : `${soloed} solos`}
+            </button>
+          ) : (
+            <span className="text-xs whitespace-nowrap text-soft" title={rowsTitle(session)}>
+              {rowsWords(session)}
+            </span>
+          )}
           <div className="flex items-center">
-            {soloed > 0 && (
-              <button
-                type="button"
-                title="All tracks are heard again"
-                onClick={() => dispatch(soloOnly([]))}
-                className="h-6 rounded-md bg-weld px-1.5 text-2xs font-semibold text-on-weld hover:bg-weld/80"
-              >
-                Clear {soloed === 1 ? 'solo' : `${soloed} solos`}
-              </button>
-            )}
             <RowsMenu />
             <button
               type="button"
@@ -121,11 +122,13 @@ export const Rail = memo(function Rail({
             </button>
             <button
               type="button"
+              aria-label="Import…"
+              title={soloed ? 'Import sound files' : undefined}
               onClick={onImport}
               className="inline-flex h-6 items-center gap-1 rounded-md px-1 text-xs font-medium hover:bg-fold"
             >
               <AudioLines size={14} />
-              Import…
+              {soloed ? '' : 'Import…'}
             </button>
           </div>
         </div>
