@@ -71,28 +71,28 @@ export class RegionSum {
 
   /** Writes such a region into the kernel's sound, run by run of its thread: the same as adding it, to the bit. */
   private placeRegion(region: RegionPlan, channels: 1 | 2, from: number, count: number): void {
-    const { kernel, samples, segment, cubic } = this
+    const { kernel, segment, cubic } = this
+    const { source } = kernel.loops
     const { thread } = region
     for (let at = 0; at < count;) {
       let length = count - at
       let moves: Cubic | null = null
       let gain = region.gain
       if (thread) {
-        const source = region.sourceStart + from + at - region.start
-        thread.segment(source, segment)
-        if (segment.end > source) length = Math.min(length, segment.end - source)
+        const frame = region.sourceStart + from + at - region.start
+        thread.segment(frame, segment)
+        if (segment.end > frame) length = Math.min(length, segment.end - frame)
         if (segment.exact) {
           this.writeOut(region, channels, from + at, at, length)
           at += length
           continue
         }
-        moves = cubicAt(segment, source, cubic)
+        moves = cubicAt(segment, frame, cubic)
         gain = scaledTop(region.gain)
       }
-      for (let c = 0; c < channels; c++) {
-        if (c < region.channels) readRegion(this.reader, region, c, from + at, length, samples)
-        kernel.loops.source[c as 0 | 1].set(head(samples, length))
-      }
+      readRegion(this.reader, region, 0, from + at, length, source[0])
+      if (region.channels === 2) readRegion(this.reader, region, 1, from + at, length, source[1])
+      else if (channels === 2) source[1].set(head(source[0], length))
       kernel.loops.placeSource(at, length, channels, gain, moves)
       at += length
     }

@@ -109,15 +109,29 @@ function exp2Quick(x: v128): v128 {
   return f64x2.mul(sum, i64x2.shl(exponent, 52))
 }
 
-/** From each of the first `length` places heard on, the largest of what lies there and so many bytes further, into `into`. */
+@inline
+function largestAt(heard: usize, by1: usize, by2: usize, by3: usize): v128 {
+  return f64x2.pmax(
+    f64x2.pmax(v128.load(heard), v128.load(heard + by1)),
+    f64x2.pmax(v128.load(heard + by2), v128.load(heard + by3)),
+  )
+}
+
+/**
+ * From each of the first `length` places heard on, the largest of what lies there and so many bytes further, into `into`. Two pairs at a
+ * time, of which both are read before one is written.
+ */
 @inline
 function largestOf(into: usize, length: i32, by1: usize, by2: usize, by3: usize): void {
   const end: usize = <usize>length << 3
-  for (let i: usize = 0; i < end; i += 16) {
-    const heard = HEARD + i
-    const early = f64x2.pmax(v128.load(heard), v128.load(heard + by1))
-    v128.store(into + i, f64x2.pmax(early, f64x2.pmax(v128.load(heard + by2), v128.load(heard + by3))))
+  let i: usize = 0
+  for (; i + 32 <= end; i += 32) {
+    const a = largestAt(HEARD + i, by1, by2, by3)
+    const b = largestAt(HEARD + i + 16, by1, by2, by3)
+    v128.store(into + i, a)
+    v128.store(into + i, b, 16)
   }
+  for (; i < end; i += 16) v128.store(into + i, largestAt(HEARD + i, by1, by2, by3))
 }
 
 /** The largest of the `width` newest values heard, for each of `count` frames, into the levels. */
