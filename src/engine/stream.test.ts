@@ -213,6 +213,22 @@ test('how long an edit takes to be rendered is known from the one before: the ne
   for (const latency of latencies.slice(1)) expect(latency).toBeLessThan(soon)
 })
 
+test('before the first edit, the blocks tell how long it will take: it is not begun in vain', async () => {
+  const { heard, machine, stream, level, playOn } = slow(600)
+  while (await stream.step());
+  machine.busy = true
+  // What is played is followed by blocks that take 600 frames each.
+  while (heard.length < 20_000) if (!(await stream.step())) playOn(1024)
+  const [begun, before] = [heard.length, heard.at(-1)!]
+  stream.setPlan(level(-6))
+  while (heard.at(-1) === before) if (!(await stream.step())) playOn(1024)
+  const latency = heard.findIndex((x, i) => i >= begun && x !== before) - begun
+  // A block and what goes over from it take 1200 frames. 1.75 blocks are expected, and a quarter; 256 to spare; the next quantum, and
+  // beyond a row's end. Begun in vain it would be heard 1200 frames later.
+  expect(latency).toBeGreaterThan(1200)
+  expect(latency).toBeLessThan(1.75 * 600 * 1.25 + 256 + QUANTUM + 256)
+})
+
 test('playing goes on past the frames that a 32-bit number can count', async () => {
   const { ring, stream } = streaming()
   while (await stream.step());

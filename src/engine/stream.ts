@@ -54,7 +54,9 @@ const MOST_MARGIN = 16384
 const SPARE_FRAMES = 256
 const SPARE = 1.25
 /** The middle of so many decides: what took long once may have been held up. */
-const REWRITES = 3
+const REMEMBERED_TIMES = 3
+/** How many blocks' time a rewrite takes, as long as there was none: what lies between the last state and it, it, and a blend. */
+const BLOCKS_OF_REWRITE = 1.75
 /**
  * How far ahead of what is rendered sound is fetched, in frames. Not further: what is rendered is far ahead of what is played
  * already, and after an edit that needs the chunks before once more, which would have given way.
@@ -81,6 +83,10 @@ function crossOver(out: Float32Array, from: Float32Array, to: Float32Array, done
   for (let i = 0; i < out.length && done + i < from.length; i++)
     out[i] = from[done + i]! + (to[i]! - from[done + i]!) * ((done + i) / from.length)
 }
+
+/** The one in the middle of some numbers; of two the smaller one. */
+const middleOf = (numbers: readonly number[]): number | undefined =>
+  numbers.toSorted((a, b) => a - b)[(numbers.length - 1) >> 1]
 
 /** The slots of strips, counted from 1 on; 0 for one that is none of the session and has no meter. */
 function meterSlots({ tracks }: RenderPlan): number[] {
@@ -118,8 +124,9 @@ export class Stream {
   private closed = false
   /** How often playback overtook a rewrite, minus how often it did not. */
   private late = 0
-  /** How long the last rewrites took, in milliseconds. */
-  private readonly took: number[] = []
+  /** How long the last rewrites took, in milliseconds, and the last of the other blocks. */
+  private readonly rewritesTook: number[] = []
+  private readonly blocksTook: number[] = []
   private jumpTo: number | null = null
   /** Where rendering begins anew, after a start or a seek, until its first block is in the ring. */
   private target: number | null = null
@@ -154,7 +161,7 @@ export class Stream {
 
   /** The margin in use: as long as a rewrite takes, and larger after being late twice; once may be a coincidence. */
   private margin(): number {
-    const takes = this.took.toSorted((a, b) => a - b)[(this.took.length - 1) >> 1] ?? 0
+    const takes = middleOf(this.rewritesTook) ?? BLOCKS_OF_REWRITE * (middleOf(this.blocksTook) ?? 0)
     const meanwhile = (takes * this.plan.sampleRate * SPARE) / 1000 + SPARE_FRAMES
     const least = Math.max(this.send ? MESSAGE_MARGIN : MARGIN, meanwhile)
     return Math.min(MOST_MARGIN, Math.round(least * 1.5 ** Math.max(0, this.late - 1)))
@@ -365,9 +372,10 @@ export class Stream {
     const after = jumps ? at + count : Math.max(write, at + count)
     const over = after > at + count ? this.goOver(at + count, count, frame) : 0
     this.wentBack = remembers && over > 0
-    if (anew && this.target === null) {
-      this.took.push(this.now() - begun)
-      if (this.took.length > REWRITES) this.took.shift()
+    if (this.target === null) {
+      const took = anew ? this.rewritesTook : this.blocksTook
+      took.push(this.now() - begun)
+      if (took.length > REMEMBERED_TIMES) took.shift()
     }
     if (at < write && framesRead(ring) + QUANTUM > at) {
       // The playing has come so far meanwhile: it is begun again, further ahead.
