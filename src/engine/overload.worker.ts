@@ -59,10 +59,13 @@ const mustLetGo = () => beside === 'playing' && search.heldSamples > MOST_BESIDE
 
 /** Waits while nothing is to be rendered, and holds nothing where that may be long. */
 async function pause(): Promise<void> {
+  // Once: correlations may be read meanwhile, and need what they fetch until they have all of it.
+  let holds = true
   while (mustRest() || mustLetGo()) {
-    if (mustLetGo()) {
+    if (holds && mustLetGo()) {
       renderer.rest()
       cache.letGo()
+      holds = false
     }
     await after(30)
   }
