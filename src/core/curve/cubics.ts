@@ -85,11 +85,11 @@ export interface Cubics {
 }
 
 /**
- * Between pieces that are not short, edges are moved to multiples of so many frames: there levels that run through cells (see
- * `dsp/levels`) can go on. A cubic is then off by 2.3 times as much as where it was fitted, at most.
+ * Frames of a cell: cells begin at the multiples of it. Between pieces that are not short, edges are moved to them, so that levels that run
+ * through cells (see `dsp/levels`) can go on. A cubic is then off by 2.3 times as much as where it was fitted, at most.
  */
-const GRID = 64
-const SHORT_PIECE = 6 * GRID
+export const CELL_FRAMES = 64
+const SHORT_PIECE = 6 * CELL_FRAMES
 
 export const newCubics = (): Cubics => ({ count: 0, starts: new Int32Array(0), factors: new Float64Array(0) })
 
@@ -125,7 +125,7 @@ export function setCubics(knot: Knot, next: Knot, into: Cubics): void {
     if (p + 1 < pieces) {
       end = Math.ceil((nextEdge - from) * perShape)
       if (width >= short && nextWidth >= short)
-        end = Math.round((knot.frame + end) / GRID) * GRID - knot.frame
+        end = Math.round((knot.frame + end) / CELL_FRAMES) * CELL_FRAMES - knot.frame
       if (end > length) end = length
     }
     if (end > begin) {

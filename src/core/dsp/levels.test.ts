@@ -1,6 +1,6 @@
+import { CELL_FRAMES } from '../curve/cubics'
 import {
   CELL_ERROR_DIVISOR,
-  CELL_FRAMES,
   CELL_MATRIX,
   CELL_POINTS,
   fillLevels,

@@ -1,3 +1,4 @@
+import { CELL_FRAMES } from '../curve/cubics'
 import { cosHalfPiQuick } from '../units/exact'
 
 /** A cubic of the frames: at frame i of a run it is `c0 + t·(c1 + t·(c2 + t·c3))` with `t = start + i`. */
@@ -45,10 +46,9 @@ export const newLevelRun = (): LevelRun => ({
 })
 
 /**
- * Cells are the stretches of so many frames that begin at its multiples, counted from session frame 0. Where volume and pan
- * move calmly, levels are exact at four points of a cell and run as a cubic between: a third of the work.
+ * Cells are the stretches of `CELL_FRAMES` that begin at its multiples, counted from session frame 0. Where volume and pan move
+ * calmly, levels are exact at four points of a cell and run as a cubic between: a third of the work.
  */
-export const CELL_FRAMES = 64
 export const CELL_POINTS = [0, 21, 43, 64] as const
 
 /**

@@ -71,7 +71,7 @@ export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements So
     const used = new Set(this.sources.values())
     for (const [key, shelf] of this.shelves) {
       if (used.has(shelf)) continue
-      for (const index of [...shelf.chunks.keys()]) this.drop(shelf.chunks, index)
+      this.empty(shelf)
       this.shelves.delete(key)
     }
   }
@@ -165,8 +165,11 @@ export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements So
 
   /** Gives back all that it holds; it is fetched again when it is needed. */
   letGo(): void {
-    for (const { chunks } of this.shelves.values())
-      for (const index of [...chunks.keys()]) this.drop(chunks, index)
+    for (const shelf of this.shelves.values()) this.empty(shelf)
+  }
+
+  private empty({ chunks }: Shelf<Sound>): void {
+    for (const index of [...chunks.keys()]) this.drop(chunks, index)
   }
 
   private drop(chunks: Map<number, Chunk>, index: number): void {

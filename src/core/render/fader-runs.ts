@@ -1,5 +1,6 @@
+import { CELL_FRAMES } from '../curve/cubics'
 import { newSegment, type ThreadReader, type ThreadSegment } from '../curve/thread'
-import { CELL_ERROR_DIVISOR, CELL_FRAMES, type LevelRun } from '../dsp/levels'
+import { CELL_ERROR_DIVISOR, type LevelRun } from '../dsp/levels'
 import { balanceStereo, panMono } from '../dsp/pan'
 import { scaledTop } from '../units/taper'
 import { cubicAt, newCubic } from './cubic'

@@ -5,10 +5,10 @@ interface Lengths {
   latency: number
   tail: number
   settle: number
-  held: number
 }
 
-function lengthsOf(inserts: readonly InsertPlan[]): Lengths {
+/** The lengths of inserts one after the other, and the samples that they hold to repeat them. */
+function lengthsOf(inserts: readonly InsertPlan[]): Lengths & { held: number } {
   const sum = { latency: 0, tail: 0, settle: 0, held: 0 }
   for (const { kind, setup } of inserts) {
     const processor = processorKind(kind)
@@ -27,14 +27,15 @@ function lengthsOf(inserts: readonly InsertPlan[]): Lengths {
 export function planMemory(tracks: readonly TrackPlan[], order: readonly number[], mix: MixPlan): PlanMemory {
   const last = lengthsOf([...mix.inserts, ...mix.lastInserts])
   const after = new Map<string | null, Lengths>([[null, last]])
-  const most = { ...last }
+  const most: Lengths = { ...last }
+  let { held } = last
   let remembers = last.tail > 0
   for (const index of [...order].reverse()) {
     const { id, inserts, feeds } = tracks[index]!
     const own = lengthsOf(inserts)
     if (own.tail > 0) remembers = true
-    most.held += own.held
-    const next = { latency: 0, tail: 0, settle: 0, held: 0 }
+    held += own.held
+    const next = { latency: 0, tail: 0, settle: 0 }
     for (const { to } of feeds) {
       const beyond = after.get(to)
       if (!beyond) continue
@@ -46,7 +47,6 @@ export function planMemory(tracks: readonly TrackPlan[], order: readonly number[
       latency: own.latency + next.latency,
       tail: own.tail + next.tail,
       settle: own.settle + next.settle,
-      held: own.held,
     }
     after.set(id, whole)
     most.latency = Math.max(most.latency, whole.latency)
@@ -58,7 +58,7 @@ export function planMemory(tracks: readonly TrackPlan[], order: readonly number[
     aheadFrames: most.latency,
     tailFrames: most.tail,
     settleFrames: most.settle,
-    heldSamples: most.held,
+    heldSamples: held,
   }
 }
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { KERNEL_FRAMES, SOUND_FRAMES } from './frames'
-import { CELL_FRAMES, type Cubic } from '../levels'
+import { CELL_FRAMES } from '../../curve/cubics'
+import type { Cubic } from '../levels'
 import { plainStripKernel, wasmStripKernel, type StripRun } from './strip'
 
 const plain = plainStripKernel()

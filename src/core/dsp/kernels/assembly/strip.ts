@@ -42,6 +42,7 @@ const MATRIX: usize = memory.data<f64>(
   ],
   16,
 )
+/** As in `../../../curve/cubics.ts`. */
 const CELL_FRAMES: i32 = 64
 
 /** The numbers of a run: gain, level, left, right, and three cubics of five numbers each, all in both lanes. */
@@ -297,7 +298,7 @@ function frames(
   v128.store(SO_FAR, energyRight, 48)
 }
 
-/** Frames whose levels are worked out one by one. What moves straight in all ways that a strip can has a loop of its own. */
+/** Frames whose levels are worked out one by one. A balance that moves with everything else, straight or curved, has loops of its own. */
 function exactFrames(
   at: i32,
   first: i32,
