@@ -275,7 +275,7 @@ export class RenderLoop {
       if (!rendered) await this.pause()
       // What is heard next comes before what somebody has to say; what is heard much later must not keep a
       // processor from the hand and the audio thread.
-      else if (stream.ahead() > RELAXED) await after(5)
+      else if (stream.ahead() > RELAXED) await this.rest(5)
       else if (stream.ahead() > SAFE) await this.listen()
     }
   }
@@ -303,11 +303,16 @@ export class RenderLoop {
     })
   }
 
+  /** Waits until a message arrived, or some milliseconds passed. */
+  private rest(ms: number): Promise<void> {
+    const woken = new Promise<void>((resolve) => (this.wake = resolve))
+    return Promise.race([woken, after(ms)])
+  }
+
   /** Waits until the ring was read, a message arrived, or a few milliseconds passed. */
   private async pause(): Promise<void> {
     const { control, shared } = this.ring!
-    const woken = new Promise<void>((resolve) => (this.wake = resolve))
-    const waits: Promise<unknown>[] = [woken, after(10)]
+    const waits: Promise<unknown>[] = [this.rest(10)]
     const { waitAsync } = Atomics as unknown as { waitAsync?: WaitAsync }
     if (shared && waitAsync) {
       const { value } = waitAsync(control, READ, Atomics.load(control, READ), 50)

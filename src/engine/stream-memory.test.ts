@@ -133,6 +133,19 @@ test('playing from 0 has the bits of the file, with delays, a bus and ceilings',
   await play(stream, ring, 30_000, (part, at) => expect(part).toEqual(file.subarray(at, at + QUANTUM)))
 })
 
+test('what is rewritten under the same plan keeps its bits', async () => {
+  const ring = createRing(false)
+  const plan = () => planSession(session(0, 30, 5))
+  const stream = new Stream(plan(), cache, ring, null, undefined, () => 0)
+  stream.start(0)
+  const file = fileOf(session(0, 30, 5))
+  for (const frames of [128, 5120, 12_800, 640, 9984]) {
+    await play(stream, ring, frames, (part, at) => expect(part).toEqual(file.subarray(at, at + QUANTUM)))
+    stream.setPlan(plan())
+  }
+  await play(stream, ring, 30_000, (part, at) => expect(part).toEqual(file.subarray(at, at + QUANTUM)))
+})
+
 test('a start elsewhere has what was before it in it', async () => {
   const ring = createRing(false)
   const stream = new Stream(planSession(session(0, 30, 5)), cache, ring, null, undefined, () => 0)

@@ -124,13 +124,13 @@ test('the ring is never filled beyond what was played', async () => {
 })
 
 /**
- * A ring over a level of 1, played on by so many frames whenever the renderer reads sound; what was heard of
- * it meanwhile.
+ * A ring over a level of 1, played on by so many frames while the renderer makes 1024; what was heard of it meanwhile.
  */
 function slow(frames: number) {
   const ring = createRing(false)
   const heard: number[] = []
-  const machine = { busy: false }
+  /** Held up once for so many frames as soon as it works. */
+  const machine = { busy: false, held: 0 }
   let owed = 0
   const playOn = (by: number) => {
     owed += by
@@ -145,7 +145,9 @@ function slow(frames: number) {
     ensure: () => null,
     read: (_id: string, _c: number, _frame: number, count: number, out: Float32Array) => {
       out.fill(1, 0, count)
-      if (machine.busy) playOn(frames)
+      if (!machine.busy) return
+      playOn((frames * count) / 1024 + machine.held)
+      machine.held = 0
     },
   } as unknown as SoundCache
   const level = (clipGainDb: number) =>
@@ -203,13 +205,15 @@ test('how long an edit takes to be rendered is known from the one before: the ne
     // Then it is quick enough for the ring to be filled again.
     machine.busy = false
     while (await stream.step());
+    playOn(1024)
+    while (await stream.step());
     machine.busy = true
   }
-  // A block, and what goes over from it, take 1500 frames each, and a quarter; 256 to spare; up to the next quantum, and beyond
-  // a row's end. Only the first is late, and only once.
-  const takes = 2 * 1500
+  // A block of 1024 frames, and 256 that go over from it, take 1875 frames, and a quarter; 256 to spare; up to the next quantum,
+  // and beyond a row's end. Only the first is late: it, and a block that runs after it.
+  const takes = 1500 * 1.25
   const soon = takes * 1.25 + 256 + QUANTUM + 256
-  expect(latencies[0]).toBeLessThan(takes + soon)
+  expect(latencies[0]).toBeLessThan(takes + 1500 + soon)
   for (const latency of latencies.slice(1)) expect(latency).toBeLessThan(soon)
 })
 
@@ -223,11 +227,39 @@ test('before the first edit, the blocks tell how long it will take: it is not be
   stream.setPlan(level(-6))
   while (heard.at(-1) === before) if (!(await stream.step())) playOn(1024)
   const latency = heard.findIndex((x, i) => i >= begun && x !== before) - begun
-  // A block and what goes over from it take 1200 frames. 1.75 blocks are expected, and a quarter; 256 to spare; the next quantum, and
-  // beyond a row's end. Begun in vain it would be heard 1200 frames later.
-  expect(latency).toBeGreaterThan(1200)
+  // A block and what goes over from it take 750 frames. 1.75 blocks are expected, and a quarter; 256 to spare; the next quantum, and
+  // beyond a row's end.
+  expect(latency).toBeGreaterThan(750)
   expect(latency).toBeLessThan(1.75 * 600 * 1.25 + 256 + QUANTUM + 256)
 })
+
+test.each([
+  // It is begun 912 ahead (as above), with the 512 frames up to the row's end. They and a blend take 225 more: too late, as at 1225
+  // less than 300 of them are left for the block after it. That one is ready at 1600, in its row at 64, and comes in 256 later.
+  [1000, 1600 + 256 + QUANTUM],
+  // At 2325 all of the next block is played: it is begun again, 912 ahead, and up to a quantum and a row's end.
+  [2100, 2325 + 912 + QUANTUM + 256],
+])(
+  'a rewrite that is held up for %p frames comes in as soon as it is ahead of what plays: within %p',
+  async (held, within) => {
+    const { ring, heard, machine, stream, level, playOn } = slow(300)
+    while (await stream.step());
+    machine.busy = true
+    while (heard.length < 20_000) if (!(await stream.step())) playOn(1024)
+    const [begun, before] = [heard.length, ring.left[0]!]
+    stream.setPlan(level(-6))
+    machine.held = held
+    while (heard.length < begun + 6000) if (!(await stream.step())) playOn(1024)
+    const first = heard.findIndex((x) => x !== before)
+    const latency = first - begun
+    expect(latency).toBeGreaterThan(held)
+    expect(latency).toBeLessThanOrEqual(within + 1)
+    // It goes over once, and stays.
+    const after = heard.slice(first - 1)
+    expect(after.slice(1).every((x, i) => x <= after[i]!)).toBe(true)
+    expect(heard[first + 255]! / before).toBeCloseTo(10 ** (-6 / 20), 6)
+  },
+)
 
 test('playing goes on past the frames that a 32-bit number can count', async () => {
   const { ring, stream } = streaming()

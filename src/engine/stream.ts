@@ -44,18 +44,20 @@ export interface FrameRange {
 /** Frames rendered at a time; a block never crosses a row of meters. */
 const BLOCK = METER_FRAMES
 /**
- * Frames ahead of the playing position that a rewrite leaves alone, because they may already be playing. More
- * where rendering takes longer, and where the position is known only by message.
+ * Frames ahead of the playing position at which a rewrite begins, at least. More where rendering takes longer, and where the
+ * position is known only by message.
  */
-const MARGIN = 640
-const MESSAGE_MARGIN = 4096
+const MARGIN = { shared: 640, message: 4096 }
 const MOST_MARGIN = 16384
-/** By how much a rewrite may take longer than the ones before it, in frames and as a factor. */
-const SPARE_FRAMES = 256
+/** Frames ahead of the playing position that are not written any more, because they may already be playing. */
+const LEAD = { shared: 256, message: 2048 }
+/** By how much a rewrite may take longer than the ones before it. */
 const SPARE = 1.25
 /** The middle of so many decides: what took long once may have been held up. */
 const REMEMBERED_TIMES = 3
-/** How many blocks' time a rewrite takes, as long as there was none: what lies between the last state and it, it, and a blend. */
+/** More frames behind the playing position a rewrite begins again, ahead of it: that is quicker than rendering all of them. */
+const MOST_BEHIND = 512
+/** How many blocks' time a rewrite takes, as long as there were few: what lies between the last state and it, it, and a blend. */
 const BLOCKS_OF_REWRITE = 1.75
 /**
  * How far ahead of what is rendered sound is fetched, in frames. Not further: what is rendered is far ahead of what is played
@@ -122,7 +124,9 @@ export class Stream {
   /** Whether rendering was taken back after a block, so that the next one begins with the quantum that it ends in. */
   private wentBack = false
   private closed = false
-  /** How often playback overtook a rewrite, minus how often it did not. */
+  /** Whether a rewrite has begun, and nothing of it has come in yet: playback was as quick as the rendering. */
+  private running = false
+  /** How often playback overtook a seek, minus how often it did not. */
   private late = 0
   /** How long the last rewrites took, in milliseconds, and the last of the other blocks. */
   private readonly rewritesTook: number[] = []
@@ -159,12 +163,22 @@ export class Stream {
     this.loopMemory = new LoopMemory(cache)
   }
 
+  /** Where the playing position is known only by message, more of the ring is left alone. */
+  private get reading(): 'shared' | 'message' {
+    return this.send ? 'message' : 'shared'
+  }
+
   /** The margin in use: as long as a rewrite takes, and larger after being late twice; once may be a coincidence. */
   private margin(): number {
-    const takes = middleOf(this.rewritesTook) ?? BLOCKS_OF_REWRITE * (middleOf(this.blocksTook) ?? 0)
-    const meanwhile = (takes * this.plan.sampleRate * SPARE) / 1000 + SPARE_FRAMES
-    const least = Math.max(this.send ? MESSAGE_MARGIN : MARGIN, meanwhile)
+    const { rewritesTook } = this
+    const guess = BLOCKS_OF_REWRITE * (middleOf(this.blocksTook) ?? 0)
+    const takes = middleOf(rewritesTook.length < REMEMBERED_TIMES ? [guess, ...rewritesTook] : rewritesTook)!
+    const least = Math.max(MARGIN[this.reading], SPARE * this.framesOf(takes) + LEAD[this.reading])
     return Math.min(MOST_MARGIN, Math.round(least * 1.5 ** Math.max(0, this.late - 1)))
+  }
+
+  private framesOf(ms: number): number {
+    return (ms * this.plan.sampleRate) / 1000
   }
 
   /** Restarts at a session frame; the ring must be stopped. */
@@ -173,7 +187,7 @@ export class Stream {
     setFramesWritten(this.ring, 0)
     this.fresh = 0
     this.next = this.end = frame
-    this.stale = false
+    this.stale = this.running = false
     this.jumpTo = null
     this.beginAt(frame)
   }
@@ -215,6 +229,7 @@ export class Stream {
     this.jumpTo = frame
     this.beginAt(frame)
     this.stale = true
+    this.running = false
   }
 
   /** How many frames after the playing position are up to date. */
@@ -227,12 +242,16 @@ export class Stream {
     if (this.closed) return false
     const write = framesWritten(this.ring)
     const read = framesRead(this.ring)
-    // What is played already cannot be rewritten any more.
-    if (this.fresh < write && this.fresh < read + QUANTUM) this.stale = true
+    // What was played is not rendered any more, but for a little that lies before what is to be heard.
+    if (this.fresh < write && this.fresh + MOST_BEHIND < read) {
+      this.stale = true
+      this.running = false
+    }
     if (!this.stale && this.fresh === write && write + BLOCK > read + AHEAD_FRAMES) return this.refreshLoop()
     if (await this.warm()) return true
     const anew = this.stale
-    const at = anew ? Math.min(write, this.firstAfter(read)) : this.fresh
+    // A rewrite that nothing was heard of goes on where it is, with what has changed since.
+    const at = anew && !this.running ? Math.min(write, this.firstAfter(read)) : this.fresh
     const frame = this.frameAt(at, write)
     if (this.turnsSoon(frame) && !this.mayTurn()) return this.refreshLoop()
     const wait = this.cache.ensure(this.spans(frame, anew), this.soon(frame))
@@ -346,7 +365,6 @@ export class Stream {
       this.trail.mark(at, renderer)
     }
     const tails = anew ? [] : [...this.tails]
-    if (anew && at < write) tails.push(this.oldFrom(at, Math.min(BLEND, count, write - at)))
     let frame = start
     for (let done = 0; done < count;) {
       if (loop && frame === loop.to) {
@@ -369,30 +387,65 @@ export class Stream {
     this.probe.active = false
     this.tails = tails.flatMap((tail) => this.blend(tail, count) ?? [])
     const jumps = this.jumpTo !== null
+    const block = { at, count, positions }
+    // Of what runs after, and still is behind, nothing is heard: not even how it goes over to what follows.
+    const behind = this.running && !anew && this.entryOf(block, write) === null
     const after = jumps ? at + count : Math.max(write, at + count)
-    const over = after > at + count ? this.goOver(at + count, count, frame) : 0
+    const over = after > at + count && !behind ? this.goOver(at + count, count, frame) : 0
     this.wentBack = remembers && over > 0
     if (this.target === null) {
       const took = anew ? this.rewritesTook : this.blocksTook
       took.push(this.now() - begun)
       if (took.length > REMEMBERED_TIMES) took.shift()
     }
-    if (at < write && framesRead(ring) + QUANTUM > at) {
-      // The playing has come so far meanwhile: it is begun again, further ahead.
+    if (jumps && at < write && framesRead(ring) + QUANTUM > at) {
+      // The playing has come so far meanwhile: it is begun again, further ahead, so that all of the place is heard.
       this.late++
       this.stale = true
       this.warmed = null
       return
     }
-    this.publish({ at, count, positions }, over, after)
+    const entry = jumps ? 0 : this.entryOf(block, write)
     this.fresh = at + count
     this.next = frame
-    if (after === this.fresh) this.end = frame
-    // What came in time, while a hand changes the session again and again, need not be as far ahead the next time.
-    if (anew) this.late = Math.max(0, this.late - 1)
     this.stale = false
+    if (entry === null) {
+      // Played over while it was made. What follows runs after the playing, and comes in as soon as it is ahead.
+      this.running = true
+      if (remembers) this.trail.mark(this.fresh, renderer)
+      return
+    }
+    if (at < write && (anew || this.running || entry > 0))
+      this.comeIn(at, entry, Math.min(BLEND, count - entry, write - at - entry))
+    this.publish(block, entry, over, after)
+    this.running = false
+    if (after === this.fresh) this.end = frame
+    if (jumps) this.late = Math.max(0, this.late - 1)
     this.jumpTo = null
     this.target = null
+  }
+
+  /**
+   * From which of its frames on a block can still be written: so that the old sound can go over to it within the block, and that
+   * the next one is there when it ends, where blocks are made twice as quickly as they play. Null if from none. What ends the ring
+   * is written in any case: no old sound follows that could go over to the new.
+   */
+  private entryOf({ at, count }: Block, write: number): number | null {
+    if (at >= write) return 0
+    const entry = Math.max(0, framesRead(this.ring) + LEAD[this.reading] - at)
+    if (at + count >= write) return Math.max(0, Math.min(entry, write - at - BLEND))
+    const takes = this.framesOf(middleOf(this.blocksTook) ?? 0)
+    const next = takes < BLOCK / 2 ? takes : 0
+    return entry === 0 || entry + Math.max(BLEND, next) <= count ? entry : null
+  }
+
+  /** Goes over from what the ring holds to the block at a stream frame, from one of its frames on. */
+  private comeIn(at: number, entry: number, length: number): void {
+    const old = this.oldFrom(at + entry, length)
+    for (const side of ['left', 'right'] as const) {
+      const sound = this[side].subarray(entry, entry + length)
+      crossOver(sound, old[side], sound)
+    }
   }
 
   /** What the ring holds from a stream frame on. */
@@ -463,11 +516,10 @@ export class Stream {
     }
   }
 
-  /** Puts a rendered block and `over` frames more into the ring, which then ends at `write`. */
-  private publish({ at, count, positions }: Block, over: number, write: number): void {
+  /** Puts a rendered block, from one of its frames on, and `over` frames more into the ring, which then ends at `write`. */
+  private publish({ at, count, positions }: Block, entry: number, over: number, write: number): void {
     const { ring } = this
-    const left = this.left.subarray(0, count + over)
-    const right = this.right.subarray(0, count + over)
+    const { left, right } = this
     const row = meterRow(at)
     let [peakLeft, peakRight] = [ring.meters[row]!, ring.meters[row + 1]!]
     let [energyLeft, energyRight] = [0, 0]
@@ -481,16 +533,19 @@ export class Stream {
     ring.meters[row + 1] = peakRight
     ring.meters[row + 2] = ring.meters[row + 2]! + energyLeft
     ring.meters[row + 3] = ring.meters[row + 3]! + energyRight
-    copyRing(ring.left, at, left, 'write')
-    copyRing(ring.right, at, right, 'write')
-    const first = (at % RING_FRAMES) / QUANTUM
-    positions.forEach((frame, q) => (ring.positions[first + q] = frame))
+    const from = at + entry
+    const [newLeft, newRight] = [left.subarray(entry, count + over), right.subarray(entry, count + over)]
+    copyRing(ring.left, from, newLeft, 'write')
+    copyRing(ring.right, from, newRight, 'write')
+    const newPositions = positions.slice(entry / QUANTUM)
+    const first = (from % RING_FRAMES) / QUANTUM
+    newPositions.forEach((frame, q) => (ring.positions[first + q] = frame))
     setFramesWritten(ring, write)
     this.send?.({
-      from: at,
-      left: left.slice(),
-      right: right.slice(),
-      positions: Float64Array.from(positions),
+      from,
+      left: newLeft.slice(),
+      right: newRight.slice(),
+      positions: Float64Array.from(newPositions),
       meters: ring.meters.slice(row, row + METER_ROW),
       write,
     })
