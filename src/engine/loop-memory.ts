@@ -1,6 +1,9 @@
 import { Renderer, spansNeeded, type KeptRender, type RenderPlan } from '../core/render'
 import type { SoundCache } from './audio-store'
-import { SLICE, warmFrom } from './warming'
+import { warmFrom } from './warming'
+
+/** Frames rendered in one go: few, because an edit of what plays may come meanwhile. */
+const SLICE = 2048
 
 /**
  * What is remembered where a loop begins, as the file has it there: at each turn rendering goes on from that. It is made by a

@@ -1,5 +1,5 @@
 import { testRegion, testSession } from '../core/model/fixture.test-util'
-import { planSession, Renderer } from '../core/render'
+import { planSession, Renderer, type SourceSpan } from '../core/render'
 import type { SoundCache } from './audio-store'
 import {
   copyRing,
@@ -90,6 +90,33 @@ test('an edit is heard within 2048 frames, blended over 256, and exact from ther
   expect(heard).toBeLessThan(2048)
   const exact = heard + 256
   expect(firstDifference(after.subarray(exact), fresh.subarray(exact))).toBe(-1)
+})
+
+test('an edit does not wait for sound that is fetched for later', async () => {
+  const ring = createRing(false)
+  let arrive = (): void => undefined
+  /** From frame 40000 on sound takes long to come. */
+  const fetching = (last: number) =>
+    last > 40_000 ? new Promise<void>((resolve) => (arrive = resolve)) : null
+  const cache = {
+    ...cacheOf(),
+    ensure: (spans: readonly SourceSpan[]) => fetching(Math.max(...spans.map((s) => s.from + s.count))),
+  } as unknown as SoundCache
+  const stream = new Stream(planSession(session()), cache, ring, null, undefined, () => 0)
+  stream.start(0)
+  while (framesWritten(ring) < 38_912) await stream.step()
+  const step = stream.step()
+  await new Promise((resolve) => setTimeout(resolve))
+  stream.setPlan(planSession(session(-6)))
+  await step
+  await stream.step()
+  expect(framesWritten(ring)).toBe(38_912)
+  const heard = new Float32Array(8192)
+  copyRing(ring.left, 0, heard, 'read')
+  const [old, fresh] = [straight(0, 8192), straight(0, 8192, -6)]
+  expect(firstDifference(heard, old)).toBe(641)
+  expect(firstDifference(heard.subarray(896, 1024), fresh.subarray(896, 1024))).toBe(-1)
+  arrive()
 })
 
 test('a seek goes on from there, and the positions say so', async () => {

@@ -124,6 +124,8 @@ export class Stream {
   /** Whether rendering was taken back after a block, so that the next one begins with the quantum that it ends in. */
   private wentBack = false
   private closed = false
+  /** Ends a wait for sound. */
+  private changed: () => void = () => undefined
   /** Whether a rewrite has begun, and nothing of it has come in yet: playback was as quick as the rendering. */
   private running = false
   /** How often playback overtook a seek, minus how often it did not. */
@@ -202,6 +204,7 @@ export class Stream {
     this.slots = meterSlots(plan)
     this.warmed = null
     this.stale = true
+    this.changed()
   }
 
   get plan(): RenderPlan {
@@ -212,6 +215,7 @@ export class Stream {
     this.loop = loop
     this.loopMemory.setFrom(loop && loop.from)
     this.stale = true
+    this.changed()
   }
 
   /** Watches other places from now on. */
@@ -222,6 +226,7 @@ export class Stream {
   /** Ends it: nothing is written into the ring any more. */
   close(): void {
     this.closed = true
+    this.changed()
   }
 
   /** Continues from another session frame as soon as the ring allows. */
@@ -230,6 +235,15 @@ export class Stream {
     this.beginAt(frame)
     this.stale = true
     this.running = false
+    this.changed()
+  }
+
+  /** Waits for something that needs sound, but not beyond an edit or a seek: that needs other sound, which may be there. */
+  private untilChanged<T>(waited: Promise<T>): Promise<T | undefined> {
+    return Promise.race([
+      waited,
+      new Promise<undefined>((resolve) => (this.changed = () => resolve(undefined))),
+    ])
   }
 
   /** How many frames after the playing position are up to date. */
@@ -256,7 +270,7 @@ export class Stream {
     if (this.turnsSoon(frame) && !this.mayTurn()) return this.refreshLoop()
     const wait = this.cache.ensure(this.spans(frame, anew), this.soon(frame))
     // Time passes while sound is fetched, and an edit or a seek may come: everything is looked at again after it.
-    if (wait) await wait
+    if (wait) await this.untilChanged(wait)
     else this.renderInto(at, frame, write, anew)
     return true
   }
@@ -272,7 +286,7 @@ export class Stream {
     const count = Math.min(SLICE, target - this.warmed)
     if (count === 0) return false
     const wait = this.cache.ensure(spansNeeded(plan, this.warmed, count))
-    if (wait) await wait
+    if (wait) await this.untilChanged(wait)
     else {
       const unheard = new Float32Array(count)
       renderer.render(this.warmed, unheard, unheard)
@@ -282,21 +296,21 @@ export class Stream {
   }
 
   /**
-   * Whether there is something to turn to: best what is remembered under this plan; in a hurry what was remembered before an
-   * edit serves, and the turn is rewritten afterwards.
+   * Whether there is something to turn to: best what is remembered under this plan; in a hurry, and after an edit, what was
+   * remembered before it serves, and the turn is rewritten afterwards.
    */
   private mayTurn(): boolean {
     const { loopMemory, plan } = this
-    return loopMemory.isFor(plan) || (loopMemory.kept !== null && this.ahead() < HURRY)
+    return loopMemory.isFor(plan) || (loopMemory.kept !== null && (this.stale || this.ahead() < HURRY))
   }
 
   /** Makes a slice of what is remembered where the loop begins. Resolves to whether there was anything to do. */
   private async refreshLoop(): Promise<boolean> {
     const { loopMemory } = this
     const before = loopMemory.kept
-    const worked = await loopMemory.step(this.plan)
+    const worked = await this.untilChanged(loopMemory.step(this.plan))
     if (before && loopMemory.kept !== before && this.turned === before) this.stale = true
-    return worked
+    return worked ?? true
   }
 
   /** Whether a loop turns in the block from a session frame on, and something has to be remembered for that. */
