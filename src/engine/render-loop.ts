@@ -65,6 +65,11 @@ const PRIMED = 8192
  */
 const SAFE = 4096
 const RELAXED = 12288
+/**
+ * How often what was rendered first is rewritten as after an edit, with the same sound: the code for that is compiled then, which takes
+ * tens of milliseconds, before the first edit has to be heard.
+ */
+const REHEARSALS = 3
 /** How long playback continues after the last region, in seconds. */
 const RUN_OUT_SECONDS = 0.25
 
@@ -93,6 +98,7 @@ export class RenderLoop {
   /** Where playing begins; a seek may come before there is a stream to tell. */
   private from = 0
   private ended = false
+  private rehearsals = REHEARSALS
   private wake: () => void = () => undefined
   private readonly bell = new MessageChannel()
 
@@ -275,8 +281,10 @@ export class RenderLoop {
       if (!rendered) await this.pause()
       // What is heard next comes before what somebody has to say; what is heard much later must not keep a
       // processor from the hand and the audio thread.
-      else if (stream.ahead() > RELAXED) await this.rest(5)
-      else if (stream.ahead() > SAFE) await this.listen()
+      else if (stream.ahead() > RELAXED) {
+        if (this.rehearsals-- > 0) stream.setPlan(this.plan())
+        else await this.rest(5)
+      } else if (stream.ahead() > SAFE) await this.listen()
     }
   }
 
