@@ -236,10 +236,10 @@ test('how long an edit takes to be rendered is known from the one before: the ne
     while (await stream.step());
     machine.busy = true
   }
-  // A block of 1024 frames, and 256 that go over from it, take 1875 frames, and a quarter; 256 to spare; up to the next quantum,
+  // A block of 1024 frames, and 256 that go over from it, take 1875 frames, and a quarter; 512 to spare; up to the next quantum,
   // and beyond a row's end. Only the first is late: it, and a block that runs after it.
   const takes = 1500 * 1.25
-  const soon = takes * 1.25 + 256 + QUANTUM + 256
+  const soon = takes * 1.25 + 512 + QUANTUM + 256
   expect(latencies[0]).toBeLessThan(takes + 1500 + soon)
   for (const latency of latencies.slice(1)) expect(latency).toBeLessThan(soon)
 })
@@ -254,18 +254,18 @@ test('before the first edit, the blocks tell how long it will take: it is not be
   stream.setPlan(level(-6))
   while (heard.at(-1) === before) if (!(await stream.step())) playOn(1024)
   const latency = heard.findIndex((x, i) => i >= begun && x !== before) - begun
-  // A block and what goes over from it take 750 frames. 1.75 blocks are expected, and a quarter; 256 to spare; the next quantum, and
+  // A block and what goes over from it take 750 frames. 1.75 blocks are expected, and a quarter; 512 to spare; the next quantum, and
   // beyond a row's end.
   expect(latency).toBeGreaterThan(750)
-  expect(latency).toBeLessThan(1.75 * 600 * 1.25 + 256 + QUANTUM + 256)
+  expect(latency).toBeLessThan(1.75 * 600 * 1.25 + 512 + QUANTUM + 256)
 })
 
 test.each([
-  // It is begun 912 ahead (as above), with the 512 frames up to the row's end. They and a blend take 225 more: too late, as at 1225
-  // less than 300 of them are left for the block after it. That one is ready at 1600, in its row at 64, and comes in 256 later.
-  [1000, 1600 + 256 + QUANTUM],
-  // At 2325 all of the next block is played: it is begun again, 912 ahead, and up to a quantum and a row's end.
-  [2100, 2325 + 912 + QUANTUM + 256],
+  // It is begun 1168 ahead (as above), with the 256 frames up to the row's end. They and a blend take 150 more: too late for any of
+  // them. The block after them is ready at 1525 and comes in 512 later.
+  [1000, 1525 + 512 + QUANTUM],
+  // At 2250 much of the next block is played: it is begun again, 1168 ahead, and up to a quantum and a row's end.
+  [2100, 2250 + 1168 + QUANTUM + 256],
 ])(
   'a rewrite that is held up for %p frames comes in as soon as it is ahead of what plays: within %p',
   async (held, within) => {

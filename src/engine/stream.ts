@@ -49,8 +49,11 @@ const BLOCK = METER_FRAMES
  */
 const MARGIN = { shared: 640, message: 4096 }
 const MOST_MARGIN = 16384
-/** Frames ahead of the playing position that are not written any more, because they may already be playing. */
-const LEAD = { shared: 256, message: 2048 }
+/**
+ * Frames ahead of the playing position that are not written any more, because they may already be playing: devices take a few
+ * quanta at a time.
+ */
+const LEAD = { shared: 512, message: 2048 }
 /** By how much a rewrite may take longer than the ones before it. */
 const SPARE = 1.25
 /** The middle of so many decides: what took long once may have been held up. */
@@ -412,7 +415,7 @@ export class Stream {
       took.push(this.now() - begun)
       if (took.length > REMEMBERED_TIMES) took.shift()
     }
-    if (jumps && at < write && framesRead(ring) + QUANTUM > at) {
+    if (jumps && at < write && framesRead(ring) + LEAD[this.reading] > at) {
       // The playing has come so far meanwhile: it is begun again, further ahead, so that all of the place is heard.
       this.late++
       this.stale = true
