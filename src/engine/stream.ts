@@ -368,10 +368,9 @@ export class Stream {
    */
   private renderInto(at: number, start: number, write: number, anew: boolean): void {
     const count = BLOCK - (at % BLOCK)
-    const { loop, left, right, renderer, ring } = this
+    const { renderer, ring } = this
     const begun = this.now()
     const meter = this.meterInto(at)
-    const positions: number[] = []
     const remembers = this.plan.memory.remembers
     if (remembers) {
       if (this.target !== null) this.trail.clear()
@@ -382,25 +381,7 @@ export class Stream {
       this.trail.mark(at, renderer)
     }
     const tails = anew ? [] : [...this.tails]
-    let frame = start
-    for (let done = 0; done < count;) {
-      if (loop && frame === loop.to) {
-        tails.push(this.tailAfter(loop.to, done))
-        frame = loop.from
-        const { kept } = this.loopMemory
-        if (remembers && kept) {
-          renderer.putBack(kept)
-          this.turned = kept
-          this.trail.turn(at + done, kept)
-        }
-      }
-      const take = loop && frame < loop.to ? Math.min(count - done, loop.to - frame) : count - done
-      renderer.render(frame, left.subarray(done, done + take), right.subarray(done, done + take), meter)
-      for (let q = Math.ceil(done / QUANTUM); q * QUANTUM < done + take; q++)
-        positions[q] = frame + q * QUANTUM - done
-      done += take
-      frame += take
-    }
+    const { positions, frame } = this.renderFrames(at, start, count, meter, tails)
     this.probe.active = false
     this.tails = tails.flatMap((tail) => this.blend(tail, count) ?? [])
     const jumps = this.jumpTo !== null
@@ -440,6 +421,35 @@ export class Stream {
     if (jumps) this.late = Math.max(0, this.late - 1)
     this.jumpTo = null
     this.target = null
+  }
+
+  /**
+   * Renders so many frames for a stream frame from session frame `start` on, following the loop; what continues where it turns is
+   * added to `tails`. Returns the session frames of the quanta, and the one that comes next.
+   */
+  private renderFrames(at: number, start: number, count: number, meter: TrackMeter, tails: Tail[]) {
+    const { loop, left, right, renderer } = this
+    const positions: number[] = []
+    let frame = start
+    for (let done = 0; done < count;) {
+      if (loop && frame === loop.to) {
+        tails.push(this.tailAfter(loop.to, done))
+        frame = loop.from
+        const { kept } = this.loopMemory
+        if (this.plan.memory.remembers && kept) {
+          renderer.putBack(kept)
+          this.turned = kept
+          this.trail.turn(at + done, kept)
+        }
+      }
+      const take = loop && frame < loop.to ? Math.min(count - done, loop.to - frame) : count - done
+      renderer.render(frame, left.subarray(done, done + take), right.subarray(done, done + take), meter)
+      for (let q = Math.ceil(done / QUANTUM); q * QUANTUM < done + take; q++)
+        positions[q] = frame + q * QUANTUM - done
+      done += take
+      frame += take
+    }
+    return { positions, frame }
   }
 
   /**
