@@ -1,6 +1,5 @@
 import {
   CHUNK_FRAMES,
-  isOnlyHeard,
   newGraphState,
   Renderer,
   type KeptRender,
@@ -14,25 +13,21 @@ import type { SoundCache } from './audio-store'
 import { LoopMemory } from './loop-memory'
 import { RingProbe, type Watch } from './probes'
 import { MemoryTrail, reachBack } from './memory-trail'
+import { RewriteMargin } from './rewrite-margin'
 import {
   copyRing,
-  METER_CHANNELS,
   METER_FRAMES,
-  METER_NUMBERS,
-  PROBES,
-  METER_ROW,
-  meterRow,
   positionAt,
   QUANTUM,
   framesRead,
   framesWritten,
   AHEAD_FRAMES,
-  RING_FRAMES,
   setFramesRead,
   setFramesWritten,
   type RingMemory,
   type RingMessage,
 } from './ring'
+import { RingWriter, type Block } from './ring-writer'
 import { SLICE, warmFrom } from './warming'
 
 /** A range of session frames, `from` ≤ n < `to`. */
@@ -43,25 +38,8 @@ export interface FrameRange {
 
 /** Frames rendered at a time; a block never crosses a row of meters. */
 const BLOCK = METER_FRAMES
-/**
- * Frames ahead of the playing position at which a rewrite begins, at least. More where rendering takes longer, and where the
- * position is known only by message.
- */
-const MARGIN = { shared: 640, message: 4096 }
-const MOST_MARGIN = 16384
-/**
- * Frames ahead of the playing position that are not written any more, because they may already be playing: devices take a few
- * quanta at a time.
- */
-const LEAD = { shared: 512, message: 2048 }
-/** By how much a rewrite may take longer than the ones before it. */
-const SPARE = 1.25
-/** The middle of so many decides: what took long once may have been held up. */
-const REMEMBERED_TIMES = 3
 /** More frames behind the playing position a rewrite begins again, ahead of it: that is quicker than rendering all of them. */
 const MOST_BEHIND = 512
-/** How many blocks' time a rewrite takes, as long as there were few: what lies between the last state and it, it, and a blend. */
-const BLOCKS_OF_REWRITE = 1.75
 /**
  * How far ahead of what is rendered sound is fetched, in frames. Not further: what is rendered is far ahead of what is played
  * already, and after an edit that needs the chunks before once more, which would have given way.
@@ -89,25 +67,6 @@ function crossOver(out: Float32Array, from: Float32Array, to: Float32Array, done
     out[i] = from[done + i]! + (to[i]! - from[done + i]!) * ((done + i) / from.length)
 }
 
-/** The one in the middle of some numbers; of two the smaller one. */
-const middleOf = (numbers: readonly number[]): number | undefined =>
-  numbers.toSorted((a, b) => a - b)[(numbers.length - 1) >> 1]
-
-/** The slots of strips, counted from 1 on; 0 for one that is none of the session and has no meter. */
-function meterSlots({ tracks }: RenderPlan): number[] {
-  let slot = 0
-  return tracks.map(({ id }) => (isOnlyHeard(id) ? 0 : ++slot))
-}
-
-/** Sound to be put into the ring. */
-interface Block {
-  /** The stream frame of its beginning, and how many frames it has. */
-  at: number
-  count: number
-  /** The session frame of every quantum. */
-  positions: readonly number[]
-}
-
 /**
  * Fills the ring with the session from a frame on, following a loop. When the session changes, what has not
  * been played is rewritten in place from shortly after the playing position, so that there is always
@@ -116,8 +75,8 @@ interface Block {
 export class Stream {
   private readonly renderer: Renderer
   private readonly probe: RingProbe
-  /** The slots of the meters of the plan's strips. */
-  private slots: readonly number[]
+  private readonly writer: RingWriter
+  private readonly margin: RewriteMargin
   /** Up to this stream frame the ring is up to date; and the session frame there. */
   private fresh = 0
   private next = 0
@@ -131,11 +90,6 @@ export class Stream {
   private changed: () => void = () => undefined
   /** Whether a rewrite has begun, and nothing of it has come in yet: playback was as quick as the rendering. */
   private running = false
-  /** How often playback overtook a seek, minus how often it did not. */
-  private late = 0
-  /** How long the last rewrites took, in milliseconds, and the last of the other blocks. */
-  private readonly rewritesTook: number[] = []
-  private readonly blocksTook: number[] = []
   private jumpTo: number | null = null
   /** Where rendering begins anew, after a start or a seek, until its first block is in the ring. */
   private target: number | null = null
@@ -157,33 +111,17 @@ export class Stream {
     plan: RenderPlan,
     private readonly cache: SoundCache,
     private readonly ring: RingMemory,
-    private readonly send: ((message: RingMessage) => void) | null,
+    send: ((message: RingMessage) => void) | null,
     onFault?: (insertId: string) => void,
     /** The time in milliseconds. */
     private readonly now: () => number = () => performance.now(),
   ) {
-    this.slots = meterSlots(plan)
     this.probe = new RingProbe(ring.meters, plan.sampleRate)
+    this.writer = new RingWriter(ring, this.probe, send)
+    this.writer.setPlan(plan)
+    this.margin = new RewriteMargin(send ? 'message' : 'shared')
     this.renderer = new Renderer(plan, cache, { onFault, slackFrames: PLAYING_SLACK, probe: this.probe })
     this.loopMemory = new LoopMemory(cache)
-  }
-
-  /** Where the playing position is known only by message, more of the ring is left alone. */
-  private get reading(): 'shared' | 'message' {
-    return this.send ? 'message' : 'shared'
-  }
-
-  /** The margin in use: as long as a rewrite takes, and larger after being late twice; once may be a coincidence. */
-  private margin(): number {
-    const { rewritesTook } = this
-    const guess = BLOCKS_OF_REWRITE * (middleOf(this.blocksTook) ?? 0)
-    const takes = middleOf(rewritesTook.length < REMEMBERED_TIMES ? [guess, ...rewritesTook] : rewritesTook)!
-    const least = Math.max(MARGIN[this.reading], SPARE * this.framesOf(takes) + LEAD[this.reading])
-    return Math.min(MOST_MARGIN, Math.round(least * 1.5 ** Math.max(0, this.late - 1)))
-  }
-
-  private framesOf(ms: number): number {
-    return (ms * this.plan.sampleRate) / 1000
   }
 
   /** Restarts at a session frame; the ring must be stopped. */
@@ -204,7 +142,7 @@ export class Stream {
 
   setPlan(plan: RenderPlan): void {
     this.renderer.plan = plan
-    this.slots = meterSlots(plan)
+    this.writer.setPlan(plan)
     this.warmed = null
     this.stale = true
     this.changed()
@@ -327,7 +265,7 @@ export class Stream {
    * blend.
    */
   private firstAfter(read: number): number {
-    const at = Math.ceil((read + this.margin()) / QUANTUM) * QUANTUM
+    const at = Math.ceil((read + this.margin.frames) / QUANTUM) * QUANTUM
     const left = BLOCK - (at % BLOCK)
     return left < BLEND ? at + left : at
   }
@@ -370,7 +308,7 @@ export class Stream {
     const count = BLOCK - (at % BLOCK)
     const { renderer, ring } = this
     const begun = this.now()
-    const meter = this.meterInto(at)
+    const meter = this.writer.beginMeters(at)
     const remembers = this.plan.memory.remembers
     if (remembers) {
       if (this.target !== null) this.trail.clear()
@@ -392,13 +330,13 @@ export class Stream {
     const over = after > at + count && !behind ? this.goOver(at + count, count, frame) : 0
     this.wentBack = remembers && over > 0
     if (this.target === null) {
-      const took = anew ? this.rewritesTook : this.blocksTook
-      took.push(this.now() - begun)
-      if (took.length > REMEMBERED_TIMES) took.shift()
+      const took = ((this.now() - begun) * this.plan.sampleRate) / 1000
+      if (anew) this.margin.noteRewrite(took)
+      else this.margin.noteBlock(took)
     }
-    if (jumps && at < write && framesRead(ring) + LEAD[this.reading] > at) {
+    if (jumps && at < write && framesRead(ring) + this.margin.lead > at) {
       // The playing has come so far meanwhile: it is begun again, further ahead, so that all of the place is heard.
-      this.late++
+      this.margin.noteSeek(true)
       this.stale = true
       this.warmed = null
       return
@@ -410,15 +348,23 @@ export class Stream {
     if (entry === null) {
       // Played over while it was made. What follows runs after the playing, and comes in as soon as it is ahead.
       this.running = true
+      this.writer.meterMix(block, this.left, this.right)
       if (remembers) this.trail.mark(this.fresh, renderer)
       return
     }
     if (at < write && (anew || this.running || entry > 0))
       this.comeIn(at, entry, Math.min(BLEND, count - entry, write - at - entry))
-    this.publish(block, entry, over, after)
+    this.writer.meterMix(block, this.left, this.right)
+    this.writer.put(
+      block,
+      entry,
+      this.left.subarray(0, count + over),
+      this.right.subarray(0, count + over),
+      after,
+    )
     this.running = false
     if (after === this.fresh) this.end = frame
-    if (jumps) this.late = Math.max(0, this.late - 1)
+    if (jumps) this.margin.noteSeek(false)
     this.jumpTo = null
     this.target = null
   }
@@ -459,9 +405,9 @@ export class Stream {
    */
   private entryOf({ at, count }: Block, write: number): number | null {
     if (at >= write) return 0
-    const entry = Math.max(0, framesRead(this.ring) + LEAD[this.reading] - at)
+    const entry = Math.max(0, framesRead(this.ring) + this.margin.lead - at)
     if (at + count >= write) return Math.max(0, Math.min(entry, write - at - BLEND))
-    const takes = this.framesOf(middleOf(this.blocksTook) ?? 0)
+    const takes = this.margin.block
     const next = takes < BLOCK / 2 ? takes : 0
     return entry === 0 || entry + Math.max(BLEND, next) <= count ? entry : null
   }
@@ -518,63 +464,5 @@ export class Stream {
     crossOver(newLeft, left, newLeft, done)
     crossOver(newRight, right, newRight, done)
     return done + length < left.length ? { ...tail, at: 0, done: done + length } : null
-  }
-
-  private meterInto(write: number): TrackMeter {
-    const { meters } = this.ring
-    const row = meterRow(write)
-    const kept = (write % METER_FRAMES) / METER_FRAMES
-    this.probe.begin(row, write % METER_FRAMES)
-    if (kept === 0) meters.fill(0, row, row + PROBES)
-    // Of what is written anew from the middle of a row on, the energy of before no longer counts.
-    else
-      for (let at = row; at < row + PROBES; at += METER_NUMBERS) {
-        meters[at + 2] = meters[at + 2]! * kept
-        meters[at + 3] = meters[at + 3]! * kept
-      }
-    return (index, left, right, energyLeft, energyRight) => {
-      const slot = this.slots[index] ?? 0
-      if (slot === 0 || slot >= METER_CHANNELS) return
-      const at = row + slot * METER_NUMBERS
-      meters[at] = Math.max(meters[at]!, left)
-      meters[at + 1] = Math.max(meters[at + 1]!, right)
-      meters[at + 2] = meters[at + 2]! + energyLeft
-      meters[at + 3] = meters[at + 3]! + energyRight
-    }
-  }
-
-  /** Puts a rendered block, from one of its frames on, and `over` frames more into the ring, which then ends at `write`. */
-  private publish({ at, count, positions }: Block, entry: number, over: number, write: number): void {
-    const { ring } = this
-    const { left, right } = this
-    const row = meterRow(at)
-    let [peakLeft, peakRight] = [ring.meters[row]!, ring.meters[row + 1]!]
-    let [energyLeft, energyRight] = [0, 0]
-    for (let i = 0; i < count; i++) {
-      peakLeft = Math.max(peakLeft, Math.abs(left[i]!))
-      peakRight = Math.max(peakRight, Math.abs(right[i]!))
-      energyLeft += left[i]! ** 2
-      energyRight += right[i]! ** 2
-    }
-    ring.meters[row] = peakLeft
-    ring.meters[row + 1] = peakRight
-    ring.meters[row + 2] = ring.meters[row + 2]! + energyLeft
-    ring.meters[row + 3] = ring.meters[row + 3]! + energyRight
-    const from = at + entry
-    const [newLeft, newRight] = [left.subarray(entry, count + over), right.subarray(entry, count + over)]
-    copyRing(ring.left, from, newLeft, 'write')
-    copyRing(ring.right, from, newRight, 'write')
-    const newPositions = positions.slice(entry / QUANTUM)
-    const first = (from % RING_FRAMES) / QUANTUM
-    newPositions.forEach((frame, q) => (ring.positions[first + q] = frame))
-    setFramesWritten(ring, write)
-    this.send?.({
-      from,
-      left: newLeft.slice(),
-      right: newRight.slice(),
-      positions: Float64Array.from(newPositions),
-      meters: ring.meters.slice(row, row + METER_ROW),
-      write,
-    })
   }
 }
