@@ -282,8 +282,10 @@ export class RenderLoop {
       // What is heard next comes before what somebody has to say; what is heard much later must not keep a
       // processor from the hand and the audio thread.
       else if (stream.ahead() > RELAXED) {
-        if (this.rehearsals-- > 0) stream.setPlan(this.plan())
-        else await this.rest(5)
+        if (this.rehearsals > 0) {
+          this.rehearsals--
+          stream.setPlan(this.plan())
+        } else await this.rest(5)
       } else if (stream.ahead() > SAFE) await this.listen()
     }
   }
