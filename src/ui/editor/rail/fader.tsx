@@ -1,6 +1,7 @@
 import { FADER } from '../../../core/model/parameters'
 import { Slider } from 'radix-ui'
 import { useMemo, useRef, useState } from 'react'
+import { flushSync } from 'react-dom'
 import { valueAt } from '../../../core/curve/knots'
 import { shiftLanes, threadOf, type LaneRef } from '../../../core/edit'
 import { FADER_DB } from '../../../core/units/decibel'
@@ -55,17 +56,25 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
     const db = heightToDb(step / STEPS)
     return step === 0 || db < FADER_DB.min ? null : Math.round(db * 10) / 10
   }
-  useFrame(() => {
+  /** The step at which the lane stands now; null where there is none. */
+  const stepOfLane = () => {
     const session = shownSession(store.getState())
     const thread = session && threadOf(session, ref)
-    if (!thread) return
+    return thread && Math.round(valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0) * STEPS)
+  }
+  useFrame(() => {
     // A fader that only follows its lane does so calmly.
     if (!riding && performance.now() - shownAt.current < CALM_MS) return
+    const step = stepOfLane()
+    if (step === null) return
     shownAt.current = performance.now()
-    const step = Math.round(valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0) * STEPS)
     // A step of a pixel.
     if (live === null || Math.abs(step - live) > STEPS / FADER_WIDTH) setLive(step)
   }, follows)
+  /** What is drawn can be a pixel or a moment behind the lane: a key moves on from where the lane is. */
+  const catchUp = () => {
+    if (follows) flushSync(() => setLive(stepOfLane()))
+  }
   /** By how much a step is above what the lane had before it was taken hold of, in dB; null where silence is in it. */
   const shift = (step: number): number | null => {
     const { base, session } = store.getState().session
@@ -110,6 +119,7 @@ export function Fader({ trackId, name, volumeDb, automated, riding, onTry, onDb 
       }}
       className="relative flex h-6 touch-none items-center"
       style={{ width: FADER_WIDTH }}
+      onKeyDownCapture={catchUp}
       onKeyDown={keepSliderKeys}
       onDoubleClick={() => !follows && onDb(0)}
     >
