@@ -104,7 +104,9 @@ class Gate implements Processor {
   private makeGains(levels: Float64Array, from: number, count: number): void {
     const { values, sampleRate } = this.setup
     let { reduction, open } = this
-    // The exponential is worked out again only where the reduction has changed.
+    // Logarithm and exponential are worked out again only where the size or the reduction has changed: the
+    // largest of a window stays the same for many frames.
+    let [size, level] = [0, -Infinity]
     let [known, gain] = [0, 1]
     for (let at = 0; at < count; at += COEFFICIENT_FRAMES) {
       const frame = from + at
@@ -117,7 +119,11 @@ class Gate implements Processor {
       const release = perFrame(values.releaseMs!.at(frame), sampleRate)
       const to = Math.min(count, at + COEFFICIENT_FRAMES)
       for (let i = at; i < to; i++) {
-        const level = log2Quick(Math.max(levels[i]!, LEAST)) * DB_PER_OCTAVE
+        const heard = Math.max(levels[i]!, LEAST)
+        if (heard !== size) {
+          size = heard
+          level = log2Quick(heard) * DB_PER_OCTAVE
+        }
         // Counted after the last frame at which it is kept open.
         if (level >= threshold || (open > 0 && level >= closing)) open = hold + 1
         else if (open > 0) open--
