@@ -45,23 +45,18 @@ export { insertTime, insertTimeRefusal, removeTime, removeTimeRefusal } from './
 export { fadeMix } from './fade-mix'
 export { setParameter, setParameters } from './parameter'
 export {
-  contiguous,
-  deleteRegions,
-  duplicateRegions,
   fitsTracks,
-  freePlace,
-  joinRegions,
   movable,
   moveRegions,
   moveRoom,
   setLengths,
-  setRegion,
   slipRegions,
-  splitRegions,
   trimRegions,
-  unlinkRegions,
-  type RegionChange,
-} from './arrange'
+} from './move-regions'
+export { contiguous, joinRegions, splitRegions } from './split-join'
+export { deleteRegions } from './delete-regions'
+export { duplicateRegions, freePlace } from './duplicate-regions'
+export { setRegion, unlinkRegions, type RegionChange } from './set-region'
 export { edgeRoom, type EdgeRoom } from './span'
 export { mendSeams, type Cure } from './mend'
 export { copyRegions, pasteRegions } from './paste'

@@ -1,7 +1,7 @@
 import { regionEnd } from '../model/queries'
 import type { Session } from '../model/session'
 import { counted, defineEdit } from './edit'
-import { movable } from './arrange'
+import { movable } from './move-regions'
 import { resolveOverlaps, withoutUnusedThreads } from './resolve-overlaps'
 import { fadesFitted, freshId, moveEnd, moveStart } from './span'
 

@@ -1,0 +1,122 @@
+import { least, most } from '../units/extremes'
+import { regionEnd, regionsByTrack } from '../model/queries'
+import { LIMITS, type Region, type Session } from '../model/session'
+import { defineEdit, groupRegions, regionWords } from './edit'
+import { moveRegions, put } from './move-regions'
+import { freshId } from './span'
+import { splitRegions } from './split-join'
+
+/**
+ * How many frames behind the originals their copies begin, `times` of them one after the other, each `span` long: at
+ * least `span`, and on until they meet no region of their tracks.
+ */
+export function freePlace(
+  session: Session,
+  originals: readonly Region[],
+  span: number,
+  times: number,
+): number {
+  const tracks = regionsByTrack(session.regions)
+  let by = span
+  for (let moved = true; moved;) {
+    moved = false
+    for (let n = 0; n < times; n++)
+      for (const original of originals) {
+        const start = original.start + by + span * n
+        const met = lastBefore(tracks.get(original.trackId)!, start + original.length)
+        if (!met || regionEnd(met) <= start) continue
+        by += regionEnd(met) - start
+        moved = true
+      }
+  }
+  return by
+}
+
+/** The last region of a track that begins before a frame. */
+function lastBefore(regions: readonly Region[], frame: number): Region | undefined {
+  let [low, high] = [0, regions.length]
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (regions[middle]!.start < frame) low = middle + 1
+    else high = middle
+  }
+  return regions[low - 1]
+}
+
+/** The session with so many frames of room at a place on the tracks of some regions: what comes later there moves on. */
+function withRoom(session: Session, originals: readonly Region[], at: number, frames: number): Session {
+  const own = new Set(originals.map((r) => r.id))
+  const trackIds = new Set(originals.map((r) => r.trackId))
+  const there = Object.values(session.regions).filter((r) => trackIds.has(r.trackId) && !own.has(r.id))
+  const last = new Map<string, number>()
+  for (const r of originals) last.set(r.trackId, Math.max(last.get(r.trackId) ?? 0, r.start))
+  // A region that begins beside the last original is joined to it by a crossfade and goes as a whole.
+  const isLater = (r: Region) => r.start >= at || r.start > last.get(r.trackId)!
+  const later = there.filter(isLater).map((r) => r.id)
+  const under = there.filter((r) => !isLater(r) && regionEnd(r) > at).map((r) => r.id)
+  const split = splitRegions.apply(session, { regionIds: under, frames: [at] })
+  const pieces = Object.values(split.regions).filter(
+    (r) => !session.regions[r.id] && trackIds.has(r.trackId) && r.start >= at,
+  )
+  return moveRegions.apply(split, {
+    regionIds: [...later, ...pieces.map((r) => r.id)],
+    byFrames: frames,
+    byTracks: 0,
+  })
+}
+
+/**
+ * Puts copies of regions behind them, `times` times, each as far behind the last as the regions reach
+ * together. Linked copies share the gain thread (one is made where there is none); others get a thread of
+ * their own. They go to the next place that is free on all of their tracks, so that they cover nothing and make no
+ * crossfade.
+ */
+export const duplicateRegions = defineEdit<{
+  regionIds: readonly string[]
+  times: number
+  linked: boolean
+  /** Puts them right behind the originals all the same; what comes later on their tracks moves on. */
+  insert?: boolean
+}>({
+  name: 'duplicateRegions',
+  together: groupRegions,
+  label: (session, { regionIds, times, linked }) =>
+    `${times > 1 ? 'Repeat' : 'Duplicate'} ` +
+    `${regionWords(session, regionIds)}${times > 1 ? ` ${times} times` : ''}${linked ? ', linked' : ''}`,
+  apply(given, { regionIds, times, linked, insert = false }) {
+    const originals = regionIds.flatMap((id) => given.regions[id] ?? [])
+    if (originals.length === 0 || times < 1) return given
+    if (!Number.isInteger(times) || times > 1000)
+      throw new RangeError(`${times} copies are not between 1 and 1000`)
+    const from = least(originals, (r) => r.start)
+    const span = most(originals, regionEnd) - from
+    const session = insert ? withRoom(given, originals, from + span, span * times) : given
+    const shift = insert ? 0 : freePlace(session, originals, span, times) - span
+    const regions = { ...session.regions }
+    const gainThreads = { ...session.gainThreads }
+    const made: string[] = []
+    for (const original of originals) {
+      if (linked && original.gainThreadId === null) {
+        const id = freshId(gainThreads, `thread-${original.id}`)
+        gainThreads[id] = { id, knots: [] }
+        regions[original.id] = { ...original, gainThreadId: id }
+      }
+    }
+    for (let n = 1; n <= times; n++)
+      for (const { id: originalId } of originals) {
+        const original = regions[originalId]!
+        if (original.start + shift + span * n + original.length > LIMITS.frames) continue
+        const id = freshId(regions, originalId)
+        let gainThreadId = original.gainThreadId
+        if (!linked && gainThreadId !== null) {
+          const copy = freshId(gainThreads, gainThreadId)
+          gainThreads[copy] = { id: copy, knots: gainThreads[gainThreadId]!.knots }
+          gainThreadId = copy
+        }
+        const { locked: _, ...rest } = original
+        regions[id] = { ...rest, id, start: original.start + shift + span * n, gainThreadId }
+        made.push(id)
+      }
+    return put(session, { ...session, regions, gainThreads }, made)
+  },
+})
