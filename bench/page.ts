@@ -6,7 +6,7 @@ import { ensureChromium } from '../scripts/chromium.mjs'
 import { ensureBuilt, serveBuilt } from '../scripts/lib.mjs'
 import type { Session } from '../src/core/model/session'
 import { exactWav, writePackage } from '../src/formats/package'
-import { SamplesHash } from '../src/formats/samples-hash'
+import { samplesHash } from '../src/formats/samples-hash.test-util'
 import { movingSession, RATE, type Stretches } from './sessions'
 import { openYardstick } from './yardstick'
 
@@ -30,9 +30,7 @@ function packed(session: Session): Uint8Array<ArrayBuffer> {
   const noise = [0, 1].map(() =>
     Float32Array.from({ length: SOUND_SECONDS * RATE }, () => Math.random() - 0.5),
   )
-  const hash = new SamplesHash()
-  hash.add(noise)
-  const sha256 = hash.hex()
+  const sha256 = samplesHash(noise)
   const sources = {
     s: { ...Object.values(session.sources)[0]!, id: 's', sha256, frames: SOUND_SECONDS * RATE },
   }

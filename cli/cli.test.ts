@@ -5,7 +5,7 @@ import path from 'node:path'
 import { testRegion, testSession } from '../src/core/model/fixture.test-util'
 import { bytesOf } from '../src/formats/bytes'
 import { exactWav, writePackage } from '../src/formats/package'
-import { SamplesHash } from '../src/formats/samples-hash'
+import { samplesHash } from '../src/formats/samples-hash.test-util'
 import { decodeWav, readWavHeader } from '../src/formats/wav-read'
 import type { SoundFile } from '../src/formats/sound'
 import { openSoundFile } from '../src/formats/sound-file'
@@ -35,9 +35,7 @@ async function oaken(...args: string[]) {
 const sine = Float32Array.from({ length: 480000 }, (_, n) =>
   Math.fround(0.1 * Math.sin((2 * Math.PI * 1000 * n) / 48000)),
 )
-const hash = new SamplesHash()
-hash.add([sine])
-const sha256 = hash.hex()
+const sha256 = samplesHash([sine])
 const base = testSession(
   [
     testRegion('r1', {

@@ -38,7 +38,7 @@ export interface AudioOutput {
 
 /** Opens an audio file for writing. Throws `InputError` where it cannot be written. */
 export async function openOutput(file: string, info: OutputInfo): Promise<AudioOutput> {
-  const writer = soundWriter({ ...info, writtenAt: new Date() })
+  const writer = await soundWriter({ ...info, writtenAt: new Date() })
   const header = writer.header()
   const out = await createFile(file)
   await out.write(header)

@@ -1,9 +1,10 @@
+import { createHash } from 'node:crypto'
 import { createBus, createSession, createTrack } from '../src/core/model/create'
 import { OWN_PRESETS } from '../src/core/model/presets'
 import { brokenRules, breachLine } from '../src/core/model/rules'
 import type { GainFade, Region, Session, Track } from '../src/core/model/session'
 import { exactWav, writePackage } from '../src/formats/package'
-import { SamplesHash } from '../src/formats/samples-hash'
+import { interleavedBytes } from '../src/formats/samples-hash'
 import { narratorTakes, type Take } from './narrator'
 import { bell, drone, gull, millRace, pedalBass, sluiceGate, wheelTurn } from './sounds'
 import { at, RATE, sixteenBit } from './synth'
@@ -33,15 +34,13 @@ class Builder {
 
   source(id: string, name: string, channels: Float32Array[]): void {
     const kept = channels.map(sixteenBit)
-    const hash = new SamplesHash()
-    hash.add(kept)
     this.session.sources[id] = {
       id,
       name,
       channels: kept.length as 1 | 2,
       frames: kept[0]!.length,
       sampleRate: RATE,
-      sha256: hash.hex(),
+      sha256: createHash('sha256').update(interleavedBytes(kept)).digest('hex'),
       origin: { fileName: name, sampleRate: RATE, format: '16-bit' },
     }
     this.sounds.set(id, kept)

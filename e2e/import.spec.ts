@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test'
 import { flacFile } from '../src/formats/flac-write'
-import { SamplesHash } from '../src/formats/samples-hash'
+import { samplesHash } from '../src/formats/samples-hash.test-util'
 import { WavEncoder, wavHeader, type WavFormat } from '../src/formats/wav-write'
 import { test } from './fixtures'
 import { sessionOf, whenSaved, reload, importAudio } from './support'
@@ -235,7 +235,7 @@ test('AIFF and FLAC come in at their full depth, and an import that a reload cut
   page,
 }) => {
   const sound = Float32Array.from({ length: 24000 }, (_, n) => Math.round(Math.sin(n / 9) * 6e6) / 8388608)
-  const flac = Buffer.from(flacFile([Int32Array.from(sound, (x) => x * 8388608)], 48000, 24))
+  const flac = Buffer.from(await flacFile([Int32Array.from(sound, (x) => x * 8388608)], 48000, 24))
   const big = (n: number, bytes: number) => {
     const b = Buffer.alloc(bytes)
     b.writeIntBE(n, 0, bytes)
@@ -274,9 +274,7 @@ test('AIFF and FLAC come in at their full depth, and an import that a reload cut
   await reload(page)
   await expect(page.getByRole('region', { name: 'two' })).toBeVisible()
   const { sources, regions } = await sessionOf(page)
-  const hash = new SamplesHash()
-  hash.add([sound])
-  const expected = hash.hex()
+  const expected = samplesHash([sound])
   expect(Object.values(sources).map((s) => [s.name, s.sha256 === expected, s.origin!.format])).toEqual([
     ['one.flac', true, '24-bit FLAC'],
     ['two.aif', true, '24-bit'],

@@ -3,7 +3,7 @@ import type { Session } from '../src/core/model/session'
 import { planSession, Renderer, type SourceReader } from '../src/core/render'
 import { seededRandom } from '../src/core/units/random'
 import { exactWav, writePackage } from '../src/formats/package'
-import { SamplesHash } from '../src/formats/samples-hash'
+import { samplesHash } from '../src/formats/samples-hash.test-util'
 
 /** A session of many tracks, each with a sound of its own, in a package; and how to render it here. */
 export interface ManyTracks {
@@ -37,9 +37,7 @@ export function manyTracks(count: number, seconds: number, loudFrom: number): Ma
     if (t === 0)
       for (let n = loudFrom * RATE; n < (loudFrom + 0.5) * RATE; n++)
         samples[n] = Math.round(32_000 * Math.sin(step * n)) / 32768
-    const hash = new SamplesHash()
-    hash.add([samples])
-    const sha256 = hash.hex()
+    const sha256 = samplesHash([samples])
     sounds.set(id, samples)
     audio.set(sha256, exactWav([samples], RATE))
     session.trackIds.push(id)

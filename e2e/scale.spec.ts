@@ -2,7 +2,7 @@ import { expect } from '@playwright/test'
 import { createSession, createTrack } from '../src/core/model/create'
 import type { Knot, Region, Session, Track } from '../src/core/model/session'
 import { exactWav, writePackage } from '../src/formats/package'
-import { SamplesHash } from '../src/formats/samples-hash'
+import { samplesHash } from '../src/formats/samples-hash.test-util'
 import { test } from './fixtures'
 import { framesOf, frameWords, median, p95, type FrameTimes } from './frames'
 import { openPackage, openSample, playedOn } from './support'
@@ -19,12 +19,17 @@ function large(
       (_, n) => Math.round(Math.sin(n / 20) * Math.exp(-n / 20000) * 16000) / 32768,
     ),
   ]
-  const hash = new SamplesHash()
-  hash.add(sound)
   const session: Session = {
     ...createSession('tide-mill', 'Large', 48000),
     sources: {
-      s: { id: 's', name: 's.wav', channels: 1, frames: 48000, sampleRate: 48000, sha256: hash.hex() },
+      s: {
+        id: 's',
+        name: 's.wav',
+        channels: 1,
+        frames: 48000,
+        sampleRate: 48000,
+        sha256: samplesHash(sound),
+      },
     },
   }
   for (let t = 0; t < tracks; t++) {

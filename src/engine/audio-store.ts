@@ -66,7 +66,7 @@ export async function removeAudio(record: AudioRecord): Promise<void> {
  */
 export class AudioWriter {
   private readonly storageId = crypto.randomUUID()
-  private readonly hash = new SamplesHash()
+  private readonly hash: Promise<SamplesHash> | null
   private readonly pending: Float32Array[]
   private held = 0
   private chunks = 0
@@ -80,12 +80,14 @@ export class AudioWriter {
     private readonly channels: 1 | 2,
     private readonly sha256: string | null = null,
   ) {
+    this.hash = sha256 === null ? SamplesHash.begin() : null
     this.pending = Array.from({ length: channels }, () => new Float32Array(CHUNK_FRAMES))
     this.coarse = Array.from({ length: channels }, () => ({ min: [], max: [], meanSquare: [] }))
   }
 
   async add(block: readonly Float32Array[]): Promise<void> {
-    if (!this.sha256) this.hash.add(block)
+    const hash = await this.hash
+    hash?.add(block)
     const length = block[0]!.length
     for (let done = 0; done < length;) {
       const take = Math.min(length - done, CHUNK_FRAMES - this.held)
@@ -102,7 +104,7 @@ export class AudioWriter {
     if (this.held) await this.flush()
     await this.writing
     const record: AudioRecord = {
-      sha256: this.sha256 ?? this.hash.hex(),
+      sha256: this.sha256 ?? (await this.hash!).hex(),
       storageId: this.storageId,
       channels: this.channels,
       frames: this.frames,

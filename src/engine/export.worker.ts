@@ -209,7 +209,7 @@ export const worker = exposeJobs(({ breathe }) => ({
     const sampleRate = options.sampleRate
     const atRate = (frame: number) => Math.round((frame * sampleRate) / session.sampleRate)
     const frames = resampledLength(to - from, session.sampleRate, sampleRate)
-    const writer = soundWriter(
+    const writer = await soundWriter(
       {
         format,
         channels,

@@ -1,5 +1,4 @@
-import { sha256 } from '@noble/hashes/sha2.js'
-import { bytesToHex } from '@noble/hashes/utils.js'
+import { createSHA256 } from 'hash-wasm'
 import { SoundMeter, type SoundMeasure } from '../core/measure/sound-meter'
 import { gainToDb } from '../core/units/decibel'
 import { blobBytes } from '../formats/bytes'
@@ -31,12 +30,12 @@ export async function checkFile(
   rendered: SoundMeasure,
   onPart: (part: number) => Promise<void>,
 ): Promise<FileCheck> {
-  const hash = sha256.create()
+  const hash = (await createSHA256()).init()
   for (let at = 0; at < file.size; at += PIECE) {
     hash.update(new Uint8Array(await file.slice(at, at + PIECE).arrayBuffer()))
     await onPart((0.3 * at) / file.size)
   }
-  const sha = bytesToHex(hash.digest())
+  const sha = hash.digest('hex')
   const none = { sha256: sha, peak: 0, truePeak: 0, integrated: -Infinity, range: 0 }
   const sound = await openSoundFile(blobBytes(file))
   if (!sound) return { ...none, faults: ['it cannot be read as sound'] }

@@ -1,4 +1,4 @@
-import { md5 } from '@noble/hashes/legacy.js'
+import { createHash } from 'node:crypto'
 
 function readComments(body: Buffer): string[] {
   let at = 4 + body.readUInt32LE(0)
@@ -105,6 +105,12 @@ export function decodeFlac(file: Uint8Array): DecodedFlac {
   let byte = 0
   for (let i = 0; i < total; i++)
     for (const channel of channels) for (let b = 0; b < size; b += 8) raw[byte++] = (channel[i]! >> b) & 255
-  if (md5(raw).some((x, i) => x !== digest[i])) throw new Error('the MD5 is another')
+  if (
+    createHash('md5')
+      .update(raw)
+      .digest()
+      .some((x, i) => x !== digest[i])
+  )
+    throw new Error('the MD5 is another')
   return { sampleRate, bits: size, channels, comments, cues }
 }

@@ -1,4 +1,4 @@
-import { md5 } from '@noble/hashes/legacy.js'
+import { createMD5, type IHasher } from 'hash-wasm'
 import { crc16, crc8 } from './flac-crc'
 
 /** A FLAC stream (RFC 9639) of 16 or 24-bit integers: fixed predictors, Rice coded residuals, blocks of 4096 frames. */
@@ -246,13 +246,19 @@ export function flacHeader(info: FlacInfo): Uint8Array<ArrayBuffer> {
  * of `finish`; at last `md5` has to be put at `FLAC_MD5_AT`.
  */
 export class FlacEncoder {
-  private readonly digest = md5.create()
   private readonly pending: Int32Array[]
   private held = 0
   private index = 0
 
-  constructor(private readonly info: FlacInfo) {
+  private constructor(
+    private readonly info: FlacInfo,
+    private readonly digest: IHasher,
+  ) {
     this.pending = Array.from({ length: info.channels }, () => new Int32Array(BLOCK))
+  }
+
+  static async create(info: FlacInfo): Promise<FlacEncoder> {
+    return new FlacEncoder(info, (await createMD5()).init())
   }
 
   /** Everything before the samples. */
@@ -281,7 +287,7 @@ export class FlacEncoder {
 
   /** The MD5 of all samples; nothing can be encoded after it. */
   md5(): Uint8Array {
-    return this.digest.digest()
+    return this.digest.digest('binary')
   }
 
   private frame(): Uint8Array {
@@ -298,12 +304,12 @@ export class FlacEncoder {
 }
 
 /** A whole FLAC file in memory. */
-export function flacFile(
+export async function flacFile(
   channels: readonly Int32Array[],
   sampleRate: number,
   bitsPerSample: 16 | 24,
-): Uint8Array<ArrayBuffer> {
-  const encoder = new FlacEncoder({
+): Promise<Uint8Array<ArrayBuffer>> {
+  const encoder = await FlacEncoder.create({
     channels: channels.length as 1 | 2,
     sampleRate,
     bitsPerSample,

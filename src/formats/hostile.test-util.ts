@@ -5,7 +5,7 @@ import { seededRandom } from '../core/units/random'
 import { bytesOf } from './bytes'
 import { FileError } from './failure'
 import { exactWav, parseSession, readPackage, sourceBlocks, writePackage } from './package'
-import { SamplesHash } from './samples-hash'
+import { samplesHash } from './samples-hash.test-util'
 import { readWavHeader, wavBlocks } from './wav-read'
 
 /** A file made to do harm: what it is, and how it is made; what making it gives reads it. */
@@ -16,9 +16,7 @@ export interface Hostile {
 
 const sound = Float32Array.from({ length: 20_000 }, (_, n) => Math.round(Math.sin(n * 0.02) * 9000) / 32768)
 const wav = exactWav([sound], 48000)
-const hash = new SamplesHash()
-hash.add([sound])
-const sha256 = hash.hex()
+const sha256 = samplesHash([sound])
 const plain = testSession(
   [testRegion('a', { length: 20_000, gainThreadId: 'g' })],
   {},

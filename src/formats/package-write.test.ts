@@ -5,19 +5,17 @@ import { planSession, Renderer } from '../core/render'
 import { bytesOf } from './bytes'
 import { readPackage, sourceSamples } from './package'
 import { packagedSources, withoutUnusedSources, writePackageTo } from './package-write'
-import { SamplesHash } from './samples-hash'
+import { samplesHash } from './samples-hash.test-util'
 
 /** A source over sound, filed by its hash. */
 function sourceOf(id: string, channels: readonly Float32Array[]): Source {
-  const hash = new SamplesHash()
-  hash.add(channels)
   return {
     id,
     name: `${id}.wav`,
     channels: channels.length as 1 | 2,
     frames: channels[0]!.length,
     sampleRate: 48000,
-    sha256: hash.hex(),
+    sha256: samplesHash(channels),
   }
 }
 

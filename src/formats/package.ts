@@ -169,7 +169,7 @@ export async function* sourceBlocks(
   blockFrames: number,
 ): AsyncGenerator<Float32Array[]> {
   const header = await readSourceHeader(source, file)
-  const hash = new SamplesHash()
+  const hash = await SamplesHash.begin()
   for await (const block of wavBlocks(file!, header, blockFrames)) {
     hash.add(block)
     yield block

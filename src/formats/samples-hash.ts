@@ -1,9 +1,12 @@
-import { sha256 } from '@noble/hashes/sha2.js'
-import { bytesToHex } from '@noble/hashes/utils.js'
+import { createSHA256, type IHasher } from 'hash-wasm'
 
 /** Hash of sound given block by block: SHA-256 of the samples as 32-bit little-endian floats, interleaved. */
 export class SamplesHash {
-  private readonly hash = sha256.create()
+  private constructor(private readonly hash: IHasher) {}
+
+  static async begin(): Promise<SamplesHash> {
+    return new SamplesHash((await createSHA256()).init())
+  }
 
   /** Takes the next block, one array a channel. */
   add(channels: readonly Float32Array[]): void {
@@ -12,14 +15,14 @@ export class SamplesHash {
 
   /** The hash in hexadecimal; nothing can be added after it. */
   hex(): string {
-    return bytesToHex(this.hash.digest())
+    return this.hash.digest('hex')
   }
 }
 
 const littleEndian = new Uint8Array(new Uint16Array([1]).buffer)[0] === 1
 
 /** Samples as interleaved little-endian floats; those of one channel may be the very bytes given. */
-function interleavedBytes(channels: readonly Float32Array[]): Uint8Array {
+export function interleavedBytes(channels: readonly Float32Array[]): Uint8Array {
   const [first, second] = channels
   let samples = first!
   if (second) {

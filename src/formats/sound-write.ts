@@ -83,10 +83,10 @@ export interface FlacFrames {
 }
 
 /** Opens a writer. FLAC frames are made by `flacFrames`. */
-export function soundWriter(
+export async function soundWriter(
   info: SoundFileInfo,
-  flacFrames: (info: FlacInfo) => FlacFrames = (flac) => new FlacEncoder(flac),
-): SoundWriter {
+  flacFrames: (info: FlacInfo) => FlacFrames | Promise<FlacFrames> = (flac) => FlacEncoder.create(flac),
+): Promise<SoundWriter> {
   const { extension } = formatFacts[info.format]
   return extension === 'wav'
     ? wavWriter(info)
@@ -130,7 +130,10 @@ function aiffWriter(info: SoundFileInfo): SoundWriter {
   }
 }
 
-function flacWriter(info: SoundFileInfo, flacFrames: (info: FlacInfo) => FlacFrames): SoundWriter {
+async function flacWriter(
+  info: SoundFileInfo,
+  flacFrames: (info: FlacInfo) => FlacFrames | Promise<FlacFrames>,
+): Promise<SoundWriter> {
   const bitsPerSample = formatFacts[info.format].bits as 16 | 24
   const quantiser = tpdfQuantiser(bitsPerSample, info.seed)
   const { channels, sampleRate, frames, cues, title, writtenAt, timeReference } = info
@@ -146,7 +149,7 @@ function flacWriter(info: SoundFileInfo, flacFrames: (info: FlacInfo) => FlacFra
       ['TIMEREFERENCE', String(timeReference)],
     ],
   }
-  const encoder = flacFrames(flac)
+  const encoder = await flacFrames(flac)
   return {
     header: () => flacHeader(flac),
     encode(block) {
