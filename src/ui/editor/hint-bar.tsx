@@ -216,6 +216,7 @@ export const HintBar = memo(
           <span className="mx-1 h-4 border-l border-seam" />
           <Hand
             label="Bench"
+            shows
             about="The close-up at the bottom, with every value as a field"
             hotkey="B"
             pressed={bench}
@@ -225,6 +226,7 @@ export const HintBar = memo(
           </Hand>
           <Hand
             label="Follow"
+            shows
             about="The view follows the playhead"
             hotkey="F"
             pressed={follow}
@@ -233,13 +235,15 @@ export const HintBar = memo(
           <Hand
             label={clicks ? `Seams ${clicks}` : 'Seams'}
             about="Places where regions meet, begin or end: those that would click, and their cures"
-            className="min-w-24"
+            className="2xl:min-w-24"
+            shows
             hotkey="V"
             pressed={dialog === 'seams'}
             onClick={() => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams'))}
           />
           <Hand
             label="Meters"
+            shows
             about="Loudness, levels, phase and spectrum of what is heard, beside the tracks"
             hotkey="⇧M"
             pressed={meters}
@@ -268,11 +272,9 @@ function PointedHint({ session, hand, onThread }: { session: Session; hand: stri
       <p className="line-clamp-2 min-w-0 flex-1 text-right max-[900px]:hidden text-2xs leading-[0.9rem] text-balance text-soft">
         {words}
       </p>
-      <span className="w-18 text-right font-mono max-[900px]:hidden">
-        {pointed ? showTime(pointed.frame, session.sampleRate) : ''}
-      </span>
-      <span className="w-18 text-right font-mono max-[900px]:hidden">
-        {region ? showDb(region.clipGainDb) : ''}
+      <span className="flex w-16 flex-col text-right font-mono text-2xs leading-[0.9rem] max-[1100px]:hidden">
+        <span>{pointed ? showTime(pointed.frame, session.sampleRate) : ''}</span>
+        <span>{region ? showDb(region.clipGainDb) : ''}</span>
       </span>
     </>
   )
@@ -283,15 +285,18 @@ function Hand({
   about,
   className,
   hotkey,
+  shows,
   pressed,
   disabled,
   onClick,
   children,
 }: {
   label: string
-  about?: string
+  about: string
   className?: string
   hotkey?: string
+  /** It shows or hides something: its key stands beside it only where there is plenty of room. */
+  shows?: boolean
   pressed: boolean
   disabled?: boolean
   onClick(): void
@@ -301,7 +306,7 @@ function Hand({
     <button
       type="button"
       aria-label={label}
-      title={about}
+      title={hotkey ? `${about} (${hotkey})` : about}
       aria-pressed={pressed}
       disabled={disabled}
       onClick={onClick}
@@ -316,7 +321,8 @@ function Hand({
       {hotkey && (
         <kbd
           className={clsx(
-            'rounded border px-1 font-mono text-2xs max-[1180px]:hidden',
+            'rounded border px-1 font-mono text-2xs',
+            shows ? 'max-2xl:hidden' : 'max-[1180px]:hidden',
             pressed ? 'border-white/50' : 'border-seam bg-linen',
           )}
         >
