@@ -6,15 +6,13 @@ import { useKeyWords } from '../../parts/use-key-words'
 import { useCommands } from '../parts/command-context'
 
 /** What the bar leaves out in a narrow window: always, and where it is very narrow. */
-const NARROW: CommandId[] = ['equal-loudness', 'tempo']
+const NARROW: CommandId[] = ['equal-loudness', 'tempo', 'stop-returns', 'save-copy']
 const VERY_NARROW: CommandId[] = [
   'to-start',
   'loop',
-  'stop-returns',
   'unshaped',
   'redo',
   'versions',
-  'save-copy',
   'commands',
   'ground',
   'help',

@@ -93,7 +93,7 @@ export const TopBar = memo(
               <Repeat size={17} />
             </Icon>
             <Icon
-              className="max-[900px]:hidden"
+              className="max-[1100px]:hidden"
               label={
                 stopReturns
                   ? 'Stop returns to where playing began; press to let it stay'
@@ -129,7 +129,7 @@ export const TopBar = memo(
             <HistoryList />
             <Icon
               label="Save a copy of the session, with all its sound"
-              className="max-[900px]:hidden"
+              className="max-[1100px]:hidden"
               onClick={() => void dispatch(saveCopyOf(session.id, session.title))}
             >
               <Download size={17} />
