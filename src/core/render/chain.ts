@@ -1,5 +1,4 @@
 import { head } from '../dsp/kernels/head'
-import { processingKernel } from '../dsp/kernels/processing'
 import {
   DelayLine,
   LINE_SCALARS,
@@ -8,45 +7,22 @@ import {
   QUANTUM_FRAMES,
   restoreLine,
   saveLine,
-  type KeptLine,
-  type Processor,
   type Sides,
 } from '../dsp/processors'
+import { hasFaults, isFiniteSide, isZero, withoutFaults } from './block-checks'
+import {
+  fits,
+  linesOf,
+  newChainState,
+  sameInsert,
+  scalarsOf,
+  type ChainState,
+  type Entry,
+  type KeptChain,
+} from './chain-state'
 import type { ProbedChain } from './probe'
 import type { InsertPlan } from './render-plan'
 import { blockSides, RENDER_BLOCK } from './render-block'
-
-/** An insert at work. */
-interface Entry {
-  plan: InsertPlan
-  processor: Processor
-  /** The sound that came in, for an insert that a lane bypasses and that has latency. */
-  dry: readonly DelayLine[]
-  /** By how many frames what comes out of the whole chain lies behind what comes out of this insert. */
-  ahead: number
-}
-
-/** What a chain remembered at a moment, but for its lines. Made once and written again and again. */
-export interface ChainState {
-  pos: number
-  quiet: number
-  idle: boolean
-  entries: readonly Entry[]
-  data: Float64Array
-}
-
-/** What a chain remembered at a moment, with its lines. */
-export interface KeptChain extends ChainState {
-  lines: readonly (readonly KeptLine[])[]
-}
-
-export const newChainState = (): ChainState => ({
-  pos: 0,
-  quiet: 0,
-  idle: true,
-  entries: [],
-  data: new Float64Array(0),
-})
 
 type Sound = Sides
 
@@ -70,32 +46,6 @@ const room = {
   dry: blockSides(),
   keyed: blockSides(),
   blend: new Float64Array(RENDER_BLOCK),
-}
-
-const linesOf = ({ processor, dry }: Entry): readonly DelayLine[] => [
-  ...(processor.lines as readonly DelayLine[]),
-  ...dry,
-]
-
-const scalarsOf = ({ processor, dry }: Entry) => processor.scalars + dry.length * LINE_SCALARS
-
-/** Whether what an entry remembered, perhaps in another graph of the same session, can be taken up by another one. */
-const sameInsert = (old: Entry, entry: Entry) =>
-  old.processor === entry.processor || (fits(old, entry.plan) && old.dry.length === entry.dry.length)
-
-/** Whether two inserts can be worked on by one processor: what it was made for is the same. */
-function fits(entry: Entry, plan: InsertPlan): boolean {
-  const kind = processorKind(plan.kind)
-  return (
-    entry.plan.id === plan.id &&
-    entry.plan.kind === plan.kind &&
-    entry.plan.setup.channels === plan.setup.channels &&
-    entry.plan.setup.keyed === plan.setup.keyed &&
-    entry.plan.setup.sampleRate === plan.setup.sampleRate &&
-    entry.processor.channels === kind.channels(plan.setup) &&
-    entry.processor.latencyFrames === kind.latencyFrames(plan.setup) &&
-    (entry.plan.bypass === null) === (plan.bypass === null)
-  )
 }
 
 /**
@@ -399,30 +349,4 @@ export class Chain {
       })
     })
   }
-}
-
-function isZero(sound: Sound, channels: 1 | 2, at: number, count: number): boolean {
-  for (let c = 0; c < channels; c++) {
-    const side = sound[c]!
-    for (let i = at; i < at + count; i++) if (side[i] !== 0) return false
-  }
-  return true
-}
-
-function hasFaults(sound: Sound, channels: 1 | 2, count: number): boolean {
-  const kernel = processingKernel()
-  if (sound[0] === kernel.sound[0]) return !kernel.loops.isFinite(channels, 0, count)
-  for (let c = 0; c < channels; c++) if (!isFiniteSide(sound[c]!, count)) return true
-  return false
-}
-
-function isFiniteSide(side: Float64Array, count: number): boolean {
-  let sum = 0
-  for (let i = 0; i < count; i++) sum += side[i]! * 0
-  return sum === 0
-}
-
-/** Takes out samples that are no numbers. */
-function withoutFaults(side: Float64Array, count: number): void {
-  for (let i = 0; i < count; i++) if (!Number.isFinite(side[i])) side[i] = 0
 }

@@ -1,5 +1,6 @@
 import { QUANTUM_FRAMES } from '../dsp/processors'
-import { newChainState, type Chain, type ChainState, type KeptChain } from './chain'
+import type { Chain } from './chain'
+import { newChainState, type ChainState, type KeptChain } from './chain-state'
 import type { KeptFeed } from './feed-line'
 import { TO_MIX } from '../model/session'
 import { keyName, kept, MIX, MIX_LAST, rowKey, type GraphStrips, type Input } from './graph-strips'
