@@ -25,11 +25,12 @@ export function WholeLaneFields({ lane }: { lane: LaneRef }) {
   const [typed, setTyped] = useState<number | null>(null)
   const [present, setPresent] = useState(0)
   const { kind, knots } = threadOf(session, lane)!
+  const shown = (value: number) => kind.show(value, 2)
   const shownAt = useRef(0)
   useFrame(() => {
     const now = valueAt(kind, knots, getPlayer()?.position() ?? 0)
     // While it plays, the field follows in steps that can be read.
-    if (kind.show(now) === kind.show(present) || performance.now() - shownAt.current < CALM_MS) return
+    if (shown(now) === shown(present) || performance.now() - shownAt.current < CALM_MS) return
     shownAt.current = performance.now()
     setPresent(now)
   })
@@ -43,7 +44,7 @@ export function WholeLaneFields({ lane }: { lane: LaneRef }) {
       <ValueField
         name="lane-value"
         label={typed === null ? 'Set the lane to (now at the playhead)' : 'Set the lane to'}
-        shown={kind.show(value, 2)}
+        shown={shown(value)}
         parse={kind.parse}
         onValue={setTyped}
         change={scaleChange(kind, value)}
