@@ -4,7 +4,7 @@ import type { Page } from '@playwright/test'
  * What a page does for so many frames: rests, adds up 200,000 sines in each, scrolls to and fro and back to
  * where it was, or is dragged up and down from a place (one gesture, let go at the end).
  */
-type Doing = 'rest' | 'arithmetic' | 'scroll' | 'scroll down' | { dragFrom: { x: number; y: number } }
+export type Doing = 'rest' | 'arithmetic' | 'scroll' | 'scroll down' | { dragFrom: { x: number; y: number } }
 
 /** Times of frames, in milliseconds, each sorted. */
 export interface FrameTimes {
@@ -50,6 +50,42 @@ export async function framesOf(page: Page, count: number, what: Doing): Promise<
   return timesIn(events)
 }
 
+/** Frames of something that is done, held against frames of pure arithmetic. */
+export interface ComparedFrames {
+  work: FrameTimes
+  arithmetic: FrameTimes
+  /** The 95th percentile of work to the median of the arithmetic right before and after it. */
+  ratio: number
+}
+
+const together = (all: readonly FrameTimes[]): FrameTimes => {
+  const sorted = (of: keyof FrameTimes) => all.flatMap((times) => times[of]).sort((a, b) => a - b)
+  return { busy: sorted('busy'), own: sorted('own'), apart: sorted('apart') }
+}
+
+/**
+ * Measures frames in rounds, with arithmetic between them: a machine that other work shares runs at half its
+ * speed for seconds, and what is measured then is held against arithmetic of then. The ratio is that of the
+ * middle round.
+ */
+export async function comparedFrames(page: Page, what: Doing, rounds: number): Promise<ComparedFrames> {
+  const count = 240 / rounds
+  const arithmetic = [await framesOf(page, 60, 'arithmetic')]
+  const work: FrameTimes[] = []
+  for (let round = 0; round < rounds; round++) {
+    work.push(await framesOf(page, count, what))
+    arithmetic.push(await framesOf(page, 60, 'arithmetic'))
+  }
+  const ratios = work.map(
+    ({ own }, n) => p95(own) / median(together([arithmetic[n]!, arithmetic[n + 1]!]).own),
+  )
+  return {
+    work: together(work),
+    arithmetic: together(arithmetic),
+    ratio: median(ratios.sort((a, b) => a - b)),
+  }
+}
+
 function doInFrames(page: Page, count: number, what: Doing): Promise<void> {
   return page.evaluate(
     async ({ frames, todo, mark }) => {
@@ -86,8 +122,8 @@ function doInFrames(page: Page, count: number, what: Doing): Promise<void> {
       for (let i = 0; i < frames; i++) {
         await new Promise(requestAnimationFrame)
         performance.mark(mark)
-        if (todo === 'scroll') wheel(i % 120 < 60 ? 23 : -23)
-        else if (todo === 'scroll down') wheel(i % 120 < 60 ? 17 : -17)
+        if (todo === 'scroll') wheel(i % 80 < 40 ? 35 : -35)
+        else if (todo === 'scroll down') wheel(i % 80 < 40 ? 26 : -26)
         else if (todo === 'arithmetic') for (let k = 0; k < 200_000; k++) sum += Math.sin(k)
         else if (todo !== 'rest') point('pointermove', -((i % 60) + 4))
       }
@@ -130,8 +166,8 @@ function timesIn(events: readonly TraceEvent[]): FrameTimes {
   return times
 }
 
-export const median = (sorted: readonly number[]) => sorted[Math.floor(sorted.length * 0.5)]!
-export const p95 = (sorted: readonly number[]) => sorted[Math.floor(sorted.length * 0.95)]!
+const median = (sorted: readonly number[]) => sorted[Math.floor(sorted.length * 0.5)]!
+const p95 = (sorted: readonly number[]) => sorted[Math.floor(sorted.length * 0.95)]!
 
 /** Median and 95th percentile of each, in words. */
 export const frameWords = ({ busy, own, apart }: FrameTimes) =>
