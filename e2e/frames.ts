@@ -69,7 +69,8 @@ const together = (all: readonly FrameTimes[]): FrameTimes => {
  * middle round.
  */
 export async function comparedFrames(page: Page, what: Doing, rounds: number): Promise<ComparedFrames> {
-  const count = 240 / rounds
+  // A round of scrolling goes there and back again.
+  const count = rounds === 1 ? 240 : 120
   const arithmetic = [await framesOf(page, 60, 'arithmetic')]
   const work: FrameTimes[] = []
   for (let round = 0; round < rounds; round++) {
@@ -122,8 +123,8 @@ function doInFrames(page: Page, count: number, what: Doing): Promise<void> {
       for (let i = 0; i < frames; i++) {
         await new Promise(requestAnimationFrame)
         performance.mark(mark)
-        if (todo === 'scroll') wheel(i % 80 < 40 ? 35 : -35)
-        else if (todo === 'scroll down') wheel(i % 80 < 40 ? 26 : -26)
+        if (todo === 'scroll') wheel(i % 120 < 60 ? 23 : -23)
+        else if (todo === 'scroll down') wheel(i % 120 < 60 ? 17 : -17)
         else if (todo === 'arithmetic') for (let k = 0; k < 200_000; k++) sum += Math.sin(k)
         else if (todo !== 'rest') point('pointermove', -((i % 60) + 4))
       }
