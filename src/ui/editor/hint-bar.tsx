@@ -306,7 +306,8 @@ function Hand({
     <button
       type="button"
       aria-label={label}
-      title={hotkey ? `${about} (${hotkey})` : about}
+      // What a hand does says its key itself.
+      title={shows && hotkey ? `${about} (${hotkey})` : about}
       aria-pressed={pressed}
       disabled={disabled}
       onClick={onClick}
