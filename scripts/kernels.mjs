@@ -6,8 +6,8 @@ import os from 'node:os'
 import path from 'node:path'
 import { bin, ensureInstalled, inRoot } from './lib.mjs'
 
-/** The kernels, and the first free place of the memory of each: what lies before it are its arrays. */
-const KERNELS = { strip: 115712, processing: 289360 }
+/** The kernels, and where the constants of each lie in its memory: behind its arrays (`*-places.ts`), at a whole page. */
+const KERNELS = { strip: 131072, processing: 393216 }
 
 export const kernelNames = Object.keys(KERNELS)
 

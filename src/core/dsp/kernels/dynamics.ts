@@ -1,5 +1,6 @@
 import { exp2Quick, log2Quick } from '../../units/exact'
 import { SOUND_FRAMES } from './frames'
+import { HEARD, LEVELS } from './processing-places'
 import type { Sound } from './sound'
 
 /** Frames that may be heard for a block. */
@@ -68,10 +69,9 @@ export interface Dynamics {
 }
 
 /** The definition: what every other form must give, to the bit. */
-export function plainDynamics(sound: Sound): Dynamics {
-  // Pairs are worked on: what lies after an odd end is not used.
-  const heard = new Float64Array(HEARD_FRAMES)
-  const levels = new Float64Array(SOUND_FRAMES)
+export function plainDynamics(sound: Sound, buffer: ArrayBuffer): Dynamics {
+  const heard = heardIn(buffer)
+  const levels = levelsIn(buffer)
   const plain: Dynamics = {
     heard,
     levels,
@@ -167,12 +167,15 @@ export interface DynamicsExports {
   applyLevels(channels: number, count: number): void
 }
 
-/** The WebAssembly form. Places in its memory are those of `assembly/dynamics.ts`. */
+const heardIn = (buffer: ArrayBuffer) => new Float64Array(buffer, HEARD, HEARD_FRAMES)
+const levelsIn = (buffer: ArrayBuffer) => new Float64Array(buffer, LEVELS, SOUND_FRAMES)
+
+/** The WebAssembly form. */
 export function wasmDynamics(buffer: ArrayBuffer, exports: DynamicsExports): Dynamics {
   const { hearPeaks, hearSquares, windowMaximum, windowMean, toGains, applyLevels } = exports
   return {
-    heard: new Float64Array(buffer, 65_536, HEARD_FRAMES),
-    levels: new Float64Array(buffer, 32_768, SOUND_FRAMES),
+    heard: heardIn(buffer),
+    levels: levelsIn(buffer),
     hearPeaks,
     hearSquares,
     windowMaximum,

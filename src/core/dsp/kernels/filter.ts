@@ -1,3 +1,4 @@
+import { SECTIONS } from './processing-places'
 import type { Sound } from './sound'
 
 /** Sections that are run at once, at most. */
@@ -31,8 +32,8 @@ export interface Filters {
 }
 
 /** The definition: what every other form must give, to the bit. */
-export function plainFilters(sound: Sound): Filters {
-  const sections = new Float64Array(FILTER_SECTIONS * SECTION_NUMBERS)
+export function plainFilters(sound: Sound, buffer: ArrayBuffer): Filters {
+  const sections = sectionsIn(buffer)
   const section = (at: number, lane: 0 | 1, from: number, to: number, moves: boolean) => {
     const samples = sound[lane]
     const number = (k: number) => at + 2 * k + lane
@@ -74,9 +75,12 @@ export interface FilterExports {
   filterMoving(sections: number, from: number, to: number, flush: boolean): void
 }
 
-/** The WebAssembly form. Places in its memory are those of `assembly/filter.ts`. */
+const sectionsIn = (buffer: ArrayBuffer) =>
+  new Float64Array(buffer, SECTIONS, FILTER_SECTIONS * SECTION_NUMBERS)
+
+/** The WebAssembly form. */
 export const wasmFilters = (buffer: ArrayBuffer, exports: FilterExports): Filters => ({
-  sections: new Float64Array(buffer, 16_384, FILTER_SECTIONS * SECTION_NUMBERS),
+  sections: sectionsIn(buffer),
   run: exports.filterFrames,
   runMoving: exports.filterMoving,
 })

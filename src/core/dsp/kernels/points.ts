@@ -1,4 +1,14 @@
 import { SOUND_FRAMES } from './frames'
+import {
+  MIRRORED_TAPS,
+  PHASE_BYTES,
+  POINT_SIZES,
+  POINT_WINDOW,
+  ROUGH_SAMPLES,
+  ROUGH_SIZES,
+  ROUGH_WINDOW,
+  TAP_TABLES,
+} from './processing-places'
 
 /** Points that are looked at from one sample to the next, the samples themselves among them, and taps of each. */
 export const PHASES = 8
@@ -12,7 +22,7 @@ const OUT = SOUND_FRAMES + 8
 /** Samples of a part, by which rough sizes are told, and parts that are looked at at once, at most. */
 export const POINT_PART = 16
 export const ROUGH_PARTS = 16
-const ROUGH_WINDOW = (ROUGH_PARTS + 2) * POINT_PART
+const ROUGH_FRAMES = (ROUGH_PARTS + 2) * POINT_PART
 /** Phases of which one is the other's mirror. */
 const PAIRS = PHASES / 2 - 1
 const PAIR_TAPS = POINT_TAPS / 2
@@ -69,9 +79,8 @@ export interface Points {
 }
 
 /** The definition: what every other form must give, to the bit. */
-export function plainPoints(): Points {
-  const window = new Float64Array(WINDOW)
-  const sizes = Array.from({ length: PHASES - 1 }, () => new Float64Array(OUT))
+export function plainPoints(buffer: ArrayBuffer): Points {
+  const { window, sizes, keep } = pointArrays(buffer)
   const tables: (readonly Float64Array[])[] = []
   const sizeAt = (taps: Float64Array, i: number) => {
     let sum = 0
@@ -81,8 +90,8 @@ export function plainPoints(): Points {
   return {
     window,
     sizes,
-    rough: plainRoughPoints(),
-    keep: (taps) => place(tables, taps),
+    rough: plainRoughPoints(buffer),
+    keep: (taps) => keep(tables, taps),
     fill(table, from, to, first, last) {
       for (let p = first; p <= last; p++) {
         const [taps, out] = [tables[table]![p]!, sizes[p]!]
@@ -119,12 +128,9 @@ function mirroredTaps(taps: readonly Float64Array[]): Float32Array {
   return Float32Array.from(rows)
 }
 
-function plainRoughPoints(): RoughPoints {
+function plainRoughPoints(buffer: ArrayBuffer): RoughPoints {
   const f = Math.fround
-  const window = new Float32Array(ROUGH_WINDOW)
-  const samples = new Float32Array(ROUGH_PARTS + 2)
-  const sizes = new Float32Array(ROUGH_PARTS * (PHASES - 1))
-  let rows: Float32Array = new Float32Array()
+  const { window, samples, sizes, rows } = roughArrays(buffer)
   const look = (sums: Float32Array, i: number) => {
     sums.fill(0)
     for (let t = 0; t < PAIR_TAPS; t++) {
@@ -138,7 +144,7 @@ function plainRoughPoints(): RoughPoints {
     window,
     samples,
     sizes,
-    use: (taps) => void (rows = mirroredTaps(taps)),
+    use: (taps) => rows.set(mirroredTaps(taps)),
     measure() {
       for (let part = 0; part < samples.length; part++)
         samples[part] = largestSize(window.subarray(part * POINT_PART, (part + 1) * POINT_PART))
@@ -181,32 +187,49 @@ export interface PointExports {
   roughPoints(first: number, end: number): number
 }
 
-/** The WebAssembly form. Places in its memory are those of `assembly/points.ts`. */
-export function wasmPoints(buffer: ArrayBuffer, exports: PointExports): Points {
-  const rows = new Float64Array(buffer, 172_544, TABLES * (PHASES - 1) * POINT_TAPS)
-  const tables: (readonly Float64Array[])[] = []
-  let used: readonly Float64Array[] | null = null
-  const mirrored = new Float32Array(buffer, 239_616, (2 * PAIRS + 1) * PAIR_TAPS)
+function pointArrays(buffer: ArrayBuffer) {
+  const rows = new Float64Array(buffer, TAP_TABLES, TABLES * (PHASES - 1) * POINT_TAPS)
   return {
-    window: new Float64Array(buffer, 163_840, WINDOW),
-    sizes: Array.from({ length: PHASES - 1 }, (_, p) => new Float64Array(buffer, 179_712 + p * 8256, OUT)),
-    rough: {
-      window: new Float32Array(buffer, 237_568, ROUGH_WINDOW),
-      samples: new Float32Array(buffer, 238_720, ROUGH_PARTS + 2),
-      sizes: new Float32Array(buffer, 238_848, ROUGH_PARTS * (PHASES - 1)),
-      use(taps) {
-        if (taps !== used) mirrored.set(mirroredTaps(taps))
-        used = taps
-      },
-      measure: exports.largestSamples,
-      fill: exports.roughPoints,
-    },
-    keep(taps) {
+    window: new Float64Array(buffer, POINT_WINDOW, WINDOW),
+    sizes: Array.from(
+      { length: PHASES - 1 },
+      (_, p) => new Float64Array(buffer, POINT_SIZES + p * PHASE_BYTES, OUT),
+    ),
+    keep(tables: (readonly Float64Array[])[], taps: readonly Float64Array[]): number {
       const before = tables.length
       const table = place(tables, taps)
       if (table === before) taps.forEach((row, p) => rows.set(row, (table * (PHASES - 1) + p) * POINT_TAPS))
       return table
     },
+  }
+}
+
+const roughArrays = (buffer: ArrayBuffer) => ({
+  window: new Float32Array(buffer, ROUGH_WINDOW, ROUGH_FRAMES),
+  samples: new Float32Array(buffer, ROUGH_SAMPLES, ROUGH_PARTS + 2),
+  sizes: new Float32Array(buffer, ROUGH_SIZES, ROUGH_PARTS * (PHASES - 1)),
+  rows: new Float32Array(buffer, MIRRORED_TAPS, (2 * PAIRS + 1) * PAIR_TAPS),
+})
+
+/** The WebAssembly form. */
+export function wasmPoints(buffer: ArrayBuffer, exports: PointExports): Points {
+  const { window, sizes, keep } = pointArrays(buffer)
+  const { rows, ...rough } = roughArrays(buffer)
+  const tables: (readonly Float64Array[])[] = []
+  let used: readonly Float64Array[] | null = null
+  return {
+    window,
+    sizes,
+    rough: {
+      ...rough,
+      use(taps) {
+        if (taps !== used) rows.set(mirroredTaps(taps))
+        used = taps
+      },
+      measure: exports.largestSamples,
+      fill: exports.roughPoints,
+    },
+    keep: (taps) => keep(tables, taps),
     fill: (table, from, to, first, last) => exports.fillPoints(table, from, to, first, last),
     largest: (table, from, to, first, last) => exports.largestPoint(table, from, to, first, last),
     loudest: exports.loudestSample,

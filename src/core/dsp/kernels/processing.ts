@@ -2,6 +2,7 @@ import { head } from './head'
 import { plainDynamics, wasmDynamics, type Dynamics, type DynamicsExports } from './dynamics'
 import { plainFilters, wasmFilters, type FilterExports, type Filters } from './filter'
 import { newInstance } from './instance'
+import { LEFT, PROCESSING_END, RIGHT } from './processing-places'
 import { plainPoints, wasmPoints, type PointExports, type Points } from './points'
 import { PROCESSING_WASM } from './processing-wasm'
 import { plainRepeats, wasmRepeats, type RepeatExports, type Repeats } from './repeats'
@@ -21,16 +22,22 @@ export interface ProcessingKernel {
 
 /** The definition: what every other form must give, to the bit. */
 export function plainProcessing(): ProcessingKernel {
-  const sound = [new Float64Array(SOUND_FRAMES), new Float64Array(SOUND_FRAMES)] as const
+  const buffer = new ArrayBuffer(PROCESSING_END)
+  const sound = soundIn(buffer)
   return {
     sound,
-    loops: plainSound(sound),
-    filters: plainFilters(sound),
-    dynamics: plainDynamics(sound),
-    points: plainPoints(),
-    repeats: plainRepeats(sound),
+    loops: plainSound(sound, buffer),
+    filters: plainFilters(sound, buffer),
+    dynamics: plainDynamics(sound, buffer),
+    points: plainPoints(buffer),
+    repeats: plainRepeats(sound, buffer),
   }
 }
+
+const soundIn = (buffer: ArrayBuffer): Sound => [
+  new Float64Array(buffer, LEFT, SOUND_FRAMES),
+  new Float64Array(buffer, RIGHT, SOUND_FRAMES),
+]
 
 /** The WebAssembly form; null where there is none. */
 export function wasmProcessing(): ProcessingKernel | null {
@@ -44,7 +51,7 @@ export function wasmProcessing(): ProcessingKernel | null {
   if (!exports) return null
   const { buffer } = exports.memory
   return {
-    sound: [new Float64Array(buffer, 0, SOUND_FRAMES), new Float64Array(buffer, 8192, SOUND_FRAMES)],
+    sound: soundIn(buffer),
     loops: wasmSound(buffer, exports),
     filters: wasmFilters(buffer, exports),
     dynamics: wasmDynamics(buffer, exports),

@@ -1,4 +1,13 @@
 import { SOUND_FRAMES } from './frames'
+import {
+  FEEDBACKS,
+  MIXES,
+  REPEAT_STATES,
+  WET_LEFT,
+  WET_RIGHT,
+  WRITTEN_LEFT,
+  WRITTEN_RIGHT,
+} from './processing-places'
 import type { Sound } from './sound'
 
 /** Frames from one time that what is too small to matter is taken for nothing to the next. */
@@ -27,16 +36,11 @@ export interface Repeats {
 }
 
 /** The definition: what every other form must give, to the bit. */
-export function plainRepeats(sound: Sound): Repeats {
-  const array = () => new Float64Array(SOUND_FRAMES)
-  const [wets, written] = [[array(), array()] as const, [array(), array()] as const]
-  const [feedbacks, mixes, states] = [array(), array(), new Float64Array(2)]
+export function plainRepeats(sound: Sound, buffer: ArrayBuffer): Repeats {
+  const arrays = repeatArrays(buffer)
+  const { wets, written, feedbacks, mixes, states } = arrays
   return {
-    wets,
-    written,
-    feedbacks,
-    mixes,
-    states,
+    ...arrays,
     cutHigh(from, count, cut, fade) {
       wets.forEach((wet, c) => {
         let state = states[c]!
@@ -66,16 +70,20 @@ export interface RepeatExports {
   mixRepeats(channels: number, from: number, count: number): void
 }
 
-/** The WebAssembly form. Places in its memory are those of `assembly/repeats.ts`. */
-export function wasmRepeats(buffer: ArrayBuffer, exports: RepeatExports): Repeats {
+function repeatArrays(buffer: ArrayBuffer) {
   const array = (at: number) => new Float64Array(buffer, at, SOUND_FRAMES)
   return {
-    wets: [array(240_192), array(248_384)],
-    written: [array(256_576), array(264_768)],
-    feedbacks: array(272_960),
-    mixes: array(281_152),
-    states: new Float64Array(buffer, 289_344, 2),
-    cutHigh: exports.cutRepeats,
-    mix: exports.mixRepeats,
+    wets: [array(WET_LEFT), array(WET_RIGHT)] as const,
+    written: [array(WRITTEN_LEFT), array(WRITTEN_RIGHT)] as const,
+    feedbacks: array(FEEDBACKS),
+    mixes: array(MIXES),
+    states: new Float64Array(buffer, REPEAT_STATES, 2),
   }
 }
+
+/** The WebAssembly form. */
+export const wasmRepeats = (buffer: ArrayBuffer, exports: RepeatExports): Repeats => ({
+  ...repeatArrays(buffer),
+  cutHigh: exports.cutRepeats,
+  mix: exports.mixRepeats,
+})

@@ -1,4 +1,5 @@
 import { SOUND_FRAMES } from './frames'
+import { SOURCE_LEFT, SOURCE_RIGHT } from './processing-places'
 import type { Cubic } from '../levels'
 
 /** Both sides of the sound that processors change in place. */
@@ -18,8 +19,8 @@ export interface SoundLoops {
 }
 
 /** The definition: what every other form must give, to the bit. */
-export function plainSound(sound: Sound): SoundLoops {
-  const source = [new Float32Array(SOUND_FRAMES), new Float32Array(SOUND_FRAMES)] as const
+export function plainSound(sound: Sound, buffer: ArrayBuffer): SoundLoops {
+  const source = sourcesIn(buffer)
   return {
     source,
     placeSource(at, count, channels, gain, thread) {
@@ -47,9 +48,15 @@ export interface SoundExports {
   isFiniteSound(channels: number, from: number, to: number): number
 }
 
-/** The WebAssembly form. Places in its memory are those of `assembly/sound.ts`. */
+const sourcesIn = (buffer: ArrayBuffer) =>
+  [
+    new Float32Array(buffer, SOURCE_LEFT, SOUND_FRAMES),
+    new Float32Array(buffer, SOURCE_RIGHT, SOUND_FRAMES),
+  ] as const
+
+/** The WebAssembly form. */
 export const wasmSound = (buffer: ArrayBuffer, exports: SoundExports): SoundLoops => ({
-  source: [new Float32Array(buffer, 49_152, SOUND_FRAMES), new Float32Array(buffer, 53_248, SOUND_FRAMES)],
+  source: sourcesIn(buffer),
   placeSource(at, count, channels, gain, thread) {
     if (thread) {
       const { start, c0, c1, c2, c3 } = thread

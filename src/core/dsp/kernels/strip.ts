@@ -1,6 +1,16 @@
 import { fillLevels, valueAt, type Cubic, type LevelRun } from '../levels'
 import { newInstance } from './instance'
 import { KERNEL_FRAMES, SOUND_FRAMES } from './frames'
+import {
+  MEASURED,
+  MIX_LEFT,
+  MIX_RIGHT,
+  SOUND_LEFT,
+  SOUND_RIGHT,
+  STRIP_END,
+  STRIP_SOURCE_LEFT,
+  STRIP_SOURCE_RIGHT,
+} from './strip-places'
 import { STRIP_WASM } from './strip-wasm'
 
 /** How a run of frames of a region gets into the mix. Gains are linear factors, 64-bit. */
@@ -38,16 +48,11 @@ const cube = (height: number) => height * height * height
 
 /** The definition: what every other form must give, to the bit (but for the sums of squares, whose order is free). */
 export function plainStripKernel(): StripKernel {
-  const mix = [new Float64Array(KERNEL_FRAMES), new Float64Array(KERNEL_FRAMES)] as const
-  const source = [new Float32Array(KERNEL_FRAMES), new Float32Array(KERNEL_FRAMES)] as const
-  const sound = [new Float64Array(SOUND_FRAMES), new Float64Array(SOUND_FRAMES)] as const
+  const arrays = stripArrays(new ArrayBuffer(STRIP_END))
+  const { mix, source, sound, measured } = arrays
   const levels = [new Float64Array(KERNEL_FRAMES), new Float64Array(KERNEL_FRAMES)] as const
-  const measured = new Float64Array(4)
   return {
-    mix,
-    source,
-    sound,
-    measured,
+    ...arrays,
     add(at, count, run) {
       const { gain, thread, measures, wide } = run
       const [sourceLeft, sourceRight] = wide ? sound : source
@@ -77,29 +82,26 @@ interface StripExports {
   addFrames(...parameters: (number | boolean)[]): void
 }
 
-/** The WebAssembly form; null where there is none. Places in its memory are those of `assembly/strip.ts`. */
+function stripArrays(buffer: ArrayBuffer) {
+  const wide = (at: number, frames: number) => new Float64Array(buffer, at, frames)
+  return {
+    mix: [wide(MIX_LEFT, KERNEL_FRAMES), wide(MIX_RIGHT, KERNEL_FRAMES)] as const,
+    source: [
+      new Float32Array(buffer, STRIP_SOURCE_LEFT, KERNEL_FRAMES),
+      new Float32Array(buffer, STRIP_SOURCE_RIGHT, KERNEL_FRAMES),
+    ] as const,
+    sound: [wide(SOUND_LEFT, SOUND_FRAMES), wide(SOUND_RIGHT, SOUND_FRAMES)] as const,
+    measured: wide(MEASURED, 4),
+  }
+}
+
+/** The WebAssembly form; null where there is none. */
 export function wasmStripKernel(): StripKernel | null {
   const exports = newInstance<StripExports>(STRIP_WASM)
   if (!exports) return null
   const { addFrames } = exports
-  const { buffer } = exports.memory
-  const mix = [
-    new Float64Array(buffer, 0, KERNEL_FRAMES),
-    new Float64Array(buffer, 32_768, KERNEL_FRAMES),
-  ] as const
-  const source = [
-    new Float32Array(buffer, 65_536, KERNEL_FRAMES),
-    new Float32Array(buffer, 81_920, KERNEL_FRAMES),
-  ] as const
-  const sound = [
-    new Float64Array(buffer, 99_328, SOUND_FRAMES),
-    new Float64Array(buffer, 107_520, SOUND_FRAMES),
-  ] as const
   return {
-    mix,
-    source,
-    sound,
-    measured: new Float64Array(buffer, 98_304, 4),
+    ...stripArrays(exports.memory.buffer),
     add(at, count, run) {
       const [g, v, p] = [run.thread ?? NONE, run.volumeLane ?? NONE, run.panLane ?? NONE]
       addFrames(

@@ -1,11 +1,7 @@
 // Levels and gains of what depends on level, in AssemblyScript; `plainDynamics` in `../dynamics.ts` is its definition, to the
 // bit. Two frames at a time, in 64-bit lanes. Part of `processing.ts`.
 
-/** Where things lie in the memory: both sides of the sound, the levels, and the window of what was heard, all 64-bit. */
-const LEFT: usize = 0
-const RIGHT: usize = 8192
-const LEVELS: usize = 32768
-const HEARD: usize = 65536
+import { HEARD, LEFT, LEVELS, RIGHT } from '../processing-places'
 
 const LN2: f64 = 0.6931471805599453
 const LOG2_OF_E: f64 = 1.4426950408889634

@@ -1,10 +1,8 @@
 // A cascade of filters in AssemblyScript; `plainFilters` in `../filter.ts` is its definition, to the bit. Left and right are the
 // two 64-bit lanes. Part of `processing.ts`.
 
-/** Where things lie in the memory: both sides of the sound, then one record of `SECTION` bytes for each section. */
-const LEFT: usize = 0
-const RIGHT: usize = 8192
-const SECTIONS: usize = 16384
+import { LEFT, RIGHT, SECTIONS } from '../processing-places'
+
 /** Six coefficients, what they change by with each frame, and two states, all for both lanes. */
 const SECTION: usize = 224
 const STEPS: usize = 96

@@ -1,21 +1,23 @@
 // Points of a signal between its samples, in AssemblyScript; `plainPoints` in `../points.ts` is its definition, to the bit. Eight
 // frames at a time, in 64-bit lanes. Part of `processing.ts`.
 
-/** Where things lie in the memory: the window, the tables of taps, and the points of each phase. */
-const WINDOW: usize = 163840
-const TAPS: usize = 172544
-const POINTS: usize = 179712
-/** Bytes of a phase's taps, of a table, and of a phase's points. */
+import {
+  MIRRORED_TAPS,
+  PHASE_BYTES,
+  POINT_SIZES,
+  POINT_WINDOW,
+  ROUGH_SAMPLES,
+  ROUGH_SIZES,
+  ROUGH_WINDOW,
+  TAP_TABLES,
+} from '../processing-places'
+
+/** Bytes of a phase's taps, and of a table. */
 const ROW: usize = 256
 const TABLE: usize = 1792
-const PHASE: usize = 8256
 
-/** Where what is done roughly lies: the window, the largest samples of its parts, the sizes of points, the taps, and what is largest so far. */
-const ROUGH: usize = 237568
-const SAMPLES: usize = 238720
-const SIZES: usize = 238848
-const MIRRORED: usize = 239616
-const MOST: usize = 240064
+/** The largest rough points of a part so far, in four lanes for each phase. */
+const MOST: usize = memory.data(112, 16)
 /** Bytes of a part of the rough window and of all its parts, and of the mirrored taps of one distance and of all. */
 const PART: usize = 64
 const WHOLE: usize = 1152
@@ -24,11 +26,11 @@ const ALL: usize = 448
 
 /** Writes the sizes of points of the phases `first` to `last` behind window places `from` ≤ i < `to`; a place more at most. */
 export function fillPoints(table: i32, from: i32, to: i32, first: i32, last: i32): void {
-  const end: usize = WINDOW + (<usize>to << 3)
+  const end: usize = POINT_WINDOW + (<usize>to << 3)
   for (let p: i32 = first; p <= last; p++) {
-    const taps: usize = TAPS + <usize>table * TABLE + <usize>p * ROW
-    let at: usize = WINDOW + (<usize>from << 3)
-    let out: usize = POINTS + <usize>p * PHASE + (<usize>from << 3)
+    const taps: usize = TAP_TABLES + <usize>table * TABLE + <usize>p * ROW
+    let at: usize = POINT_WINDOW + (<usize>from << 3)
+    let out: usize = POINT_SIZES + <usize>p * PHASE_BYTES + (<usize>from << 3)
     for (; at + 56 < end; at += 64) {
       let a = f64x2.splat(0)
       let b = f64x2.splat(0)
@@ -60,11 +62,11 @@ export function fillPoints(table: i32, from: i32, to: i32, first: i32, last: i32
 
 /** The largest of those points, with nothing written; `to - from` is a multiple of 8. */
 export function largestPoint(table: i32, from: i32, to: i32, first: i32, last: i32): f64 {
-  const end: usize = WINDOW + (<usize>to << 3)
+  const end: usize = POINT_WINDOW + (<usize>to << 3)
   let most = f64x2.splat(0)
   for (let p: i32 = first; p <= last; p++) {
-    const taps: usize = TAPS + <usize>table * TABLE + <usize>p * ROW
-    for (let at: usize = WINDOW + (<usize>from << 3); at < end; at += 64) {
+    const taps: usize = TAP_TABLES + <usize>table * TABLE + <usize>p * ROW
+    for (let at: usize = POINT_WINDOW + (<usize>from << 3); at < end; at += 64) {
       let a = f64x2.splat(0)
       let b = f64x2.splat(0)
       let c = f64x2.splat(0)
@@ -90,8 +92,8 @@ export function largestPoint(table: i32, from: i32, to: i32, first: i32, last: i
 
 /** The largest size of the samples of the window at `from` ≤ i < `to`. */
 export function loudestSample(from: i32, to: i32): f64 {
-  const end: usize = WINDOW + (<usize>to << 3)
-  let at: usize = WINDOW + (<usize>from << 3)
+  const end: usize = POINT_WINDOW + (<usize>to << 3)
+  let at: usize = POINT_WINDOW + (<usize>from << 3)
   let a = f64x2.splat(0)
   let b = f64x2.splat(0)
   for (; at + 32 <= end; at += 32) {
@@ -113,8 +115,8 @@ function largestLane(most: v128): f32 {
 
 /** Writes the largest size of the samples of each part of the rough window. */
 export function largestSamples(): void {
-  let out: usize = SAMPLES
-  for (let at: usize = ROUGH; at < ROUGH + WHOLE; at += PART) {
+  let out: usize = ROUGH_SAMPLES
+  for (let at: usize = ROUGH_WINDOW; at < ROUGH_WINDOW + WHOLE; at += PART) {
     const a = f32x4.pmax(f32x4.abs(v128.load(at)), f32x4.abs(v128.load(at, 16)))
     const b = f32x4.pmax(f32x4.abs(v128.load(at, 32)), f32x4.abs(v128.load(at, 48)))
     store<f32>(out, largestLane(f32x4.pmax(a, b)))
@@ -131,10 +133,10 @@ function raise(at: usize, sum: v128): void {
 /** Writes the largest rough sizes of the points of some parts, by phase, and returns the largest of all. */
 export function roughPoints(first: i32, end: i32): f32 {
   let most: f32 = 0
-  let out: usize = SIZES + <usize>first * STEP
+  let out: usize = ROUGH_SIZES + <usize>first * STEP
   for (let part: i32 = first; part < end; part++) {
     for (let at: usize = MOST; at < MOST + 112; at += 16) v128.store(at, f32x4.splat(0))
-    const begin: usize = ROUGH + 4 + <usize>part * PART
+    const begin: usize = ROUGH_WINDOW + 4 + <usize>part * PART
     for (let i: usize = begin; i < begin + PART; i += 16) {
       let e0 = f32x4.splat(0)
       let o0 = f32x4.splat(0)
@@ -146,7 +148,7 @@ export function roughPoints(first: i32, end: i32): f32 {
       // From the outermost taps, which are small, to those nearest to the point.
       let before: usize = i
       let after: usize = i + 124
-      for (let taps: usize = MIRRORED; taps < MIRRORED + ALL; taps += STEP) {
+      for (let taps: usize = MIRRORED_TAPS; taps < MIRRORED_TAPS + ALL; taps += STEP) {
         const a = v128.load(before)
         const b = v128.load(after)
         const even = f32x4.add(a, b)

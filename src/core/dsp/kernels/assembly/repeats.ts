@@ -1,19 +1,18 @@
 // What a delay writes and puts out, in AssemblyScript; `plainRepeats` in `../repeats.ts` is its definition, to the bit. Part of
 // `processing.ts`.
 
-/**
- * Where things lie in the memory: both sides of the sound; what came out of the lines of both sides and what goes into them;
- * feedback and mix of every frame; the states of the cuts of both sides.
- */
-const LEFT: usize = 0
-const RIGHT: usize = 8192
-const WET_LEFT: usize = 240192
-const WET_RIGHT: usize = 248384
-const WRITTEN_LEFT: usize = 256576
-const WRITTEN_RIGHT: usize = 264768
-const FEEDBACKS: usize = 272960
-const MIXES: usize = 281152
-const STATES: usize = 289344
+import {
+  FEEDBACKS,
+  LEFT,
+  MIXES,
+  REPEAT_STATES,
+  RIGHT,
+  WET_LEFT,
+  WET_RIGHT,
+  WRITTEN_LEFT,
+  WRITTEN_RIGHT,
+} from '../processing-places'
+
 const FLUSH_FRAMES: i32 = 64
 
 /** See `Repeats.cutHigh`. Left and right are the two lanes. */
@@ -21,7 +20,7 @@ export function cutRepeats(from: i32, count: i32, cut: f64, fade: f64): void {
   const coefficient = f64x2.splat(cut)
   const kept = f64x2.splat(fade)
   const rest = f64x2.splat(1 - fade)
-  let state = v128.load(STATES)
+  let state = v128.load(REPEAT_STATES)
   for (let k = 0; k < count; k++) {
     if (((from + k) & (FLUSH_FRAMES - 1)) == 0)
       state = v128.and(state, f64x2.ge(f64x2.abs(state), f64x2.splat(1e-30)))
@@ -34,7 +33,7 @@ export function cutRepeats(from: i32, count: i32, cut: f64, fade: f64): void {
     v128.store64_lane(WET_LEFT + at, wet, 0)
     v128.store64_lane(WET_RIGHT + at, wet, 1)
   }
-  v128.store(STATES, state)
+  v128.store(REPEAT_STATES, state)
 }
 
 @inline

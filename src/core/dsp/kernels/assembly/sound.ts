@@ -1,11 +1,7 @@
 // What brings sound to the processors and looks at it, in AssemblyScript; `plainSound` in `../sound.ts` is its definition, to the
 // bit. Two frames at a time, in 64-bit lanes. Part of `processing.ts`.
 
-/** Where things lie in the memory: both sides of the sound (64-bit), and of a source (32-bit). */
-const LEFT: usize = 0
-const RIGHT: usize = 8192
-const SOURCE_LEFT: usize = 49152
-const SOURCE_RIGHT: usize = 53248
+import { LEFT, RIGHT, SOURCE_LEFT, SOURCE_RIGHT } from '../processing-places'
 
 @inline
 function heightAt(t: v128, c0: f64, c1: f64, c2: f64, c3: f64, curved: bool): v128 {

@@ -1,17 +1,15 @@
 // The inner loop of a strip in AssemblyScript; `plainStripKernel` in `../strip.ts` is its definition, to the bit. Two frames at
 // a time, in 64-bit lanes. Built by `npm run kernels`.
 
-/**
- * Where things lie in the memory: both sides of the mix (64-bit), both sides of a source (32-bit), what was measured, both
- * sides of a sound that comes out of inserts (64-bit).
- */
-const MIX_LEFT: usize = 0
-const MIX_RIGHT: usize = 32768
-const SOURCE_LEFT: usize = 65536
-const SOURCE_RIGHT: usize = 81920
-const MEASURED: usize = 98304
-const SOUND_LEFT: usize = 99328
-const SOUND_RIGHT: usize = 107520
+import {
+  MEASURED,
+  MIX_LEFT,
+  MIX_RIGHT,
+  SOUND_LEFT,
+  SOUND_RIGHT,
+  STRIP_SOURCE_LEFT,
+  STRIP_SOURCE_RIGHT,
+} from '../strip-places'
 
 /**
  * Numbers that a loop needs for every frame, each in both lanes. They are loaded where they are used: the browsers' compilers
@@ -258,10 +256,10 @@ function frames(
     }
     const sl = wide
       ? v128.load(SOUND_LEFT + source + source)
-      : f64x2.promote_low_f32x4(v128.load64_zero(SOURCE_LEFT + source))
+      : f64x2.promote_low_f32x4(v128.load64_zero(STRIP_SOURCE_LEFT + source))
     const sr = wide
       ? v128.load(SOUND_RIGHT + source + source)
-      : f64x2.promote_low_f32x4(v128.load64_zero(SOURCE_RIGHT + source))
+      : f64x2.promote_low_f32x4(v128.load64_zero(STRIP_SOURCE_RIGHT + source))
     const xl = f64x2.mul(f64x2.mul(sl, gain), left)
     const xr = f64x2.mul(f64x2.mul(sr, gain), right)
     if (i < even) {
