@@ -32,7 +32,7 @@ export interface GainComputer {
 
 /** The loops of what depends on level. `heard` and `levels` are shared by all that call it: nothing outlasts a call. */
 export interface Dynamics {
-  /** What was heard, oldest first: `width - 1` frames from before, then those to be worked on. Changed by `windowMaximum`. */
+  /** What was heard, oldest first: `width - 1` frames from before, then those to be worked on. `windowMaximum` uses it up. */
   readonly heard: Float64Array
   readonly levels: Float64Array
   /** Writes the size of the sound, the larger of both sides, into the first `count` levels. */
@@ -45,15 +45,15 @@ export interface Dynamics {
   windowMean(width: number, count: number): void
   /**
    * Levels from index `from` to `to` become the reductions in dB that they ask for (D. Giannoulis, M. Massberg, J. D. Reiss,
-   * JAES 60(6), 2012, eq. 4, as what is taken away). `dbPerOctave` is `DB_PER_OCTAVE`, or half of it for squares. `from` is even.
+   * JAES 60(6), 2012, eq. 4, as what is taken away). `dbPerOctave` is `DB_PER_OCTAVE`, or half of it for squares.
    */
   askReductions(from: number, to: number, dbPerOctave: number, by: GainComputer): void
   /** Reductions follow what is asked, from `reduction` on; returns the last. */
   follow(from: number, to: number, reduction: number, attack: Moving, release: Moving): number
-  /** Reductions become gains, linear, raised by `makeupDb`. `from` is even. */
+  /** Reductions become gains, linear, raised by `makeupDb`. */
   toGains(from: number, to: number, makeupDb: number): void
   /**
-   * Does the three of them, one after the other, with the first `to` levels, where nothing moves: steps count as 0. `to` is even.
+   * Does the three of them, one after the other, with the first `to` levels, where nothing moves: steps count as 0.
    */
   toStillGains(
     to: number,

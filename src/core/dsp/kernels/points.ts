@@ -66,13 +66,12 @@ export interface Points {
    */
   keep(taps: readonly Float64Array[]): number
   /**
-   * For window places `from` ≤ i < `to` and the phases `first` to `last`: the absolute sum of taps t times `window[i + t]`. What
-   * stands in `sizes` at `to` may be overwritten.
+   * For window places `from` ≤ i < `to` and the phases `first` to `last`: the absolute sum of taps t times `window[i + t]`.
    */
   fill(table: number, from: number, to: number, first: number, last: number): void
   /** Where they lie roughly, which is found several times as quickly. */
   readonly rough: RoughPoints
-  /** The largest of those sums, where `to - from` is a multiple of 8; `sizes` stay. */
+  /** The largest of those sums; `sizes` stay. */
   largest(table: number, from: number, to: number, first: number, last: number): number
   /** The largest size of the samples of the window at `from` ≤ i < `to`, all of which are numbers. */
   loudest(from: number, to: number): number

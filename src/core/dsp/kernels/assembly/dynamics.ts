@@ -127,7 +127,8 @@ function largestOf(into: usize, length: i32, by1: usize, by2: usize, by3: usize)
     v128.store(into + i, a)
     v128.store(into + i, b, 16)
   }
-  for (; i < end; i += 16) v128.store(into + i, largestAt(HEARD + i, by1, by2, by3))
+  for (; i + 16 <= end; i += 16) v128.store(into + i, largestAt(HEARD + i, by1, by2, by3))
+  if (i < end) v128.store64_lane(into + i, largestAt(HEARD + i, by1, by2, by3), 0)
 }
 
 /** The largest of the `width` newest values heard, for each of `count` frames, into the levels. */
@@ -220,16 +221,19 @@ export function askReductions(
   v128.store(PER_OCTAVE, f64x2.splat(dbPerOctave))
   let t: v128 = f64x2(0, 1)
   if (thresholdStep != 0 || slopeStep != 0 || halfStep != 0 || inverseStep != 0 || mostStep != 0) {
-    for (let i: usize = <usize>from << 3; i < <usize>to << 3; i += 16) {
+    let i: usize = <usize>from << 3
+    for (; i + 16 <= <usize>to << 3; i += 16) {
       v128.store(LEVELS + i, asked(v128.load(LEVELS + i), t, false))
       t = f64x2.add(t, v128.load(TWO))
     }
+    if (i < <usize>to << 3) v128.store64_lane(LEVELS + i, asked(v128.load64_zero(LEVELS + i), t, false), 0)
     return
   }
   // A level that stays, as a peak that is held does, asks for what it asked for before.
   let known = f64x2.splat(-1)
   let answer = f64x2.splat(0)
-  for (let i: usize = <usize>from << 3; i < <usize>to << 3; i += 16) {
+  let i: usize = <usize>from << 3
+  for (; i + 16 <= <usize>to << 3; i += 16) {
     const level = v128.load(LEVELS + i)
     if (!i64x2.all_true(f64x2.eq(level, known))) {
       known = level
@@ -237,6 +241,7 @@ export function askReductions(
     }
     v128.store(LEVELS + i, answer)
   }
+  if (i < <usize>to << 3) v128.store64_lane(LEVELS + i, asked(v128.load64_zero(LEVELS + i), t, true), 0)
 }
 
 /** A reduction follows what is asked: `attack` of the way with each frame where more is asked, else `release`. */
@@ -259,16 +264,22 @@ export function follow(
   return y
 }
 
-/** Reductions become gains, linear, raised by `makeupDb`. What lies up to three frames after `to` is changed, too. */
+/** Reductions become gains, linear, raised by `makeupDb`. */
 export function toGains(from: i32, to: i32, makeupDb: f64): void {
   const inverse = f64x2.splat(1 / DB_PER_OCTAVE)
   const makeup = f64x2.splat(makeupDb)
   // Two pairs at a time: the processor works on both at once.
-  for (let i: usize = <usize>from << 3; i < <usize>to << 3; i += 32) {
+  let i: usize = <usize>from << 3
+  const end: usize = <usize>to << 3
+  for (; i + 32 <= end; i += 32) {
     const a = f64x2.mul(f64x2.sub(makeup, v128.load(LEVELS + i)), inverse)
     const b = f64x2.mul(f64x2.sub(makeup, v128.load(LEVELS + i, 16)), inverse)
     v128.store(LEVELS + i, exp2Quick(a))
     v128.store(LEVELS + i, exp2Quick(b), 16)
+  }
+  for (; i < end; i += 8) {
+    const octaves = f64x2.mul(f64x2.sub(makeup, v128.load64_zero(LEVELS + i)), inverse)
+    v128.store64_lane(LEVELS + i, exp2Quick(octaves), 0)
   }
 }
 
@@ -301,7 +312,8 @@ export function toStillGains(
   let known = f64x2.splat(-1)
   let answer = f64x2.splat(0)
   let y = reduction
-  for (let i: usize = 0; i < <usize>to << 3; i += 16) {
+  let i: usize = 0
+  for (; i + 16 <= <usize>to << 3; i += 16) {
     const level = v128.load(LEVELS + i)
     if (!i64x2.all_true(f64x2.eq(level, known))) {
       known = level
@@ -313,6 +325,12 @@ export function toStillGains(
     const octaves = f64x2.mul(f64x2.sub(v128.load(MAKEUP), pair), v128.load(PER_DB))
     v128.store(LEVELS + i, exp2Quick(octaves))
   }
+  if (i < <usize>to << 3) {
+    answer = asked(v128.load64_zero(LEVELS + i), t, true)
+    y = followed(y, f64x2.extract_lane(answer, 0), attack, release)
+    const octaves = f64x2.mul(f64x2.sub(v128.load(MAKEUP), f64x2.splat(y)), v128.load(PER_DB))
+    v128.store64_lane(LEVELS + i, exp2Quick(octaves), 0)
+  }
   return y
 }
 
@@ -323,31 +341,52 @@ function followed(y: f64, asked: f64, attack: f64, release: f64): f64 {
   return next < 1e-12 ? 0 : next
 }
 
+@inline
+function sizeAt(channels: i32, at: usize): v128 {
+  const left = f64x2.abs(v128.load(LEFT + at))
+  return channels == 1 ? left : f64x2.pmax(left, f64x2.abs(v128.load(RIGHT + at)))
+}
+
+@inline
+function hearSizes(channels: i32, count: i32): void {
+  let i: usize = 0
+  const end: usize = <usize>count << 3
+  for (; i + 16 <= end; i += 16) v128.store(LEVELS + i, sizeAt(channels, i))
+  if (i < end) v128.store64_lane(LEVELS + i, sizeAt(channels, i), 0)
+}
+
 /** Writes the size of the sound, the larger of both sides, into the levels. */
 export function hearPeaks(channels: i32, count: i32): void {
-  const end: usize = <usize>count << 3
-  if (channels == 1)
-    for (let i: usize = 0; i < end; i += 16) v128.store(LEVELS + i, f64x2.abs(v128.load(LEFT + i)))
-  else
-    for (let i: usize = 0; i < end; i += 16)
-      v128.store(LEVELS + i, f64x2.pmax(f64x2.abs(v128.load(LEFT + i)), f64x2.abs(v128.load(RIGHT + i))))
+  if (channels == 1) hearSizes(1, count)
+  else hearSizes(2, count)
 }
 
 /** Writes the squares of a side of the sound into the levels. */
 export function hearSquares(side: i32, count: i32): void {
   const samples = side == 0 ? LEFT : RIGHT
-  for (let i: usize = 0; i < <usize>count << 3; i += 16) {
+  const end: usize = <usize>count << 3
+  let i: usize = 0
+  for (; i + 16 <= end; i += 16) {
     const x = v128.load(samples + i)
     v128.store(LEVELS + i, f64x2.mul(x, x))
+  }
+  if (i < end) {
+    const x = load<f64>(samples + i)
+    store<f64>(LEVELS + i, x * x)
   }
 }
 
 /** Multiplies the sound by the levels. */
 export function applyLevels(channels: i32, count: i32): void {
   const end: usize = <usize>count << 3
-  for (let i: usize = 0; i < end; i += 16) {
+  let i: usize = 0
+  for (; i + 16 <= end; i += 16) {
     const gains = v128.load(LEVELS + i)
     v128.store(LEFT + i, f64x2.mul(v128.load(LEFT + i), gains))
     if (channels == 2) v128.store(RIGHT + i, f64x2.mul(v128.load(RIGHT + i), gains))
   }
+  if (i == end) return
+  const gain = load<f64>(LEVELS + i)
+  store<f64>(LEFT + i, load<f64>(LEFT + i) * gain)
+  if (channels == 2) store<f64>(RIGHT + i, load<f64>(RIGHT + i) * gain)
 }

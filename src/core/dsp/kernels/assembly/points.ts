@@ -24,7 +24,7 @@ const WHOLE: usize = 1152
 const STEP: usize = 28
 const ALL: usize = 448
 
-/** Writes the sizes of points of the phases `first` to `last` behind window places `from` ≤ i < `to`; a place more at most. */
+/** Writes the sizes of points of the phases `first` to `last` behind window places `from` ≤ i < `to`. */
 export function fillPoints(table: i32, from: i32, to: i32, first: i32, last: i32): void {
   const end: usize = POINT_WINDOW + (<usize>to << 3)
   for (let p: i32 = first; p <= last; p++) {
@@ -50,23 +50,30 @@ export function fillPoints(table: i32, from: i32, to: i32, first: i32, last: i32
       v128.store(out, f64x2.abs(d), 48)
       out += 64
     }
-    for (; at < end; at += 16) {
-      let a = f64x2.splat(0)
-      for (let t: usize = 0; t < ROW; t += 8)
-        a = f64x2.add(a, f64x2.mul(v128.load64_splat(taps + t), v128.load(at + t)))
-      v128.store(out, f64x2.abs(a))
-      out += 16
+    for (; at < end; at += 8) {
+      store<f64>(out, pointAt(taps, at))
+      out += 8
     }
   }
 }
 
-/** The largest of those points, with nothing written; `to - from` is a multiple of 8. */
+/** The size of one point. */
+@inline
+function pointAt(taps: usize, at: usize): f64 {
+  let sum: f64 = 0
+  for (let t: usize = 0; t < ROW; t += 8) sum += load<f64>(taps + t) * load<f64>(at + t)
+  return Math.abs(sum)
+}
+
+/** The largest of those points, with nothing written. */
 export function largestPoint(table: i32, from: i32, to: i32, first: i32, last: i32): f64 {
   const end: usize = POINT_WINDOW + (<usize>to << 3)
   let most = f64x2.splat(0)
+  let single: f64 = 0
   for (let p: i32 = first; p <= last; p++) {
     const taps: usize = TAP_TABLES + <usize>table * TABLE + <usize>p * ROW
-    for (let at: usize = POINT_WINDOW + (<usize>from << 3); at < end; at += 64) {
+    let at: usize = POINT_WINDOW + (<usize>from << 3)
+    for (; at + 56 < end; at += 64) {
       let a = f64x2.splat(0)
       let b = f64x2.splat(0)
       let c = f64x2.splat(0)
@@ -84,10 +91,14 @@ export function largestPoint(table: i32, from: i32, to: i32, first: i32, last: i
       most = f64x2.pmax(most, f64x2.abs(c))
       most = f64x2.pmax(most, f64x2.abs(d))
     }
+    for (; at < end; at += 8) {
+      const size = pointAt(taps, at)
+      if (size > single) single = size
+    }
   }
   const one = f64x2.extract_lane(most, 0)
   const other = f64x2.extract_lane(most, 1)
-  return other > one ? other : one
+  return Math.max(single, other > one ? other : one)
 }
 
 /** The largest size of the samples of the window at `from` ≤ i < `to`. */

@@ -11,9 +11,16 @@ function heightAt(t: v128, c0: f64, c1: f64, c2: f64, c3: f64, curved: bool): v1
 }
 
 @inline
-function put(to: usize, source: usize, gain: v128): void {
+function placed(source: usize, gain: v128): v128 {
   const x = f64x2.mul(f64x2.promote_low_f32x4(v128.load64_zero(source)), gain)
-  v128.store(to, f64x2.add(f64x2.splat(0), x))
+  return f64x2.add(f64x2.splat(0), x)
+}
+
+@inline
+function gainAt(t: v128, threaded: bool, curved: bool, gain: f64, c0: f64, c1: f64, c2: f64, c3: f64): v128 {
+  if (!threaded) return f64x2.splat(gain)
+  const h = heightAt(t, c0, c1, c2, c3, curved)
+  return f64x2.mul(f64x2.mul(f64x2.mul(h, h), h), f64x2.splat(gain))
 }
 
 @inline
@@ -32,17 +39,19 @@ function place(
 ): void {
   let t: v128 = f64x2(start, start + 1)
   let to: usize = <usize>at << 3
-  for (let i: usize = 0; i < <usize>count << 2; i += 8) {
-    let g = f64x2.splat(gain)
-    if (threaded) {
-      const h = heightAt(t, c0, c1, c2, c3, curved)
-      g = f64x2.mul(f64x2.mul(f64x2.mul(h, h), h), g)
-    }
-    put(LEFT + to, SOURCE_LEFT + i, g)
-    if (channels == 2) put(RIGHT + to, SOURCE_RIGHT + i, g)
+  const pairs: usize = <usize>(count & ~1) << 2
+  for (let i: usize = 0; i < pairs; i += 8) {
+    const g = gainAt(t, threaded, curved, gain, c0, c1, c2, c3)
+    v128.store(LEFT + to, placed(SOURCE_LEFT + i, g))
+    if (channels == 2) v128.store(RIGHT + to, placed(SOURCE_RIGHT + i, g))
     t = f64x2.add(t, f64x2.splat(2))
     to += 16
   }
+  if ((count & 1) == 0) return
+  // An odd last frame is worked out beside one that is thrown away.
+  const g = gainAt(t, threaded, curved, gain, c0, c1, c2, c3)
+  v128.store64_lane(LEFT + to, placed(SOURCE_LEFT + pairs, g), 0)
+  if (channels == 2) v128.store64_lane(RIGHT + to, placed(SOURCE_RIGHT + pairs, g), 0)
 }
 
 /** Writes source frames times a gain, which a thread of heights may move, into the sound from frame `at` on. */
