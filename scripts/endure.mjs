@@ -28,6 +28,7 @@ function step(name, command, args, env = {}) {
 
 const browser = (grep) => ['test', '-c', 'e2e/playwright.config.ts', '--workers', '1', '--grep', grep]
 const long = { ENDURE: '1', CHROMIUM: chromium ?? '' }
+step('kernels', bin('tsx'), ['endure/kernels.ts'])
 step('hostile', bin('tsx'), ['endure/hostile.ts'])
 step('long memory', bin('tsx'), ['endure/long-memory.ts'])
 step('tracks', bin('playwright'), browser('tracks, each with|edited for|sample session play without'), long)

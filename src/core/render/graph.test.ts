@@ -96,7 +96,14 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
     fc.assert(
       fc.property(graphSession, fc.integer({ min: 1, max: 60_000 }), (session, from) => {
         // A second region long after the first: everything may be forgotten in between.
-        const late = { ...session.regions.r0!, id: 'late', start: 55_000, length: 3000 }
+        const late = {
+          ...session.regions['r0-0']!,
+          id: 'late',
+          start: 55_000,
+          length: 3000,
+          fadeIn: null,
+          fadeOut: null,
+        }
         const longer = { ...session, regions: { ...session.regions, late } }
         const plan = planSession(longer)
         const start = fileStart(plan, from)

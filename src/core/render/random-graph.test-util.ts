@@ -1,8 +1,17 @@
 import fc from 'fast-check'
 import { createBus, createTrack } from '../model/create'
-import { testRegion, testSession } from '../model/fixture.test-util'
-import type { Insert, Knot, Lane, Send, Session } from '../model/session'
+import { testSession } from '../model/fixture.test-util'
+import {
+  panLaws,
+  type Insert,
+  type Knot,
+  type Lane,
+  type Send,
+  type Session,
+  type Track,
+} from '../model/session'
 import { CHUNK_FRAMES } from './chunk-cache'
+import { randomRegions, regionsOf, sides } from './random-regions.test-util'
 import type { SourceReader } from './source-reader'
 
 const RATE = 8000
@@ -140,15 +149,27 @@ const lanesFor = (list: readonly Insert[], moving: Lane, levels: Lane, sends: re
   return lanes
 }
 
-/** Sessions of up to 4 tracks with sources of their own and up to 3 buses, with inserts, sends, lanes and latencies. */
+/** Lanes of a pan, or of both of a pair. */
+const pansOf = ({ channels, panMode, pans }: { channels: 1 | 2; panMode: Track['panMode']; pans: Lane }) =>
+  channels === 2 && panMode === 'pair' ? { panLeft: pans, panRight: { ...pans, knots: [] } } : { pan: pans }
+
+/**
+ * Sessions of up to 4 tracks with sources of their own, mono and stereo, with regions that are shaped in every way, and up to 3
+ * buses, with inserts, sends, lanes, pans, sides and latencies.
+ */
 export const graphSession: fc.Arbitrary<Session> = fc
   .record({
     tracks: fc.array(
       fc.record({
         channels: fc.constantFrom<1 | 2>(1, 2),
-        start: fc.integer({ min: 0, max: 9000 }),
-        length: fc.integer({ min: 1, max: 6000 }),
+        regions: randomRegions,
         inserts: inserts(2),
+        trimDb: fc.constantFrom(0, 0, -3),
+        polarity: fc.constantFrom<1 | -1>(1, 1, -1),
+        pan: fc.constantFrom(0, 0.4, -1),
+        panMode: fc.constantFrom<Track['panMode']>('balance', 'balance', 'pair'),
+        pans: lane(-1, 1),
+        sides: fc.option(sides, { freq: 2 }),
         to: fc.nat(3),
         sendTo: fc.option(fc.nat(2)),
         point: fc.constantFrom<Send['point']>('pre', 'post'),
@@ -171,11 +192,12 @@ export const graphSession: fc.Arbitrary<Session> = fc
       }),
       { maxLength: 3 },
     ),
+    panLaw: fc.constantFrom(...panLaws),
     mix: inserts(1),
     last: inserts(1),
     mixKey: fc.option(fc.nat(5)),
   })
-  .map(({ tracks, buses, mix, last, mixKey }) => {
+  .map(({ tracks, buses, panLaw, mix, last, mixKey }) => {
     const busId = (n: number) => (n < buses.length ? `b${n}` : 'mix')
     // Tracks are steered by tracks after them, buses by tracks and buses before them: no circles.
     const trackKey = (key: number | null, after: number) =>
@@ -186,14 +208,17 @@ export const graphSession: fc.Arbitrary<Session> = fc
       to !== null && to > from && to < buses.length
         ? [{ id: 's', to: `b${to}`, levelDb: -3, muted: false, point }]
         : []
-    const regions = tracks.map((t, n) =>
-      testRegion(`r${n}`, { trackId: `t${n}`, sourceId: `s${n}`, start: t.start, length: t.length }),
-    )
+    const made = tracks.map((t, n) => regionsOf(n, t.channels === 2, t.regions))
+    const byId = <T extends { id: string }>(list: readonly T[]) =>
+      Object.fromEntries(list.map((one) => [one.id, one]))
     return testSession(
-      regions,
+      made.flatMap(({ regions }) => regions),
       {},
       {
         sampleRate: RATE,
+        panLaw,
+        gainThreads: byId(made.flatMap(({ gainThreads }) => gainThreads)),
+        crossfades: byId(made.flatMap(({ crossfades }) => crossfades)),
         trackIds: tracks.map((_, n) => `t${n}`),
         tracks: Object.fromEntries(
           tracks.map((t, n) => {
@@ -206,7 +231,12 @@ export const graphSession: fc.Arbitrary<Session> = fc
                 output: busId(t.to),
                 sends,
                 muted: t.muted && n > 0,
-                lanes: t.moves ? lanesFor(t.inserts, t.moving, t.levels, sends) : {},
+                trimDb: t.trimDb,
+                polarity: t.polarity,
+                pan: t.pan,
+                panMode: t.channels === 2 ? t.panMode : 'balance',
+                ...(t.sides && t.channels === 2 ? { sides: t.sides } : {}),
+                lanes: t.moves ? { ...lanesFor(t.inserts, t.moving, t.levels, sends), ...pansOf(t) } : {},
               },
             ]
           }),

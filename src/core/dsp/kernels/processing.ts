@@ -1,6 +1,7 @@
 import { head } from './head'
 import { plainDynamics, wasmDynamics, type Dynamics, type DynamicsExports } from './dynamics'
 import { plainFilters, wasmFilters, type FilterExports, type Filters } from './filter'
+import { wantsPlain } from './form'
 import { newInstance } from './instance'
 import { LEFT, PROCESSING_END, RIGHT } from './processing-places'
 import { plainPoints, wasmPoints, type PointExports, type Points } from './points'
@@ -61,12 +62,14 @@ export function wasmProcessing(): ProcessingKernel | null {
 }
 
 let shared: ProcessingKernel | undefined
+let plainShared: ProcessingKernel | undefined
 
 /**
  * The quickest form that this machine has, shared by all that works on this thread: its sound is that of the strip that is
  * being rendered, and nothing else in it outlasts a call.
  */
-export const processingKernel = (): ProcessingKernel => (shared ??= wasmProcessing() ?? plainProcessing())
+export const processingKernel = (): ProcessingKernel =>
+  wantsPlain() ? (plainShared ??= plainProcessing()) : (shared ??= wasmProcessing() ?? plainProcessing())
 
 /** Puts sound into the kernel, unless it lies there. */
 export function takeIn(kernel: ProcessingKernel, sound: Sound, channels: 1 | 2, count: number): void {

@@ -1,4 +1,5 @@
 import { fillLevels, valueAt, type Cubic, type LevelRun } from '../levels'
+import { wantsPlain } from './form'
 import { newInstance } from './instance'
 import { KERNEL_FRAMES, SOUND_FRAMES } from './frames'
 import {
@@ -140,4 +141,5 @@ export function wasmStripKernel(): StripKernel | null {
 }
 
 /** The quickest form that this machine has. */
-export const newStripKernel = (): StripKernel => wasmStripKernel() ?? plainStripKernel()
+export const newStripKernel = (): StripKernel =>
+  (wantsPlain() ? null : wasmStripKernel()) ?? plainStripKernel()
