@@ -190,9 +190,13 @@ test('render: inserts, a bus and a ceiling on the mix; a range has the bits of t
     return (await samplesOf(out)).channels
   }
   const whole = await run('whole.wav')
-  // 20 repeats of a tenth of a second and the crossing of times, twice, and the filters: to -120 dBFS.
-  expect(whole[0]!.length).toBeGreaterThan(96_000 + 2 * 21 * 4800)
-  expect(Math.max(...whole[0]!.slice(-100).map(Math.abs))).toBeLessThan(1e-6)
+  // The tail ends where nothing of -100 dBFS is left: with the last sample that is.
+  const more = await run('more.wav', '--tail', '20')
+  const heard = more.map((side) => side.findLastIndex((x) => Math.abs(x) >= 1e-5))
+  expect(whole[0]!.length).toBe(Math.max(...heard) + 1)
+  expect(whole[0]!.length).toBeGreaterThan(96_000 + 13 * 4800)
+  expect((await run('none.wav', '--tail', 'none'))[0]).toHaveLength(96_000)
+  expect(more[0]).toHaveLength(96_000 + 20 * 48_000)
   expect(whole[0]!.reduce((a, b) => Math.max(a, Math.abs(b)), 0)).toBeLessThan(10 ** (-11.9 / 20))
   const part = await run('part.wav', '--from', '0.777', '--to', '2.0001')
   const [from, to] = [Math.round(0.777 * 48000), Math.round(2.0001 * 48000)]
@@ -208,6 +212,33 @@ test('render: inserts, a bus and a ceiling on the mix; a range has the bits of t
     await at('sum.wav', '--stage', 'track'),
     6,
   )
+})
+
+test('a compressor adds no silence to a file, and all stems are as long as the mix', async () => {
+  const of = (id: string, kind: string, values: object) => ({ id, kind, bypassed: false, values })
+  const tracks = {
+    t: { ...session.tracks.t!, inserts: [of('c', 'compressor', { releaseMs: 5000 })] },
+    u: { ...session.tracks.t!, id: 'u', name: 'Bell', inserts: [of('d', 'delay', { timeMs: 200 })] },
+  }
+  const short = { ...session.regions.r1!, id: 'r2', trackId: 'u', length: 24_000, fadeIn: null }
+  const both = { ...session, trackIds: ['t', 'u'], tracks, regions: { ...session.regions, r2: short } }
+  fs.writeFileSync(inFolder('both.json'), JSON.stringify(both))
+  const length = async (name: string) => (await samplesOf(name)).channels[0]!.length
+  expect(
+    await oaken('render', inFolder('both.json'), '-o', inFolder('t.wav'), '--track', 'Narrator'),
+  ).toEqual({
+    status: 0,
+    stdout: '',
+    stderr: '',
+  })
+  expect(await length('t.wav')).toBe(96_000)
+  await oaken('render', inFolder('both.json'), '-o', inFolder('both.wav'))
+  await oaken('render', inFolder('both.json'), '--stems', inFolder('both'))
+  for (const stem of ['01 Narrator.wav', '02 Bell.wav'])
+    expect(await length(`both/${stem}`)).toBe(await length('both.wav'))
+  const wrong = await oaken('render', inFolder('both.json'), '-o', inFolder('t.wav'), '--tail', 'long')
+  expect(wrong).toMatchObject({ status: 2 })
+  expect(wrong.stderr).toContain('--tail takes none, audible, or seconds from 0 to 60, not “long”')
 })
 
 test('render: samples over full scale are counted on standard error, and a script can fail on them', async () => {

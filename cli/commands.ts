@@ -3,7 +3,7 @@ import path from 'node:path'
 import { parseArgs, type ParseArgsConfig } from 'node:util'
 import { MOST_BREACHES } from '../src/core/model/rules'
 import { shownText } from '../src/core/model/shown'
-import type { Stage } from '../src/core/render'
+import { MOST_TAIL_SECONDS, type Stage, type Tail } from '../src/core/render'
 import { check } from './check'
 import { UsageError } from './failure'
 import { measureFile } from './measure'
@@ -24,7 +24,7 @@ import { seams } from './seams'
 
 const usage = `Usage:
   oaken render  SESSION.oaken|session.json -o mix.wav [--format wav16|wav24|wav32f|flac|flac16|aiff24|aiff16]
-                [--from S] [--to S] [--target ebu-r128|LUFS|LUFS,DBTP]
+                [--from S] [--to S] [--tail none|audible|SECONDS] [--target ebu-r128|LUFS|LUFS,DBTP]
                 [--track NAME] [--region ID] [--stage clip|insert|track|mix] [--unshaped] [--seed N]
                 [--fail-on-clip] [--yes]
   oaken render  SESSION --stems DIR | --regions DIR [the options above]
@@ -108,6 +108,18 @@ function targetOption(value: string | undefined): Target | null {
   return typedTarget(loudness, ceiling)
 }
 
+/** What a file has after the last region, as it is typed. */
+function tailOption(value: string | undefined): Tail {
+  if (value === undefined || value === 'audible') return 'audible'
+  if (value === 'none') return 'none'
+  const seconds = value.trim() === '' ? NaN : Number(value)
+  if (!(seconds >= 0 && seconds <= MOST_TAIL_SECONDS))
+    throw new UsageError(
+      `--tail takes none, audible, or seconds from 0 to ${MOST_TAIL_SECONDS}, not “${value}”`,
+    )
+  return seconds
+}
+
 const stages: readonly Stage[] = ['clip', 'insert', 'track', 'mix']
 
 const commands: Record<string, (args: string[]) => Promise<number>> = {
@@ -126,6 +138,7 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
         region: { type: 'string' },
         stage: { type: 'string' },
         unshaped: { type: 'boolean', default: false },
+        tail: { type: 'string' },
         seed: { type: 'string' },
         yes: { type: 'boolean', default: false },
         target: { type: 'string' },
@@ -137,6 +150,8 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
     if (targets.length !== 1)
       throw new UsageError('say where to write with one of -o FILE, --stems DIR and --regions DIR')
     const parts = values.stems !== undefined ? 'stems' : values.regions !== undefined ? 'regions' : null
+    if (values.tail !== undefined && values.to !== undefined)
+      throw new UsageError('--to says where the file ends: --tail does not go with it')
     if (parts && values.region !== undefined) throw new UsageError(`--region does not go with --${parts}`)
     if (parts === 'stems' && (values.track !== undefined || values.stage !== undefined))
       throw new UsageError('stems are of the whole mix: --track and --stage do not go with --stems')
@@ -153,6 +168,7 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
       region: values.region ?? null,
       stage: oneOf(values.stage, '--stage', stages),
       unshaped: values.unshaped ?? false,
+      tail: tailOption(values.tail),
       seed: numberOption(values.seed, '--seed', true) ?? 1,
       yes: values.yes ?? false,
       target,

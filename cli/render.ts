@@ -4,13 +4,15 @@ import {
   fetchCorrelations,
   planSession,
   renderedBlocks,
-  soundingEnd,
+  latestEnd,
+  tailEnd,
   stemIds,
   stemPlan,
   type Correlations,
   type RenderPlan,
   type TrackPlan,
   type Stage,
+  type Tail,
 } from '../src/core/render'
 import type { Session } from '../src/core/model/session'
 import { regionsOf } from '../src/core/model/queries'
@@ -40,6 +42,8 @@ export interface RenderOptions {
   region: string | null
   stage: Stage | null
   unshaped: boolean
+  /** What comes after the last region, where no `to` is given. */
+  tail: Tail
   seed: number
   /** Renders files that are very long or very large, too. */
   yes: boolean
@@ -67,7 +71,13 @@ interface Chosen {
   to: number
 }
 
-function choose(session: Session, options: RenderOptions, correlations: Correlations): Chosen {
+/** What is chosen, and how much of it. An audible tail is looked for in what is rendered. */
+async function choose(
+  session: Session,
+  { cache }: Sounds,
+  options: RenderOptions,
+  correlations: Correlations,
+): Promise<Chosen> {
   const tracks = rowIds(session).map((id) => rowOf(session, id)!)
   const track =
     options.track === null ? null : tracks.find((t) => t.name === options.track || t.id === options.track)
@@ -87,15 +97,33 @@ function choose(session: Session, options: RenderOptions, correlations: Correlat
   const frames = (seconds: number) => Math.round(seconds * session.sampleRate)
   const from = options.from !== null ? frames(options.from) : (region?.start ?? 0)
   const stage = options.stage ?? (region ? 'clip' : track ? 'track' : 'mix')
-  const end = stage === 'clip' ? (region ? region.start + region.length : plan.length) : soundingEnd(plan).end
-  const to = options.to !== null ? frames(options.to) : end
   if (plan.length === 0) throw new UsageError('the session is empty; there is nothing to render')
-  if (options.to === null && from >= end)
+  const to =
+    options.to !== null
+      ? frames(options.to)
+      : stage === 'clip'
+        ? region
+          ? region.start + region.length
+          : plan.length
+        : await endOf(plan, cache, stage, options)
+  if (options.to === null && from >= to)
     throw new UsageError(
-      `--from ${options.from} s is past the end, which is at ${(end / session.sampleRate).toFixed(3)} s`,
+      `--from ${options.from} s is past the end, which is at ${(to / session.sampleRate).toFixed(3)} s`,
     )
   if (to <= from) throw new UsageError(`--to must be later than --from (${from / session.sampleRate} s)`)
   return { plan, stage, from, to }
+}
+
+/** The session frame at which a file with a tail ends; one that goes on for hours is refused before it is looked for. */
+function endOf(
+  plan: RenderPlan,
+  cache: Sounds['cache'],
+  stage: Exclude<Stage, 'clip'>,
+  { tail, tell }: RenderOptions,
+): Promise<number> {
+  const most = (latestEnd(plan, tail) - plan.length) / plan.sampleRate
+  const doing = `Up to ${most.toFixed(1)} s of tail; looking for its end`
+  return tailEnd(plan, cache, { stage, tail, onPart: (part) => tell(doing, part) })
 }
 
 const LONG_HOURS = 4
@@ -188,7 +216,7 @@ async function write(
 export const render = (file: string, options: RenderOptions): Promise<Rendered> =>
   withSession(file, async (session, sounds) => {
     const correlations = await fetchCorrelations(session, sounds.cache, options.unshaped)
-    const chosen = choose(session, options, correlations)
+    const chosen = await choose(session, sounds, options, correlations)
     const info = outputInfo(session, options, chosen)
     if (!options.yes) expectSize(info)
     return write(sounds, options.output, info, chosen, options)
@@ -214,8 +242,13 @@ function fileName(name: string, n: number, count: number): string {
 }
 
 /** A stem for each strip that feeds the mix directly, all of them as long as the mix. */
-function stemParts(session: Session, options: RenderOptions, correlations: Correlations): Part[] {
-  const chosen = choose(session, options, correlations)
+async function stemParts(
+  session: Session,
+  sounds: Sounds,
+  options: RenderOptions,
+  correlations: Correlations,
+): Promise<Part[]> {
+  const chosen = await choose(session, sounds, options, correlations)
   return stemIds(chosen.plan).map((id) => ({
     name: rowOf(session, id)!.name,
     chosen: { ...chosen, plan: stemPlan(chosen.plan, id) },
@@ -223,12 +256,19 @@ function stemParts(session: Session, options: RenderOptions, correlations: Corre
 }
 
 /** A file for each region, in the order of the tracks and of time. */
-function regionParts(session: Session, options: RenderOptions, correlations: Correlations): Part[] {
-  const regions = rowIds(session).flatMap((id) => regionsOf(session, id))
-  return regions.map((region) => ({
-    name: region.name,
-    chosen: choose(session, { ...options, region: region.id }, correlations),
-  }))
+async function regionParts(
+  session: Session,
+  sounds: Sounds,
+  options: RenderOptions,
+  correlations: Correlations,
+): Promise<Part[]> {
+  const parts: Part[] = []
+  for (const region of rowIds(session).flatMap((id) => regionsOf(session, id)))
+    parts.push({
+      name: region.name,
+      chosen: await choose(session, sounds, { ...options, region: region.id }, correlations),
+    })
+  return parts
 }
 
 /** What was rendered into a file of several. */
@@ -244,7 +284,7 @@ export const renderParts = (
 ): Promise<RenderedPart[]> =>
   withSession(file, async (session, sounds) => {
     const correlations = await fetchCorrelations(session, sounds.cache, options.unshaped)
-    const parts = (what === 'stems' ? stemParts : regionParts)(session, options, correlations)
+    const parts = await (what === 'stems' ? stemParts : regionParts)(session, sounds, options, correlations)
     if (parts.length === 0)
       throw new UsageError(
         what === 'stems' ? 'nothing goes to the mix; there are no stems' : 'the session has no regions',

@@ -1,5 +1,5 @@
 import type { Target } from '../src/core/measure/target'
-import { fetchCorrelations, planSession, renderedBlocks, soundingEnd } from '../src/core/render'
+import { fetchCorrelations, planSession, renderedBlocks, tailEnd } from '../src/core/render'
 import { ReportMeter, sessionReport, type SessionReport } from '../src/core/suggest/report'
 import { listSeams, measureSeamOf, seamSpans, type MeasuredSeam } from '../src/core/suggest/seams'
 import { UsageError } from './failure'
@@ -12,7 +12,7 @@ export const report = (file: string, target: Target | null, tell: Tell): Promise
     const correlations = await fetchCorrelations(session, cache, false)
     const plan = planSession(session, { correlations })
     if (plan.length === 0) throw new UsageError('the session is empty; there is nothing to report on')
-    const to = soundingEnd(plan).end
+    const to = await tailEnd(plan, cache, { stage: 'mix', tail: 'audible' })
     const meter = new ReportMeter(session.sampleRate)
     for await (const { from, left, right } of renderedBlocks(plan, cache, { stage: 'mix', from: 0, to })) {
       meter.add(from, [left, right])

@@ -2,7 +2,7 @@ import { ZipWriter } from '@zip.js/zip.js'
 import { resampledLength, Resampler } from '../core/dsp/resample'
 import { SoundMeter, type SoundMeasure } from '../core/measure/sound-meter'
 import type { Session } from '../core/model/session'
-import { planSession, renderedBlocks, soundingLength } from '../core/render'
+import { latestEnd, planSession, renderedBlocks, soundingLength, tailEnd, type Tail } from '../core/render'
 import { ReportMeter, type ReportedOverload } from '../core/suggest/report'
 import { listSeams, measureSeamOf, seamSpans, type MeasuredSeam } from '../core/suggest/seams'
 import { formatFacts, soundWriter, type SoundFormat } from '../formats/sound-write'
@@ -35,6 +35,8 @@ export interface ExportOptions {
   sampleRate: number
   from: number
   to: number
+  /** What is added after `to`, which is then the end of the last region; null for a range, which ends where it was asked to. */
+  tail: Tail | null
   seed: number
   /** Name of the file while it is written; no other export may have it. */
   spoolName: string
@@ -45,6 +47,8 @@ export interface ExportResult {
   file: Blob
   channels: 1 | 2
   frames: number
+  /** Frames of the session after its last region. */
+  tailFrames: number
   measure: Omit<SoundMeasure, 'shortTerm'>
   /** Samples over full scale. */
   clipped: number
@@ -58,6 +62,8 @@ export interface MeasuredPart {
   part: ExportPart
   from: number
   to: number
+  /** As in `ExportOptions`. */
+  tail: Tail | null
 }
 
 /** What was measured without writing it. */
@@ -108,6 +114,23 @@ function partBlocks(
   return { channels: strip?.channels ?? 2, blocks: sharedBlocks(options, cache, startSliceThread) }
 }
 
+/** The session frame at which a part ends with its tail: stems end where the mix does. */
+async function endOf(
+  session: Session,
+  { part, to, tail }: MeasuredPart,
+  correlations: ReadonlyMap<string, number>,
+  cache: SoundCache,
+  onProgress: OnProgress,
+): Promise<number> {
+  if (tail === null || part.kind === 'region' || (part.kind === 'strip' && part.stage === 'clip')) return to
+  const of = part.kind === 'strip' ? { trackId: part.id } : {}
+  const plan = planSession(session, { correlations, ...of })
+  const stage = part.kind === 'strip' && part.stage !== 'clip' ? part.stage : 'mix'
+  const most = (latestEnd(plan, tail) - plan.length) / session.sampleRate
+  const doing = `Looking for the end of the tail (up to ${most.toFixed(1)} s)`
+  return tailEnd(plan, cache, { stage, tail, onPart: () => onProgress({ done: 0, doing }) })
+}
+
 /** A block at another rate; the last one with the rest. */
 class RateChange {
   private readonly sides: Resampler[]
@@ -145,14 +168,12 @@ export const worker = exposeJobs(({ breathe }) => ({
   },
 
   /** Measures a part of a session without writing it. */
-  async measure(
-    session: Session,
-    { part, from, to }: MeasuredPart,
-    onProgress: OnProgress,
-  ): Promise<Measured> {
+  async measure(session: Session, wanted: MeasuredPart, onProgress: OnProgress): Promise<Measured> {
+    const { part, from } = wanted
     const cache = storeCache()
     cache.setSources(await soundsOf(session.sources))
     const correlations = await correlationsOf(session, cache)
+    const to = await endOf(session, wanted, correlations, cache, onProgress)
     const { channels, blocks } = partBlocks(session, part, correlations, { from, to }, cache)
     const meter = new ReportMeter(session.sampleRate, channels)
     let told = 0
@@ -186,10 +207,11 @@ export const worker = exposeJobs(({ breathe }) => ({
   },
 
   async export(session: Session, options: ExportOptions, onProgress: OnProgress): Promise<ExportResult> {
-    const { part, format, from, to, title } = options
+    const { part, format, from, title } = options
     const cache = storeCache()
     cache.setSources(await soundsOf(session.sources))
     const correlations = await correlationsOf(session, cache)
+    const to = await endOf(session, options, correlations, cache, onProgress)
     const faults = new Set<string>()
     const { channels, blocks } = partBlocks(
       session,
@@ -259,7 +281,17 @@ export const worker = exposeJobs(({ breathe }) => ({
         return breathe()
       })
       onProgress({ done: 1, doing: 'Done' })
-      return { file, channels, frames, measure, clipped: writer.clipped, faults: [...faults], check }
+      const tailFrames = options.tail === null ? 0 : to - options.to
+      return {
+        file,
+        channels,
+        frames,
+        tailFrames,
+        measure,
+        clipped: writer.clipped,
+        faults: [...faults],
+        check,
+      }
     } catch (error) {
       await spool.discard()
       throw error

@@ -1,5 +1,5 @@
 import type { Session } from '../core/model/session'
-import { planSession, renderedBlocks, stripEnd, tailGain } from '../core/render'
+import { fileStart, lastHeard, planSession, renderedBlocks, stripEnd, tailGain } from '../core/render'
 import { AudioWriter, storeCache, soundsOf } from './audio-store'
 import { correlationsOf } from './correlations'
 import type { OnProgress } from './progress'
@@ -13,6 +13,9 @@ export interface RenderedPart {
   to: number
   stage: 'clip' | 'insert'
 }
+
+/** Where a sound is left out that stays under this: -120 dBFS. */
+const LEAST = 1e-6
 
 export const worker = exposeJobs(({ breathe }) => ({
   /**
@@ -32,8 +35,15 @@ export const worker = exposeJobs(({ breathe }) => ({
     })
     const of = plan.tracks.find(({ id }) => id === trackId)!
     const channels = stage === 'clip' ? of.inputChannels : of.channels
-    const { end, fadeFrom } =
-      stage === 'clip' ? { end: to, fadeFrom: null } : stripEnd(of, to, session.sampleRate)
+    const latest = stage === 'clip' ? { end: to, fadeFrom: null } : stripEnd(of, to, session.sampleRate)
+    const { fadeFrom } = latest
+    const end =
+      stage === 'clip' || latest.end === to
+        ? to
+        : await lastHeard(plan, cache, {
+            ...{ stage, length: to, to: latest.end, least: LEAST, from: fileStart(plan, to) },
+            onPart: breathe,
+          })
     const writer = new AudioWriter(channels)
     try {
       for await (const block of renderedBlocks(plan, cache, { from, to: end, stage })) {

@@ -1,7 +1,8 @@
 import { mixAside, plainMix } from '../core/model/plain-mix'
+import { sessionLength } from '../core/model/queries'
 import type { Session } from '../core/model/session'
 import type { Target } from '../core/measure/target'
-import { soundingLength } from '../core/render'
+import type { Tail } from '../core/render'
 import { sessionReport, type ReportedFile, type SessionReport } from '../core/suggest/report'
 import { gainToDb } from '../core/units/decibel'
 import { showTime } from '../core/units/typed'
@@ -121,9 +122,9 @@ const runQueue = (): Thunk<Promise<void>> => async (dispatch, getState) => {
 const runItem =
   (item: ExportItem): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
-    const { id, session, plain, part, format, sampleRate, from, to, name } = item
+    const { id, session, plain, part, format, sampleRate, from, to, tail, name } = item
     dispatch(exportChanged({ id, state: 'running' }))
-    const options = { part, format, sampleRate, from, to, seed: 1, title: name.replace(/\.[^.]+$/, '') }
+    const options = { part, format, sampleRate, from, to, tail, seed: 1, title: name.replace(/\.[^.]+$/, '') }
     const outcome = await dispatch(
       runJob('export', session.id, (onProgress, signal) =>
         exportSound(plain ? plainMix(session) : session, options, onProgress, signal),
@@ -173,10 +174,10 @@ export const exportAgain =
 /** Measures the mix as a job, without writing it. */
 export const measureWholeMix = (
   session: Session,
-  range: { from: number; to: number },
+  span: { from: number; to: number; tail: Tail | null },
 ): Thunk<Promise<JobOutcome<Measured>>> =>
   runJob('measure', session.id, (onProgress, signal) =>
-    measurePart(session, { part: { kind: 'mix' }, ...range }, onProgress, signal),
+    measurePart(session, { part: { kind: 'mix' }, ...span }, onProgress, signal),
   )
 
 /** Measures the mix and its seams as a job, and puts what is to be told of them together. */
@@ -185,7 +186,7 @@ export const makeReport =
   (dispatch, getState) =>
     dispatch(
       runJob('measure', session.id, async (onProgress, signal) => {
-        const range = { from: 0, to: soundingLength(session) }
+        const range = { from: 0, to: sessionLength(session), tail: 'audible' as const }
         const measured = await measurePart(session, { part: { kind: 'mix' }, ...range }, onProgress, signal)
         const seams = await measureSeams(session, onProgress, signal)
         const files = getState().jobs.exports.flatMap((item) =>

@@ -1,6 +1,7 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import type { Target } from '../core/measure/target'
 import type { Session } from '../core/model/session'
+import type { Tail } from '../core/render'
 import type { Progress } from '../engine/progress'
 import type { Receipt } from '../engine/delivery'
 import type { ExportPart, ExportResult } from '../engine/export-sound'
@@ -33,6 +34,8 @@ export interface ExportWish {
   /** Session frames. */
   from: number
   to: number
+  /** What comes after `to`, where that is the end of the session; null for a range or a region. */
+  tail: Tail | null
   /** What the file has to keep; null for nothing. */
   target: Target | null
 }

@@ -49,6 +49,27 @@ export async function* renderedBlocks<Sound extends ChunkedSound>(
     )
     await onWarm?.((at + count - start) / (from - start))
   }
+  yield* blocksOf(renderer, cache, { from, to, stage, blockFrames, meter })
+}
+
+/** The same beginning with nothing remembered, whatever comes before: what sounds on from there is not in it. */
+export async function* renderBlocksFrom<Sound extends ChunkedSound>(
+  plan: RenderPlan,
+  cache: ChunkCache<Sound>,
+  { from, to, stage = 'mix', blockFrames = 32768 }: Pick<BlockRange, 'from' | 'to' | 'stage' | 'blockFrames'>,
+): AsyncGenerator<RenderedBlock> {
+  yield* blocksOf(new Renderer(plan, cache), cache, { from, to, stage, blockFrames })
+}
+
+type Rendered = Required<Pick<BlockRange, 'from' | 'to' | 'stage' | 'blockFrames'>> &
+  Pick<BlockRange, 'meter'>
+
+async function* blocksOf<Sound extends ChunkedSound>(
+  renderer: Renderer,
+  cache: ChunkCache<Sound>,
+  { from, to, stage, blockFrames, meter }: Rendered,
+): AsyncGenerator<RenderedBlock> {
+  const { plan } = renderer
   for (let at = from; at < to; at += blockFrames) {
     const count = Math.min(blockFrames, to - at)
     const block = { from: at, left: new Float32Array(count), right: new Float32Array(count) }

@@ -4,12 +4,15 @@ import type { InsertPlan, MixPlan, PlanMemory, RenderPlan, TrackPlan } from './r
 interface Lengths {
   latency: number
   tail: number
+  ring: number
   settle: number
 }
 
+const LENGTHS = ['latency', 'tail', 'ring', 'settle'] as const
+
 /** The lengths of inserts one after the other, and the samples that they hold to repeat them. */
 function lengthsOf(inserts: readonly InsertPlan[]): Lengths & { held: number } {
-  const sum = { latency: 0, tail: 0, settle: 0, held: 0 }
+  const sum = { latency: 0, tail: 0, ring: 0, settle: 0, held: 0 }
   for (const { kind, setup } of inserts) {
     const processor = processorKind(kind)
     const latency = processor.latencyFrames(setup)
@@ -17,6 +20,7 @@ function lengthsOf(inserts: readonly InsertPlan[]): Lengths & { held: number } {
     sum.latency += latency
     // Silence is noticed, and things are reset, at whole quanta.
     sum.tail += memory ? memory.tailFrames + QUANTUM_FRAMES : 0
+    sum.ring += memory?.ringFrames ?? 0
     sum.settle += latency + (memory?.settleFrames ?? 0)
     sum.held += memory?.heldSamples ?? 0
   }
@@ -35,28 +39,19 @@ export function planMemory(tracks: readonly TrackPlan[], order: readonly number[
     const own = lengthsOf(inserts)
     if (own.tail > 0) remembers = true
     held += own.held
-    const next = { latency: 0, tail: 0, settle: 0 }
-    for (const { to } of feeds) {
-      const beyond = after.get(to)
-      if (!beyond) continue
-      next.latency = Math.max(next.latency, beyond.latency)
-      next.tail = Math.max(next.tail, beyond.tail)
-      next.settle = Math.max(next.settle, beyond.settle)
-    }
-    const whole = {
-      latency: own.latency + next.latency,
-      tail: own.tail + next.tail,
-      settle: own.settle + next.settle,
+    const whole: Lengths = { latency: 0, tail: 0, ring: 0, settle: 0 }
+    for (const length of LENGTHS) {
+      const beyond = feeds.map(({ to }) => after.get(to)?.[length] ?? 0)
+      whole[length] = own[length] + Math.max(0, ...beyond)
+      most[length] = Math.max(most[length], whole[length])
     }
     after.set(id, whole)
-    most.latency = Math.max(most.latency, whole.latency)
-    most.tail = Math.max(most.tail, whole.tail)
-    most.settle = Math.max(most.settle, whole.settle)
   }
   return {
     remembers,
     aheadFrames: most.latency,
     tailFrames: most.tail,
+    ringFrames: most.ring,
     settleFrames: most.settle,
     heldSamples: held,
   }
@@ -67,31 +62,32 @@ export const isPutOut = ({ only }: RenderPlan, { id, feeds }: TrackPlan): boolea
   only ? only.has(id) : feeds.some((feed) => feed.isOutput && feed.to === null)
 
 /** Seconds that something sounds on after the last region, at most, and of the fade that ends it then. */
-const MOST_TAIL_SECONDS = 60
+export const MOST_TAIL_SECONDS = 60
 const TAIL_FADE_SECONDS = 1
 
 /**
- * The session frame at which all has died away (to -120 dBFS), at most a minute after the last region; `fadeFrom` is where it
- * begins to fade out where it would not by itself, null where it does.
+ * The session frame after which nothing sounds any more, at most a minute after the last region: by then all that rings has died away.
+ * `fadeFrom` is where it begins to fade out where it would not by itself, null where it does. Where the sound is no longer
+ * heard is told by rendering it (`tailEnd`).
  */
 export function soundingEnd({
   length,
   memory,
   sampleRate,
-}: Pick<RenderPlan, 'length' | 'sampleRate'> & { memory: Pick<PlanMemory, 'tailFrames'> }): {
+}: Pick<RenderPlan, 'length' | 'sampleRate'> & { memory: Pick<PlanMemory, 'ringFrames'> }): {
   end: number
   fadeFrom: number | null
 } {
   const most = MOST_TAIL_SECONDS * sampleRate
   if (length === 0) return { end: 0, fadeFrom: null }
-  if (memory.tailFrames <= most) return { end: length + memory.tailFrames, fadeFrom: null }
+  if (memory.ringFrames <= most) return { end: length + memory.ringFrames, fadeFrom: null }
   const fadeFrom = length + most
   return { end: fadeFrom + Math.round(TAIL_FADE_SECONDS * sampleRate), fadeFrom }
 }
 
 /** The same for what the inserts of one strip put out of a sound that ends at a session frame. */
 export const stripEnd = ({ inserts }: TrackPlan, end: number, sampleRate: number) =>
-  soundingEnd({ length: end, sampleRate, memory: { tailFrames: lengthsOf(inserts).tail } })
+  soundingEnd({ length: end, sampleRate, memory: { ringFrames: lengthsOf(inserts).ring } })
 
 /** The gain of the fade that ends what sounds on, at a session frame. */
 export const tailGain = (plan: Pick<RenderPlan, 'sampleRate'>, fadeFrom: number, frame: number): number =>

@@ -10,8 +10,10 @@ export interface PlanMemory {
   remembers: boolean
   /** By how much some strip is rendered ahead of what comes out, at most. */
   aheadFrames: number
-  /** How long something may sound on after the last region, along the longest way. */
+  /** For how long what came in is remembered, along the longest way. */
   tailFrames: number
+  /** How long something sounds on after the last region at most, along the longest way. */
+  ringFrames: number
   /** After so many frames it no longer matters (by more than 1e-6) where rendering began. */
   settleFrames: number
   /** Samples that delays hold to repeat them, all together. */

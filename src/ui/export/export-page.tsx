@@ -15,10 +15,12 @@ import { Notices } from '../parts/notices'
 import { OpeningPage } from '../parts/opening-page'
 import { useSession } from '../parts/use-session'
 import { targetOf, useExportSettings, type ExportSettings } from './export-settings'
+import { Choice } from './choice'
 import { FileList } from './file-list'
 import { FileNames } from './file-names'
 import { TargetFields } from './target-fields'
-import { piecesOf, wholeSpan, type What } from './wishes'
+import { TailField, tailWords } from './tail-field'
+import { piecesOf, wholeSpan, type Span, type What } from './wishes'
 
 /** The page where a session is rendered into files. */
 export function ExportPage() {
@@ -45,7 +47,7 @@ const FORMAT_WORDS: Record<SoundFormat, string> = {
 function Export({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const [settings, change] = useExportSettings()
-  const whole = wholeSpan(session)
+  const whole = wholeSpan(session, settings.tail)
   const range = useAppSelector((s) => s.view.range)
   const selected = useAppSelector((s) => s.view.selection).filter((id) => session.regions[id])
   const [what, setWhat] = useState<What>('mix')
@@ -59,7 +61,9 @@ function Export({ session }: { session: Session }) {
   const [typedName, setName] = useState<string | null>(null)
 
   const ofStrips = what === 'before' || what === 'after' || what === 'faded'
-  const span = part === 'range' && range ? range : { from: whole.from, to: whole.to }
+  const ranged = part === 'range' && range !== null
+  const { mostTail, ...all } = whole
+  const span: Span = ranged ? { ...range, tail: null } : all
   const strips = strip === '' ? rowIds(session) : [strip]
   const pieces = piecesOf(session, what, span, selected, strips)
   const sampleRate = settings.sampleRate ?? session.sampleRate
@@ -107,8 +111,13 @@ function Export({ session }: { session: Session }) {
           ? several('region')
           : several('track') + rangeWords
   const bytes = pieces.reduce(
-    (sum, { from, to }) =>
-      sum + soundBytes(settings.format, 2, ((to - from) * sampleRate) / session.sampleRate),
+    (sum, { from, to, tail }) =>
+      sum +
+      soundBytes(
+        settings.format,
+        2,
+        ((to - from + (tail === null ? 0 : mostTail)) * sampleRate) / session.sampleRate,
+      ),
     0,
   )
   if (whole.to === 0)
@@ -129,7 +138,7 @@ function Export({ session }: { session: Session }) {
               {
                 value: 'mix',
                 name: 'The mix',
-                about: `${showTime(whole.to, session.sampleRate, 1)}, stereo${whole.soundsOn ? `, with ${showTime(whole.soundsOn, session.sampleRate, 1)} of what sounds on` : ''}`,
+                about: `${showTime(whole.to, session.sampleRate, 1)}, stereo${ranged ? '' : tailWords(settings.tail, mostTail / session.sampleRate)}`,
               },
               {
                 value: 'stems',
@@ -173,6 +182,9 @@ function Export({ session }: { session: Session }) {
                   {showTime(range.to, session.sampleRate, 1)}
                 </option>
               </Choice>
+            )}
+            {what !== 'regions' && what !== 'before' && !ranged && (
+              <TailField tail={settings.tail} onTail={(tail) => change({ tail })} />
             )}
             <Choice
               label="Sample rate"
@@ -225,7 +237,7 @@ function Export({ session }: { session: Session }) {
             <span className="text-sm text-soft">
               {pieces.length === 0
                 ? 'Nothing of this kind is there.'
-                : `${formatFacts[settings.format].extension === 'flac' ? 'up to ' : ''}${(bytes / 1e6).toFixed(1)} MB`}
+                : `${formatFacts[settings.format].extension === 'flac' || (mostTail > 0 && !ranged) ? 'up to ' : ''}${(bytes / 1e6).toFixed(1)} MB`}
             </span>
           </div>
         </div>
@@ -274,32 +286,6 @@ function Page({ session, children }: { session: Session; children: ReactNode }) 
       <Notices />
       <main className="mx-auto w-full max-w-6xl px-6 py-6">{children}</main>
     </div>
-  )
-}
-
-/** A choice among a few, as a list that opens. */
-function Choice({
-  label,
-  value,
-  onValue,
-  children,
-}: {
-  label: string
-  value: string
-  onValue(value: string): void
-  children: ReactNode
-}) {
-  return (
-    <label className="flex items-center gap-2">
-      <span className="text-sm font-semibold">{label}</span>
-      <select
-        value={value}
-        onChange={(event) => onValue(event.target.value)}
-        className="h-9 rounded-lg border border-seam bg-linen px-2"
-      >
-        {children}
-      </select>
-    </label>
   )
 }
 

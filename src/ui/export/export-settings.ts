@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { z } from 'zod'
 import { EBU_R128, TARGET_DBTP, TARGET_LUFS, typedTarget, type Target } from '../../core/measure/target'
+import { MOST_TAIL_SECONDS } from '../../core/render'
 import { soundFormats } from '../../formats/sound-write'
 import { PLAIN_PATTERN } from '../../store/export-actions'
 
@@ -11,6 +12,7 @@ const schema = z.object({
   /** null is that of the session. */
   sampleRate: z.int().min(8000).max(384_000).nullable().catch(null),
   pattern: z.string().max(200).catch(PLAIN_PATTERN),
+  tail: z.union([z.enum(['none', 'audible']), z.number().min(0).max(MOST_TAIL_SECONDS)]).catch('audible'),
   goal: z.enum(['none', 'ebu', 'typed']).catch('none'),
   lufs: z.number().min(TARGET_LUFS.min).max(TARGET_LUFS.max).catch(-16),
   dbtp: z.number().min(TARGET_DBTP.min).max(TARGET_DBTP.max).catch(-1),

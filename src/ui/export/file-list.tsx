@@ -163,8 +163,10 @@ function Rendered({
         <div className="min-w-0 flex-1">
           <h3 className="truncate font-bold">{item.name}</h3>
           <p className="text-sm text-soft">
-            {item.what}, {showTime(item.to - item.from, item.session.sampleRate, 1)},{' '}
-            {formatFacts[item.format].name}, {item.sampleRate / 1000} kHz,{' '}
+            {item.what}, {showTime(item.to - item.from + file.tailFrames, item.session.sampleRate, 1)}
+            {file.tailFrames > 0 &&
+              `, ${(file.tailFrames / item.session.sampleRate).toFixed(2)} s of it tail`}
+            , {formatFacts[item.format].name}, {item.sampleRate / 1000} kHz,{' '}
             {file.channels === 1 ? 'mono' : 'stereo'}
           </p>
         </div>

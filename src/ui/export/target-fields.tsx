@@ -19,6 +19,7 @@ import { JobBar } from '../parts/running-jobs'
 import { ValueField } from '../parts/value-field'
 import { targetOf, type ExportSettings } from './export-settings'
 import { typedNumber } from './typed-number'
+import type { Span } from './wishes'
 
 const GOALS: readonly { goal: ExportSettings['goal']; name: string; about: string }[] = [
   { goal: 'none', name: 'No target', about: 'The file is measured all the same.' },
@@ -36,20 +37,20 @@ export function TargetFields({
   session: Session
   settings: ExportSettings
   onChange(change: Partial<ExportSettings>): void
-  span: { from: number; to: number }
+  span: Span
 }) {
   const dispatch = useAppDispatch()
   const target = targetOf(settings)
-  const [measured, setMeasured] = useState<{ of: Session; from: number; to: number; is: Measured } | null>(
-    null,
-  )
+  const [measured, setMeasured] = useState<(Span & { of: Session; is: Measured }) | null>(null)
   const job = useAppSelector((s) => s.jobs.running.find(({ kind }) => kind === 'measure'))
   const measure = async () => {
     const outcome = await dispatch(measureWholeMix(session, span))
     if (outcome.done) setMeasured({ of: session, ...span, is: outcome.value })
   }
   const current =
-    measured?.of === session && measured.from === span.from && measured.to === span.to ? measured.is : null
+    measured?.of === session && (['from', 'to', 'tail'] as const).every((key) => measured[key] === span[key])
+      ? measured.is
+      : null
   return (
     <fieldset className="mb-5">
       <legend className="mb-2 text-lg font-bold">Target</legend>

@@ -1,25 +1,30 @@
 import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { isBus, rowIds, rowOf } from '../../core/model/strips'
-import { planSession, soundingLength, stemIds } from '../../core/render'
+import { latestEnd, planSession, stemIds, type Tail } from '../../core/render'
 import type { ExportPart } from '../../engine/export-sound'
 
 /** What can be exported, as the page offers it. */
 export type What = 'mix' | 'stems' | 'regions' | 'before' | 'after' | 'faded'
 
 /** A file that what is chosen comes to: what it holds, and its session frames. */
-export interface Piece {
+export interface Piece extends Span {
   what: string
   part: ExportPart
+}
+
+/** A stretch of the session; with a tail it ends with the last region, and the tail comes after it. */
+export interface Span {
   from: number
   to: number
+  tail: Tail | null
 }
 
 /** The files of a choice: the mix or stems over a span, the regions that are selected, or strips. */
 export function piecesOf(
   session: Session,
   what: What,
-  span: { from: number; to: number },
+  span: Span,
   regionIds: readonly string[],
   stripIds: readonly string[],
 ): Piece[] {
@@ -44,6 +49,7 @@ export function piecesOf(
           part: { kind: 'region', id },
           from: start,
           to: start + length,
+          tail: null,
         }))
     default: {
       const stage = ({ before: 'clip', after: 'insert', faded: 'track' } as const)[what]
@@ -58,8 +64,8 @@ export function piecesOf(
   }
 }
 
-/** The whole of a session, with what sounds on after its last region. */
-export const wholeSpan = (session: Session): { from: number; to: number; soundsOn: number } => {
-  const to = soundingLength(session)
-  return { from: 0, to, soundsOn: to - sessionLength(session) }
+/** The whole of a session with a tail, and how many frames that may be at most. */
+export function wholeSpan(session: Session, tail: Tail): Span & { mostTail: number } {
+  const to = sessionLength(session)
+  return { from: 0, to, tail, mostTail: to ? latestEnd(planSession(session), tail) - to : 0 }
 }

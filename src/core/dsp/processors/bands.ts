@@ -1,7 +1,7 @@
 import { head } from '../kernels/head'
 import { giveBack, processingKernel, takeIn } from '../kernels/processing'
 import { CrossoverWay, type Step } from './crossover'
-import { memoryOf } from './decay'
+import { ringingMemory } from './decay'
 import type { DelayLine } from './delay-line'
 import { ParameterReader } from './parameter-reader'
 import { BLOCK_FRAMES, type Processor, type ProcessorKind, type ProcessorSetup } from './processor'
@@ -112,7 +112,14 @@ function memoryFrames(bands: readonly BandPlan[], sampleRate: number, to: number
 const bandsKind = (bandsOf: (setup: ProcessorSetup) => BandPlan[]): ProcessorKind => ({
   channels: ({ channels }) => channels,
   latencyFrames: () => 0,
-  memory: (setup) => memoryOf((to) => memoryFrames(bandsOf(setup), setup.sampleRate, to)),
+  memory(setup) {
+    const [bands, { sampleRate }] = [bandsOf(setup), setup]
+    // Its crossovers sound on; what turns bands down only follows them.
+    return ringingMemory(
+      (to) => memoryFrames(bands, sampleRate, to),
+      (to) => Math.max(...bands.map(({ steps }) => CrossoverWay.memoryFrames(steps, sampleRate, to))),
+    )
+  },
   create: (setup, slackFrames) => new Bands(setup, bandsOf, slackFrames),
 })
 

@@ -70,7 +70,7 @@ const SETTLED = 20
 function memoryOf(setup: ProcessorSetup): Memory {
   const release = (setup.values.releaseMs!.range().max / 1000) * setup.sampleRate
   const frames = latencyFrames(setup) + lookAheadFrames(setup) + Math.ceil(SETTLED * release)
-  return { tailFrames: frames, settleFrames: frames }
+  return { tailFrames: frames, settleFrames: frames, ringFrames: 0 }
 }
 
 /**

@@ -13,8 +13,18 @@ export const decayFrames = (rate: number, sampleRate: number, to: number): numbe
 export const filterFrames = (hz: number, sampleRate: number, to: number, damping = 1): number =>
   decayFrames(2 * Math.PI * hz * damping, sampleRate, to)
 
-/** A memory from a function that gives the frames until what is remembered has fallen to a part. */
+/** What is left of what came in when nothing of it is heard any more: see `Memory.ringFrames`. */
+const RUNG_OUT = 4e-8
+
+/** The memory of what only follows a level, from a function that gives the frames until it has fallen to a part. */
 export const memoryOf = (frames: (to: number) => number): Memory => ({
   tailFrames: frames(1e-6),
   settleFrames: frames(1e-7),
+  ringFrames: 0,
 })
+
+/** The same of what sounds on; `rings` is how long, where that is not all that it remembers. */
+export const ringingMemory = (
+  frames: (to: number) => number,
+  rings: (to: number) => number = frames,
+): Memory => ({ ...memoryOf(frames), ringFrames: rings(RUNG_OUT) })

@@ -2,7 +2,7 @@ import { log2 } from '../../units/exact'
 import { beatToSeconds, secondsToBeat } from '../../units/tempo'
 import { head } from '../kernels/head'
 import { giveBack, processingKernel, takeIn } from '../kernels/processing'
-import { filterFrames, memoryOf } from './decay'
+import { filterFrames, ringingMemory } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import { cutCoefficient, HIGH_CUT_FADES, highCutFade, MovingCut } from './moving-cut'
 import type { ParameterReader } from './parameter-reader'
@@ -67,7 +67,10 @@ export const delayKind: ProcessorKind = {
   channels: channelsOf,
   latencyFrames: () => 0,
   memory: (setup) => ({
-    ...memoryOf((to) => fallFrames(setup, to)),
+    ...ringingMemory(
+      (to) => fallFrames(setup, to),
+      (to) => (setup.values.mix!.everOther(0) ? fallFrames(setup, to) : 0),
+    ),
     heldSamples: longestFrames(setup) * channelsOf(setup),
   }),
   create: (setup, slackFrames) => new Delay(setup, slackFrames),

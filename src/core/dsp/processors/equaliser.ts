@@ -2,7 +2,7 @@ import { head } from '../kernels/head'
 import { EQUALISER_BANDS } from '../../model/insert-kinds'
 import { dbToGain } from '../../units/decibel'
 import { giveBack, processingKernel, takeIn } from '../kernels/processing'
-import { filterFrames, memoryOf } from './decay'
+import { filterFrames, ringingMemory } from './decay'
 import {
   bell,
   HIGHEST_PART,
@@ -166,7 +166,8 @@ function fallFrames(setup: ProcessorSetup, to: number): number {
 export const equaliserKind: ProcessorKind = {
   channels: channelsOf,
   latencyFrames: () => 0,
-  memory: (setup): Memory | null => (bandsOf(setup).length ? memoryOf((to) => fallFrames(setup, to)) : null),
+  memory: (setup): Memory | null =>
+    bandsOf(setup).length ? ringingMemory((to) => fallFrames(setup, to)) : null,
   create: (setup) => new Equaliser(setup),
 }
 

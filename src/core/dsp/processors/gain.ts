@@ -1,7 +1,7 @@
 import { dbToGain } from '../../units/decibel'
 import { tanPi } from '../../units/exact'
 import { head } from '../kernels/head'
-import { filterFrames, memoryOf } from './decay'
+import { filterFrames, ringingMemory } from './decay'
 import type { ParameterReader } from './parameter-reader'
 import {
   BLOCK_FRAMES,
@@ -30,7 +30,8 @@ const channelsOf = ({ channels, values }: ProcessorSetup): 1 | 2 =>
 export const gainKind: ProcessorKind = {
   channels: channelsOf,
   latencyFrames: () => 0,
-  memory: (setup) => (removesDc(setup) ? memoryOf((to) => filterFrames(DC_HZ, setup.sampleRate, to)) : null),
+  memory: (setup) =>
+    removesDc(setup) ? ringingMemory((to) => filterFrames(DC_HZ, setup.sampleRate, to)) : null,
   create: (setup) => new Gain(setup),
 }
 

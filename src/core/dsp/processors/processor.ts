@@ -36,6 +36,11 @@ export interface Memory {
   tailFrames: number
   /** After so many frames it no longer matters (by more than 1e-7) what came in before. */
   settleFrames: number
+  /**
+   * After so many frames of silence that come in, nothing of what it puts out is heard: it is under -148 dB of what came in, so that
+   * under -100 dBFS is left where 48 dB are added later. 0 for what only follows a level: its memory makes no sound of its own.
+   */
+  ringFrames: number
   /** Samples that it holds to repeat them, of all channels, where they are many. */
   heldSamples?: number
 }

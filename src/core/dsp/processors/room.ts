@@ -1,6 +1,6 @@
 import { exp, exp10, LN10, sinHalfPi } from '../../units/exact'
 import { head } from '../kernels/head'
-import { decayFrames, memoryOf } from './decay'
+import { decayFrames, ringingMemory } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import {
   BLOCK_FRAMES,
@@ -45,7 +45,11 @@ function fallFrames(setup: ProcessorSetup, to: number): number {
 export const roomKind: ProcessorKind = {
   channels: () => 2,
   latencyFrames: () => 0,
-  memory: (setup) => memoryOf((to) => fallFrames(setup, to)),
+  memory: (setup) =>
+    ringingMemory(
+      (to) => fallFrames(setup, to),
+      (to) => (setup.values.mix!.everOther(0) ? fallFrames(setup, to) : 0),
+    ),
   create: (setup, slackFrames) => new Room(setup, slackFrames),
 }
 

@@ -1,5 +1,6 @@
 import { exp2Quick, LN2, LOG2_OF_E, log2Quick } from '../../units/exact'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+import { ringingMemory } from './decay'
 import { fillFactors } from './gain-values'
 import { downsample, halfBandTaps, upsample } from './half-band'
 import {
@@ -81,7 +82,7 @@ const MEANS: readonly ((from: number, to: number) => number)[] = [
 export const saturatorKind: ProcessorKind = {
   channels: ({ channels }) => channels,
   latencyFrames: () => LATENCY,
-  memory: (): Memory => ({ tailFrames: LATENCY + BEFORE, settleFrames: LATENCY + BEFORE }),
+  memory: (): Memory => ringingMemory(() => LATENCY + BEFORE),
   create: (setup, slackFrames) => new Saturator(setup, slackFrames),
 }
 

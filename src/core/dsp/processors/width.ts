@@ -1,5 +1,5 @@
 import { processingKernel } from '../kernels/processing'
-import { memoryOf } from './decay'
+import { ringingMemory } from './decay'
 import { LowCutFilter } from './low-cut-filter'
 import { BLOCK_FRAMES, type Processor, type ProcessorKind, type ProcessorSetup } from './processor'
 
@@ -14,7 +14,7 @@ export const widthKind: ProcessorKind = {
   latencyFrames: () => 0,
   memory: (setup) =>
     cutOf(setup).everOther(0)
-      ? memoryOf((to) => LowCutFilter.memoryFrames(cutOf(setup), setup.sampleRate, to))
+      ? ringingMemory((to) => LowCutFilter.memoryFrames(cutOf(setup), setup.sampleRate, to))
       : null,
   create: (setup) => new Width(setup),
 }

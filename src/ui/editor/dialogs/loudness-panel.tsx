@@ -1,7 +1,6 @@
 import { useEffect, useState } from 'react'
-import { regionEnd } from '../../../core/model/queries'
+import { regionEnd, sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
-import { soundingLength } from '../../../core/render'
 import { courseOf } from '../../../core/suggest/report'
 import { gainToDb } from '../../../core/units/decibel'
 import { showMeasured, showTime } from '../../../core/units/typed'
@@ -25,10 +24,15 @@ export function LoudnessPanel({ session, onClose }: { session: Session; onClose(
   const track = useAppSelector(pathTrack)
   const [chosen, setOf] = useState<Of | null>(null)
   const of: Of = chosen ?? (region ? 'region' : range ? 'range' : 'mix')
-  const whole = { from: 0, to: soundingLength(session) }
+  const whole = { from: 0, to: sessionLength(session), tail: 'audible' as const }
   const parts: Record<Of, MeasuredPart | null> = {
-    region: region && { part: { kind: 'region', id: region.id }, from: region.start, to: regionEnd(region) },
-    range: range && { part: { kind: 'mix' }, from: range.from, to: range.to },
+    region: region && {
+      part: { kind: 'region', id: region.id },
+      from: region.start,
+      to: regionEnd(region),
+      tail: null,
+    },
+    range: range && { part: { kind: 'mix' }, from: range.from, to: range.to, tail: null },
     track: track && { part: { kind: 'strip', id: track.id, stage: 'track' }, ...whole },
     mix: { part: { kind: 'mix' }, ...whole },
   }
