@@ -35,7 +35,10 @@ export interface Requirement {
 
 const rounded = (value: number) => Math.round(value * 10) / 10
 
-/** Holds a target against what was measured; limits are kept to a hundredth. */
+/** Whether a true peak keeps a limit: as it is told, to a tenth of a dB. */
+const isUnder = (truePeakDb: number, limit: number) => rounded(truePeakDb) <= limit
+
+/** Holds a target against what was measured; a loudness is kept to a hundredth, a true peak as it is told. */
 export function judge(target: Target, measured: Pick<SoundMeasure, 'loudness' | 'truePeak'>): Requirement[] {
   const { integrated } = measured.loudness
   const truePeakDb = gainToDb(measured.truePeak)
@@ -50,10 +53,13 @@ export function judge(target: Target, measured: Pick<SoundMeasure, 'loudness' | 
       what: 'True peak',
       asked: `at most ${showMeasured(target.ceiling, 'dBTP')}`,
       is: showMeasured(rounded(truePeakDb), 'dBTP'),
-      passes: truePeakDb <= target.ceiling + 0.005,
+      passes: isUnder(truePeakDb, target.ceiling),
     },
   ]
 }
+
+/** Shorter sounds have no loudness, in seconds: it is measured in blocks of 400 ms. */
+export const LEAST_SECONDS = 0.4
 
 /** The gain in dB that brings a sound to a target's loudness, and where its true peak is then; null for silence. */
 export function gainFor(
@@ -64,5 +70,5 @@ export function gainFor(
   if (!Number.isFinite(integrated)) return null
   const gainDb = target.loudness - integrated
   const truePeakDb = gainToDb(measured.truePeak) + gainDb
-  return { gainDb, truePeakDb, passesCeiling: truePeakDb > target.ceiling + 0.005 }
+  return { gainDb, truePeakDb, passesCeiling: !isUnder(truePeakDb, target.ceiling) }
 }

@@ -5,7 +5,7 @@ import type { GainComputer, Moving } from './dynamics'
 import { HEARD_FRAMES } from './dynamics'
 import { SECTION_NUMBERS } from './filter'
 import { KERNEL_FRAMES, SOUND_FRAMES } from './frames'
-import { PHASES, POINT_TAPS, ROUGH_PARTS } from './points'
+import { MOST_TAPS, PHASES, POINT_TAPS, ROUGH_PARTS } from './points'
 import { plainProcessing, wasmProcessing, type ProcessingKernel } from './processing'
 import { HEARD, MIRRORED_TAPS, POINT_SIZES, PROCESSING_END, TAP_TABLES, WET_LEFT } from './processing-places'
 import { plainStripKernel, wasmStripKernel, type StripKernel, type StripRun } from './strip'
@@ -92,6 +92,10 @@ const TAPS = (() => {
   return [...rows, ...rows.slice(0, -1).reverse()].map((row, p) => (p >= PHASES / 2 ? row.toReversed() : row))
 })()
 
+const LONG_TAPS = TAPS.map((_, p) =>
+  Float64Array.from({ length: MOST_TAPS }, (_unused, t) => Math.sin(p + t * t)),
+)
+
 /** What a kernel is asked to do; what it returns is compared, too. */
 interface Call {
   run(kernel: ProcessingKernel): unknown
@@ -172,12 +176,11 @@ const CALLS: Record<string, fc.Arbitrary<Call>> = {
       },
     })),
   apply: fc.tuple(block, channels).map(([{ count }, c]) => ({ run: (k) => k.dynamics.apply(c, count) })),
-  points: fc.tuple(block, phases).map(([{ at, count }, [first, last]]) => ({
-    run: (k) => k.points.fill(k.points.keep(TAPS), at, at + count, first, last),
-  })),
-  'largest point': fc.tuple(block, phases).map(([{ at, count }, [first, last]]) => ({
-    run: (k) => k.points.largest(k.points.keep(TAPS), at, at + count, first, last),
-  })),
+  points: fc
+    .tuple(block, phases, fc.constantFrom(TAPS, LONG_TAPS))
+    .map(([{ at, count }, [first, last], taps]) => ({
+      run: (k) => k.points.fill(k.points.keep(taps), at, at + count, first, last),
+    })),
   'loudest sample': block.map(({ at, count }) => ({ run: (k) => k.points.loudest(at, at + count) })),
   'rough points': frames(ROUGH_PARTS).map(({ at, count }) => ({
     run: (k) => {
@@ -203,7 +206,7 @@ describe('the whole memory of the processing kernel is the same in both forms af
         const results = kernels.map((kernel, n) => {
           const { loops, points } = kernel
           // Tables of taps are kept from one call to the next.
-          points.keep(TAPS)
+          for (const taps of [TAPS, LONG_TAPS]) points.keep(taps)
           points.rough.use(TAPS)
           fill(
             memories[n]!,

@@ -10,14 +10,16 @@ import {
   TAP_TABLES,
 } from './processing-places'
 
-/** Points that are looked at from one sample to the next, the samples themselves among them, and taps of each. */
+/** Points that are looked at from one sample to the next, the samples themselves among them. */
 export const PHASES = 8
+/** Taps of a point, where they are mirrored and points are looked at roughly first; and the most that a point has. */
 export const POINT_TAPS = 32
+export const MOST_TAPS = 128
 
 /** Tables of taps that can be kept, and samples of the window. */
 const TABLES = 4
-const WINDOW = SOUND_FRAMES + 64
-const OUT = SOUND_FRAMES + 8
+const WINDOW = SOUND_FRAMES + 320
+const OUT = SOUND_FRAMES + 72
 
 /** Samples of a part, by which rough sizes are told, and parts that are looked at at once, at most. */
 export const POINT_PART = 16
@@ -42,8 +44,8 @@ export interface RoughPoints {
   /** Looks for the largest samples. */
   measure(): void
   /**
-   * Looks at the points of the parts `first` ≤ part < `end`, those that `Points.largest` finds from `1 + part·POINT_PART` on; returns the
-   * largest. They are within `ROUGHLY` times the largest sample of the window of what they are.
+   * Looks at the points of the parts `first` ≤ part < `end`, those that `Points.fill` writes from place `1 + part·POINT_PART` on; returns
+   * the largest. They are within `ROUGHLY` times the largest sample of the window of what they are.
    */
   fill(first: number, end: number): number
 }
@@ -61,8 +63,8 @@ export interface Points {
   /** For each phase p (0…6: the point (p + 1)/8 after a sample) the sizes that `fill` wrote, at the places of the window. */
   readonly sizes: readonly Float64Array[]
   /**
-   * Keeps a table of taps, `POINT_TAPS` for each of the phases 0…6, and returns its number; the same table is kept once. Throws
-   * a RangeError when there are too many.
+   * Keeps a table of taps, a row of at most `MOST_TAPS` for each of the phases 0…6, all of one even length, and returns its number; the
+   * same table is kept once. Throws a RangeError when there are too many.
    */
   keep(taps: readonly Float64Array[]): number
   /**
@@ -71,8 +73,6 @@ export interface Points {
   fill(table: number, from: number, to: number, first: number, last: number): void
   /** Where they lie roughly, which is found several times as quickly. */
   readonly rough: RoughPoints
-  /** The largest of those sums; `sizes` stay. */
-  largest(table: number, from: number, to: number, first: number, last: number): number
   /** The largest size of the samples of the window at `from` ≤ i < `to`, all of which are numbers. */
   loudest(from: number, to: number): number
 }
@@ -83,7 +83,7 @@ export function plainPoints(buffer: ArrayBuffer): Points {
   const tables: (readonly Float64Array[])[] = []
   const sizeAt = (taps: Float64Array, i: number) => {
     let sum = 0
-    for (let t = 0; t < POINT_TAPS; t++) sum += taps[t]! * window[i + t]!
+    for (let t = 0; t < taps.length; t++) sum += taps[t]! * window[i + t]!
     return Math.abs(sum)
   }
   return {
@@ -96,15 +96,6 @@ export function plainPoints(buffer: ArrayBuffer): Points {
         const [taps, out] = [tables[table]![p]!, sizes[p]!]
         for (let i = from; i < to; i++) out[i] = sizeAt(taps, i)
       }
-    },
-    largest(table, from, to, first, last) {
-      let most = 0
-      for (let p = first; p <= last; p++)
-        for (let i = from; i < to; i++) {
-          const size = sizeAt(tables[table]![p]!, i)
-          if (size > most) most = size
-        }
-      return most
     },
     loudest(from, to) {
       let most = 0
@@ -179,15 +170,14 @@ function place(tables: (readonly Float64Array[])[], taps: readonly Float64Array[
 }
 
 export interface PointExports {
-  fillPoints(table: number, from: number, to: number, first: number, last: number): void
-  largestPoint(table: number, from: number, to: number, first: number, last: number): number
+  fillPoints(table: number, taps: number, from: number, to: number, first: number, last: number): void
   loudestSample(from: number, to: number): number
   largestSamples(): void
   roughPoints(first: number, end: number): number
 }
 
 function pointArrays(buffer: ArrayBuffer) {
-  const rows = new Float64Array(buffer, TAP_TABLES, TABLES * (PHASES - 1) * POINT_TAPS)
+  const rows = new Float64Array(buffer, TAP_TABLES, TABLES * (PHASES - 1) * MOST_TAPS)
   return {
     window: new Float64Array(buffer, POINT_WINDOW, WINDOW),
     sizes: Array.from(
@@ -197,7 +187,8 @@ function pointArrays(buffer: ArrayBuffer) {
     keep(tables: (readonly Float64Array[])[], taps: readonly Float64Array[]): number {
       const before = tables.length
       const table = place(tables, taps)
-      if (table === before) taps.forEach((row, p) => rows.set(row, (table * (PHASES - 1) + p) * POINT_TAPS))
+      if (table === before)
+        taps.forEach((row, p) => rows.set(row, table * (PHASES - 1) * MOST_TAPS + p * row.length))
       return table
     },
   }
@@ -229,8 +220,8 @@ export function wasmPoints(buffer: ArrayBuffer, exports: PointExports): Points {
       fill: exports.roughPoints,
     },
     keep: (taps) => keep(tables, taps),
-    fill: (table, from, to, first, last) => exports.fillPoints(table, from, to, first, last),
-    largest: (table, from, to, first, last) => exports.largestPoint(table, from, to, first, last),
+    fill: (table, from, to, first, last) =>
+      exports.fillPoints(table, tables[table]![0]!.length, from, to, first, last),
     loudest: exports.loudestSample,
   }
 }

@@ -23,10 +23,10 @@ export const HEARD: usize = LEVELS + SIDE + GAP
 
 /** Points between samples: the samples around them, the tables of taps, and the sizes of points of each of seven phases. */
 export const POINT_WINDOW: usize = HEARD + 12288 * 8 + GAP
-export const TAP_TABLES: usize = POINT_WINDOW + (1024 + 64) * 8 + GAP
+export const TAP_TABLES: usize = POINT_WINDOW + (1024 + 320) * 8 + GAP
 /** Bytes from the sizes of one phase to those of the next. */
-export const PHASE_BYTES: usize = (1024 + 8) * 8 + GAP
-export const POINT_SIZES: usize = TAP_TABLES + 4 * 7 * 32 * 8 + GAP
+export const PHASE_BYTES: usize = (1024 + 72) * 8 + GAP
+export const POINT_SIZES: usize = TAP_TABLES + 4 * 7 * 128 * 8 + GAP
 
 /** Rough points: the samples, the largest of each part, the largest point of each part and phase, the mirrored taps. */
 export const ROUGH_WINDOW: usize = POINT_SIZES + 7 * PHASE_BYTES

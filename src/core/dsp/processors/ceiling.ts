@@ -1,8 +1,9 @@
 import { dbToGain, gainToDb } from '../../units/decibel'
 import { exp2Quick, log2Quick, sinHalfPi } from '../../units/exact'
-import { PHASES, POINT_TAPS } from '../kernels/points'
+import { MOST_TAPS, PHASES } from '../kernels/points'
 import { processingKernel } from '../kernels/processing'
 import { besselI0 } from '../kaiser'
+import { raiseToTops } from '../peak-tops'
 import { perFrame } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import {
@@ -17,11 +18,19 @@ import {
 } from './processor'
 
 /** Samples looked at to each side of a point between two. */
-const HALF_WIDTH = POINT_TAPS / 2
+const HALF_WIDTH = MOST_TAPS / 2
 /** Samples that are looked at besides those of a block: those around its intervals, and around the point before them. */
 const AROUND = 2 * HALF_WIDTH + 2
-/** Shape of the window: 79 dB of what lies beyond 0.58 of the sample rate are kept away (J. F. Kaiser, 1974). */
-const BETA = 7.7
+/** Shape of the window (J. F. Kaiser, 1974): flat within 0.03 dB to 0.487 of the sample rate. */
+const BETA = 5
+/**
+ * Where meters begin to differ, near half the rate, so much more of the size counts: white and clipped sound, in which much lies there,
+ * then stays under the ceiling by any of them.
+ */
+const NEAR_NYQUIST = 0.4
+/** What lies there: from 0.465 of the rate on. */
+const HIGH_TAPS = 64
+const HIGH_WIDTH = 0.035
 /** A gain of 2 in dB. */
 const DB_PER_OCTAVE = 6.020599913279624
 /** Less reduction than this, in dB, is none. */
@@ -46,18 +55,23 @@ const TAPS: readonly Float64Array[] = Array.from({ length: PHASES - 1 }, (_, p) 
   }),
 )
 
+/** Taps of the high pass that tells what lies near half the rate, around the sample in the middle. */
+const HIGH: readonly Float64Array[] = [
+  Float64Array.from({ length: HIGH_TAPS }, (_, t) => {
+    const distance = t - HIGH_TAPS / 2
+    const inside = 1 - (distance / (HIGH_TAPS / 2)) ** 2
+    if (inside <= 0) return 0
+    const window = besselI0(BETA * Math.sqrt(inside)) / besselI0(BETA)
+    return (distance % 2 ? -1 : 1) * 2 * HIGH_WIDTH * sinc(2 * HIGH_WIDTH * distance) * window
+  }),
+]
+
+const sizeOf = (taps: Float64Array) => taps.reduce((sum, t) => sum + Math.abs(t), 0)
 /** Between samples the signal cannot pass the largest of them by more than the sum of the taps' sizes. */
-const MOST = Math.max(1, ...TAPS.map((taps) => taps.reduce((sum, t) => sum + Math.abs(t), 0)))
+const MOST = Math.max(1, ...TAPS.map(sizeOf)) + NEAR_NYQUIST * sizeOf(HIGH[0]!)
 
 /** More frames than any look-ahead has. */
 const NEVER = 1e9
-
-/** The height of the middle of three points; where it is the highest, that of the parabola through them. */
-function topAt(before: number, now: number, next: number): number {
-  if (now < before || now < next) return now
-  const bend = before - 2 * now + next
-  return bend < 0 ? now - ((next - before) * (next - before)) / (8 * bend) : now
-}
 
 const lookAheadFrames = ({ values, sampleRate }: ProcessorSetup) =>
   Math.max(1, Math.round((values.lookAheadMs!.still / 1000) * sampleRate))
@@ -106,6 +120,9 @@ class Ceiling implements Processor {
   private releasedLast = NEVER
   private readonly points = processingKernel().points
   private readonly table = this.points.keep(TAPS)
+  private readonly highTable = this.points.keep(HIGH)
+  private readonly tops = new Float64Array(BLOCK_FRAMES + 1)
+  private readonly near = new Float64Array(BLOCK_FRAMES + 1)
   private readonly window = this.points.window
   private readonly peaks = new Float64Array(BLOCK_FRAMES + 1)
   private readonly ceilings = new Float64Array(BLOCK_FRAMES)
@@ -221,22 +238,18 @@ class Ceiling implements Processor {
 
   /** Raises `peaks` to the largest size of the signal in intervals between samples; both ends of each belong to it. */
   private measure(at: number, count: number): void {
-    const { window, peaks } = this
-    const { sizes } = this.points
-    this.points.fill(this.table, at, at + count + 1, 0, PHASES - 2)
-    const [p1, p2, p3, p4, p5, p6, p7] = sizes
-    let before = p7![at]!
-    let now = Math.abs(window[at + HALF_WIDTH]!)
+    const { points, table, highTable, peaks, near } = this
+    // What lies near half the rate, at the samples around each interval.
+    const places = HALF_WIDTH - HIGH_TAPS / 2
+    points.fill(highTable, at - 1 + places, at + count + 2 + places, 0, 0)
+    const high = points.sizes[0]!
     for (let k = at; k < at + count; k++) {
-      const i = k + 1
-      const [a, b, c, d] = [p1![i]!, p2![i]!, p3![i]!, p4![i]!]
-      const [e, f, g, end] = [p5![i]!, p6![i]!, p7![i]!, Math.abs(window[i + HALF_WIDTH]!)]
-      let peak = Math.max(peaks[k]!, end)
-      peak = Math.max(peak, topAt(before, now, a), topAt(now, a, b), topAt(a, b, c), topAt(b, c, d))
-      peaks[k] = Math.max(peak, topAt(c, d, e), topAt(d, e, f), topAt(e, f, g), topAt(f, g, end))
-      before = g
-      now = end
+      const i = k + places
+      near[k] = NEAR_NYQUIST * Math.max(high[i - 1]!, high[i]!, high[i + 1]!, high[i + 2]!)
     }
+    this.tops.fill(0, at, at + count)
+    raiseToTops(points, table, HALF_WIDTH, at, count, this.tops)
+    for (let k = at; k < at + count; k++) peaks[k] = Math.max(peaks[k]!, this.tops[k]! + near[k]!)
   }
 
   /** The most that is asked over the look-ahead of each frame, released. */

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import type { InsertKindName } from '../../model/insert-kinds'
 import type { Knot } from '../../model/session'
+import { seededRandom } from '../../units/random'
 import { processorKind } from '.'
 import { firstDifference, impulse, RATE, run, setup, sine } from './run.test-util'
 
@@ -90,25 +91,37 @@ describe('delay', () => {
 })
 
 describe('ceiling', () => {
-  /** What gives the signal at 16 points from one sample to the next: a sinc of 128 taps under a Blackman window. */
-  const POINTS = Array.from({ length: 16 }, (_, p) =>
-    Float64Array.from({ length: 128 }, (_unused, t) => {
-      const x = t - 63 - p / 16
-      const window = 0.42 + 0.5 * Math.cos((Math.PI * x) / 64) + 0.08 * Math.cos((2 * Math.PI * x) / 64)
-      return window * (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x))
-    }),
-  )
+  /** What gives the signal at 16 points from one sample to the next: a sinc of so many taps under a Kaiser window. */
+  const pointTaps = (taps: number, beta: number) =>
+    Array.from({ length: 16 }, (_, p) =>
+      Float64Array.from({ length: taps }, (_unused, t) => {
+        const x = t - taps / 2 + 1 - p / 16
+        const inside = 1 - (x / (taps / 2)) ** 2
+        if (inside < 0) return 0
+        const window = bessel(beta * Math.sqrt(inside)) / bessel(beta)
+        return window * (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x))
+      }),
+    )
+  const bessel = (x: number) => {
+    let [sum, term] = [1, 1]
+    for (let k = 1; k < 60; k++) sum += term *= (x / (2 * k)) ** 2
+    return sum
+  }
+  /** Both are flat to 0.95 of Nyquist and beyond, by 90 and 100 dB. */
+  const POINTS = pointTaps(128, 8.6)
+  const LONG_POINTS = pointTaps(256, 10)
   /** The largest size of the signal between its samples. */
-  function truePeakDb(side: Float64Array): number {
-    const padded = new Float64Array(side.length + 128)
-    padded.set(side, 63)
+  function truePeakDb(side: Float64Array, points = POINTS): number {
+    const taps = points[0]!.length
+    const padded = new Float64Array(side.length + taps)
+    padded.set(side, taps / 2 - 1)
     let peak = 0
     for (let at = 0; at < side.length - 1; at++) {
       // Only near what could be the largest.
       if (Math.max(Math.abs(side[at]!), Math.abs(side[at + 1]!)) < 0.3 * peak) continue
-      for (const taps of POINTS) {
+      for (const row of points) {
         let sum = 0
-        for (let t = 0; t < 128; t++) sum += padded[at + t]! * taps[t]!
+        for (let t = 0; t < taps; t++) sum += padded[at + t]! * row[t]!
         peak = Math.max(peak, Math.abs(sum))
       }
     }
@@ -149,6 +162,33 @@ describe('ceiling', () => {
         ),
         { numRuns: 30 },
       )
+    },
+  )
+  test.each([44_100, 48_000, 96_000])(
+    'at %i Hz white noise, clipped or not, random squares and clipped music stay under it, by meters that are flat to 0.95 of Nyquist',
+    (rate) => {
+      const random = seededRandom(rate)
+      const noise = () => random() + random() + random() + random() - 2
+      const frames = 6000
+      const sounds: Record<string, (i: number) => number> = {
+        'clipped noise': () => Math.max(-1, Math.min(1, 8 * noise())),
+        'white noise': () => noise(),
+        'random squares': () => (random() < 0.5 ? -1 : 1),
+        'clipped music': (i) =>
+          Math.max(-1, Math.min(1, 3 * Math.sin(i * 0.031) + 2 * Math.sin(i * 0.0977 + Math.sin(i * 0.001)))),
+        'an impulse': (i) => (i === 3000 ? 2 : 0),
+      }
+      for (const [name, at] of Object.entries(sounds)) {
+        const side = Float64Array.from({ length: frames }, (_, i) => at(i))
+        for (const lookAheadMs of [1, 5]) {
+          const of = setup('ceiling', { ceilingDbtp: -1, lookAheadMs, releaseMs: 150 }, 1, rate)
+          const [out] = run(of, 'ceiling', [side])
+          for (const points of [POINTS, LONG_POINTS]) {
+            const over = truePeakDb(out!, points) + 1
+            if (!(over < 0.1)) throw new Error(`${name}, ${lookAheadMs} ms: over by ${over.toFixed(3)} dB`)
+          }
+        }
+      }
     },
   )
   test('a steady level comes out at it, and both sides get one gain', () => {

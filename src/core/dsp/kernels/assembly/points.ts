@@ -12,9 +12,8 @@ import {
   TAP_TABLES,
 } from '../processing-places'
 
-/** Bytes of a phase's taps, and of a table. */
-const ROW: usize = 256
-const TABLE: usize = 1792
+/** Bytes of a table: seven rows of up to 128 taps. */
+const TABLE: usize = 7168
 
 /** The largest rough points of a part so far, in four lanes for each phase. */
 const MOST: usize = memory.data(112, 16)
@@ -24,11 +23,12 @@ const WHOLE: usize = 1152
 const STEP: usize = 28
 const ALL: usize = 448
 
-/** Writes the sizes of points of the phases `first` to `last` behind window places `from` ≤ i < `to`. */
-export function fillPoints(table: i32, from: i32, to: i32, first: i32, last: i32): void {
+/** Writes the sizes of points of the phases `first` to `last` behind window places `from` ≤ i < `to`, by rows of so many taps. */
+export function fillPoints(table: i32, many: i32, from: i32, to: i32, first: i32, last: i32): void {
+  const row: usize = <usize>many << 3
   const end: usize = POINT_WINDOW + (<usize>to << 3)
   for (let p: i32 = first; p <= last; p++) {
-    const taps: usize = TAP_TABLES + <usize>table * TABLE + <usize>p * ROW
+    const taps: usize = TAP_TABLES + <usize>table * TABLE + <usize>p * row
     let at: usize = POINT_WINDOW + (<usize>from << 3)
     let out: usize = POINT_SIZES + <usize>p * PHASE_BYTES + (<usize>from << 3)
     for (; at + 56 < end; at += 64) {
@@ -36,7 +36,7 @@ export function fillPoints(table: i32, from: i32, to: i32, first: i32, last: i32
       let b = f64x2.splat(0)
       let c = f64x2.splat(0)
       let d = f64x2.splat(0)
-      for (let t: usize = 0; t < ROW; t += 8) {
+      for (let t: usize = 0; t < row; t += 8) {
         const tap = v128.load64_splat(taps + t)
         const x = at + t
         a = f64x2.add(a, f64x2.mul(tap, v128.load(x)))
@@ -51,7 +51,7 @@ export function fillPoints(table: i32, from: i32, to: i32, first: i32, last: i32
       out += 64
     }
     for (; at < end; at += 8) {
-      store<f64>(out, pointAt(taps, at))
+      store<f64>(out, pointAt(taps, row, at))
       out += 8
     }
   }
@@ -59,46 +59,10 @@ export function fillPoints(table: i32, from: i32, to: i32, first: i32, last: i32
 
 /** The size of one point. */
 @inline
-function pointAt(taps: usize, at: usize): f64 {
+function pointAt(taps: usize, row: usize, at: usize): f64 {
   let sum: f64 = 0
-  for (let t: usize = 0; t < ROW; t += 8) sum += load<f64>(taps + t) * load<f64>(at + t)
+  for (let t: usize = 0; t < row; t += 8) sum += load<f64>(taps + t) * load<f64>(at + t)
   return Math.abs(sum)
-}
-
-/** The largest of those points, with nothing written. */
-export function largestPoint(table: i32, from: i32, to: i32, first: i32, last: i32): f64 {
-  const end: usize = POINT_WINDOW + (<usize>to << 3)
-  let most = f64x2.splat(0)
-  let single: f64 = 0
-  for (let p: i32 = first; p <= last; p++) {
-    const taps: usize = TAP_TABLES + <usize>table * TABLE + <usize>p * ROW
-    let at: usize = POINT_WINDOW + (<usize>from << 3)
-    for (; at + 56 < end; at += 64) {
-      let a = f64x2.splat(0)
-      let b = f64x2.splat(0)
-      let c = f64x2.splat(0)
-      let d = f64x2.splat(0)
-      for (let t: usize = 0; t < ROW; t += 8) {
-        const tap = v128.load64_splat(taps + t)
-        const x = at + t
-        a = f64x2.add(a, f64x2.mul(tap, v128.load(x)))
-        b = f64x2.add(b, f64x2.mul(tap, v128.load(x, 16)))
-        c = f64x2.add(c, f64x2.mul(tap, v128.load(x, 32)))
-        d = f64x2.add(d, f64x2.mul(tap, v128.load(x, 48)))
-      }
-      most = f64x2.pmax(most, f64x2.abs(a))
-      most = f64x2.pmax(most, f64x2.abs(b))
-      most = f64x2.pmax(most, f64x2.abs(c))
-      most = f64x2.pmax(most, f64x2.abs(d))
-    }
-    for (; at < end; at += 8) {
-      const size = pointAt(taps, at)
-      if (size > single) single = size
-    }
-  }
-  const one = f64x2.extract_lane(most, 0)
-  const other = f64x2.extract_lane(most, 1)
-  return Math.max(single, other > one ? other : one)
 }
 
 /** The largest size of the samples of the window at `from` ≤ i < `to`. */
