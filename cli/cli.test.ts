@@ -466,11 +466,70 @@ test('a mix is brought to a target by one gain, and told whether it passes; a pe
   expect(quiet).toMatchObject({ status: 0, stderr: '' })
   expect(quiet.stdout).toMatch(/^changed by [+-]\d+\.\d\d dB for −30\.0 LUFS, −1\.0 dBTP$/m)
   expect(quiet.stdout).toMatch(/^pass: loudness −30\.0 LUFS, asked −30\.0 LUFS ±0\.5$/m)
-  const told = JSON.parse((await oaken('measure', out)).stdout) as { integrated: number }
-  expect(told.integrated).toBeCloseTo(-30, 1)
-  const loud = await oaken('render', inFolder('session.json'), '-o', out, '--target', '-20,-20', '--to', '2')
+  const reread = JSON.parse((await oaken('measure', out)).stdout) as { integrated: number }
+  expect(reread.integrated).toBeCloseTo(-30, 1)
+  // What no gain can do is not written, and it is said what would.
+  const args = (target: string, ...more: string[]) =>
+    [
+      'render',
+      inFolder('session.json'),
+      '-o',
+      inFolder('loud-target.wav'),
+      '--target',
+      target,
+      '--to',
+      '2',
+      ...more,
+    ] as const
+  const refused = await oaken(...args('-20,-20'))
+  expect(refused).toMatchObject({ status: 1, stdout: '' })
+  expect(refused.stderr).toMatch(
+    /^oaken: one gain cannot meet −20\.0 LUFS, −20\.0 dBTP: \+\d+\.\d dB lead to a true peak of -1\d\.\d dBTP\. A ceiling of -20\.0 dBTP .* by up to \d\.\d dB; add --yes .*\n$/,
+  )
+  expect(fs.existsSync(inFolder('loud-target.wav'))).toBe(false)
+  const stems = inFolder('target-stems')
+  expect(
+    (await oaken('render', inFolder('session.json'), '--stems', stems, '--target', '-20,-20')).status,
+  ).toBe(1)
+  expect(fs.existsSync(stems)).toBe(false)
+  const loud = await oaken(...args('-20,-20', '--yes'))
   expect(loud.status).toBe(1)
   expect(loud.stdout).toMatch(/^FAIL: true peak −1\d\.\d dBTP, asked at most −20\.0 dBTP$/m)
+  // Where it has to clip, what is told is what the file has.
+  const clipped = await oaken(...args('0,-1', '--yes', '--format', 'wav16'))
+  const file = JSON.parse((await oaken('measure', inFolder('loud-target.wav'))).stdout) as {
+    integrated: number
+    truePeak: number
+  }
+  const told = (what: string) =>
+    Number(new RegExp(`${what} (−?[\\d.]+)`).exec(clipped.stdout)![1]!.replace('−', '-'))
+  expect(told('loudness')).toBeCloseTo(file.integrated, 1)
+  expect(told('true peak')).toBeCloseTo(file.truePeak, 1)
+  expect(file.integrated).toBeLessThan(-0.5)
+  const bytes = fs.readFileSync(inFolder('loud-target.wav'))
+  const bext = bytes.indexOf('bext') + 8
+  expect(bytes.readInt16LE(bext + 412) / 100).toBeCloseTo(file.integrated, 1)
+  expect(bytes.readInt16LE(bext + 416) / 100).toBeCloseTo(file.truePeak, 1)
+  // Silence, and what is too short, have no loudness.
+  fs.writeFileSync(
+    inFolder('silent.json'),
+    JSON.stringify({ ...session, regions: { r1: { ...session.regions.r1!, muted: true } } }),
+  )
+  const silent = await oaken('render', inFolder('silent.json'), '-o', inFolder('s.wav'), '--target', '-23')
+  expect(silent).toMatchObject({ status: 1 })
+  expect(silent.stderr).toContain('silent')
+  const short = await oaken(
+    'render',
+    inFolder('session.json'),
+    '-o',
+    inFolder('s.wav'),
+    '--target',
+    '-23',
+    '--to',
+    '0.3',
+  )
+  expect(short.stderr).toContain('0.300 s have no loudness')
+  expect(fs.existsSync(inFolder('s.wav'))).toBe(false)
   expect((await oaken('render', inFolder('session.json'), '-o', out, '--target', 'loud')).status).toBe(2)
 })
 

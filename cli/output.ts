@@ -25,7 +25,7 @@ export const outputBytes = ({ format, channels, frames }: OutputInfo) => soundBy
 
 /** An audio file that is written block by block. */
 export interface AudioOutput {
-  /** Appends a block, one array a channel. */
+  /** Appends a block, one array a channel, whose samples become those that the file has. */
   write(block: readonly Float32Array[]): Promise<void>
   /**
    * Ends the file, with the loudness of what was written in its header where it has a place for that. Resolves to how many samples

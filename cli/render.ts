@@ -18,7 +18,7 @@ import type { Session } from '../src/core/model/session'
 import { regionsOf } from '../src/core/model/queries'
 import { rowIds, rowOf } from '../src/core/model/strips'
 import { SoundMeter, type SoundMeasure } from '../src/core/measure/sound-meter'
-import { gainFor, type Target } from '../src/core/measure/target'
+import { gainFor, LEAST_SECONDS, type Target } from '../src/core/measure/target'
 import { dbToGain, gainToDb } from '../src/core/units/decibel'
 import { InputError, UsageError } from './failure'
 import {
@@ -55,6 +55,7 @@ export interface RenderOptions {
 /** What was rendered: the largest sample, linear, and how many samples passed full scale. */
 export interface Rendered {
   peak: number
+  /** What is in the file. */
   measured: SoundMeasure
   /** By how many dB it was changed to meet a target. */
   gainDb: number
@@ -142,12 +143,11 @@ function expectSize(info: OutputInfo): void {
 /** The blocks of what was chosen, times a gain, with how far it is told on the way. */
 async function* blocksOf(
   { cache }: Sounds,
-  { channels, sampleRate }: OutputInfo,
+  { channels }: OutputInfo,
   chosen: Chosen,
   gainDb: number,
   { doing, tell, onFault }: { doing: string; tell: Tell; onFault?: (id: string) => void },
-): AsyncGenerator<{ block: readonly Float32Array[]; meter: SoundMeter }> {
-  const meter = new SoundMeter(sampleRate, channels)
+): AsyncGenerator<readonly Float32Array[]> {
   const gain = dbToGain(gainDb)
   const { from, to } = chosen
   for await (const { from: at, left, right } of renderedBlocks(chosen.plan, cache, {
@@ -157,53 +157,67 @@ async function* blocksOf(
     const block = channels === 1 ? [left] : [left, right]
     if (gainDb !== 0)
       for (const side of block) for (let i = 0; i < side.length; i++) side[i] = side[i]! * gain
-    meter.add(block)
-    yield { block, meter }
+    yield block
     tell(doing, (at + left.length - from) / (to - from))
   }
 }
 
-/** The gain that brings what was chosen to a target; 0 for silence. */
+/**
+ * The gain that brings what was chosen to a target; 0 without one. Throws `InputError` where no gain does it: for silence, for
+ * what is too short to have a loudness, and, unless it is to be written all the same, where a true peak would be too high.
+ */
 async function gainToTarget(
   sounds: Sounds,
   info: OutputInfo,
   chosen: Chosen,
-  options: RenderOptions,
+  { target, tell, yes }: RenderOptions,
 ): Promise<number> {
-  if (!options.target) return 0
-  let last: SoundMeter | null = null
-  for await (const { meter } of blocksOf(sounds, info, chosen, 0, { doing: 'Measuring', tell: options.tell }))
-    last = meter
-  return (last && gainFor(options.target, last.finish())?.gainDb) ?? 0
+  if (!target) return 0
+  const seconds = info.frames / info.sampleRate
+  if (seconds < LEAST_SECONDS)
+    throw new InputError(
+      `${seconds.toFixed(3)} s have no loudness, which is measured over ${LEAST_SECONDS} s: nothing brings them to a target`,
+    )
+  const meter = new SoundMeter(info.sampleRate, info.channels)
+  for await (const block of blocksOf(sounds, info, chosen, 0, { doing: 'Measuring', tell })) meter.add(block)
+  const offer = gainFor(target, meter.finish())
+  if (!offer) throw new InputError('what is to be rendered is silent: no gain brings it to a loudness')
+  const { gainDb, truePeakDb, passesCeiling } = offer
+  if (passesCeiling && !yes) {
+    const change = `${gainDb < 0 ? '' : '+'}${gainDb.toFixed(1)} dB`
+    const over = (truePeakDb - target.ceiling).toFixed(1)
+    throw new InputError(
+      `one gain cannot meet ${target.name}: ${change} lead to a true peak of ${truePeakDb.toFixed(1)} dBTP. ` +
+        `A ceiling of ${target.ceiling.toFixed(1)} dBTP at the end of the mix would turn it down by up to ${over} dB; ` +
+        'add --yes to write the file as it is',
+    )
+  }
+  return gainDb
 }
 
-/** Renders what was chosen into a file, block by block; nothing is left of it where that fails. */
+/** Renders what was chosen into a file, block by block; nothing is left of it where that fails. What is told is of the file. */
 async function write(
   sounds: Sounds,
   file: string,
   info: OutputInfo,
   chosen: Chosen,
+  gainDb: number,
   options: RenderOptions,
 ): Promise<Rendered> {
-  const gainDb = await gainToTarget(sounds, info, chosen, options)
   const output = await openOutput(file, info)
   try {
     const faults = new Set<string>()
     const onFault = (id: string) => void faults.add(id)
-    let last: SoundMeter | null = null
+    const meter = new SoundMeter(info.sampleRate, info.channels)
     const how = { doing: `Rendering ${path.basename(file)}`, tell: options.tell, onFault }
-    for await (const { block, meter } of blocksOf(sounds, info, chosen, gainDb, how)) {
-      last = meter
+    let peak = 0
+    for await (const block of blocksOf(sounds, info, chosen, gainDb, how)) {
+      for (const side of block) for (const x of side) if (Math.abs(x) > peak) peak = Math.abs(x)
       await output.write(block)
+      meter.add(block)
     }
-    const measured = (last ?? new SoundMeter(info.sampleRate, info.channels)).finish()
-    return {
-      peak: measured.peak,
-      measured,
-      gainDb,
-      clipped: await output.finish(measured),
-      faults: [...faults],
-    }
+    const measured = meter.finish()
+    return { peak, measured, gainDb, clipped: await output.finish(measured), faults: [...faults] }
   } catch (error) {
     await output.discard()
     throw error
@@ -219,7 +233,8 @@ export const render = (file: string, options: RenderOptions): Promise<Rendered> 
     const chosen = await choose(session, sounds, options, correlations)
     const info = outputInfo(session, options, chosen)
     if (!options.yes) expectSize(info)
-    return write(sounds, options.output, info, chosen, options)
+    const gainDb = await gainToTarget(sounds, info, chosen, options)
+    return write(sounds, options.output, info, chosen, gainDb, options)
   })
 
 /** A file of several: what it is called, and what of the session it has. */
@@ -291,12 +306,16 @@ export const renderParts = (
       )
     const infos = parts.map(({ chosen }) => outputInfo(session, options, chosen))
     if (!options.yes) infos.forEach(expectSize)
+    // Before anything is written, all of them must be able to meet a target.
+    const gains: number[] = []
+    for (const [n, { chosen }] of parts.entries())
+      gains.push(await gainToTarget(sounds, infos[n]!, chosen, options))
     await fs.mkdir(options.output, { recursive: true })
     const extension = extensionOf(options.format)
     const done: RenderedPart[] = []
     for (const [n, { name, chosen }] of parts.entries()) {
       const to = path.join(options.output, `${fileName(name, n, parts.length)}.${extension}`)
-      done.push({ file: to, ...(await write(sounds, to, infos[n]!, chosen, options)) })
+      done.push({ file: to, ...(await write(sounds, to, infos[n]!, chosen, gains[n]!, options)) })
     }
     return done
   })

@@ -49,6 +49,9 @@ export interface ExportResult {
   frames: number
   /** Frames of the session after its last region. */
   tailFrames: number
+  /** The largest sample before it was fitted into the file's word, linear. */
+  renderedPeak: number
+  /** Of what is in the file. */
   measure: Omit<SoundMeasure, 'shortTerm'>
   /** Samples over full scale. */
   clipped: number
@@ -76,6 +79,13 @@ export interface Measured {
 const TELL_MS = 50
 /** Parts of an export, by time: the rest is reading the file again. */
 const RENDERING = 0.85
+
+/** The largest size of samples. */
+function loudest(samples: Float32Array): number {
+  let most = 0
+  for (const x of samples) if (Math.abs(x) > most) most = Math.abs(x)
+  return most
+}
 
 type Blocks = AsyncIterable<{ from: number; left: Float32Array; right: Float32Array }>
 
@@ -248,6 +258,7 @@ export const worker = exposeJobs(({ breathe }) => ({
       formatFacts[format].extension === 'flac' ? await flacLibrary() : undefined,
     )
     const meter = new SoundMeter(sampleRate, channels)
+    let renderedPeak = 0
     const change =
       sampleRate === session.sampleRate ? null : new RateChange(session.sampleRate, sampleRate, channels)
     const spool = await openSpool(options.spoolName)
@@ -255,8 +266,10 @@ export const worker = exposeJobs(({ breathe }) => ({
       spool.write(writer.header())
       const write = (block: readonly Float32Array[]) => {
         if (block[0]!.length === 0) return
-        meter.add(block)
+        for (const side of block) renderedPeak = Math.max(renderedPeak, loudest(side))
         spool.write(writer.encode(block))
+        // What is told of the file is measured on what is in it.
+        meter.add(block)
       }
       let told = 0
       const tell = (done: number, doing: string) => {
@@ -276,7 +289,7 @@ export const worker = exposeJobs(({ breathe }) => ({
       const truePeakDb = 20 * Math.log10(measure.truePeak)
       for (const { at, bytes } of writer.patches({ ...measure.loudness, truePeakDb })) spool.patch(at, bytes)
       const file = await spool.finish(formatFacts[format].mime)
-      const check = await checkFile(file, format, { ...measure, shortTerm: [] }, (done) => {
+      const check = await checkFile(file, { ...measure, shortTerm: [] }, (done) => {
         tell(RENDERING + (1 - RENDERING) * done, `Reading “${title}” again`)
         return breathe()
       })
@@ -287,6 +300,7 @@ export const worker = exposeJobs(({ breathe }) => ({
         channels,
         frames,
         tailFrames,
+        renderedPeak,
         measure,
         clipped: writer.clipped,
         faults: [...faults],

@@ -3,7 +3,6 @@ import { SoundMeter, type SoundMeasure } from '../core/measure/sound-meter'
 import { gainToDb } from '../core/units/decibel'
 import { blobBytes } from '../formats/bytes'
 import { openSoundFile } from '../formats/sound-file'
-import { formatFacts, type SoundFormat } from '../formats/sound-write'
 
 /** What is found when a file is read again. */
 export interface FileCheck {
@@ -20,14 +19,13 @@ export interface FileCheck {
 
 /** Bytes that are hashed at a time. */
 const PIECE = 1 << 20
-/** Largest difference of loudness that rounding and dither make, in LU. */
-const LOUDNESS_OFF = 0.02
+/** Largest difference of loudness that measuring in other blocks makes, in LU. */
+const LOUDNESS_OFF = 1e-6
 
-/** Reads a file again, from its first byte to its last, and holds it against what was rendered into it. */
+/** Reads a file again, from its first byte to its last, and holds it against what was written into it. */
 export async function checkFile(
   file: Blob,
-  format: SoundFormat,
-  rendered: SoundMeasure,
+  written: SoundMeasure,
   onPart: (part: number) => Promise<void>,
 ): Promise<FileCheck> {
   const hash = (await createSHA256()).init()
@@ -53,23 +51,19 @@ export async function checkFile(
     truePeak: is.truePeak,
     integrated: is.loudness.integrated,
     range: is.loudness.range,
-    faults: differences(is, rendered, format),
+    faults: differences(is, written),
   }
 }
 
-function differences(is: SoundMeasure, rendered: SoundMeasure, format: SoundFormat): string[] {
+function differences(is: SoundMeasure, written: SoundMeasure): string[] {
   const faults: string[] = []
-  if (is.frames !== rendered.frames) faults.push(`it has ${is.frames} frames in place of ${rendered.frames}`)
-  const { bits } = formatFacts[format]
-  // Rounding and dither move a sample by a step and a half at most; what passes full scale is limited to it.
-  const step = bits === 32 ? 0 : 1.5 * 2 ** (1 - bits)
-  const most = bits === 32 ? rendered.peak : Math.min(rendered.peak, 1)
-  if (Math.abs(is.peak - most) > step + 1e-9)
-    faults.push(`its peak is ${gainToDb(is.peak).toFixed(2)} dBFS in place of ${gainToDb(most).toFixed(2)}`)
-  const [loud, wanted] = [is.loudness.integrated, rendered.loudness.integrated]
-  const limited = bits !== 32 && rendered.peak > 1
-  // Very soft sound is moved by the dither itself.
-  if (!limited && wanted > -60 && !(Math.abs(loud - wanted) <= LOUDNESS_OFF))
+  if (is.frames !== written.frames) faults.push(`it has ${is.frames} frames in place of ${written.frames}`)
+  if (is.peak !== written.peak)
+    faults.push(
+      `its peak is ${gainToDb(is.peak).toFixed(2)} dBFS in place of ${gainToDb(written.peak).toFixed(2)}`,
+    )
+  const [loud, wanted] = [is.loudness.integrated, written.loudness.integrated]
+  if (loud !== wanted && !(Math.abs(loud - wanted) <= LOUDNESS_OFF))
     faults.push(`its loudness is ${loud.toFixed(2)} LUFS in place of ${wanted.toFixed(2)}`)
   return faults
 }

@@ -65,7 +65,7 @@ export interface Patch {
 /** Writes a file of sound piece by piece: `header`, then the bytes of `encode` for all blocks, those of `finish`, then the patches. */
 export interface SoundWriter {
   header(): Uint8Array<ArrayBuffer>
-  /** The bytes of a block, one array a channel. */
+  /** The bytes of a block, one array a channel, whose samples become those that the file has. */
   encode(block: readonly Float32Array[]): Uint8Array<ArrayBuffer>
   finish(): Uint8Array<ArrayBuffer>
   /** What is known only at the end: checksums, and the loudness if it was measured. */
@@ -82,23 +82,54 @@ export interface FlacFrames {
   md5(): Uint8Array
 }
 
+/**
+ * Makes the samples of blocks those that a file of a word length has: dithered, rounded and limited. `clipped` counts what was cut off.
+ */
+function wordSamples(bits: 16 | 24, seed: number) {
+  const quantiser = tpdfQuantiser(bits, seed)
+  const step = 2 ** (1 - bits)
+  return {
+    make(block: readonly Float32Array[]): void {
+      for (let i = 0; i < block[0]!.length; i++)
+        for (const samples of block) samples[i] = quantiser.next(samples[i]!) * step
+    },
+    get clipped() {
+      return quantiser.clipped
+    },
+  }
+}
+
 /** Opens a writer. FLAC frames are made by `flacFrames`. */
 export async function soundWriter(
   info: SoundFileInfo,
   flacFrames: (info: FlacInfo) => FlacFrames | Promise<FlacFrames> = (flac) => FlacEncoder.create(flac),
 ): Promise<SoundWriter> {
-  const { extension } = formatFacts[info.format]
-  return extension === 'wav'
-    ? wavWriter(info)
-    : extension === 'aiff'
-      ? aiffWriter(info)
-      : flacWriter(info, flacFrames)
+  const { extension, bits } = formatFacts[info.format]
+  const writer =
+    extension === 'wav'
+      ? wavWriter(info)
+      : extension === 'aiff'
+        ? aiffWriter(info)
+        : await flacWriter(info, flacFrames)
+  if (bits === 32) return writer
+  const word = wordSamples(bits, info.seed)
+  return {
+    ...writer,
+    encode(block) {
+      word.make(block)
+      return writer.encode(block)
+    },
+    get clipped() {
+      return word.clipped
+    },
+  }
 }
 
 function wavWriter({ title, timeReference, writtenAt, ...info }: SoundFileInfo): SoundWriter {
   const wav = {
     ...info,
     format: info.format as 'wav16' | 'wav24' | 'wav32f',
+    seed: null,
     broadcast: { description: title, timeReference, writtenAt },
   }
   const encoder = new WavEncoder(wav)
@@ -117,16 +148,14 @@ function wavWriter({ title, timeReference, writtenAt, ...info }: SoundFileInfo):
 }
 
 function aiffWriter(info: SoundFileInfo): SoundWriter {
-  const aiff = { ...info, bitsPerSample: formatFacts[info.format].bits as 16 | 24 }
+  const aiff = { ...info, seed: null, bitsPerSample: formatFacts[info.format].bits as 16 | 24 }
   const encoder = new AiffEncoder(aiff)
   return {
     header: () => aiffHeader(aiff),
     encode: (block) => encoder.encode(block),
     finish: () => encoder.finish(),
     patches: () => [],
-    get clipped() {
-      return encoder.clipped
-    },
+    clipped: 0,
   }
 }
 
@@ -135,7 +164,6 @@ async function flacWriter(
   flacFrames: (info: FlacInfo) => FlacFrames | Promise<FlacFrames>,
 ): Promise<SoundWriter> {
   const bitsPerSample = formatFacts[info.format].bits as 16 | 24
-  const quantiser = tpdfQuantiser(bitsPerSample, info.seed)
   const { channels, sampleRate, frames, cues, title, writtenAt, timeReference } = info
   const flac: FlacInfo = {
     channels,
@@ -150,18 +178,12 @@ async function flacWriter(
     ],
   }
   const encoder = await flacFrames(flac)
+  const scale = 2 ** (bitsPerSample - 1)
   return {
     header: () => flacHeader(flac),
-    encode(block) {
-      const integers = block.map((samples) => new Int32Array(samples.length))
-      for (let i = 0; i < block[0]!.length; i++)
-        block.forEach((samples, c) => (integers[c]![i] = quantiser.next(samples[i]!)))
-      return encoder.encode(integers)
-    },
+    encode: (block) => encoder.encode(block.map((samples) => Int32Array.from(samples, (x) => x * scale))),
     finish: () => encoder.finish(),
     patches: () => [{ at: FLAC_MD5_AT, bytes: Uint8Array.from(encoder.md5()) }],
-    get clipped() {
-      return quantiser.clipped
-    },
+    clipped: 0,
   }
 }

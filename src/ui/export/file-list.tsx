@@ -147,7 +147,7 @@ function Rendered({
     ? 'Nothing clipped.'
     : item.format === 'wav32f'
       ? `${file.clipped} samples pass 0 dBFS. The float file keeps them whole, but they will clip where it is played or converted.`
-      : `${file.clipped} samples clipped. Lower the mix by ${gainToDb(file.measure.peak).toFixed(1)} dB or more and render again.`
+      : `${file.clipped} samples clipped. Lower the mix by ${gainToDb(file.renderedPeak).toFixed(1)} dB or more and render again.`
   const faults = file.faults.length
     ? ` The insert ${file.faults.join(', ')} put out what is no number and was left out there.`
     : ''
