@@ -5,7 +5,7 @@ import type { SessionReport } from '../src/core/suggest/report'
 import { bytesOf } from '../src/formats/bytes'
 import { openSoundFile } from '../src/formats/sound-file'
 import { test } from './fixtures'
-import { openSample } from './support'
+import { openSample, sessionOf } from './support'
 
 /** What a download holds. */
 async function downloaded(
@@ -58,21 +58,33 @@ test('a mix is measured, brought to its target, delivered as mix and stems, and 
   await page.getByRole('button', { name: 'Measure the mix' }).click()
   const against = page.getByRole('status', { name: 'The mix and its target' })
   await expect(against).toContainText(/fail\s*Loudness −\d+\.\d LUFS, asked −23\.0 LUFS ±0\.5/)
-  await against.getByRole('button', { name: /^(Raise|Lower) the volume of the mix by \d+\.\d dB/ }).click()
-  await expect(page.getByText('The session has changed since it was measured.')).toBeVisible()
-  await page.getByRole('button', { name: 'Measure the mix' }).click()
-  await expect(against).toContainText('The mix meets this target as it is.')
-
+  // The gain is offered for the file, and keeps what it promises; the session stays as it is.
+  const before = await sessionOf(page)
+  const gain = against.getByRole('radio', { name: /^\+\d+\.\d dB on this file/ })
+  await gain.check()
+  const promised = /−23\.0 LUFS, true peak (−\d+\.\d) dBTP/.exec((await against.textContent())!)![1]!
   await page.getByRole('radio', { name: 'WAV, 32-bit float' }).check()
+  await page.getByRole('button', { name: /^Render the mix, \+\d+\.\d dB$/ }).click()
+  const mixCard = page.getByRole('status', { name: 'Rendered: The Tide Mill - mix.wav' })
+  await expect(mixCard).toContainText(`True peak ${promised} dBTP, loudness −23.0 LUFS`)
+  await expect(mixCard.getByText('pass')).toHaveCount(2)
+  expect(await sessionOf(page)).toEqual(before)
+  // Measured with it, it is what the target asks for.
+  await against.getByRole('button', { name: 'Measure with this change' }).click()
+  await expect(against.getByText('pass')).toHaveCount(2)
+
+  await against.getByRole('radio', { name: /^No change/ }).check()
+  await page.getByRole('radio', { name: 'No target' }).check()
+  await page.getByLabel('File name').fill('plain mix')
   await page.getByRole('button', { name: 'Render the mix' }).click()
+  await page.getByLabel('File name').fill('')
+  await page.getByRole('radio', { name: 'EBU R 128 programme' }).check()
   // The queue goes on: the stems are asked for at once.
   await page.getByRole('radio', { name: /^Stems/ }).check()
   await expect(page.getByText('“01 Narrator.wav”, “02 Mill wheel.wav” …')).toBeVisible()
   await page.getByRole('button', { name: 'Render 7 stems' }).click()
   await expect(page.getByText('waits for its turn').first()).toBeVisible()
-  await expect(good).toHaveCount(9, { timeout: 90_000 })
-  const mixCard = page.getByRole('status', { name: 'Rendered: The Tide Mill - mix.wav' })
-  await expect(mixCard.getByText('pass')).toHaveCount(2)
+  await expect(good).toHaveCount(10, { timeout: 90_000 })
   await mixCard.getByRole('button', { name: 'Drop off' }).click()
   await expect(page.getByRole('status', { name: 'Delivery of The Tide Mill - mix.wav' })).toContainText(
     /checked there: the same checksum, −2[23]\.\d LUFS/,
@@ -81,8 +93,8 @@ test('a mix is measured, brought to its target, delivered as mix and stems, and 
   const zip = await downloaded(page, () => page.getByRole('button', { name: 'All as one ZIP' }).click())
   expect(zip.name).toBe('The Tide Mill.zip')
   const files = unzipSync(zip.bytes)
-  expect(Object.keys(files)).toHaveLength(9)
-  const mix = await decoded(files['The Tide Mill - mix.wav']!)
+  expect(Object.keys(files)).toHaveLength(10)
+  const mix = await decoded(files['plain mix.wav']!)
   const sum = mix.map((side) => new Float32Array(side.length))
   for (const [name, bytes] of Object.entries(files)) {
     if (!/^0\d /.test(name)) continue
@@ -95,7 +107,7 @@ test('a mix is measured, brought to its target, delivered as mix and stems, and 
   await page.getByRole('radio', { name: /^The mix/ }).check()
   await page.getByRole('radio', { name: 'FLAC, 24 bit' }).check()
   await page.getByRole('button', { name: 'Render the mix' }).click()
-  await expect(good).toHaveCount(10)
+  await expect(good).toHaveCount(11)
   const flac = await downloaded(page, () =>
     page.getByRole('link', { name: /^Download The Tide Mill - mix\.flac/ }).click(),
   )
@@ -107,9 +119,9 @@ test('a mix is measured, brought to its target, delivered as mix and stems, and 
   await expect(page.getByText('No sample passes full scale.')).toBeVisible()
   const json = await downloaded(page, () => page.getByRole('button', { name: 'Download JSON' }).click())
   const report = JSON.parse(new TextDecoder().decode(json.bytes)) as SessionReport
-  expect(report.requirements.map(({ passes }) => passes)).toEqual([true, true])
-  expect(report.integrated).toBeCloseTo(-23, 0)
-  expect(report.files).toHaveLength(10)
+  // The report is of the session, which was left as it is.
+  expect(report.requirements.map(({ passes }) => passes)).toEqual([false, true])
+  expect(report.files).toHaveLength(11)
   expect(report.files.every(({ good: is, sha256 }) => is && /^[0-9a-f]{64}$/.test(sha256))).toBe(true)
   // The loudest passage leads to its place in the editor.
   await page

@@ -1,6 +1,7 @@
 import { ZipWriter } from '@zip.js/zip.js'
 import { resampledLength, Resampler } from '../core/dsp/resample'
 import { SoundMeter, type SoundMeasure } from '../core/measure/sound-meter'
+import { withFileChange, type FileChange } from '../core/model/file-change'
 import type { Session } from '../core/model/session'
 import { latestEnd, planSession, renderedBlocks, soundingLength, tailEnd, type Tail } from '../core/render'
 import { ReportMeter, type ReportedOverload } from '../core/suggest/report'
@@ -37,6 +38,8 @@ export interface ExportOptions {
   to: number
   /** What is added after `to`, which is then the end of the last region; null for a range, which ends where it was asked to. */
   tail: Tail | null
+  /** What is done to the mix in the file; the tail is that of the session. */
+  change: FileChange | null
   seed: number
   /** Name of the file while it is written; no other export may have it. */
   spoolName: string
@@ -67,6 +70,7 @@ export interface MeasuredPart {
   to: number
   /** As in `ExportOptions`. */
   tail: Tail | null
+  change?: FileChange | null
 }
 
 /** What was measured without writing it. */
@@ -184,7 +188,13 @@ export const worker = exposeJobs(({ breathe }) => ({
     cache.setSources(await soundsOf(session.sources))
     const correlations = await correlationsOf(session, cache)
     const to = await endOf(session, wanted, correlations, cache, onProgress)
-    const { channels, blocks } = partBlocks(session, part, correlations, { from, to }, cache)
+    const { channels, blocks } = partBlocks(
+      withFileChange(session, wanted.change ?? null),
+      part,
+      correlations,
+      { from, to },
+      cache,
+    )
     const meter = new ReportMeter(session.sampleRate, channels)
     let told = 0
     for await (const { from: at, left, right } of blocks) {
@@ -224,7 +234,7 @@ export const worker = exposeJobs(({ breathe }) => ({
     const to = await endOf(session, options, correlations, cache, onProgress)
     const faults = new Set<string>()
     const { channels, blocks } = partBlocks(
-      session,
+      withFileChange(session, options.change),
       part,
       correlations,
       {

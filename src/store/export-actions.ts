@@ -1,4 +1,5 @@
 import { mixAside, plainMix } from '../core/model/plain-mix'
+import type { FileChange } from '../core/model/file-change'
 import { sessionLength } from '../core/model/queries'
 import type { Session } from '../core/model/session'
 import type { Target } from '../core/measure/target'
@@ -122,9 +123,19 @@ const runQueue = (): Thunk<Promise<void>> => async (dispatch, getState) => {
 const runItem =
   (item: ExportItem): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
-    const { id, session, plain, part, format, sampleRate, from, to, tail, name } = item
+    const { id, session, plain, part, format, sampleRate, from, to, tail, change, name } = item
     dispatch(exportChanged({ id, state: 'running' }))
-    const options = { part, format, sampleRate, from, to, tail, seed: 1, title: name.replace(/\.[^.]+$/, '') }
+    const options = {
+      part,
+      format,
+      sampleRate,
+      from,
+      to,
+      tail,
+      change,
+      seed: 1,
+      title: name.replace(/\.[^.]+$/, ''),
+    }
     const outcome = await dispatch(
       runJob('export', session.id, (onProgress, signal) =>
         exportSound(plain ? plainMix(session) : session, options, onProgress, signal),
@@ -175,9 +186,10 @@ export const exportAgain =
 export const measureWholeMix = (
   session: Session,
   span: { from: number; to: number; tail: Tail | null },
+  change: FileChange | null,
 ): Thunk<Promise<JobOutcome<Measured>>> =>
   runJob('measure', session.id, (onProgress, signal) =>
-    measurePart(session, { part: { kind: 'mix' }, ...span }, onProgress, signal),
+    measurePart(session, { part: { kind: 'mix' }, ...span, change }, onProgress, signal),
   )
 
 /** Measures the mix and its seams as a job, and puts what is to be told of them together. */

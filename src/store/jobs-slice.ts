@@ -1,5 +1,6 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import type { Target } from '../core/measure/target'
+import type { FileChange } from '../core/model/file-change'
 import type { Session } from '../core/model/session'
 import type { Tail } from '../core/render'
 import type { Progress } from '../engine/progress'
@@ -38,6 +39,8 @@ export interface ExportWish {
   tail: Tail | null
   /** What the file has to keep; null for nothing. */
   target: Target | null
+  /** What is done to the mix in the file alone; null for nothing. */
+  change: FileChange | null
 }
 
 /** What became of a rendered file. */

@@ -2,6 +2,7 @@ import { ArrowLeft, FileText } from 'lucide-react'
 import { useState, type ReactNode } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { asideWords, isPlainMix, mixAside } from '../../core/model/plain-mix'
+import type { FileChange } from '../../core/model/file-change'
 import type { Session } from '../../core/model/session'
 import { rowIds, rowOf } from '../../core/model/strips'
 import { showTime } from '../../core/units/typed'
@@ -18,6 +19,7 @@ import { targetOf, useExportSettings, type ExportSettings } from './export-setti
 import { Choice } from './choice'
 import { FileList } from './file-list'
 import { FileNames } from './file-names'
+import { changeWords } from './file-change'
 import { TargetFields } from './target-fields'
 import { TailField, tailWords } from './tail-field'
 import { piecesOf, wholeSpan, type Span, type What } from './wishes'
@@ -46,7 +48,7 @@ const FORMAT_WORDS: Record<SoundFormat, string> = {
 
 function Export({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
-  const [settings, change] = useExportSettings()
+  const [settings, setSettings] = useExportSettings()
   const whole = wholeSpan(session, settings.tail)
   const range = useAppSelector((s) => s.view.range)
   const selected = useAppSelector((s) => s.view.selection).filter((id) => session.regions[id])
@@ -58,6 +60,7 @@ function Export({ session }: { session: Session }) {
   const differs = !isPlainMix(aside)
   const [plainWanted, setPlain] = useState(false)
   const plain = differs && plainWanted
+  const [chosen, setChosen] = useState<{ of: Session; target: string; change: FileChange } | null>(null)
   const [typedName, setName] = useState<string | null>(null)
 
   const ofStrips = what === 'before' || what === 'after' || what === 'faded'
@@ -78,6 +81,9 @@ function Export({ session }: { session: Session }) {
           sampleRate,
         )
   const target = targetOf(settings)
+  const targetKey = JSON.stringify(target)
+  // A change of the file is for the session and the target that it was worked out for.
+  const change = chosen?.of === session && chosen.target === targetKey ? chosen.change : null
   const render = () =>
     void dispatch(
       queueExports(
@@ -89,6 +95,7 @@ function Export({ session }: { session: Session }) {
           format: settings.format,
           sampleRate,
           target: what === 'mix' ? target : null,
+          change: what === 'mix' ? change : null,
         })),
       ),
     )
@@ -184,12 +191,14 @@ function Export({ session }: { session: Session }) {
               </Choice>
             )}
             {what !== 'regions' && what !== 'before' && !ranged && (
-              <TailField tail={settings.tail} onTail={(tail) => change({ tail })} />
+              <TailField tail={settings.tail} onTail={(tail) => setSettings({ tail })} />
             )}
             <Choice
               label="Sample rate"
               value={String(sampleRate)}
-              onValue={(v) => change({ sampleRate: Number(v) === session.sampleRate ? null : Number(v) })}
+              onValue={(v) =>
+                setSettings({ sampleRate: Number(v) === session.sampleRate ? null : Number(v) })
+              }
             >
               {[...new Set([session.sampleRate, ...RATES, sampleRate])]
                 .sort((a, b) => a - b)
@@ -200,9 +209,16 @@ function Export({ session }: { session: Session }) {
                 ))}
             </Choice>
           </div>
-          <Formats settings={settings} onChange={change} />
+          <Formats settings={settings} onChange={setSettings} />
           {what === 'mix' && (
-            <TargetFields session={session} settings={settings} onChange={change} span={span} />
+            <TargetFields
+              session={session}
+              settings={settings}
+              onSettings={setSettings}
+              span={span}
+              change={change}
+              onChange={(next) => setChosen(next && { of: session, target: targetKey, change: next })}
+            />
           )}
           {(differs || listen.unshaped || listen.equal) && (what === 'mix' || what === 'stems') && (
             <section
@@ -226,13 +242,14 @@ function Export({ session }: { session: Session }) {
           <FileNames
             single={what === 'mix' ? { name: typedName ?? proposed, onName: setName } : null}
             pattern={settings.pattern}
-            onPattern={(pattern) => change({ pattern })}
+            onPattern={(pattern) => setSettings({ pattern })}
             names={names}
             extension={formatFacts[settings.format].extension}
           />
           <div className="sticky bottom-0 mt-3 flex items-center gap-3 bg-linen py-3">
             <Button kind="solid" className="h-10 px-5" disabled={pieces.length === 0} onClick={render}>
               Render {words}
+              {what === 'mix' && change && `, ${changeWords(change)}`}
             </Button>
             <span className="text-sm text-soft">
               {pieces.length === 0

@@ -21,7 +21,7 @@ import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { JobBar } from '../parts/running-jobs'
 import { toast } from '../parts/toast'
 import { DropOff, useReceiving } from './drop-off'
-import { Requirements } from './target-fields'
+import { changeWords, Requirements } from './file-change'
 
 /** The files that were asked for, the newest first: those that wait, the one that is rendered, and what became of the others. */
 export function FileList({ session }: { session: Session }) {
@@ -163,7 +163,9 @@ function Rendered({
         <div className="min-w-0 flex-1">
           <h3 className="truncate font-bold">{item.name}</h3>
           <p className="text-sm text-soft">
-            {item.what}, {showTime(item.to - item.from + file.tailFrames, item.session.sampleRate, 1)}
+            {item.what}
+            {item.change && `, ${changeWords(item.change)}`},{' '}
+            {showTime(item.to - item.from + file.tailFrames, item.session.sampleRate, 1)}
             {file.tailFrames > 0 &&
               `, ${(file.tailFrames / item.session.sampleRate).toFixed(2)} s of it tail`}
             , {formatFacts[item.format].name}, {item.sampleRate / 1000} kHz,{' '}

@@ -1,23 +1,16 @@
 import { useState } from 'react'
-import { changeMixVolume, endWithCeiling, mixRoomDb } from '../../core/edit'
-import {
-  gainFor,
-  judge,
-  TARGET_DBTP,
-  TARGET_LUFS,
-  type Requirement,
-  type Target,
-} from '../../core/measure/target'
+import { TARGET_DBTP, TARGET_LUFS } from '../../core/measure/target'
+import type { FileChange } from '../../core/model/file-change'
 import type { Session } from '../../core/model/session'
 import { showMeasured } from '../../core/units/typed'
 import type { Measured } from '../../engine/export-sound'
-import { commit } from '../../store/edits'
 import { measureWholeMix } from '../../store/export-actions'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
 import { JobBar } from '../parts/running-jobs'
 import { ValueField } from '../parts/value-field'
 import { targetOf, type ExportSettings } from './export-settings'
+import { MixAgainst } from './file-change'
 import { typedNumber } from './typed-number'
 import type { Span } from './wishes'
 
@@ -31,25 +24,32 @@ const GOALS: readonly { goal: ExportSettings['goal']; name: string; about: strin
 export function TargetFields({
   session,
   settings,
-  onChange,
+  onSettings,
   span,
+  change,
+  onChange,
 }: {
   session: Session
   settings: ExportSettings
-  onChange(change: Partial<ExportSettings>): void
+  onSettings(change: Partial<ExportSettings>): void
   span: Span
+  /** What is done to the mix in the file. */
+  change: FileChange | null
+  onChange(change: FileChange | null): void
 }) {
   const dispatch = useAppDispatch()
   const target = targetOf(settings)
-  const [measured, setMeasured] = useState<(Span & { of: Session; is: Measured }) | null>(null)
+  const [measured, setMeasured] = useState<
+    (Span & { of: Session; with: FileChange | null; is: Measured }) | null
+  >(null)
   const job = useAppSelector((s) => s.jobs.running.find(({ kind }) => kind === 'measure'))
   const measure = async () => {
-    const outcome = await dispatch(measureWholeMix(session, span))
-    if (outcome.done) setMeasured({ of: session, ...span, is: outcome.value })
+    const outcome = await dispatch(measureWholeMix(session, span, change))
+    if (outcome.done) setMeasured({ of: session, ...span, with: change, is: outcome.value })
   }
   const current =
     measured?.of === session && (['from', 'to', 'tail'] as const).every((key) => measured[key] === span[key])
-      ? measured.is
+      ? measured
       : null
   return (
     <fieldset className="mb-5">
@@ -62,7 +62,7 @@ export function TargetFields({
                 type="radio"
                 name="Target"
                 checked={settings.goal === goal}
-                onChange={() => onChange({ goal })}
+                onChange={() => onSettings({ goal })}
                 className="h-4 w-4 accent-oak"
               />
               <span className="font-semibold">{name}</span>
@@ -76,14 +76,14 @@ export function TargetFields({
               className="w-36"
               shown={showMeasured(settings.lufs, 'LUFS')}
               parse={typedNumber('LUFS', TARGET_LUFS)}
-              onValue={(lufs) => onChange({ lufs })}
+              onValue={(lufs) => onSettings({ lufs })}
             />
             <ValueField
               label="Highest true peak"
               className="w-36"
               shown={showMeasured(settings.dbtp, 'dBTP')}
               parse={typedNumber('dBTP', TARGET_DBTP)}
-              onValue={(dbtp) => onChange({ dbtp })}
+              onValue={(dbtp) => onSettings({ dbtp })}
             />
           </div>
         )}
@@ -94,8 +94,10 @@ export function TargetFields({
             ) : current ? (
               <MixAgainst
                 target={target}
-                measured={current}
-                session={session}
+                measured={current.is.measure}
+                with={current.with}
+                change={change}
+                onChange={onChange}
                 onAgain={() => void measure()}
               />
             ) : (
@@ -103,8 +105,8 @@ export function TargetFields({
                 <Button onClick={() => void measure()}>Measure the mix</Button>
                 <span className="text-sm text-soft">
                   {measured
-                    ? 'The session has changed since it was measured.'
-                    : 'It tells what brings the mix there, before anything is rendered.'}
+                    ? 'The session has changed since you measured it.'
+                    : 'Shows how far the mix is from the target, and what gets the file there.'}
                 </span>
               </div>
             )}
@@ -112,82 +114,5 @@ export function TargetFields({
         )}
       </div>
     </fieldset>
-  )
-}
-
-/** The mix held against the target, and what is offered. */
-function MixAgainst({
-  target,
-  measured,
-  session,
-  onAgain,
-}: {
-  target: Target
-  measured: Measured
-  session: Session
-  onAgain(): void
-}) {
-  const dispatch = useAppDispatch()
-  const offer = gainFor(target, measured.measure)
-  const requirements = judge(target, measured.measure)
-  const met = requirements.every(({ passes }) => passes)
-  const gain = offer ? Math.round(offer.gainDb * 100) / 100 : 0
-  const room = mixRoomDb(session)
-  const loudnessMissed = !requirements[0]!.passes
-  return (
-    <div role="status" aria-label="The mix and its target" className="flex flex-col gap-2">
-      <Requirements list={requirements} />
-      {met && <p className="text-sm">The mix meets this target as it is.</p>}
-      {!offer && <p className="text-sm">The mix is silent: no gain brings it to a loudness.</p>}
-      {offer && loudnessMissed && gain <= room && (
-        <div className="flex flex-wrap items-center gap-3">
-          <Button onClick={() => void dispatch(commit(changeMixVolume, { by: gain }))}>
-            {gain < 0 ? 'Lower' : 'Raise'} the volume of the mix by {Math.abs(gain).toFixed(1)} dB
-          </Button>
-          <span className="text-sm text-soft">
-            Its true peak is {showMeasured(Math.round(offer.truePeakDb * 10) / 10, 'dBTP')} then
-            {offer.passesCeiling ? ', over the ceiling' : ''}.
-          </span>
-        </div>
-      )}
-      {offer && loudnessMissed && gain > room && (
-        <p className="text-sm">
-          It is {gain.toFixed(1)} dB too soft, and its volume can be raised by {room.toFixed(1)} dB only:
-          raise the tracks first.
-        </p>
-      )}
-      {offer && (offer.passesCeiling || !requirements[1]!.passes) && (
-        <div className="flex flex-wrap items-center gap-3">
-          <Button onClick={() => void dispatch(commit(endWithCeiling, { ceilingDbtp: target.ceiling }))}>
-            Put a ceiling of {showMeasured(target.ceiling, 'dBTP')} at the end of the mix
-          </Button>
-          <span className="text-sm text-soft">
-            It holds the peaks down; measure again, for it makes softer, too.
-          </span>
-        </div>
-      )}
-      <div>
-        <Button kind="quiet" onClick={onAgain}>
-          Measure again
-        </Button>
-      </div>
-    </div>
-  )
-}
-
-/** Each requirement with what is asked, what is there, and whether it passes. */
-export function Requirements({ list }: { list: readonly Requirement[] }) {
-  return (
-    <ul className="flex flex-col gap-0.5 text-sm">
-      {list.map(({ what, asked, is, passes }) => (
-        <li key={what} className="flex items-baseline gap-2">
-          <b className={passes ? 'w-9 text-pine' : 'w-9 text-fault'}>{passes ? 'pass' : 'fail'}</b>
-          <span>
-            {what} <span className="font-mono">{is}</span>
-            <span className="text-soft">, asked {asked}</span>
-          </span>
-        </li>
-      ))}
-    </ul>
   )
 }

@@ -7,7 +7,7 @@ import { showDb, showMeasured, showTime, type MeasuredUnit } from '../../core/un
 import { fileStem, makeReport } from '../../store/export-actions'
 import { getPlayer } from '../../store/playback'
 import { targetOf, useExportSettings } from '../export/export-settings'
-import { Requirements } from '../export/target-fields'
+import { Requirements } from '../export/file-change'
 import { Button } from '../parts/button'
 import { downloadFile } from '../parts/download'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
