@@ -7,6 +7,7 @@ export default {
   // Other work on the machine may slow a test down.
   testTimeout: 30_000,
   roots: ['<rootDir>/src', '<rootDir>/cli', '<rootDir>/server', '<rootDir>/demo', '<rootDir>/bench'],
+  setupFiles: ['<rootDir>/jest.setup.mjs'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   transform: {
     '^.+\\.(t|j|mj)sx?$': [

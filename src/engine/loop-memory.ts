@@ -32,6 +32,11 @@ export class LoopMemory {
     return this.made?.kept ?? null
   }
 
+  /** By how many frames that has been rendered ahead. */
+  get aheadFrames(): number {
+    return this.made?.plan.memory.aheadFrames ?? 0
+  }
+
   /** Whether that was made under a plan. */
   isFor(plan: RenderPlan): boolean {
     return this.made?.plan === plan

@@ -313,8 +313,8 @@ export class Stream {
     if (remembers) {
       if (this.target !== null) this.trail.clear()
       else if (anew) {
-        this.trail.resume(renderer, at, start)
-        renderer.goOver()
+        const fresh = this.loopMemory.isFor(this.plan) ? this.loopMemory.kept : null
+        if (this.trail.resume(renderer, at, start, fresh)) renderer.goOver()
       }
       this.trail.mark(at, renderer)
     }
@@ -385,7 +385,7 @@ export class Stream {
         if (this.plan.memory.remembers && kept) {
           renderer.putBack(kept)
           this.turned = kept
-          this.trail.turn(at + done, kept)
+          this.trail.turn(at + done, kept, this.loopMemory.aheadFrames)
         }
       }
       const take = loop && frame < loop.to ? Math.min(count - done, loop.to - frame) : count - done

@@ -338,6 +338,8 @@ export class Chain {
 
   /** Remembers what was kept; what is remembered of the time before stays within reach of `restore`. */
   putBack(kept: KeptChain): void {
+    // What was written where it was before has nothing to do with what it goes on from.
+    this.over = OVER_FRAMES
     const places = this.entries.map((entry) => linesOf(entry).map((line) => line.at))
     this.restore(kept)
     this.entries.forEach((entry, e) => {
