@@ -7,7 +7,17 @@ import { SECTION_NUMBERS } from './filter'
 import { KERNEL_FRAMES, SOUND_FRAMES } from './frames'
 import { MOST_TAPS, PHASES, POINT_TAPS, ROUGH_PARTS } from './points'
 import { plainProcessing, wasmProcessing, type ProcessingKernel } from './processing'
-import { HEARD, MIRRORED_TAPS, POINT_SIZES, PROCESSING_END, TAP_TABLES, WET_LEFT } from './processing-places'
+import {
+  SATURATION_CURVE,
+  SATURATION_DRIVES,
+  SATURATION_NUMBERS,
+  HEARD,
+  MIRRORED_TAPS,
+  POINT_SIZES,
+  PROCESSING_END,
+  TAP_TABLES,
+  WET_LEFT,
+} from './processing-places'
 import { plainStripKernel, wasmStripKernel, type StripKernel, type StripRun } from './strip'
 import { MEASURED, STRIP_END } from './strip-places'
 
@@ -197,6 +207,16 @@ const CALLS: Record<string, fc.Arbitrary<Call>> = {
     .map(([{ at, count }, c]) => ({ run: (k) => k.repeats.mix(c, at, count) })),
 }
 
+/** Loud enough for steps of all lengths. */
+CALLS['saturation'] = fc
+  .tuple(fc.integer({ min: 1, max: 300 }), fc.nat(2), fc.constantFrom(0.3, 2, 20))
+  .map(([count, curve, drive]) => ({
+    run: (k) => {
+      k.saturation.drives.fill(drive)
+      k.saturation.bend(count, curve)
+    },
+  }))
+
 describe('the whole memory of the processing kernel is the same in both forms after', () => {
   const kernels = [plainProcessing(), wasmProcessing()!] as const
   const memories = kernels.map((kernel) => kernel.sound[0].buffer as ArrayBuffer)
@@ -216,6 +236,8 @@ describe('the whole memory of the processing kernel is the same in both forms af
             [
               [TAP_TABLES, POINT_SIZES - 64],
               [MIRRORED_TAPS, WET_LEFT - 64],
+              [SATURATION_NUMBERS, SATURATION_DRIVES - 64],
+              [SATURATION_CURVE, PROCESSING_END - 64],
             ],
           )
           return run(kernel)

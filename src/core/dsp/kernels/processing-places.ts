@@ -43,5 +43,17 @@ export const FEEDBACKS: usize = WRITTEN_RIGHT + SIDE + GAP
 export const MIXES: usize = FEEDBACKS + SIDE + GAP
 export const REPEAT_STATES: usize = MIXES + SIDE + GAP
 
+/** A saturator: numbers of its loops, drives, what comes in and what comes out; both sides in turn at two, four and eight times the rate. */
+export const SATURATION_NUMBERS: usize = REPEAT_STATES + 16 + GAP
+export const SATURATION_DRIVES: usize = SATURATION_NUMBERS + 96 * 8 + GAP
+export const SATURATION_INPUT: usize = SATURATION_DRIVES + (1024 + 52) * 8 + GAP
+export const SATURATION_WET_LEFT: usize = SATURATION_INPUT + (1024 + 99) * 16 + GAP
+export const SATURATION_WET_RIGHT: usize = SATURATION_WET_LEFT + SIDE + GAP
+export const SATURATION_RISE1: usize = SATURATION_WET_RIGHT + SIDE + GAP
+export const SATURATION_RISE2: usize = SATURATION_RISE1 + (2 * 1024 + 116) * 16 + GAP
+export const SATURATION_HIGH: usize = SATURATION_RISE2 + (4 * 1024 + 210) * 16 + GAP
+/** tanh and its integrals: four numbers of a cubic for each thirty-second up to 12. */
+export const SATURATION_CURVE: usize = SATURATION_HIGH + (8 * 1024 + 402) * 16 + GAP
+
 /** What lies before here are arrays and their gaps. */
-export const PROCESSING_END: usize = REPEAT_STATES + 16 + GAP
+export const PROCESSING_END: usize = SATURATION_CURVE + 3 * 384 * 32 + GAP

@@ -7,6 +7,7 @@ import { LEFT, PROCESSING_END, RIGHT } from './processing-places'
 import { plainPoints, wasmPoints, type PointExports, type Points } from './points'
 import { PROCESSING_WASM } from './processing-wasm'
 import { plainRepeats, wasmRepeats, type RepeatExports, type Repeats } from './repeats'
+import { plainSaturation, wasmSaturation, type Saturation, type SaturationExports } from './saturation'
 import { SOUND_FRAMES } from './frames'
 import { plainSound, wasmSound, type Sound, type SoundExports, type SoundLoops } from './sound'
 
@@ -19,6 +20,7 @@ export interface ProcessingKernel {
   readonly dynamics: Dynamics
   readonly points: Points
   readonly repeats: Repeats
+  readonly saturation: Saturation
 }
 
 /** The definition: what every other form must give, to the bit. */
@@ -32,6 +34,7 @@ export function plainProcessing(): ProcessingKernel {
     dynamics: plainDynamics(sound, buffer),
     points: plainPoints(buffer),
     repeats: plainRepeats(sound, buffer),
+    saturation: plainSaturation(buffer),
   }
 }
 
@@ -47,7 +50,8 @@ export function wasmProcessing(): ProcessingKernel | null {
       FilterExports &
       DynamicsExports &
       PointExports &
-      RepeatExports
+      RepeatExports &
+      SaturationExports
   >(PROCESSING_WASM)
   if (!exports) return null
   const { buffer } = exports.memory
@@ -58,6 +62,7 @@ export function wasmProcessing(): ProcessingKernel | null {
     dynamics: wasmDynamics(buffer, exports),
     points: wasmPoints(buffer, exports),
     repeats: wasmRepeats(buffer, exports),
+    saturation: wasmSaturation(buffer, exports),
   }
 }
 
