@@ -111,7 +111,7 @@ const MOST_CURVED = 8
 
 /**
  * A thread made ready for rendering at one sample rate (Hz). `fill` writes the value at every frame; each
- * step becomes a raised cosine of 1 ms that starts at the step. The transitions of steps closer than that add
+ * step becomes a raised cosine of 1 ms, or of `stepSeconds`, that starts at the step. The transitions of steps closer than that add
  * up, so the value never jumps.
  */
 export class ThreadReader {
@@ -130,9 +130,10 @@ export class ThreadReader {
   constructor(
     readonly knots: readonly Knot[],
     sampleRate: number,
+    stepSeconds = STEP_SECONDS,
   ) {
     this.steps = stepsOf(knots)
-    this.transition = Math.max(1, Math.round(sampleRate * STEP_SECONDS))
+    this.transition = Math.max(1, Math.round(sampleRate * stepSeconds))
   }
 
   /** The value where it is the same over all of `count` frames from `from`; null where it changes. */

@@ -35,7 +35,7 @@ export function insertsPage(): string {
   const parts = [
     '# Inserts',
     'Written by `npm run schema` from `core/model/insert-kinds.ts` and `core/model/insert-definitions.ts`.',
-    'An insert of a file is `{ "id", "kind", "bypassed", "values" }`; `values` holds what differs from the defaults. A value that moves has a lane `insert:<id>:<key>`, whose knots hold values in its unit; `insert:<id>:bypassed` is a lane of 0 and 1. A value that moves “every 16th frame” is computed at multiples of 16 from frame 0 and runs straight in between; “in octaves” says that a lane is straight on a logarithmic axis.',
+    'An insert of a file is `{ "id", "kind", "bypassed", "values" }`; `values` holds what differs from the defaults. A value that moves has a lane `insert:<id>:<key>`, whose knots hold values in its unit; `insert:<id>:bypassed` is a lane of 0 and 1. A value that moves “every 16th frame” is computed at multiples of 16 from frame 0 and runs straight in between; a step in a lane of a filter (of the equaliser, or in Hz) is a raised cosine of 60 ms in place of 1 ms; “in octaves” says that a lane is straight on a logarithmic axis.',
   ]
   for (const insertKind of INSERT_KINDS) {
     const { kind, name, about, parameters } = insertKind

@@ -29,6 +29,15 @@ export interface InsertParameter {
   readonly moves: 'every-frame' | 'every-sixteenth' | 'crossing' | 'never'
 }
 
+/** A filter that jumps is heard as a click: a step of what moves one takes this long, in seconds. */
+const FILTER_STEP_SECONDS = 0.06
+
+/** How long a step in the lane of a parameter takes, in seconds; undefined where it takes as long as any. */
+export const stepSecondsOf = (kind: string, { moves, range }: InsertParameter): number | undefined =>
+  moves === 'every-sixteenth' && (kind === 'equaliser' || range.unit === 'Hz')
+    ? FILTER_STEP_SECONDS
+    : undefined
+
 /** A kind of insert. */
 export interface InsertKind {
   readonly kind: string

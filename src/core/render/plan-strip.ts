@@ -1,7 +1,7 @@
 import { panMono } from '../dsp/pan'
 import { ParameterReader, processorKind, type ProcessorSetup } from '../dsp/processors'
 import { BYPASSED, insertKindOf } from '../model/insert-kinds'
-import type { InsertParameter } from '../model/insert-types'
+import { stepSecondsOf, type InsertParameter } from '../model/insert-types'
 import { insertValue } from '../model/insert-values'
 import type { KeyFeed } from '../model/keys'
 import { sidesAsInsert } from '../model/sides'
@@ -62,13 +62,16 @@ function parameterReader(
   session: Session,
   strip: Strip,
   insert: Insert,
-  { key, scale, moves }: InsertParameter,
+  parameter: InsertParameter,
   unshaped: boolean,
 ): ParameterReader {
+  const { key, scale, moves } = parameter
   const still = key === BYPASSED.key ? 0 : insertValue(insert, key)
   const lane = moves === 'never' ? undefined : strip.lanes[insertLaneKey(insert.id, key)]
   const reader =
-    !lane || lane.bypassed || unshaped ? null : readerOf(placedKnots(scale, lane.knots), session.sampleRate)
+    !lane || lane.bypassed || unshaped
+      ? null
+      : readerOf(placedKnots(scale, lane.knots), session.sampleRate, stepSecondsOf(insert.kind, parameter))
   return new ParameterReader(still, reader, scale.toValue ?? null)
 }
 

@@ -64,7 +64,8 @@ test.each(['soft', 'hard', 'asymmetric'] as const)(
   'the curve of a %s saturator is what it makes of sound, but for DC',
   (shape) => {
     const values = { driveDb: 9, shape, mix: 0.7, outputDb: -2 }
-    const tone = sine(RATE, 700, 0.8)
+    // Slow, where no filter of DC asks for more: the corner of a clamp has overtones beyond what a file holds.
+    const tone = sine(RATE, shape === 'asymmetric' ? 700 : 5, 0.8)
     const [out] = run(setup('saturator', values), 'saturator', [tone])
     const bent = tone.map((x) => saturated(x, values))
     const dc = bent.reduce((sum, x) => sum + x, 0) / RATE

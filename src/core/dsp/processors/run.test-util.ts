@@ -1,5 +1,6 @@
 import { ThreadReader } from '../../curve/thread'
 import { insertKindOf, type InsertKindName } from '../../model/insert-kinds'
+import { stepSecondsOf } from '../../model/insert-types'
 import type { Knot } from '../../model/session'
 import { ParameterReader, processorKind, type Processor, type ProcessorSetup } from '.'
 
@@ -21,13 +22,18 @@ export function setup(
     keyed: false,
     tempo: [{ beat: 0, bpm: 120, beatsPerBar: 4, beatUnit: 4 }],
     values: Object.fromEntries(
-      insertKindOf(kind).parameters.map(({ key, range, type, scale, choices }) => {
+      insertKindOf(kind).parameters.map((parameter) => {
+        const { key, range, type, scale, choices } = parameter
         const value =
           values[key] ?? (choices ? choices[range.plain]!.value : type === 'beats' ? 0 : range.plain)
         if (typeof value === 'object')
           return [
             key,
-            new ParameterReader(range.plain, new ThreadReader(value, sampleRate), scale.toValue ?? null),
+            new ParameterReader(
+              range.plain,
+              new ThreadReader(value, sampleRate, stepSecondsOf(kind, parameter)),
+              scale.toValue ?? null,
+            ),
           ]
         return [
           key,
