@@ -104,6 +104,6 @@ export {
 } from './weave'
 export { setLanes, shiftLanes, type LaneScope } from './whole-lane'
 export { addMarker, changeMarker, removeMarker } from './markers'
-export { setTempo, tempoAt } from './tempo'
+export { slowestRefusal, setTempo, tempoAt } from './tempo'
 export { keepParts, type Part } from './keep-parts'
 export { canPutBack, partToRender, putBackRendered, renderInPlace } from './render-in-place'

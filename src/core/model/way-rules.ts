@@ -1,5 +1,6 @@
 import { breach, type Breach } from './breach'
 import { insertKindOf, insertParameter } from './insert-kinds'
+import { noteValueSeconds, tooLongWords } from './delay-time'
 import { insertValue } from './insert-values'
 import { TO_MIX, type Insert, type Session } from './session'
 import { insertsOf, rowOf, sortedRows, type Row, type Strip } from './strips'
@@ -90,6 +91,8 @@ export function* insertBreaches(session: Session, owner: string, strip: Strip): 
     else if (insert.key && !has(session.tracks, insert.key) && !has(session.buses, insert.key))
       yield breach('inserts', `${at}.key`, insert.key, 'is neither a track nor a bus')
     yield* insertValueBreaches(insert, `${at}.values`)
+    const tooLong = tooLongWords(noteValueSeconds(insert, session.tempo))
+    if (tooLong) yield breach('values', `${at}.values.noteValue`, insertValue(insert, 'noteValue'), tooLong)
   }
 }
 

@@ -1,3 +1,4 @@
+import { MOST_DELAY_SECONDS } from '../../model/delay-time'
 import { log2 } from '../../units/exact'
 import { beatToSeconds, secondsToBeat } from '../../units/tempo'
 import { head } from '../kernels/head'
@@ -15,8 +16,8 @@ import {
   type Sides,
 } from './processor'
 
-/** The longest time, in seconds. */
-const MOST_SECONDS = 4
+/** The longest time, in seconds: a rule refuses longer note values. */
+const MOST_SECONDS = MOST_DELAY_SECONDS
 /** Seconds in which the sound goes over from one time to another. */
 const CROSSING_SECONDS = 0.05
 const crossingFrames = (sampleRate: number) =>

@@ -51,6 +51,13 @@ describe('delay', () => {
     const [out] = run(setup('delay', { noteValue: 0.25, feedback: 0, mix: 1 }), 'delay', [impulse(8192)])
     expect(out!.indexOf(1)).toBe(0.125 * RATE)
   })
+  test('a note value comes to 16 s and is not cut short', () => {
+    const rate = 8000
+    const [out] = run(setup('delay', { noteValue: 32, feedback: 0, mix: 1 }, 1, rate), 'delay', [
+      impulse(17 * rate),
+    ])
+    expect(out!.indexOf(1)).toBe(16 * rate)
+  })
   test.each([
     ['low cut', { lowCutHz: 200 }, 200],
     ['high cut', { highCutHz: 3000 }, 3000],

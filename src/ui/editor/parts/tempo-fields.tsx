@@ -1,4 +1,4 @@
-import { setTempo, tempoAt } from '../../../core/edit'
+import { setTempo, slowestRefusal, tempoAt } from '../../../core/edit'
 import type { Session } from '../../../core/model/session'
 import { secondsToBeat, type TempoChange } from '../../../core/units/tempo'
 import type { Typed } from '../../../core/units/typed'
@@ -55,13 +55,16 @@ export function TempoFields({ session }: { session: Session }) {
           label="Tempo"
           shown={`${now.bpm} bpm`}
           change={{ from: now.bpm, show: (bpm) => `${bpm} bpm`, amount: bpmAmount }}
-          parse={bpmOf}
+          parse={(text) => {
+            const bpm = bpmOf(text)
+            const refusal = bpm.ok && slowestRefusal(session, bpm.value)
+            return refusal ? { ok: false, message: refusal } : bpm
+          }}
           onValue={(bpm) => set({ bpm })}
-          onNudge={(d, fine) =>
-            set({
-              bpm: Math.max(10, Math.min(1000, Math.round((now.bpm + d * (fine ? 0.1 : 1)) * 10) / 10)),
-            })
-          }
+          onNudge={(d, fine) => {
+            const bpm = Math.max(10, Math.min(1000, Math.round((now.bpm + d * (fine ? 0.1 : 1)) * 10) / 10))
+            if (!slowestRefusal(session, bpm)) set({ bpm })
+          }}
         />
         <ValueField
           className="w-24"
