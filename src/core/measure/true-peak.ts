@@ -1,27 +1,9 @@
-import { besselI0 } from '../dsp/kaiser'
 import { PHASES, POINT_PART, POINT_TAPS, ROUGH_PARTS, ROUGHLY, type Points } from '../dsp/kernels/points'
 import { processingKernel } from '../dsp/kernels/processing'
-import { raiseToTops } from '../dsp/peak-tops'
+import { METER_TAPS, raiseToTops } from '../dsp/peak-tops'
 
 /** Samples looked at to each side of a point between two. */
 const HALF_WIDTH = POINT_TAPS / 2
-
-/** Shape of the window: flat to 20 kHz at 44.1 kHz within 0.03 dB, as 20 kHz is where the top of what is heard lies. */
-const BETA = 4.6
-
-/**
- * Windowed sinc (Kaiser, after BS.1770-5 annex 2 with more taps), a row of taps for each point between two samples.
- */
-const TAPS: readonly Float64Array[] = Array.from({ length: PHASES - 1 }, (_, p) => {
-  const offset = (p + 1) / PHASES
-  const taps = Float64Array.from({ length: 2 * HALF_WIDTH }, (_unused, t) => {
-    const distance = t - HALF_WIDTH + 1 - offset
-    const window = besselI0(BETA * Math.sqrt(1 - (distance / HALF_WIDTH) ** 2)) / besselI0(BETA)
-    return (window * Math.sin(Math.PI * distance)) / (Math.PI * distance)
-  })
-  const sum = taps.reduce((a, b) => a + b, 0)
-  return taps.map((t) => t / sum)
-})
 
 /** By how much a parabola through three points can be higher than the highest of them: less than a sine of half the rate. */
 const MOST_RAISE = 1.02
@@ -31,7 +13,7 @@ const PART = POINT_PART
 const PARTS = ROUGH_PARTS
 const BLOCK = PARTS * PART
 /** Between samples the signal cannot pass the largest of them by more than the sum of the taps' sizes. */
-const MOST = TAPS.reduce(
+const MOST = METER_TAPS.reduce(
   (most, taps) =>
     Math.max(
       most,
@@ -49,7 +31,7 @@ export class TruePeakMeter {
   /** The last samples that were worked on, then those that wait. */
   private readonly window = new Float32Array(2 * HALF_WIDTH + BLOCK)
   private readonly points = processingKernel().points
-  private readonly table = this.points.keep(TAPS)
+  private readonly table = this.points.keep(METER_TAPS)
   private readonly peaks = new Float64Array(BLOCK)
   private waiting = 0
   private begun = false
@@ -95,7 +77,7 @@ export class TruePeakMeter {
   private lookBetween(first: number, end: number): void {
     const { window, points, table, peaks } = this
     const { rough } = points
-    rough.use(TAPS)
+    rough.use(METER_TAPS)
     let largest = 0
     for (let part = first; part < end + 2; part++) largest = Math.max(largest, rough.samples[part]!)
     const error = ROUGHLY * largest

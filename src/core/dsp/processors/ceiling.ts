@@ -1,9 +1,9 @@
 import { dbToGain, gainToDb } from '../../units/decibel'
-import { exp2Quick, log2Quick, sinHalfPi } from '../../units/exact'
-import { MOST_TAPS, PHASES } from '../kernels/points'
+import { exp2Quick, log2Quick } from '../../units/exact'
+import { MOST_TAPS, POINT_TAPS } from '../kernels/points'
 import { processingKernel } from '../kernels/processing'
 import { besselI0 } from '../kaiser'
-import { raiseToTops } from '../peak-tops'
+import { METER_TAPS, pointTaps, raiseToTops, sinc } from '../peak-tops'
 import { perFrame } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import {
@@ -36,24 +36,7 @@ const DB_PER_OCTAVE = 6.020599913279624
 /** Less reduction than this, in dB, is none. */
 const LEAST_DB = 1e-8
 
-/** `sin(πx)/(πx)` by the exact sine. */
-function sinc(x: number): number {
-  if (x === 0) return 1
-  const size = Math.abs(x)
-  const whole = Math.floor(size)
-  const part = size - whole
-  const sine = (whole % 2 ? -1 : 1) * (part <= 0.5 ? sinHalfPi(2 * part) : sinHalfPi(2 * (1 - part)))
-  return sine / (Math.PI * size)
-}
-
-/** Taps that give the signal at a point between two samples, a row for each point but the samples themselves. */
-const TAPS: readonly Float64Array[] = Array.from({ length: PHASES - 1 }, (_, p) =>
-  Float64Array.from({ length: 2 * HALF_WIDTH }, (_unused, t) => {
-    const distance = t - HALF_WIDTH + 1 - (p + 1) / PHASES
-    const inside = 1 - (distance / HALF_WIDTH) ** 2
-    return inside <= 0 ? 0 : (sinc(distance) * besselI0(BETA * Math.sqrt(inside))) / besselI0(BETA)
-  }),
-)
+const TAPS = pointTaps(2 * HALF_WIDTH, BETA)
 
 /** Taps of the high pass that tells what lies near half the rate, around the sample in the middle. */
 const HIGH: readonly Float64Array[] = [
@@ -68,7 +51,7 @@ const HIGH: readonly Float64Array[] = [
 
 const sizeOf = (taps: Float64Array) => taps.reduce((sum, t) => sum + Math.abs(t), 0)
 /** Between samples the signal cannot pass the largest of them by more than the sum of the taps' sizes. */
-const MOST = Math.max(1, ...TAPS.map(sizeOf)) + NEAR_NYQUIST * sizeOf(HIGH[0]!)
+const MOST = Math.max(1, ...TAPS.map(sizeOf), ...METER_TAPS.map(sizeOf)) + NEAR_NYQUIST * sizeOf(HIGH[0]!)
 
 /** More frames than any look-ahead has. */
 const NEVER = 1e9
@@ -121,7 +104,8 @@ class Ceiling implements Processor {
   private readonly points = processingKernel().points
   private readonly table = this.points.keep(TAPS)
   private readonly highTable = this.points.keep(HIGH)
-  private readonly tops = new Float64Array(BLOCK_FRAMES + 1)
+  private readonly meterTable = this.points.keep(METER_TAPS)
+  private readonly tops = new Float64Array(BLOCK_FRAMES + 1 + HALF_WIDTH)
   private readonly near = new Float64Array(BLOCK_FRAMES + 1)
   private readonly window = this.points.window
   private readonly peaks = new Float64Array(BLOCK_FRAMES + 1)
@@ -250,6 +234,11 @@ class Ceiling implements Processor {
     this.tops.fill(0, at, at + count)
     raiseToTops(points, table, HALF_WIDTH, at, count, this.tops)
     for (let k = at; k < at + count; k++) peaks[k] = Math.max(peaks[k]!, this.tops[k]! + near[k]!)
+    // As our own meter sees it, whose taps are fewer.
+    const shift = HALF_WIDTH - POINT_TAPS / 2
+    this.tops.fill(0, at + shift, at + shift + count)
+    raiseToTops(points, this.meterTable, POINT_TAPS / 2, at + shift, count, this.tops)
+    for (let k = at; k < at + count; k++) peaks[k] = Math.max(peaks[k]!, this.tops[k + shift]!)
   }
 
   /** The most that is asked over the look-ahead of each frame, released. */
