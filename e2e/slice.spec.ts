@@ -135,7 +135,7 @@ test('exports 16 bit with dither, can be cancelled, and says when the mix clips'
   await page.goBack()
   const file = await exported(page, 'WAV, 16 bit')
   expect(file.said).toMatch(
-    /Highest peak \+\d+\.\d+ dBFS\. \d+ samples clipped\. Lower the mix by \d+\.\d dB/,
+    /Highest peak 0\.0 dBFS\. \d+ samples clipped: the sound reached \+(\d+\.\d) dBFS\. Lower the mix by \1 dB/,
   )
   expect(file.header.bitsPerSample).toBe(16)
   expect(peakOf(file.channels[0]!.subarray(25 * 48000, 35 * 48000))).toBeGreaterThan(0.9)

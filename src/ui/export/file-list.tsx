@@ -143,11 +143,12 @@ function Rendered({
   actions: readonly ReactNode[]
 }) {
   const over = file.clipped > 0
+  const clippedWords = file.clipped === 1 ? '1 sample' : `${file.clipped} samples`
   const clipWords = !over
     ? 'Nothing clipped.'
     : item.format === 'wav32f'
       ? `${file.clipped} samples pass 0 dBFS. The float file keeps them whole, but they will clip where it is played or converted.`
-      : `${file.clipped} samples clipped. Lower the mix by ${gainToDb(file.renderedPeak).toFixed(1)} dB or more and render again.`
+      : `${clippedWords} clipped: the sound reached +${gainToDb(file.renderedPeak).toFixed(1)} dBFS. Lower the mix by ${gainToDb(file.renderedPeak).toFixed(1)} dB or more and render again.`
   const faults = file.faults.length
     ? ` The insert ${file.faults.join(', ')} put out what is no number and was left out there.`
     : ''
