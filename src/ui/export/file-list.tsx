@@ -167,7 +167,8 @@ function Rendered({
             {item.what}
             {item.change && `, ${changeWords(item.change)}`},{' '}
             {showTime(item.to - item.from + file.tailFrames, item.session.sampleRate, 1)}
-            {file.tailFrames > 0 &&
+            {item.tail !== null &&
+              item.tail !== 'none' &&
               `, ${(file.tailFrames / item.session.sampleRate).toFixed(2)} s of it tail`}
             , {formatFacts[item.format].name}, {item.sampleRate / 1000} kHz,{' '}
             {file.channels === 1 ? 'mono' : 'stereo'}
