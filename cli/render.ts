@@ -115,7 +115,7 @@ async function choose(
   return { plan, stage, from, to }
 }
 
-/** The session frame at which a file with a tail ends; one that goes on for hours is refused before it is looked for. */
+/** The session frame at which a file with a tail ends. */
 function endOf(
   plan: RenderPlan,
   cache: Sounds['cache'],

@@ -59,6 +59,8 @@ export function piecesOf(
           what: rowOf(session, id)!.name,
           part: { kind: 'strip', id, stage },
           ...span,
+          // Before the inserts nothing rings.
+          tail: stage === 'clip' ? null : span.tail,
         }))
     }
   }

@@ -70,7 +70,7 @@ class Saturator implements Processor {
     const { mixes, outputs, channels, lines, setup } = this
     const { values } = setup
     for (let c = 0; c < channels; c++) lines[c]!.append(sound[c]!, count)
-    // Where nothing of it is heard, what is bent still sounds on in the filters of DC.
+    // A mix that is 0 all along needs nothing bent.
     if (values.mix!.everOther(0)) this.bend(from, count)
     values.mix!.fill(from, count, mixes)
     fillFactors(values.outputDb!, from, count, outputs)
