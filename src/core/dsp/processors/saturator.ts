@@ -1,9 +1,9 @@
-import { tanPi } from '../../units/exact'
 import { processingKernel } from '../kernels/processing'
 import { DRIVES_AROUND, FRAMES_BEFORE, SATURATION_DELAY } from '../kernels/saturation'
 import { filterFrames, ringingMemory } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import { fillFactors } from './gain-values'
+import { cutCoefficient, MovingCut } from './moving-cut'
 import {
   BLOCK_FRAMES,
   QUANTUM_FRAMES,
@@ -44,9 +44,7 @@ class Saturator implements Processor {
   private readonly part = new Float64Array(BLOCK_FRAMES + FRAMES_BEFORE)
   private readonly mixes = new Float64Array(BLOCK_FRAMES)
   private readonly outputs = new Float64Array(BLOCK_FRAMES)
-  /** The states of the filters that take DC out. */
-  private readonly states = new Float64Array(2)
-  private readonly dcCut: number
+  private readonly dcCuts = [new MovingCut(), new MovingCut()] as const
 
   constructor(
     private setup: ProcessorSetup,
@@ -58,8 +56,8 @@ class Saturator implements Processor {
       () => new DelayLine(BLOCK_FRAMES + FRAMES_BEFORE + LATENCY, true, slackFrames),
     )
     this.scalars = 2 + this.channels * LINE_SCALARS
-    const g = tanPi(DC_HZ / setup.sampleRate)
-    this.dcCut = g / (1 + g)
+    const coefficient = cutCoefficient(DC_HZ, setup.sampleRate)
+    for (const cut of this.dcCuts) cut.run(coefficient, coefficient)
   }
 
   update(setup: ProcessorSetup): void {
@@ -103,29 +101,25 @@ class Saturator implements Processor {
 
   private removeDc(channel: number, count: number): void {
     const wet = this.kernel.wets[channel as 0 | 1]
-    let state = this.states[channel]!
+    const cut = this.dcCuts[channel as 0 | 1]
     for (let i = 0; i < count; i++) {
-      if (i % QUANTUM_FRAMES === 0 && Math.abs(state) < 1e-30) state = 0
-      const v = (wet[i]! - state) * this.dcCut
-      const low = v + state
-      state = low + v
-      wet[i] = wet[i]! - low
+      if (i % QUANTUM_FRAMES === 0 && Math.abs(cut.state) < 1e-30) cut.state = 0
+      wet[i] = wet[i]! - cut.low(wet[i]!)
     }
-    this.states[channel] = state
   }
 
   reset(): void {
-    this.states.fill(0)
+    for (const cut of this.dcCuts) cut.state = 0
     for (const line of this.lines) line.clear()
   }
 
   save(into: Float64Array, at: number): void {
-    into.set(this.states, at)
+    this.dcCuts.forEach((cut, c) => (into[at + c] = cut.state))
     this.lines.forEach((line, c) => saveLine(line, into, at + 2 + c * LINE_SCALARS))
   }
 
   restore(from: Float64Array, at: number): void {
-    for (const c of [0, 1]) this.states[c] = from[at + c]!
+    this.dcCuts.forEach((cut, c) => (cut.state = from[at + c]!))
     this.lines.forEach((line, c) => restoreLine(line, from, at + 2 + c * LINE_SCALARS))
   }
 }
