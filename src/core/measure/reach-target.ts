@@ -16,8 +16,8 @@ const hundredths = (db: number) => Math.round(db * 100) / 100
 const tenths = (db: number) => Math.round(db * 10) / 10
 
 /**
- * The changes of a file that lead to a target, from what was measured of it with a change already: none, one gain, and, where its true
- * peak would be too high, the gain with a ceiling. Silence is offered nothing but to stay as it is.
+ * The changes of a file that lead to a target, from what was measured of it with a change already: none, that change, one gain, and,
+ * where its true peak would be too high, the gain with a ceiling. Silence is offered nothing but to stay as it is.
  */
 export function changesTowards(
   target: Target,
@@ -34,7 +34,7 @@ export function changesTowards(
     turnsDownDb: null,
   }
   if (!offer) return [none]
-  const [loudnessIs, peakIs] = judge(target, measured)
+  const [loudnessIs] = judge(target, measured)
   const offered = [none]
   const gainDb = hundredths(before + (loudnessIs!.passes ? 0 : offer.gainDb))
   const by = gainDb - before
@@ -50,11 +50,8 @@ export function changesTowards(
       })
     return offered
   }
-  const stays = by === 0 && made.ceilingDbtp === target.ceiling && peakIs!.passes
-  offered.push({
-    change: { gainDb, ceilingDbtp: target.ceiling },
-    leadsTo: stays ? is : null,
-    turnsDownDb: null,
-  })
+  offered.push({ change: made, leadsTo: is, turnsDownDb: null })
+  if (by !== 0 || made.ceilingDbtp !== target.ceiling)
+    offered.push({ change: { gainDb, ceilingDbtp: target.ceiling }, leadsTo: null, turnsDownDb: null })
   return offered
 }
