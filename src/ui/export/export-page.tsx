@@ -254,7 +254,7 @@ function Export({ session }: { session: Session }) {
             <span className="text-sm text-soft">
               {pieces.length === 0
                 ? 'Nothing of this kind is there.'
-                : `${formatFacts[settings.format].extension === 'flac' || (mostTail > 0 && !ranged) ? 'up to ' : ''}${(bytes / 1e6).toFixed(1)} MB`}
+                : `${formatFacts[settings.format].extension === 'flac' || pieces.some(({ tail }) => tail === 'audible' && mostTail > 0) ? 'up to ' : ''}${(bytes / 1e6).toFixed(1)} MB`}
             </span>
           </div>
         </div>

@@ -169,7 +169,7 @@ function Rendered({
             {showTime(item.to - item.from + file.tailFrames, item.session.sampleRate, 1)}
             {item.tail !== null &&
               item.tail !== 'none' &&
-              `, ${(file.tailFrames / item.session.sampleRate).toFixed(2)} s of it tail`}
+              ` including ${(file.tailFrames / item.session.sampleRate).toFixed(2)} s of tail`}
             , {formatFacts[item.format].name}, {item.sampleRate / 1000} kHz,{' '}
             {file.channels === 1 ? 'mono' : 'stereo'}
           </p>

@@ -15,13 +15,13 @@ export function TailField({ tail, onTail }: { tail: Tail; onTail(tail: Tail): vo
         value={typeof tail === 'number' ? 'seconds' : tail}
         onValue={(value) => onTail(value === 'seconds' ? SOME_SECONDS : (value as Tail))}
       >
-        <option value="audible">As long as it is heard</option>
-        <option value="none">None: end with the last region</option>
-        <option value="seconds">So many seconds</option>
+        <option value="audible">Until silent (−100 dBFS)</option>
+        <option value="none">None</option>
+        <option value="seconds">Fixed length</option>
       </Choice>
       {typeof tail === 'number' && (
         <ValueField
-          label="Seconds of tail"
+          label="Tail length"
           className="w-28"
           shown={`${tail} s`}
           parse={typedSeconds}

@@ -253,10 +253,14 @@ function integrals(u: number): void {
   integral.second = u < 0 ? -second : second
 }
 
-function hardStep(from: number, to: number): void {
+function straightStep(from: number, to: number): void {
   const by = to - from
   step.rise = from * 0.5 + by * (1 / 3)
   step.fall = from * 0.5 + by * (1 / 6)
+}
+
+function hardStep(from: number, to: number): void {
+  straightStep(from, to)
   if (Math.abs(from) <= 1 && Math.abs(to) <= 1) return
   const [rise, fall] = [step.rise, step.fall]
   beyond(from - 1, to - 1)
@@ -269,10 +273,8 @@ function hardStep(from: number, to: number): void {
 /** The same of what a step has over 0. */
 function beyond(from: number, to: number): void {
   step.rise = step.fall = 0
-  if (from > 0 && to > 0) {
-    step.rise = from * 0.5 + (to - from) * (1 / 3)
-    step.fall = from * 0.5 + (to - from) * (1 / 6)
-  } else if (to > 0) {
+  if (from > 0 && to > 0) straightStep(from, to)
+  else if (to > 0) {
     // It passes 0 on its way: this part of it is over.
     const part = to / (to - from)
     step.rise = to * part * ((1 - part) * 0.5 + part * (1 / 3))
