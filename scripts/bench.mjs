@@ -3,5 +3,5 @@ import { bin, ensureInstalled, run } from './lib.mjs'
 
 ensureInstalled()
 // The others are what these share.
-for (const name of ['peaks.ts', 'measures.ts', 'edit.ts', 'render.ts', 'page.ts'])
+for (const name of ['peaks.ts', 'measures.ts', 'inserts.ts', 'edit.ts', 'render.ts', 'page.ts'])
   run(bin('tsx'), [`bench/${name}`])

@@ -7,7 +7,7 @@ import path from 'node:path'
 import { bin, ensureInstalled, inRoot } from './lib.mjs'
 
 /** The kernels, and where the constants of each lie in its memory: behind its arrays (`*-places.ts`), at a whole page. */
-const KERNELS = { strip: 131072, processing: 786432 }
+const KERNELS = { strip: 131072, processing: 720896 }
 
 export const kernelNames = Object.keys(KERNELS)
 

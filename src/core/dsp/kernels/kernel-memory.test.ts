@@ -7,14 +7,18 @@ import { SECTION_NUMBERS } from './filter'
 import { KERNEL_FRAMES, SOUND_FRAMES } from './frames'
 import { MOST_TAPS, PHASES, POINT_TAPS, ROUGH_PARTS } from './points'
 import { plainProcessing, wasmProcessing, type ProcessingKernel } from './processing'
+import { MOST_TAP_FRAMES, TILE_FRAMES } from './room'
 import {
   SATURATION_CURVE,
   SATURATION_DRIVES,
   SATURATION_NUMBERS,
+  SATURATION_RISE1,
   HEARD,
   MIRRORED_TAPS,
   POINT_SIZES,
   PROCESSING_END,
+  ROOM_LEFT,
+  ROOM_TILE,
   TAP_TABLES,
   WET_LEFT,
 } from './processing-places'
@@ -209,13 +213,42 @@ const CALLS: Record<string, fc.Arbitrary<Call>> = {
 
 /** Loud enough for steps of all lengths. */
 CALLS['saturation'] = fc
-  .tuple(fc.integer({ min: 1, max: 300 }), fc.nat(2), fc.constantFrom(0.3, 2, 20))
-  .map(([count, curve, drive]) => ({
+  .tuple(fc.nat(1), fc.integer({ min: 1, max: 64 }), fc.nat(2), fc.constantFrom(0.3, 2, 20))
+  .map(([side, sixteens, curve, drive]) => ({
     run: (k) => {
       k.saturation.drives.fill(drive)
-      k.saturation.bend(count, curve)
+      k.saturation.bend(side, 16 * sixteens, curve)
     },
   }))
+
+/** Sixteen frames are the least that a room works on: some of them, the first in the sound and the first in the lines. */
+const tiles = fc
+  .tuple(fc.integer({ min: 1, max: 64 }), fc.nat(63), fc.nat(63))
+  .map(([many, at, from]) => [many, Math.min(at, 64 - many), Math.min(from, 64 - many)] as const)
+/** What lies in a tile is not to be found again. */
+const freeTile = [[ROOM_TILE, ROOM_TILE + 16 * 16 * 4]] as const
+CALLS['spread room'] = fc
+  .tuple(tiles, fc.array(fc.nat(MOST_TAP_FRAMES), { minLength: 32, maxLength: 32 }))
+  .map(([[many, at], taps]) => ({
+    run: (k) => {
+      k.room.taps.set(taps)
+      k.room.diffuse(at * TILE_FRAMES, many)
+    },
+    free: freeTile,
+  }))
+CALLS['flushed room'] = fc
+  .tuple(fc.nat(MOST_TAP_FRAMES), block)
+  .map(([back, { count }]) => ({ run: (k) => k.room.flush(back, count) }))
+CALLS['mixed room'] = fc
+  .tuple(fc.integer({ min: 1, max: SOUND_FRAMES / 2 }), finite(0, 4))
+  .map(([half, level]) => ({ run: (k) => k.room.mix(2 * half, level) }))
+CALLS['turned room'] = tiles.map(([many, at, from]) => ({
+  run: (k) => {
+    k.room.numbers.forEach((number, n) => (k.room.numbers[n] = 0.4 * number))
+    k.room.turn(at * TILE_FRAMES, from * TILE_FRAMES, many, 0.24)
+  },
+  free: freeTile,
+}))
 
 describe('the whole memory of the processing kernel is the same in both forms after', () => {
   const kernels = [plainProcessing(), wasmProcessing()!] as const
@@ -224,7 +257,7 @@ describe('the whole memory of the processing kernel is the same in both forms af
     fc.assert(
       fc.property(calls, contents, ({ run, free = [] }, content) => {
         const results = kernels.map((kernel, n) => {
-          const { loops, points } = kernel
+          const { loops, points, room, saturation } = kernel
           // Tables of taps are kept from one call to the next.
           for (const taps of [TAPS, LONG_TAPS]) points.keep(taps)
           points.rough.use(TAPS)
@@ -232,12 +265,24 @@ describe('the whole memory of the processing kernel is the same in both forms af
             memories[n]!,
             PROCESSING_END,
             content,
-            [...loops.source, points.rough.window, points.rough.samples, points.rough.sizes],
+            [
+              ...loops.source,
+              points.rough.window,
+              points.rough.samples,
+              points.rough.sizes,
+              ...room.input,
+              room.weights,
+              room.numbers,
+              ...room.spread,
+              ...saturation.input,
+              new Float32Array(memories[n]!, SATURATION_RISE1, (SATURATION_CURVE - SATURATION_RISE1) / 4),
+              ...room.lines,
+            ],
             [
               [TAP_TABLES, POINT_SIZES - 64],
               [MIRRORED_TAPS, WET_LEFT - 64],
               [SATURATION_NUMBERS, SATURATION_DRIVES - 64],
-              [SATURATION_CURVE, PROCESSING_END - 64],
+              [SATURATION_CURVE, ROOM_LEFT - 64],
             ],
           )
           return run(kernel)

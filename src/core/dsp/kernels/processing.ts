@@ -7,6 +7,7 @@ import { LEFT, PROCESSING_END, RIGHT } from './processing-places'
 import { plainPoints, wasmPoints, type PointExports, type Points } from './points'
 import { PROCESSING_WASM } from './processing-wasm'
 import { plainRepeats, wasmRepeats, type RepeatExports, type Repeats } from './repeats'
+import { plainRoom, wasmRoom, type RoomExports, type RoomLoops } from './room'
 import { plainSaturation, wasmSaturation, type Saturation, type SaturationExports } from './saturation'
 import { SOUND_FRAMES } from './frames'
 import { plainSound, wasmSound, type Sound, type SoundExports, type SoundLoops } from './sound'
@@ -21,6 +22,7 @@ export interface ProcessingKernel {
   readonly points: Points
   readonly repeats: Repeats
   readonly saturation: Saturation
+  readonly room: RoomLoops
 }
 
 /** The definition: what every other form must give, to the bit. */
@@ -35,6 +37,7 @@ export function plainProcessing(): ProcessingKernel {
     points: plainPoints(buffer),
     repeats: plainRepeats(sound, buffer),
     saturation: plainSaturation(buffer),
+    room: plainRoom(sound, buffer),
   }
 }
 
@@ -51,7 +54,8 @@ export function wasmProcessing(): ProcessingKernel | null {
       DynamicsExports &
       PointExports &
       RepeatExports &
-      SaturationExports
+      SaturationExports &
+      RoomExports
   >(PROCESSING_WASM)
   if (!exports) return null
   const { buffer } = exports.memory
@@ -63,6 +67,7 @@ export function wasmProcessing(): ProcessingKernel | null {
     points: wasmPoints(buffer, exports),
     repeats: wasmRepeats(buffer, exports),
     saturation: wasmSaturation(buffer, exports),
+    room: wasmRoom(buffer, exports),
   }
 }
 

@@ -136,7 +136,7 @@ export class DelayLine implements Line {
   }
 
   /** Appends `count` samples. */
-  append(from: Float64Array, count: number): void {
+  append(from: Float64Array | Float32Array, count: number): void {
     let done = 0
     while (done < count && this.over < OVER_FRAMES) this.write(from[done++]!)
     if (done === count) return
@@ -179,7 +179,7 @@ export class DelayLine implements Line {
   }
 
   /** Copies `count` samples, the first of them `back` before the next one to be written. */
-  copy(back: number, count: number, into: Float64Array): void {
+  copy(back: number, count: number, into: Float64Array | Float32Array): void {
     const place = this.written - back
     const silent = Math.max(0, Math.min(count, this.validFrom - place))
     if (silent > 0) into.fill(0, 0, silent)

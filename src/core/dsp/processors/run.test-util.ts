@@ -81,3 +81,28 @@ export function firstDifference(a: readonly Float64Array[], b: readonly Float64A
     for (let i = 0; i < a[c]!.length; i++) if (!Object.is(a[c]![i], b[c]![i])) return i
   return -1
 }
+
+/** The discrete Fourier transform in place; the length is a power of two. */
+export function transform(re: Float64Array, im: Float64Array): void {
+  const n = re.length
+  for (let i = 1, j = 0; i < n; i++) {
+    let bit = n >> 1
+    for (; j & bit; bit >>= 1) j ^= bit
+    j ^= bit
+    if (i < j) {
+      ;[re[i], re[j]] = [re[j]!, re[i]!]
+      ;[im[i], im[j]] = [im[j]!, im[i]!]
+    }
+  }
+  for (let length = 2; length <= n; length *= 2)
+    for (let k = 0; k < length / 2; k++) {
+      const angle = (-2 * Math.PI * k) / length
+      const [c, s] = [Math.cos(angle), Math.sin(angle)]
+      for (let a = k; a < n; a += length) {
+        const b = a + length / 2
+        const [r, q] = [re[b]! * c - im[b]! * s, re[b]! * s + im[b]! * c]
+        ;[re[b], im[b]] = [re[a]! - r, im[a]! - q]
+        ;[re[a], im[a]] = [re[a]! + r, im[a]! + q]
+      }
+    }
+}

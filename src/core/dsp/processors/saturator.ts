@@ -1,3 +1,4 @@
+import { head } from '../kernels/head'
 import { processingKernel } from '../kernels/processing'
 import { DRIVES_AROUND, FRAMES_BEFORE, SATURATION_DELAY } from '../kernels/saturation'
 import { filterFrames, ringingMemory } from './decay'
@@ -41,7 +42,7 @@ class Saturator implements Processor {
   readonly lines: readonly DelayLine[]
   readonly scalars: number
   private readonly kernel = processingKernel().saturation
-  private readonly part = new Float64Array(BLOCK_FRAMES + FRAMES_BEFORE)
+  private readonly factors = new Float64Array(BLOCK_FRAMES + DRIVES_AROUND)
   private readonly mixes = new Float64Array(BLOCK_FRAMES)
   private readonly outputs = new Float64Array(BLOCK_FRAMES)
   private readonly dcCuts = [new MovingCut(), new MovingCut()] as const
@@ -86,16 +87,15 @@ class Saturator implements Processor {
 
   /** Bends the frames that come out, into the kernel's arrays. */
   private bend(from: number, count: number): void {
-    const { kernel, part, lines, setup, channels } = this
+    const { kernel, factors, lines, setup, channels } = this
     const { input, drives } = kernel
     const length = count + FRAMES_BEFORE
-    fillFactors(setup.values.driveDb!, from - DRIVES_AROUND / 2, count + DRIVES_AROUND, drives)
-    for (let c = 0; c < 2; c++) {
-      if (c < channels) lines[c]!.copy(LATENCY - SATURATION_DELAY + length, length, part)
-      else part.fill(0, 0, length)
-      for (let i = 0; i < length; i++) input[2 * i + c] = part[i]!
+    fillFactors(setup.values.driveDb!, from - DRIVES_AROUND / 2, count + DRIVES_AROUND, factors)
+    drives.set(head(factors, count + DRIVES_AROUND))
+    for (let c = 0; c < channels; c++) {
+      lines[c]!.copy(LATENCY - SATURATION_DELAY + length, length, input[c as 0 | 1])
+      kernel.bend(c, count, curveOf(setup))
     }
-    kernel.bend(count, curveOf(setup))
     if (addsDc(setup)) for (let c = 0; c < channels; c++) this.removeDc(c, count)
   }
 

@@ -1,131 +1,98 @@
-// A saturator in AssemblyScript; `plainSaturation` in `../saturation.ts` is its definition, to the bit. Left and right are the two 64-bit
-// lanes. Part of `processing.ts`.
+// A saturator in AssemblyScript; `plainSaturation` in `../saturation.ts` is its definition, to the bit. Four samples of a side at a time. Part
+// of `processing.ts`.
 
 import {
+  SATURATION_BENT,
   SATURATION_CURVE,
   SATURATION_DRIVES,
+  SATURATION_EVEN1,
+  SATURATION_EVEN2,
+  SATURATION_EVEN3,
   SATURATION_HIGH,
   SATURATION_INPUT,
   SATURATION_NUMBERS,
+  SATURATION_ODD1,
+  SATURATION_ODD2,
+  SATURATION_ODD3,
   SATURATION_RISE1,
   SATURATION_RISE2,
+  SATURATION_SIDE,
   SATURATION_WET_LEFT,
   SATURATION_WET_RIGHT,
 } from '../processing-places'
 
-/** Taps of the half-bands, and where they and the other numbers stand. */
-const ONE_TAPS: i32 = 21
-const TWO_TAPS: i32 = 6
-const THREE_TAPS: i32 = 5
+/** Taps of the half-bands, and where they and the places of steps stand. */
+const ONE_TAPS: usize = 19
+const TWO_TAPS: usize = 5
+const THREE_TAPS: usize = 3
 const ONE_AT: usize = SATURATION_NUMBERS
-const TWO_AT: usize = ONE_AT + 168
-const THREE_AT: usize = TWO_AT + 48
-const THREE_PLACES: usize = THREE_AT + 40
-const SIX_PLACES: usize = THREE_PLACES + 72
-const PLACES_END: usize = SIX_PLACES + 144
+const TWO_AT: usize = ONE_AT + 76
+const THREE_AT: usize = TWO_AT + 20
+const TWO_PLACES: usize = THREE_AT + 12
+const THREE_PLACES: usize = TWO_PLACES + 24
+const FOUR_PLACES: usize = THREE_PLACES + 36
+const SIX_PLACES: usize = FOUR_PLACES + 48
+const TWELVE_PLACES: usize = SIX_PLACES + 72
+const PLACES_END: usize = TWELVE_PLACES + 144
 
+const FRAMES_BEFORE: usize = 87
 /** Bytes of the cubics of one function. */
 const CURVE_BYTES: usize = 12288
 
-const SHORT_STEP: f64 = 0.125
-const MIDDLE_STEP: f64 = 0.7
-const LONG_STEP: f64 = 2.5
-const OFFSET: f64 = 0.3
-const DROOP: f64 = 0.1683
+const LONG_STEP: f32 = 5
+const OFFSET: f32 = 0.3
 const LN2: f64 = 0.6931471805599453
-const THIRD: f64 = 1.0 / 3.0
-const SIXTH: f64 = 1.0 / 6.0
-/** Numbers of the loops below, each in both lanes. */
-const NUMBERS: usize = memory.data<f64>(
-  [32, 32, 11.984375, 11.984375, 1, 1, SHORT_STEP, SHORT_STEP, 0.15, 0.15, 0.35, 0.35, 1.0 / 30.0, 1.0 / 30.0, 0.05, 0.05],
+
+/** Numbers of the loops below, each in four lanes. */
+const NUMBERS: usize = memory.data<f32>(
+  [-7.5, -7.5, -7.5, -7.5, 7.5, 7.5, 7.5, 7.5, 1, 1, 1, 1, 0.99999821, 0.99999821, 0.99999821, 0.99999821, 0.122576503, 0.122576503, 0.122576503, 0.122576503, 0.00223550068, 0.00223550068, 0.00223550068, 0.00223550068, 3.72634652e-6, 3.72634652e-6, 3.72634652e-6, 3.72634652e-6, 0.455897206, 0.455897206, 0.455897206, 0.455897206, 0.0208831012, 0.0208831012, 0.0208831012, 0.0208831012, 0.00013774537, 0.00013774537, 0.00013774537, 0.00013774537, 0.15, 0.15, 0.15, 0.15, 0.35, 0.35, 0.35, 0.35, 0.03333333333333333, 0.03333333333333333, 0.03333333333333333, 0.03333333333333333, 0.05, 0.05, 0.05, 0.05, 0.125, 0.125, 0.125, 0.125, 0.35, 0.35, 0.35, 0.35, 0.9, 0.9, 0.9, 0.9, 1.5, 1.5, 1.5, 1.5, 2.75, 2.75, 2.75, 2.75, 5, 5, 5, 5, 1e-18, 1e-18, 1e-18, 1e-18, 1.3366, 1.3366, 1.3366, 1.3366, 0.1683, 0.1683, 0.1683, 0.1683, 0.5, 0.5, 0.5, 0.5, 0.3333333333333333, 0.3333333333333333, 0.3333333333333333, 0.3333333333333333, 0.16666666666666666, 0.16666666666666666, 0.16666666666666666, 0.16666666666666666],
   16,
 )
-/** Masks of a 64-bit number: its size, and its sign. */
-const BITS: usize = memory.data<u64>(
-  [0x7fffffffffffffff, 0x7fffffffffffffff, 0x8000000000000000, 0x8000000000000000],
-  16,
-)
-const SIZE: usize = BITS
-const SIGN: usize = BITS + 16
-const PER_ONE: usize = NUMBERS
+const LEAST: usize = NUMBERS
 const MOST: usize = NUMBERS + 16
 const ONE: usize = NUMBERS + 32
-const SHORT: usize = NUMBERS + 48
-const WEIGHTS: usize = NUMBERS + 64
+const P0: usize = NUMBERS + 48
+const P1: usize = NUMBERS + 64
+const P2: usize = NUMBERS + 80
+const P3: usize = NUMBERS + 96
+const Q0: usize = NUMBERS + 112
+const Q1: usize = NUMBERS + 128
+const Q2: usize = NUMBERS + 144
+const NEAR: usize = NUMBERS + 160
+const FAR: usize = NUMBERS + 176
+const LESS: usize = NUMBERS + 192
+const MORE: usize = NUMBERS + 208
+const SHORT: usize = NUMBERS + 224
+const FOR_TWO: usize = NUMBERS + 240
+const FOR_THREE: usize = NUMBERS + 256
+const FOR_FOUR: usize = NUMBERS + 272
+const FOR_SIX: usize = NUMBERS + 288
+const LONG: usize = NUMBERS + 304
+const SMALLEST: usize = NUMBERS + 320
+const MIDDLE: usize = NUMBERS + 336
+const DROOP: usize = NUMBERS + 352
+const HALF: usize = NUMBERS + 368
+const THIRD: usize = NUMBERS + 384
+const SIXTH: usize = NUMBERS + 400
+const SIZE: usize = memory.data<u32>([0x7fffffff, 0x7fffffff, 0x7fffffff, 0x7fffffff], 16)
 
-/** By cubics from each thirty-second to the next one. */
-@inline
-function tanh2(u: v128): v128 {
-  const size = f64x2.pmin(v128.and(u, v128.load(SIZE)), v128.load(MOST))
-  const scaled = f64x2.mul(size, v128.load(PER_ONE))
-  const index = i32x4.trunc_sat_f64x2_s_zero(scaled)
-  const t = f64x2.sub(scaled, f64x2.convert_low_i32x4_s(index))
-  const a: usize = SATURATION_CURVE + (<usize>i32x4.extract_lane(index, 0) << 5)
-  const b: usize = SATURATION_CURVE + (<usize>i32x4.extract_lane(index, 1) << 5)
-  const low0 = v128.load(a)
-  const low1 = v128.load(b)
-  const high0 = v128.load(a, 16)
-  const high1 = v128.load(b, 16)
-  let sum = f64x2.mul(v128.shuffle<f64>(high0, high1, 1, 3), t)
-  sum = f64x2.mul(f64x2.add(sum, v128.shuffle<f64>(high0, high1, 0, 2)), t)
-  sum = f64x2.mul(f64x2.add(sum, v128.shuffle<f64>(low0, low1, 1, 3)), t)
-  sum = f64x2.add(sum, v128.shuffle<f64>(low0, low1, 0, 2))
-  return v128.or(sum, v128.and(u, v128.load(SIGN)))
-}
-
-/** What the last step adds to the sample it leads to, and to the one it comes from. */
-let rise: v128 = f64x2.splat(0)
-let fall: v128 = f64x2.splat(0)
-let oneRise: f64 = 0
-let oneFall: f64 = 0
+/** What the last four steps add to the samples they lead to, and to those they come from, where they are not cubics. */
+const RISE: usize = memory.data(32, 16)
+const FALL: usize = RISE + 16
 let integral1: f64 = 0
 let integral2: f64 = 0
 
-/** What the curve has at one place of a step. */
 @inline
-function place(from: v128, by: v128, at: usize, out: v128): v128 {
-  return f64x2.sub(tanh2(f64x2.add(from, f64x2.mul(by, v128.load64_splat(at)))), out)
-}
-
-/** The mean of a step over `many` places, two or three in a row at a time. */
-@inline
-function places(from: v128, by: v128, first: usize, last: usize, out: v128): void {
-  let r = f64x2.splat(0)
-  let f = f64x2.splat(0)
-  for (let at = first; at < last; at += 24) {
-    const value = place(from, by, at, out)
-    r = f64x2.add(r, f64x2.mul(value, v128.load64_splat(at, 8)))
-    f = f64x2.add(f, f64x2.mul(value, v128.load64_splat(at, 16)))
-  }
-  rise = r
-  fall = f
-}
-
-/** How a step of a size is averaged: 0 as a cubic, 1 and 2 over three and six places, 3 by integrals. */
-@inline
-function classOf(size: f64): i32 {
-  return size <= SHORT_STEP ? 0 : size <= MIDDLE_STEP ? 1 : size <= LONG_STEP ? 2 : 3
-}
-
-function ofClass(kind: i32, from: v128, to: v128, by: v128, out: f64): void {
-  const outs = f64x2.splat(out)
-  if (kind == 0) {
-    const v0 = tanh2(from)
-    const v1 = tanh2(to)
-    const m0 = slopeAt(v0, by)
-    const m1 = slopeAt(v1, by)
-    rise = cubicRise(f64x2.sub(v0, outs), f64x2.sub(v1, outs), m0, m1)
-    fall = cubicFall(f64x2.sub(v0, outs), f64x2.sub(v1, outs), m0, m1)
-  } else if (kind == 1) places(from, by, THREE_PLACES, SIX_PLACES, outs)
-  else if (kind == 2) places(from, by, SIX_PLACES, PLACES_END, outs)
-  else {
-    longStep(f64x2.extract_lane(from, 0), f64x2.extract_lane(to, 0), out)
-    rise = f64x2.splat(oneRise)
-    fall = f64x2.splat(oneFall)
-    longStep(f64x2.extract_lane(from, 1), f64x2.extract_lane(to, 1), out)
-    rise = f64x2.replace_lane(rise, 1, oneRise)
-    fall = f64x2.replace_lane(fall, 1, oneFall)
-  }
+function tanh4(u: v128): v128 {
+  const x = f32x4.pmin(f32x4.pmax(u, v128.load(LEAST)), v128.load(MOST))
+  const y = f32x4.mul(x, x)
+  let p = f32x4.add(v128.load(P2), f32x4.mul(y, v128.load(P3)))
+  let q = f32x4.add(v128.load(Q1), f32x4.mul(y, v128.load(Q2)))
+  p = f32x4.add(v128.load(P1), f32x4.mul(y, p))
+  q = f32x4.add(v128.load(Q0), f32x4.mul(y, q))
+  p = f32x4.add(v128.load(P0), f32x4.mul(y, p))
+  q = f32x4.add(v128.load(ONE), f32x4.mul(y, q))
+  return f32x4.div(f32x4.mul(x, p), q)
 }
 
 /** A function by its cubics at a size. */
@@ -140,270 +107,336 @@ function valueOf(cubics: usize, size: f64): f64 {
 
 function integrals(u: f64): void {
   const size = Math.abs(u)
-  const second = size * (size * 0.5 - LN2) + valueOf(SATURATION_CURVE + 2 * CURVE_BYTES, size)
-  integral1 = size - LN2 + valueOf(SATURATION_CURVE + CURVE_BYTES, size)
+  const second = size * (size * 0.5 - LN2) + valueOf(SATURATION_CURVE + CURVE_BYTES, size)
+  integral1 = size - LN2 + valueOf(SATURATION_CURVE, size)
   integral2 = u < 0 ? -second : second
 }
 
-function longStep(from: f64, to: f64, out: f64): void {
-  integrals(from)
+let longRise: f32 = 0
+let longFall: f32 = 0
+
+function longStep(from: f32, by: f32, out: f64): void {
+  const to = <f64>(from + by)
+  integrals(<f64>from)
   const first = integral1
   const second = integral2
   integrals(to)
-  const inverse = 1 / (to - from)
+  const inverse = 1 / (to - <f64>from)
   const mean = (integral1 - first) * inverse
-  oneRise = (integral1 - (integral2 - second) * inverse) * inverse
-  oneFall = mean - oneRise - out * 0.5
-  oneRise = oneRise - out * 0.5
+  const one = (integral1 - (integral2 - second) * inverse) * inverse
+  longRise = <f32>(one - out * 0.5)
+  longFall = <f32>(mean - one - out * 0.5)
 }
 
-function softStep(from: v128, to: v128, by: v128, out: f64): void {
-  const size = f64x2.abs(by)
-  const left = classOf(f64x2.extract_lane(size, 0))
-  const right = classOf(f64x2.extract_lane(size, 1))
-  ofClass(left, from, to, by, out)
-  if (left == right) return
-  const leftRise = rise
-  const leftFall = fall
-  ofClass(right, from, to, by, out)
-  rise = v128.shuffle<f64>(leftRise, rise, 0, 3)
-  fall = v128.shuffle<f64>(leftFall, fall, 0, 3)
-}
-
-/** The same of what a step has over 0. */
-function beyond(from: f64, to: f64): void {
-  oneRise = oneFall = 0
-  if (from > 0 && to > 0) {
-    oneRise = from * 0.5 + (to - from) * THIRD
-    oneFall = from * 0.5 + (to - from) * SIXTH
-  } else if (to > 0) {
-    const part = to / (to - from)
-    oneRise = to * part * ((1 - part) * 0.5 + part * THIRD)
-    oneFall = to * part * part * SIXTH
-  } else if (from > 0) {
-    const part = from / (from - to)
-    oneRise = from * part * part * SIXTH
-    oneFall = from * part * (0.5 - part * SIXTH)
+/** The mean of steps by some places. */
+@inline
+function byPlaces(from: v128, by: v128, first: usize, last: usize, outs: v128): void {
+  let r = f32x4.splat(0)
+  let f = f32x4.splat(0)
+  for (let at = first; at < last; at += 12) {
+    const value = f32x4.sub(tanh4(f32x4.add(from, f32x4.mul(by, v128.load32_splat(at)))), outs)
+    r = f32x4.add(r, f32x4.mul(value, v128.load32_splat(at, 4)))
+    f = f32x4.add(f, f32x4.mul(value, v128.load32_splat(at, 8)))
   }
+  v128.store(RISE, r)
+  v128.store(FALL, f)
 }
 
-function hardLane(from: f64, to: f64, r: f64, f: f64): void {
-  if (Math.abs(from) <= 1 && Math.abs(to) <= 1) {
-    oneRise = r
-    oneFall = f
-    return
+/** Puts those of four steps that are long in place of what places made of them. */
+@inline
+function longOne(lane: usize, from: f32, by: f32, out: f64): void {
+  if (Mathf.abs(by) <= LONG_STEP) return
+  longStep(from, by, out)
+  store<f32>(RISE + 4 * lane, longRise)
+  store<f32>(FALL + 4 * lane, longFall)
+}
+
+function longOnes(from: v128, by: v128, out: f64): void {
+  longOne(0, f32x4.extract_lane(from, 0), f32x4.extract_lane(by, 0), out)
+  longOne(1, f32x4.extract_lane(from, 1), f32x4.extract_lane(by, 1), out)
+  longOne(2, f32x4.extract_lane(from, 2), f32x4.extract_lane(by, 2), out)
+  longOne(3, f32x4.extract_lane(from, 3), f32x4.extract_lane(by, 3), out)
+}
+
+/** Whether all of four sizes are no larger than a number. */
+@inline
+function none(size: v128, over: usize): bool {
+  return i32x4.all_true(f32x4.le(size, v128.load(over)))
+}
+
+function softSteps(from: v128, by: v128, size: v128, out: f32): void {
+  const outs = f32x4.splat(out)
+  if (none(size, FOR_TWO)) byPlaces(from, by, TWO_PLACES, THREE_PLACES, outs)
+  else if (none(size, FOR_THREE)) byPlaces(from, by, THREE_PLACES, FOUR_PLACES, outs)
+  else if (none(size, FOR_FOUR)) byPlaces(from, by, FOUR_PLACES, SIX_PLACES, outs)
+  else if (none(size, FOR_SIX)) byPlaces(from, by, SIX_PLACES, TWELVE_PLACES, outs)
+  else {
+    byPlaces(from, by, TWELVE_PLACES, PLACES_END, outs)
+    if (!none(size, LONG)) longOnes(from, by, <f64>out)
   }
-  beyond(from - 1, to - 1)
-  const riseOver = oneRise
-  const fallOver = oneFall
-  beyond(-from - 1, -to - 1)
-  oneRise = r - riseOver + oneRise
-  oneFall = f - fallOver + oneFall
-}
-
-function hardStep(from: v128, to: v128, r: v128, f: v128): void {
-  hardLane(f64x2.extract_lane(from, 0), f64x2.extract_lane(to, 0), f64x2.extract_lane(r, 0), f64x2.extract_lane(f, 0))
-  rise = f64x2.replace_lane(r, 0, oneRise)
-  fall = f64x2.replace_lane(f, 0, oneFall)
-  hardLane(f64x2.extract_lane(from, 1), f64x2.extract_lane(to, 1), f64x2.extract_lane(r, 1), f64x2.extract_lane(f, 1))
-  rise = f64x2.replace_lane(rise, 1, oneRise)
-  fall = f64x2.replace_lane(fall, 1, oneFall)
 }
 
 /** How much the curve rises over a step, as steep as it is where it has a value. */
 @inline
 function slopeAt(value: v128, by: v128): v128 {
-  return f64x2.mul(by, f64x2.sub(v128.load(ONE), f64x2.mul(value, value)))
+  return f32x4.mul(by, f32x4.sub(v128.load(ONE), f32x4.mul(value, value)))
 }
 
-/** The mean of a cubic through two values with slopes at both, weighted so that it rises to the second. */
+/** The means of steps by cubics, weighted so that they rise, or so that they fall. */
 @inline
 function cubicRise(p0: v128, p1: v128, m0: v128, m1: v128): v128 {
-  return f64x2.add(
-    f64x2.add(f64x2.mul(p0, v128.load(WEIGHTS)), f64x2.mul(p1, v128.load(WEIGHTS, 16))),
-    f64x2.sub(f64x2.mul(m0, v128.load(WEIGHTS, 32)), f64x2.mul(m1, v128.load(WEIGHTS, 48))),
+  return f32x4.add(
+    f32x4.add(f32x4.mul(p0, v128.load(NEAR)), f32x4.mul(p1, v128.load(FAR))),
+    f32x4.sub(f32x4.mul(m0, v128.load(LESS)), f32x4.mul(m1, v128.load(MORE))),
   )
 }
 
-/** The same weighted so that it falls from the first. */
 @inline
 function cubicFall(p0: v128, p1: v128, m0: v128, m1: v128): v128 {
-  return f64x2.add(
-    f64x2.add(f64x2.mul(p0, v128.load(WEIGHTS, 16)), f64x2.mul(p1, v128.load(WEIGHTS))),
-    f64x2.sub(f64x2.mul(m0, v128.load(WEIGHTS, 48)), f64x2.mul(m1, v128.load(WEIGHTS, 32))),
+  return f32x4.add(
+    f32x4.add(f32x4.mul(p0, v128.load(FAR)), f32x4.mul(p1, v128.load(NEAR))),
+    f32x4.sub(f32x4.mul(m0, v128.load(MORE)), f32x4.mul(m1, v128.load(LESS))),
+  )
+}
+
+/** What steps have over 0, the part that rises: `beyond` of the definition, all its cases at once. */
+@inline
+function riseOver(from: v128, to: v128, by: v128, up: v128, down: v128): v128 {
+  const starts = f32x4.gt(from, f32x4.splat(0))
+  const ends = f32x4.gt(to, f32x4.splat(0))
+  const upRise = f32x4.mul(
+    f32x4.mul(to, up),
+    f32x4.add(f32x4.mul(f32x4.sub(v128.load(ONE), up), v128.load(HALF)), f32x4.mul(up, v128.load(THIRD))),
+  )
+  const downRise = f32x4.mul(f32x4.mul(f32x4.mul(from, down), down), v128.load(SIXTH))
+  const whole = f32x4.add(f32x4.mul(from, v128.load(HALF)), f32x4.mul(by, v128.load(THIRD)))
+  return v128.bitselect(
+    whole,
+    v128.bitselect(upRise, v128.and(downRise, starts), ends),
+    v128.and(starts, ends),
+  )
+}
+
+/** The part that falls. */
+@inline
+function fallOver(from: v128, to: v128, by: v128, up: v128, down: v128): v128 {
+  const starts = f32x4.gt(from, f32x4.splat(0))
+  const ends = f32x4.gt(to, f32x4.splat(0))
+  const upFall = f32x4.mul(f32x4.mul(f32x4.mul(to, up), up), v128.load(SIXTH))
+  const downFall = f32x4.mul(
+    f32x4.mul(from, down),
+    f32x4.sub(v128.load(HALF), f32x4.mul(down, v128.load(SIXTH))),
+  )
+  const whole = f32x4.add(f32x4.mul(from, v128.load(HALF)), f32x4.mul(by, v128.load(SIXTH)))
+  return v128.bitselect(
+    whole,
+    v128.bitselect(upFall, v128.and(downFall, starts), ends),
+    v128.and(starts, ends),
+  )
+}
+
+/** The means of a clamp over steps: those of a line, less what is above 1, and what is below -1. */
+@inline
+function hardSteps(from: v128, to: v128): void {
+  const one = v128.load(ONE)
+  const by = f32x4.sub(to, from)
+  const half = f32x4.mul(from, v128.load(HALF))
+  const high = f32x4.sub(from, one)
+  const higher = f32x4.sub(to, one)
+  const over = f32x4.sub(higher, high)
+  const up = f32x4.div(higher, over)
+  const down = f32x4.div(high, f32x4.neg(over))
+  const low = f32x4.sub(f32x4.neg(from), one)
+  const lower = f32x4.sub(f32x4.neg(to), one)
+  const under = f32x4.sub(lower, low)
+  const lowUp = f32x4.div(lower, under)
+  const lowDown = f32x4.div(low, f32x4.neg(under))
+  const rise = f32x4.add(half, f32x4.mul(by, v128.load(THIRD)))
+  const fall = f32x4.add(half, f32x4.mul(by, v128.load(SIXTH)))
+  v128.store(
+    RISE,
+    f32x4.add(f32x4.sub(rise, riseOver(high, higher, over, up, down)), riseOver(low, lower, under, lowUp, lowDown)),
+  )
+  v128.store(
+    FALL,
+    f32x4.add(f32x4.sub(fall, fallOver(high, higher, over, up, down)), fallOver(low, lower, under, lowUp, lowDown)),
   )
 }
 
 @inline
-function bendAll(length: i32, hard: bool, offset: f64, out: f64): void {
-  const offsets = f64x2.splat(offset)
-  const outs = f64x2.splat(out)
-  const middle = f64x2.splat(1 + 2 * DROOP)
-  const beside = f64x2.splat(DROOP)
-  let u = f64x2.add(f64x2.mul(v128.load(SATURATION_HIGH + 128), v128.load64_splat(SATURATION_DRIVES + 16)), offsets)
-  let r = f64x2.splat(0)
-  let before = f64x2.splat(0)
-  let now = f64x2.splat(0)
-  /** The curve at the sample before, where it is known. */
-  let value = f64x2.splat(0)
-  let known = false
-  for (let i = 9; i < length; i++) {
-    const at = SATURATION_HIGH + (<usize>i << 4)
-    const drive = v128.load64_splat(SATURATION_DRIVES + (<usize>((i >> 3) + 1) << 3))
-    const next = f64x2.add(f64x2.mul(v128.load(at), drive), offsets)
-    const by = f64x2.sub(next, u)
-    let nextRise: v128
-    let thisFall: v128
-    if (hard) {
-      const half = f64x2.mul(u, f64x2.splat(0.5))
-      nextRise = f64x2.add(half, f64x2.mul(by, f64x2.splat(THIRD)))
-      thisFall = f64x2.add(half, f64x2.mul(by, f64x2.splat(SIXTH)))
-      const size = f64x2.pmax(f64x2.abs(u), f64x2.abs(next))
-      if (!i64x2.all_true(f64x2.le(size, v128.load(ONE)))) {
-        hardStep(u, next, nextRise, thisFall)
-        nextRise = rise
-        thisFall = fall
-      }
-    } else if (i64x2.all_true(f64x2.le(v128.and(by, v128.load(SIZE)), v128.load(SHORT)))) {
-      if (!known) value = tanh2(u)
-      const nextValue = tanh2(next)
-      const m0 = slopeAt(value, by)
-      const m1 = slopeAt(nextValue, by)
-      const p0 = f64x2.sub(value, outs)
-      const p1 = f64x2.sub(nextValue, outs)
-      nextRise = cubicRise(p0, p1, m0, m1)
-      thisFall = cubicFall(p0, p1, m0, m1)
-      value = nextValue
-      known = true
+function bendAll(count: usize, hard: bool, offset: f32, out: f32): void {
+  const offsets = f32x4.splat(offset)
+  const outs = f32x4.splat(out)
+  const end = (count * 8 + 360) << 2
+  for (let at: usize = 32; at < end; at += 32) {
+    // Eight samples of one frame.
+    const drive = v128.load32_splat(SATURATION_DRIVES + (at >> 3) + 4)
+    const a = f32x4.add(f32x4.mul(v128.load(SATURATION_HIGH + at), drive), offsets)
+    const b = f32x4.add(f32x4.mul(v128.load(SATURATION_HIGH + at, 16), drive), offsets)
+    v128.store(SATURATION_HIGH + at, a)
+    v128.store(SATURATION_HIGH + at, b, 16)
+    v128.store(SATURATION_BENT + at, hard ? a : tanh4(a))
+    v128.store(SATURATION_BENT + at, hard ? b : tanh4(b), 16)
+  }
+  let before = f32x4.splat(0)
+  for (let at: usize = 32; at < end - 16; at += 16) {
+    const from = v128.load(SATURATION_HIGH + at)
+    const to = v128.load(SATURATION_HIGH + at, 4)
+    const by = f32x4.sub(to, from)
+    const size = v128.and(by, v128.load(SIZE))
+    let rise: v128
+    let fall: v128
+    if (!hard && none(size, SHORT)) {
+      const first = v128.load(SATURATION_BENT + at)
+      const last = v128.load(SATURATION_BENT + at, 4)
+      const m0 = slopeAt(first, by)
+      const m1 = slopeAt(last, by)
+      const p0 = f32x4.sub(first, outs)
+      const p1 = f32x4.sub(last, outs)
+      rise = cubicRise(p0, p1, m0, m1)
+      fall = cubicFall(p0, p1, m0, m1)
     } else {
-      softStep(u, next, by, out)
-      known = false
-      nextRise = rise
-      thisFall = fall
+      if (hard) hardSteps(from, to)
+      else softSteps(from, by, size, out)
+      rise = v128.load(RISE)
+      fall = v128.load(FALL)
     }
-    const mean = f64x2.add(r, thisFall)
-    if (i > 11)
-      v128.store(at - 192, f64x2.sub(f64x2.mul(now, middle), f64x2.mul(f64x2.add(before, mean), beside)))
-    before = now
-    now = mean
-    r = nextRise
-    u = next
+    v128.store(SATURATION_HIGH + at, f32x4.add(v128.shuffle<f32>(before, rise, 3, 4, 5, 6), fall))
+    before = rise
+  }
+}
+
+/** What makes up for the droop of the means; samples with even and odd numbers are put apart. */
+@inline
+function makeUp(count: usize): void {
+  const middle = v128.load(MIDDLE)
+  const droop = v128.load(DROOP)
+  const end = (count * 8 + 344) << 2
+  for (let at: usize = 0; at < end; at += 32) {
+    const high = SATURATION_HIGH + at
+    const a = f32x4.sub(
+      f32x4.mul(v128.load(high, 40), middle),
+      f32x4.mul(f32x4.add(v128.load(high, 36), v128.load(high, 44)), droop),
+    )
+    const b = f32x4.sub(
+      f32x4.mul(v128.load(high, 56), middle),
+      f32x4.mul(f32x4.add(v128.load(high, 52), v128.load(high, 60)), droop),
+    )
+    v128.store(SATURATION_EVEN3 + (at >> 1), v128.shuffle<f32>(a, b, 0, 2, 4, 6))
+    v128.store(SATURATION_ODD3 + (at >> 1), v128.shuffle<f32>(a, b, 1, 3, 5, 7))
+  }
+}
+
+/** Tap j times what lies at both sides of four places. */
+@inline
+function pair(at: usize, taps: usize, j: usize): v128 {
+  return f32x4.mul(v128.load32_splat(taps + 4 * j), f32x4.add(v128.load(at + 4 * j), v128.load(at - 4 - 4 * j)))
+}
+
+/** `tapped` of the definition for four places and so many taps. */
+@inline
+function tapped3(at: usize, taps: usize): v128 {
+  let even = pair(at, taps, 0)
+  let odd = pair(at, taps, 1)
+  even = f32x4.add(even, pair(at, taps, 2))
+  return f32x4.add(even, odd)
+}
+
+@inline
+function tapped5(at: usize, taps: usize): v128 {
+  let even = pair(at, taps, 0)
+  let odd = pair(at, taps, 1)
+  even = f32x4.add(even, pair(at, taps, 2))
+  odd = f32x4.add(odd, pair(at, taps, 3))
+  even = f32x4.add(even, pair(at, taps, 4))
+  return f32x4.add(even, odd)
+}
+
+@inline
+function tapped19(at: usize, taps: usize): v128 {
+  let even = pair(at, taps, 0)
+  let odd = pair(at, taps, 1)
+  even = f32x4.add(even, pair(at, taps, 2))
+  odd = f32x4.add(odd, pair(at, taps, 3))
+  even = f32x4.add(even, pair(at, taps, 4))
+  odd = f32x4.add(odd, pair(at, taps, 5))
+  even = f32x4.add(even, pair(at, taps, 6))
+  odd = f32x4.add(odd, pair(at, taps, 7))
+  even = f32x4.add(even, pair(at, taps, 8))
+  odd = f32x4.add(odd, pair(at, taps, 9))
+  even = f32x4.add(even, pair(at, taps, 10))
+  odd = f32x4.add(odd, pair(at, taps, 11))
+  even = f32x4.add(even, pair(at, taps, 12))
+  odd = f32x4.add(odd, pair(at, taps, 13))
+  even = f32x4.add(even, pair(at, taps, 14))
+  odd = f32x4.add(odd, pair(at, taps, 15))
+  even = f32x4.add(even, pair(at, taps, 16))
+  odd = f32x4.add(odd, pair(at, taps, 17))
+  even = f32x4.add(even, pair(at, taps, 18))
+  return f32x4.add(even, odd)
+}
+
+@inline
+function tapped(at: usize, taps: usize, many: usize): v128 {
+  return many == 3 ? tapped3(at, taps) : many == 5 ? tapped5(at, taps) : tapped19(at, taps)
+}
+
+@inline
+function upsample(input: usize, count: usize, taps: usize, many: usize, output: usize): void {
+  for (let n: usize = 0; n < count; n += 4) {
+    const at = input + ((n + many) << 2)
+    const sum = tapped(at, taps, many)
+    const even = f32x4.add(sum, sum)
+    const odd = v128.load(at)
+    v128.store(output + (n << 3), v128.shuffle<f32>(even, odd, 0, 4, 1, 5))
+    v128.store(output + (n << 3), v128.shuffle<f32>(even, odd, 2, 6, 3, 7), 16)
   }
 }
 
 @inline
-function pairAt(tap: v128, after: usize, before: usize, off: usize): v128 {
-  return f64x2.mul(tap, f64x2.add(v128.load(after + off), v128.load(before + off)))
+function downsampled(even: usize, odd: usize, at: usize, taps: usize, many: usize): v128 {
+  return f32x4.add(f32x4.mul(v128.load(odd + at - 4), v128.load(HALF)), tapped(even + at, taps, many))
 }
 
-/** Four frames at a time, none of which waits for another. */
+/** Half as many samples, put apart into even and odd ones. */
 @inline
-function upsample(input: usize, count: i32, taps: usize, many: i32, output: usize): void {
-  let out = output
-  const end = taps + (<usize>many << 3)
-  let n = 0
-  for (; n + 4 <= count; n += 4) {
-    const at = input + (<usize>(n + many) << 4)
-    let a = f64x2.splat(0)
-    let b = f64x2.splat(0)
-    let c = f64x2.splat(0)
-    let d = f64x2.splat(0)
-    let after = at
-    let before = at - 16
-    for (let tap = taps; tap < end; tap += 8) {
-      const weight = v128.load64_splat(tap)
-      a = f64x2.add(a, pairAt(weight, after, before, 0))
-      b = f64x2.add(b, pairAt(weight, after, before, 16))
-      c = f64x2.add(c, pairAt(weight, after, before, 32))
-      d = f64x2.add(d, pairAt(weight, after, before, 48))
-      after += 16
-      before -= 16
-    }
-    v128.store(out, f64x2.add(a, a))
-    v128.store(out, v128.load(at), 16)
-    v128.store(out, f64x2.add(b, b), 32)
-    v128.store(out, v128.load(at, 16), 48)
-    v128.store(out, f64x2.add(c, c), 64)
-    v128.store(out, v128.load(at, 32), 80)
-    v128.store(out, f64x2.add(d, d), 96)
-    v128.store(out, v128.load(at, 48), 112)
-    out += 128
-  }
-  for (; n < count; n++) {
-    const at = input + (<usize>(n + many) << 4)
-    let even = f64x2.splat(0)
-    let after = at
-    let before = at - 16
-    for (let tap = taps; tap < end; tap += 8) {
-      even = f64x2.add(even, pairAt(v128.load64_splat(tap), after, before, 0))
-      after += 16
-      before -= 16
-    }
-    v128.store(out, f64x2.add(even, even))
-    v128.store(out, v128.load(at), 16)
-    out += 32
+function halve(even: usize, odd: usize, count: usize, taps: usize, many: usize, nextEven: usize, nextOdd: usize): void {
+  for (let n: usize = 0; n < count; n += 8) {
+    const at = (n + many) << 2
+    const a = downsampled(even, odd, at, taps, many)
+    const b = downsampled(even, odd, at + 16, taps, many)
+    v128.store(nextEven + (n << 1), v128.shuffle<f32>(a, b, 0, 2, 4, 6))
+    v128.store(nextOdd + (n << 1), v128.shuffle<f32>(a, b, 1, 3, 5, 7))
   }
 }
 
-@inline
-function downsample(input: usize, count: i32, taps: usize, many: i32, output: usize): void {
-  let middle = input + (<usize>(2 * many - 1) << 4)
-  let out = output
-  const end = taps + (<usize>many << 3)
-  let n = 0
-  for (; n + 4 <= count; n += 4) {
-    let a = f64x2.mul(v128.load(middle), f64x2.splat(0.5))
-    let b = f64x2.mul(v128.load(middle, 32), f64x2.splat(0.5))
-    let c = f64x2.mul(v128.load(middle, 64), f64x2.splat(0.5))
-    let d = f64x2.mul(v128.load(middle, 96), f64x2.splat(0.5))
-    let after = middle + 16
-    let before = middle - 16
-    for (let tap = taps; tap < end; tap += 8) {
-      const weight = v128.load64_splat(tap)
-      a = f64x2.add(a, pairAt(weight, after, before, 0))
-      b = f64x2.add(b, pairAt(weight, after, before, 32))
-      c = f64x2.add(c, pairAt(weight, after, before, 64))
-      d = f64x2.add(d, pairAt(weight, after, before, 96))
-      after += 32
-      before -= 32
-    }
-    v128.store(out, a)
-    v128.store(out, b, 16)
-    v128.store(out, c, 32)
-    v128.store(out, d, 48)
-    middle += 128
-    out += 64
+function flushInput(from: usize, to: usize): void {
+  let at = from
+  for (; at + 12 < to; at += 16) {
+    const x = v128.load(at)
+    v128.store(at, v128.and(x, f32x4.le(v128.load(SMALLEST), v128.and(x, v128.load(SIZE)))))
   }
-  for (; n < count; n++) {
-    let sum = f64x2.mul(v128.load(middle), f64x2.splat(0.5))
-    let after = middle + 16
-    let before = middle - 16
-    for (let tap = taps; tap < end; tap += 8) {
-      sum = f64x2.add(sum, pairAt(v128.load64_splat(tap), after, before, 0))
-      after += 32
-      before -= 32
-    }
-    v128.store(out, sum)
-    middle += 32
-    out += 16
-  }
+  for (; at < to; at += 4) if (!(Mathf.abs(load<f32>(at)) >= 1e-18)) store<f32>(at, 0)
 }
 
 /** See `Saturation.bend`. */
-export function bendSound(count: i32, curve: i32): void {
-  upsample(SATURATION_INPUT, count + 58, ONE_AT, ONE_TAPS, SATURATION_RISE1)
-  upsample(SATURATION_RISE1, 2 * count + 105, TWO_AT, TWO_TAPS, SATURATION_RISE2)
-  upsample(SATURATION_RISE2, 4 * count + 201, THREE_AT, THREE_TAPS, SATURATION_HIGH)
-  const length = 8 * count + 402
-  if (curve == 0) bendAll(length, false, 0, 0)
-  else if (curve == 1) bendAll(length, true, 0, 0)
-  else bendAll(length, false, OFFSET, f64x2.extract_lane(tanh2(f64x2.splat(OFFSET)), 0))
-  downsample(SATURATION_HIGH, 4 * count + 186, THREE_AT, THREE_TAPS, SATURATION_RISE2)
-  downsample(SATURATION_RISE2, 2 * count + 82, TWO_AT, TWO_TAPS, SATURATION_RISE1)
-  downsample(SATURATION_RISE1, count, ONE_AT, ONE_TAPS, SATURATION_HIGH)
-  for (let n: usize = 0; n < <usize>count; n++) {
-    const both = v128.load(SATURATION_HIGH + (n << 4))
-    v128.store64_lane(SATURATION_WET_LEFT + (n << 3), both, 0)
-    v128.store64_lane(SATURATION_WET_RIGHT + (n << 3), both, 1)
-  }
+export function bendSound(side: i32, frames: i32, curve: i32): void {
+  const count = <usize>frames
+  const input = SATURATION_INPUT + <usize>side * SATURATION_SIDE
+  flushInput(input, input + ((count + FRAMES_BEFORE) << 2))
+  upsample(input, count + 64, ONE_AT, ONE_TAPS, SATURATION_RISE1)
+  upsample(SATURATION_RISE1, count * 2 + 96, TWO_AT, TWO_TAPS, SATURATION_RISE2)
+  upsample(SATURATION_RISE2, count * 4 + 192, THREE_AT, THREE_TAPS, SATURATION_HIGH)
+  if (curve == 0) bendAll(count, false, 0, 0)
+  else if (curve == 1) bendAll(count, true, 0, 0)
+  else bendAll(count, false, OFFSET, f32x4.extract_lane(tanh4(f32x4.splat(OFFSET)), 0))
+  makeUp(count)
+  halve(SATURATION_EVEN3, SATURATION_ODD3, count * 4 + 176, THREE_AT, THREE_TAPS, SATURATION_EVEN2, SATURATION_ODD2)
+  halve(SATURATION_EVEN2, SATURATION_ODD2, count * 2 + 80, TWO_AT, TWO_TAPS, SATURATION_EVEN1, SATURATION_ODD1)
+  const wet = side == 0 ? SATURATION_WET_LEFT : SATURATION_WET_RIGHT
+  for (let n: usize = 0; n < count; n += 4)
+    v128.store(
+      wet + (n << 2),
+      downsampled(SATURATION_EVEN1, SATURATION_ODD1, (n + ONE_TAPS) << 2, ONE_AT, ONE_TAPS),
+    )
 }
