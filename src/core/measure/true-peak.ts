@@ -81,7 +81,8 @@ export class TruePeakMeter {
     let largest = 0
     for (let part = first; part < end + 2; part++) largest = Math.max(largest, rough.samples[part]!)
     const error = ROUGHLY * largest
-    if ((rough.fill(first, end) + error) * MOST_RAISE <= this.highest) return
+    // The largest may be a sample itself, with lower points on both sides.
+    if (Math.max(rough.fill(first, end) + error, largest) * MOST_RAISE <= this.highest) return
     points.window.set(window)
     for (let part = first; part < end; part++) {
       if ((largestOf(rough, part) + error) * MOST_RAISE <= this.highest) continue
