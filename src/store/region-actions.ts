@@ -8,6 +8,7 @@ import {
   crossfadeOf,
   deleteRegions,
   duplicateRegions,
+  fitsTracks,
   freePlace,
   joinRegions,
   joinsOf,
@@ -154,6 +155,18 @@ export const nudgeSelected =
         byTracks: 0,
       }),
     )
+
+/** Moves the selected regions so many tracks down, at the same time; says so where there is no such track. */
+export const moveSelectedToTrack =
+  (byTracks: number): Thunk =>
+  (dispatch, getState) => {
+    const regionIds = ids(selectedRegions(getState()))
+    const edit = carrying(moveRegions, getState().view.travels)
+    if (dispatch(commit(edit, { regionIds, byFrames: 0, byTracks }))) return
+    const { session } = getState().session
+    if (session && !fitsTracks(session, regionIds, byTracks))
+      sayWhyNot(`There is no track ${byTracks < 0 ? 'above' : 'below'}.`)
+  }
 
 /** Copies the selected regions, for this session and any other in this browser. */
 export const copySelected = (): Thunk<boolean> => (dispatch, getState) => {

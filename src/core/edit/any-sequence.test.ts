@@ -18,6 +18,7 @@ import {
   crossfadeJoins,
   deleteRegions,
   detachWeave,
+  copyRegionsBy,
   duplicateRegions,
   fadeMix,
   groupTracks,
@@ -115,6 +116,7 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
     })
   const steps = fc.oneof(
     step(moveRegions, fc.record({ byFrames: frames, byTracks: fc.integer({ min: -2, max: 2 }) })),
+    step(copyRegionsBy, fc.record({ byFrames: frames, byTracks: fc.integer({ min: -2, max: 2 }) })),
     step(trimRegions, fc.record({ edge: fc.constantFrom('start', 'end'), byFrames: frames })),
     step(slipRegions, fc.record({ byFrames: frames })),
     step(splitRegions, fc.record({ frames: fc.array(near(0, 40000), { maxLength: 3 }) })),

@@ -105,18 +105,60 @@ export const duplicateRegions = defineEdit<{
     for (let n = 1; n <= times; n++)
       for (const { id: originalId } of originals) {
         const original = regions[originalId]!
-        if (original.start + shift + span * n + original.length > LIMITS.frames) continue
-        const id = freshId(regions, originalId)
-        let gainThreadId = original.gainThreadId
-        if (!linked && gainThreadId !== null) {
-          const copy = freshId(gainThreads, gainThreadId)
-          gainThreads[copy] = { id: copy, knots: gainThreads[gainThreadId]!.knots }
-          gainThreadId = copy
-        }
-        const { locked: _, ...rest } = original
-        regions[id] = { ...rest, id, start: original.start + shift + span * n, gainThreadId }
-        made.push(id)
+        const start = original.start + shift + span * n
+        if (start + original.length <= LIMITS.frames)
+          made.push(addCopy(regions, gainThreads, original, { start }, linked))
       }
     return put(session, { ...session, regions, gainThreads }, made)
   },
 })
+
+/** Adds a copy of a region to those of a session, with a gain thread of its own unless it is linked; returns its id. */
+function addCopy(
+  regions: Record<string, Region>,
+  gainThreads: Record<string, Session['gainThreads'][string]>,
+  original: Region,
+  change: Partial<Pick<Region, 'start' | 'trackId'>>,
+  linked: boolean,
+): string {
+  const id = freshId(regions, original.id)
+  let { gainThreadId } = original
+  if (!linked && gainThreadId !== null) {
+    const copy = freshId(gainThreads, gainThreadId)
+    gainThreads[copy] = { id: copy, knots: gainThreads[gainThreadId]!.knots }
+    gainThreadId = copy
+  }
+  const { locked: _, ...rest } = original
+  regions[id] = { ...rest, id, ...change, gainThreadId }
+  return id
+}
+
+/**
+ * Puts a copy of each region so many frames later and so many tracks further down, as `moveRegions` would put the
+ * region itself, which stays. Copies have gain threads of their own. Nothing happens where one
+ * would find no track, or all would lie where they came from.
+ */
+export const copyRegionsBy = defineEdit<{ regionIds: readonly string[]; byFrames: number; byTracks: number }>(
+  {
+    name: 'copyRegionsBy',
+    together: groupRegions,
+    label: (session, { regionIds }) => `Copy ${regionWords(session, regionIds)}`,
+    apply(session, { regionIds, byFrames, byTracks }) {
+      const originals = regionIds.flatMap((id) => session.regions[id] ?? [])
+      if (originals.length === 0) return session
+      const low = -least(originals, (r) => r.start)
+      const high = LIMITS.frames - most(originals, regionEnd)
+      const by = Math.round(Math.max(low, Math.min(high, byFrames)))
+      if (by === 0 && byTracks === 0) return session
+      const regions = { ...session.regions }
+      const gainThreads = { ...session.gainThreads }
+      const made: string[] = []
+      for (const original of originals) {
+        const trackId = session.trackIds[session.trackIds.indexOf(original.trackId) + byTracks]
+        if (trackId === undefined) return session
+        made.push(addCopy(regions, gainThreads, original, { start: original.start + by, trackId }, false))
+      }
+      return put(session, { ...session, regions, gainThreads }, made)
+    },
+  },
+)

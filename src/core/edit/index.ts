@@ -54,7 +54,7 @@ export {
 } from './move-regions'
 export { contiguous, joinRegions, splitRegions } from './split-join'
 export { deleteRegions } from './delete-regions'
-export { duplicateRegions, freePlace } from './duplicate-regions'
+export { copyRegionsBy, duplicateRegions, freePlace } from './duplicate-regions'
 export { setRegion, unlinkRegions, type RegionChange } from './set-region'
 export { edgeRoom, type EdgeRoom } from './span'
 export { mendSeams, type Cure } from './mend'

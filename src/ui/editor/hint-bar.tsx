@@ -117,8 +117,8 @@ function hint(over: string | null, hand: string, onThread: boolean): ReactNode {
         )
       return (
         <>
-          Drag: move (<Key>Shift</Key> off the grid, <Key>Ctrl</Key> only its sound) · edges: trim · corners:
-          fades · hem: gain · right button: more
+          Drag: move (<Key>Shift</Key> off the grid, <Key>Ctrl</Key> on the way: a copy, from the start: only
+          its sound) · edges: trim · corners: fades · hem: gain · right button: more
         </>
       )
     case 'insert':

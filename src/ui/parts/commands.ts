@@ -324,6 +324,20 @@ export const COMMANDS = [
     keys: ['right', 'alt+right'],
   },
   {
+    id: 'to-track-above',
+    group: arrange,
+    title: 'Move to the track above, at the same time',
+    words: 'region lane up row',
+    keys: ['mod+up'],
+  },
+  {
+    id: 'to-track-below',
+    group: arrange,
+    title: 'Move to the track below, at the same time',
+    words: 'region lane down row',
+    keys: ['mod+down'],
+  },
+  {
     id: 'slip-left',
     group: arrange,
     title: 'Move only the sound inside earlier',

@@ -1,4 +1,4 @@
-import { carrying, moveRegions, slipRegions, trimRegions } from '../../../core/edit'
+import { carrying, copyRegionsBy, moveRegions, slipRegions, trimRegions } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { least, most } from '../../../core/units/extremes'
@@ -34,9 +34,13 @@ function caught(place: SnapPlace, edges: readonly number[], by: number, free: bo
   return by + (snapped?.by ?? 0)
 }
 
+/** Pixels that a drag has to go sideways before it moves regions in time: a hand that goes to another track is not still. */
+const TIME_HOLDS = 8
+
 /**
  * Dragging regions: in time and to other tracks, together. `rowsMoved` gives the rows that the pointer has
- * moved; with `travels` the automation under the regions goes along.
+ * moved; with `travels` the automation under the regions goes along. On its way to another track a region keeps its time
+ * until the pointer has gone some pixels sideways, and with Alt all along. With Ctrl a copy goes, and the regions stay.
  */
 export function moveGesture(
   dispatch: Dispatch,
@@ -45,14 +49,20 @@ export function moveGesture(
   rowsMoved: (dy: number) => number,
   travels: boolean,
 ): Gesture {
-  const edit = carrying(moveRegions, travels)
   const regions = regionIds.flatMap((id) => place.session.regions[id] ?? [])
   const edges = [least(regions, (r) => r.start), most(regions, regionEnd)]
+  let edit = carrying(moveRegions, travels)
   let args = { regionIds, byFrames: 0, byTracks: 0 }
+  let sideways = false
   return {
-    move({ dx, dy, fine, shift }) {
+    move({ dx, dy, fine, shift, ctrl }) {
+      sideways ||= Math.abs(dx) >= TIME_HOLDS
+      const byTracks = rowsMoved(dy)
+      const stays = byTracks === 0 ? !sideways && !shift && !fine : !sideways || fine
       const by = Math.round(dx * place.framesPerPixel * (fine ? 0.1 : 1))
-      args = { regionIds, byFrames: caught(place, edges, by, shift || fine), byTracks: rowsMoved(dy) }
+      if (stays) place.show(null)
+      args = { regionIds, byFrames: stays ? 0 : caught(place, edges, by, shift || fine), byTracks }
+      edit = carrying(ctrl ? copyRegionsBy : moveRegions, travels)
       dispatch(preview(edit, args))
     },
     end() {

@@ -235,6 +235,50 @@ describe('moving and trimming', () => {
     expect(after.tracks.t!.lanes.volume!.knots).toEqual(lane)
   })
 
+  test('a region on its way to another track keeps its time until the hand goes 8 pixels sideways, and with Alt all along', () => {
+    const near = place([{ frame: 48_300, what: 'a gate' }])
+    const moved = (...moves: Partial<Move>[]) => {
+      const { run, dispatch } = open()
+      const steps = moves.map((move) => ({ dx: 0, dy: 84, ...move }))
+      const gesture = moveGesture(dispatch, near, ['b'], (dy) => Math.round(dy / 84), false)
+      const { start, trackId } = run(gesture, ...steps).regions.b!
+      return [start, trackId]
+    }
+    expect(moved({ dx: 3 }, { dx: -7 })).toEqual([48_000, 'u'])
+    expect(moved({ dx: 5, shift: true })).toEqual([48_000, 'u'])
+    expect(moved({ dx: 300, fine: true })).toEqual([48_000, 'u'])
+    // What has gone sideways once catches as ever.
+    expect(moved({ dx: 40 }, { dx: 5 })).toEqual([48_300, 'u'])
+    // On its own track it waits as well, unless it is off the grid or fine.
+    expect(moved({ dx: 5, dy: 0 })).toEqual([48_000, 't'])
+    expect(moved({ dx: 5, dy: 0, shift: true })).toEqual([48_500, 't'])
+    expect(moved({ dx: 5, dy: 0, fine: true })).toEqual([48_050, 't'])
+  })
+
+  test('dragged with Ctrl, a copy goes to another track at the same time, with a gain thread of its own', () => {
+    const given: Session = {
+      ...session,
+      gainThreads: { g: { id: 'g', knots: [{ frame: 0, value: 0.3, shape: 'line', bend: 0 }] } },
+      regions: { ...session.regions, b: { ...session.regions.b!, gainThreadId: 'g' } },
+    }
+    const { run, dispatch, steps } = open(given)
+    const gesture = moveGesture(
+      dispatch,
+      { ...place(), session: given },
+      ['b'],
+      (dy) => Math.round(dy / 84),
+      false,
+    )
+    // Ctrl is pressed on the way: until then it is moved.
+    const after = run(gesture, { dx: 2, dy: 60 }, { dx: 2, dy: 84, ctrl: true })
+    expect(after.regions.b).toEqual(given.regions.b)
+    const [copy] = Object.values(after.regions).filter((r) => !given.regions[r.id])
+    expect(copy).toMatchObject({ start: 48_000, trackId: 'u', offset: 58_000, clipGainDb: -8 })
+    expect(copy!.gainThreadId).not.toBe('g')
+    expect(after.gainThreads[copy!.gainThreadId!]!.knots).toEqual(given.gainThreads.g!.knots)
+    expect(steps()).toEqual(['Copy “b”'])
+  })
+
   test('an edge catches on what is near, and shows on what', () => {
     const shown: (Snapped | null)[] = []
     const { run, dispatch } = open()
