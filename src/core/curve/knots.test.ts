@@ -53,10 +53,10 @@ describe('a plateau', () => {
   test('on a plain thread is exactly four knots: 0 dB, the level twice, 0 dB', () => {
     const made = plateau([], 10000, 20000, -6, 480)
     expect(made.map((k) => [k.frame, db(k)])).toEqual([
-      [10000, 0],
-      [10480, -6],
-      [19520, -6],
-      [20000, 0],
+      [9520, 0],
+      [10000, -6],
+      [20000, -6],
+      [20480, 0],
     ])
   })
   test('done again over the same word changes its level instead of nesting', () => {
@@ -71,13 +71,29 @@ describe('a plateau', () => {
       [200, 0],
     ])
   })
+  test('shoulders give way to what is shaped beside them, and to the ends of the thread', () => {
+    const beside = [knot(9900, dbToHeight(-3)), knot(20300, dbToHeight(-3))]
+    expect(plateau(beside, 10000, 20000, 2, 480).map((k) => [k.frame, db(k)])).toEqual([
+      [9900, -3],
+      [10000, -1],
+      [20000, -1],
+      [20300, -3],
+    ])
+    const ends = { from: 10000, to: 20200 }
+    expect(plateau([], 10000, 20000, 2, 480, undefined, false, ends).map((k) => [k.frame, db(k)])).toEqual([
+      [10000, 0],
+      [10000, 2],
+      [20000, 2],
+      [20200, 0],
+    ])
+  })
   test('on a slope keeps the slope, shifted, and changes nothing outside', () => {
     const slope = [knot(0, dbToHeight(-12)), knot(40000, dbToHeight(0))]
     const made = plateau(slope, 10000, 20000, 2, 100)
-    for (const f of [0, 5000, 9999, 10000, 20000, 25000, 40000])
+    for (const f of [0, 5000, 9899, 9900, 20100, 25000, 40000])
       expect(gainAtFrame(made, f)).toBeCloseTo(gainAtFrame(slope, f), 12)
-    expect(heightToDb(gainAtFrame(made, 10100)) - heightToDb(gainAtFrame(slope, 10100))).toBeCloseTo(2, 9)
-    expect(heightToDb(gainAtFrame(made, 19900)) - heightToDb(gainAtFrame(slope, 19900))).toBeCloseTo(2, 9)
+    for (const f of [10000, 10100, 19900, 20000])
+      expect(heightToDb(gainAtFrame(made, f)) - heightToDb(gainAtFrame(slope, f))).toBeCloseTo(2, 9)
     expect(() => plateau([], 5, 5, 1, 0)).toThrow(RangeError)
   })
   test('whatever was there, stays in order and in range, and the same outside', () => {
@@ -91,9 +107,14 @@ describe('a plateau', () => {
         (knots, from, length, by, shoulder) => {
           const made = plateau(knots, from, from + length, by, shoulder)
           expect(isSorted(made)).toBe(true)
+          for (let i = 2; i < made.length; i++) expect(made[i]!.frame).toBeGreaterThan(made[i - 2]!.frame)
+          const left = Math.max(from - shoulder, ...knots.map((k) => (k.frame < from ? k.frame : -Infinity)))
+          const right = Math.min(
+            from + length + shoulder,
+            ...knots.map((k) => (k.frame > from + length ? k.frame : Infinity)),
+          )
           for (let f = -10; f <= 12000; f += 97)
-            if (f < from || f > from + length)
-              expect(gainAtFrame(made, f)).toBeCloseTo(gainAtFrame(knots, f), 9)
+            if (f < left || f > right) expect(gainAtFrame(made, f)).toBeCloseTo(gainAtFrame(knots, f), 9)
         },
       ),
     )

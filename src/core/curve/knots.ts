@@ -206,9 +206,16 @@ export const reshapeStretch = (
 export const knotsBetween = (knots: readonly Knot[], from: number, to: number): number[] =>
   knots.flatMap((k, i) => (k.frame >= from && k.frame <= to ? [i] : []))
 
+/** Between which frames the shoulders of plateaus stay. */
+export interface Bounds {
+  from: number
+  to: number
+}
+const EVERYWHERE: Bounds = { from: -Infinity, to: Infinity }
+
 /**
- * Shifts a thread by so many dB (hundredths of pan) between two frames, with shoulders of so many frames
- * inside its ends (0 makes steps). On a plain thread this takes exactly four knots. Outside nothing changes,
+ * Shifts a thread by so many dB (hundredths of pan) from one frame to another, the whole of it, with shoulders of so many
+ * frames outside its ends (0 makes steps). These end at the next knot or bound: what is shaped beside it stays. On a plain thread this takes exactly four knots. Beyond the shoulders nothing changes,
  * whatever shape the thread has there; inside, what it did is kept and shifted; with `flat` it becomes level,
  * at what the thread is in the middle. Doing it again over the same range changes the level of the plateau
  * that is there. Throws a RangeError when `to` is not after `from`.
@@ -221,32 +228,37 @@ export function plateau(
   shoulder: number,
   kind: ThreadKind = gain,
   flat = false,
+  bounds: Bounds = EVERYWHERE,
 ): Knot[] {
   if (!(to > from)) throw new RangeError(`a plateau from ${from} to ${to} has no length`)
-  const width = Math.min(Math.round(shoulder), Math.floor((to - from) / 2))
-  const [first, last] = [from + width, to - width]
   const existing = samePlateau(knots, from, to, kind)
   if (existing && !flat)
     return mapValues(kind, knots, [existing.high, existing.high + 1], (v) => kind.shift(v, by))
+  const width = Math.round(shoulder)
+  const before = knots.findLast((k) => k.frame < from)?.frame ?? -Infinity
+  const after = knots.find((k) => k.frame > to)?.frame ?? Infinity
+  const left = Math.min(from, Math.max(from - width, before, bounds.from))
+  const right = Math.max(to, Math.min(to + width, after, bounds.to))
   // All four places become knots on the line as it is drawn; then what lies between the inner two is shifted.
   let divided: readonly Knot[] = knots
-  for (const frame of [from, first, last, to]) divided = insertKnot(divided, frame, undefined, kind).knots
+  for (const frame of [left, from, to, right]) divided = insertKnot(divided, frame, undefined, kind).knots
   const level = kind.shift(valueAt(kind, knots, (from + to) / 2), by)
   const shifted = (k: Knot): Knot =>
     flat ? { frame: k.frame, value: level, shape: 'line', bend: 0 } : { ...k, value: kind.shift(k.value, by) }
   const entering = (frame: number) => divided.find((k) => k.frame === frame)!
   const leaving = (frame: number) => divided.findLast((k) => k.frame === frame)!
   const straight = (k: Knot): Knot => ({ frame: k.frame, value: k.value, shape: 'line', bend: 0 })
-  const step = width === 0
-  const inside = flat ? [] : divided.filter((k) => k.frame > first && k.frame < last)
+  const inside = flat ? [] : divided.filter((k) => k.frame > from && k.frame < to)
   return [
-    ...divided.filter((k) => k.frame < from),
-    straight(entering(from)),
-    shifted(leaving(first)),
+    ...divided.filter((k) => k.frame < left),
+    // Where a shoulder begins at a knot that steps, the step stays.
+    ...(left < from ? divided.filter((k) => k.frame === left).slice(0, -1) : []),
+    straight(left < from ? leaving(left) : entering(from)),
+    shifted(leaving(from)),
     ...inside.map(shifted),
-    shifted(straight(step ? entering(last) : leaving(last))),
-    leaving(to),
-    ...divided.filter((k) => k.frame > to),
+    shifted(straight(entering(to))),
+    ...(right > to ? divided.filter((k) => k.frame === right) : [leaving(to)]),
+    ...divided.filter((k) => k.frame > right),
   ]
 }
 

@@ -17,9 +17,14 @@ const plateauUnits = (place: ThreadPlace, down: number): number =>
     ? Math.round(down * valuePerPixel(place) * 100)
     : Math.round(down * place.kind.plateauPerPixel * 10) / 10
 
+/** Shoulders of a sweep are at most such a part of it. */
+const SHOULDER_PART = 0.1
+/** A sweep of fewer pixels catches only on what is very near: it is about one hit, not about beats. */
+const SHORT_SWEEP = 64
+
 /**
- * Sweeping a plateau: along the sound is where, up or down is by how much. With Ctrl it is level inside,
- * whatever the thread did there.
+ * Sweeping a plateau: along the sound is where, up or down is by how much. All that is swept over has the new level;
+ * shoulders lie outside, inside the bounds of the thread. With Ctrl it is level inside, whatever the thread did there.
  */
 export function plateauGesture(
   tools: ThreadTools,
@@ -29,17 +34,21 @@ export function plateauGesture(
 ): Gesture {
   const inside = (frame: number) => Math.max(place.from, Math.min(place.to, frame))
   const { kind } = place
-  const start = tools.start(startFrame)
+  const [first, last] = [place.from, place.to].map((f) => Math.round(place.toThread(f))) as [number, number]
+  const bounds = { from: Math.min(first, last), to: Math.max(first, last) }
   /** Where it lies, in frames of the thread. */
   let [from, to] = [0, 0]
+  const shoulder = () => Math.min(shoulderFrames, Math.floor((to - from) * SHOULDER_PART))
   const shape = ({ dx, dy, fine, shift, ctrl }: Move) => {
     const by = plateauUnits(place, dy * (fine ? 0.1 : 1))
-    const end = tools.catchFrame(startFrame + dx * place.framesPerPixel, shift || fine)
+    const on = Math.abs(dx) < SHORT_SWEEP ? 'near' : 'places'
+    const start = tools.start(startFrame, on)
+    const end = tools.catchFrame(startFrame + dx * place.framesPerPixel, shift || fine, false, on)
     const [a, b] = [inside(start), inside(end)].map((f) => Math.round(place.toThread(f))) as [number, number]
     ;[from, to] = [Math.min(a, b), Math.max(a, b)]
     if (to - from < 4) return { knots: place.knots, text: 'sweep along the sound' }
     return {
-      knots: plateau(place.knots, from, to, by, shoulderFrames, kind, ctrl),
+      knots: plateau(place.knots, from, to, by, shoulder(), kind, ctrl, bounds),
       text: `${ctrl ? 'level, ' : ''}${kind.showChange(by)} for ${showTime(to - from, tools.sampleRate)}`,
     }
   }
@@ -50,13 +59,11 @@ export function plateauGesture(
   })
 }
 
-/** The knots of a plateau between its feet; of one without shoulders those on its inner sides. */
+/** The knots of a plateau: the last on its first frame, the first on its last one, and all between. */
 function plateauKnots(knots: readonly Knot[], from: number, to: number): number[] {
   if (to - from < 4) return []
-  const inside = knots.flatMap((k, i) => (k.frame > from && k.frame < to ? [i] : []))
-  return inside.length
-    ? inside
-    : [knotBefore(knots, from), knotBefore(knots, to - 1) + 1].filter((i) => i >= 0)
+  const [first, last] = [knotBefore(knots, from), knotBefore(knots, to - 1) + 1]
+  return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => first + i).filter((i) => i >= 0)
 }
 
 /** Length in seconds of the ramps that join a drawn line to what is left. */

@@ -13,7 +13,7 @@ import type { Dispatch } from '../../../store/store'
 import { lanePicked, selected, trackPicked, type View, type ViewState } from '../../../store/view-slice'
 import { type Box, overLanes, regionAt, rowAt, xToFrame } from '../drawing/geometry'
 import { LANE_PAD, type ThreadPlace } from '../drawing/thread-place'
-import { caughtFrame, snapTargets, type Snapped, type Target } from './snap'
+import { caughtFrame, NEAR_REACH, snapTargets, TIME_REACH, type Snapped, type Target } from './snap'
 import type { ThreadTools } from './thread-gesture'
 
 /**
@@ -78,10 +78,12 @@ export function toolsAt(
     const lanes = lanesWithKnots(session).filter((lane) => !sameRef(lane, ref))
     return (all ??= byFrame([...targets, ...knotTargets(session, view, lanes, false)]))
   }
-  const catchFrame: ThreadTools['catchFrame'] = (frame, free, others = false) => {
+  const catchFrame: ThreadTools['catchFrame'] = (frame, free, others = false, on = 'places') => {
+    const places = on === 'grid' ? [] : among(others)
+    const reach = on === 'near' ? NEAR_REACH : TIME_REACH
     const caught = free
       ? null
-      : caughtFrame({ session, targets: among(others), framesPerPixel, scale: state.timeScale }, frame)
+      : caughtFrame({ session, targets: places, framesPerPixel, scale: state.timeScale }, frame, reach)
     showSnapped(caught?.snapped ?? null)
     return caught?.frame ?? Math.round(frame)
   }
@@ -93,7 +95,7 @@ export function toolsAt(
       say(text === null ? null : { x, y, text })
     },
     catchFrame,
-    start: (frame) => catchFrame(frame, held.shiftKey || held.altKey),
+    start: (frame, on) => catchFrame(frame, held.shiftKey || held.altKey, false, on),
   }
 }
 

@@ -156,6 +156,8 @@ export function snap(
 
 /** Pixels within which an edge, a knot, the playhead or the end of a range catches. */
 export const TIME_REACH = 8
+/** The same for what a short sweep catches on. */
+export const NEAR_REACH = 2
 
 /** What catches at a zoom: places, and the grid. */
 export interface Catching {
@@ -165,11 +167,12 @@ export interface Catching {
   scale: 'bars' | 'seconds'
 }
 
-/** A place that is pressed, swept or dragged to, as a whole frame, caught by what is near; see `snap`. */
+/** A place that is pressed, swept or dragged to, as a whole frame, caught by what is within so many pixels; see `snap`. */
 export function caughtFrame(
   { session, targets, framesPerPixel, scale }: Catching,
   frame: number,
+  reach = TIME_REACH,
 ): { frame: number; snapped: Snapped | null } {
-  const snapped = snap(session, [frame], targets, TIME_REACH * framesPerPixel, framesPerPixel, scale)
+  const snapped = snap(session, [frame], targets, reach * framesPerPixel, framesPerPixel, scale)
   return { frame: snapped ? snapped.frame : Math.round(frame), snapped }
 }

@@ -5,6 +5,9 @@ import type { Dispatch } from '../../../store/store'
 import type { ThreadPlace } from '../drawing/thread-place'
 import type { Gesture, Move } from './gesture'
 
+/** What something dragged catches on: places and the grid, those within two pixels only, or the grid alone. */
+export type CatchesOn = 'places' | 'near' | 'grid'
+
 /** What a thread gesture needs besides the thread: how to show a value, and what frames snap to. */
 export interface ThreadTools {
   dispatch: Dispatch
@@ -15,9 +18,9 @@ export interface ThreadTools {
    * The session frame at which something dragged is caught; the nearest whole one when nothing is near or `free` is
    * set. With `others` the knots of other lanes catch, too.
    */
-  catchFrame(frame: number, free: boolean, others?: boolean): number
+  catchFrame(frame: number, free: boolean, others?: boolean, on?: CatchesOn): number
   /** The same for where the gesture began, by the keys that were held then. */
-  start(frame: number): number
+  start(frame: number, on?: CatchesOn): number
 }
 
 /** A knot dragged further than this outside its thread's box is removed, in pixels. */

@@ -245,7 +245,7 @@ describe('the box about selected knots', () => {
 })
 
 describe('a plateau', () => {
-  test('has four knots, whichever way it is swept, and a fifth of a dB a pixel', () => {
+  test('has four knots, with shoulders outside the sweep, whichever way it is swept, and a fifth of a dB a pixel', () => {
     for (const [start, dx] of [
       [4800, 96],
       [14_400, -96],
@@ -253,21 +253,38 @@ describe('a plateau', () => {
       const { run, tools, place, steps, said } = open([])
       const after = run(plateauGesture(tools, place(), start, 480), { dx: dx / 2, dy: -3 }, { dx, dy: -10 })
       expect(after.map((k) => [k.frame, level(k)])).toEqual([
-        [4800, 0],
-        [5280, 2],
-        [13_920, 2],
-        [14_400, 0],
+        [4320, 0],
+        [4800, 2],
+        [14_400, 2],
+        [14_880, 0],
       ])
       expect(said.at(-2)).toBe('+2.0 dB for 0:00.200')
       expect(steps()).toEqual(['Plateau in volume of “Track”'])
     }
   })
 
+  test('of a short sweep has shoulders of a tenth of it, and catches only on what is within two pixels', () => {
+    const { run, tools, place } = open([])
+    const asked: (string | undefined)[] = []
+    const catching = (frame: number, on?: string) => (asked.push(on), Math.round(frame))
+    const listening: ThreadTools = {
+      ...tools,
+      catchFrame: (frame, _free, _others, on) => catching(frame, on),
+      start: catching,
+    }
+    const after = run(plateauGesture(listening, place(), 4800, 480), { dx: 12, dy: -10 })
+    expect(after.map((k) => k.frame)).toEqual([4680, 4800, 6000, 6120])
+    expect(asked).toEqual(['near', 'near'])
+    asked.length = 0
+    run(plateauGesture(listening, place(), 10_000, 480), { dx: 96, dy: -10 })
+    expect(asked).toEqual(['places', 'places'])
+  })
+
   test('stays selected between its feet, so that its level can be typed', () => {
     const { run, tools, place, store } = open([knot(9600, 0.5)])
     run(plateauGesture(tools, place(), 4800, 480), { dx: 96, dy: -10 })
     const { knots } = place()
-    expect(store.getState().view.knots?.indices.map((i) => knots[i]!.frame)).toEqual([5280, 9600, 13_920])
+    expect(store.getState().view.knots?.indices.map((i) => knots[i]!.frame)).toEqual([4800, 9600, 14_400])
     run(plateauGesture(tools, place(), 20_000, 0), { dx: 96, dy: -10 })
     expect(store.getState().view.knots?.indices.map((i) => place().knots[i]!.frame)).toEqual([20_000, 29_600])
   })
@@ -277,10 +294,10 @@ describe('a plateau', () => {
     // 18.5 of 74 pixels are a quarter of the way from L100 to R100.
     const after = run(plateauGesture(tools, place(), 4800, 480), { dx: 96, dy: 18.5 })
     expect(after.map((k) => [k.frame, k.value])).toEqual([
-      [4800, 0],
-      [5280, 0.5],
-      [13_920, 0.5],
-      [14_400, 0],
+      [4320, 0],
+      [4800, 0.5],
+      [14_400, 0.5],
+      [14_880, 0],
     ])
     expect(said.at(-2)).toBe('R 50 for 0:00.200')
   })
@@ -290,7 +307,7 @@ describe('a plateau', () => {
     const swept = run(plateauGesture(tools, place(), 5000, 0), { dx: 0.01, dy: -10 })
     expect([swept.length, steps()]).toEqual([2, []])
     const inside = run(plateauGesture(tools, place(), 5000, 480), { dx: 100, dy: 0, ctrl: true }).filter(
-      (k) => k.frame > 5000 && k.frame < 15_000,
+      (k) => k.frame >= 5000 && k.frame <= 15_000,
     )
     expect(new Set(inside.map((k) => k.value)).size).toBe(1)
   })
@@ -303,9 +320,9 @@ describe('a plateau', () => {
     gesture.end()
     const { knots } = Object.values(store.getState().session.session!.gainThreads)[0]!
     expect(knots.map((k) => [k.frame, level(k)])).toEqual([
-      [87_400, 0],
-      [87_880, -2],
-      [96_520, -2],
+      [86_920, 0],
+      [87_400, -2],
+      [97_000, -2],
       [97_000, 0],
     ])
   })
@@ -444,6 +461,23 @@ describe('a weave', () => {
       low: expect.closeTo(0.2, 9),
       high: expect.closeTo(0.4, 9),
     })
+  })
+
+  test('begins and ends on the grid alone, whatever else is near', () => {
+    const { run, tools, place } = open([], 'volume', { tempo })
+    const asked: (string | undefined)[] = []
+    const catching = (frame: number, on?: string) => (asked.push(on), Math.round(frame))
+    const listening: ThreadTools = {
+      ...tools,
+      catchFrame: (frame, _free, _others, on) => catching(frame, on),
+      start: catching,
+    }
+    run(weaveGesture(listening, place(), { frame: 0, y: valueToY(place(), 0.4) }, weave, tempo), {
+      dx: 480,
+      dy: 14.8,
+      ctrl: true,
+    })
+    expect(asked).toEqual(['grid', 'grid'])
   })
 
   test.each([

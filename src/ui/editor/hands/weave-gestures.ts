@@ -33,12 +33,13 @@ export function weaveGesture(
     const stop = kind.catchesPlain ? valueToY(place, kind.plain) : -Infinity
     return y < stop && y > stop - STOP ? kind.plain : yToValue(place, y > stop ? y : y + STOP)
   }
-  const first = tools.start(start.frame)
+  // A pattern belongs to the beat: an edge somewhere else, which may not even be seen, is not where it begins.
+  const first = tools.start(start.frame, 'grid')
   let last: LastWeave | null = null
   let settings = weave
   /** What a movement asks for; null while it is too short for a weave. */
-  const swept = ({ dx, dy, shift, fine, ctrl }: Move) => {
-    const end = tools.catchFrame(start.frame + dx * place.framesPerPixel, shift || fine, ctrl)
+  const swept = ({ dx, dy, shift, fine }: Move) => {
+    const end = tools.catchFrame(start.frame + dx * place.framesPerPixel, shift || fine, false, 'grid')
     const [a, b] = [inside(first), inside(end)].map((f) => Math.round(place.toThread(f))) as [number, number]
     const [from, to] = [Math.min(a, b), Math.max(a, b)]
     const [p, q] = [limit(start.y), limit(start.y + dy)]
