@@ -103,3 +103,34 @@ test('automation by keyboard alone: a range lowered, woven, copied elsewhere, an
   await enter(page, 'Whole lane')
   expect((await lane()).knots).toEqual([])
 })
+
+test('undo, redo and select all follow the letters of any keyboard', async ({ page }) => {
+  const press = (code: string, key: string, shiftKey = false) =>
+    page.evaluate(
+      (init) => document.body.dispatchEvent(new KeyboardEvent('keydown', { ...init, bubbles: true })),
+      { code, key, shiftKey, ctrlKey: true },
+    )
+  const done = () => page.evaluate(() => window.oakenThread.getState().session.done)
+  const count = Object.keys((await sessionOf(page)).regions).length
+  const selected = () => page.evaluate(() => window.oakenThread.getState().view.selection.length)
+  // On a French keyboard A lies where others have Q.
+  await press('KeyA', 'q')
+  expect(await selected()).toBe(0)
+  await press('KeyQ', 'a')
+  expect(await selected()).toBe(count)
+  await page.keyboard.press('ArrowUp')
+  expect(await done()).toBe(1)
+  // On a German one Z and Y have changed places; a Greek one writes others, and has the usual places.
+  await press('KeyY', 'z')
+  expect(await done()).toBe(0)
+  await press('KeyZ', 'y')
+  expect(await done()).toBe(1)
+  await press('KeyZ', 'ζ')
+  expect(await done()).toBe(0)
+  await press('KeyZ', 'Ζ', true)
+  expect(await done()).toBe(1)
+  await press('KeyY', 'Z', true)
+  expect(await done()).toBe(1)
+  await press('KeyY', 'z')
+  expect(await done()).toBe(0)
+})

@@ -92,7 +92,8 @@ test('the drone is lowered under each gull and gate by hand, the bass gets the s
   await page.getByRole('button', { name: 'Point', exact: true }).click()
   const lane = async (track: string) => (await sessionOf(page)).tracks[track]!.lanes.volume?.knots ?? []
   const knots = await lane('concertina')
-  expect(knots).toHaveLength(16)
+  // Four plateaus, of which the last two have one shoulder together: there is no room for two between them.
+  expect(knots).toHaveLength(14)
   const after = await heard()
   const change = (seconds: number) => {
     const at = Math.round((seconds - 40) * 48000)
@@ -266,9 +267,11 @@ test('an opened lane: knots in a box are stretched, scaled and moved; a line is 
   await page.keyboard.press('ArrowRight')
   await page.keyboard.press('Alt+ArrowRight')
   const stepped = await knots()
+  // None of them lies on the grid any more: the first comes onto it, and the others along.
+  expect(grid(stepped[0]!.frame - 48) % 1).toBe(0)
   for (const [i, k] of stepped.entries()) {
     expect(dB(k.value) - dB(scaled[i]!.value)).toBeCloseTo(1, 6)
-    expect(grid(k.frame - scaled[i]!.frame - 48) % 1).toBe(0)
+    expect(k.frame - scaled[i]!.frame).toBe(stepped[0]!.frame - scaled[0]!.frame)
     expect(k.frame).toBeGreaterThan(scaled[i]!.frame + 48)
   }
   for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z')

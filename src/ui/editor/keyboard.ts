@@ -6,6 +6,7 @@ import { benchShown, groupsLeft, handTaken, type Hand } from '../../store/view-s
 import { sayWhyNot } from '../../store/why-not'
 import { COMMANDS, isSingleCharacter, keysOf, type CommandId, type CommandInfo } from '../parts/commands'
 import { useAppDispatch, useAppFields, useAppSelector, useAppStore } from '../parts/hooks'
+import { followsLetter, writesLatin } from '../parts/key-words'
 import { currentField } from './command-runs'
 import type { CommandRuns } from './parts/command-context'
 
@@ -41,39 +42,71 @@ export const EditorKeys = memo(function EditorKeys({ runs }: { runs: CommandRuns
       ),
     [keymap, singleKeys],
   )
-  useHotkeys(
+  useCombinations(
     [...byKeys.keys()],
-    (event, { hotkey }) => {
-      const id = byKeys.get(hotkey)
+    (event, combination) => {
+      const id = byKeys.get(combination)
       if (!id) return
       if (!DECIDE.has(id)) event.preventDefault()
       runs[id](event)
     },
-    {
-      enableOnFormTags: HANDLES,
-      // What has the focus has taken the key.
-      ignoreEventWhen: (event) => event.defaultPrevented && event.key !== 'Escape',
-    },
+    HANDLES,
     [byKeys, runs],
   )
   const everywhere = useMemo(
     () => [...byKeys].flatMap(([keys, id]) => (EVERYWHERE.has(id) && !isSingleCharacter(keys) ? [keys] : [])),
     [byKeys],
   )
-  useHotkeys(
+  useCombinations(
     everywhere,
-    (event, { hotkey }) => {
+    (event, combination) => {
       if (!(event.target as Element).matches('input, select, textarea')) return
       event.preventDefault()
-      runs[byKeys.get(hotkey)!](event)
+      runs[byKeys.get(combination)!](event)
     },
-    { enableOnFormTags: true },
+    true,
     [everywhere, byKeys, runs],
   )
   useTyping()
   useLentHand()
   return null
 })
+
+/** Listens to combinations: to some by the letter that is written, to the others by the place of the key. */
+function useCombinations(
+  combinations: readonly string[],
+  run: (event: KeyboardEvent, combination: string) => void,
+  enableOnFormTags: true | typeof HANDLES,
+  dependencies: readonly unknown[],
+): void {
+  const letters = combinations.filter(followsLetter)
+  const places = combinations.filter((c) => !followsLetter(c))
+  // What has the focus has taken the key.
+  const taken = (event: KeyboardEvent) => event.defaultPrevented && event.key !== 'Escape'
+  const listener = (event: KeyboardEvent, { hotkey }: { hotkey: string }) => run(event, hotkey)
+  useHotkeys(
+    places,
+    listener,
+    { enableOnFormTags, enabled: places.length > 0, ignoreEventWhen: taken },
+    dependencies,
+  )
+  useHotkeys(
+    letters,
+    listener,
+    { enableOnFormTags, enabled: letters.length > 0, ignoreEventWhen: taken, useKey: true },
+    dependencies,
+  )
+  useHotkeys(
+    letters,
+    listener,
+    {
+      enableOnFormTags,
+      enabled: letters.length > 0,
+      ignoreEventWhen: (event) => taken(event) || writesLatin(event),
+    },
+    dependencies,
+  )
+}
 
 /** What begins a typed value. */
 const VALUE = /^[0-9+\-−=.,]$/

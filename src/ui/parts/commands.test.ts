@@ -55,6 +55,10 @@ test('a pressed key is a combination; digits and signs are not, they begin a val
   expect(combinationOf(event('KeyL', { ctrlKey: true, shiftKey: true }), false)).toBe('mod+shift+l')
   expect(combinationOf(event('KeyL', { metaKey: true }), true)).toBe('mod+l')
   expect(combinationOf(event('ArrowUp', { altKey: true }), false)).toBe('alt+up')
+  // With Ctrl a letter is what is written on the key, elsewhere a key is its place; a keyboard without such letters has those of the places.
+  expect(combinationOf(event('KeyY', { key: 'z', ctrlKey: true }), false)).toBe('mod+z')
+  expect(combinationOf(event('KeyZ', { key: 'я', ctrlKey: true }), false)).toBe('mod+z')
+  expect(combinationOf(event('KeyY', { key: 'z' }), false)).toBe('y')
   expect(combinationOf(event('BracketLeft'), false)).toBe('bracketleft')
   expect(['Digit3', 'Minus', 'ShiftLeft'].map((code) => combinationOf(event(code), false))).toEqual([
     null,

@@ -58,13 +58,27 @@ export function readLayout(): void {
     .catch(() => undefined)
 }
 
+const isLatin = (key: string) => /^[a-z]$/i.test(key)
+
+/**
+ * Whether a combination is about a letter, wherever the keyboard has it: those of Ctrl or ⌘ and a letter are, as in any
+ * program. All others are about a place on the keyboard.
+ */
+export function followsLetter(combination: string): boolean {
+  const parts = combination.split('+')
+  return parts.includes('mod') && isLatin(parts.at(-1)!)
+}
+
+/** Whether a key event writes a Latin letter; on other keyboards letters of combinations are those of the usual places. */
+export const writesLatin = ({ key }: Pick<KeyboardEvent, 'key'>): boolean => isLatin(key)
+
 /** A combination as it stands on this machine's keys: "Ctrl Shift Z", "⇧⌘Z". */
 export function keyWords(combination: string, apple = isApple()): string {
   const parts = combination.split('+')
   const key = parts.at(-1)!
   const name =
     (apple ? APPLE_KEYS[key] : undefined) ??
-    layout.get(key) ??
+    (followsLetter(combination) ? undefined : layout.get(key)) ??
     KEYS[key] ??
     (key.length === 1 ? key.toUpperCase() : key.toUpperCase())
   if (!apple) return [...parts.slice(0, -1).map((m) => OTHERS[m] ?? m), name].join(' ')
@@ -96,8 +110,11 @@ export function combinationOf(
   if (/^(Shift|Control|Alt|Meta|OS|Caps)/.test(code) || code === '') return null
   const bare = !event.ctrlKey && !event.metaKey && !event.altKey
   if (/^(Digit|Numpad|Minus|Equal|Comma|Period)/.test(code) && bare) return null
-  const key = CODES[code] ?? code.replace(/^Key|^Digit/, '').toLowerCase()
   const mod = apple ? event.metaKey : event.ctrlKey
+  const key =
+    mod && isLatin(event.key)
+      ? event.key.toLowerCase()
+      : (CODES[code] ?? code.replace(/^Key|^Digit/, '').toLowerCase())
   const other = apple ? event.ctrlKey : event.metaKey
   return [
     mod && 'mod',

@@ -18,19 +18,26 @@ const volume: ThreadRef = { kind: 'lane', trackId: 't', lane: 'volume' }
  * A session at 48 kHz and 60 bpm, a beat a second, whose lanes and region threads have three knots; what a
  * step leaves of a thread.
  */
-function stepped(ref: ThreadRef, step: KnotStep, framesPerPixel: number, reversed = false): readonly Knot[] {
-  const lane = { knots: three, bypassed: false, visible: true }
+function stepped(
+  ref: ThreadRef,
+  step: KnotStep,
+  framesPerPixel: number,
+  reversed = false,
+  given = three,
+  indices: readonly number[] = [1],
+): readonly Knot[] {
+  const lane = { knots: given, bypassed: false, visible: true }
   const base = testSession([testRegion('a', { length: 96_000, offset: 1000, reversed, gainThreadId: 'g' })], {
-    lanes: { volume: lane, pan: { ...lane, knots: three.map((k) => ({ ...k, value: 0 })) } },
+    lanes: { volume: lane, pan: { ...lane, knots: given.map((k) => ({ ...k, value: 0 })) } },
   })
   const session = {
     ...base,
     tempo: [{ beat: 0, bpm: 60, beatsPerBar: 4, beatUnit: 4 }],
-    gainThreads: { g: { id: 'g', knots: three } },
+    gainThreads: { g: { id: 'g', knots: given } },
   }
   const store = createStore()
   store.dispatch(opened({ session, steps: [], done: 0, savedAt: 0, readOnly: false }))
-  store.dispatch(stepKnots(ref, [1], step, framesPerPixel))
+  store.dispatch(stepKnots(ref, indices, step, framesPerPixel))
   return threadOf(store.getState().session.session!, ref)!.knots
 }
 
@@ -47,6 +54,13 @@ test.each([
   ['finely by one there', { time: -1, fine: true }, 0.5, 79_999],
 ] as const)('a knot goes along %s', (_how, step, framesPerPixel, frame) => {
   expect(stepped(volume, step, framesPerPixel).map((k) => k.frame)).toEqual([40_000, frame, 160_000])
+})
+
+test('of several, one that lies on the grid already goes on to the next line, and takes the others along', () => {
+  const plateau = [knot(70_000, 0.5), knot(72_000, 0.6), knot(79_000, 0.6), knot(81_000, 0.5)]
+  expect(
+    stepped(volume, { time: 1, fine: false }, 1000, false, plateau, [0, 1, 2, 3]).map((k) => k.frame),
+  ).toEqual([82_000, 84_000, 91_000, 93_000])
 })
 
 test('on a reversed region the screen’s right is the source’s left', () => {

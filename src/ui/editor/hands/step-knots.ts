@@ -2,7 +2,7 @@ import { threadOf, type ThreadRef } from '../../../core/edit'
 import { nudgeKnots, shiftKnots } from '../../../store/thread-actions'
 import type { Thunk } from '../../../store/store'
 import { sourceToSession } from '../drawing/thread-place'
-import { toNextGrid } from './snap'
+import { nearestGrid, toNextGrid } from './snap'
 
 /** A step of the arrow keys: to the right or the left, up or down on the screen. */
 export interface KnotStep {
@@ -32,16 +32,18 @@ export const stepKnots =
     if (!thread) return
     if (time) {
       const backwards = ref.kind === 'region' && session.regions[ref.regionId]!.reversed
-      const frames =
-        framesPerPixel < 1 ? (fine ? 1 : 8) : fine ? Math.round(session.sampleRate * 0.001) : null
-      if (frames !== null) return void dispatch(nudgeKnots(ref, indices, (backwards ? -time : time) * frames))
-      // The first of them, as it stands on the screen, comes onto the grid.
+      const small = framesPerPixel < 1 ? (fine ? 1 : 8) : fine ? Math.round(session.sampleRate * 0.001) : null
+      if (small !== null) return void dispatch(nudgeKnots(ref, indices, (backwards ? -time : time) * small))
+      // The first of them, as it stands on the screen, comes onto the grid; where one lies on it already, as between the shoulders of
+      // a plateau, that one goes on to the next line.
       const frame = (i: number) => {
         const own = thread.knots[i]!.frame
         return ref.kind === 'region' ? sourceToSession(session.regions[ref.regionId]!, own) : own
       }
-      const first = Math.min(...indices.map(frame))
-      const by = toNextGrid(session, first, time, framesPerPixel, timeScale)
+      const frames = indices.map(frame).sort((a, b) => a - b)
+      const onGrid = (at: number) => Math.abs(nearestGrid(session, at, framesPerPixel, timeScale) - at) <= 0.5
+      const leads = frames.find(onGrid) ?? frames[0]!
+      const by = toNextGrid(session, leads, time, framesPerPixel, timeScale)
       dispatch(nudgeKnots(ref, indices, backwards ? -by : by))
     }
     if (level)
