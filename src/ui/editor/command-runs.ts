@@ -101,6 +101,7 @@ import { isEvening } from '../look/ground'
 import { toNextArea } from '../parts/one-stop'
 import { saveCopyOf } from '../parts/session-copy'
 import { toast } from '../parts/toast'
+import { keyWordsOf } from '../parts/use-key-words'
 import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './drawing/geometry'
 import { duplicateHere } from './hands/duplicate'
 import { LANE_PLAYS } from './hands/whole-lane'
@@ -455,7 +456,9 @@ function commandRuns(
     'trim-start': withRegions(() => dispatch(trimToPlayhead('start'))),
     'trim-end': withRegions(() => dispatch(trimToPlayhead('end'))),
     'trim-to-range': withRegions(() =>
-      state().range ? dispatch(trimToRange()) : sayWhyNot('Mark a range first: hold R and sweep.'),
+      state().range
+        ? dispatch(trimToRange())
+        : sayWhyNot(keyWordsOf(state()).in('Mark a range first: hold [hand-range] and sweep.')),
     ),
     silence: dialog('silence'),
     duplicate: withRegions(() => dispatch(duplicateHere(false))),

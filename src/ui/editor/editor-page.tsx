@@ -14,6 +14,7 @@ import { viewChanged } from '../../store/view-slice'
 import { sayWhyNot } from '../../store/why-not'
 import type { RootState } from '../../store/store'
 import { Button } from '../parts/button'
+import { useKeyWords } from '../parts/use-key-words'
 import { ground } from '../look/ground'
 import { useAppDispatch, useAppSelector, useObservable } from '../parts/hooks'
 import { returnKeysToEditor } from '../parts/widget-keys'
@@ -72,6 +73,7 @@ function WithCommands({ children }: { children(runs: CommandRuns): ReactNode }) 
 }
 
 function Editor({ session }: { session: Session }) {
+  const keys = useKeyWords()
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()
   const pictures = useNewPictures()
@@ -197,8 +199,10 @@ function Editor({ session }: { session: Session }) {
                                 </Button>
                               </div>
                               <p className="max-w-md text-sm text-soft">
-                                Then press a region to level it, drag its upper corners to fade it, and hold R
-                                to mark a stretch. The{' '}
+                                {keys.in(
+                                  'Then press a region to level it, drag its upper corners to fade it, and hold [hand-range] to mark a stretch.',
+                                )}{' '}
+                                The{' '}
                                 <Link to="/help" className="underline">
                                   help
                                 </Link>{' '}

@@ -8,6 +8,7 @@ import { benchShown, metersShown, dialogShown, followSet, handTaken } from '../.
 import { useAppDispatch, useAppFields, useAppSelector, useObservable } from '../parts/hooks'
 import { OneStop } from '../parts/one-stop'
 import { sameParts } from '../parts/same-parts'
+import { useKeyWords, type KeyWords } from '../parts/use-key-words'
 import { underPointer } from './hands/pointed'
 import { useSeams } from './parts/seam-watch'
 import { MonitorButton } from './meter-panel/monitor-button'
@@ -18,7 +19,7 @@ const Key = ({ children }: { children: ReactNode }) => (
   </kbd>
 )
 
-function hint(over: string | null, hand: string, onThread: boolean): ReactNode {
+function hint(over: string | null, hand: string, onThread: boolean, keys: KeyWords): ReactNode {
   if (hand === 'weave' && over)
     return (
       <>
@@ -96,7 +97,7 @@ function hint(over: string | null, hand: string, onThread: boolean): ReactNode {
     case 'alone':
       return (
         <>
-          Click: hear this region alone, whatever is muted or soloed · <Key>A</Key>
+          Click: hear this region alone, whatever is muted or soloed · <Key>{keys.of('hear-alone')}</Key>
         </>
       )
     case 'trim-start':
@@ -125,7 +126,7 @@ function hint(over: string | null, hand: string, onThread: boolean): ReactNode {
       return (
         <>
           Drag along the thread: earlier or later · <Key>Shift</Key>+<Key>←</Key>
-          <Key>→</Key> the same · <Key>Shift</Key>+<Key>B</Key> bypass · <Key>Delete</Key> removes
+          <Key>→</Key> the same · <Key>{keys.of('bypass-insert')}</Key> bypass · <Key>Delete</Key> removes
         </>
       )
     case 'empty':
@@ -150,6 +151,7 @@ function hint(over: string | null, hand: string, onThread: boolean): ReactNode {
 export const HintBar = memo(
   function HintBar({ session }: { session: Session }) {
     const dispatch = useAppDispatch()
+    const keys = useKeyWords()
     const { seams } = useSeams()
     const clicks = seams.filter((s) => s.clicks).length
     const { hand, bench, follow, bead, dialog, meters } = useAppFields(
@@ -176,8 +178,10 @@ export const HintBar = memo(
           </Hand>
           <Hand
             label="Range"
-            about="Marks a stretch of time: hold R and sweep, or tap R to keep the hand"
-            hotkey="R"
+            about={keys.in(
+              'Marks a stretch of time: hold [hand-range] and sweep, or tap [hand-range] to keep the hand',
+            )}
+            hotkey={keys.of('hand-range')}
             pressed={hand === 'range'}
             onClick={() => dispatch(handTaken('range'))}
           >
@@ -185,8 +189,8 @@ export const HintBar = memo(
           </Hand>
           <Hand
             label="Draw"
-            about="Draws a thread, the line of a level or pan, by hand: hold D"
-            hotkey="D"
+            about={keys.in('Draws a thread, the line of a level or pan, by hand: hold [hand-draw]')}
+            hotkey={keys.of('hand-draw')}
             pressed={hand === 'draw'}
             disabled={readOnly}
             onClick={() => dispatch(handTaken('draw'))}
@@ -195,8 +199,10 @@ export const HintBar = memo(
           </Hand>
           <Hand
             label="Plateau"
-            about="Raises or lowers a stretch with one sweep, with short ramps (shoulders) at both ends: hold P"
-            hotkey="P"
+            about={keys.in(
+              'Raises or lowers a stretch with one sweep, with short ramps (shoulders) at both ends: hold [hand-plateau]',
+            )}
+            hotkey={keys.of('hand-plateau')}
             pressed={hand === 'plateau'}
             disabled={readOnly}
             onClick={() => dispatch(handTaken('plateau'))}
@@ -205,8 +211,10 @@ export const HintBar = memo(
           </Hand>
           <Hand
             label="Weave"
-            about="Draws a repeating pattern over a stretch, locked to a note value: hold W"
-            hotkey="W"
+            about={keys.in(
+              'Draws a repeating pattern over a stretch, locked to a note value: hold [hand-weave]',
+            )}
+            hotkey={keys.of('hand-weave')}
             pressed={hand === 'weave'}
             disabled={readOnly}
             onClick={() => dispatch(handTaken('weave'))}
@@ -218,7 +226,7 @@ export const HintBar = memo(
             label="Bench"
             shows
             about="The close-up at the bottom, with every value as a field"
-            hotkey="B"
+            hotkey={keys.of('bench')}
             pressed={bench}
             onClick={() => dispatch(benchShown(!bench))}
           >
@@ -228,7 +236,7 @@ export const HintBar = memo(
             label="Follow"
             shows
             about="The view follows the playhead"
-            hotkey="F"
+            hotkey={keys.of('follow')}
             pressed={follow}
             onClick={() => dispatch(followSet(!follow))}
           />
@@ -237,7 +245,7 @@ export const HintBar = memo(
             about="Places where regions meet, begin or end: those that would click, and their cures"
             className="2xl:min-w-24"
             shows
-            hotkey="V"
+            hotkey={keys.of('seams')}
             pressed={dialog === 'seams'}
             onClick={() => void dispatch(dialogShown(dialog === 'seams' ? null : 'seams'))}
           />
@@ -245,7 +253,7 @@ export const HintBar = memo(
             label="Meters"
             shows
             about="Loudness, levels, phase and spectrum of what is heard, beside the tracks"
-            hotkey="⇧M"
+            hotkey={keys.of('meters')}
             pressed={meters}
             onClick={() => dispatch(metersShown(!meters))}
           >
@@ -266,7 +274,8 @@ function PointedHint({ session, hand, onThread }: { session: Session; hand: stri
   const region = pointed?.regionId ? session.regions[pointed.regionId] : undefined
   const insertLeads = useAppSelector((s) => s.view.lead.kind === 'insert')
   const over = pointed?.over ?? (insertLeads ? 'insert' : null)
-  const words = useMemo(() => hint(over, hand, onThread), [over, hand, onThread])
+  const keys = useKeyWords()
+  const words = useMemo(() => hint(over, hand, onThread, keys), [over, hand, onThread, keys])
   return (
     <>
       <p className="line-clamp-2 min-w-0 flex-1 text-right max-[900px]:hidden text-2xs leading-[0.9rem] text-balance text-soft">

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { GroundSwitch } from '../parts/ground-switch'
 import { modifierWords } from '../parts/key-words'
+import { useKeyWords } from '../parts/use-key-words'
 import { KeyTable } from './key-table'
 
 const steps: { title: string; text: string }[] = [
@@ -17,16 +18,16 @@ const steps: { title: string; text: string }[] = [
   {
     title: 'Listen',
     text:
-      'Space plays and pauses. Press or drag the ruler to go somewhere. Hold R (or press Range) and ' +
-      'sweep to mark a range, then L loops it. M and S on a track mute and solo it; the small play ' +
-      'button on a region, or A, plays just that. Press the time at the top to have ruler and grid ' +
-      'follow seconds or bars; tempo and metre are set beside it. N puts a marker at the playhead.',
+      '[play] plays and pauses. Press or drag the ruler to go somewhere. Hold [hand-range] (or press Range) and ' +
+      'sweep to mark a range, then [loop] loops it. [mute] and [solo] on a track mute and solo it; the small play ' +
+      'button on a region, or [hear-alone], plays just that. Press the time at the top to have ruler and grid ' +
+      'follow seconds or bars; tempo and metre are set beside it. [marker] puts a marker at the playhead.',
   },
   {
     title: 'Arrange',
     text:
       'Drag a region to move it, in time and between tracks; edges catch on the grid, markers, other ' +
-      'regions and the playhead unless Shift is held. With Ctrl only the sound inside moves. Drag an ' +
+      'regions and the playhead unless Shift is held. With Ctrl only the sound inside moves; with Ctrl pressed on the way a copy goes. Drag an ' +
       'edge to trim: hidden sound comes out again whenever you pull. The right mouse button shows all ' +
       'that can be done: split, join, duplicate, repeat, copy, cut silence, render into one, reverse, ' +
       'lock, delete.',
@@ -44,7 +45,7 @@ const steps: { title: string; text: string }[] = [
     text:
       'Double-click a region, or pick the bead “Gain thread” in the Path. Double-click adds a knot; ' +
       'drag knots and the stretches between them, with Ctrl to bend them; sweep to select several. Hold' +
-      ' P and sweep over a word: one drag raises or lowers just that. Hold D to draw. “Even out” finds ' +
+      ' [hand-plateau] and sweep over a word: one drag raises or lowers just that. Hold [hand-draw] to draw. “Even out” finds ' +
       'the phrases and brings them together. Linked copies share one thread, so all follow.',
   },
   {
@@ -58,9 +59,9 @@ const steps: { title: string; text: string }[] = [
   {
     title: 'Cross and mend the joins',
     text:
-      'Move or trim a region over its neighbour, drag across a join, or press C: a crossfade uses the ' +
+      'Move or trim a region over its neighbour, drag across a join, or press [crossfade]: a crossfade uses the ' +
       'sound hidden beyond the cut. Select it to choose its law; the bench says by how much each would ' +
-      'dip or bulge with this very sound. V lists all seams with those that click, each with its ' +
+      'dip or bulge with this very sound. [seams] lists all seams with those that click, each with its ' +
       'shortest cure; “Mend all” is one step.',
   },
   {
@@ -75,7 +76,7 @@ const steps: { title: string; text: string }[] = [
     text:
       'The menu at a track’s name adds, duplicates, moves, colours and deletes tracks, for all selected heads at once. ' +
       'Tracks that were recorded together can be grouped: an edit of a region then goes to those of the other tracks that ' +
-      'begin and end with it; hold Y to leave the group for a moment. Rows have heights of their own, and the button ' +
+      'begin and end with it; hold [leave-groups] to leave the group for a moment. Rows have heights of their own, and the button ' +
       'beside “Import” draws quiet sound larger. Time can be inserted or removed on all tracks at the playhead or range.',
   },
   {
@@ -83,7 +84,7 @@ const steps: { title: string; text: string }[] = [
     text:
       'In the Path, between the stages of regions and the volume, “Inserts” opens what the sound of a track passes: ' +
       'equaliser, compressor, gate, de-esser, four bands, saturator, delay, room, width, transients, gain and ceiling, each with its ' +
-      'values, its lanes and a tick that lets it act (Shift + X). The sentence beside the Path says whether what comes after a ' +
+      'values, its lanes and a tick that lets it act ([bypass-insert]). The sentence beside the Path says whether what comes after a ' +
       'stage hears a change of level: lowering a region before a compressor changes its tone, lowering the fader does not. An ' +
       'insert, or all of them, can be copied to another strip. Beside them are the output and the sends. A bus, added above the tracks, is a row below them: tracks go through it or send some of their sound to it, before ' +
       'or after their faders. The mix has inserts before its fader and after its pan, where a ceiling belongs. What looks ahead ' +
@@ -93,12 +94,12 @@ const steps: { title: string; text: string }[] = [
     title: 'Move volume and pan',
     text:
       'Pick the bead “Volume” or “Pan”: a lane lies over every track, and large in the bench. Knots, ' +
-      'Draw and Plateau work as in a region. Hold W and sweep to weave a pattern: where you start is ' +
+      'Draw and Plateau work as in a region. Hold [hand-weave] and sweep to weave a pattern: where you start is ' +
       'one limit, where you go the other; shape, note value, phase and duty in the bench redraw it. A ' +
       'lane without knots is the fader. The small curve beside a track’s name opens its lanes below it;' +
       ' those of the mix lie below all tracks: its volume always, its pan when it is opened there or ' +
       'picked in the Path. Sweep over knots and a box stands about them: its inside moves them, its top' +
-      ' scales them, its sides stretch them. With a range set, Ctrl + C, X and V copy what the lane ' +
+      ' scales them, its sides stretch them. With a range set, [copy], [cut] and [paste] copy what the lane ' +
       'does there, also onto another track. “Give way” lowers music while speech or effects sound.',
   },
   {
@@ -175,8 +176,9 @@ const holds = (text: string, search: string) => {
 export function HelpPage() {
   const navigate = useNavigate()
   const [search, setSearch] = useState('')
+  const keys = useKeyWords()
   const shownSteps = steps
-    .map((step, i) => ({ ...step, number: i + 1 }))
+    .map((step, i) => ({ ...step, text: keys.in(step.text), number: i + 1 }))
     .filter((s) => holds(`${s.title} ${s.text}`, search))
   return (
     <div className="min-h-full">

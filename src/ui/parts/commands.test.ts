@@ -1,6 +1,9 @@
 import { commandScore } from './command-score'
 import { COMMANDS, commandWith, isSingleCharacter, keysOf, type CommandInfo } from './commands'
+import fs from 'node:fs'
+import path from 'node:path'
 import { combinationOf, keyWords } from './key-words'
+import { keyWordsOf } from './use-key-words'
 
 const all: readonly CommandInfo[] = COMMANDS
 
@@ -87,4 +90,28 @@ test.each([
     .sort((a, b) => b.score - a.score)
   expect(scores[0]).toMatchObject({ id })
   expect(commandScore('Loop the range', 'cycle', 'xyz')).toBe(0)
+})
+
+test('texts name the keys that were chosen, and the command where it has none', () => {
+  const words = keyWordsOf({ keymap: { 'hand-range': ['shift+u'], crossfade: [] }, singleKeys: true })
+  expect(words.in('hold [hand-range] and sweep, or press [crossfade]')).toBe(
+    'hold Shift U and sweep, or press the key of “Crossfade the joins”',
+  )
+})
+
+test('the keys that help, hints and messages name are those of commands', () => {
+  const ids = new Set<string>(COMMANDS.map((c) => c.id))
+  const files = [
+    'help/help-page.tsx',
+    'editor/hint-bar.tsx',
+    'editor/command-runs.ts',
+    'editor/editor-page.tsx',
+  ]
+  const named = files.flatMap((file) => [
+    ...fs
+      .readFileSync(path.join(__dirname, '..', file), 'utf8')
+      .matchAll(/'[^'\n]*[\w,(.:] ?\[([a-z]+(?:-[a-z]+)*)\][^'\n]*'|'\[([a-z]+)\] /g),
+  ])
+  expect(named.length).toBeGreaterThan(8)
+  for (const [, one, two] of named) expect(ids).toContain(one ?? two)
 })

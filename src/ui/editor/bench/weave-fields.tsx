@@ -14,6 +14,7 @@ import { LengthField } from '../../parts/length-field'
 import { PercentField } from '../../parts/percent-field'
 import { scaleChange } from '../../../core/units/typed-change'
 import { ValueField } from '../../parts/value-field'
+import { useKeyWords } from '../../parts/use-key-words'
 import { weaveNames } from '../parts/weave-frames'
 
 const paths: Record<WeaveShape, string> = {
@@ -30,6 +31,7 @@ const paths: Record<WeaveShape, string> = {
  * thread is drawn anew with each change while it is selected.
  */
 export function WeaveFields({ lane }: { lane: LaneRef }) {
+  const keys = useKeyWords()
   const dispatch = useAppDispatch()
   const session = useThrottledSelector(shownSession)!
   const {
@@ -76,7 +78,7 @@ export function WeaveFields({ lane }: { lane: LaneRef }) {
           ? 'The picked weave'
           : lastWeave
             ? 'Weave, drawn anew as you change it'
-            : 'Weave, a repeating pattern: hold W and sweep, or press one that is there'}
+            : keys.in('Weave, a repeating pattern: hold [hand-weave] and sweep, or press one that is there')}
       </p>
       <div
         className="flex rounded-lg border border-seam bg-linen"
