@@ -118,8 +118,8 @@ function hint(over: string | null, hand: string, onThread: boolean, keys: KeyWor
         )
       return (
         <>
-          Drag: move (<Key>Shift</Key> off the grid, <Key>Ctrl</Key> on the way: a copy, from the start: only
-          its sound) · edges: trim · corners: fades · hem: gain · right button: more
+          Drag: move (<Key>Shift</Key> off the grid, <Key>Ctrl</Key> midway: copy) · <Key>Ctrl</Key>+drag:
+          slip the sound · edges: trim · corners: fades · hem: gain · right button: more
         </>
       )
     case 'insert':

@@ -27,7 +27,7 @@ const steps: { title: string; text: string }[] = [
     title: 'Arrange',
     text:
       'Drag a region to move it, in time and between tracks; edges catch on the grid, markers, other ' +
-      'regions and the playhead unless Shift is held. With Ctrl only the sound inside moves; with Ctrl pressed on the way a copy goes. Drag an ' +
+      'regions and the playhead unless Shift is held. Ctrl-drag slips only the sound inside; press Ctrl midway to leave a copy behind. Drag an ' +
       'edge to trim: hidden sound comes out again whenever you pull. The right mouse button shows all ' +
       'that can be done: split, join, duplicate, repeat, copy, cut silence, render into one, reverse, ' +
       'lock, delete.',
