@@ -70,6 +70,20 @@ test.each([
   expect(found.ok ? 'taken' : found.message.replace(/^Row \d+ has/, 'Row 1 has')).toBe(message)
 })
 
+test('a run of digits is read in proportion to its length, whatever ends it', () => {
+  const took = (digits: number, end: string) => {
+    const text = `time,value\n${'1'.repeat(digits)}${end},0\n`
+    const begun = performance.now()
+    for (let i = 0; i < 5; i++) read(text)
+    return performance.now() - begun
+  }
+  took(30_000, '')
+  // Four times as long takes four times as long; looked at from every digit anew it would be sixteen.
+  const [short, long] = [1, 4].map((n) => Math.min(...[0, 1, 2].map(() => took(n * 30_000, 'x'))))
+  expect(long! / Math.max(short!, 0.5)).toBeLessThan(9)
+  expect(read(`time,value\n${'1'.repeat(30_000)}x,0\n`).ok).toBe(false)
+})
+
 test('of 200 tables that are damaged at random each is taken whole, or refused in one line', () => {
   const random = seededRandom(11)
   const good = laneTable(

@@ -121,7 +121,7 @@ function columnsOf(names: readonly string[]): Columns {
 function numberOf(text: string, delimiter: string): number {
   const plain = text.trim().replace('−', '-')
   const pointed = delimiter === ',' ? plain : plain.replace(',', '.')
-  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(pointed) ? Number(pointed) : NaN
+  return /^[+-]?(\d+(?:\.\d*)?|\.\d+)(e[+-]?\d+)?$/i.test(pointed) ? Number(pointed) : NaN
 }
 
 /** A time in seconds: "12.5", "1:02.5", "1:00:02"; null for anything else. */

@@ -74,7 +74,7 @@ export function parseNumber(text: string, range: NumberRange): Typed<number> {
   if (range.minWord && plain === range.minWord) return { ok: true, value: range.min }
   if (range.maxWord && plain === range.maxWord) return { ok: true, value: range.max }
   const words = `Type a number from ${showNumber(range.min, { ...range, minWord: '' })} to ${showNumber(range.max, { ...range, maxWord: '' })}, such as ${EXAMPLES[range.unit]}.`
-  const typed = /^([+-]?(?:\d+\.?\d*|\.\d+)) ?(db|dbtp|ms|s|sec|hz|khz|k|%| ?: ?1)?$/.exec(plain)
+  const typed = /^([+-]?(?:\d+(?:\.\d*)?|\.\d+)) ?(db|dbtp|ms|s|sec|hz|khz|k|%| ?: ?1)?$/.exec(plain)
   if (!typed) return { ok: false, message: words }
   const unit = (typed[2] ?? '').replace(/ /g, '')
   const fits =

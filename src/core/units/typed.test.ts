@@ -129,3 +129,15 @@ test('values as shown', () => {
     '1 ms',
   ])
 })
+
+test('a long run of digits is refused in proportion to its length', () => {
+  const took = (digits: number) => {
+    const text = `${'1'.repeat(digits)}x`
+    const begun = performance.now()
+    for (let i = 0; i < 5; i++) expect(parseLevel(text, gain).ok).toBe(false)
+    return performance.now() - begun
+  }
+  took(30_000)
+  const [short, long] = [1, 4].map((n) => Math.min(...[0, 1, 2].map(() => took(n * 30_000))))
+  expect(long! / Math.max(short!, 0.5)).toBeLessThan(9)
+})

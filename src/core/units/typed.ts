@@ -7,7 +7,7 @@ const good = <T>(value: T): Typed<T> => ({ ok: true, value })
 
 const bad = (message: string): Typed<never> => ({ ok: false, message })
 
-const number = (text: string) => (/^[+-]?(\d+\.?\d*|\.\d+)$/.test(text) ? Number(text) : NaN)
+const number = (text: string) => (/^[+-]?(\d+(?:\.\d*)?|\.\d+)$/.test(text) ? Number(text) : NaN)
 
 /**
  * Typed text in one spelling: trimmed, lower case, proper minus signs and decimal commas turned into what
