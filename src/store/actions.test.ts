@@ -196,11 +196,11 @@ describe('gain in a range', () => {
     dispatch(rangeSet({ from: 20_000, to: 80_000 }))
     dispatch(shiftRange(copies, -6))
     const { knots } = session().gainThreads[copies[0]!.gainThreadId!]!
-    // 10,000 frames into the first copy up to its end, with shoulders of 480.
+    // 10,000 frames into the first copy up to its end, with a shoulder of 480 before it; behind it there is no room for one.
     expect(levels(knots)).toEqual([
-      [10_000, 0],
-      [10_480, -6],
-      [47_520, -6],
+      [9520, 0],
+      [10_000, -6],
+      [48_000, -6],
       [48_000, 0],
     ])
     expect(steps()).toEqual(['Repeat “c” 2 times, linked', expect.stringMatching(/^Gain in the range/)])

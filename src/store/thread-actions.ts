@@ -177,7 +177,8 @@ export const shiftRange =
       if (region.gainThreadId !== null) done.add(region.gainThreadId)
       const ref: ThreadRef = { kind: 'region', regionId: region.id }
       const { knots, kind } = threadOf(session, ref)!
-      return [{ ref, knots: plateau(knots, part.from, part.to, byDb, shoulder, kind) }]
+      const bounds = { from: region.offset, to: region.offset + region.length }
+      return [{ ref, knots: plateau(knots, part.from, part.to, byDb, shoulder, kind, false, bounds) }]
     })
     if (threads.length) dispatch(commit(shapeThreads, { threads, what: 'Gain in the range' }))
   }
