@@ -15,9 +15,6 @@ import { getPlayer } from './playback'
 import type { Thunk } from './store'
 import { rangeSet } from './view-slice'
 
-/** Where lanes begin: shoulders of a plateau at the start of a session have no room before it. */
-const FROM_START = { from: 0, to: Infinity }
-
 /** Copied automation; kept as long as the page is open, for all tracks. */
 let copied: { scale: string | undefined; clip: LaneClip }[] = []
 
@@ -94,7 +91,7 @@ export const shiftLevelInRange =
     const shoulder = Math.round((shoulderMs / 1000) * session.sampleRate)
     const threads = current(state).lanes.map((ref) => {
       const { knots, kind } = threadOf(session, ref)!
-      return { ref, knots: plateau(knots, range.from, range.to, by, shoulder, kind, false, FROM_START) }
+      return { ref, knots: plateau(knots, range.from, range.to, by, shoulder, kind) }
     })
     const [first] = threads
     if (!first) return

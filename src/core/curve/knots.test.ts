@@ -108,7 +108,11 @@ describe('a plateau', () => {
           const made = plateau(knots, from, from + length, by, shoulder)
           expect(isSorted(made)).toBe(true)
           for (let i = 2; i < made.length; i++) expect(made[i]!.frame).toBeGreaterThan(made[i - 2]!.frame)
-          const left = Math.max(from - shoulder, ...knots.map((k) => (k.frame < from ? k.frame : -Infinity)))
+          const left = Math.max(
+            0,
+            from - shoulder,
+            ...knots.map((k) => (k.frame < from ? k.frame : -Infinity)),
+          )
           const right = Math.min(
             from + length + shoulder,
             ...knots.map((k) => (k.frame > from + length ? k.frame : Infinity)),

@@ -211,14 +211,15 @@ export interface Bounds {
   from: number
   to: number
 }
-const EVERYWHERE: Bounds = { from: -Infinity, to: Infinity }
+/** A thread begins with frame 0. */
+const EVERYWHERE: Bounds = { from: 0, to: Infinity }
 
 /**
  * Shifts a thread by so many dB (hundredths of pan) from one frame to another, the whole of it, with shoulders of so many
- * frames outside its ends (0 makes steps). These end at the next knot or bound: what is shaped beside it stays. On a plain thread this takes exactly four knots. Beyond the shoulders nothing changes,
- * whatever shape the thread has there; inside, what it did is kept and shifted; with `flat` it becomes level,
- * at what the thread is in the middle. Doing it again over the same range changes the level of the plateau
- * that is there. Throws a RangeError when `to` is not after `from`.
+ * frames outside its ends (0 makes steps). These end at the next knot or bound: what is shaped beside it stays. On a plain
+ * thread this takes exactly four knots. Beyond the shoulders nothing changes, whatever shape the thread has there; inside,
+ * what it did is kept and shifted; with `flat` it becomes level, at what the thread is in the middle. Doing it again over the
+ * same range changes the level of the plateau that is there. Throws a RangeError when `to` is not after `from`.
  */
 export function plateau(
   knots: readonly Knot[],

@@ -110,10 +110,7 @@ export const lowerOverloads =
     const shoulder = Math.round(session.sampleRate * 0.02)
     const lowered = mergedOverloads(overloads, 4 * shoulder).reduce<readonly Knot[]>(
       (now, { from, to, peak }) =>
-        plateau(now, Math.max(0, from - shoulder), to + shoulder, -tooLoud({ peak }), shoulder, kind, false, {
-          from: 0,
-          to: Infinity,
-        }),
+        plateau(now, Math.max(0, from - shoulder), to + shoulder, -tooLoud({ peak }), shoulder, kind),
       knots,
     )
     const what = overloads.length === 1 ? 'Lower an overload' : `Lower ${overloads.length} overloads`
