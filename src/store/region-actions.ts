@@ -83,13 +83,14 @@ export const trimToPlayhead =
   }
 
 /** Runs an action that creates regions, and selects them. */
-const andSelectNew =
-  (action: Thunk<boolean>): Thunk =>
+export const andSelectNew =
+  (action: Thunk<boolean>): Thunk<boolean> =>
   (dispatch, getState) => {
     const before = getState().session.session!.regions
-    if (!dispatch(action)) return
+    if (!dispatch(action)) return false
     const made = Object.keys(getState().session.session!.regions).filter((id) => !(id in before))
     if (made.length) dispatch(selected({ regionIds: made }))
+    return true
   }
 
 /**

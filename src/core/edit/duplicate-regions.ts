@@ -2,7 +2,7 @@ import { least, most } from '../units/extremes'
 import { regionEnd, regionsByTrack } from '../model/queries'
 import { LIMITS, type Region, type Session } from '../model/session'
 import { defineEdit, groupRegions, regionWords } from './edit'
-import { moveRegions, put } from './move-regions'
+import { limited, moveRegions, put, roomAround } from './move-regions'
 import { freshId } from './span'
 import { splitRegions } from './split-join'
 
@@ -146,9 +146,8 @@ export const copyRegionsBy = defineEdit<{ regionIds: readonly string[]; byFrames
     apply(session, { regionIds, byFrames, byTracks }) {
       const originals = regionIds.flatMap((id) => session.regions[id] ?? [])
       if (originals.length === 0) return session
-      const low = -least(originals, (r) => r.start)
-      const high = LIMITS.frames - most(originals, regionEnd)
-      const by = Math.round(Math.max(low, Math.min(high, byFrames)))
+      const { left, right } = roomAround(originals)
+      const by = limited(byFrames, left, right)
       if (by === 0 && byTracks === 0) return session
       const regions = { ...session.regions }
       const gainThreads = { ...session.gainThreads }

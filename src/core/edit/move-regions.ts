@@ -12,11 +12,15 @@ export const movable = (session: Session, regionIds: readonly string[]): Region[
 export const put = (before: Session, after: Session, ids: readonly string[]): Session =>
   coversLocked(after, ids) ? before : withoutUnusedThreads(resolveOverlaps(after, ids))
 
-const limited = (by: number, low: number, high: number) => Math.round(Math.max(low, Math.min(high, by)))
+export const limited = (by: number, low: number, high: number) =>
+  Math.round(Math.max(low, Math.min(high, by)))
 
 /** How far regions can be moved together: in frames, and in tracks. */
-export function moveRoom(session: Session, regionIds: readonly string[]): { left: number; right: number } {
-  const regions = movable(session, regionIds)
+export const moveRoom = (session: Session, regionIds: readonly string[]) =>
+  roomAround(movable(session, regionIds))
+
+/** How far regions can lie from where they are, together, in frames. */
+export function roomAround(regions: readonly Region[]): { left: number; right: number } {
   if (regions.length === 0) return { left: 0, right: 0 }
   let [first, last] = [Infinity, 0]
   for (const r of regions) [first, last] = [Math.min(first, r.start), Math.max(last, regionEnd(r))]

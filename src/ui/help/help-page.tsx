@@ -84,7 +84,7 @@ const steps: { title: string; text: string }[] = [
     text:
       'In the Path, between the stages of regions and the volume, “Inserts” opens what the sound of a track passes: ' +
       'equaliser, compressor, gate, de-esser, four bands, saturator, delay, room, width, transients, gain and ceiling, each with its ' +
-      'values, its lanes and a tick that lets it act ([bypass-insert]). The sentence beside the Path says whether what comes after a ' +
+      'values, its lanes and a tick that lets it act ([inserts]). The sentence beside the Path says whether what comes after a ' +
       'stage hears a change of level: lowering a region before a compressor changes its tone, lowering the fader does not. An ' +
       'insert, or all of them, can be copied to another strip. Beside them are the output and the sends. A bus, added above the tracks, is a row below them: tracks go through it or send some of their sound to it, before ' +
       'or after their faders. The mix has inserts before its fader and after its pan, where a ceiling belongs. What looks ahead ' +

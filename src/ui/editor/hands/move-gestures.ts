@@ -3,6 +3,7 @@ import { regionEnd } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { least, most } from '../../../core/units/extremes'
 import { commit, dropPreview, preview } from '../../../store/edits'
+import { andSelectNew } from '../../../store/region-actions'
 import { toast } from '../../parts/toast'
 import type { Dispatch } from '../../../store/store'
 import type { Gesture } from './gesture'
@@ -40,7 +41,8 @@ const TIME_HOLDS = 8
 /**
  * Dragging regions: in time and to other tracks, together. `rowsMoved` gives the rows that the pointer has
  * moved; with `travels` the automation under the regions goes along. On its way to another track a region keeps its time
- * until the pointer has gone some pixels sideways, and with Alt all along. With Ctrl a copy goes, and the regions stay.
+ * until the pointer has gone some pixels sideways, and with Alt all along. With Ctrl a copy goes, and is selected;
+ * the regions stay.
  */
 export function moveGesture(
   dispatch: Dispatch,
@@ -51,7 +53,8 @@ export function moveGesture(
 ): Gesture {
   const regions = regionIds.flatMap((id) => place.session.regions[id] ?? [])
   const edges = [least(regions, (r) => r.start), most(regions, regionEnd)]
-  let edit = carrying(moveRegions, travels)
+  let copies = false
+  const edit = () => carrying(copies ? copyRegionsBy : moveRegions, travels)
   let args = { regionIds, byFrames: 0, byTracks: 0 }
   let sideways = false
   return {
@@ -62,12 +65,15 @@ export function moveGesture(
       const by = Math.round(dx * place.framesPerPixel * (fine ? 0.1 : 1))
       if (stays) place.show(null)
       args = { regionIds, byFrames: stays ? 0 : caught(place, edges, by, shift || fine), byTracks }
-      edit = carrying(ctrl ? copyRegionsBy : moveRegions, travels)
-      dispatch(preview(edit, args))
+      copies = ctrl
+      dispatch(preview(edit(), args))
     },
     end() {
       place.show(null)
-      if (!dispatch(commit(edit, args)) || args.byTracks === 0) return
+      const action = commit(edit(), args)
+      // What is acted on next is the copy that lies under the hand; it must not be there already, as a preview.
+      if (copies) dispatch(dropPreview())
+      if (!dispatch(copies ? andSelectNew(action) : action) || args.byTracks === 0) return
       const { sources, trackIds, tracks } = place.session
       const words = regions.flatMap((r) => {
         const from = trackIds.indexOf(r.trackId)

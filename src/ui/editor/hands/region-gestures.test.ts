@@ -261,7 +261,7 @@ describe('moving and trimming', () => {
       gainThreads: { g: { id: 'g', knots: [{ frame: 0, value: 0.3, shape: 'line', bend: 0 }] } },
       regions: { ...session.regions, b: { ...session.regions.b!, gainThreadId: 'g' } },
     }
-    const { run, dispatch, steps } = open(given)
+    const { run, dispatch, steps, view } = open(given)
     const gesture = moveGesture(
       dispatch,
       { ...place(), session: given },
@@ -277,6 +277,7 @@ describe('moving and trimming', () => {
     expect(copy!.gainThreadId).not.toBe('g')
     expect(after.gainThreads[copy!.gainThreadId!]!.knots).toEqual(given.gainThreads.g!.knots)
     expect(steps()).toEqual(['Copy “b”'])
+    expect(view().selection).toEqual([copy!.id])
   })
 
   test('an edge catches on what is near, and shows on what', () => {
