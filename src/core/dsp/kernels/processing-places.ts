@@ -48,6 +48,8 @@ export const REPEAT_STATES: usize = MIXES + SIDE + GAP
  * times the rate, where it is bent, and tanh of it; samples with even and odd numbers of it at eight, four and two times the rate.
  */
 export const SATURATION_NUMBERS: usize = REPEAT_STATES + 16 + GAP
+/** Behind the taps: the places of steps. */
+export const SATURATION_PLACES: usize = SATURATION_NUMBERS + 27 * 4
 export const SATURATION_DRIVES: usize = SATURATION_NUMBERS + 112 * 4 + GAP
 export const SATURATION_INPUT: usize = SATURATION_DRIVES + 1072 * 4 + GAP
 /** Bytes from one side of what comes in to the other. */

@@ -17,6 +17,7 @@ import {
   ROOM_TILE,
   ROOM_WEIGHTS,
 } from '../processing-places'
+import { flushNarrow } from './narrow'
 
 const MOST_TAP_FRAMES: i32 = 4096
 const FLUSH_FRAMES: i32 = 64
@@ -29,28 +30,14 @@ const DC: usize = 320
 /** Bytes of sixteen frames of a line. */
 const TILE: usize = 64
 
-const SMALLEST: usize = memory.data<f32>([1e-30, 1e-30, 1e-30, 1e-30], 16)
-const SIZE: usize = memory.data<u32>([0x7fffffff, 0x7fffffff, 0x7fffffff, 0x7fffffff], 16)
-
-@inline
-function flushSide(from: usize, to: usize): void {
-  let at = from
-  for (; at + 12 < to; at += 16) {
-    const x = v128.load(at)
-    v128.store(at, v128.and(x, f32x4.le(v128.load(SMALLEST), v128.and(x, v128.load(SIZE)))))
-  }
-  for (; at < to; at += 4) {
-    const x = load<f32>(at)
-    if (!(Mathf.abs(x) >= 1e-30)) store<f32>(at, 0)
-  }
-}
+const SMALLEST: f32 = 1e-30
 
 /** See `RoomLoops.flush`. */
 export function flushRoom(back: i32, count: i32): void {
   const from = <usize>(MOST_TAP_FRAMES - back) << 2
   const to = <usize>(MOST_TAP_FRAMES + count) << 2
-  flushSide(ROOM_LEFT + from, ROOM_LEFT + to)
-  flushSide(ROOM_RIGHT + from, ROOM_RIGHT + to)
+  flushNarrow(ROOM_LEFT + from, ROOM_LEFT + to, SMALLEST)
+  flushNarrow(ROOM_RIGHT + from, ROOM_RIGHT + to, SMALLEST)
 }
 
 /** The first two steps of a Hadamard matrix, on four channels; what comes out is kept in the tile from `to` on. */
@@ -113,10 +100,6 @@ export function diffuseRoom(first: i32, tiles: i32): void {
     mixFour(tapped(12, at), tapped(13, at), tapped(14, at), tapped(15, at), ROOM_TILE + 12 * TILE)
     mixAllApart(ROOM_TILE, ROOM_SPREAD + (<usize>i << 2))
   }
-}
-
-function flushStates(): void {
-  flushSide(ROOM_NUMBERS + LOW, ROOM_NUMBERS + DC + 64)
 }
 
 /** Filters sixteen frames of lines 4k to 4k + 3. */
@@ -202,7 +185,7 @@ export function turnRoom(first: i32, from: i32, tiles: i32, late: f32): void {
   for (let t = 0; t < tiles; t++) {
     const frame = first + (t << 4)
     const place = <usize>(from + (t << 4)) << 2
-    if ((frame & (FLUSH_FRAMES - 1)) == 0) flushStates()
+    if ((frame & (FLUSH_FRAMES - 1)) == 0) flushNarrow(ROOM_NUMBERS + LOW, ROOM_NUMBERS + DC + 64, SMALLEST)
     filterFour(0, place)
     filterFour(1, place)
     filterFour(2, place)

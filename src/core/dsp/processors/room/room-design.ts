@@ -1,9 +1,8 @@
-import { exp, exp2Quick, LN10, log2, LOG2_OF_10, sinHalfPi } from '../../units/exact'
-import { LINES } from '../kernels/room'
-import { highCutFade } from './moving-cut'
-import { HIGHEST_PART, lowCut, lowShelf } from './filter-design'
-import type { SectionPair } from './filter-sections'
-import type { ProcessorSetup } from './processor'
+import { exp, exp2Quick, LN10, log2, LOG2_OF_10, sinHalfPi } from '../../../units/exact'
+import { highCutFade } from '../moving-cut'
+import { HIGHEST_PART, lowCut, lowShelf } from '../filter-design'
+import type { SectionPair } from '../filter-sections'
+import type { ProcessorSetup } from '../processor'
 
 // All times are in ms at size 0.5. They and the signs below were searched for: dense echoes, and no mode that rings longer than others.
 
@@ -160,5 +159,3 @@ export function toneOf(sampleRate: number): readonly SectionPair[] {
 
 /** The last low cut rings longest: as a filter at this frequency, times that damping. */
 export const TONE_RINGS = { hz: LOW_CUT_HZ, damping: Math.SQRT1_2 } as const
-
-if (LINE_MS.length !== LINES) throw new RangeError('a room has as many times as lines')

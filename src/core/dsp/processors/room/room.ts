@@ -1,9 +1,9 @@
-import { head } from '../kernels/head'
-import { giveBack, processingKernel } from '../kernels/processing'
-import { LINES, MOST_TAP_FRAMES, NUMBERS, TILE_FRAMES } from '../kernels/room'
-import { decayFrames, filterFrames, ringingMemory } from './decay'
-import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
-import { FilterSections, restoreStates, SECTION_SCALARS, type SectionSource } from './filter-sections'
+import { head } from '../../kernels/head'
+import { giveBack, processingKernel } from '../../kernels/processing'
+import { LINES, MOST_TAP_FRAMES, NUMBERS, TILE_FRAMES } from '../../kernels/room'
+import { decayFrames, filterFrames, ringingMemory } from '../decay'
+import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from '../delay-line'
+import { FilterSections, restoreStates, SECTION_SCALARS, type SectionSource } from '../filter-sections'
 import {
   BLOCK_FRAMES,
   COEFFICIENT_FRAMES,
@@ -13,7 +13,7 @@ import {
   type ProcessorKind,
   type ProcessorSetup,
   type Sides,
-} from './processor'
+} from '../processor'
 import {
   decayRate,
   leftAfter,

@@ -1,5 +1,5 @@
-import { processorKind } from '.'
-import { impulse, RATE, run, setup, sine, steady, transform } from './run.test-util'
+import { processorKind } from '..'
+import { impulse, RATE, run, setup, sine, steady, transform } from '../run.test-util'
 
 const db = (power: number) => 10 * Math.log10(power)
 const power = (x: Float64Array) => x.reduce((sum, v) => sum + v * v, 0)
