@@ -20,6 +20,7 @@ import {
   duplicateSelected,
   joinSelected,
   likeRegion,
+  moveSelectedToTrack,
   nudgeSelected,
   pasteHere,
   selectFrom,
@@ -337,4 +338,32 @@ describe('regions', () => {
     expect(session().tracks.t!.lanes.volume!.giveWay).toBeUndefined()
     takenBack()
   })
+})
+
+test('regions that are taken past a track by keys leave what lies there whole: one step, from where they came from', () => {
+  const three: Session = {
+    ...session,
+    trackIds: ['t', 'u', 'v'],
+    tracks: { ...session.tracks, v: createTrack('v', 'Third', 1, 1) },
+  }
+  const { dispatch, session: now, steps, state, takenBack } = open(three)
+  dispatch(selected({ regionIds: ['a'] }))
+  dispatch(moveSelectedToTrack(1))
+  // It meets what lies there.
+  expect([now().regions.c, now().crossfades]).not.toEqual([three.regions.c, three.crossfades])
+  dispatch(moveSelectedToTrack(1))
+  expect(now().regions.a).toMatchObject({ trackId: 'v', start: 0 })
+  expect([now().regions.c, now().crossfades]).toEqual([three.regions.c, three.crossfades])
+  expect(steps()).toEqual(['Move “a”'])
+  dispatch(moveSelectedToTrack(1))
+  expect(now().regions.a!.trackId).toBe('v')
+  dispatch(moveSelectedToTrack(-1))
+  dispatch(moveSelectedToTrack(-1))
+  expect([now(), state().session.done]).toEqual([three, 0])
+  // After another step it is a move of its own.
+  dispatch(moveSelectedToTrack(1))
+  dispatch(nudgeSelected(100))
+  dispatch(moveSelectedToTrack(1))
+  expect(steps()).toHaveLength(3)
+  takenBack()
 })

@@ -29,10 +29,11 @@ import { regionEnd, regionsOf } from '../core/model/queries'
 import type { Dye, Region, Source } from '../core/model/session'
 import { renderToSound } from '../engine/render-to-sound'
 import type { AudioRecord } from '../engine/storage'
-import { amend, commit, lastStep } from './edits'
+import { amend, commit, lastStep, undo } from './edits'
 import { runJob, type JobOutcome } from './jobs'
 import { getPlayer, loopOver } from './playback'
 import { pathTrack, selectedRegions } from './selectors'
+import type { KeptStep } from './session-slice'
 import type { Thunk } from './store'
 import { noticed } from './transport-slice'
 import { sayWhyNot } from './why-not'
@@ -157,16 +158,33 @@ export const nudgeSelected =
       }),
     )
 
-/** Moves the selected regions so many tracks down, at the same time; says so where there is no such track. */
+/** The step that took regions to another track last, and how far down. */
+let onTheWay: { step: KeptStep; regionIds: readonly string[]; byTracks: number } | null = null
+
+/**
+ * Moves the selected regions so many tracks down, at the same time; says so where there is no such track. Done again it goes on
+ * from where they came from, as one step: what lies on the tracks between is not cut by what only passes.
+ */
 export const moveSelectedToTrack =
   (byTracks: number): Thunk =>
   (dispatch, getState) => {
+    const { session } = getState().session
+    if (!session) return
+    const stepNow = () => getState().session.steps[getState().session.done - 1]
     const regionIds = ids(selectedRegions(getState()))
     const edit = carrying(moveRegions, getState().view.travels)
-    if (dispatch(commit(edit, { regionIds, byFrames: 0, byTracks }))) return
-    const { session } = getState().session
-    if (session && !fitsTracks(session, regionIds, byTracks))
-      sayWhyNot(`There is no track ${byTracks < 0 ? 'above' : 'below'}.`)
+    const before =
+      onTheWay?.step === stepNow() && onTheWay?.regionIds.join() === regionIds.join() ? onTheWay : null
+    const all = byTracks + (before?.byTracks ?? 0)
+    if (!fitsTracks(session, regionIds, byTracks))
+      return sayWhyNot(`There is no track ${byTracks < 0 ? 'above' : 'below'}.`)
+    if (before && all === 0) return dispatch(undo())
+    const args = { regionIds, byFrames: 0, byTracks: all }
+    const done = before
+      ? dispatch(amend(before.step.number, edit, args)) !== null
+      : dispatch(commit(edit, args))
+    const step = stepNow()
+    if (done && step) onTheWay = { step, regionIds, byTracks: all }
   }
 
 /** Copies the selected regions, for this session and any other in this browser. */
