@@ -112,6 +112,7 @@ import { stepKnots } from './hands/step-knots'
 import type { CommandRuns } from './parts/command-context'
 import { KEY_HELD_MS } from './parts/live-field'
 import { usePictures } from './parts/use-pictures'
+import { wasReturnedTo } from '../parts/focus-return'
 
 type Store = ReturnType<typeof useAppStore>
 
@@ -398,7 +399,7 @@ function commandRuns(
       // On a button the browser's own meaning of Space stays, except where the pointer has just left focus on a
       // transport button.
       const button = event?.target instanceof HTMLButtonElement ? event.target : null
-      if (button && !button.closest('header')) return
+      if (button && !button.closest('header') && !wasReturnedTo(button)) return
       event?.preventDefault()
       dispatch(togglePlay())
     },

@@ -7,7 +7,9 @@ import { sayWhyNot } from '../../store/why-not'
 import { COMMANDS, isSingleCharacter, keysOf, type CommandId, type CommandInfo } from '../parts/commands'
 import { useAppDispatch, useAppFields, useAppSelector, useAppStore } from '../parts/hooks'
 import { followsLetter, writesLatin } from '../parts/key-words'
+import { setCurrentElement } from '../parts/focus-return'
 import { currentField } from './command-runs'
+import { currentElement } from './parts/current-element'
 import type { CommandRuns } from './parts/command-context'
 
 const HANDLES = ['slider', 'radio'] as const
@@ -24,8 +26,8 @@ const DECIDE: ReadonlySet<string> = new Set<CommandId>([
   'step-back',
 ])
 
-/** Commands whose keys work in fields, too. */
-const EVERYWHERE: ReadonlySet<string> = new Set<CommandId>(['next-area', 'previous-area', 'commands'])
+/** Commands whose keys work in fields, too; Space plays there while nothing has been typed. */
+const EVERYWHERE: ReadonlySet<string> = new Set<CommandId>(['next-area', 'previous-area', 'commands', 'play'])
 
 /**
  * The keys of the editor's commands, as the person chose them. They also work while a handle has the focus; handles
@@ -60,15 +62,19 @@ export const EditorKeys = memo(function EditorKeys({ runs }: { runs: CommandRuns
   useCombinations(
     everywhere,
     (event, combination) => {
-      if (!(event.target as Element).matches('input, select, textarea')) return
+      const target = event.target as Element
+      const id = byKeys.get(combination)!
+      if (!target.matches(id === 'play' ? '[data-value]:not([data-typed])' : 'input, select, textarea'))
+        return
       event.preventDefault()
-      runs[byKeys.get(combination)!](event)
+      runs[id](event)
     },
     true,
     [everywhere, byKeys, runs],
   )
   useTyping()
   useLentHand()
+  useCurrentElement()
   return null
 })
 
@@ -106,6 +112,12 @@ function useCombinations(
     },
     dependencies,
   )
+}
+
+/** Fields and dialogs that are left give the focus to what is current. */
+function useCurrentElement(): void {
+  const store = useAppStore()
+  useEffect(() => setCurrentElement(() => currentElement(store.getState())), [store])
 }
 
 /** What begins a typed value. */

@@ -1,13 +1,13 @@
-import type { ArrowKey, ArrowMove } from './one-stop'
+import { takesArrows, type ArrowKey, type ArrowMove } from './one-stop'
 
 const horizontal = (key: ArrowKey) => key === 'ArrowLeft' || key === 'ArrowRight'
 
 /**
  * Arrow keys over things that lie on a plane: to the nearest one in that direction; along a row before any other. A thing
- * that is selected keeps the arrow keys for itself: they change it.
+ * that is selected keeps the arrow keys for itself, unless it was merely walked to: they change it.
  */
-export const overPlane: ArrowMove = (from, key, stops) => {
-  if (from.matches('[data-selected], [role="slider"], input, select, textarea')) return null
+export const overPlane: ArrowMove = (from, key, stops, walking) => {
+  if (takesArrows(from, walking) || (!walking && from.closest('[data-selected]'))) return 'own'
   const at = from.getBoundingClientRect()
   const middle = { x: (at.left + at.right) / 2, y: (at.top + at.bottom) / 2 }
   let best: HTMLElement | null = null
@@ -29,10 +29,11 @@ export const overPlane: ArrowMove = (from, key, stops) => {
 
 /**
  * Arrow keys in the rail: up and down from head to head, or from a control to the same one of the next head; left and
- * right along the controls of a head. A head that is selected keeps up and down: they change its value.
+ * right along the controls of a head. A head that is selected keeps up and down, unless it was merely walked to: they change
+ * its value.
  */
-export const alongHeads: ArrowMove = (from, key, stops) => {
-  if (from.matches('input, select, [role="slider"], [role="separator"]')) return null
+export const alongHeads: ArrowMove = (from, key, stops, walking) => {
+  if (takesArrows(from, walking)) return 'own'
   const head = from.closest<HTMLElement>('[data-head]')
   const all = stops()
   if (!head) {
@@ -42,7 +43,7 @@ export const alongHeads: ArrowMove = (from, key, stops) => {
   const inside = (of: HTMLElement) => [of, ...all.filter((s) => s !== of && of.contains(s))]
   const own = inside(head)
   if (horizontal(key)) return own[own.indexOf(from) + (key === 'ArrowRight' ? 1 : -1)] ?? null
-  if (from === head && head.getAttribute('aria-current') === 'true') return null
+  if (!walking && from === head && head.getAttribute('aria-current') === 'true') return 'own'
   const heads = all.filter((s) => s.dataset.head !== undefined)
   const next = heads[heads.indexOf(head) + (key === 'ArrowDown' ? 1 : -1)]
   if (!next) return null

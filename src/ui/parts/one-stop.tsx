@@ -11,24 +11,39 @@ const isStop = (element: HTMLElement) =>
 export const stopsIn = (root: ParentNode): HTMLElement[] =>
   [...root.querySelectorAll<HTMLElement>(STOPS)].filter(isStop)
 
-/** Where arrow keys lead from a stop: another one, or null where the key is not about that. */
-export type ArrowMove = (from: HTMLElement, key: ArrowKey, stops: () => HTMLElement[]) => HTMLElement | null
+/**
+ * Where arrow keys lead from a stop: another one, null where there is none further that way, or "own" where the key is the
+ * stop's own or the editor's. `walking` says that arrow keys led to the stop, and nothing was done there since.
+ */
+export type ArrowMove = (
+  from: HTMLElement,
+  key: ArrowKey,
+  stops: () => HTMLElement[],
+  walking: boolean,
+) => HTMLElement | 'own' | null
 
 export type ArrowKey = 'ArrowLeft' | 'ArrowRight' | 'ArrowUp' | 'ArrowDown'
 
-const takesArrows = (element: HTMLElement) =>
-  element.matches('input, select, textarea, [role="slider"], [role="separator"]')
+/** Whether arrow keys are a stop's own; those of a value that was merely walked to are not, so that a walk changes nothing. */
+export const takesArrows = (stop: HTMLElement, walking: boolean): boolean =>
+  stop.matches('[data-keeps-arrows], [data-typed]') ||
+  (!walking && stop.matches('input, select, textarea, [role="slider"], [role="separator"]'))
 
-/** Arrow keys of a bar: to the stop before or after. */
-export const alongBar: ArrowMove = (from, key, stops) => {
-  if (takesArrows(from) || key === 'ArrowUp' || key === 'ArrowDown') return null
+/** Arrow keys of a bar: to the stop before or after; up and down are the editor's. */
+export const alongBar: ArrowMove = (from, key, stops, walking) => {
+  if (takesArrows(from, walking)) return 'own'
+  if (key === 'ArrowUp' || key === 'ArrowDown') return walking && takesArrows(from, false) ? null : 'own'
   const all = stops()
   return all[all.indexOf(from) + (key === 'ArrowRight' ? 1 : -1)] ?? null
 }
 
+const isPlainArrow = (event: KeyboardEvent) =>
+  event.key.startsWith('Arrow') && !event.ctrlKey && !event.metaKey && !event.altKey && !event.shiftKey
+
 /**
  * An area of the screen that is one stop for Tab: arrow keys move inside (see `alongBar`), Tab leaves it, and coming
- * back finds the place that was left. `within` names the things inside that have stops of their own (such as the handles
+ * back finds the place that was left. A walk by arrow keys changes nothing: a fader, a field or a knot that it came to is
+ * taken hold of with Enter, then arrow keys change it. `within` names the things inside that have stops of their own (such as the handles
  * of a selected region), which Tab goes through before it leaves. F6 goes from area to area.
  */
 export function OneStop({
@@ -46,6 +61,27 @@ export function OneStop({
   const root = useRef<HTMLDivElement>(null)
   const last = useRef<HTMLElement | null>(null)
   const guards = useRef<[HTMLSpanElement | null, HTMLSpanElement | null]>([null, null])
+  /** The stop to which arrow keys led, until something is done there. */
+  const walkedTo = useRef<HTMLElement | null>(null)
+  const walk = (event: KeyboardEvent, from: HTMLElement) => {
+    const to = arrows(from, event.key as ArrowKey, () => stopsIn(root.current!), walkedTo.current === from)
+    if (to === 'own') return
+    event.preventDefault()
+    event.stopPropagation()
+    if (!to) return
+    to.focus()
+    walkedTo.current = to
+  }
+  const onKeyDownCapture = (event: KeyboardEvent) => {
+    const from = event.target as HTMLElement
+    if (walkedTo.current !== from) return
+    if (isPlainArrow(event)) return walk(event, from)
+    if (event.key !== 'Enter' && event.key !== ' ') return
+    walkedTo.current = null
+    if (event.key === ' ' || !takesArrows(from, false)) return
+    event.preventDefault()
+    event.stopPropagation()
+  }
   const onKeyDown = (event: KeyboardEvent) => {
     rest.onKeyDown?.(event as KeyboardEvent<HTMLDivElement>)
     const from = event.target as HTMLElement
@@ -65,12 +101,7 @@ export function OneStop({
       guards.current[event.shiftKey ? 0 : 1]?.focus({ preventScroll: true })
       return
     }
-    if (!event.key.startsWith('Arrow') || event.ctrlKey || event.metaKey || event.altKey || event.shiftKey)
-      return
-    const to = arrows(from, event.key as ArrowKey, () => stopsIn(root.current!))
-    if (!to) return
-    event.preventDefault()
-    to.focus()
+    if (isPlainArrow(event)) walk(event, from)
   }
   const onFocus = (event: FocusEvent) => {
     rest.onFocus?.(event as FocusEvent<HTMLDivElement>)
@@ -79,6 +110,7 @@ export function OneStop({
     const from = event.relatedTarget as HTMLElement | null
     const back = last.current
     last.current = to
+    walkedTo.current = null
     const entered = from !== null && !root.current.contains(from)
     if (
       entered &&
@@ -91,7 +123,15 @@ export function OneStop({
       back.focus()
   }
   return (
-    <div {...rest} ref={root} data-area={area} onKeyDown={onKeyDown} onFocus={onFocus}>
+    <div
+      {...rest}
+      ref={root}
+      data-area={area}
+      onKeyDownCapture={onKeyDownCapture}
+      onKeyDown={onKeyDown}
+      onPointerDownCapture={() => void (walkedTo.current = null)}
+      onFocus={onFocus}
+    >
       <span
         ref={(e) => void (guards.current[0] = e)}
         tabIndex={-1}

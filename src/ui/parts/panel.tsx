@@ -1,6 +1,7 @@
 import { X } from 'lucide-react'
 import { Dialog } from 'radix-ui'
 import type { ReactNode } from 'react'
+import { returnFocus } from './focus-return'
 import { unlessTyped } from './value-field'
 
 /**
@@ -28,6 +29,7 @@ export function Panel({
         <Dialog.Content
           onInteractOutside={(event) => event.preventDefault()}
           onEscapeKeyDown={unlessTyped}
+          onCloseAutoFocus={returnFocus}
           onKeyDown={(event) => event.key !== ' ' && event.stopPropagation()}
           className={`fixed top-16 right-4 z-40 flex max-h-[calc(100vh-7rem)] ${wide ? 'w-[38rem]' : 'w-[25rem]'} max-w-[calc(100vw-2rem)] flex-col rounded-2xl border border-seam bg-linen shadow-2xl`}
         >
@@ -71,6 +73,7 @@ export function Question({
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/30" />
         <Dialog.Content
           onEscapeKeyDown={unlessTyped}
+          onCloseAutoFocus={returnFocus}
           onKeyDown={(e) => e.stopPropagation()}
           {...(about ? {} : { 'aria-describedby': undefined })}
           className="fixed top-1/2 left-1/2 z-50 w-96 max-w-[calc(100vw-2rem)] -translate-x-1/2 -translate-y-1/2 rounded-2xl border border-seam bg-linen p-5 shadow-2xl"

@@ -5,6 +5,7 @@ import { flushSync } from 'react-dom'
 import { useEffect, useId, useRef, useState, type KeyboardEvent, type RefObject } from 'react'
 import type { Typed } from '../../core/units/typed'
 import { changed, parseAmount, readTyped } from '../../core/units/typed-change'
+import { leaveField } from './focus-return'
 
 /** What a value field needs: its label, the value as shown, how text is read, and what to do with a good value. */
 export interface ValueFieldProps<T> {
@@ -121,7 +122,7 @@ export function ValueField<T>({
   const leaving = useRef(false)
   const leave = () => {
     leaving.current = true
-    input.current?.blur()
+    leaveField(input.current!)
     leaving.current = false
   }
 
@@ -131,10 +132,11 @@ export function ValueField<T>({
   }
 
   const onKeyDown = (event: KeyboardEvent) => {
+    // No value begins with a space: it plays, as everywhere.
+    if (event.key === ' ' && text === null) return
     // Keys of the whole page, such as F6, are nobody's text.
     if (!/^F\d/.test(event.key) && !event.ctrlKey && !event.metaKey) event.stopPropagation()
     if (event.key === 'Enter') {
-      // Back to the editor's keys: Space plays, Ctrl+Z takes it back.
       if (take()) leave()
     } else if (event.key === 'Escape') {
       putBack()
@@ -166,6 +168,7 @@ export function ValueField<T>({
         ref={input}
         id={id}
         data-field={name}
+        data-value=""
         data-typed={text !== null || undefined}
         title={title}
         disabled={disabled}

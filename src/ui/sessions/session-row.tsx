@@ -9,6 +9,7 @@ import type { SessionRecord } from '../../engine/storage'
 import { dyeClass } from '../look/colours'
 import { copyWords } from './copy-words'
 import { sizeWords } from '../parts/size-words'
+import { unlessInDialog } from '../parts/focus-return'
 
 const changed = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 
@@ -71,6 +72,7 @@ export function SessionRow({
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content
+            onCloseAutoFocus={unlessInDialog}
             align="end"
             className="z-50 min-w-40 rounded-xl border border-seam bg-white p-1 shadow-lg"
           >

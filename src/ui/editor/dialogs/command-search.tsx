@@ -5,6 +5,7 @@ import { COMMAND_GROUPS, COMMANDS, keysOf, type CommandInfo } from '../../parts/
 import { useAppFields } from '../../parts/hooks'
 import { keyWords } from '../../parts/key-words'
 import type { CommandRuns } from '../parts/command-context'
+import { returnFocus } from '../../parts/focus-return'
 
 /** Finds every command by the trade's words as well as ours, shows its keys, and runs it. */
 export function CommandSearch({ runs, onClose }: { runs: CommandRuns; onClose(): void }) {
@@ -17,7 +18,7 @@ export function CommandSearch({ runs, onClose }: { runs: CommandRuns; onClose():
           aria-describedby={undefined}
           // The keys are those of the list; the editor hears none of them.
           onKeyDown={(event) => event.stopPropagation()}
-          onCloseAutoFocus={(event) => event.preventDefault()}
+          onCloseAutoFocus={returnFocus}
           className="fixed top-[12vh] left-1/2 z-50 flex max-h-[70vh] w-[36rem] max-w-[calc(100vw-2rem)] -translate-x-1/2 flex-col overflow-hidden rounded-2xl border border-seam bg-linen shadow-2xl"
         >
           <Dialog.Title className="sr-only">Find a command</Dialog.Title>

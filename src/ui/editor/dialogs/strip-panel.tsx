@@ -19,6 +19,7 @@ import { settleWords } from '../parts/settle-words'
 import { InsertCard } from './insert-card'
 import { LaneButton } from '../parts/insert-fields'
 import { SmallButton } from '../parts/small-button'
+import { unlessInDialog } from '../../parts/focus-return'
 
 const NEW_BUS = 'new bus'
 
@@ -148,7 +149,7 @@ function AddMenu({ label, children }: { label: string; children: ReactNode }) {
         </Button>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={4} className={MENU}>
+        <DropdownMenu.Content onCloseAutoFocus={unlessInDialog} align="end" sideOffset={4} className={MENU}>
           {children}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>

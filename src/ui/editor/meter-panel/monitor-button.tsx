@@ -7,6 +7,7 @@ import { changeMonitor, monitor, monitorWords } from '../../../store/monitoring'
 import { getPlayer } from '../../../store/playback'
 import { useAppSelector, useObservable } from '../../parts/hooks'
 import { Tick } from '../../parts/panel'
+import { unlessInDialog } from '../../parts/focus-return'
 
 const VIEWS: Record<MonitorView, string> = {
   stereo: 'Stereo',
@@ -36,6 +37,7 @@ export function MonitorButton() {
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
+          onCloseAutoFocus={unlessInDialog}
           side="top"
           sideOffset={8}
           collisionPadding={8}

@@ -6,6 +6,7 @@ import { insertsOf, rowIds, rowOf, stripOf } from '../../../core/model/strips'
 import { copyInsertsTo } from '../../../store/strip-actions'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { MENU, MENU_ITEM } from '../../parts/menu-look'
+import { unlessInDialog } from '../../parts/focus-return'
 
 /** Duplicates an insert, or copies it or the whole chain, with values and lanes, to another strip. */
 export function CopyMenu({ session, id, insert }: { session: Session; id: string | null; insert: Insert }) {
@@ -29,7 +30,7 @@ export function CopyMenu({ session, id, insert }: { session: Session; id: string
         <Copy size={14} />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={4} className={MENU}>
+        <DropdownMenu.Content onCloseAutoFocus={unlessInDialog} align="end" sideOffset={4} className={MENU}>
           <DropdownMenu.Item className={MENU_ITEM} onSelect={() => copy([insert.id], [id])}>
             Duplicate
           </DropdownMenu.Item>

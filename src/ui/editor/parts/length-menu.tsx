@@ -9,6 +9,7 @@ import { getPlayer } from '../../../store/playback'
 import { useAppSelector } from '../../parts/hooks'
 import { MENU, MENU_ITEM } from '../../parts/menu-look'
 import { toast } from '../../parts/toast'
+import { unlessInDialog } from '../../parts/focus-return'
 
 /** Lengths that follow from something else: the playhead, the range, the first or last phrase. */
 export function LengthMenu({
@@ -54,7 +55,7 @@ export function LengthMenu({
         <ChevronDown size={14} />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={4} className={MENU}>
+        <DropdownMenu.Content onCloseAutoFocus={unlessInDialog} align="end" sideOffset={4} className={MENU}>
           <DropdownMenu.Item className={MENU_ITEM} onSelect={() => upTo(() => getPlayer()?.position() ?? 0)}>
             To the playhead
           </DropdownMenu.Item>

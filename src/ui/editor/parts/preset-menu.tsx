@@ -16,6 +16,7 @@ import { downloadFile } from '../../parts/download'
 import { useAppDispatch, useObservable } from '../../parts/hooks'
 import { MENU, MENU_ITEM } from '../../parts/menu-look'
 import { TextQuestion } from '../../parts/text-question'
+import { unlessInDialog } from '../../parts/focus-return'
 
 const LABEL = 'px-3 py-1 text-xs text-soft'
 
@@ -171,6 +172,7 @@ export function PresetMenu({
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content
+            onCloseAutoFocus={unlessInDialog}
             side="right"
             align="start"
             sideOffset={4}

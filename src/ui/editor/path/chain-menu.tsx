@@ -9,6 +9,7 @@ import { dialogShown } from '../../../store/view-slice'
 import { useAppDispatch } from '../../parts/hooks'
 import { MENU, MENU_ITEM } from '../../parts/menu-look'
 import { usePresets } from '../parts/preset-menu'
+import { unlessInDialog } from '../../parts/focus-return'
 
 /** What can be done with a whole chain: all of it in a panel, presets, and its versions A and B. */
 export function ChainMenu({
@@ -44,7 +45,13 @@ export function ChainMenu({
           <MoreHorizontal size={14} aria-hidden />
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
-          <DropdownMenu.Content align="end" sideOffset={4} collisionPadding={8} className={MENU}>
+          <DropdownMenu.Content
+            onCloseAutoFocus={unlessInDialog}
+            align="end"
+            sideOffset={4}
+            collisionPadding={8}
+            className={MENU}
+          >
             <DropdownMenu.Item
               className={MENU_ITEM}
               onSelect={() => dispatch(dialogShown(stripId === null ? 'mix-inserts' : 'strip'))}

@@ -12,6 +12,7 @@ import { commit } from '../../../store/edits'
 import { SidesFields } from '../parts/sides-fields'
 import { BeadLevel } from './bead-level'
 import { Station } from './path-parts'
+import { unlessInDialog } from '../../parts/focus-return'
 
 /** The level and polarity at which a strip's sound enters its path, before its inserts. */
 export function TrimStation({
@@ -39,6 +40,7 @@ export function TrimStation({
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
+          onCloseAutoFocus={unlessInDialog}
           side="top"
           sideOffset={6}
           collisionPadding={8}

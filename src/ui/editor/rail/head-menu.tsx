@@ -5,6 +5,7 @@ import { dyes, type Dye } from '../../../core/model/session'
 import { dyeClass } from '../../look/colours'
 import { useAppSelector } from '../../parts/hooks'
 import { MENU, MENU_ITEM } from '../../parts/menu-look'
+import { unlessInDialog } from '../../parts/focus-return'
 
 /** The menu of a head. It opens by its button, by the right button of the mouse and by the menu key. */
 export function HeadMenu({
@@ -32,6 +33,7 @@ export function HeadMenu({
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content
+          onCloseAutoFocus={unlessInDialog}
           align="start"
           sideOffset={4}
           className={MENU}

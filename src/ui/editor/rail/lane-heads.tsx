@@ -25,6 +25,7 @@ import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { HeightHandle } from '../../parts/height-handle'
 import { shownSession } from '../../../store/selectors'
 import { useLiveValue } from '../parts/use-live-value'
+import { unlessInDialog } from '../../parts/focus-return'
 
 /** The look of what opens lanes: whether any is open, and whether any moves its value. */
 export const lanesSwitch = (open: boolean, moves: boolean) =>
@@ -84,6 +85,7 @@ export function LanesMenu({ session, track }: { session: Session; track: Track }
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content
+          onCloseAutoFocus={unlessInDialog}
           align="start"
           sideOffset={4}
           className="z-50 max-h-[80vh] overflow-auto rounded-xl border border-seam bg-white p-1.5 text-sm shadow-lg"

@@ -7,6 +7,7 @@ import { keyWords } from '../../parts/key-words'
 import { MENU, MENU_ITEM } from '../../parts/menu-look'
 import { useCommands } from '../parts/command-context'
 import { factorWords } from '../drawing/sound-scale'
+import { unlessInDialog } from '../../parts/focus-return'
 
 /** The menu of how high rows are and how large sound is drawn in them. */
 export function RowsMenu() {
@@ -47,7 +48,7 @@ export function RowsMenu() {
         <Rows3 size={14} />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="start" sideOffset={4} className={MENU}>
+        <DropdownMenu.Content onCloseAutoFocus={unlessInDialog} align="start" sideOffset={4} className={MENU}>
           <DropdownMenu.Label className="px-3 py-1 text-xs text-soft">Rows of {whose}</DropdownMenu.Label>
           {item('rows-taller', 'Taller', true)}
           {item('rows-shorter', 'Shorter', true)}

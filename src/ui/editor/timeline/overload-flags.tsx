@@ -13,6 +13,7 @@ import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
 import { lowerOverloads, tooLoud, useOverloads } from '../parts/overload-watch'
 import { frameToX, regionAt, ROW_PAD, rowTop, visibleRows } from '../drawing/geometry'
 import { mergedOverloads, type MergedOverload } from '../drawing/merged-overloads'
+import { unlessInDialog } from '../../parts/focus-return'
 
 /** The width of a flag, in pixels: those that are closer are one. */
 const FLAG_WIDTH = 84
@@ -123,6 +124,7 @@ function Flag({
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
+          onCloseAutoFocus={unlessInDialog}
           sideOffset={4}
           collisionPadding={8}
           // A press here is none on what lies below.

@@ -36,6 +36,7 @@ import type { CommandId } from '../../parts/commands'
 import { useKeyWords } from '../../parts/use-key-words'
 import { useCommands } from '../parts/command-context'
 import { underPointer } from '../hands/pointed'
+import { unlessInDialog } from '../../parts/focus-return'
 
 /**
  * The menu of the right mouse button over the timeline: all that can be done to the selected regions, with
@@ -77,7 +78,7 @@ export function RegionMenu({ children }: { children: ReactNode }) {
     >
       <ContextMenu.Trigger asChild>{children}</ContextMenu.Trigger>
       <ContextMenu.Portal>
-        <ContextMenu.Content className={MENU}>
+        <ContextMenu.Content onCloseAutoFocus={unlessInDialog} className={MENU}>
           {first ? (
             <>
               <Item looks text="Hear alone" of="hear-alone" onSelect={() => dispatch(hearAlone(first.id))} />

@@ -90,6 +90,8 @@ export const Ruler = memo(
         <canvas ref={canvas} className="block" style={{ width: view.width, height: RULER_HEIGHT }} />
         <div
           role="slider"
+          // It is no edit: a walk by arrow keys may go on moving it.
+          data-keeps-arrows=""
           tabIndex={0}
           aria-label="Playhead"
           aria-valuenow={Math.round((getPlayer()?.position() ?? 0) / session.sampleRate)}

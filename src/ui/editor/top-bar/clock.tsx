@@ -11,6 +11,7 @@ import { timeScaleSet } from '../../../store/view-slice'
 import { showText, useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
 import { unlessTyped, ValueField } from '../../parts/value-field'
 import { TempoFields } from '../parts/tempo-fields'
+import { unlessInDialog } from '../../parts/focus-return'
 
 /**
  * The time at the playhead in seconds and in bars; pressing one makes ruler and grid follow it. Beside it
@@ -134,6 +135,7 @@ function Tempo({ session }: { session: Session }) {
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
+          onCloseAutoFocus={unlessInDialog}
           onEscapeKeyDown={unlessTyped}
           sideOffset={6}
           className="z-50 w-72 rounded-xl border border-seam bg-white p-4 font-sans shadow-lg"

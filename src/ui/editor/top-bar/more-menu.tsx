@@ -4,6 +4,7 @@ import { COMMANDS, type CommandId, type CommandInfo } from '../../parts/commands
 import { MENU, MENU_LINE } from '../../parts/menu-look'
 import { useKeyWords } from '../../parts/use-key-words'
 import { useCommands } from '../parts/command-context'
+import { unlessInDialog } from '../../parts/focus-return'
 
 /** What the bar leaves out in a narrow window: always, and where it is very narrow. */
 const NARROW: CommandId[] = ['equal-loudness', 'tempo', 'stop-returns', 'save-copy']
@@ -46,7 +47,7 @@ export function MoreMenu() {
         <Ellipsis size={17} />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={6} className={MENU}>
+        <DropdownMenu.Content onCloseAutoFocus={unlessInDialog} align="end" sideOffset={6} className={MENU}>
           {NARROW.map((id) => item(id, 'flex'))}
           {VERY_NARROW.map((id) => item(id, 'hidden max-[900px]:flex'))}
         </DropdownMenu.Content>

@@ -25,6 +25,7 @@ import { keepSliderKeys } from '../../parts/widget-keys'
 import { Choice } from '../../parts/panel'
 import { toast } from '../../parts/toast'
 import { unlessTyped } from '../../parts/value-field'
+import { unlessInDialog } from '../../parts/focus-return'
 
 /** How long a fader without touch counts as held after it moved, in milliseconds. */
 const HELD_MS = 350
@@ -124,6 +125,7 @@ export function RidePanel({ session }: { session: Session }) {
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
+          onCloseAutoFocus={unlessInDialog}
           onEscapeKeyDown={unlessTyped}
           // It stays while something is ridden: playing and moving faders are done elsewhere.
           onInteractOutside={(event) => on && event.preventDefault()}

@@ -33,6 +33,7 @@ import { sameParts } from '../../parts/same-parts'
 import { Clock } from './clock'
 import { MoreMenu } from './more-menu'
 import { RidePanel } from './ride-panel'
+import { unlessInDialog } from '../../parts/focus-return'
 
 /** Title and saved state, transport, time, history, export. */
 export const TopBar = memo(
@@ -245,6 +246,7 @@ function HistoryList() {
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
+          onCloseAutoFocus={unlessInDialog}
           align="end"
           sideOffset={6}
           className="z-50 flex max-h-[60vh] w-96 flex-col rounded-xl border border-seam bg-white p-1.5 shadow-lg"
