@@ -5,6 +5,7 @@ import { excerpt, soundExcerpt } from '../core/model/excerpt'
 import { identityOf } from '../core/model/identity'
 import type { StripMeasure } from '../core/render'
 import { overlapKey } from '../core/render/overlap'
+import type { PhraseSteps } from '../core/suggest/even-out'
 import { listSeams, seamKey, type MeasuredSeam, type Seam } from '../core/suggest/seams'
 import type { PhaseRelation } from '../core/suggest/phase'
 import type { Slip } from '../core/suggest/slip'
@@ -130,8 +131,8 @@ export const phaseOfTracks = (
   to: number,
 ): Promise<TrackPhase | null> => analysis().trackPhase(ofTracks(session, ids), ids, from, to)
 
-/** Loudness steps for finding phrases in a region. */
-export const phraseSteps = (session: Session, region: Region): Promise<number[]> =>
+/** What phrases are found by in a region. */
+export const phraseSteps = (session: Session, region: Region): Promise<PhraseSteps> =>
   analysis().phraseSteps(soundExcerpt(session, [region.id]), region.id)
 
 /** Peaks of every millisecond of a region, for finding silence. */

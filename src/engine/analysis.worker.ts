@@ -1,5 +1,6 @@
 import { expose } from 'comlink'
 import { LoudnessMeter } from '../core/measure/loudness'
+import { VoicingMeter } from '../core/measure/voicing'
 import { RegionMeter, type RegionMeasure } from '../core/measure/region-meter'
 import type { Relation } from '../core/curve/crossfade'
 import { regionEnd } from '../core/model/queries'
@@ -18,7 +19,7 @@ import {
   type RegionPlan,
   type StripMeasure,
 } from '../core/render'
-import { PHRASE_STEP_SECONDS } from '../core/suggest/even-out'
+import { PHRASE_STEP_SECONDS, type PhraseSteps } from '../core/suggest/even-out'
 import { GIVE_WAY_STEP_SECONDS } from '../core/suggest/give-way'
 import { MOST_SHIFT_SECONDS, phaseRelation, type PhaseRelation } from '../core/suggest/phase'
 import { measureSeamOf, seamSpans, type MeasuredSeam, type Seam } from '../core/suggest/seams'
@@ -89,18 +90,22 @@ const worker = {
       return meter.finish()
     }),
   /**
-   * K-weighted mean squares of `PHRASE_STEP_SECONDS` each of a region as it leaves its gain stages, for
-   * finding phrases.
+   * K-weighted mean squares of `PHRASE_STEP_SECONDS` each of a region as it leaves its gain stages, and how far each is a voice,
+   * for finding phrases.
    */
-  phraseSteps: (session: Session, regionId: string): Promise<number[]> =>
+  phraseSteps: (session: Session, regionId: string): Promise<PhraseSteps> =>
     inTurn(async () => {
       const meter = new LoudnessMeter(
         session.sampleRate,
         session.sources[session.regions[regionId]!.sourceId]!.channels,
         PHRASE_STEP_SECONDS,
       )
-      await eachBlock(session, regionId, false, (block) => meter.add(block))
-      return meter.steps
+      const voice = new VoicingMeter(session.sampleRate, PHRASE_STEP_SECONDS)
+      await eachBlock(session, regionId, false, (block) => {
+        meter.add(block)
+        voice.add(block)
+      })
+      return { powers: meter.steps, voicing: voice.finish() }
     }),
   /** A track between two session frames as it leaves its inserts, with what turns it down there. */
   strip: (session: Session, trackId: string, from: number, to: number): Promise<StripMeasure> =>

@@ -9,7 +9,19 @@ export const PHRASE_STEP_SECONDS = 0.02
 /** Steps over which the level is smoothed, the longest gap inside a phrase, and the shortest phrase, in seconds. */
 const SMOOTH = 5
 const LONGEST_GAP = 0.3
-const SHORTEST = 0.16
+const SHORTEST = 0.25
+
+/** What phrases are found by: K-weighted mean squares of steps of `PHRASE_STEP_SECONDS`, and how far each is a voice, 0…1. */
+export interface PhraseSteps {
+  powers: readonly number[]
+  /** Null where what is looked for need not be a voice. */
+  voicing: readonly number[] | null
+}
+
+/** From which voicing on a step is a voice, and how much of a phrase has to be: seconds, and a part of it. */
+const VOICED = 0.55
+const VOICED_SECONDS = 0.1
+const VOICED_PART = 0.2
 
 /** A phrase: frames from the region's start, and its mean loudness in LUFS. */
 export interface Phrase {
@@ -31,9 +43,13 @@ const EDGE = 0.12
 /**
  * Finds the phrases of a sound in its K-weighted mean squares of `PHRASE_STEP_SECONDS` each: where the level,
  * over 100 ms, is above the floor (LUFS), with soft consonants at the edges. Pauses shorter than 0.3 s belong
- * to the phrase; what is shorter than 0.16 s is none.
+ * to the phrase; what is shorter than 0.25 s is none, nor is what has no voice in it, such as a breath or a knock.
  */
-export function findPhrases(steps: readonly number[], sampleRate: number, floorLufs: number): Phrase[] {
+export function findPhrases(
+  { powers: steps, voicing }: PhraseSteps,
+  sampleRate: number,
+  floorLufs: number,
+): Phrase[] {
   const frames = Math.round(sampleRate * PHRASE_STEP_SECONDS)
   const half = SMOOTH >> 1
   const reach = Math.round(EDGE / PHRASE_STEP_SECONDS)
@@ -58,8 +74,13 @@ export function findPhrases(steps: readonly number[], sampleRate: number, floorL
     while (to < last && soft(to)) to++
     return { from, to }
   })
+  const hasVoice = ({ from, to }: { from: number; to: number }) => {
+    if (!voicing) return true
+    const voiced = voicing.slice(from, to).filter((v) => v >= VOICED).length
+    return voiced * PHRASE_STEP_SECONDS >= VOICED_SECONDS && voiced >= VOICED_PART * (to - from)
+  }
   return edged
-    .filter((r) => (r.to - r.from) * PHRASE_STEP_SECONDS >= SHORTEST)
+    .filter((r) => (r.to - r.from) * PHRASE_STEP_SECONDS >= SHORTEST && hasVoice(r))
     .map((r) => ({
       from: r.from * frames,
       to: r.to * frames,
@@ -99,37 +120,24 @@ export function phraseGain(
 }
 
 /**
- * The gain thread (frames from the region's start) that gives each phrase its gain in dB. What lies between
- * phrases is never raised: a raise begins and ends inside its phrase, a cut reaches `ramp` frames out of it.
- * At most four knots a phrase.
+ * The gain thread (frames from the region's start) that gives each phrase its gain in dB. Gaps keep the gain of their
+ * neighbours, so that the sound of the room does not jump with every word: from one to the other in a straight line, for as long
+ * as the gap is, at least `ramp` frames. Two knots a phrase; none where no phrase is changed.
  */
 export function evenOutThread(phrases: readonly Phrase[], gains: readonly number[], ramp: number): Knot[] {
-  const knots: Knot[] = []
-  const add = (frame: number, db: number) => {
-    const last = knots.at(-1)
-    if (last && frame < last.frame) return
-    if (last && last.frame === frame) knots.pop()
-    knots.push({ frame: Math.round(frame), value: dbToHeight(db), shape: 'line', bend: 0 })
-  }
-  phrases.forEach((phrase, i) => {
-    const gain = gains[i]!
-    if (Math.abs(gain) < 0.05) return
-    const inside = Math.min(ramp, (phrase.to - phrase.from) / 4)
-    const gapBefore = i === 0 ? phrase.from : phrase.from - phrases[i - 1]!.to
-    const gapAfter = i + 1 < phrases.length ? phrases[i + 1]!.from - phrase.to : Infinity
-    if (gain > 0) {
-      add(phrase.from, 0)
-      add(phrase.from + inside, gain)
-      add(phrase.to - inside, gain)
-      add(phrase.to, 0)
-    } else {
-      add(phrase.from - Math.min(ramp, gapBefore / 2), 0)
-      add(phrase.from, gain)
-      add(phrase.to, gain)
-      add(phrase.to + Math.min(ramp, gapAfter / 2), 0)
-    }
+  if (gains.every((gain) => Math.abs(gain) < 0.05)) return []
+  return phrases.flatMap(({ from, to }, i): Knot[] => {
+    // Where a gap is shorter than the ramp, that begins and ends inside the phrases.
+    const inside = (gap: number) => Math.max(0, Math.min((ramp - gap) / 2, (to - from) / 4))
+    const first = i === 0 ? from : from + inside(from - phrases[i - 1]!.to)
+    const last = i + 1 < phrases.length ? to - inside(phrases[i + 1]!.from - to) : to
+    return [first, last].map((frame) => ({
+      frame: Math.round(frame),
+      value: dbToHeight(gains[i]!),
+      shape: 'line',
+      bend: 0,
+    }))
   })
-  return knots
 }
 
 /** Two gain threads one after the other: their gains multiplied at the knots of both. */

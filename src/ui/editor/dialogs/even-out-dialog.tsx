@@ -11,6 +11,7 @@ import {
   phraseGain,
   PHRASE_STEP_SECONDS,
   type Phrase,
+  type PhraseSteps,
 } from '../../../core/suggest/even-out'
 import { noiseAndSignal, type NoiseAndSignal } from '../../../core/suggest/noise-floor'
 import { parseDepth, parseLevel, parseMeasured, showDb, showMeasured } from '../../../core/units/typed'
@@ -23,7 +24,9 @@ import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Panel, Tick } from '../../parts/panel'
 import { ValueField } from '../../parts/value-field'
 
-/** Ramp into and out of a phrase's gain, in seconds. */
+const NO_STEPS: PhraseSteps = { powers: [], voicing: null }
+
+/** The shortest ramp from a phrase's gain to the next one's, in seconds. */
 const RAMP = 0.03
 
 /** One region per gain thread, since linked copies share theirs. */
@@ -90,7 +93,7 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
     () => distinct(selection.flatMap((id) => base.regions[id] ?? [])),
     [selection, base.regions],
   )
-  const [steps, setSteps] = useState<Map<string, number[]> | null>(null)
+  const [steps, setSteps] = useState<Map<string, PhraseSteps> | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const [floor, setFloor] = useState<number | null>(null)
   const [options, setOptions] = useState({ percent: 100, boostDb: 12, cutDb: 18 })
@@ -109,12 +112,13 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
   }, [key])
 
   const levels = useMemo(
-    () => noiseAndSignal(steps ? [...steps.values()].flat() : [], PHRASE_STEP_SECONDS),
+    () =>
+      noiseAndSignal(steps ? [...steps.values()].flatMap(({ powers }) => powers) : [], PHRASE_STEP_SECONDS),
     [steps],
   )
   const floorLufs = floor ?? levels.floor
   const phrases = steps
-    ? regions.map((r) => findPhrases(steps.get(r.id) ?? [], base.sampleRate, floorLufs))
+    ? regions.map((r) => findPhrases(steps.get(r.id) ?? NO_STEPS, base.sampleRate, floorLufs))
     : []
   const all = phrases.flat()
   const median = medianLoudness(all)

@@ -38,7 +38,12 @@ export function LengthMenu({
   const toPhrase = async () => {
     for (const region of regions) {
       const steps = await phraseSteps(session, region)
-      const phrases = findPhrases(steps, session.sampleRate, usualFloor(steps))
+      const floor = usualFloor(steps.powers)
+      const spoken = findPhrases(steps, session.sampleRate, floor)
+      // Without a voice, whatever stands out.
+      const phrases = spoken.length
+        ? spoken
+        : findPhrases({ ...steps, voicing: null }, session.sampleRate, floor)
       const phrase = edge === 'in' ? phrases[0] : phrases.at(-1)
       const length = phrase ? (edge === 'in' ? phrase.from : region.length - phrase.to) : 0
       if (length > 0) onLength(region.id, length)
