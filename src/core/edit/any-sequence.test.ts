@@ -25,6 +25,7 @@ import {
   insertTime,
   joinRegions,
   joinsOf,
+  cutAndClose,
   keepParts,
   lanesWithKnots,
   loomOf,
@@ -205,7 +206,7 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
           .filter((p, i, all) => i === 0 || p.from >= all[i - 1]!.to)
         return ids.length === 0
           ? s
-          : keepParts.apply(s, {
+          : (numbers[0]! % 2 ? keepParts : cutAndClose).apply(s, {
               parts: Object.fromEntries(numbers.map((n) => [ids[n % ids.length]!, kept])),
             })
       }),

@@ -28,6 +28,11 @@ export function groupRegions<Args extends { regionIds: readonly string[] }>(
   return { args: { ...args, regionIds }, missing }
 }
 
+/** An edit that is made on what it names and on nothing else, though its tracks are in a group. */
+export function alone<Args>({ together: _, ...edit }: Edit<Args>): Edit<Args> {
+  return edit
+}
+
 /** Declares an edit. */
 export const defineEdit = <Args>(edit: Edit<Args>): Edit<Args> => edit
 

@@ -3,9 +3,11 @@ import { testRegion, testSession } from '../model/fixture.test-util'
 import { breachLine, brokenRules, checkSession } from '../model/rules'
 import type { Knot, Session } from '../model/session'
 import {
+  alone,
   crossfadeJoins,
   deleteTracks,
   groupTracks,
+  keepParts,
   moveRegions,
   renameGroup,
   setClipGains,
@@ -53,6 +55,34 @@ test('a group keeps the order of the tracks, and takes along what begins and end
   // 240 frames are 5 ms, 241 are more.
   expect(starts(after)).toMatchObject({ a: 51_000, b: 51_240, c: 1241 })
   expect(missing).toEqual(['v'])
+})
+
+test('silences are cut out of the whole group, and its edges stay where they are; what is set against another goes alone', () => {
+  const parts = {
+    a: [
+      { from: 1000, to: 5000 },
+      { from: 9000, to: 21_000 },
+    ],
+  }
+  const { after, missing } = made(keepParts, { parts })
+  const pieces = (track: string) =>
+    Object.values(after.regions)
+      .filter((r) => r.trackId === track && r.start < 21_000)
+      .map((r) => [r.start, r.start + r.length])
+      .sort((x, y) => x[0]! - y[0]!)
+  expect(pieces('t')).toEqual([
+    [1000, 5000],
+    [9000, 21_000],
+  ])
+  // "b" begins and ends 240 frames later.
+  expect(pieces('u')).toEqual([
+    [1240, 5000],
+    [9000, 21_240],
+  ])
+  expect(missing).toEqual(['v'])
+  expect(alone(moveRegions).together).toBeUndefined()
+  const shift = { regionIds: ['b'], byFrames: 12, byTracks: 0 }
+  expect(starts(alone(moveRegions).apply(session, shift))).toMatchObject({ a: 1000, b: 1252 })
 })
 
 test('regions that go along keep their differences in gain', () => {

@@ -1,6 +1,6 @@
 export { addSounds, type NewSound } from './add-sounds'
 export { changeClipGain, clipGainRoom, resetClipGain, setClipGain, setClipGains } from './clip-gain'
-export type { Edit, EditTogether } from './edit'
+export { alone, type Edit, type EditTogether } from './edit'
 export { copyFades, crossfadeRoom, setFade, setFades, type FadeChange, type FadeEdge } from './fade'
 export {
   alignCrossfade,
@@ -106,4 +106,5 @@ export { setLanes, shiftLanes, type LaneScope } from './whole-lane'
 export { addMarker, changeMarker, removeMarker } from './markers'
 export { slowestRefusal, setTempo, tempoAt } from './tempo'
 export { keepParts, type Part } from './keep-parts'
+export { closeGapsRefusal, cutAndClose, gapsOf, type Parts } from './cut-silence'
 export { canPutBack, partToRender, putBackRendered, renderInPlace } from './render-in-place'

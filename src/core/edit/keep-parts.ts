@@ -1,5 +1,6 @@
 import { regionEnd } from '../model/queries'
-import type { Session } from '../model/session'
+import { together } from '../model/groups'
+import type { Region, Session } from '../model/session'
 import { counted, defineEdit } from './edit'
 import { movable } from './move-regions'
 import { resolveOverlaps, withoutUnusedThreads } from './resolve-overlaps'
@@ -18,6 +19,13 @@ export interface Part {
  */
 export const keepParts = defineEdit<{ parts: Readonly<Record<string, readonly Part[]>>; what?: string }>({
   name: 'keepParts',
+  together(session, args) {
+    const { follows, missing } = together(session, Object.keys(args.parts))
+    const parts = { ...args.parts }
+    for (const [id, leader] of follows)
+      parts[id] = followingParts(session.regions[id]!, session.regions[leader]!, args.parts[leader]!)
+    return { args: { ...args, parts }, missing }
+  },
   label: (_session, { parts, what }) =>
     `${what ?? 'Cut the silence'} of ${counted(Object.keys(parts).length, 'region')}`,
   apply(session, { parts }) {
@@ -50,6 +58,13 @@ export const keepParts = defineEdit<{ parts: Readonly<Record<string, readonly Pa
     return changed ? withoutUnusedThreads(resolveOverlaps({ ...session, regions, crossfades }, [])) : session
   },
 })
+
+/** The same parts of a region that goes along; where the other keeps an edge, so does it, a few frames earlier or later. */
+const followingParts = (region: Region, leader: Region, parts: readonly Part[]): Part[] =>
+  parts.map(({ from, to }) => ({
+    from: from <= leader.start ? region.start : from,
+    to: to >= regionEnd(leader) ? regionEnd(region) : to,
+  }))
 
 /** The crossfade at a region's end now belongs to its last piece. */
 function handedOver(crossfades: Session['crossfades'], fromId: string, toId: string): Session['crossfades'] {

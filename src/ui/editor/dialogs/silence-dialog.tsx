@@ -1,9 +1,16 @@
 import { most } from '../../../core/units/extremes'
 import { useEffect, useMemo, useState } from 'react'
-import { keepParts, splitRegions, type Part } from '../../../core/edit'
+import { closeGapsRefusal, cutAndClose, gapsOf, keepParts, type Part } from '../../../core/edit'
 import { regionEnd } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
-import { soundingParts, splitPoints } from '../../../core/suggest/silence'
+import {
+  proposedThreshold,
+  soundingRegions,
+  splitPoints,
+  THRESHOLD_DB,
+  USUAL_THRESHOLD_DB,
+  type SilenceOptions,
+} from '../../../core/suggest/silence'
 import { parseMeasured, showLength, showMeasured } from '../../../core/units/typed'
 import { millisecondPeaks } from '../../../engine/analysis'
 import { commit, dropPreview, preview } from '../../../store/edits'
@@ -32,7 +39,10 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
   const [peaks, setPeaks] = useState<Map<string, Float32Array> | null>(null)
   const [problem, setProblem] = useState<string | null>(null)
   const [what, setWhat] = useState<What>('ends')
-  const [options, setOptions] = useState({ thresholdDb: -54, before: 0.02, after: 0.1, shortest: 0.3 })
+  /** Null for the one that follows from the room tone. */
+  const [threshold, setThreshold] = useState<number | null>(null)
+  const [lengths, setLengths] = useState({ before: 0.02, after: 0.1, shortest: 0.3 })
+  const [closes, setCloses] = useState(false)
   const [shown, setShown] = useState(true)
   const rate = base.sampleRate
 
@@ -47,31 +57,30 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [])
 
-  const parts: Record<string, Part[]> = {}
-  const frames: number[] = []
-  let removed = 0
-  let silent = 0
-  if (peaks)
-    for (const r of regions) {
-      const found = soundingParts(peaks.get(r.id)!, rate, r.length, options).map((p) => ({
-        from: r.start + p.from,
-        to: r.start + p.to,
-      }))
-      if (found.length === 0) {
-        silent++
-        continue
-      }
-      parts[r.id] = what === 'ends' ? [{ from: found[0]!.from, to: found.at(-1)!.to }] : found
-      for (const frame of splitPoints(found)) frames.push(frame)
-      removed +=
-        r.length - (what === 'split' ? r.length : parts[r.id]!.reduce((sum, p) => sum + p.to - p.from, 0))
+  const proposed = useMemo(() => {
+    if (!peaks) return { thresholdDb: USUAL_THRESHOLD_DB, roomDb: null }
+    const all = new Float32Array([...peaks.values()].reduce((sum, list) => sum + list.length, 0))
+    let at = 0
+    for (const list of peaks.values()) {
+      all.set(list, at)
+      at += list.length
     }
-  const useful = what === 'split' ? frames.length > 0 : removed > 0
-  const wanted = JSON.stringify([what, options, peaks !== null])
-  const split = { regionIds: ids, frames }
-  const keep = { parts, what: words[what] }
+    return proposedThreshold(all)
+  }, [peaks])
+  const thresholdDb = threshold ?? proposed.thresholdDb
+  const { parts, removed, splits, silent } = useMemo(
+    () => found(base, peaks, what, { ...lengths, thresholdDb }),
+    [base, peaks, what, lengths, thresholdDb],
+  )
+  const useful = what === 'split' ? splits > 0 : removed > 0
+  const closing = what === 'cut' && closes
+  const gaps = useMemo(() => (closing ? gapsOf(base, parts) : []), [base, parts, closing])
+  const refusal = useMemo(() => closeGapsRefusal(base, gaps), [base, gaps])
+  const edit = closing ? cutAndClose : keepParts
+  const args = { parts, what: words[what] }
+  const wanted = JSON.stringify([what, closes, lengths, thresholdDb, peaks !== null])
   useEffect(() => {
-    if (shown && useful) dispatch(what === 'split' ? preview(splitRegions, split) : preview(keepParts, keep))
+    if (shown && useful) dispatch(preview(edit, args))
     else dispatch(dropPreview())
     // What is run follows from what `wanted` names.
     // eslint-disable-next-line react-hooks/exhaustive-deps
@@ -85,10 +94,10 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
     <LengthField
       session={base}
       label={label}
-      frames={Math.round(options[key] * rate)}
+      frames={Math.round(lengths[key] * rate)}
       min={0}
       max={10 * rate}
-      onFrames={(f) => setOptions((o) => ({ ...o, [key]: f / rate }))}
+      onFrames={(f) => setLengths((l) => ({ ...l, [key]: f / rate }))}
     />
   )
   const longest = Math.max(0, most(regions, regionEnd))
@@ -106,9 +115,9 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
           <Button onClick={close}>Cancel</Button>
           <Button
             kind="solid"
-            disabled={!useful}
+            disabled={!useful || refusal !== null}
             onClick={() => {
-              dispatch(what === 'split' ? commit(splitRegions, split) : commit(keepParts, keep))
+              dispatch(commit(edit, args))
               onClose()
             }}
           >
@@ -131,25 +140,41 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
         <ValueField
           name="silence-threshold"
           label="Threshold"
-          shown={showMeasured(options.thresholdDb, 'dBFS')}
-          parse={(t) => parseMeasured(t, { min: -90, max: -6, unit: 'dBFS' })}
+          shown={showMeasured(thresholdDb, 'dBFS')}
+          parse={(t) => parseMeasured(t, { ...THRESHOLD_DB, unit: 'dBFS' })}
           change={{
-            from: options.thresholdDb,
+            from: thresholdDb,
             show: (v) => showMeasured(v, 'dBFS'),
             amount: parseDbAmount,
           }}
-          onValue={(thresholdDb) => setOptions((o) => ({ ...o, thresholdDb }))}
+          onValue={setThreshold}
           onNudge={(d, fine) =>
-            setOptions((o) => ({
-              ...o,
-              thresholdDb: Math.max(-90, Math.min(-6, o.thresholdDb + d * (fine ? 0.1 : 1))),
-            }))
+            setThreshold(
+              Math.max(THRESHOLD_DB.min, Math.min(THRESHOLD_DB.max, thresholdDb + d * (fine ? 0.1 : 1))),
+            )
+          }
+          reset={
+            threshold === null || threshold === proposed.thresholdDb
+              ? undefined
+              : { words: showMeasured(proposed.thresholdDb, 'dBFS'), run: () => setThreshold(null) }
           }
         />
         {what === 'ends' ? <span /> : time('shortest', 'Shortest silence')}
         {time('before', 'Kept before a sound')}
         {time('after', 'Kept after a sound')}
       </div>
+      {what === 'cut' && (
+        <div className="mt-3">
+          <Tick checked={closes} onChange={setCloses}>
+            Close the gaps on all tracks
+          </Tick>
+          {closes && (
+            <p className="mt-1 text-sm text-soft">
+              The time of each gap is removed: other tracks are cut there, too, and what follows moves up.
+            </p>
+          )}
+        </div>
+      )}
       <p role="status" className="mt-3 text-sm">
         {problem ??
           (regions.length === 0 || longest === 0
@@ -157,11 +182,41 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
             : !peaks
               ? 'Listening …'
               : what === 'split'
-                ? `${frames.length} ${frames.length === 1 ? 'split' : 'splits'}.`
+                ? `${splits} ${splits === 1 ? 'split' : 'splits'}.`
                 : `${showLength(removed, rate)} of silence goes.`)}
+        {proposed.roomDb !== null && ` Room tone at ${showMeasured(proposed.roomDb, 'dBFS')}.`}
         {silent > 0 &&
           ` ${silent === 1 ? '1 region is' : `${silent} regions are`} silent throughout and ${silent === 1 ? 'stays' : 'stay'} as ${silent === 1 ? 'it is' : 'they are'}.`}
       </p>
+      {refusal && (
+        <p role="alert" className="mt-1 text-sm text-madder">
+          {refusal}
+        </p>
+      )}
     </Panel>
   )
+}
+
+/** What a way of dealing with silence would do with measured regions: the parts that stay, and counts for the message. */
+function found(
+  session: Session,
+  peaks: ReadonlyMap<string, Float32Array> | null,
+  what: What,
+  options: SilenceOptions,
+) {
+  const parts: Record<string, Part[]> = {}
+  let [removed, splits, silent] = [0, 0, 0]
+  for (const [id, sounding] of peaks ? soundingRegions(session, peaks, options) : []) {
+    const { start, length } = session.regions[id]!
+    if (sounding.length === 0) silent++
+    else if (what === 'split') {
+      const frames = splitPoints(sounding)
+      splits += frames.length
+      parts[id] = [...frames, start + length].map((to, i) => ({ from: frames[i - 1] ?? start, to }))
+    } else {
+      parts[id] = what === 'ends' ? [{ from: sounding[0]!.from, to: sounding.at(-1)!.to }] : sounding
+      removed += length - parts[id].reduce((sum, p) => sum + p.to - p.from, 0)
+    }
+  }
+  return { parts, removed, splits, silent }
 }

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react'
-import { moveRegions, setRegion, setRegionSides } from '../../../../core/edit'
+import { alone, moveRegions, setRegion, setRegionSides } from '../../../../core/edit'
 import { regionEnd } from '../../../../core/model/queries'
 import type { Region, Session } from '../../../../core/model/session'
 import { sidesOf } from '../../../../core/model/sides'
@@ -27,6 +27,9 @@ export function SidesOfRegions({ session, regions }: { session: Session; regions
     />
   )
 }
+
+// One is set against the other: where both are in a group, they do not go along.
+const [INVERT, SHIFT] = [alone(setRegion), alone(moveRegions)]
 
 /** Two regions of one event. */
 export function PhaseOfRegions({
@@ -56,10 +59,11 @@ export function PhaseOfRegions({
       relation={found?.key === key ? found.is : undefined}
       at={Math.floor((from + Math.min(regionEnd(first), regionEnd(second))) / 2)}
       name={second.name}
-      invert={{ preview: preview(setRegion, invert), commit: commit(setRegion, invert) }}
+      compared="as they sound, before the inserts of their tracks"
+      invert={{ preview: preview(INVERT, invert), commit: commit(INVERT, invert) }}
       shift={(byFrames) => {
         const shift = { regionIds: [second.id], byFrames, byTracks: 0 }
-        return { preview: preview(moveRegions, shift), commit: commit(moveRegions, shift) }
+        return { preview: preview(SHIFT, shift), commit: commit(SHIFT, shift) }
       }}
     />
   )

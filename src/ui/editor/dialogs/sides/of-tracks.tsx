@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from 'react'
-import { moveRegions, setTrack, setTrackSides } from '../../../../core/edit'
+import { alone, moveRegions, setTrack, setTrackSides } from '../../../../core/edit'
 import type { RegionMeasure } from '../../../../core/measure/region-meter'
 import { regionEnd, regionsOf } from '../../../../core/model/queries'
 import type { Session, Track } from '../../../../core/model/session'
@@ -73,6 +73,9 @@ export function SidesOfTrack({ session, track }: { session: Session; track: Trac
   )
 }
 
+// One is set against the other: where both are in a group, they do not go along.
+const SHIFT = alone(moveRegions)
+
 /** Two tracks of one event. */
 export function PhaseOfTracks({
   session,
@@ -102,6 +105,7 @@ export function PhaseOfTracks({
             ? `They cancel from ${time(against[0]!.from)} to ${time(against[0]!.to)}.`
             : `They cancel in ${against.length} stretches, first from ${time(against[0]!.from)} to ${time(against[0]!.to)}.`
       }
+      compared="as they leave their inserts"
       invert={{ preview: preview(setTrack, invert), commit: commit(setTrack, invert) }}
       shift={(byFrames) => {
         // What lies at the very start cannot come earlier: then the other comes later.
@@ -114,7 +118,7 @@ export function PhaseOfTracks({
           byFrames: other ? -byFrames : byFrames,
           byTracks: 0,
         }
-        return { preview: preview(moveRegions, shift), commit: commit(moveRegions, shift) }
+        return { preview: preview(SHIFT, shift), commit: commit(SHIFT, shift) }
       }}
     />
   )

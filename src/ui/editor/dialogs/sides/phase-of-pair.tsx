@@ -18,6 +18,7 @@ export function PhaseOfPair({
   at,
   name,
   where,
+  compared,
   invert,
   shift,
 }: {
@@ -30,6 +31,8 @@ export function PhaseOfPair({
   name: string
   /** Where they cancel, in words. */
   where?: string
+  /** At which stage both are compared, in words. */
+  compared: string
   invert: Cure
   /** Moves it by frames. */
   shift(byFrames: number): Cure
@@ -55,8 +58,9 @@ export function PhaseOfPair({
             ? ': they go together.'
             : ': they have little in common.'}
         {where && <span className="block">{where}</span>}
+        <span className="block text-soft">Compared {compared}.</span>
       </p>
-      {relation.now < -0.1 && (
+      {(relation.now < -0.1 || (relation.inverted && relation.shift !== 0)) && (
         <HearAndTake
           session={session}
           at={at}
@@ -74,8 +78,8 @@ export function PhaseOfPair({
       )}
       {relation.shift !== 0 && relation.inverted && (
         <p className="text-sm text-soft">
-          Inverted, and {by}, they would agree best ({written(relation.best)}): invert it first, then this
-          tells the shift.
+          Inverted and {by}, they agree best ({written(relation.best)}): invert it first, then the shift is
+          offered here.
         </p>
       )}
     </section>
