@@ -1,12 +1,15 @@
 import { putChain, setPreset, type Chain } from '../core/edit'
 import { insertKindOf } from '../core/model/insert-kinds'
+import { insertsOf, rowOf, stripOf } from '../core/model/strips'
 import { presetFile, readPreset, type Preset, type PresetInsert } from '../core/model/presets'
 import type { Insert } from '../core/model/session'
 import { presetsDb, recordKeys } from '../engine/storage'
 import { commit } from './edits'
+import { headsWith } from './heads'
 import { observable } from './observable'
 import type { Thunk } from './store'
 import { noticed } from './transport-slice'
+import { sayWhyNot } from './why-not'
 
 /** The presets that this person saved, by name. */
 export const savedPresets = observable<readonly Preset[]>([])
@@ -80,19 +83,38 @@ export const importPreset =
 export const presetBlob = (preset: Preset): Blob =>
   new Blob([`${JSON.stringify(presetFile(preset), null, 2)}\n`], { type: 'application/json' })
 
-/** Sets an insert to a preset, or puts the inserts of one on a chain. */
-export const givePreset = (
-  id: string | null,
-  insert: Insert,
-  name: string,
-  preset: PresetInsert,
-): Thunk<boolean> => commit(setPreset, { id, insertId: insert.id, name, preset })
-export const putPreset = (
-  id: string | null,
-  chain: Chain,
-  preset: Preset,
-  replaces: boolean,
-): Thunk<boolean> => commit(putChain, { id, chain, preset, replaces })
+/**
+ * Sets an insert of a strip to a preset, and those like it of all selected heads: of as many of its kind in each strip the first
+ * by the first, the second by the second. Says which have none.
+ */
+export const givePreset =
+  (id: string | null, insert: Insert, name: string, preset: PresetInsert): Thunk<boolean> =>
+  (dispatch, getState) => {
+    const state = getState()
+    const session = state.session.session!
+    const ofKind = (strip: string | null) =>
+      insertsOf(stripOf(session, strip)!).filter(({ kind }) => kind === insert.kind)
+    const place = ofKind(id).findIndex((i) => i.id === insert.id)
+    const inserts: { id: string | null; insertId: string }[] = []
+    const without: string[] = []
+    for (const strip of headsWith(state, id)) {
+      const like = strip === id ? insert : ofKind(strip)[place]
+      if (like) inserts.push({ id: strip, insertId: like.id })
+      else without.push(`“${rowOf(session, strip!)!.name}”`)
+    }
+    const done = dispatch(commit(setPreset, { inserts, name, preset }))
+    if (done && without.length)
+      sayWhyNot(
+        `Not on ${without.join(', ')}: there is no such ${insertKindOf(insert.kind).name.toLowerCase()}.`,
+      )
+    return done
+  }
+
+/** Puts the inserts of a preset on a chain of a strip, and of all selected heads. */
+export const putPreset =
+  (id: string | null, chain: Chain, preset: Preset, replaces: boolean): Thunk<boolean> =>
+  (dispatch, getState) =>
+    dispatch(commit(putChain, { ids: headsWith(getState(), id), chain, preset, replaces }))
 
 /** The name that is proposed for what is saved. */
 export const proposedName = (inserts: readonly Insert[]): string =>

@@ -4,6 +4,7 @@ import {
   placedWeave,
   removeWeave,
   resizedWeave,
+  sameRef,
   setWeave,
   threadOf,
   weaveOf,
@@ -11,6 +12,7 @@ import {
   type WeaveRef,
 } from '../core/edit'
 import type { LaneWeave, Weave } from '../core/model/session'
+import { current } from './current'
 import { commit } from './edits'
 import type { Thunk } from './store'
 import { weavePicked, weaveSet } from './view-slice'
@@ -59,7 +61,10 @@ export const dropWeave =
     if (dispatch(commit(removeWeave, picked))) dispatch(weavePicked(null))
   }
 
-/** Weaves over a range of a lane, with the values that were used last, kept within its own limits. */
+/**
+ * Weaves over a range of a lane, and of the same lane of all selected heads, with the values that were used last, kept within its
+ * own limits.
+ */
 export const weaveRange =
   (ref: LaneRef, { from, to }: { from: number; to: number }): Thunk =>
   (dispatch, getState) => {
@@ -72,7 +77,8 @@ export const weaveRange =
     const { min, max } = thread.kind
     const within = (value: number) => Math.max(min, Math.min(max, value))
     const placed = placedWeave({ ...weave, low: within(weave.low), high: within(weave.high) }, from, to)
-    if (dispatch(commit(setWeave, { ref, weave: placed, replaces: null })))
+    const also = current(getState()).lanes.filter((l) => l.lane === ref.lane && !sameRef(l, ref))
+    if (dispatch(commit(setWeave, { ref, weave: placed, replaces: null, also })))
       dispatch(weavePicked({ ref, from }))
   }
 

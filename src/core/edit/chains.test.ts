@@ -56,12 +56,18 @@ test('a key that is gone when its version comes back steers nothing', () => {
 test('a preset sets an insert whole, and a chain is put at the end or in place of what is there', () => {
   const [gentle] = presetsFor(OWN_PRESETS, 'compressor')
   const set = good(
-    setPreset.apply(session(), { id: 't', insertId: 'c', name: gentle!.name, preset: gentle!.inserts[0]! }),
+    setPreset.apply(session(), {
+      inserts: [{ id: 't', insertId: 'c' }],
+      name: gentle!.name,
+      preset: gentle!.inserts[0]!,
+    }),
   )
   expect(set.tracks.t!.inserts[0]!.values).toEqual(gentle!.inserts[0]!.values)
   expect(Object.keys(set.tracks.t!.lanes)).toEqual(['insert:c:thresholdDb'])
   const [ready] = presetsFor(OWN_PRESETS, null)
-  const more = good(putChain.apply(session(), { id: 't', chain: 'inserts', preset: ready!, replaces: false }))
+  const more = good(
+    putChain.apply(session(), { ids: ['t'], chain: 'inserts', preset: ready!, replaces: false }),
+  )
   expect(more.tracks.t!.inserts.map((i) => i.kind)).toEqual([
     'compressor',
     'equaliser',
@@ -70,14 +76,14 @@ test('a preset sets an insert whole, and a chain is put at the end or in place o
   ])
   expect(new Set(more.tracks.t!.inserts.map((i) => i.id)).size).toBe(4)
   const instead = good(
-    putChain.apply(session(), { id: 't', chain: 'inserts', preset: ready!, replaces: true }),
+    putChain.apply(session(), { ids: ['t'], chain: 'inserts', preset: ready!, replaces: true }),
   )
   expect(instead.tracks.t!.inserts).toHaveLength(3)
   expect(instead.tracks.t!.lanes).toEqual({})
   // And back again: what was saved is what was put.
   expect(chainPreset(ready!.name, instead.tracks.t!.inserts)).toEqual(ready)
   expect(
-    good(putChain.apply(session(), { id: null, chain: 'lastInserts', preset: ready!, replaces: false })).mix
-      .lastInserts,
+    good(putChain.apply(session(), { ids: [null], chain: 'lastInserts', preset: ready!, replaces: false }))
+      .mix.lastInserts,
   ).toHaveLength(3)
 })

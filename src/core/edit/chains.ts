@@ -4,7 +4,7 @@ import { presetWords, type Preset, type PresetInsert } from '../model/presets'
 import { LIMITS, type Insert, type Lane, type Session } from '../model/session'
 import { insertsOf, stripOf, type Strip } from '../model/strips'
 import { defineEdit } from './edit'
-import { chainOf, insertOf, withInsert, type Chain } from './inserts'
+import { chainOf, withInsert, type Chain } from './inserts'
 import { insertKindOf } from '../model/insert-kinds'
 import { withStrip } from './owner'
 import { freshId } from './span'
@@ -17,52 +17,68 @@ const isOf = (inserts: readonly Insert[]) => (key: string) =>
 const lanesWhere = (lanes: Readonly<Record<string, Lane>>, keep: (key: string) => boolean) =>
   Object.fromEntries(Object.entries(lanes).filter(([key]) => keep(key)))
 
-/** Gives an insert the values of a preset; those that the preset says nothing of become their defaults. Its lanes stay. */
+/** Gives inserts the values of a preset; those that the preset says nothing of become their defaults. Their lanes stay. */
 export const setPreset = defineEdit<{
-  id: string | null
-  insertId: string
+  inserts: readonly { id: string | null; insertId: string }[]
   name: string
   preset: PresetInsert
 }>({
   name: 'setPreset',
-  label: (session, { id, insertId, name }) => {
-    const insert = insertOf(session, id, insertId)
-    const kind = insert ? insertKindOf(insert.kind).name.toLowerCase() : 'insert'
-    return `“${name}” for the ${kind} of ${stripWords(session, id)}`
+  label: (session, { inserts, name, preset }) => {
+    const kind = insertKindOf(preset.kind).name.toLowerCase()
+    const [first] = inserts
+    return inserts.length === 1
+      ? `“${name}” for the ${kind} of ${stripWords(session, first!.id)}`
+      : `“${name}” for the ${kind} of ${inserts.length} tracks`
   },
-  apply: (session, { id, insertId, preset }) =>
-    withInsert(session, id, insertId, (insert) =>
-      insert.kind === preset.kind ? { ...insert, values: preset.values } : insert,
+  apply: (session, { inserts, preset }) =>
+    inserts.reduce(
+      (now, { id, insertId }) =>
+        withInsert(now, id, insertId, (insert) =>
+          insert.kind === preset.kind ? { ...insert, values: preset.values } : insert,
+        ),
+      session,
     ),
 })
 
 /**
- * Puts the inserts of a preset into a chain: at its end, or in place of what is there, whose lanes then go. A chain that would become
- * too long is left as it is.
+ * Puts the inserts of a preset into the chains of some strips: at their end, or in place of what is there, whose lanes then go. A
+ * chain that would become too long is left as it is.
  */
-export const putChain = defineEdit<{ id: string | null; chain: Chain; preset: Preset; replaces: boolean }>({
+export const putChain = defineEdit<{
+  ids: readonly (string | null)[]
+  chain: Chain
+  preset: Preset
+  replaces: boolean
+}>({
   name: 'putChain',
-  label: (session, { id, preset }) =>
-    `Put “${preset.name}” on ${stripWords(session, id)}: ${presetWords(preset)}`,
-  apply(session, { id, chain, preset, replaces }) {
-    const strip = stripOf(session, id)
-    if (!strip || (chain === 'lastInserts' && id !== null)) return session
-    const before = chainOf(strip, chain)
-    const list = replaces ? [] : before
-    if (list.length + preset.inserts.length > LIMITS.inserts) return session
-    const taken: Record<string, Insert> = Object.fromEntries(insertsOf(strip).map((i) => [i.id, i]))
-    const added = preset.inserts.map(({ kind, values, bypassed }): Insert => {
-      const insert: Insert = { id: freshId(taken, kind), kind, bypassed: bypassed ?? false, values }
-      taken[insert.id] = insert
-      return insert
-    })
-    const gone = isOf(replaces ? before : [])
-    return withStrip(session, id, {
-      [chain]: [...list, ...added],
-      lanes: lanesWhere(strip.lanes, (key) => !gone(key)),
-    })
-  },
+  label: (session, { ids, preset }) =>
+    `Put “${preset.name}” on ${ids.length === 1 ? stripWords(session, ids[0]!) : `${ids.length} tracks`}: ${presetWords(preset)}`,
+  apply: (session, { ids, ...put }) => ids.reduce((now, id) => withChain(now, id, put), session),
 })
+
+function withChain(
+  session: Session,
+  id: string | null,
+  { chain, preset, replaces }: { chain: Chain; preset: Preset; replaces: boolean },
+): Session {
+  const strip = stripOf(session, id)
+  if (!strip || (chain === 'lastInserts' && id !== null)) return session
+  const before = chainOf(strip, chain)
+  const list = replaces ? [] : before
+  if (list.length + preset.inserts.length > LIMITS.inserts) return session
+  const taken: Record<string, Insert> = Object.fromEntries(insertsOf(strip).map((i) => [i.id, i]))
+  const added = preset.inserts.map(({ kind, values, bypassed }): Insert => {
+    const insert: Insert = { id: freshId(taken, kind), kind, bypassed: bypassed ?? false, values }
+    taken[insert.id] = insert
+    return insert
+  })
+  const gone = isOf(replaces ? before : [])
+  return withStrip(session, id, {
+    [chain]: [...list, ...added],
+    lanes: lanesWhere(strip.lanes, (key) => !gone(key)),
+  })
+}
 
 /** The inserts of a chain as a preset under a name: with their values, without lanes and keys. */
 export const chainPreset = (name: string, inserts: readonly Insert[]): Preset => ({

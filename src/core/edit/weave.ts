@@ -32,38 +32,46 @@ export const resizedWeave = (weave: LaneWeave, from: number, to: number): LaneWe
 
 /**
  * Puts a weave into a lane, in place of what that did there; `replaces` is the start of one that it takes the place of.
- * Other weaves that lie in its way are divided. Throws a RangeError for one without length, or that is out of range.
+ * Other weaves that lie in its way are divided. `also` names further lanes that get the same weave. Throws a RangeError for one without length, or that is out of range.
  */
 export const setWeave = defineEdit<{
   ref: LaneRef
   weave: LaneWeave
   replaces: number | null
   what?: string
+  also?: readonly LaneRef[]
 }>({
   name: 'setWeave',
-  label: (session, { ref, what }) => `${what ?? 'Weave'} in ${threadWords(session, ref)}`,
-  apply(session, { ref, weave, replaces }) {
-    const thread = threadOf(session, ref)
-    if (!thread) return session
-    const before = replaces === null ? undefined : thread.weaves.find((w) => w.from === replaces)
-    const knots = putWeave(thread.knots, weave, loomOf(session, thread.kind), before ?? null)
-    const others = threadOf(
-      withKnots(
-        session,
-        ref,
-        knots,
-        thread.weaves.filter((w) => w !== before),
-      ),
-      ref,
-    )!.weaves
-    return withKnots(
+  label: (session, { ref, what, also }) =>
+    `${what ?? 'Weave'} in ${also?.length ? `${also.length + 1} lanes` : threadWords(session, ref)}`,
+  apply: (session, { ref, weave, replaces, also }) =>
+    (also ?? []).reduce(
+      (now, other) => withWeave(now, other, weave, null),
+      withWeave(session, ref, weave, replaces),
+    ),
+})
+
+function withWeave(session: Session, ref: LaneRef, weave: LaneWeave, replaces: number | null): Session {
+  const thread = threadOf(session, ref)
+  if (!thread) return session
+  const before = replaces === null ? undefined : thread.weaves.find((w) => w.from === replaces)
+  const knots = putWeave(thread.knots, weave, loomOf(session, thread.kind), before ?? null)
+  const others = threadOf(
+    withKnots(
       session,
       ref,
       knots,
-      [...others, weave].sort((a, b) => a.from - b.from),
-    )
-  },
-})
+      thread.weaves.filter((w) => w !== before),
+    ),
+    ref,
+  )!.weaves
+  return withKnots(
+    session,
+    ref,
+    knots,
+    [...others, weave].sort((a, b) => a.from - b.from),
+  )
+}
 
 /** Takes a weave out of a lane: a straight line is left. */
 export const removeWeave = defineEdit<WeaveRef>({
