@@ -1,14 +1,25 @@
 import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
-import { defineConfig } from 'vite'
+import { defineConfig, type Plugin } from 'vite'
 
 const isolation = {
   'Cross-Origin-Opener-Policy': 'same-origin',
   'Cross-Origin-Embedder-Policy': 'require-corp',
 }
 
+/** Lists the parts of the build in a file, so that the page can load them before they are needed (`engine/load-ahead.ts`). */
+const listParts: Plugin = {
+  name: 'list-parts',
+  generateBundle(_options, bundle) {
+    const parts = Object.keys(bundle)
+      .filter((name) => /\.(js|wasm)$/.test(name))
+      .map((name) => `/${name}`)
+    this.emitFile({ type: 'asset', fileName: 'parts.json', source: JSON.stringify(parts) })
+  },
+}
+
 export default defineConfig({
-  plugins: [react(), tailwindcss()],
+  plugins: [react(), tailwindcss(), listParts],
   // The server puts a fresh nonce in its place with every page.
   html: { cspNonce: 'CSP_NONCE' },
   worker: { format: 'es' },

@@ -76,7 +76,9 @@ test('the name of a version takes what is typed at once', async ({ page }) => {
   expect(await state()).toBe(before)
 })
 
-test('a walk by arrow keys changes nothing; what it came to is taken hold of with Enter', async ({ page }) => {
+test('a walk by arrow keys changes nothing; what it came to is taken hold of with Enter', async ({
+  page,
+}) => {
   await openSample(page)
   // The last head that was pressed leads; an overload is seen on another track.
   const head = page.getByRole('region', { name: 'Narrator', exact: true })

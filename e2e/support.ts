@@ -20,7 +20,12 @@ export const ROW = ROW_HEIGHT.first
 
 declare global {
   interface Window {
-    oakenThread: { getPlayer(): TestPlayer; whenSaved(): Promise<void>; getState(): RootState }
+    oakenThread: {
+      getPlayer(): TestPlayer
+      whenSaved(): Promise<void>
+      getState(): RootState
+      loadAhead(): Promise<number>
+    }
   }
 }
 

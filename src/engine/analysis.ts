@@ -1,4 +1,4 @@
-import { wrap, type Remote } from 'comlink'
+import type { Remote } from 'comlink'
 import type { RegionMeasure } from '../core/measure/region-meter'
 import type { Relation } from '../core/curve/crossfade'
 import { excerpt, soundExcerpt } from '../core/model/excerpt'
@@ -13,15 +13,19 @@ import { regionsOf } from '../core/model/queries'
 import type { Region, Session } from '../core/model/session'
 import type { AnalysisWorker, OverlapPicture, Way } from './analysis.worker'
 import { untilIdle } from './interaction'
+import { callable } from './worker-call'
 import type { TrackPhase } from './track-phase'
 
 let remote: Remote<AnalysisWorker> | null = null
 
-/** The analysis worker. It starts with the first request. */
+/** The analysis worker. It starts with the first request, and anew after it was lost. */
 function analysis(): Remote<AnalysisWorker> {
-  remote ??= wrap<AnalysisWorker>(
-    new Worker(new URL('./analysis.worker.ts', import.meta.url), { type: 'module' }),
-  )
+  if (remote) return remote
+  const worker = new Worker(new URL('./analysis.worker.ts', import.meta.url), { type: 'module' })
+  remote = callable<AnalysisWorker>(worker, () => {
+    worker.terminate()
+    remote = null
+  })
   return remote
 }
 
@@ -62,7 +66,7 @@ function madeKey(session: Session, region: Region): string {
 }
 
 const MOST = 5000
-const measured = new Map<string, RegionMeasure | 'asked'>()
+const measured = new Map<string, RegionMeasure | 'asked' | 'failed'>()
 const listeners = new Set<() => void>()
 let version = 0
 
@@ -73,16 +77,20 @@ let version = 0
 export function measureOf(session: Session, region: Region): RegionMeasure | null {
   const key = contentKey(session, region)
   const known = measured.get(key)
-  if (known) return known === 'asked' ? null : known
+  if (known) return typeof known === 'string' ? null : known
   void measure(session, region).catch(() => undefined)
   return null
 }
+
+/** Whether a region could not be measured; it is not tried again until its sound is another. */
+export const measureFailed = (session: Session, region: Region): boolean =>
+  measured.get(contentKey(session, region)) === 'failed'
 
 /** Resolves as soon as the user is idle. */
 export async function measure(session: Session, region: Region): Promise<RegionMeasure> {
   const key = contentKey(session, region)
   const known = measured.get(key)
-  if (known && known !== 'asked') return known
+  if (known && typeof known !== 'string') return known
   measured.set(key, 'asked')
   try {
     const result = await analysis().measure(soundExcerpt(session, [region.id]), region.id)
@@ -91,7 +99,8 @@ export async function measure(session: Session, region: Region): Promise<RegionM
     told()
     return result
   } catch (error) {
-    measured.delete(key)
+    measured.set(key, 'failed')
+    told()
     throw error
   }
 }

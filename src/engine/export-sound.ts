@@ -1,18 +1,12 @@
 import type { Session } from '../core/model/session'
 import type { MeasuredSeam } from '../core/suggest/seams'
-import type {
-  ExportOptions,
-  ExportPart,
-  ExportResult,
-  ExportWorker,
-  Measured,
-  MeasuredPart,
-} from './export.worker'
+import type { ExportOptions, ExportResult, ExportWorker, Measured, MeasuredPart } from './export.worker'
 import type { OnProgress } from './progress'
 import { keepExport } from './spool'
 import { inWorker } from './worker-job'
 
-export type { ExportOptions, ExportPart, ExportResult, Measured, MeasuredPart }
+export type { ExportPart } from '../core/render'
+export type { ExportOptions, ExportResult, Measured, MeasuredPart }
 
 const start = () => new Worker(new URL('./export.worker.ts', import.meta.url), { type: 'module' })
 

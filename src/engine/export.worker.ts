@@ -3,7 +3,16 @@ import { resampledLength, Resampler } from '../core/dsp/resample'
 import { SoundMeter, type SoundMeasure } from '../core/measure/sound-meter'
 import { withFileChange, type FileChange } from '../core/model/file-change'
 import type { Session } from '../core/model/session'
-import { latestEnd, planSession, renderedBlocks, soundingLength, tailEnd, type Tail } from '../core/render'
+import {
+  latestEnd,
+  partChannels,
+  planSession,
+  renderedBlocks,
+  soundingLength,
+  tailEnd,
+  type ExportPart,
+  type Tail,
+} from '../core/render'
 import { ReportMeter, type ReportedOverload } from '../core/suggest/report'
 import { listSeams, measureSeamOf, seamSpans, type MeasuredSeam } from '../core/suggest/seams'
 import { formatFacts, soundWriter, type SoundFormat } from '../formats/sound-write'
@@ -16,16 +25,6 @@ import { openSpool } from './spool'
 import { sharedBlocks, type SharedOptions } from './shared-render'
 import { sliceThreads, startSliceThread } from './slice-threads'
 import { exposeJobs } from './worker-job'
-
-/** What of a session goes into a file. */
-export type ExportPart =
-  | { kind: 'mix' }
-  /** What a strip leads to the mix, through the fader and pan of the mix. */
-  | { kind: 'stem'; id: string }
-  /** A strip before or after its inserts, or after its fader and pan. */
-  | { kind: 'strip'; id: string; stage: 'clip' | 'insert' | 'track' }
-  /** A region as it leaves its gain and fades. */
-  | { kind: 'region'; id: string }
 
 /** What to render: session frames `from` ≤ n < `to`, and into what. */
 export interface ExportOptions {
@@ -108,8 +107,10 @@ function partBlocks(
       trackId,
       ...(part.kind === 'region' ? { regionId: part.id } : {}),
     })
-    const { inputChannels } = plan.tracks.find(({ id }) => id === trackId)!
-    return { channels: inputChannels, blocks: renderedBlocks(plan, cache, { ...range, stage: 'clip' }) }
+    return {
+      channels: partChannels(session, part),
+      blocks: renderedBlocks(plan, cache, { ...range, stage: 'clip' }),
+    }
   }
   const options: SharedOptions = {
     session,
@@ -121,11 +122,7 @@ function partBlocks(
     ...range,
     threads: sliceThreads(),
   }
-  const strip =
-    part.kind === 'strip' && part.stage === 'insert'
-      ? planSession(session, { correlations }).tracks.find(({ id }) => id === part.id)
-      : undefined
-  return { channels: strip?.channels ?? 2, blocks: sharedBlocks(options, cache, startSliceThread) }
+  return { channels: partChannels(session, part), blocks: sharedBlocks(options, cache, startSliceThread) }
 }
 
 /** The session frame at which a part ends with its tail: stems end where the mix does. */

@@ -6,6 +6,7 @@ import { checkFile, type ImportedSound, type PackageContents } from './import-so
 import type { ImportWorker } from './import.worker'
 import { Cancelled, type OnProgress } from './progress'
 import { withSharedLock } from './storage'
+import { WorkerLost } from './worker-call'
 import { inWorker } from './worker-job'
 
 /** A file that could not be taken in, and why, as one sentence. */
@@ -104,6 +105,8 @@ async function importAll(
       sound = await importOne(worker, file, sampleRate, report, signal)
     } catch (error) {
       throwIfStopped(signal)
+      // It is not the file's fault.
+      if (error instanceof WorkerLost) throw error
       outcome.refused.push({ name: short(file.name), message: sentence(error) })
       continue
     }

@@ -47,7 +47,7 @@ let resting: RestReason = 'none'
 let beside: keyof typeof REST_SHARE = 'quiet'
 let updatedAt = 0
 let working = false
-let onFound: (found: Overload[]) => void = () => undefined
+let onFound: (found: Overload[], looked: number) => void = () => undefined
 let onCourse: (powers: Float32Array) => void = () => undefined
 let onFailed: (message: string) => void = () => undefined
 
@@ -78,18 +78,22 @@ async function work(): Promise<void> {
   let toldAt = 0
   let told = ''
   let measured = false
+  let again = false
   const tell = () => {
     toldAt = performance.now()
     const found = search.overloads()
-    const text = JSON.stringify(found)
-    if (text !== told) onFound(found)
+    const looked = search.progress()
+    const text = JSON.stringify([found, Math.floor(looked * 100)])
+    if (text !== told) onFound(found, looked)
     told = text
     if (measured) onCourse(course.powers.slice())
     measured = false
   }
+  let of = current
   try {
     for (let more = true; more;) {
       await pause()
+      of = current
       const begun = performance.now()
       do {
         // What is on the screen and what was changed comes first; the rest is found while the loudness is worked out. They
@@ -104,16 +108,19 @@ async function work(): Promise<void> {
     tell()
     renderer.rest()
   } catch (error) {
-    onFailed(error instanceof Error ? error.message : String(error))
+    // What was read for a session that has changed meanwhile may be gone, such as a sound that undo took away.
+    if (of === current) onFailed(error instanceof Error ? error.message : String(error))
+    else again = true
   } finally {
     working = false
   }
+  if (again) void work()
 }
 
 const worker = {
-  /** Sets the callbacks for results and for failure. */
+  /** Sets the callbacks for results and for failure; with the overloads comes how much of the session is known, 0…1. */
   listen(
-    found: (found: Overload[]) => void,
+    found: (found: Overload[], looked: number) => void,
     powers: (powers: Float32Array) => void,
     failed: (message: string) => void,
   ): void {
@@ -145,7 +152,7 @@ const worker = {
       course.setSession(session, correlations)
       void work()
     } catch (error) {
-      onFailed(error instanceof Error ? error.message : String(error))
+      if (session === current) onFailed(error instanceof Error ? error.message : String(error))
     }
   },
 }

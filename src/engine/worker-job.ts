@@ -1,6 +1,7 @@
-import { expose, proxy, wrap, type Remote } from 'comlink'
+import { expose, proxy, type Remote } from 'comlink'
 import { jobBegins } from './interaction'
 import { Cancelled, type OnProgress } from './progress'
+import { callable } from './worker-call'
 
 /** What every job worker has besides its jobs. */
 interface Stoppable {
@@ -65,7 +66,7 @@ const GRACE_MS = 2000
 
 /**
  * Runs a job in a worker of its own and terminates the worker. `call` receives the worker and a progress
- * callback. Rejects with `Cancelled` after `signal` is aborted: when the job has cleaned up, or after two
+ * callback. Rejects where the worker cannot be loaded, and with `Cancelled` after `signal` is aborted: when the job has cleaned up, or after two
  * seconds.
  */
 export async function inWorker<T extends object, R>(
@@ -77,10 +78,10 @@ export async function inWorker<T extends object, R>(
   if (signal.aborted) throw new Cancelled()
   const worker = start()
   const ended = jobBegins()
-  const remote = wrap<Stoppable>(worker)
+  const remote = callable<Stoppable>(worker)
   const late = new Promise<never>((_, reject) =>
     signal.addEventListener('abort', () => {
-      void remote.stop()
+      void remote.stop().catch(() => undefined)
       setTimeout(() => reject(new Cancelled()), GRACE_MS)
     }),
   )

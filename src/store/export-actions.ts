@@ -61,6 +61,10 @@ function withoutTwins(names: readonly string[]): string[] {
   })
 }
 
+/** New names beside those that are listed already: none is there twice. */
+export const namesBeside = (listed: readonly string[], names: readonly string[]): string[] =>
+  withoutTwins([...listed, ...names]).slice(listed.length)
+
 /** Names of several files by a pattern, without an extension; those that would be the same are counted. */
 export function patternNames(
   pattern: string,
@@ -98,9 +102,14 @@ const contents = new Map<string, Blob>()
 export const queueExports =
   (session: Session, wishes: readonly ExportWish[]): Thunk<Promise<void>> =>
   async (dispatch, getState) => {
-    const items = wishes.map((wish): ExportItem => ({
+    const listed = getState().jobs.exports.filter((item) => item.session.id === session.id)
+    const names = namesBeside(
+      listed.map(({ name }) => name),
+      wishes.map((wish) => `${fileStem(wish.name, 'mix')}.${formatFacts[wish.format].extension}`),
+    )
+    const items = wishes.map((wish, n): ExportItem => ({
       ...wish,
-      name: `${fileStem(wish.name, 'mix')}.${formatFacts[wish.format].extension}`,
+      name: names[n]!,
       id: `export-${++count}`,
       session,
       state: 'waiting',

@@ -1,4 +1,4 @@
-import { patternNames } from './export-actions'
+import { namesBeside, patternNames } from './export-actions'
 
 test('names come of a pattern: numbered, safe for any system, and never twice the same', () => {
   const names = (pattern: string, whats: string[]) =>
@@ -13,4 +13,12 @@ test('names come of a pattern: numbered, safe for any system, and never twice th
   expect(names('{what}', ['Take', 'take', 'Take 2'])).toEqual(['Take', 'take 2', 'Take 2 2'])
   expect(names('{what}', ['{number}'])).toEqual(['number'])
   expect(names('//', ['A'])).toEqual(['file 1'])
+})
+
+test('a file that is rendered again gets a name of its own beside the first one', () => {
+  expect(namesBeside(['Mill - mix.wav'], ['Mill - mix.wav', 'mill - Mix.wav', 'Mill - mix.flac'])).toEqual([
+    'Mill - mix 2.wav',
+    'mill - Mix 3.wav',
+    'Mill - mix.flac',
+  ])
 })

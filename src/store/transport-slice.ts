@@ -16,7 +16,8 @@ export const transportSlice = createSlice({
       state.notices = [...state.notices.filter((n) => n.id !== action.payload.id), action.payload]
     },
     noticeDropped: (state, action: PayloadAction<string>) => {
-      state.notices = state.notices.filter((n) => n.id !== action.payload)
+      if (state.notices.some((n) => n.id === action.payload))
+        state.notices = state.notices.filter((n) => n.id !== action.payload)
     },
   },
 })

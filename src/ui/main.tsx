@@ -3,6 +3,7 @@ import { createRoot } from 'react-dom/client'
 import { Provider } from 'react-redux'
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router'
 import { watchInteraction } from '../engine/interaction'
+import { loadAhead } from '../engine/load-ahead'
 import { sweepExports } from '../engine/spool'
 import { startAutosave } from '../store/autosave'
 import { getPlayer, startPlayback, setPlayerClass } from '../store/playback'
@@ -29,6 +30,9 @@ import { PageWithJobs } from './parts/running-jobs'
 import { Toasts } from './parts/toasts'
 import { WhyNotBubble } from './parts/why-not-bubble'
 
+/** How long after the start the rest of the program is loaded, in milliseconds. */
+const LOAD_AHEAD_MS = 2000
+
 // Styles that dialogs add at run time carry the page's nonce.
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce
 if (nonce) setNonce(nonce)
@@ -47,6 +51,8 @@ startAnsweringTabs(store, whenSaved)
 guardJobs(store)
 watchInteraction(window)
 void sweepExports().catch(() => undefined)
+// Once what is seen first is there.
+setTimeout(() => void loadAhead(), LOAD_AHEAD_MS)
 
 // For scripts that check what is heard: the player, and when everything is saved. Only where the address asks
 // for it.
@@ -54,7 +60,9 @@ if (new URLSearchParams(window.location.search).has('test')) {
   const { TestPlayer } = await import('../engine/test-player')
   setPlayerClass(TestPlayer)
   const { renderTime } = await import('../engine/render-time')
-  Object.assign(window, { oakenThread: { getPlayer, whenSaved, getState: store.getState, renderTime } })
+  Object.assign(window, {
+    oakenThread: { getPlayer, whenSaved, getState: store.getState, renderTime, loadAhead },
+  })
 }
 
 const router = createBrowserRouter([

@@ -3,6 +3,7 @@ export { crossfadeSides, planRegion, type Correlations, type Sides } from './pla
 export type { RegionPlan, RenderPlan, TrackPlan } from './render-plan'
 export { heardSession, isOnlyHeard, type Heard, type HeardPlace } from './heard'
 export { insertSetup } from './plan-strip'
+export { partChannels, type ExportPart } from './export-part'
 export { stemIds, stemPlan } from './stems'
 export { AUDIBLE, lastHeard, latestEnd, tailEnd, type Tail } from './tail'
 export { fileStart, MOST_TAIL_SECONDS, soundingEnd, stripEnd, tailGain } from './memory'

@@ -72,6 +72,13 @@ export function barPosition(tempo: readonly TempoChange[], quarter: number): Bar
   return { bar, beat: 1, fraction: 0 }
 }
 
+/**
+ * Bar, beat of the bar and fraction of the beat at a frame. The frame of a beat is rounded, so up to half a frame before it counts
+ * as the beat: what stands on the line of bar 2 is at bar 2.
+ */
+export const barAtFrame = (tempo: readonly TempoChange[], sampleRate: number, frame: number): BarPosition =>
+  barPosition(tempo, secondsToBeat(tempo, (frame + 0.5) / sampleRate))
+
 /** Beat position (quarter notes) at which a bar, counted from 1, begins. */
 export function barToBeat(tempo: readonly TempoChange[], bar: number): number {
   let first = 1

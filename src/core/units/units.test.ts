@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { dbToGain, gainToDb } from './decibel'
 import { cosHalfPi, exp10, exp2, exp2Quick, log2, log2Quick, power, raisedCosine, sinHalfPi } from './exact'
 import { dbToHeight, heightToDb, heightToGain, UNITY_HEIGHT } from './taper'
-import { barPosition, barToBeat, beatToFrame, beatToSeconds, secondsToBeat } from './tempo'
+import { barAtFrame, barPosition, barToBeat, beatToFrame, beatToSeconds, secondsToBeat } from './tempo'
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true })
 
@@ -117,4 +117,21 @@ test('the quick forms of 2^x and log2 x stay within 1e-11 and 1e-10 of the exact
   }
   expect(exp2Quick(0)).toBe(1)
   expect(log2Quick(1)).toBe(0)
+})
+
+test('what stands on the line of a bar is at that bar, at any tempo and rate', () => {
+  fc.assert(
+    fc.property(
+      fc.double({ min: 20, max: 300, noNaN: true }),
+      fc.constantFrom(44_100, 48_000, 96_000),
+      fc.integer({ min: 1, max: 2000 }),
+      fc.integer({ min: 0, max: 3 }),
+      (bpm, rate, bar, beat) => {
+        const tempo = [{ beat: 0, bpm, beatsPerBar: 4, beatUnit: 4 }]
+        const frame = beatToFrame(tempo, rate, barToBeat(tempo, bar) + beat)
+        const at = barAtFrame(tempo, rate, frame)
+        expect([at.bar, at.beat, Math.floor(at.fraction * 10)]).toEqual([bar, beat + 1, 0])
+      },
+    ),
+  )
 })

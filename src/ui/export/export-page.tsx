@@ -5,6 +5,7 @@ import { asideWords, isPlainMix, mixAside } from '../../core/model/plain-mix'
 import type { FileChange } from '../../core/model/file-change'
 import type { Session } from '../../core/model/session'
 import { rowIds, rowOf } from '../../core/model/strips'
+import { partChannels } from '../../core/render'
 import { showTime } from '../../core/units/typed'
 import { formatFacts, soundBytes, soundFormats, type SoundFormat } from '../../formats/sound-write'
 import { patternNames, proposedName, queueExports } from '../../store/export-actions'
@@ -118,11 +119,11 @@ function Export({ session }: { session: Session }) {
           ? several('region')
           : several('track') + rangeWords
   const bytes = pieces.reduce(
-    (sum, { from, to, tail }) =>
+    (sum, { part, from, to, tail }) =>
       sum +
       soundBytes(
         settings.format,
-        2,
+        partChannels(session, part),
         ((to - from + (tail === null ? 0 : mostTail)) * sampleRate) / session.sampleRate,
       ),
     0,

@@ -11,6 +11,7 @@ import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { useKeyWords } from '../../parts/use-key-words'
 import { ValueField } from '../../parts/value-field'
+import { useReachWords } from '../parts/use-reach'
 
 /** Clip gain of one or several regions: a value is given to all, a change keeps their differences. */
 export function ClipGainField({ regions }: { regions: readonly Region[] }) {
@@ -19,6 +20,7 @@ export function ClipGainField({ regions }: { regions: readonly Region[] }) {
   const regionIds = regions.map((r) => r.id)
   const first = regions[0]!
   const several = regions.length > 1
+  const reach = useReachWords(regionIds)
   const differ = regions.some((r) => r.clipGainDb !== first.clipGainDb)
   const changeAll = (byDb: number): string | null => {
     const { min, max } = CLIP_GAIN_DB
@@ -44,7 +46,7 @@ export function ClipGainField({ regions }: { regions: readonly Region[] }) {
           change={{
             from: first.clipGainDb,
             show: showDb,
-            all: several ? { words: `${regions.length} regions`, by: changeAll } : undefined,
+            all: several ? { words: reach, by: changeAll } : undefined,
           }}
           onNudge={(direction, fine) =>
             void dispatch(commit(changeClipGain, { regionIds, byDb: direction * (fine ? 0.1 : 1) }))

@@ -9,6 +9,7 @@ import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { useKeyWords } from '../../parts/use-key-words'
 import { Button } from '../../parts/button'
 import { LengthField } from '../../parts/length-field'
+import { useReachWords } from '../parts/use-reach'
 
 /** Narrow fields, two abreast. */
 const SMALL = 'min-w-0 flex-1 [&_input]:h-7 [&_input]:px-1.5 [&_input]:text-xs'
@@ -19,13 +20,13 @@ export function RegionTimes({ session, regions }: { session: Session; regions: r
   const travels = useAppSelector((s) => s.view.travels)
   const regionIds = regions.map((r) => r.id)
   const [first] = regions
+  const words = useReachWords(regionIds)
   if (!first) return null
   const start = least(regions, (r) => r.start)
   const several = regions.length > 1
   const move = (byFrames: number) =>
     void dispatch(commit(carrying(moveRegions, travels), { regionIds, byFrames, byTracks: 0 }))
   const trim = (byFrames: number) => void dispatch(commit(trimRegions, { regionIds, edge: 'end', byFrames }))
-  const words = `${regions.length} regions`
   return (
     <div className="mt-1 flex flex-col gap-1.5" role="group" aria-label="Place in time">
       <div className="flex gap-1.5">

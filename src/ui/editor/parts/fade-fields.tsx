@@ -8,6 +8,7 @@ import { PercentField } from '../../parts/percent-field'
 import { ValueField } from '../../parts/value-field'
 import { CurveChoice } from './curve-choice'
 import { LengthMenu } from './length-menu'
+import { useReachWords } from './use-reach'
 
 /** What of a fade several regions share: its value where all agree, else null. */
 function shared<T>(values: readonly T[]): T | null {
@@ -29,6 +30,7 @@ export function FadeFields({
   const dispatch = useAppDispatch()
   const playing = useAppSelector((s) => s.transport.playing)
   const regionIds = regions.map((r) => r.id)
+  const reach = useReachWords(regionIds)
   const key = edge === 'in' ? 'fadeIn' : 'fadeOut'
   const fades = regions.map((r) => r[key])
   const first = fades[0] ?? null
@@ -58,7 +60,7 @@ export function FadeFields({
       all={
         regions.length > 1
           ? {
-              words: `${regions.length} regions`,
+              words: reach,
               by: (byFrames) => {
                 const beyond = regions.find((r) => {
                   const length = (r[key]?.length ?? 0) + byFrames

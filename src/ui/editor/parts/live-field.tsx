@@ -35,7 +35,7 @@ export function LiveField({
 }) {
   const dispatch = useAppDispatch()
   const ref = useMemo((): LaneRef => ({ kind: 'lane', trackId, lane }), [trackId, lane])
-  const value = useLiveValue(ref)
+  const value = useLiveValue(useMemo(() => [ref], [ref]))
   const strip = stripOf(session, trackId)!
   const { scale, dye, shownAt } = parameterOf(strip, lane)
   const bind = useDrag<PointerEvent>(

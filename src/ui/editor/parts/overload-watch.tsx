@@ -8,11 +8,17 @@ import { gainToDb } from '../../../core/units/decibel'
 import { OverloadFinder, type Overload } from '../../../engine/overloads'
 import { commit } from '../../../store/edits'
 import type { RootState, Thunk } from '../../../store/store'
-import { noticed } from '../../../store/transport-slice'
+import { noticeDropped, noticed } from '../../../store/transport-slice'
 import { mixFlaggedSet } from '../../../store/view-slice'
 import { useAppSelector, useAppStore } from '../../parts/hooks'
 
-const OverloadContext = createContext<readonly Overload[]>([])
+/** The overloads found so far, and how much of the session has been looked at, 0…1. */
+interface Found {
+  list: readonly Overload[]
+  looked: number
+}
+
+const OverloadContext = createContext<Found>({ list: [], looked: 1 })
 const CourseContext = createContext<Float32Array | null>(null)
 
 /**
@@ -30,7 +36,7 @@ const shownFrames = ({ view: { view } }: RootState) => ({
 
 /** Keeps track of where the session would exceed full scale, in a worker, and reports when that fails. */
 export function OverloadWatch({ children }: { children: ReactNode }) {
-  const [found, setFound] = useState<readonly Overload[]>([])
+  const [found, setFound] = useState<Found>({ list: [], looked: 0 })
   const [course, setCourse] = useState<Float32Array | null>(null)
   const store = useAppStore()
   // What a gesture or a dialog tries out does not count.
@@ -60,7 +66,11 @@ export function OverloadWatch({ children }: { children: ReactNode }) {
   useEffect(() => {
     const timer = window.setTimeout(() => {
       finder.current ??= new OverloadFinder({
-        onFound: setFound,
+        onFound: (list, looked) => {
+          setFound({ list, looked })
+          // It goes on, so what was said before holds no more.
+          store.dispatch(noticeDropped('overloads'))
+        },
         onCourse: setCourse,
         onFailed: (message) =>
           store.dispatch(
@@ -77,7 +87,7 @@ export function OverloadWatch({ children }: { children: ReactNode }) {
   }, [watched, store])
   const playing = useAppSelector((s) => s.transport.playing)
   useEffect(() => finder.current?.setPlaying(playing), [playing])
-  const flagged = found.some((o) => o.trackId === null)
+  const flagged = found.list.some((o) => o.trackId === null)
   useEffect(() => void store.dispatch(mixFlaggedSet(flagged)), [store, flagged])
   return (
     <OverloadContext.Provider value={found}>
@@ -89,7 +99,10 @@ export function OverloadWatch({ children }: { children: ReactNode }) {
 /** The K-weighted power of the mix in steps of 100 ms, NaN where it is not known; null before anything is. */
 export const useLoudnessCourse = () => useContext(CourseContext)
 
-export const useOverloads = () => useContext(OverloadContext)
+export const useOverloads = () => useContext(OverloadContext).list
+
+/** How much of the session has been looked at for overloads, 0…1. */
+export const useLookedAt = () => useContext(OverloadContext).looked
 
 /** By how much an overload must be lowered, in dB, rounded up to a tenth. */
 export const tooLoud = ({ peak }: Pick<Overload, 'peak'>): number =>

@@ -6,19 +6,22 @@ import { shownSession } from '../../../store/selectors'
 import { showText, useAppStore, useFrame } from '../../parts/hooks'
 
 /**
- * A reference for an element that shows the value of a lane at the playhead, kept up to date with every frame
- * of the screen.
+ * A reference for an element that shows the values of some lanes at the playhead, kept up to date with every frame of the screen;
+ * without lanes its text is left alone.
  */
-export function useLiveValue(ref: ThreadRef | null) {
+export function useLiveValue(refs: readonly ThreadRef[]) {
   const store = useAppStore()
   const element = useRef<HTMLSpanElement>(null)
   useFrame((shows) => {
     if (!shows) return
     const session = shownSession(store.getState())
-    const thread = ref && session && threadOf(session, ref)
-    if (!element.current || !thread) return
-    const text = thread.kind.show(valueAt(thread.kind, thread.knots, getPlayer()?.position() ?? 0))
-    showText(element.current, text)
-  }, ref !== null)
+    if (!element.current || !session) return
+    const at = getPlayer()?.position() ?? 0
+    const texts = refs.flatMap((ref) => {
+      const thread = threadOf(session, ref)
+      return thread ? thread.kind.show(valueAt(thread.kind, thread.knots, at)) : []
+    })
+    if (texts.length) showText(element.current, texts.join(' / '))
+  }, refs.length > 0)
   return element
 }

@@ -31,8 +31,8 @@ interface Stage {
   place: string
   value: string
   about: string
-  /** Of a parameter: the lane that moves it. */
-  lane?: LaneRef
+  /** Of a parameter: the lanes that move it. */
+  lanes?: readonly LaneRef[]
 }
 
 /** A value that several regions share, or the span of theirs. */
@@ -63,16 +63,20 @@ function threadWords(session: Session, regions: readonly Region[]): string {
 function parameterStage(session: Session, track: Track | null, parameter: Parameter): Stage {
   const trackId = track?.id ?? null
   const words = track ? parameter.path.track(track) : parameter.path.mix
-  const lane =
-    parametersOf(track ?? session.mix).find((p) => p.shownAt === parameter.key)?.key ?? parameter.key
+  const strip = track ?? session.mix
+  // A pair of channels has a pan for each.
+  const shown = parametersOf(strip).filter((p) => p.shownAt === parameter.key)
+  const all = shown.length ? shown : [parameter]
   const about =
     parameter.stage === 'volume' ? `${levelWords(session, trackId, 'after')} ${words.about}` : words.about
   return {
     ...words,
     about,
     bead: beadOf(trackId, parameter.key),
-    value: parameter.value?.show(parameter.value.read(track ?? session.mix)) ?? '',
-    lane: { kind: 'lane', trackId, lane },
+    value: all
+      .map((p) => (p.value ? p.value.show(p.value.read(strip)) : p.scale.show(p.lanePlain(strip))))
+      .join(' / '),
+    lanes: all.map((p): LaneRef => ({ kind: 'lane', trackId, lane: p.key })),
   }
 }
 
@@ -131,7 +135,7 @@ const ofTrack = (stages: readonly Stage[]) => stages.findIndex((s) => parameterO
  * bead is what keys and fields shape; the sentence beside the thread says what that does. Folds to one line.
  */
 export const PathPanel = memo(function PathPanel() {
-  const { session, track, regions } = usePathSubject()
+  const { session, track, regions: selected } = usePathSubject()
   const dispatch = useAppDispatch()
   const bead = useAppSelector((s) => (current(s).bench.kind === 'insert' ? null : current(s).bead))
   const picked = useAppSelector(({ view: { lead } }) => (lead.kind === 'insert' ? lead.ref : null))
@@ -149,6 +153,8 @@ export const PathPanel = memo(function PathPanel() {
   const watched = useMemo(() => (session && track ? watchedPlaces(session, track) : []), [session, track])
   usePathWatch(watched, picked)
   if (!session || !track) return null
+  // Regions of other tracks may be selected, too: this is the way of one.
+  const regions = selected.filter((r) => r.trackId === track.id)
   const stages = stagesOf(session, track, regions)
   const mixFrom = ofTrack(stages)
   const about = picked ? insertWords(session, picked) : stages.find((s) => s.bead === bead)?.about
@@ -289,22 +295,18 @@ function waysWords(session: Session, { output, sends }: Track): string {
 
 /** A stage's value; where a lane moves it, the one at the playhead. */
 function StageValue({ session, stage }: { session: Session; stage: Stage }) {
-  const { trackId, lane } = stage.lane ?? {}
-  const ref = useMemo(
-    (): LaneRef | null =>
-      trackId === undefined || lane === undefined ? null : { kind: 'lane', trackId, lane },
-    [trackId, lane],
-  )
-  const automated = ref !== null && isAutomated(session, ref)
-  const bypassed = ref !== null && isBypassed(session, ref)
-  const live = useLiveValue(automated ? ref : null)
+  const lanes = stage.lanes ?? []
+  const [first] = lanes
+  const automated = lanes.some((ref) => isAutomated(session, ref))
+  const bypassed = lanes.some((ref) => isBypassed(session, ref))
+  const live = useLiveValue(automated ? lanes : [])
   // Elements of their own: the text of the first is written with every frame, past React.
-  return automated ? (
+  return automated && first ? (
     <span
       key="live"
       ref={live}
       title="At the playhead"
-      className={`shrink-0 font-mono text-xs font-semibold ${threadText[parameterOf(stripOf(session, ref.trackId)!, ref.lane).dye]}`}
+      className={`shrink-0 font-mono text-xs font-semibold ${threadText[parameterOf(stripOf(session, first.trackId)!, first.lane).dye]}`}
     />
   ) : (
     <span key="still" className="flex shrink-0 items-center gap-1 font-mono text-xs">

@@ -1,9 +1,9 @@
 import type { PointerEvent } from 'react'
 import { isAutomated, laneKeysOf, stripOf } from '../../../core/edit'
-import { parameterOf } from '../../../core/model/parameters'
+import { parameterOf, parametersOf } from '../../../core/model/parameters'
 import type { Session } from '../../../core/model/session'
 import { beadOf } from '../../../store/beads'
-import { beadPicked, headPicked } from '../../../store/view-slice'
+import { beadPicked, headPicked, trackPicked } from '../../../store/view-slice'
 import { useAppDispatch } from '../../parts/hooks'
 import { LiveField } from '../parts/live-field'
 import { ParameterField } from '../parts/parameter-field'
@@ -33,6 +33,23 @@ export function HeadField({
     event.stopPropagation()
     dispatch(trackId === null ? beadPicked(bead) : headPicked({ trackId, bead }))
   }
+  const strip = stripOf(session, trackId)!
+  const each = parametersOf(strip).filter((p) => p.shownAt === parameterKey)
+  if (each.length > 1)
+    return (
+      <button
+        type="button"
+        aria-label={`${label}, one for each channel`}
+        title={`One for each channel: ${each.map((p) => p.laneName).join(' and ')}. Press to see their lanes`}
+        onClick={() => {
+          if (trackId !== null) dispatch(trackPicked(trackId))
+          dispatch(beadPicked(bead))
+        }}
+        className={`${className} h-6 rounded-md border border-seam px-0.5 text-right text-xs`}
+      >
+        pair
+      </button>
+    )
   return isAutomated(session, { kind: 'lane', trackId, lane }) || riding ? (
     <LiveField session={session} trackId={trackId} lane={lane} className={className} />
   ) : (
@@ -40,7 +57,7 @@ export function HeadField({
       <ParameterField
         session={session}
         trackId={trackId}
-        parameter={parameterOf(stripOf(session, trackId)!, parameterKey)}
+        parameter={parameterOf(strip, parameterKey)}
         label={label}
         hideLabel
         className={HEAD_FIELD}

@@ -135,7 +135,7 @@ export function LaneHeads({ name, lanes, top }: { name: string; lanes: readonly 
 const LaneHead = memo(function LaneHead({ open, name, top }: { open: OpenLane; name: string; top: number }) {
   const dispatch = useAppDispatch()
   const { trackId, lane, height } = open
-  const value = useLiveValue(useMemo(() => ({ kind: 'lane', trackId, lane }), [trackId, lane]))
+  const value = useLiveValue(useMemo(() => [{ kind: 'lane', trackId, lane }], [trackId, lane]))
   const laneName = useAppSelector((s) => {
     const session = shownSession(s)
     return session ? laneNameOf(session, trackId, lane) : ''

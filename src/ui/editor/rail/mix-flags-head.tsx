@@ -7,7 +7,7 @@ import { MIX_FLAGS_HEIGHT, viewChanged } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
 import { boundedView, frameToX } from '../drawing/geometry'
 import { overloadBeside } from '../drawing/merged-overloads'
-import { lowerOverloads, useOverloads } from '../parts/overload-watch'
+import { lowerOverloads, useLookedAt, useOverloads } from '../parts/overload-watch'
 
 /** Beside the flags of the mix: how many there are, the way to the one before and after, and lowering all. */
 export function MixFlagsHead() {
@@ -15,6 +15,7 @@ export function MixFlagsHead() {
   const store = useAppStore()
   const flagged = useAppSelector((s) => s.view.mixFlagged)
   const own = useOverloads().filter((o) => o.trackId === null)
+  const looked = useLookedAt()
   if (!flagged) return null
   const go = (direction: 1 | -1) => {
     const next = overloadBeside(own, getPlayer()?.position() ?? 0, direction)
@@ -43,6 +44,9 @@ export function MixFlagsHead() {
     >
       <span className="min-w-0 flex-1 truncate font-semibold text-fault">
         {own.length} {own.length === 1 ? 'overload' : 'overloads'}
+        {looked < 1 && (
+          <span className="font-normal text-soft">, {Math.floor(looked * 100)} % looked at</span>
+        )}
       </span>
       <button
         type="button"

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react'
 import { tempoAt } from '../../../core/edit'
 import type { Session } from '../../../core/model/session'
 import { sessionLength } from '../../../core/model/queries'
-import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
+import { barAtFrame, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
 import { parsePosition, showTime } from '../../../core/units/typed'
 import { lengthChange } from '../../../core/units/typed-change'
 import { getPlayer } from '../../../store/playback'
@@ -26,7 +26,7 @@ export function Clock({ session }: { session: Session }) {
     if (!shows) return
     const frame = getPlayer()?.position() ?? 0
     showText(time.current, showTime(frame, session.sampleRate))
-    const at = barPosition(session.tempo, secondsToBeat(session.tempo, frame / session.sampleRate))
+    const at = barAtFrame(session.tempo, session.sampleRate, frame)
     showText(bars.current, `${at.bar} | ${at.beat}.${Math.floor(at.fraction * 10)}`)
   })
   const [typing, setTyping] = useState(false)
@@ -84,7 +84,7 @@ function PlaceField({
   const [frame] = useState(() => Math.round(getPlayer()?.position() ?? 0))
   const range = { min: 0, max: Math.max(sessionLength(session), 1) }
   const context = { sampleRate, bpm: tempo[0]!.bpm }
-  const at = barPosition(tempo, secondsToBeat(tempo, frame / sampleRate))
+  const at = barAtFrame(tempo, sampleRate, frame)
   const box = useRef<HTMLDivElement>(null)
   useEffect(() => box.current?.querySelector('input')?.focus(), [])
   return (

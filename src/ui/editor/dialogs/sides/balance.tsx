@@ -20,8 +20,8 @@ const KIND_WORDS: Record<BalanceKind, string> = { loudness: 'Loudness', rms: 'RM
 /** What has sides: a stereo region or some, or a stereo track. */
 export interface Sided {
   sides: SidesChange
-  /** What it measures with them; undefined for several, null while it is measured. */
-  measure: RegionMeasure | null | undefined
+  /** What it measures with them; undefined for several, null while it is measured, or that it could not be. */
+  measure: RegionMeasure | 'failed' | null | undefined
   /** The session frame at which what was measured begins. */
   start: number
   preview(change: Partial<SidesChange>): Thunk
@@ -32,7 +32,9 @@ export interface Sided {
 export function Balance({ session, of }: { session: Session; of: Sided }) {
   const dispatch = useAppDispatch()
   const [kind, setKind] = useState<BalanceKind>('loudness')
-  const { measure, sides } = of
+  const { sides } = of
+  const failed = of.measure === 'failed'
+  const measure = of.measure === 'failed' ? null : of.measure
   const balance = measure ? balanceOf(measure, kind) : null
   const evened = (by: number): Partial<SidesChange> => {
     const [left, right] = sides.gainDb
@@ -51,13 +53,15 @@ export function Balance({ session, of }: { session: Session; of: Sided }) {
           />
           <div className="flex items-center gap-3">
             <p role="status" className="flex-1 text-sm">
-              {!measure
-                ? 'Measuring …'
-                : balance === null
-                  ? 'One side is silent, or it is too short for this measure.'
-                  : Math.abs(balance) < 0.05
-                    ? 'Left and right are even.'
-                    : `${balance > 0 ? 'Left' : 'Right'} is ${Math.abs(balance).toFixed(1)} dB above ${balance > 0 ? 'right' : 'left'}.`}
+              {failed
+                ? 'It could not be measured: a sound is missing, or cannot be read. Open the session again and look at its notices.'
+                : !measure
+                  ? 'Measuring …'
+                  : balance === null
+                    ? 'One side is silent, or it is too short for this measure.'
+                    : Math.abs(balance) < 0.05
+                      ? 'Left and right are even.'
+                      : `${balance > 0 ? 'Left' : 'Right'} is ${Math.abs(balance).toFixed(1)} dB above ${balance > 0 ? 'right' : 'left'}.`}
             </p>
             <Button
               disabled={balance === null || Math.abs(balance) < 0.05}

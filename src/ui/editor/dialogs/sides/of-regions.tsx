@@ -4,7 +4,7 @@ import { regionEnd } from '../../../../core/model/queries'
 import type { Region, Session } from '../../../../core/model/session'
 import { sidesOf } from '../../../../core/model/sides'
 import type { PhaseRelation } from '../../../../core/suggest/phase'
-import { phaseOf } from '../../../../engine/analysis'
+import { measureFailed, phaseOf } from '../../../../engine/analysis'
 import { commit, preview } from '../../../../store/edits'
 import { useMeasured } from '../../parts/use-measured'
 import { Balance } from './balance'
@@ -19,7 +19,10 @@ export function SidesOfRegions({ session, regions }: { session: Session; regions
       session={session}
       of={{
         sides: sidesOf(regions[0]!),
-        measure: regions.length === 1 ? (measures[0] ?? null) : undefined,
+        measure:
+          regions.length === 1
+            ? (measures[0] ?? (measureFailed(session, regions[0]!) ? 'failed' : null))
+            : undefined,
         start: regions[0]!.start,
         preview: (change) => preview(setRegionSides, { regionIds, change }),
         commit: (change) => commit(setRegionSides, { regionIds, change }),
@@ -40,12 +43,12 @@ export function PhaseOfRegions({
   pair: readonly [Region, Region]
 }) {
   const key = JSON.stringify([first, second])
-  const [found, setFound] = useState<{ key: string; is: PhaseRelation | null } | null>(null)
+  const [found, setFound] = useState<{ key: string; is: PhaseRelation | 'failed' | null } | null>(null)
   useEffect(() => {
     let over = false
     phaseOf(session, first.id, second.id).then(
       (is) => over || setFound({ key, is }),
-      () => over || setFound({ key, is: null }),
+      () => over || setFound({ key, is: 'failed' }),
     )
     return () => void (over = true)
     // The session is new with every edit; what counts are the two regions.

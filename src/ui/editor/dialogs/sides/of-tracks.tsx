@@ -29,14 +29,14 @@ function useStretch(session: Session, trackIds: readonly string[]) {
   }, [session, trackIds, range])
 }
 
-/** What is found of a session, undefined until it is there; with every other session it is looked for anew. */
-function useFound<T>(session: Session, key: string, look: () => Promise<T>): T | null | undefined {
-  const [found, setFound] = useState<{ session: Session; key: string; is: T | null } | null>(null)
+/** What is found of a session, or that it failed, undefined until it is there; with every other session it is looked for anew. */
+function useFound<T>(session: Session, key: string, look: () => Promise<T>): T | 'failed' | undefined {
+  const [found, setFound] = useState<{ session: Session; key: string; is: T | 'failed' } | null>(null)
   useEffect(() => {
     let over = false
     const timer = window.setTimeout(() => {
-      const tell = (is: T | null) => over || setFound({ session, key, is })
-      look().then(tell, () => tell(null))
+      const tell = (is: T | 'failed') => over || setFound({ session, key, is })
+      look().then(tell, () => tell('failed'))
     }, CALM)
     return () => {
       over = true
@@ -90,13 +90,14 @@ export function PhaseOfTracks({
     part ? phaseOfTracks(session, ids, part.from, part.to) : Promise.resolve(null),
   )
   const time = (frame: number) => showTime(frame, session.sampleRate, 1)
-  const against = found?.against ?? []
+  const known = found === 'failed' ? null : found
+  const against = known?.against ?? []
   const invert = { trackIds: [second.id], change: { polarity: (second.polarity === 1 ? -1 : 1) as 1 | -1 } }
   return (
     <PhaseOfPair
       session={session}
-      relation={found === undefined ? undefined : (found?.relation ?? null)}
-      at={found?.at ?? 0}
+      relation={found === 'failed' ? 'failed' : known === undefined ? undefined : (known?.relation ?? null)}
+      at={known?.at ?? 0}
       name={second.name}
       where={
         against.length === 0

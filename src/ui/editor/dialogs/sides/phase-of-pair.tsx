@@ -23,8 +23,8 @@ export function PhaseOfPair({
   shift,
 }: {
   session: Session
-  /** Undefined while it is looked for; null where there is not enough to compare. */
-  relation: PhaseRelation | null | undefined
+  /** Undefined while it is looked for; null where there is not enough to compare; or that it failed. */
+  relation: PhaseRelation | 'failed' | null | undefined
   /** The session frame from which it is heard. */
   at: number
   /** What is inverted and shifted. */
@@ -38,6 +38,12 @@ export function PhaseOfPair({
   shift(byFrames: number): Cure
 }) {
   if (relation === undefined) return <p className="mt-3 text-sm text-soft">Comparing both …</p>
+  if (relation === 'failed')
+    return (
+      <p role="alert" className="mt-3 text-sm text-madder">
+        They could not be compared: a sound is missing, or cannot be read.
+      </p>
+    )
   if (relation === null)
     return (
       <p className="mt-3 text-sm text-soft">

@@ -1,0 +1,48 @@
+import { expect, type Page } from '@playwright/test'
+import { test } from './fixtures'
+import { exported, openSample, peakOf } from './support'
+
+// A browser of its own: what others have loaded does not count.
+test.use({ fresh: true })
+
+const saveCopy = async (page: Page) => {
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('Save a copy')
+  await page.keyboard.press('Enter')
+}
+
+test('what is needed to save, copy and export is loaded ahead: it works when the server is gone', async ({
+  page,
+  context,
+}) => {
+  await openSample(page)
+  expect(await page.evaluate(() => window.oakenThread.loadAhead())).toBeGreaterThan(8)
+  await context.setOffline(true)
+  await page.getByRole('button', { name: 'Mute Narrator' }).click()
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+  const saving = page.waitForEvent('download')
+  await saveCopy(page)
+  const kept = await saving
+  expect(kept.suggestedFilename()).toContain('Tide Mill')
+  const { channels } = await exported(page, 'WAV, 24 bit')
+  expect(peakOf(channels[0]!)).toBeGreaterThan(0.1)
+})
+
+test('a part that cannot be loaded ends the job in words, and can be tried again', async ({
+  page,
+  context,
+}) => {
+  await context.route(/(save-copy|export)\.worker/, (route) => route.abort())
+  await openSample(page)
+  await saveCopy(page)
+  await expect(page.getByText('A part of the program could not be loaded').first()).toBeVisible()
+  await expect(page.getByText('Preparing the copy')).toHaveCount(0)
+  await page.getByRole('link', { name: /^Export/ }).click()
+  await page.getByRole('button', { name: /^Render the mix/ }).click()
+  await expect(
+    page.getByRole('alert').filter({ hasText: 'A part of the program could not be loaded' }),
+  ).toBeVisible()
+  await context.unroute(/(save-copy|export)\.worker/)
+  await page.getByRole('button', { name: 'Render again' }).click()
+  await expect(page.getByRole('status').filter({ hasText: 'Highest peak' })).toBeVisible()
+})
