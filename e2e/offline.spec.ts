@@ -1,15 +1,15 @@
 import { expect, type Page } from '@playwright/test'
 import { test } from './fixtures'
-import { exported, openSample, peakOf } from './support'
+import { exported, openSample, peakOf, whenSaved } from './support'
 
 // A browser of its own: what others have loaded does not count.
 test.use({ fresh: true })
 
-const saveCopy = async (page: Page) => {
-  await page.keyboard.press('Control+k')
-  await page.keyboard.type('Save a copy')
-  await page.keyboard.press('Enter')
-}
+// Without a dialog of the machine copies are downloads.
+test.beforeEach(({ page }) => page.addInitScript(() => delete (window as Partial<Window>).showSaveFilePicker))
+
+const saveCopy = (page: Page) =>
+  page.getByRole('button', { name: 'Save a copy of the session, with all its sound' }).click()
 
 test('what is needed to save, copy and export is loaded ahead: it works when the server is gone', async ({
   page,
@@ -19,7 +19,7 @@ test('what is needed to save, copy and export is loaded ahead: it works when the
   expect(await page.evaluate(() => window.oakenThread.loadAhead())).toBeGreaterThan(8)
   await context.setOffline(true)
   await page.getByRole('button', { name: 'Mute Narrator' }).click()
-  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+  await whenSaved(page)
   const saving = page.waitForEvent('download')
   await saveCopy(page)
   const kept = await saving
@@ -28,11 +28,19 @@ test('what is needed to save, copy and export is loaded ahead: it works when the
   expect(peakOf(channels[0]!)).toBeGreaterThan(0.1)
 })
 
-test('a part that cannot be loaded ends the job in words, and can be tried again', async ({
-  page,
-  context,
-}) => {
-  await context.route(/(save-copy|export)\.worker/, (route) => route.abort())
+test('a part that cannot be loaded ends the job in words, and can be tried again', async ({ page }) => {
+  await page.addInitScript(() => {
+    const Loaded = Worker
+    Object.assign(window, {
+      partsAreGone: true,
+      Worker: class extends Loaded {
+        constructor(url: URL, options: WorkerOptions) {
+          const gone = 'partsAreGone' in window && /(save-copy|export)\.worker/.test(String(url))
+          super(gone ? '/assets/gone.js' : url, options)
+        }
+      },
+    })
+  })
   await openSample(page)
   await saveCopy(page)
   await expect(page.getByText('A part of the program could not be loaded').first()).toBeVisible()
@@ -42,7 +50,7 @@ test('a part that cannot be loaded ends the job in words, and can be tried again
   await expect(
     page.getByRole('alert').filter({ hasText: 'A part of the program could not be loaded' }),
   ).toBeVisible()
-  await context.unroute(/(save-copy|export)\.worker/)
+  await page.evaluate(() => delete (window as { partsAreGone?: true }).partsAreGone)
   await page.getByRole('button', { name: 'Render again' }).click()
   await expect(page.getByRole('status').filter({ hasText: 'Highest peak' })).toBeVisible()
 })
