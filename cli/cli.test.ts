@@ -4,6 +4,7 @@ import os from 'node:os'
 import path from 'node:path'
 import { testRegion, testSession } from '../src/core/model/fixture.test-util'
 import { bytesOf } from '../src/formats/bytes'
+import { constant, flacOf, frame } from '../src/formats/flac-made.test-util'
 import { exactWav, writePackage } from '../src/formats/package'
 import { samplesHash } from '../src/formats/samples-hash.test-util'
 import { decodeWav, readWavHeader } from '../src/formats/wav-read'
@@ -596,4 +597,43 @@ test('a WAV file tells its loudness in its header', async () => {
   expect(told[0]).toBeCloseTo(measured.integrated!, 1)
   expect(told[1]).toBeCloseTo(measured.range!, 1)
   expect(told[2]).toBeCloseTo(measured.truePeak!, 1)
+})
+
+test('a FLAC file with a wrong checksum is refused in a line, and measured where that is asked for', async () => {
+  const flac = flacOf([frame(0, 48_000, [constant(16_384, 16)])], {
+    block: 48_000,
+    frames: 48_000,
+    channels: 1,
+    depth: 16,
+    md5: Array<number>(16).fill(7),
+  })
+  fs.writeFileSync(inFolder('wrong.flac'), flac)
+  const refused = await oaken('measure', inFolder('wrong.flac'))
+  expect(refused).toMatchObject({ status: 1, stdout: '' })
+  expect(refused.stderr).toContain('does not have the checksum (MD5)')
+  const { stdout } = await oaken('measure', inFolder('wrong.flac'), '--wrong-checksum')
+  expect((JSON.parse(stdout) as { peak: number }).peak).toBeCloseTo(-6.02, 2)
+})
+
+test('sound that is too large to be a number is never written: one line says where', async () => {
+  const huge = Float32Array.from({ length: 48_000 }, (_, n) => (n === 24_000 ? 3e38 : 0.1))
+  const hash = samplesHash([huge])
+  const loud = testSession([testRegion('r', { clipGainDb: 36 })])
+  const made = { ...loud, sources: { s: { ...loud.sources.s!, frames: 48_000, sha256: hash } } }
+  fs.writeFileSync(inFolder('huge.oaken'), writePackage(made, new Map([[hash, exactWav([huge], 48000)]])))
+  for (const format of ['wav32f', 'wav24', 'flac']) {
+    const { status, stderr } = await oaken(
+      'render',
+      inFolder('huge.oaken'),
+      '-o',
+      inFolder('huge.out'),
+      '--format',
+      format,
+    )
+    expect(status).toBe(1)
+    expect(stderr).toMatch(
+      /^oaken: 0\.500 s after the start of the file the sound is too large to be a number/,
+    )
+    expect(fs.existsSync(inFolder('huge.out'))).toBe(false)
+  }
 })

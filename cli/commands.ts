@@ -29,7 +29,9 @@ const usage = `Usage:
                 [--fail-on-clip] [--yes]
   oaken render  SESSION --stems DIR | --regions DIR [the options above]
                 a file for each strip that feeds the mix, or for each region
-  oaken measure FILE.wav …          JSON: peak, true peak, RMS, loudness, range, correlation, DC
+  oaken measure FILE.wav … [--wrong-checksum]
+                JSON: peak, true peak, RMS, loudness, range, correlation, DC; a FLAC file whose
+                MD5 is wrong is refused unless you say so
   oaken check   SESSION             the rules and the audio; exits 1 and lists what breaks
   oaken seams   SESSION             JSON: every edge and join, its jump, and what mends it
   oaken report  SESSION [--target …] [--csv]
@@ -194,10 +196,14 @@ const commands: Record<string, (args: string[]) => Promise<number>> = {
     return misses || (clips && values['fail-on-clip']) ? 1 : 0
   },
   async measure(args) {
-    const { positionals } = parsed({ args, allowPositionals: true, options: {} } as const)
+    const { values, positionals } = parsed({
+      args,
+      allowPositionals: true,
+      options: { 'wrong-checksum': { type: 'boolean', default: false } },
+    } as const)
     if (positionals.length === 0) throw new UsageError('give at least one WAV file')
     const results = []
-    for (const file of positionals) results.push(await measureFile(file))
+    for (const file of positionals) results.push(await measureFile(file, values['wrong-checksum']))
     say(json(results.length === 1 ? results[0] : results))
     return 0
   },

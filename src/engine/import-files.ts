@@ -13,6 +13,8 @@ import { inWorker } from './worker-job'
 export interface Refused {
   name: string
   message: string
+  /** The file itself, where it can be taken all the same: only its checksum is wrong. */
+  file?: File
 }
 
 /** What became of the files of one drop. */
@@ -66,8 +68,8 @@ export const proposedRate = (facts: readonly FileFacts[]): number =>
 
 /**
  * Takes files in one after another at the session's rate. A file that cannot be used is refused with a
- * sentence, and the others go on. `onSound` is called with each as soon as it is stored. Rejects with
- * `Cancelled` when the signal stops it.
+ * sentence, and the others go on. `onSound` is called with each as soon as it is stored. With `takesWrongSum` files whose
+ * checksum is wrong are taken. Rejects with `Cancelled` when the signal stops it.
  */
 export function importFiles(
   files: readonly File[],
@@ -75,21 +77,27 @@ export function importFiles(
   onProgress: OnProgress,
   signal: AbortSignal,
   onSound: (sound: ImportedSound) => void | Promise<void> = () => undefined,
+  takesWrongSum = false,
 ): Promise<ImportOutcome> {
   return withSharedLock(() =>
     inWorker<ImportWorker, ImportOutcome>(
       startWorker,
-      (worker, report) => importAll(worker, files, sampleRate, report, signal, onSound),
+      (worker, report) => importAll(worker, files, { sampleRate, takesWrongSum }, report, signal, onSound),
       onProgress,
       signal,
     ),
   )
 }
 
+interface HowToRead {
+  sampleRate: number
+  takesWrongSum: boolean
+}
+
 async function importAll(
   worker: Remote<ImportWorker>,
   files: readonly File[],
-  sampleRate: number,
+  how: HowToRead,
   onProgress: OnProgress,
   signal: AbortSignal,
   onSound: (sound: ImportedSound) => void | Promise<void>,
@@ -102,12 +110,17 @@ async function importAll(
     let sound: ImportedSound
     try {
       checkFile(file)
-      sound = await importOne(worker, file, sampleRate, report, signal)
+      sound = await importOne(worker, file, how, report, signal)
     } catch (error) {
       throwIfStopped(signal)
       // It is not the file's fault.
       if (error instanceof WorkerLost) throw error
-      outcome.refused.push({ name: short(file.name), message: sentence(error) })
+      const mayBeTaken = (error as Error).name === 'WrongChecksum'
+      outcome.refused.push({
+        name: short(file.name),
+        message: sentence(error),
+        ...(mayBeTaken ? { file } : {}),
+      })
       continue
     }
     outcome.sounds.push(sound)
@@ -120,11 +133,11 @@ async function importAll(
 async function importOne(
   worker: Remote<ImportWorker>,
   file: File,
-  sampleRate: number,
+  { sampleRate, takesWrongSum }: HowToRead,
   report: OnProgress,
   signal: AbortSignal,
 ): Promise<ImportedSound> {
-  const read = await worker.file(file, sampleRate, report)
+  const read = await worker.file(file, sampleRate, takesWrongSum, report)
   if (read) return read
   throwIfStopped(signal)
   const sound = await decodeCompressed(file, sampleRate)

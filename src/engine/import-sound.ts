@@ -1,5 +1,6 @@
 import { LIMITS, type Source } from '../core/model/session'
 import { Resampler } from '../core/dsp/resample'
+import { firstNotFinite } from '../core/measure/finite'
 import { blobBytes } from '../formats/bytes'
 import { FileError } from '../formats/failure'
 import { readPackage, sourceBlocks } from '../formats/package'
@@ -41,12 +42,12 @@ export function checkFile(file: { name: string; size: number }): void {
 /** Takes a file that is read here (see `openSoundFile`) into the store at the session's rate; null for any other. */
 export async function importFile(
   file: File,
-  sampleRate: number,
+  { sampleRate, takesWrongSum }: { sampleRate: number; takesWrongSum: boolean },
   onProgress: OnProgress,
   cancelled: () => boolean,
 ): Promise<ImportedSound | null> {
   checkFile(file)
-  const sound = await openSoundFile(blobBytes(file))
+  const sound = await openSoundFile(blobBytes(file), takesWrongSum)
   return (
     sound &&
     takeIn({ ...sound, blocks: sound.blocks(CHUNK_FRAMES) }, file.name, sampleRate, onProgress, cancelled)
@@ -106,6 +107,7 @@ async function takeIn(
     let done = 0
     for await (const block of input.blocks) {
       if (cancelled()) throw new Cancelled()
+      if (firstNotFinite(block) >= 0) throw new FileError('is damaged: it holds samples that are no numbers.')
       const ready = resamplers ? resamplers.map((r, c) => r.push(block[c]!)) : block
       if (ready[0]!.length) await writer.add(ready)
       done += block[0]!.length

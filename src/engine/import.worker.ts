@@ -4,8 +4,8 @@ import { exposeJobs, seldomly } from './worker-job'
 
 /** What the import worker does for the page. */
 export const worker = exposeJobs(({ stopped }) => ({
-  file: (file: File, sampleRate: number, onProgress: OnProgress) =>
-    importFile(file, sampleRate, seldomly(onProgress), stopped),
+  file: (file: File, sampleRate: number, takesWrongSum: boolean, onProgress: OnProgress) =>
+    importFile(file, { sampleRate, takesWrongSum }, seldomly(onProgress), stopped),
   decoded: (name: string, sound: DecodedSound, sampleRate: number, onProgress: OnProgress) =>
     importDecoded(name, sound, sampleRate, seldomly(onProgress), stopped),
   package: (file: Blob, onProgress: OnProgress) => importPackage(file, seldomly(onProgress), stopped),

@@ -52,7 +52,8 @@ export interface HeardSound {
 const KEPT_FRAMES = HEARD_FRAMES - 4 * METER_FRAMES
 
 /** Something about playing that a person has to know. */
-export type PlayerNotice = 'no-audio-device' | 'no-shared-memory' | { failed: string } | { fault: string }
+export type PlayerNotice =
+  'no-audio-device' | 'no-shared-memory' | { failed: string } | { fault: string } | { tooLargeAt: number }
 
 /** What the player tells whoever made it. */
 export interface PlayerEvents {
@@ -277,6 +278,7 @@ export class Player {
       return this.events.onNotice({ failed: reply.message })
     }
     if (reply.type === 'fault') return this.events.onNotice({ fault: reply.insertId })
+    if (reply.type === 'too-large') return this.events.onNotice({ tooLargeAt: reply.frame / this.sampleRate })
     if (!this.wanted || reply.run !== this.run) return
     if (reply.type === 'ended') return this.pause(reply.frame)
     this.heard = true

@@ -49,6 +49,8 @@ export type RenderReply =
   | { type: 'ended'; run: number; frame: number }
   | { type: 'failed'; message: string }
   | { type: 'fault'; insertId: string }
+  /** What was to be heard at a session frame is no number; it was left silent. */
+  | { type: 'too-large'; frame: number }
 
 /** The loop's access to storage and to the page. */
 export interface RenderLoopHost {
@@ -265,7 +267,10 @@ export class RenderLoop {
             message.positions.buffer,
             message.meters.buffer,
           ])),
-      (insertId) => this.host.reply({ type: 'fault', insertId }),
+      {
+        onFault: (insertId) => this.host.reply({ type: 'fault', insertId }),
+        onTooLarge: (frame) => this.host.reply({ type: 'too-large', frame }),
+      },
     )
     stream.setLoop(this.loop)
     stream.setWatch(this.watch)

@@ -127,7 +127,7 @@ async function play(
 
 test('playing from 0 has the bits of the file, with delays, a bus and ceilings', async () => {
   const ring = createRing(false)
-  const stream = new Stream(planSession(session(0, 30, 5)), cache, ring, null, undefined, () => 0)
+  const stream = new Stream(planSession(session(0, 30, 5)), cache, ring, null, {}, () => 0)
   stream.start(0)
   const file = fileOf(session(0, 30, 5))
   await play(stream, ring, 30_000, (part, at) => expect(part).toEqual(file.subarray(at, at + QUANTUM)))
@@ -136,7 +136,7 @@ test('playing from 0 has the bits of the file, with delays, a bus and ceilings',
 test('what is rewritten under the same plan keeps its bits', async () => {
   const ring = createRing(false)
   const plan = () => planSession(session(0, 30, 5))
-  const stream = new Stream(plan(), cache, ring, null, undefined, () => 0)
+  const stream = new Stream(plan(), cache, ring, null, {}, () => 0)
   stream.start(0)
   const file = fileOf(session(0, 30, 5))
   for (const frames of [128, 5120, 12_800, 640, 9984]) {
@@ -148,7 +148,7 @@ test('what is rewritten under the same plan keeps its bits', async () => {
 
 test('a start elsewhere has what was before it in it', async () => {
   const ring = createRing(false)
-  const stream = new Stream(planSession(session(0, 30, 5)), cache, ring, null, undefined, () => 0)
+  const stream = new Stream(planSession(session(0, 30, 5)), cache, ring, null, {}, () => 0)
   stream.start(70_001)
   const file = fileOf(session(0, 30, 5))
   await play(stream, ring, 3000, (part, at) => {
@@ -185,7 +185,7 @@ test('after any seeks, turns and edits it is the file again once it has settled,
         const ring = createRing(false)
         let now = session(-3, 30, 5)
         let file = fileOf(now)
-        const stream = new Stream(planSession(now), cache, ring, null, undefined, () => 0)
+        const stream = new Stream(planSession(now), cache, ring, null, {}, () => 0)
         stream.start(0)
         // What is in the ring of before is heard for a moment; then what was remembered must settle.
         let settled = 0
@@ -271,7 +271,7 @@ test.each<[what: string, change: (s: Session) => Session, timeMs: number]>([
     [change(before), before],
   ] as const) {
     const ring = createRing(false)
-    const stream = new Stream(planSession(first), cache, ring, null, undefined, () => 0)
+    const stream = new Stream(planSession(first), cache, ring, null, {}, () => 0)
     stream.start(0)
     let [last, slope, bend] = [0, 0, 0]
     const take = (part: Float32Array) => {

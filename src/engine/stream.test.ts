@@ -62,7 +62,7 @@ async function play(
 
 function streaming(late = false, from = 0) {
   const ring = createRing(false)
-  const stream = new Stream(planSession(session()), cacheOf(late), ring, null, undefined, () => 0)
+  const stream = new Stream(planSession(session()), cacheOf(late), ring, null, {}, () => 0)
   stream.start(from)
   return { ring, stream }
 }
@@ -102,7 +102,7 @@ test('an edit does not wait for sound that is fetched for later', async () => {
     ...cacheOf(),
     ensure: (spans: readonly SourceSpan[]) => fetching(Math.max(...spans.map((s) => s.from + s.count))),
   } as unknown as SoundCache
-  const stream = new Stream(planSession(session()), cache, ring, null, undefined, () => 0)
+  const stream = new Stream(planSession(session()), cache, ring, null, {}, () => 0)
   stream.start(0)
   while (framesWritten(ring) < 38_912) await stream.step()
   const step = stream.step()
@@ -179,7 +179,7 @@ function slow(frames: number) {
   } as unknown as SoundCache
   const level = (clipGainDb: number) =>
     planSession(testSession([testRegion('a', { length: 400000, clipGainDb })]))
-  const stream = new Stream(level(0), cache, ring, null, undefined, () => heard.length / 48)
+  const stream = new Stream(level(0), cache, ring, null, {}, () => heard.length / 48)
   stream.start(0)
   return { ring, heard, machine, stream, level, playOn }
 }
@@ -300,4 +300,30 @@ test('playing goes on past the frames that a 32-bit number can count', async () 
   stream.seek(5000)
   const heard = await play(stream, ring, 20_000)
   expect(firstDifference(heard.subarray(256), straight(5000, 20_000).subarray(256))).toBe(-1)
+})
+
+test('what is too large to be a number is silence in the ring, and is told once it comes', async () => {
+  const ring = createRing(false)
+  const huge = noise.slice()
+  huge[30_000] = 3e38
+  const cache = {
+    ensure: () => null,
+    read: (_id: string, _c: number, frame: number, count: number, out: Float32Array) =>
+      out.set(huge.subarray(frame, frame + count)),
+  } as unknown as SoundCache
+  const told: number[] = []
+  const faults = { onTooLarge: (frame: number) => void told.push(frame) }
+  const stream = new Stream(
+    planSession(testSession([testRegion('a', { clipGainDb: 36 })])),
+    cache,
+    ring,
+    null,
+    faults,
+  )
+  stream.start(0)
+  const heard = await play(stream, ring, 40_000)
+  expect(heard.every(Number.isFinite)).toBe(true)
+  expect(heard[30_000]).toBe(0)
+  expect(heard[29_999]).not.toBe(0)
+  expect(told).toEqual([30_000])
 })

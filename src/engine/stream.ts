@@ -9,6 +9,7 @@ import {
   type TrackMeter,
   PLAYING_SLACK,
 } from '../core/render'
+import { firstNotFinite } from '../core/measure/finite'
 import type { SoundCache } from './audio-store'
 import { LoopMemory } from './loop-memory'
 import { RingProbe, type Watch } from './probes'
@@ -112,7 +113,12 @@ export class Stream {
     private readonly cache: SoundCache,
     private readonly ring: RingMemory,
     send: ((message: RingMessage) => void) | null,
-    onFault?: (insertId: string) => void,
+    private readonly faults: {
+      /** An insert put out what is no number, and was left out. */
+      onFault?(insertId: string): void
+      /** What was to be heard at a session frame is no number, and is silent. */
+      onTooLarge?(frame: number): void
+    } = {},
     /** The time in milliseconds. */
     private readonly now: () => number = () => performance.now(),
   ) {
@@ -120,7 +126,11 @@ export class Stream {
     this.writer = new RingWriter(ring, this.probe, send)
     this.writer.setPlan(plan)
     this.margin = new RewriteMargin(send ? 'message' : 'shared')
-    this.renderer = new Renderer(plan, cache, { onFault, slackFrames: PLAYING_SLACK, probe: this.probe })
+    this.renderer = new Renderer(plan, cache, {
+      onFault: faults.onFault,
+      slackFrames: PLAYING_SLACK,
+      probe: this.probe,
+    })
     this.loopMemory = new LoopMemory(cache)
   }
 
@@ -389,7 +399,7 @@ export class Stream {
         }
       }
       const take = loop && frame < loop.to ? Math.min(count - done, loop.to - frame) : count - done
-      renderer.render(frame, left.subarray(done, done + take), right.subarray(done, done + take), meter)
+      this.render(frame, left.subarray(done, done + take), right.subarray(done, done + take), meter)
       for (let q = Math.ceil(done / QUANTUM); q * QUANTUM < done + take; q++)
         positions[q] = frame + q * QUANTUM - done
       done += take
@@ -441,17 +451,27 @@ export class Stream {
     ]
     const { remembers } = this.plan.memory
     if (remembers) this.renderer.save(this.beforeBlend)
-    this.renderer.render(frame, left, right)
+    this.render(frame, left, right)
     if (remembers) this.renderer.goBack(this.beforeBlend, frame)
     crossOver(left, left, old.left)
     crossOver(right, right, old.right)
     return BLEND
   }
 
+  /** Renders what is to be heard; where that is no number there is silence, and it is told. */
+  private render(frame: number, left: Float32Array, right: Float32Array, meter?: TrackMeter): void {
+    this.renderer.render(frame, left, right, meter)
+    const bad = firstNotFinite([left, right])
+    if (bad < 0) return
+    for (const side of [left, right])
+      for (let i = 0; i < side.length; i++) if (!Number.isFinite(side[i])) side[i] = 0
+    this.faults.onTooLarge?.(frame + bad)
+  }
+
   private tailAfter(frame: number, at: number): Tail {
     const tail = { at, left: new Float32Array(BLEND), right: new Float32Array(BLEND), done: 0 }
     this.probe.active = false
-    this.renderer.render(frame, tail.left, tail.right)
+    this.render(frame, tail.left, tail.right)
     this.probe.active = true
     return tail
   }

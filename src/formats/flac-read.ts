@@ -1,7 +1,8 @@
 import { LIMITS } from '../core/model/session'
 import type { ByteSource } from './bytes'
 import { crc16, crc8 } from './flac-crc'
-import { FileError } from './failure'
+import { createMD5, type IHasher } from 'hash-wasm'
+import { FileError, WrongChecksum } from './failure'
 import { id3Size } from './id3'
 import type { SoundFile, SoundHead } from './sound'
 
@@ -31,6 +32,8 @@ interface StreamInfo {
   bits: number
   /** 0 where it is not known. */
   frames: number
+  /** MD5 of the samples in hexadecimal; null where the file tells none. */
+  md5: string | null
 }
 
 function readStreamInfo(bytes: Uint8Array): StreamInfo {
@@ -49,6 +52,7 @@ function readStreamInfo(bytes: Uint8Array): StreamInfo {
     channels: channels as 1 | 2,
     bits: ((packed >> 4) & 31) + 1,
     frames: (packed & 15) * 2 ** 32 + v.getUint32(14),
+    md5: md5Of(bytes.subarray(18, 34)),
   }
   if (info.sampleRate < LIMITS.sampleRate.min || info.sampleRate > 768_000)
     throw new FileError(
@@ -60,6 +64,10 @@ function readStreamInfo(bytes: Uint8Array): StreamInfo {
     throw new FileError(`is too long: ${info.frames} frames; up to ${LIMITS.frames} are taken.`)
   return info
 }
+
+/** All zeros say that it was not worked out (8.2). */
+const md5Of = (bytes: Uint8Array) =>
+  bytes.every((b) => b === 0) ? null : Array.from(bytes, (b) => b.toString(16).padStart(2, '0')).join('')
 
 /** Blocks of metadata that are looked through; files have a handful. */
 const MOST_BLOCKS = 10_000
@@ -151,6 +159,9 @@ class Bits {
 /** What the head of a frame says (9.1). */
 interface FrameHead {
   frames: number
+  /** Whether `number` counts samples, and not frames (9.1.5). */
+  variable: boolean
+  number: number
   /** 0 to 7: independent channels; 8: left and side; 9: side and right; 10: middle and side. */
   assignment: number
 }
@@ -172,7 +183,7 @@ const DEPTHS = [0, 8, 12, undefined, 16, 20, 24, 32]
 
 function readFrameHead(bits: Bits, window: Uint8Array, start: number, info: StreamInfo): FrameHead {
   if (bits.unsigned(15) !== 0x7ffc) throw damaged('a frame of it is not where it should be')
-  bits.unsigned(1)
+  const variable = bits.unsigned(1) === 1
   const blockCode = bits.unsigned(4)
   const rateCode = bits.unsigned(4)
   const assignment = bits.unsigned(4)
@@ -180,8 +191,15 @@ function readFrameHead(bits: Bits, window: Uint8Array, start: number, info: Stre
   if (bits.unsigned(1) !== 0 || depth === undefined || rateCode === 15)
     throw damaged('a frame makes no sense')
   // The number of the frame, coded as UTF-8 codes characters.
-  const lead = Math.clz32((bits.unsigned(8) ^ 0xff) << 24)
-  for (let i = 1; i < lead; i++) bits.unsigned(8)
+  const first = bits.unsigned(8)
+  const lead = Math.clz32((first ^ 0xff) << 24)
+  if (lead === 1 || lead === 8) throw damaged('a frame makes no sense')
+  let number = lead === 0 ? first : first & (0x7f >> lead)
+  for (let i = 1; i < lead; i++) {
+    const more = bits.unsigned(8)
+    if (more >> 6 !== 2) throw damaged('a frame makes no sense')
+    number = number * 64 + (more & 63)
+  }
   const coded = blockFrames(blockCode)
   if (coded === undefined) throw damaged('a frame makes no sense')
   const frames = coded ?? bits.unsigned(blockCode === 6 ? 8 : 16) + 1
@@ -192,7 +210,7 @@ function readFrameHead(bits: Bits, window: Uint8Array, start: number, info: Stre
   const channels = assignment < 8 ? assignment + 1 : 2
   if (assignment > 10 || channels !== info.channels) throw damaged('its number of channels changes')
   if (depth !== 0 && depth !== info.bits) throw damaged('the depth of its samples changes')
-  return { frames, assignment }
+  return { frames, variable, number, assignment }
 }
 
 /** Coefficients of the fixed predictors by their orders (9.2.5). */
@@ -278,6 +296,56 @@ function undoStereo(a: Float64Array, b: Float64Array, count: number, assignment:
   }
 }
 
+/** Throws where a channel has samples that are larger than its depth can hold, or no numbers. */
+function checkRange(samples: Float64Array, count: number, depth: number): void {
+  const [min, max] = [-(2 ** (depth - 1)), 2 ** (depth - 1) - 1]
+  for (let i = 0; i < count; i++)
+    if (!(samples[i]! >= min && samples[i]! <= max))
+      throw damaged(`it holds samples that ${depth} bits cannot`)
+}
+
+/** Checks that frames come one after another. The first may have any number: some streams were cut out of longer ones. */
+class FrameOrder {
+  private first: FrameHead | null = null
+  private frames = 0
+  private samples = 0
+
+  next(head: FrameHead): void {
+    const { variable, number } = (this.first ??= head)
+    if (head.variable !== variable || head.number !== number + (variable ? this.samples : this.frames))
+      throw damaged('its frames are not in their order')
+    this.frames++
+    this.samples += head.frames
+  }
+}
+
+/** MD5 of samples as the format takes it: interleaved, each in whole bytes, the lowest first (8.2). */
+class SamplesMd5 {
+  private constructor(
+    private readonly hash: IHasher,
+    private readonly bytes: number,
+  ) {}
+
+  static async begin({ bits }: StreamInfo): Promise<SamplesMd5> {
+    return new SamplesMd5((await createMD5()).init(), Math.ceil(bits / 8))
+  }
+
+  add(samples: readonly Float64Array[], count: number): void {
+    const { bytes } = this
+    const packed = new Uint8Array(count * samples.length * bytes)
+    for (const [c, side] of samples.entries())
+      for (let i = 0, at = c * bytes; i < count; i++, at += bytes * samples.length) {
+        const x = side[i]!
+        for (let b = 0; b < bytes; b++) packed[at + b] = x >> (8 * b)
+      }
+    this.hash.update(packed)
+  }
+
+  hex(): string {
+    return this.hash.digest('hex')
+  }
+}
+
 /** Bytes that are read at a time. */
 const PAGE = 1 << 20
 
@@ -294,6 +362,7 @@ async function* decodedFrames(
   )
   const samples = Array.from({ length: info.channels }, () => new Float64Array(info.mostBlockFrames))
   const bits = new Bits()
+  const order = new FrameOrder()
   let window: Uint8Array = new Uint8Array(0)
   /** The next frame's place in the window, and the window's end in the file. */
   let at = 0
@@ -325,6 +394,8 @@ async function* decodedFrames(
     if (bits.unsigned(16) !== sum) throw damaged('a frame of it has another checksum')
     at = bits.byte
     if (head.assignment >= 8) undoStereo(samples[0]!, samples[1]!, head.frames, head.assignment)
+    order.next(head)
+    for (const side of samples) checkRange(side, head.frames, info.bits)
     yield { samples, count: head.frames }
   }
 }
@@ -344,8 +415,11 @@ function scaled(samples: Float64Array, from: number, to: number, fullScale: numb
   return out
 }
 
-/** Opens a FLAC file. Throws `FileError` with a sentence for what cannot be read. */
-export async function openFlac(file: ByteSource): Promise<SoundFile> {
+/**
+ * Opens a FLAC file. Throws `FileError` with a sentence for what cannot be read, and `WrongChecksum` at its end where its samples are
+ * not those that its MD5 is of, unless that `takesWrongSum`.
+ */
+export async function openFlac(file: ByteSource, takesWrongSum = false): Promise<SoundFile> {
   const { info, from } = await readMetadata(file)
   let { frames } = info
   // A stream that was written without knowing its length is gone through once to find it.
@@ -365,8 +439,10 @@ export async function openFlac(file: ByteSource): Promise<SoundFile> {
     timeReference: null,
     async *blocks(most) {
       let done = 0
+      const md5 = info.md5 === null || takesWrongSum ? null : await SamplesMd5.begin(info)
       for await (const { samples, count } of decodedFrames(file, info, from)) {
         if (done + count > frames) throw damaged(`it holds more than the ${frames} frames that it announces`)
+        md5?.add(samples, count)
         for (let at = 0; at < count; at += most)
           yield samples.map((x) => scaled(x, at, Math.min(count, at + most), fullScale))
         done += count
@@ -375,6 +451,7 @@ export async function openFlac(file: ByteSource): Promise<SoundFile> {
         throw new FileError(
           `is cut off: its header announces ${frames} frames of sound, and ${done} are there.`,
         )
+      if (md5 && md5.hex() !== info.md5) throw new WrongChecksum()
     },
   }
 }

@@ -1,6 +1,9 @@
 import fc from 'fast-check'
 import { bytesOf, type ByteSource } from './bytes'
+import { createHash } from 'node:crypto'
 import { flacFiles } from './flac-files.test-util'
+import { WrongChecksum } from './failure'
+import { constant, differences, flacOf, frame } from './flac-made.test-util'
 import { flacFile } from './flac-write'
 import { samplesHash } from './samples-hash.test-util'
 import { openSoundFile } from './sound-file'
@@ -69,6 +72,65 @@ describe('FLAC', () => {
     }
     expect(await problem(bytes.slice(0, bytes.length - 200))).toMatch(/^is (damaged|cut off)/)
     expect(await problem(bytes.slice(0, 30))).toBe('ends in the middle of its header.')
+  })
+
+  test('frames out of order, samples beyond their depth and a wrong MD5 are found, though every checksum is right', async () => {
+    const info = { block: 64, frames: 192, channels: 1 as const, depth: 16 }
+    const quiet = [10, 20, 30].map((value, n) => frame(n, 64, [constant(value, 16)]))
+    const md5 = createHash('md5')
+    for (const value of [10, 20, 30])
+      md5.update(Buffer.from(Int16Array.from({ length: 64 }, () => value).buffer))
+    const right = [...md5.digest()]
+    expect((await samplesOf(bytesOf(flacOf(quiet, { ...info, md5: right }))))[0]!.at(-1)).toBe(30 / 32768)
+    // A stream that was cut out of a longer one begins with any number.
+    const later = [10, 20, 30].map((value, n) => frame(n + 200, 64, [constant(value, 16)]))
+    expect((await samplesOf(bytesOf(flacOf(later, { ...info, md5: right }))))[0]).toHaveLength(192)
+    for (const order of [
+      [0, 2, 1],
+      [1, 0, 2],
+      [0, 1, 1],
+    ])
+      expect(
+        await problem(
+          flacOf(
+            order.map((n) => quiet[n]!),
+            info,
+          ),
+        ),
+      ).toBe('is damaged: its frames are not in their order.')
+
+    const loud = frame(0, 3, [differences(30_000, [2767, 1], 16)])
+    expect(await problem(flacOf([loud], { ...info, frames: 3 }))).toBe(
+      'is damaged: it holds samples that 16 bits cannot.',
+    )
+    const still = frame(0, 3, [differences(30_000, [2767, -65_535], 16)])
+    expect(await samplesOf(bytesOf(flacOf([still], { ...info, frames: 3 })))).toEqual([
+      [30_000 / 32768, 32_767 / 32768, -1],
+    ])
+
+    const wrong = flacOf(quiet, { ...info, md5: right.map((b, i) => (i === 3 ? b ^ 1 : b)) })
+    expect(await problem(wrong)).toContain('does not have the checksum (MD5)')
+    await expect(samplesOf(bytesOf(wrong))).rejects.toBeInstanceOf(WrongChecksum)
+    // By choice it is taken.
+    const taken = (await openSoundFile(bytesOf(wrong), true))!
+    let frames = 0
+    for await (const [side] of taken.blocks(100)) frames += side!.length
+    expect(frames).toBe(192)
+  })
+
+  test('silence and constant sound are decoded at many times real time', async () => {
+    const block = 65_535
+    const count = 1000
+    const frames = Array.from({ length: count }, (_, n) =>
+      frame(n, block, [constant(0, 16), constant(5, 16)]),
+    )
+    const bytes = flacOf(frames, { block, frames: block * count, channels: 2, depth: 16 })
+    expect(bytes.length).toBeLessThan(30_000)
+    const begun = performance.now()
+    for await (const _ of (await openSoundFile(bytesOf(bytes)))!.blocks(65_536));
+    const ratio = (block * count) / 48 / (performance.now() - begun)
+    // Outside of tests it is more than 400 times; here everything is several times slower.
+    expect(ratio).toBeGreaterThan(60)
   })
 
   test('whatever our encoder writes comes back, however it is read', async () => {

@@ -1,5 +1,7 @@
 import { tpdfQuantiser } from '../core/dsp/dither'
+import { firstNotFinite } from '../core/measure/finite'
 import { AiffEncoder, aiffHeader } from './aiff-write'
+import { TooLarge } from './failure'
 import { FLAC_MD5_AT, FlacEncoder, flacHeader, type FlacInfo } from './flac-write'
 import { broadcastLoudness, WavEncoder, wavHeader, type BroadcastLoudness } from './wav-write'
 
@@ -65,7 +67,7 @@ export interface Patch {
 /** Writes a file of sound piece by piece: `header`, then the bytes of `encode` for all blocks, those of `finish`, then the patches. */
 export interface SoundWriter {
   header(): Uint8Array<ArrayBuffer>
-  /** The bytes of a block, one array a channel, whose samples become those that the file has. */
+  /** The bytes of a block, one array a channel, whose samples become those that the file has. Throws `TooLarge` where one is no number. */
   encode(block: readonly Float32Array[]): Uint8Array<ArrayBuffer>
   finish(): Uint8Array<ArrayBuffer>
   /** What is known only at the end: checksums, and the loudness if it was measured. */
@@ -111,16 +113,19 @@ export async function soundWriter(
       : extension === 'aiff'
         ? aiffWriter(info)
         : await flacWriter(info, flacFrames)
-  if (bits === 32) return writer
-  const word = wordSamples(bits, info.seed)
+  const word = bits === 32 ? null : wordSamples(bits, info.seed)
+  let frames = 0
   return {
     ...writer,
     encode(block) {
-      word.make(block)
+      const bad = firstNotFinite(block)
+      if (bad >= 0) throw new TooLarge((frames + bad) / info.sampleRate)
+      frames += block[0]!.length
+      word?.make(block)
       return writer.encode(block)
     },
     get clipped() {
-      return word.clipped
+      return (word ?? writer).clipped
     },
   }
 }

@@ -112,12 +112,14 @@ export const titleOf = (fileName: string) =>
 
 /**
  * Makes a session of audio files as a job; none without a usable file. It is stored with the first file that
- * is finished and grows with each: when the page dies, what was finished is there.
+ * is finished and grows with each: when the page dies, what was finished is there. With `takesWrongSum` files whose checksum is
+ * wrong are taken.
  */
 export const sessionFromFiles =
   (
     files: readonly File[],
     { title, sampleRate, placement }: { title: string | null; sampleRate: number; placement: Placement },
+    takesWrongSum = false,
   ): Thunk<Promise<JobOutcome<NewSessionOutcome>>> =>
   async (dispatch) => {
     void askToPersist()
@@ -137,7 +139,7 @@ export const sessionFromFiles =
     }
     const outcome = await dispatch(
       runJob('import', null, (onProgress, signal) =>
-        importFiles(files, sampleRate, onProgress, signal, keep),
+        importFiles(files, sampleRate, onProgress, signal, keep, takesWrongSum),
       ),
     )
     if (outcome.done) return { done: true, value: { ...withMisplaced(outcome.value, arrivals), session } }
@@ -150,10 +152,14 @@ export const sessionFromFiles =
 
 /**
  * Imports files into the open session as a job; one step of the history, which grows with every file that is
- * finished. Cancelling takes it back.
+ * finished. Cancelling takes it back. With `takesWrongSum` files whose checksum is wrong are taken.
  */
 export const importInto =
-  (files: readonly File[], placement: Placement): Thunk<Promise<JobOutcome<ImportOutcome>>> =>
+  (
+    files: readonly File[],
+    placement: Placement,
+    takesWrongSum = false,
+  ): Thunk<Promise<JobOutcome<ImportOutcome>>> =>
   async (dispatch, getState) => {
     const { session } = getState().session
     if (!session) return { done: true, value: { sounds: [], refused: [] } }
@@ -175,7 +181,7 @@ export const importInto =
     }
     const outcome = await dispatch(
       runJob('import', session.id, (onProgress, signal) =>
-        importFiles(files, session.sampleRate, onProgress, signal, keep),
+        importFiles(files, session.sampleRate, onProgress, signal, keep, takesWrongSum),
       ),
     )
     if (!outcome.done) {

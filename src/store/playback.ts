@@ -1,3 +1,4 @@
+import { showTime } from '../core/units/typed'
 import { diff, type Patch } from '../core/model/patch'
 import { regionEnd, sessionLength } from '../core/model/queries'
 import type { Session } from '../core/model/session'
@@ -29,7 +30,9 @@ const words = (notice: PlayerNotice) =>
         'Everything works; start Oaken Thread with “npm start” to have it faster.'
       : 'failed' in notice
         ? `Playing stopped: ${notice.failed}`
-        : `The insert “${notice.fault}” put out what is no number, so it is left out. Lower its gain or feedback, or remove it.`
+        : 'tooLargeAt' in notice
+          ? `At ${showTime(notice.tooLargeAt * 1000, 1000)} the sound is too large to be a number, so there is silence. Lower what raises it there: a clip gain, a fader, an insert, or the sound itself.`
+          : `The insert “${notice.fault}” put out what is no number, so it is left out. Lower its gain or feedback, or remove it.`
 
 /**
  * Sessions with more regions, and threads with more knots, are large; milliseconds between two times that the

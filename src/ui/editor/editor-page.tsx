@@ -108,7 +108,13 @@ function Editor({ session }: { session: Session }) {
     })
     if (!choice) return
     const whole = showsWhole(view, sessionLength(session))
-    sayOutcome(await dispatch(importInto(files, choice.placement)))
+    const { placement } = choice
+    sayOutcome(
+      await dispatch(importInto(files, placement)),
+      () => null,
+      (doubtful) =>
+        void dispatch(importInto(doubtful, placement, true)).then((outcome) => sayOutcome(outcome)),
+    )
     // Who saw everything sees everything again.
     const now = shownSession(store.getState())
     if (!whole || !now || now.id !== session.id || rowIds(now).length === 0) return

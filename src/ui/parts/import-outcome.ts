@@ -18,10 +18,17 @@ export interface RefusedFiles {
   refused: readonly Refused[]
   imported: number
   onward: Onward | null
+  /** Takes files whose checksum is wrong all the same; null where that is not offered. */
+  takeAnyway: ((files: readonly File[]) => void) | null
 }
 
+const NONE: RefusedFiles = { refused: [], imported: 0, onward: null, takeAnyway: null }
+
 /** What the dialog about refused files shows, on whatever page. */
-export const refusedFiles = observable<RefusedFiles>({ refused: [], imported: 0, onward: null })
+export const refusedFiles = observable<RefusedFiles>(NONE)
+
+/** Closes that dialog. */
+export const refusedSeen = () => refusedFiles.set(NONE)
 
 /**
  * Says what became of an import: which files were refused, or why there was none. Returns what was imported,
@@ -30,12 +37,18 @@ export const refusedFiles = observable<RefusedFiles>({ refused: [], imported: 0,
 export function sayOutcome<T extends ImportOutcome>(
   outcome: JobOutcome<T>,
   onward: (value: T) => Onward | null = () => null,
+  takeAnyway: RefusedFiles['takeAnyway'] = null,
 ): T | null {
   if (!outcome.done) {
     toast({ text: outcome.message })
     return null
   }
   const { value } = outcome
-  refusedFiles.set({ refused: value.refused, imported: value.sounds.length, onward: onward(value) })
+  refusedFiles.set({
+    refused: value.refused,
+    imported: value.sounds.length,
+    onward: onward(value),
+    takeAnyway,
+  })
   return value
 }

@@ -1,12 +1,13 @@
 import { Dialog } from 'radix-ui'
 import { Button } from './button'
 import { useObservable } from './hooks'
-import { refusedFiles } from './import-outcome'
+import { refusedFiles, refusedSeen } from './import-outcome'
 
 /** Says which files were not imported, and why. */
 export function RefusedFilesDialog() {
-  const { refused, imported, onward } = useObservable(refusedFiles)
-  const onClose = () => refusedFiles.set({ refused: [], imported: 0, onward: null })
+  const { refused, imported, onward, takeAnyway } = useObservable(refusedFiles)
+  const onClose = refusedSeen
+  const doubtful = refused.flatMap(({ file }) => file ?? [])
   return (
     <Dialog.Root open={refused.length > 0} onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
@@ -31,6 +32,16 @@ export function RefusedFilesDialog() {
             <Dialog.Close asChild>
               <Button {...(onward ? {} : { kind: 'solid' })}>Close</Button>
             </Dialog.Close>
+            {takeAnyway && doubtful.length > 0 && (
+              <Dialog.Close asChild>
+                <Button
+                  title="A part of the sound may be wrong: listen to it before you use it"
+                  onClick={() => takeAnyway(doubtful)}
+                >
+                  {doubtful.length === 1 ? 'Import it anyway' : `Import ${doubtful.length} of them anyway`}
+                </Button>
+              </Dialog.Close>
+            )}
             {onward && (
               <Dialog.Close asChild>
                 <Button kind="solid" onClick={onward.run}>

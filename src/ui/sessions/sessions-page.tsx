@@ -14,7 +14,7 @@ import {
 } from '../../engine/session-store'
 import type { SoundSize } from '../../engine/sound-sizes'
 import { storageFailure, type SessionRecord } from '../../engine/storage'
-import { newSession, sessionFromFiles } from '../../store/new-session'
+import { newSession, sessionFromFiles, type NewSessionOutcome } from '../../store/new-session'
 import { isPackage } from '../../store/copy-actions'
 import { isOpenElsewhere, SAMPLE_ID } from '../../store/open-session'
 import { renameInItsTab } from '../../store/other-tabs'
@@ -108,10 +108,19 @@ export function SessionsPage() {
   const importFiles = async (files: File[]) => {
     const choice = await askImport(files, { kind: 'new' })
     if (!choice) return
-    const outcome = sayOutcome(
-      await dispatch(sessionFromFiles(files, choice)),
-      ({ session }) => session && { label: 'Open the session', run: () => open(session.id) },
-    )
+    const take = async (some: readonly File[], takesWrongSum: boolean) => {
+      const made = await dispatch(sessionFromFiles(some, choice, takesWrongSum))
+      // With a session that has the others, these are imported there.
+      const none = made.done && made.value.session === null
+      return sayOutcome(
+        made,
+        ({ session }) => session && { label: 'Open the session', run: () => open(session.id) },
+        none ? (doubtful) => void take(doubtful, true).then(shown) : null,
+      )
+    }
+    await shown(await take(files, false))
+  }
+  const shown = async (outcome: NewSessionOutcome | null) => {
     if (!outcome?.session) return
     await refresh()
     if (outcome.refused.length === 0) open(outcome.session.id)
