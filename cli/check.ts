@@ -1,7 +1,8 @@
+import { migrated } from '../src/core/model/open'
 import { breachLine, checkSession, MOST_BREACHES } from '../src/core/model/rules'
 import { shownText } from '../src/core/model/shown'
 import { InputError } from './failure'
-import { checkSource, openSessionFile, sessionJson } from './session-file'
+import { asInputError, checkSource, openSessionFile, sessionJson } from './session-file'
 
 /** The faults of the audio of a session that keeps the rules, at most `MOST_BREACHES`, each a line. */
 async function audioFaults(file: string): Promise<string[]> {
@@ -23,6 +24,15 @@ async function audioFaults(file: string): Promise<string[]> {
   }
 }
 
+/** The session in the newest version, as it is opened. Throws `InputError` for what is no session, or a newer one. */
+function asNewest(file: string, json: unknown): unknown {
+  try {
+    return migrated(json)
+  } catch (error) {
+    throw asInputError(file, error)
+  }
+}
+
 /** `oaken check`: what breaks in a session, first its rules and when these are kept its audio; a line each. */
 export async function check(file: string): Promise<string[]> {
   let json: unknown
@@ -33,6 +43,6 @@ export async function check(file: string): Promise<string[]> {
       ? new InputError(`${file}: is not valid JSON: ${shownText(error.message, 120)}`)
       : error
   }
-  const breaches = checkSession(json).map(breachLine)
+  const breaches = checkSession(asNewest(file, json)).map(breachLine)
   return breaches.length ? breaches : audioFaults(file)
 }

@@ -4,6 +4,7 @@ import type { Session, Source } from '../src/core/model/session'
 import { CHUNK_FRAMES, ChunkCache, type ChunkedSound } from '../src/core/render'
 import type { ByteSource } from '../src/formats/bytes'
 import { FileError } from '../src/formats/failure'
+import { boundedJson } from '../src/formats/json-look'
 import {
   isZip,
   packagedSession,
@@ -33,22 +34,14 @@ export function asInputError(file: string, error: unknown): unknown {
 
 const isPackage = async (bytes: ByteSource) => isZip(await bytes.read(0, 2))
 
-const wholeText = async (bytes: ByteSource) => new TextDecoder().decode(await bytes.read(0, bytes.size))
-
-/** Largest `session.json` that is read. */
-const MAX_JSON = 256 * 1024 ** 2
-
-async function plainText(file: string, bytes: ByteSource): Promise<string> {
-  if (bytes.size > MAX_JSON)
-    throw new InputError(`${file}: has ${bytes.size} bytes; a session has at most ${MAX_JSON}`)
-  return wholeText(bytes)
-}
+const plainText = (bytes: ByteSource): Promise<string> =>
+  boundedJson(bytes.size, (from, to) => bytes.read(from, to))
 
 /** The text of a session file, whether it is a package or plain JSON, without checking it. */
 export async function sessionJson(file: string): Promise<string> {
   const bytes = await openFile(file)
   try {
-    return (await isPackage(bytes)) ? await packagedSession(bytes) : await plainText(file, bytes)
+    return (await isPackage(bytes)) ? await packagedSession(bytes) : await plainText(bytes)
   } catch (error) {
     throw asInputError(file, error)
   } finally {
@@ -64,7 +57,7 @@ export async function openSessionFile(file: string): Promise<SessionFile> {
       const { session, audio } = await readPackage(bytes)
       return { session, audio: async (sha256) => audio(sha256), close: () => bytes.close() }
     }
-    const session = parseSession(await plainText(file, bytes))
+    const session = parseSession(await plainText(bytes))
     const folder = path.join(path.dirname(file), 'audio')
     const opened: OpenFile[] = [bytes]
     return {

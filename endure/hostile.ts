@@ -2,7 +2,7 @@ import { fork } from 'node:child_process'
 import { fileURLToPath } from 'node:url'
 import { hostileFiles, refusalFault } from '../src/formats/hostile.test-util'
 
-const COUNT = 500
+const COUNT = 1000
 const SEED = 77
 /** Files that one process reads; its largest size is that of the worst of them. */
 const BATCH = 20

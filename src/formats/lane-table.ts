@@ -13,8 +13,23 @@ import { dbToHeight, heightToDb } from '../core/units/taper'
 export const MOST_TABLE_BYTES = 20_000_000
 const MOST_ROWS = 200_000
 
-/** A number so exact that reading it gives the same again. */
-const exactly = (value: number) => (value === -Infinity ? '-inf' : String(Number(value.toPrecision(15))))
+/** The longest line that is taken, in characters. */
+const MOST_CHARACTERS = 1000
+
+/** A number to so many decimals, without zeros at its end. */
+const rounded = (value: number, decimals: number) =>
+  value === -Infinity ? '-inf' : String(Number(value.toFixed(decimals)))
+
+/** Decimals of seconds, by which every frame of every rate is found again; of bends (0.1 %), and of pieces of a shape. */
+const [TIME, BEND, PIECE] = [7, 3, 6]
+
+/** A value as it is written: gains to 0.01 dB, pans to 0.1 %, others to six figures. */
+const written = (scale: Scale, value: number) =>
+  isGain(scale)
+    ? rounded(unitsOf(scale, value), 2)
+    : scale.name === 'pan'
+      ? rounded(unitsOf(scale, value), 3)
+      : String(Number(unitsOf(scale, value).toPrecision(6)))
 
 /** Whether values are heights of gains, whose lowest is silence. */
 const isGain = (scale: Scale) => scale.show(scale.min).includes('∞')
@@ -32,15 +47,15 @@ function fromUnits(scale: Scale, units: number): number | null {
 const TOP_DB = 12
 const HAIR = 1e-9
 
-/** The knots of a lane as a table. */
+/** The knots of a lane as a table, rounded to what can be heard and typed. Frames and shapes are those of before when it is read. */
 export function laneTable(knots: readonly Knot[], scale: Scale, sampleRate: number): string {
   const rows = knots.map(({ frame, value, shape, bend, part }) => [
-    exactly(frame / sampleRate),
-    exactly(unitsOf(scale, value)),
+    rounded(frame / sampleRate, TIME),
+    written(scale, value),
     shape,
-    bend === 0 ? '' : exactly(bend),
-    part ? exactly(part[0]) : '',
-    part ? exactly(part[1]) : '',
+    rounded(bend, BEND) === '0' ? '' : rounded(bend, BEND),
+    part ? rounded(part[0], PIECE) : '',
+    part ? rounded(part[1], PIECE) : '',
   ])
   return (
     Papa.unparse([['time', 'value', 'shape', 'bend', 'from', 'to'], ...rows], { newline: '\r\n' }) + '\r\n'
@@ -70,6 +85,7 @@ function knotsOf(text: string, scale: Scale, sampleRate: number): Knot[] {
   if (text.length > MOST_TABLE_BYTES)
     throw new TableError('This is larger than a table of automation can be.')
   if (text.includes('\0')) throw new TableError('This is no table: it is no text.')
+  expectSize(text)
   const { data, meta, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), {
     skipEmptyLines: 'greedy',
     delimitersToGuess: [';', '\t', ','],
@@ -95,6 +111,20 @@ function knotsOf(text: string, scale: Scale, sampleRate: number): Knot[] {
       `Three rows are at ${(knots[third]!.frame / sampleRate).toFixed(3)} s; two make a step, more have no meaning.`,
     )
   return knots
+}
+
+/** Refuses what has more lines, or longer ones, than a table of automation, before anything is made of it. */
+function expectSize(text: string): void {
+  let rows = 0
+  for (let from = 0; from < text.length; rows++) {
+    const end = /[\r\n]/g
+    end.lastIndex = from
+    const at = end.exec(text)?.index ?? text.length
+    if (at - from > MOST_CHARACTERS)
+      throw new TableError(`Row ${rows + 1} has more than ${MOST_CHARACTERS} characters.`)
+    from = at + (text.startsWith('\r\n', at) ? 2 : 1)
+  }
+  if (rows > MOST_ROWS + 1) throw new TableError(`The table has more than ${MOST_ROWS} rows.`)
 }
 
 type Column = 'time' | 'value' | 'shape' | 'bend' | 'from' | 'to'

@@ -1,6 +1,6 @@
 import { configure, ZipWriter } from '@zip.js/zip.js/index-native.js'
 import type { Session, Source } from '../core/model/session'
-import { ExactFormat } from './package'
+import { ExactFormat, sessionBytes } from './package'
 import { WavEncoder, wavHeader } from './wav-write'
 
 // Everything runs in the worker that packs: no workers of the library's own, which the content policy would
@@ -77,12 +77,13 @@ const streamOf = (bytes: AsyncGenerator<Uint8Array>): ReadableStream<Uint8Array>
  * `check` throw.
  */
 export async function writePackageTo(session: Session, options: PackageOptions): Promise<void> {
+  // Before anything is written.
+  const text = sessionBytes(session)
   const zip = new ZipWriter(new WritableStream<Uint8Array>({ write: (bytes) => options.write(bytes) }), {
     lastModDate: DATE,
     extendedTimestamp: false,
     useUnicodeFileNames: true,
   })
-  const text = new TextEncoder().encode(JSON.stringify(session, null, 1))
   await zip.add('session.json', new Blob([text]).stream(), { level: 9 })
   const sources = options.sources ?? packagedSources(session)
   const total = sources.reduce((sum, s) => sum + s.frames, 0)

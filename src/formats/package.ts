@@ -1,10 +1,12 @@
 import { zipSync } from 'fflate'
+import { JSON_BOUNDS } from '../core/model/bounds'
 import { openSession, SessionError } from '../core/model/open'
 import type { Session, Source } from '../core/model/session'
 import { shownText } from '../core/model/shown'
 import type { ByteSource } from './bytes'
 import { crc32 } from './crc32'
 import { FileError } from './failure'
+import { boundedJson } from './json-look'
 import { SamplesHash } from './samples-hash'
 import { readWavHeader, wavBlocks, type WavHeader } from './wav-read'
 import { WavEncoder, wavHeader, type WavFormat } from './wav-write'
@@ -18,8 +20,7 @@ export interface Package {
   audio(sha256: string): Promise<ByteSource> | undefined
 }
 
-/** Most bytes of `session.json`, and how much it may be packed: text hardly ever more than twenty times. */
-const MAX_SESSION_JSON = 256 * 1024 ** 2
+/** How much `session.json` may be packed: text hardly ever more than twenty times. */
 const MAX_SESSION_RATIO = 100
 
 /** The session in a parsed text; throws `SessionError`. */
@@ -43,14 +44,18 @@ async function readSessionText(archive: ByteSource, entries: readonly ZipEntry[]
   const entry = entries.find(({ name }) => name === 'session.json')
   if (!entry) throw new FileError('is not a package of Oaken Thread: it has no session.json.')
   const { size, compressedSize, crc32: expected } = entry
-  if (size > MAX_SESSION_JSON)
-    throw new FileError(`has a session.json of ${size} bytes; at most ${MAX_SESSION_JSON} are taken.`)
   if (size > 1e6 && size > compressedSize * MAX_SESSION_RATIO)
     throw new FileError('has a session.json that unpacks to far more than a session needs.')
-  const bytes = await (await openEntry(archive, entry)).read(0, size)
-  if (crc32(bytes) !== expected)
+  const file = await openEntry(archive, entry)
+  let sum = 0
+  const text = await boundedJson(size, async (from, to) => {
+    const bytes = await file.read(from, to)
+    sum = crc32(bytes, sum)
+    return bytes
+  })
+  if (sum !== expected)
     throw new FileError('is a damaged package: the checksum of its session.json is another.')
-  return new TextDecoder().decode(bytes)
+  return text
 }
 
 /** The text of a package's session, without checking it. Throws `FileError`. */
@@ -79,6 +84,17 @@ export async function readPackage(archive: ByteSource): Promise<Package> {
   }
 }
 
+/** The bytes of a session as it stands in its file. Throws `FileError` where they would be more than can be opened again. */
+export function sessionBytes(session: Session, most: number = JSON_BOUNDS.bytes): Uint8Array<ArrayBuffer> {
+  const text = JSON.stringify(session, null, 1)
+  const bytes = text.length > most ? null : new TextEncoder().encode(text)
+  if (bytes && bytes.length <= most) return bytes
+  throw new FileError(
+    `The session is too large to be opened again: ${((bytes?.length ?? text.length) / 1e6).toFixed(0)} MB without its sound, and ` +
+      `${(most / 1e6).toFixed(0)} MB are taken. Nothing was written. Thin lanes that were drawn, or divide the session into two.`,
+  )
+}
+
 /** A package as bytes; the audio is stored uncompressed so that single files can be read without unpacking. */
 export function writePackage(
   session: Session,
@@ -87,7 +103,7 @@ export function writePackage(
   const files: Record<string, [Uint8Array, { level: 0 | 9; mtime: number }]> = {}
   // One fixed date, so that the same session gives the same bytes.
   const mtime = Date.UTC(2000, 0, 2)
-  files['session.json'] = [new TextEncoder().encode(JSON.stringify(session, null, 1)), { level: 9, mtime }]
+  files['session.json'] = [sessionBytes(session), { level: 9, mtime }]
   for (const [hash, bytes] of audio) files[`audio/${hash}.wav`] = [bytes, { level: 0, mtime }]
   return zipSync(files) as Uint8Array<ArrayBuffer>
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { weaveShapes } from '../core/curve/weave'
+import { keymapSchema } from '../formats/keys-file'
 import type { Store } from './store'
 import {
   MIX_HEIGHT,
@@ -14,12 +15,6 @@ const KEY = 'oaken-thread/preferences'
 
 const unit = z.number().min(0).max(1)
 const value = z.number().min(-1).max(1)
-
-/** The keys that a person chose, as they are kept and exported. */
-export const keymapSchema = z.record(
-  z.string().max(40),
-  z.array(z.string().regex(/^[a-z0-9+]{1,40}$/)).max(4),
-)
 
 /**
  * Preferences of a person, independent of the session. Invalid values, for instance from an earlier version,

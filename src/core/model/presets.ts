@@ -1,7 +1,10 @@
 import { z } from 'zod'
+import { boundsBreach } from './bounds'
 import { breachLine } from './breach'
 import { insertKindOf } from './insert-kinds'
 import { insertSchema, LIMITS, type Insert } from './session'
+import { issueWords } from './shape-words'
+import { shownText } from './shown'
 import { insertValueBreaches } from './way-rules'
 
 /** What a preset says of an insert: its kind, and the values that differ from the defaults. */
@@ -52,11 +55,13 @@ export function readPreset(input: unknown): Preset {
     } catch {
       throw new PresetError('This is no preset: it is not JSON.')
     }
+  const huge = boundsBreach(data)
+  if (huge) throw new PresetError(`This is no preset of Oaken Thread: ${breachLine(huge)}.`)
   const read = presetSchema.safeParse(data)
   if (!read.success) {
     const [issue] = read.error.issues
-    const where = issue!.path.length ? ` at ${issue!.path.join('.')}` : ''
-    throw new PresetError(`This is no preset of Oaken Thread${where}: ${issue!.message}.`)
+    const at = issue!.path.map((key) => shownText(String(key), 40)).join('.')
+    throw new PresetError(`This is no preset of Oaken Thread${at && ` at ${at}`}: ${issueWords(issue!)}.`)
   }
   for (const [n, insert] of read.data.inserts.entries()) {
     const [breach] = insertValueBreaches(insert, `inserts.${n}.values`)

@@ -1,7 +1,7 @@
 import { breach, firstBreaches, type Breach } from './breach'
 import { findParameter } from './parameters'
 import { regionEnd, regionsByTrack } from './queries'
-import { LIMITS, type GiveWay, type Knot, type Region, type Session } from './session'
+import { LIMITS, type GiveWay, type Knot, type MovedGain, type Region, type Session } from './session'
 import { countKnots, shapeBreaches } from './shape'
 import type { Strip } from './strips'
 import { busIdBreaches, has, insertBreaches, otherChainBreaches, wayBreaches } from './way-rules'
@@ -184,6 +184,13 @@ function knotBreach(entity: string, knots: readonly Knot[], min: number, max: nu
       return breach('knots', `${entity}.knots.${i}`, knot.value, `must lie in ${min}…${max}`)
     if (i > 0 && knot.frame < knots[i - 1]!.frame)
       return breach('knots', `${entity}.knots.${i}`, knot.frame, 'comes before the knot ahead of it')
+    if (i > 1 && knot.frame === knots[i - 2]!.frame)
+      return breach(
+        'knots',
+        `${entity}.knots.${i}`,
+        knot.frame,
+        'is a third knot on its frame; two make a step',
+      )
   }
   return null
 }
@@ -206,12 +213,27 @@ function* stripBreaches(session: Session, owner: string, strip: Strip): Generato
       lanes: chainB.lanes,
     })
   }
+  if ('moved' in strip) yield* movedBreaches(owner, strip.moved)
   for (const [key, value] of Object.entries(strip.values ?? {})) {
     const known = findParameter(strip, key)?.value
     if (!known) yield breach('ids', `${owner}.values`, key, 'is not a value of this version')
     else if (value < known.min || value > known.max)
       yield breach('values', `${owner}.values.${key}`, value, `must lie in ${known.min}…${known.max}`)
   }
+}
+
+/** The way back of gain that was moved leads to threads, which are held to the same rules as others. */
+function* movedBreaches(owner: string, moved: readonly MovedGain[] = []): Generator<Breach> {
+  for (const [i, { before, after }] of moved.entries())
+    for (const [which, { lane, regions }] of Object.entries({ before, after })) {
+      const entity = `${owner}.moved.${i}.${which}`
+      const bad = lane && knotBreach(`${entity}.lane`, lane.knots, 0, 1)
+      if (bad) yield bad
+      for (const [id, { knots }] of Object.entries(regions)) {
+        const worse = knots && knotBreach(`${entity}.regions.${id}`, knots, 0, 1)
+        if (worse) yield worse
+      }
+    }
 }
 
 function* laneBreaches(session: Session, owner: string, strip: Strip): Generator<Breach> {

@@ -229,9 +229,12 @@ const insertList = z.array(insertSchema).max(LIMITS.inserts)
  * The other version of a strip's inserts, which is not heard, with the lanes of its inserts; `heard` says that the strip has
  * version B at present, and this is A.
  */
-const otherChain = z
-  .strictObject({ inserts: insertList, lanes: z.record(z.string(), laneSchema), heard: z.boolean() })
-  .optional()
+export const otherChainSchema = z.strictObject({
+  inserts: insertList,
+  lanes: z.record(z.string(), laneSchema),
+  heard: z.boolean(),
+})
+const otherChain = otherChainSchema.optional()
 
 /** What of a strip goes to a bus besides its output, taken after the pan: before the fader (`pre`) or after it (`post`). */
 export const sendSchema = z.strictObject({
@@ -242,21 +245,21 @@ export const sendSchema = z.strictObject({
   point: z.enum(['pre', 'post']),
 })
 
-/** Where the gain of a track's regions and its volume lane stood, when gain was moved from one to the other. */
-const gainState = z.strictObject({
-  regions: z.record(
-    id,
-    z.strictObject({
-      clipGainDb: z.number().min(-72).max(36),
-      gainThreadId: id.nullable(),
-      knots: z.array(knotSchema).nullable(),
-    }),
-  ),
+/** Where the gain of a region stood, when gain was moved from one side of the inserts to the other. */
+export const movedRegionSchema = z.strictObject({
+  clipGainDb: z.number().min(-72).max(36),
+  gainThreadId: id.nullable(),
+  knots: z.array(knotSchema).nullable(),
+})
+
+/** The same of a track's regions and its volume lane. */
+export const gainStateSchema = z.strictObject({
+  regions: z.record(id, movedRegionSchema),
   lane: laneSchema.nullable(),
 })
 
 /** Gain that was moved to the other side of a track's inserts: how it was, and how it became, for the way back. */
-export const movedGainSchema = z.strictObject({ id, before: gainState, after: gainState })
+export const movedGainSchema = z.strictObject({ id, before: gainStateSchema, after: gainStateSchema })
 
 export const trackSchema = z.strictObject({
   id,

@@ -1,16 +1,22 @@
 import { z } from 'zod'
+import { boundsBreach } from './bounds'
 import { breach, type Breach } from './breach'
 import {
   busSchema,
   crossfadeSchema,
+  gainStateSchema,
   gainThreadSchema,
   giveWaySchema,
+  groupSchema,
   isReservedName,
   knotSchema,
   laneSchema,
   laneWeaveSchema,
   LIMITS,
   MOST_WEAVES,
+  movedGainSchema,
+  movedRegionSchema,
+  otherChainSchema,
   regionSchema,
   sessionSchema,
   sourceSchema,
@@ -26,6 +32,14 @@ import { shownText, shownValue } from './shown'
 const anyObject = z.looseObject({})
 const anyList = z.array(z.unknown())
 
+const chainOutline = otherChainSchema.extend({ lanes: anyObject }).optional()
+const gainOutline = gainStateSchema.extend({ regions: anyObject, lane: z.unknown() })
+const movedOutline = z
+  .array(movedGainSchema.extend({ before: gainOutline, after: gainOutline }))
+  .max(LIMITS.inserts)
+  .optional()
+const movedRegionOutline = movedRegionSchema.extend({ knots: anyList.nullable() })
+
 const outline = sessionSchema.extend({
   tracks: anyObject,
   buses: anyObject,
@@ -33,10 +47,11 @@ const outline = sessionSchema.extend({
   sources: anyObject,
   gainThreads: anyObject,
   crossfades: anyObject,
-  mix: sessionSchema.shape.mix.extend({ lanes: anyObject }),
+  groups: anyList.optional(),
+  mix: sessionSchema.shape.mix.extend({ lanes: anyObject, chainB: chainOutline }),
 })
-const trackOutline = trackSchema.extend({ lanes: anyObject })
-const busOutline = busSchema.extend({ lanes: anyObject })
+const trackOutline = trackSchema.extend({ lanes: anyObject, chainB: chainOutline, moved: movedOutline })
+const busOutline = busSchema.extend({ lanes: anyObject, chainB: chainOutline, moved: movedOutline })
 const threadOutline = gainThreadSchema.extend({ knots: anyList })
 const laneOutline = laneSchema.extend({
   knots: anyList,
@@ -103,10 +118,39 @@ function* entityFaults(session: Plain, name: keyof typeof collections): Generato
     const faults = [...faultsOf(schema, entities[id], path)]
     yield* faults
     if (faults.length) continue
-    const entity = entities[id] as { knots?: unknown[]; lanes?: Plain }
+    const entity = entities[id] as { knots?: unknown[] } & StripParts
     if (entity.knots) yield* knotFaults(entity.knots, `${path}.knots`)
-    if (entity.lanes) yield* laneFaults(entity.lanes, `${path}.lanes`)
+    yield* stripFaults(entity, path)
   }
+}
+
+/** What of a strip is checked by parts. */
+interface StripParts {
+  lanes?: Plain
+  chainB?: { lanes: Plain }
+  moved?: { before: z.infer<typeof gainOutline>; after: z.infer<typeof gainOutline> }[]
+}
+
+function* stripFaults({ lanes, chainB, moved }: StripParts, path: string): Generator<Breach> {
+  if (lanes) yield* laneFaults(lanes, `${path}.lanes`)
+  if (chainB) yield* laneFaults(chainB.lanes, `${path}.chainB.lanes`)
+  for (const [i, { before, after }] of (moved ?? []).entries())
+    for (const [which, state] of [
+      ['before', before],
+      ['after', after],
+    ] as const) {
+      const at = `${path}.moved.${i}.${which}`
+      if (state.lane !== null) yield* laneFaults({ lane: state.lane }, at)
+      for (const id of Object.keys(state.regions)) {
+        const region = state.regions[id]
+        const where = `${at}.regions.${shownText(id, 40)}`
+        if (isReservedName(id)) yield breach('ids', where, shownText(id), 'is a name that cannot be an id')
+        const faults = [...faultsOf(movedRegionOutline, region, where)]
+        yield* faults
+        const { knots } = region as { knots?: unknown[] | null }
+        if (!faults.length && knots) yield* knotFaults(knots, `${where}.knots`)
+      }
+    }
 }
 
 const listLength = (value: unknown) => (Array.isArray(value) ? value.length : 0)
@@ -118,15 +162,30 @@ export function countKnots(session: unknown): number {
   const add = (lane: unknown) => {
     count += listLength(part(lane, 'knots')) + listLength(part(part(lane, 'giveWay'), 'base'))
   }
+  /** The knots of a strip: of its lanes, of its other version of inserts, and of the gain that was moved past them. */
+  const addStrip = (strip: unknown) => {
+    lanesOf(strip).forEach(add)
+    lanesOf(part(strip, 'chainB')).forEach(add)
+    const moved = part(strip, 'moved')
+    for (const { before, after } of Array.isArray(moved)
+      ? (moved as { before: unknown; after: unknown }[])
+      : [])
+      for (const state of [before, after]) {
+        add(part(state, 'lane'))
+        Object.values((part(state, 'regions') ?? {}) as Plain).forEach(add)
+      }
+  }
   for (const thread of Object.values((part(session, 'gainThreads') ?? {}) as Plain)) add(thread)
   for (const rows of ['tracks', 'buses'])
-    for (const row of Object.values((part(session, rows) ?? {}) as Plain)) lanesOf(row).forEach(add)
-  lanesOf(part(session, 'mix')).forEach(add)
+    for (const row of Object.values((part(session, rows) ?? {}) as Plain)) addStrip(row)
+  addStrip(part(session, 'mix'))
   return count
 }
 
 /** Breaches of what plain JSON must look like to be a session, one after another; none when it does. */
 export function* shapeBreaches(input: unknown): Generator<Breach> {
+  const huge = boundsBreach(input)
+  if (huge) return yield huge
   const faults = [...faultsOf(outline, input, '')]
   yield* faults
   if (faults.length) return
@@ -135,5 +194,7 @@ export function* shapeBreaches(input: unknown): Generator<Breach> {
   if (knots > LIMITS.knots)
     return yield breach('limits', 'session', knots, `knots in all; there may be at most ${LIMITS.knots}`)
   for (const name of collectionNames) yield* entityFaults(session, name)
-  yield* laneFaults((session.mix as { lanes: Plain }).lanes, 'mix.lanes')
+  for (const [i, group] of ((session.groups ?? []) as unknown[]).entries())
+    yield* faultsOf(groupSchema, group, `groups.${i}`)
+  yield* stripFaults(session.mix as StripParts, 'mix')
 }

@@ -3,7 +3,7 @@ const MOST = 60
 
 // Control characters (C0, DEL, C1), line and paragraph separators, and marks that turn the direction of text.
 // eslint-disable-next-line no-control-regex
-const UNPRINTABLE = /[\u0000-\u001f\u007f-\u009f\u2028\u2029\u202a-\u202e\u2066-\u2069]/g
+const UNPRINTABLE = /[\u0000-\u001f\u007f-\u009f\u061c\u200e\u200f\u2028\u2029\u202a-\u202e\u2066-\u2069]/g
 
 const escaped = (character: string) => {
   const code = character.charCodeAt(0)

@@ -95,7 +95,7 @@ describe('limits', () => {
   test('as many as are allowed keep the rules, one more does not', () => {
     expect([...limitBreaches(knots(LIMITS.knots)), ...limitBreaches(regions(LIMITS.regions))]).toEqual([])
     expect(lines(knots(LIMITS.knots + 1))).toEqual([
-      `limits: session = ${LIMITS.knots + 1}: knots in all; there may be at most ${LIMITS.knots}`,
+      `limits: knots = ${LIMITS.knots + 1}: must have at most ${LIMITS.knots} entries`,
     ])
     expect(lines(regions(LIMITS.regions + 1))).toEqual([
       `limits: regions = ${LIMITS.regions + 1}: must have at most ${LIMITS.regions} entries`,

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react'
-import { z } from 'zod'
-import { keymapSchema } from '../../store/preferences'
+import { shownText } from '../../core/model/shown'
+import { keysFile, MOST_KEYS_TEXT, readKeysFile } from '../../formats/keys-file'
 import { keymapSet, keysSet } from '../../store/view-slice'
 import { Button } from '../parts/button'
 import {
@@ -17,13 +17,6 @@ import { combinationOf, keyWords } from '../parts/key-words'
 import { Tick } from '../parts/panel'
 import { toast } from '../parts/toast'
 
-/** Keys as they are exported, to be taken to another browser. */
-const fileSchema = z.object({
-  kind: z.literal('oaken-thread/keys'),
-  singleKeys: z.boolean(),
-  keymap: keymapSchema,
-})
-
 /** All commands with their keys: each can be given another one, or none. */
 export function KeyTable({
   search,
@@ -38,15 +31,15 @@ export function KeyTable({
   const file = useRef<HTMLInputElement>(null)
   const take = async (chosen: File | undefined) => {
     if (!chosen) return
-    try {
-      const read = fileSchema.parse(JSON.parse(chosen.size < 1e6 ? await chosen.text() : ''))
-      const known = new Set<string>(COMMANDS.map((c) => c.id))
-      const kept = Object.fromEntries(Object.entries(read.keymap).filter(([id]) => known.has(id)))
-      dispatch(keymapSet({ keymap: kept, singleKeys: read.singleKeys }))
-      toast({ text: `The keys of “${chosen.name}” are in use.` })
-    } catch {
-      toast({ text: `“${chosen.name}” holds no keys that were saved here. Nothing was changed.` })
-    }
+    const name = shownText(chosen.name)
+    const text = chosen.size > MOST_KEYS_TEXT ? '' : await chosen.text().catch(() => '')
+    const read = readKeysFile(text, new Set(COMMANDS.map((c) => c.id)))
+    if (read) dispatch(keymapSet(read))
+    toast({
+      text: read
+        ? `The keys of “${name}” are in use.`
+        : `“${name}” holds no keys that were saved here. Nothing was changed.`,
+    })
   }
   const matching = (c: CommandInfo) =>
     holds(
@@ -64,7 +57,7 @@ export function KeyTable({
         <Button
           onClick={() =>
             downloadFile(
-              new Blob([JSON.stringify({ kind: 'oaken-thread/keys', singleKeys, keymap }, null, 2)], {
+              new Blob([keysFile({ singleKeys, keymap })], {
                 type: 'application/json',
               }),
               'oaken-thread-keys.json',
