@@ -637,3 +637,24 @@ test('sound that is too large to be a number is never written: one line says whe
     expect(fs.existsSync(inFolder('huge.out'))).toBe(false)
   }
 })
+
+test('check opens sessions of earlier versions as render does, and says of newer ones that they are', async () => {
+  const { busIds: _ids, buses: _buses, ...rest } = session
+  const first = {
+    ...rest,
+    version: 1,
+    tracks: Object.fromEntries(
+      Object.entries(rest.tracks).map(([id, { output: _output, ...track }]) => [id, track]),
+    ),
+    mix: { volumeDb: 0, inserts: [], lanes: {} },
+  }
+  fs.writeFileSync(inFolder('first.json'), JSON.stringify(first))
+  expect(await oaken('check', inFolder('first.json'))).toMatchObject({
+    status: 0,
+    stdout: 'keeps all rules\n',
+  })
+  fs.writeFileSync(inFolder('newer.json'), JSON.stringify({ ...session, version: 99 }))
+  const newer = await oaken('check', inFolder('newer.json'))
+  expect(newer.status).toBe(1)
+  expect(newer.stderr).toContain('newer version of Oaken Thread')
+})

@@ -14,8 +14,9 @@ export const report = (file: string, target: Target | null, tell: Tell): Promise
     if (plan.length === 0) throw new UsageError('the session is empty; there is nothing to report on')
     const to = await tailEnd(plan, cache, { stage: 'mix', tail: 'audible' })
     const meter = new ReportMeter(session.sampleRate)
-    for await (const { from, left, right } of renderedBlocks(plan, cache, { stage: 'mix', from: 0, to })) {
-      meter.add(from, [left, right])
+    const blocks = renderedBlocks(plan, cache, { stage: 'mix', from: 0, to })
+    for await (const { from, left, right, silent } of blocks) {
+      meter.add(from, [left, right], silent)
       tell('Measuring the mix', (from + left.length) / to)
     }
     const seams: MeasuredSeam[] = []

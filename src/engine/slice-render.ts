@@ -82,6 +82,8 @@ export class SliceRender {
 
   async frames(at: number, count: number): Promise<SliceReply> {
     const [left, right] = [new Float32Array(count), new Float32Array(count)]
+    if (spansNeeded(this.plan, at, count).length === 0 && !this.plan.memory.remembers)
+      return { type: 'frames', at, left, right }
     await this.cache.using(
       spansNeeded(this.plan, at, count),
       () => this.renderer.renderStage(this.render.stage, at, left, right),

@@ -3,7 +3,7 @@ import { testRegion, testSession } from '../core/model/fixture.test-util'
 import type { Session, Source } from '../core/model/session'
 import { planSession, Renderer } from '../core/render'
 import { bytesOf } from './bytes'
-import { readPackage, sourceSamples } from './package'
+import { readPackage, sessionBytes, sourceSamples } from './package'
 import { packagedSources, withoutUnusedSources, writePackageTo } from './package-write'
 import { samplesHash } from './samples-hash.test-util'
 
@@ -121,4 +121,13 @@ test('what sound or disk throw ends the packing, and so does whoever stops it', 
     throw new Error('stopped')
   }
   await expect(writePackageTo(session, { write, sound: whole, check })).rejects.toThrow('stopped')
+})
+
+test('a session that could not be opened again is not written, and says so before anything is', async () => {
+  const session = testSession([testRegion('a')])
+  const bytes = sessionBytes(session)
+  expect(sessionBytes(session, bytes.length)).toEqual(bytes)
+  expect(() => sessionBytes(session, bytes.length - 1)).toThrow(
+    /^The session is too large to be opened again: .* Nothing was written/,
+  )
 })

@@ -24,6 +24,11 @@ export class LevelMeter {
     this.frames += to - from
   }
 
+  /** Takes so many samples of silence. */
+  addSilence(frames: number): void {
+    this.frames += frames
+  }
+
   /** The levels so far; all 0 before the first sample. */
   levels(): Levels {
     const n = Math.max(1, this.frames)

@@ -131,6 +131,8 @@ export class LoudnessMeter {
   private readonly parts: number
   private squares = 0
   private held = 0
+  /** Whether the filters hold nothing, so that silence adds nothing. */
+  private resting = true
   /** Parts of steps, by which the largest momentary and short-term loudness are looked for. */
   private part = 0
   private partSquares = 0
@@ -150,15 +152,19 @@ export class LoudnessMeter {
     this.parts = stepSeconds === STEP_SECONDS ? PARTS : 1
   }
 
-  add(block: readonly Float32Array[]): void {
+  /** Takes the next block, one array a channel; `silent` where it is known to be nothing but zeros. */
+  add(block: readonly Float32Array[], silent = false): void {
     const frames = block[0]!.length
     for (let done = 0; done < frames;) {
       const partEnd = Math.round(((this.part + 1) * this.stepFrames) / this.parts)
       const take = Math.min(frames - done, partEnd - this.held)
       let squares = 0
-      for (let c = 0; c < block.length; c++)
-        squares +=
-          this.weights[c]! * weightedSquares(this.filters, block[c]!, done, done + take, this.state[c]!)
+      if (!silent || !this.resting) {
+        for (let c = 0; c < block.length; c++)
+          squares +=
+            this.weights[c]! * weightedSquares(this.filters, block[c]!, done, done + take, this.state[c]!)
+        this.resting = false
+      }
       this.squares += squares
       this.partSquares += squares
       this.held += take
@@ -176,7 +182,9 @@ export class LoudnessMeter {
       this.part = 0
       // After the sound the filters die away without an end, and processors count with such small numbers a
       // hundred times slower.
+      if (this.resting) continue
       for (const delays of this.state) if (delays.every((d) => Math.abs(d) < GONE)) delays.fill(0)
+      this.resting = this.state.every((delays) => delays.every((d) => d === 0))
     }
   }
 

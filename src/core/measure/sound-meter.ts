@@ -1,3 +1,4 @@
+import { isSilence } from './finite'
 import { LevelMeter, type Levels } from './levels'
 import { LoudnessMeter, type Loudness } from './loudness'
 import { CorrelationMeter, TruePeakMeter } from './true-peak'
@@ -33,13 +34,15 @@ export class SoundMeter {
     this.loudness = new LoudnessMeter(sampleRate, channels)
   }
 
-  add(block: readonly Float32Array[]): void {
+  /** Takes the next block, one array a channel. Silence costs next to nothing, however long it is. */
+  add(block: readonly Float32Array[], silent = isSilence(block)): void {
     block.forEach((samples, c) => {
-      this.levels[c]!.add(samples)
-      this.truePeaks[c]!.add(samples)
+      if (silent) this.levels[c]!.addSilence(samples.length)
+      else this.levels[c]!.add(samples)
+      this.truePeaks[c]!.add(samples, silent)
     })
-    this.loudness.add(block)
-    if (block[1]) this.correlation.add(block[0]!, block[1])
+    this.loudness.add(block, silent)
+    if (block[1] && !silent) this.correlation.add(block[0]!, block[1])
     this.frames += block[0]!.length
   }
 

@@ -37,7 +37,12 @@ export class TruePeakMeter {
   private begun = false
   private highest = 0
 
-  add(samples: Float32Array): void {
+  private silence = 0
+
+  /** Takes the next samples; `silent` where they are known to be zeros: once the window has no others, they can be left out. */
+  add(samples: Float32Array, silent = false): void {
+    if (silent && this.silence > this.window.length) return
+    this.silence = silent ? this.silence + samples.length : 0
     for (let done = 0; done < samples.length;) {
       const take = Math.min(samples.length - done, BLOCK - this.waiting)
       this.window.set(samples.subarray(done, done + take), 2 * HALF_WIDTH + this.waiting)

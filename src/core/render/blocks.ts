@@ -26,6 +26,8 @@ export interface RenderedBlock {
   from: number
   left: Float32Array<ArrayBuffer>
   right: Float32Array<ArrayBuffer>
+  /** Whether it is known to be silence; what is silent may be so without being known to. */
+  silent?: boolean
 }
 
 /**
@@ -73,12 +75,14 @@ async function* blocksOf<Sound extends ChunkedSound>(
   for (let at = from; at < to; at += blockFrames) {
     const count = Math.min(blockFrames, to - at)
     const block = { from: at, left: new Float32Array(count), right: new Float32Array(count) }
+    const spans = spansNeeded(plan, at, count)
+    // Where nothing plays, and nothing sounds on, there is silence without rendering it.
+    if (spans.length === 0 && !plan.memory.remembers) {
+      yield { ...block, silent: true }
+      continue
+    }
     const soon = spansNeeded(plan, at + count, Math.min(CHUNK_FRAMES, to - at - count))
-    await cache.using(
-      spansNeeded(plan, at, count),
-      () => renderer.renderStage(stage, at, block.left, block.right, meter),
-      soon,
-    )
+    await cache.using(spans, () => renderer.renderStage(stage, at, block.left, block.right, meter), soon)
     yield block
   }
 }

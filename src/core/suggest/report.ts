@@ -1,3 +1,4 @@
+import { isSilence } from '../measure/finite'
 import { SoundMeter, type SoundMeasure } from '../measure/sound-meter'
 import { judge, type Requirement, type Target } from '../measure/target'
 import type { Session } from '../model/session'
@@ -75,9 +76,10 @@ export class ReportMeter {
     this.meter = new SoundMeter(sampleRate, channels)
   }
 
-  /** Takes a block that begins at a session frame; blocks come in order. */
-  add(from: number, block: readonly Float32Array[]): void {
-    this.meter.add(block)
+  /** Takes a block that begins at a session frame; blocks come in order. `silent` where it is known to be silence. */
+  add(from: number, block: readonly Float32Array[], silent = isSilence(block)): void {
+    this.meter.add(block, silent)
+    if (silent) return
     for (const side of block)
       for (let i = 0; i < side.length; i++) {
         const size = Math.abs(side[i]!)
