@@ -1,3 +1,4 @@
+import { fileNamePart } from '../src/formats/file-name'
 import fs from 'node:fs/promises'
 import path from 'node:path'
 import {
@@ -247,13 +248,7 @@ interface Part {
 function fileName(name: string, n: number, count: number): string {
   const digits = Math.max(2, String(count).length)
   const number = String(n + 1).padStart(digits, '0')
-  // Letters, figures and a few signs; no path, nothing hidden.
-  const plain = name
-    .replace(/[^\p{L}\p{N} ()_,+-]+/gu, ' ')
-    .replace(/\s+/g, ' ')
-    .trim()
-    .slice(0, 80)
-  return `${number} ${plain || 'unnamed'}`
+  return `${number} ${fileNamePart(name, 'unnamed')}`
 }
 
 /** A stem for each strip that feeds the mix directly, all of them as long as the mix. */

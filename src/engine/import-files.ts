@@ -1,5 +1,7 @@
 import { proxy, transfer, type Remote } from 'comlink'
 import { blobBytes } from '../formats/bytes'
+import { shownText } from '../core/model/shown'
+import { changedFile } from '../formats/failure'
 import { openSoundHead } from '../formats/sound-file'
 import { decodeCompressed } from './decode'
 import { checkFile, type ImportedSound, type PackageContents } from './import-sound'
@@ -23,11 +25,14 @@ export interface ImportOutcome {
   refused: Refused[]
 }
 
-const short = (name: string) => (name.length > 60 ? `${name.slice(0, 57)}…` : name)
+/** A name as messages show it. */
+const short = (name: string) => shownText(name, 60)
 
 const startWorker = () => new Worker(new URL('./import.worker.ts', import.meta.url), { type: 'module' })
 
 function sentence(error: unknown): string {
+  const changed = changedFile(error)
+  if (changed !== null) return changed
   const message = error instanceof Error ? error.message : String(error)
   return message.endsWith('.') ? message : `could not be read: ${message}.`
 }

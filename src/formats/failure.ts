@@ -27,5 +27,5 @@ export class TooLarge extends Error {
 /** The sentence for a file that was changed or taken away after it was chosen; null for any other error. */
 export const changedFile = (error: unknown): string | null =>
   (error as { name?: string } | null)?.name === 'NotReadableError'
-    ? 'The file was changed or taken away while it was read: choose it again.'
+    ? 'was changed or taken away while it was read: choose it again.'
     : null

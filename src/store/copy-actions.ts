@@ -1,4 +1,5 @@
 import type { Session } from '../core/model/session'
+import { shownText } from '../core/model/shown'
 import { importPackageFile } from '../engine/import-files'
 import type { MissingSound } from '../engine/import-sound'
 import { saveCopy } from '../engine/save-copy'
@@ -104,12 +105,6 @@ export const saveSessionCopy =
 /** What is to happen with a copy of a session that is in this browser already. */
 export type CopyAnswer = 'replace' | 'keep both' | null
 
-/** Whether the first bytes of a file are those of a package. */
-export async function isPackage(file: File): Promise<boolean> {
-  const head = new Uint8Array(await file.slice(0, 4).arrayBuffer())
-  return (head[0] === 0x50 && head[1] === 0x4b) || /\.oaken(\.zip)?$/i.test(file.name)
-}
-
 const renamed = (session: Session): Session => ({
   ...session,
   id: crypto.randomUUID().slice(0, 13),
@@ -136,10 +131,13 @@ export const openSessionCopy =
       runJob('open', null, (onProgress, signal) => importPackageFile(file, onProgress, signal)),
     )
     if (!outcome.done)
-      return outcome.cancelled ? outcome : { ...outcome, message: `“${file.name}” ${outcome.message}` }
+      return outcome.cancelled
+        ? outcome
+        : { ...outcome, message: `“${shownText(file.name)}” ${outcome.message}` }
     const { session, missing } = outcome.value
     try {
-      if (missing.length && !(await onMissing(file.name, missing))) return { done: true, value: null }
+      if (missing.length && !(await onMissing(shownText(file.name), missing)))
+        return { done: true, value: null }
       const answer = (await hasSession(session.id)) ? await onClash(session.title) : 'replace'
       if (answer === null) return { done: true, value: null }
       const kept = answer === 'keep both' ? renamed(session) : session

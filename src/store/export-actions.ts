@@ -9,6 +9,7 @@ import { gainToDb } from '../core/units/decibel'
 import { showTime } from '../core/units/typed'
 import { deliver, receivingRules, Refused } from '../engine/delivery'
 import { exportSound, measurePart, measureSeams, zipFiles, type Measured } from '../engine/export-sound'
+import { fileNamePart } from '../formats/file-name'
 import { formatFacts } from '../formats/sound-write'
 import { cancelJob, runJob, type JobOutcome } from './jobs'
 import {
@@ -22,14 +23,8 @@ import {
 } from './jobs-slice'
 import type { Thunk } from './store'
 
-/** The first part of a file's name, made of a title: letters, digits, spaces, dashes. */
-export const fileStem = (title: string, otherwise: string) =>
-  title
-    .normalize('NFC')
-    .replace(/[^\p{L}\p{N} ._-]+/gu, ' ')
-    .replace(/\s+/g, ' ')
-    .trim()
-    .slice(0, 80) || otherwise
+/** The first part of a file's name, made of a title. */
+export const fileStem = fileNamePart
 
 /** The name that is proposed for a rendered file: what it holds. */
 export function proposedName(

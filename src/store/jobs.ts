@@ -1,5 +1,6 @@
 import { Cancelled, type OnProgress } from '../engine/progress'
 import { storageFailure } from '../engine/storage'
+import { changedFile } from '../formats/failure'
 import { jobBegun, jobEnded, jobProgressed, type JobKind } from './jobs-slice'
 import type { Store, Thunk } from './store'
 import { noticed } from './transport-slice'
@@ -86,6 +87,8 @@ export const runJob =
   }
 
 const sentenceOf = (error: unknown): string => {
+  const changed = changedFile(error)
+  if (changed !== null) return changed
   const failure = storageFailure(error)
   return failure instanceof Error ? failure.message : String(failure)
 }

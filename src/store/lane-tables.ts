@@ -33,7 +33,8 @@ export const readTableInto =
     try {
       read = before && (await readTable(before, lane, file))
     } catch (error) {
-      return `Nothing was read. ${changedFile(error) ?? (error as Error).message}`
+      const changed = changedFile(error)
+      return `Nothing was read. ${changed === null ? (error as Error).message : `The file ${changed}`}`
     }
     const session = shownSession(getState())
     if (!read || !session || !threadOf(session, lane)) return 'The lane is not there any more.'

@@ -6,7 +6,6 @@ import { Group, Panel, Separator } from 'react-resizable-panels'
 import { Link, useNavigate, useParams } from 'react-router'
 import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
-import { isPackage } from '../../store/copy-actions'
 import { importInto } from '../../store/new-session'
 import { getPlayer } from '../../store/playback'
 import { shownSession } from '../../store/selectors'
@@ -21,6 +20,7 @@ import { returnKeysToEditor } from '../parts/widget-keys'
 import { Notices } from '../parts/notices'
 import { sameSessionLook } from '../parts/same-look'
 import { OpeningPage } from '../parts/opening-page'
+import { sortedFiles } from '../parts/sorted-files'
 import { toast } from '../parts/toast'
 import { NOTHING_DROPPED, sayOutcome } from '../parts/import-outcome'
 import { askImport } from '../parts/import-question'
@@ -86,9 +86,7 @@ function Editor({ session }: { session: Session }) {
 
   /** Takes what was dropped or chosen: a copy of a session is opened, sounds are imported. */
   const take = async (given: File[], dropped: { at: number; onTrackId: string | undefined } | null) => {
-    const are = await Promise.all(given.map(isPackage))
-    const copies = given.filter((_, i) => are[i])
-    const files = given.filter((_, i) => !are[i])
+    const { copies, sounds: files } = await sortedFiles(given)
     if (files.length > 0) {
       if (readOnly) return sayWhyNot('Nothing can be imported here: the session is edited in another tab.')
       await importHere(files, dropped)

@@ -15,12 +15,14 @@ import {
 import type { SoundSize } from '../../engine/sound-sizes'
 import { storageFailure, type SessionRecord } from '../../engine/storage'
 import { newSession, sessionFromFiles, type NewSessionOutcome } from '../../store/new-session'
-import { isPackage } from '../../store/copy-actions'
+import { shownText } from '../../core/model/shown'
+import { fileKind } from '../../engine/file-kind'
 import { isOpenElsewhere, SAMPLE_ID } from '../../store/open-session'
 import { renameInItsTab } from '../../store/other-tabs'
 import { GroundSwitch } from '../parts/ground-switch'
 import { Button } from '../parts/button'
 import { Question } from '../parts/panel'
+import { sortedFiles } from '../parts/sorted-files'
 import { toast } from '../parts/toast'
 import { openCopy, saveCopyOf } from '../parts/session-copy'
 import { SilentStorage } from '../parts/silent-storage'
@@ -36,12 +38,6 @@ import { RenameDialog } from './rename-dialog'
 import { SessionRow } from './session-row'
 import { Trash } from './trash'
 import { UnsavedBanner } from './unsaved-banner'
-
-/** Files that were dropped or chosen: copies of sessions, and sounds. */
-async function sorted(files: readonly File[]): Promise<{ copies: File[]; sounds: File[] }> {
-  const are = await Promise.all(files.map(isPackage))
-  return { copies: files.filter((_, i) => are[i]), sounds: files.filter((_, i) => !are[i]) }
-}
 
 const emptyingWords = (count: number) =>
   `${count === 1 ? 'One session is' : `${count} sessions are`} removed for good, with the sound that no other ` +
@@ -101,9 +97,27 @@ export function SessionsPage() {
   }
   const takeFiles = async (files: File[]) => {
     if (files.length === 0) return toast({ text: NOTHING_DROPPED })
-    const { copies, sounds } = await sorted(files)
+    const { copies, sounds } = await sortedFiles(files)
     if (copies.length) await openCopies(copies)
     if (sounds.length) await importFiles(sounds)
+  }
+  /** Files that were chosen as copies: sounds among them are not, and can be imported. */
+  const openChosen = async (files: File[]) => {
+    const kinds = await Promise.all(files.map(fileKind))
+    const sounds = files.filter((_, i) => kinds[i] === 'sound')
+    if (sounds.length) {
+      const which =
+        sounds.length === 1
+          ? `“${shownText(sounds[0]!.name)}” is a sound`
+          : `${sounds.length} of these files are sounds`
+      toast({
+        text: `${which}, not a copy of a session.`,
+        action: { label: 'Import it as a new session', run: () => void importFiles(sounds) },
+        stays: 20_000,
+      })
+    }
+    const { copies, sounds: unknown } = await sortedFiles(files.filter((f) => !sounds.includes(f)))
+    await openCopies([...copies, ...unknown])
   }
   const importFiles = async (files: File[]) => {
     const choice = await askImport(files, { kind: 'new' })
@@ -187,7 +201,7 @@ export function SessionsPage() {
             <AudioLines size={16} />
             Import audio…
           </Button>
-          <OpenCopyButton disabled={failure !== null} onFiles={(files) => void openCopies(files)} />
+          <OpenCopyButton disabled={failure !== null} onFiles={(files) => void openChosen(files)} />
           <Button kind="solid" disabled={failure !== null} onClick={() => setMaking(true)}>
             <Plus size={16} />
             New session

@@ -1,3 +1,4 @@
+import { shownText } from '../../../core/model/shown'
 import { useRef, useState } from 'react'
 import { FileDown, FileUp } from 'lucide-react'
 import { valueAt } from '../../../core/curve/knots'
@@ -85,7 +86,7 @@ function LaneTable({ lane, empty }: { lane: LaneRef; empty: boolean }) {
   const read = async (chosen: File | undefined) => {
     if (!chosen) return
     const wrong = await dispatch(readTableInto(lane, chosen))
-    toast({ text: wrong ?? `“${chosen.name}” is in the lane; Undo takes it out again.` })
+    toast({ text: wrong ?? `“${shownText(chosen.name)}” is in the lane; Undo takes it out again.` })
   }
   return (
     <div className="flex gap-1.5">

@@ -2,6 +2,7 @@ import { BookmarkPlus, ChevronRight } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
 import { useRef, useState, type ReactNode } from 'react'
 import { LIMITS, type Insert } from '../../../core/model/session'
+import { fileNamePart } from '../../../formats/file-name'
 import { OWN_PRESETS, presetsFor, presetWords, type Preset } from '../../../core/model/presets'
 import {
   deletePreset,
@@ -94,7 +95,7 @@ export function usePresets({
               <DropdownMenu.Item
                 className={MENU_ITEM}
                 onSelect={() =>
-                  downloadFile(presetBlob(preset), `${preset.name.replace(/[^\p{L}\p{N} ._-]+/gu, '-')}.json`)
+                  downloadFile(presetBlob(preset), `${fileNamePart(preset.name, 'preset')}.json`)
                 }
               >
                 Take away as a file
