@@ -29,7 +29,9 @@ import {
 } from './ring'
 import { MonitorPath, type Monitor } from './monitor'
 import type { Watch } from './probes'
+import { SignsOfLife } from './signs-of-life'
 import type { FrameRange } from './stream'
+import { WorkerLost } from './worker-call'
 
 /** What the worklet reports where memory is not shared. */
 type PlayedReport = RingReport & { sessionFrame: number; meters: Float32Array }
@@ -61,6 +63,8 @@ export interface PlayerEvents {
   onStarting(): void
   onPlaying(playing: boolean): void
   onNotice(notice: PlayerNotice): void
+  /** The render worker is gone, or the browser has stopped the sound, while it played: nothing comes of this player any more. */
+  onLost(what: 'worker' | 'audio'): void
 }
 
 /**
@@ -83,12 +87,24 @@ export class Player {
   private loop: FrameRange | null = null
   private alone = false
   private readonly monitor = new MonitorPath()
+  private readonly signs = new SignsOfLife({
+    ask: () => this.tell({ type: 'ping' }),
+    progress: () => (this.link ? (this.report?.sessionFrame ?? 0) : framesWritten(this.ring)),
+    runsDry: () => !this.link && framesRead(this.ring) >= framesWritten(this.ring),
+    audio: () => (this.heard ? (this.context?.state ?? null) : null),
+    onLost: (what) => this.events.onLost(what),
+  })
 
   constructor(protected readonly events: PlayerEvents) {
     const shared = typeof SharedArrayBuffer !== 'undefined' && globalThis.crossOriginIsolated
     this.ring = createRing(shared)
     this.link = shared ? null : new MessageChannel()
     this.worker.onmessage = (event: MessageEvent<RenderReply>) => this.onReply(event.data)
+    this.worker.onerror = ({ message }) =>
+      // Without a message it could not be loaded, which another one could not, either.
+      message
+        ? this.events.onLost('worker')
+        : this.onReply({ type: 'failed', message: new WorkerLost('').message })
     if (this.link) this.tell({ type: 'link', link: this.link.port1 }, [this.link.port1])
     else this.tell({ type: 'ring', ring: this.ring })
     if (!shared) events.onNotice('no-shared-memory')
@@ -232,6 +248,7 @@ export class Player {
     if (!this.wanted) return
     this.cue = Math.max(0, at)
     this.wanted = false
+    this.signs.end()
     if (this.heard) this.setState(STOPPING)
     this.tell({ type: 'stop' })
     this.endAlone()
@@ -273,6 +290,7 @@ export class Player {
   }
 
   private onReply(reply: RenderReply): void {
+    if (reply.type === 'pong') return this.signs.answered()
     if (reply.type === 'failed') {
       this.pause(this.cue)
       return this.events.onNotice({ failed: reply.message })
@@ -282,6 +300,7 @@ export class Player {
     if (!this.wanted || reply.run !== this.run) return
     if (reply.type === 'ended') return this.pause(reply.frame)
     this.heard = true
+    this.signs.begin()
     this.setState(PLAYING)
     this.expectClock()
   }

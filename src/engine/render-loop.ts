@@ -38,6 +38,8 @@ export type RenderMessage =
   | { type: 'alone'; regionId: string | null }
   | { type: 'listen'; listening: Listening }
   | { type: 'watch'; watch: Watch }
+  /** Asks for a sign of life. */
+  | { type: 'ping' }
 
 /**
  * What the render worker tells the page: that the ring is filled for a run, that what there was to play has been played
@@ -51,6 +53,7 @@ export type RenderReply =
   | { type: 'fault'; insertId: string }
   /** What was to be heard at a session frame is no number; it was left silent. */
   | { type: 'too-large'; frame: number }
+  | { type: 'pong' }
 
 /** The loop's access to storage and to the page. */
 export interface RenderLoopHost {
@@ -118,6 +121,8 @@ export class RenderLoop {
 
   private handle(message: RenderMessage): Promise<void> | void {
     switch (message.type) {
+      case 'ping':
+        return this.host.reply({ type: 'pong' })
       case 'ring':
         return this.useRing(message.ring, null)
       case 'link':

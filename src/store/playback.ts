@@ -47,6 +47,10 @@ function isHeavy({ value, items }: Patch): boolean {
   return Array.isArray(carried) && carried.length > LARGE
 }
 
+/** A player that is lost more often than this within so many milliseconds is not started anew by itself. */
+const MOST_LOST = 3
+const LOST_WITHIN_MS = 30_000
+
 /** Keeps a player in step with the store: its session, its loop, and whether it plays. */
 export function startPlayback(store: Store): void {
   let known: Session | null = null
@@ -78,6 +82,34 @@ export function startPlayback(store: Store): void {
     if (rest <= 0) send()
     else timer ||= window.setTimeout(send, rest)
   }
+  /** When players were lost lately, in milliseconds. */
+  let lost: number[] = []
+  /** A player of which nothing comes any more is replaced by a new one, which goes on where it stood. */
+  const replace = (what: 'worker' | 'audio') => {
+    const old = player
+    if (!old || !known) return
+    const [at, playing] = [old.position(), old.playing]
+    old.close()
+    const now = performance.now()
+    lost = [...lost.filter((t) => now - t < LOST_WITHIN_MS), now]
+    player = open(store, known, send, replace)
+    told = known
+    window.clearTimeout(timer)
+    timer = 0
+    const { view } = store.getState()
+    player.setListening(listeningOf(store.getState()))
+    player.setLoop(view.loop ? view.range : null)
+    player.seek(at)
+    const again = playing && lost.length <= MOST_LOST
+    const why =
+      what === 'worker'
+        ? 'A part of the program that renders sound has stopped'
+        : 'The browser has stopped the sound'
+    const next = again ? 'It was started anew and goes on where it was.' : 'Press play to go on where it was.'
+    store.dispatch(noticed({ id: 'lost', text: `${why}. ${next} The session is as it was.` }))
+    if (again) void player.play()
+    else store.dispatch(playingChanged(false))
+  }
   store.subscribe(() => {
     const {
       session: { session, soundVersion },
@@ -90,7 +122,7 @@ export function startPlayback(store: Store): void {
       known = session
       if (!session || session.id !== before?.id || soundsFound) {
         player?.close()
-        player = session ? open(store, session, send) : null
+        player = session ? open(store, session, send, replace) : null
         told = session
         window.clearTimeout(timer)
         timer = 0
@@ -112,9 +144,15 @@ export function startPlayback(store: Store): void {
   })
 }
 
-function open(store: Store, session: Session, onStarting: () => void): Player {
+function open(
+  store: Store,
+  session: Session,
+  onStarting: () => void,
+  onLost: (what: 'worker' | 'audio') => void,
+): Player {
   const made = new PlayerClass({
     onStarting,
+    onLost,
     onPlaying: (playing) => queueMicrotask(() => store.dispatch(playingChanged(playing))),
     onNotice: (notice) =>
       queueMicrotask(() =>
