@@ -1,6 +1,8 @@
+import fs from 'node:fs'
 import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
 import { defineConfig, type Plugin } from 'vite'
+import { licences } from './scripts/licences.mjs'
 
 const isolation = {
   'Cross-Origin-Opener-Policy': 'same-origin',
@@ -18,11 +20,19 @@ const listParts: Plugin = {
   },
 }
 
+// Fonts and styles are no modules, and kernels are compiled with a part of the compiler's own library.
+const { inPage, inWorkers } = licences(fs.readFileSync('LICENSE', 'utf8'), [
+  'assemblyscript',
+  '@fontsource-variable/atkinson-hyperlegible-mono',
+  '@fontsource-variable/atkinson-hyperlegible-next',
+  'tailwindcss',
+])
+
 export default defineConfig({
-  plugins: [react(), tailwindcss(), listParts],
+  plugins: [react(), tailwindcss(), listParts, inPage],
   // The server puts a fresh nonce in its place with every page.
   html: { cspNonce: 'CSP_NONCE' },
-  worker: { format: 'es' },
+  worker: { format: 'es', plugins: () => [inWorkers] },
   build: { outDir: 'dist/web', target: 'es2022', chunkSizeWarningLimit: 1500 },
   server: { headers: isolation },
 })

@@ -24,6 +24,20 @@ test('axe finds nothing on the pages', async ({ page }) => {
   await check(page, 'export')
   await page.goto('/help')
   await check(page, 'help')
+  // The licences of all that is shipped, of the page and of its workers, come with the build.
+  await page.getByRole('link', { name: /^Licences of Oaken Thread/ }).click()
+  const texts = page.getByRole('region', { name: 'Texts of the licences' })
+  for (const packet of [
+    'Oaken Thread',
+    'react-dom 1',
+    'zod 4',
+    'hash-wasm 4',
+    'libflacjs 5',
+    '@fontsource-variable/',
+  ])
+    await expect(texts).toContainText(packet)
+  await expect(texts).toContainText('Permission is hereby granted')
+  await check(page, 'licences')
   // In the evening, and with the command search open.
   await page.emulateMedia({ colorScheme: 'dark' })
   await openSample(page)

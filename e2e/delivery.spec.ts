@@ -51,7 +51,8 @@ test('a mix is measured, brought to its target, delivered as mix and stems, and 
   await page.getByRole('button', { name: 'Drop off' }).click()
   const refused = page.getByRole('status', { name: 'Delivery of too soft.wav' })
   await expect(refused).toContainText(/Loudness: −\d+\.\d LUFS, asked −23\.0 LUFS ±0\.5\./)
-  await expect(refused.getByRole('button', { name: 'Try again' })).toBeVisible()
+  await expect(refused.getByRole('button', { name: 'Render again' })).toBeVisible()
+  await expect(refused.getByRole('button', { name: 'Try again' })).toHaveCount(0)
   await page.getByLabel('File name').fill('')
 
   await page.getByRole('radio', { name: 'EBU R 128 programme' }).check()

@@ -86,22 +86,24 @@ test('a tab that does not answer can be passed over after three seconds, and nev
   expect([tracks.narrator!.muted, tracks.concertina!.muted]).toEqual([true, false])
 })
 
-test('when what was stored goes while the session is open, the tab says so at once and can keep it again', async ({
+test('when what was stored goes while the session is open, all of it is stored again at once, with its history', async ({
   page,
 }) => {
   await openSample(page)
-  await page.getByRole('button', { name: 'Mute Narrator' }).click()
+  for (const name of ['Narrator', 'Concertina', 'Mill race'])
+    await page.getByRole('button', { name: `Mute ${name}` }).click()
   await whenSaved(page)
   await page.evaluate(async () => {
     for (const { name } of await indexedDB.databases())
       if (name && !/-(audio|chunks|peaks)$/.test(name)) indexedDB.deleteDatabase(name)
   })
-  await expect(page.getByText('has been removed, by clearing its data')).toBeVisible()
-  await expect(page.getByRole('status').filter({ hasText: 'not saved' })).toBeVisible()
-  await page.getByRole('button', { name: 'Keep it here again' }).click()
+  await expect(page.getByText('were stored again at once')).toBeVisible()
   await expect(page.getByRole('status').filter({ hasText: /^saved / })).toBeVisible()
   await reload(page)
-  await expect(page.getByRole('button', { name: 'Mute Narrator' })).toHaveAttribute('aria-pressed', 'true')
-  await page.getByRole('button', { name: /^Undo: Mute/ }).click()
-  await expect(page.getByRole('button', { name: 'Mute Narrator' })).toHaveAttribute('aria-pressed', 'false')
+  for (const name of ['Narrator', 'Concertina', 'Mill race'])
+    await expect(page.getByRole('button', { name: `Mute ${name}` })).toHaveAttribute('aria-pressed', 'true')
+  for (const name of ['Mill race', 'Concertina', 'Narrator']) {
+    await page.getByRole('button', { name: /^Undo: Mute/ }).click()
+    await expect(page.getByRole('button', { name: `Mute ${name}` })).toHaveAttribute('aria-pressed', 'false')
+  }
 })

@@ -72,7 +72,15 @@ export function ensureSample() {
 /** Builds the web application when its sources have changed. */
 export function ensureBuilt() {
   ensureSample()
-  const hash = hashOf(['src', 'public', 'index.html', 'vite.config.ts', 'package-lock.json'])
+  const hash = hashOf([
+    'src',
+    'public',
+    'index.html',
+    'vite.config.ts',
+    'scripts/licences.mjs',
+    'LICENSE',
+    'package-lock.json',
+  ])
   unlessDone('.cache/build-stamp', hash, 'dist/web/index.html', () => {
     console.log('Building …')
     run(bin('vite'), ['build', '--logLevel', 'warn'])

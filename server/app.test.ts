@@ -1,5 +1,6 @@
 import { spawn, spawnSync } from 'node:child_process'
 import fs from 'node:fs'
+import http from 'node:http'
 import net, { type AddressInfo } from 'node:net'
 import os from 'node:os'
 import path from 'node:path'
@@ -11,6 +12,17 @@ fs.writeFileSync(path.join(root, 'index.html'), '<script nonce="CSP_NONCE" src="
 fs.writeFileSync(path.join(root, 'assets', 'a.js'), '1')
 const server = createApp(root).listen(0)
 const url = (at: string) => `http://127.0.0.1:${(server.address() as AddressInfo).port}${at}`
+/** A request whose path is sent as it is written. */
+const rawGet = (at: string) =>
+  new Promise<{ status: number; body: string }>((resolve, reject) => {
+    http
+      .get({ host: '127.0.0.1', port: (server.address() as AddressInfo).port, path: at }, (answer) => {
+        let body = ''
+        answer.on('data', (piece: Buffer) => (body += piece.toString()))
+        answer.on('end', () => resolve({ status: answer.statusCode ?? 0, body }))
+      })
+      .on('error', reject)
+  })
 afterAll(() => {
   server.close()
   fs.rmSync(root, { recursive: true })
@@ -46,6 +58,17 @@ test('the page is only served with its nonce, and asks the browser for nothing b
   const answer = await fetch(url('/index.html'))
   expect(answer.redirected).toBe(true)
   expect(await answer.text()).not.toContain('CSP_NONCE')
+  // However it is written.
+  for (const raw of [
+    '/%69ndex.html',
+    '/./index.html',
+    '//index.html',
+    '/x/../index.html',
+    '/%2e/index%2ehtml',
+  ]) {
+    const { status, body } = await rawGet(raw)
+    expect([raw, status, body.includes('CSP_NONCE')]).toEqual([raw, 308, false])
+  }
   const policy = answer.headers.get('permissions-policy')!
   expect(policy).toContain('midi=(self)')
   expect(policy).toContain('speaker-selection=(self)')

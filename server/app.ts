@@ -30,6 +30,15 @@ const permissions = [
   ].map((feature) => `${feature}=()`),
 ].join(', ')
 
+/** A path decoded, without dots and doubled slashes; one that cannot be decoded as it is. */
+function plainPath(asked: string): string {
+  try {
+    return path.posix.normalize(decodeURIComponent(asked))
+  } catch {
+    return asked
+  }
+}
+
 const nonceOf = (response: Response) => String(response.locals.nonce)
 
 /**
@@ -80,7 +89,11 @@ export function createApp(root: string, received: DropOffRules | null = null): E
   if (received) app.use('/drop-off', dropOff(received))
   // Where nothing is received a page learns so, in place of getting itself.
   else app.use('/drop-off', (_request, response) => void response.json(null))
-  app.get('/index.html', (_request, response) => response.redirect(308, '/'))
+  app.use((request, response, next) => {
+    // However it is written: the page as it lies there has no nonce.
+    if (plainPath(request.path) === '/index.html') return response.redirect(308, '/')
+    next()
+  })
   app.use(
     // The page itself is never served as it lies there: it needs its nonce.
     express.static(root, {

@@ -1,5 +1,7 @@
 import { createHash } from 'node:crypto'
 import fs from 'node:fs'
+import fsPromises from 'node:fs/promises'
+import http from 'node:http'
 import net, { type AddressInfo } from 'node:net'
 import os from 'node:os'
 import path from 'node:path'
@@ -125,7 +127,8 @@ test('a full place says so, and makes room of what is too old', async () => {
 })
 
 test('of 200 deliveries whose connections are cut at random each ends as the whole file, or as none', async () => {
-  const { base, port, kept } = service('cut', { partBytes: 5000, mostFiles: 1000 })
+  const hosts: string[] = []
+  const { base, port, kept } = service('cut', { partBytes: 5000, mostFiles: 1000, hosts })
   const random = seededRandom(3)
   // Between both stands what cuts the line after some bytes, this way or that.
   let cuts = 0
@@ -148,7 +151,9 @@ test('of 200 deliveries whose connections are cut at random each ends as the who
     })
     .listen(0)
   closed.push(() => line.close())
-  const through = base.replace(String(port), String((line.address() as AddressInfo).port))
+  const between = (line.address() as AddressInfo).port
+  hosts.push(`127.0.0.1:${between}`)
+  const through = base.replace(String(port), String(between))
   // A connection of its own for each request, so that each can be cut.
   const ask: typeof fetch = (at, init) =>
     fetch(at, { ...init, headers: { ...init?.headers, connection: 'close' } })
@@ -180,6 +185,100 @@ test('of 200 deliveries whose connections are cut at random each ends as the who
     expect(told.receipt).not.toBeNull()
   }
 }, 60_000)
+
+/** The status of a request written by hand, with any Host. */
+const statusOf = (port: number, path: string, host: string) =>
+  new Promise<number>((resolve, reject) => {
+    http
+      .get({ port, host: '127.0.0.1', path, headers: { host } }, (answer) => {
+        answer.resume()
+        resolve(answer.statusCode ?? 0)
+      })
+      .on('error', reject)
+  })
+
+test('only names that are its own lead to it, so that no foreign name can be bent to it', async () => {
+  const { port } = service('hosts', { hosts: ['studio.example:8443'] })
+  for (const host of [`localhost:${port}`, `127.0.0.1:${port}`, `LOCALHOST:${port}`, 'studio.example:8443'])
+    expect([host, await statusOf(port, '/drop-off/', host)]).toEqual([host, 200])
+  for (const host of [
+    'elsewhere.example',
+    `elsewhere.example:${port}`,
+    `localhost:${port + 1}`,
+    'localhost',
+    'studio.example',
+  ])
+    expect([host, await statusOf(port, '/drop-off/', host)]).toEqual([host, 403])
+})
+
+test('of 300 that ask for a place at once as many get one as there are, refused files among them', async () => {
+  const { base, kept } = service('many', { mostFiles: 200 })
+  const declare = () =>
+    fetch(`${base}/deliveries`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name: 'a', bytes: 10, sha256: '0'.repeat(64) }),
+    })
+  const refused = Buffer.from('no sound at all')
+  await expect(
+    deliver(sound(refused), { name: 'x', sha256: sha256(refused) }, { ...quick, base }),
+  ).rejects.toBeInstanceOf(Refused)
+  const statuses = await Promise.all(Array.from({ length: 300 }, async () => (await declare()).status))
+  expect(statuses.filter((status) => status === 201)).toHaveLength(199)
+  expect(statuses.filter((status) => status === 507)).toHaveLength(101)
+  expect(fs.readdirSync(kept).filter((name) => name.endsWith('.json'))).toHaveLength(200)
+})
+
+test('ten who ask at once whether it is finished get one answer', async () => {
+  const { base } = service('ten', {})
+  const file = tone(-20, 0.5)
+  const { id } = (await (
+    await fetch(`${base}/deliveries`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ name: 'a', bytes: file.length, sha256: sha256(file) }),
+    })
+  ).json()) as { id: string }
+  const put = await fetch(`${base}/deliveries/${id}?from=0`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/octet-stream' },
+    body: file,
+  })
+  expect(put.status).toBe(200)
+  const answers = await Promise.all(
+    Array.from({ length: 10 }, async () => {
+      const answer = await fetch(`${base}/deliveries/${id}/finish`, { method: 'POST' })
+      return { status: answer.status, body: await answer.json() }
+    }),
+  )
+  expect(answers[0]).toMatchObject({ status: 200, body: { receipt: { id } } })
+  for (const answer of answers) expect(answer).toEqual(answers[0])
+})
+
+test('a full disk is said with 507, and nothing of a part that did not fit is kept', async () => {
+  const { base, kept } = service('disk', { partBytes: 50_000 })
+  const file = tone(-20, 0.3)
+  const { appendFile } = fsPromises
+  let calls = 0
+  const spy = jest.spyOn(fsPromises, 'appendFile').mockImplementation(async (at, data, ...rest) => {
+    if (++calls === 2) {
+      await appendFile(at, (data as Buffer).subarray(0, 1234), ...rest)
+      throw Object.assign(new Error('no space left on device'), { code: 'ENOSPC' })
+    }
+    return appendFile(at, data, ...rest)
+  })
+  let begun: { id: string } | null = null
+  const told = { name: 'a', sha256: sha256(file) }
+  const first = deliver(sound(file), told, { ...quick, base, onBegun: (now) => (begun = now) })
+  await expect(first).rejects.toMatchObject({
+    reasons: [expect.stringContaining('disk of the service is full')],
+  })
+  expect(fs.statSync(path.join(kept, `${begun!.id}.part`)).size).toBe(50_000)
+  spy.mockRestore()
+  // With room again it goes on from the last whole part.
+  const receipt = await deliver(sound(file), told, { ...quick, base, begun })
+  expect(sha256(fs.readFileSync(path.join(kept, `${receipt.id}.sound`)))).toBe(told.sha256)
+})
 
 test('where nothing is received, that is said', async () => {
   const server = createApp(folder).listen(0)

@@ -28,7 +28,11 @@ export interface DropOffRules {
   /** Files that are kept, and for how long, in milliseconds; unfinished ones a day at most. */
   mostFiles: number
   mostAgeMs: number
+  /** Names and ports under which the service is reached besides those of this machine, as a Host header has them. */
+  hosts?: readonly string[]
 }
+
+type Checked = Receipt | { reasons: string[] }
 
 export const usualRules = (folder: string, target: Target | null): DropOffRules => ({
   folder,
@@ -60,59 +64,60 @@ const isId = (text: unknown): text is string => typeof text === 'string' && /^[0
 export function dropOff(rules: DropOffRules): Router {
   const router = Router()
   const place = (id: string, kind: 'json' | 'part' | 'sound') => path.join(rules.folder, `${id}.${kind}`)
-  /** Deliveries that are being written, so that two requests for one do not mix. */
+  /** Deliveries of which a part is being written, so that two do not mix. */
   const busy = new Set<string>()
+  /** Checks that are going on: all who ask for one get its answer. */
+  const checking = new Map<string, Promise<Checked>>()
+  /** What is known of all deliveries, read from the disk once. */
+  let known: Promise<Map<string, Delivery>> | null = null
+  const deliveries = () => (known ??= readAll(rules.folder, place))
+  const find = async (id: unknown): Promise<Delivery | null> =>
+    isId(id) ? ((await deliveries()).get(id) ?? null) : null
 
-  const read = async (id: unknown): Promise<Delivery | null> => {
-    if (!isId(id)) return null
-    try {
-      return JSON.parse(await fs.readFile(place(id, 'json'), 'utf8')) as Delivery
-    } catch {
-      return null
-    }
-  }
   const write = async (delivery: Delivery) => {
     const file = place(delivery.id, 'json')
     await fs.writeFile(`${file}.new`, JSON.stringify(delivery))
     await fs.rename(`${file}.new`, file)
+    ;(await deliveries()).set(delivery.id, delivery)
   }
   const received = async ({ id, bytes, receipt }: Delivery): Promise<number> =>
     receipt ? bytes : (await fs.stat(place(id, 'part')).catch(() => ({ size: 0 }))).size
-  const remove = (id: string) =>
-    Promise.all((['json', 'part', 'sound'] as const).map((kind) => fs.rm(place(id, kind), { force: true })))
+  const remove = async (id: string) => {
+    const kinds = ['json', 'part', 'sound'] as const
+    await Promise.all(kinds.map((kind) => fs.rm(place(id, kind), { force: true })))
+    await fs.rm(`${place(id, 'json')}.new`, { force: true })
+    ;(await deliveries()).delete(id)
+  }
 
-  /** Removes what is too old; resolves to how much is left. */
+  /** Removes what is too old; resolves to how much is left. Refused deliveries take a place, but no bytes. */
   const swept = async (): Promise<{ files: number; bytes: number }> => {
-    await fs.mkdir(rules.folder, { recursive: true })
-    let [files, bytes] = [0, 0]
-    for (const name of await fs.readdir(rules.folder)) {
-      if (!name.endsWith('.json')) continue
-      const id = name.slice(0, -5)
-      const delivery = await read(id)
-      const stat = await fs.stat(path.join(rules.folder, name)).catch(() => null)
-      if (!delivery || !stat) continue
-      const age = Date.now() - stat.mtimeMs
-      if (
-        delivery.reasons
-          ? age > DAY_MS
-          : age > (delivery.receipt ? rules.mostAgeMs : Math.min(DAY_MS, rules.mostAgeMs))
-      )
-        await remove(id)
-      else if (!delivery.reasons) {
-        files++
-        bytes += delivery.bytes
-      }
+    let bytes = 0
+    for (const { id, receipt, reasons, bytes: size } of [...(await deliveries()).values()]) {
+      const stat = await fs.stat(place(id, 'json')).catch(() => null)
+      const most = receipt ? rules.mostAgeMs : Math.min(DAY_MS, rules.mostAgeMs)
+      if (!stat || Date.now() - stat.mtimeMs > most) await remove(id)
+      else if (!reasons) bytes += size
     }
-    return { files, bytes }
+    return { files: (await deliveries()).size, bytes }
+  }
+
+  let last: Promise<unknown> = Promise.resolve()
+  /** Does something when all that was begun before is done: places are counted and taken by one at a time. */
+  const inTurn = <T>(work: () => Promise<T>): Promise<T> => {
+    const done = last.then(work, work)
+    last = done.catch(() => undefined)
+    return done
   }
 
   const refuse = (response: Response, status: number, ...reasons: string[]) =>
     void response.status(status).json({ reasons })
 
   router.use((request, response, next) => {
-    // Only pages that are served from here may deliver.
+    // Only pages that are served from here, under a name that is ours, may deliver: a foreign name that leads here is none.
     const { origin, host } = request.headers
-    if (origin !== undefined && origin.replace(/^https?:\/\//, '') !== host)
+    if (!isOwnHost(host, request.socket.localPort, rules.hosts))
+      return refuse(response, 403, 'This address is not one of this service.')
+    if (origin !== undefined && origin.replace(/^https?:\/\//, '').toLowerCase() !== host?.toLowerCase())
       return refuse(response, 403, 'This page may not deliver here.')
     response.setHeader('Cache-Control', 'no-store')
     next()
@@ -136,9 +141,6 @@ export function dropOff(rules: DropOffRules): Router {
       if (typeof sha256 !== 'string' || !/^[0-9a-f]{64}$/.test(sha256))
         reasons.push('The checksum must be a SHA-256 in hexadecimal.')
       if (reasons.length) return refuse(response, 422, ...reasons)
-      const kept = await swept()
-      if (kept.files >= rules.mostFiles || kept.bytes + (bytes as number) > rules.mostBytesOfAll)
-        return refuse(response, 507, 'The place is full: try again when something has been taken away.')
       const delivery: Delivery = {
         id: randomUUID(),
         name: shownText(name as string, MOST_NAME),
@@ -146,13 +148,26 @@ export function dropOff(rules: DropOffRules): Router {
         sha256: sha256 as string,
         receipt: null,
       }
-      await write(delivery)
+      const taken = await inTurn(async () => {
+        await fs.mkdir(rules.folder, { recursive: true })
+        const kept = await swept()
+        if (kept.files >= rules.mostFiles || kept.bytes + delivery.bytes > rules.mostBytesOfAll) return false
+        try {
+          await write(delivery)
+        } catch (error) {
+          await remove(delivery.id).catch(() => undefined)
+          throw error
+        }
+        return true
+      })
+      if (!taken)
+        return refuse(response, 507, 'The place is full: try again when something has been taken away.')
       response.status(201).json({ id: delivery.id, received: 0 })
     },
   )
 
   router.get('/deliveries/:id', async (request, response) => {
-    const delivery = await read(request.params.id)
+    const delivery = await find(request.params.id)
     if (!delivery) return refuse(response, 404, 'There is no such delivery.')
     response.json({ received: await received(delivery), receipt: delivery.receipt })
   })
@@ -162,7 +177,7 @@ export function dropOff(rules: DropOffRules): Router {
     // A part is taken when all of it has come; one that breaks off leaves nothing.
     express.raw({ type: 'application/octet-stream', limit: rules.partBytes }),
     async (request: Request, response: Response) => {
-      const delivery = await read(request.params.id)
+      const delivery = await find(request.params.id)
       if (!delivery || delivery.receipt || delivery.reasons)
         return refuse(response, 404, 'There is no such delivery.')
       const body: unknown = request.body
@@ -173,7 +188,13 @@ export function dropOff(rules: DropOffRules): Router {
         const at = await received(delivery)
         if (Number(request.query.from) !== at) return void response.status(409).json({ received: at })
         if (at + body.length > delivery.bytes) return refuse(response, 422, 'More came than was told.')
-        await fs.appendFile(place(delivery.id, 'part'), body)
+        try {
+          await fs.appendFile(place(delivery.id, 'part'), body)
+        } catch (error) {
+          // Of a part that did not fit nothing is kept.
+          await fs.truncate(place(delivery.id, 'part'), at).catch(() => undefined)
+          throw error
+        }
         response.json({ received: at + body.length })
       } finally {
         busy.delete(delivery.id)
@@ -182,13 +203,23 @@ export function dropOff(rules: DropOffRules): Router {
   )
 
   router.post('/deliveries/:id/finish', async (request, response) => {
-    const delivery = await read(request.params.id)
+    const delivery = await find(request.params.id)
     if (!delivery) return refuse(response, 404, 'There is no such delivery.')
     if (delivery.receipt) return void response.json({ receipt: delivery.receipt })
     if (delivery.reasons) return refuse(response, 422, ...delivery.reasons)
-    if (busy.has(delivery.id)) return refuse(response, 409, 'A part is being received.')
+    if (busy.has(delivery.id) && !checking.has(delivery.id))
+      return refuse(response, 409, 'A part is being received.')
     const at = await received(delivery)
     if (at < delivery.bytes) return void response.status(409).json({ received: at })
+    const going = checking.get(delivery.id) ?? finish(delivery)
+    checking.set(delivery.id, going)
+    const checked = await going.finally(() => checking.delete(delivery.id))
+    if ('reasons' in checked) return refuse(response, 422, ...checked.reasons)
+    response.json({ receipt: checked })
+  })
+
+  /** Checks a delivery that has come whole, and keeps it, or only why it was refused. */
+  async function finish(delivery: Delivery): Promise<Checked> {
     busy.add(delivery.id)
     try {
       const part = place(delivery.id, 'part')
@@ -196,26 +227,70 @@ export function dropOff(rules: DropOffRules): Router {
       if ('reasons' in checked) {
         await fs.rm(part, { force: true })
         await write({ ...delivery, reasons: checked.reasons })
-        return refuse(response, 422, ...checked.reasons)
+      } else {
+        await fs.rename(part, place(delivery.id, 'sound'))
+        await write({ ...delivery, receipt: checked })
       }
-      await fs.rename(part, place(delivery.id, 'sound'))
-      await write({ ...delivery, receipt: checked })
-      response.json({ receipt: checked })
+      return checked
     } finally {
       busy.delete(delivery.id)
     }
-  })
+  }
+
   router.use((_request, response) => refuse(response, 404, 'There is nothing here.'))
-  router.use((error: { status?: number }, _request: Request, response: Response, next: NextFunction) => {
+  router.use((error: Failure, _request: Request, response: Response, next: NextFunction) => {
     if (response.headersSent) return next(error)
-    const status = error.status ?? 500
+    const full = error.code === 'ENOSPC' || error.code === 'EDQUOT'
+    const status = full ? 507 : (error.status ?? 500)
     refuse(
       response,
       status,
-      status === 413 ? 'The part is too large.' : 'The request could not be understood.',
+      full
+        ? 'The disk of the service is full: nothing of this part was kept. Try again when there is room.'
+        : status === 413
+          ? 'The part is too large.'
+          : status < 500
+            ? 'The request could not be understood.'
+            : 'The service has failed; try again.',
     )
   })
   return router
+}
+
+type Failure = Error & { status?: number; code?: string }
+
+/** The record of every delivery in the folder; what cannot be read is no delivery. */
+async function readAll(
+  folder: string,
+  place: (id: string, kind: 'json') => string,
+): Promise<Map<string, Delivery>> {
+  const all = new Map<string, Delivery>()
+  for (const name of await fs.readdir(folder).catch(() => [])) {
+    const id = name.replace(/\.json$/, '')
+    if (id === name || !isId(id)) continue
+    try {
+      all.set(id, JSON.parse(await fs.readFile(place(id, 'json'), 'utf8')) as Delivery)
+    } catch {
+      // Cut off in the middle, perhaps.
+    }
+  }
+  return all
+}
+
+/** Names of this machine, under which it is always reached. */
+const OWN_NAMES = ['localhost', '127.0.0.1', '[::1]']
+
+/** Whether a Host header names this service: by a name of this machine and the port that answers, or by one that was configured. */
+export function isOwnHost(
+  host: string | undefined,
+  port: number | undefined,
+  configured: readonly string[] = [],
+): boolean {
+  if (host === undefined) return false
+  const asked = host.toLowerCase()
+  if (configured.some((own) => own.toLowerCase() === asked)) return true
+  const [, name, at] = /^(\[[0-9a-f:.]+\]|[^:]+)(?::(\d+))?$/.exec(asked) ?? []
+  return name !== undefined && OWN_NAMES.includes(name) && Number(at ?? 80) === port
 }
 
 /** Reads a file that has come whole, and holds it against what was told of it and what is asked. */
@@ -223,7 +298,7 @@ async function check(
   file: string,
   { id, name, bytes, sha256 }: Delivery,
   target: Target | null,
-): Promise<Receipt | { reasons: string[] }> {
+): Promise<Checked> {
   const handle = await fs.open(file)
   try {
     const hash = createHash('sha256')

@@ -14,10 +14,12 @@ if (!Number.isInteger(port) || port < 0 || port > 65535) {
 
 // A folder for finished files makes it receive some: for trying out deliveries.
 const folder = process.env.DROP_OFF
+// Where it is reached under another name than that of this machine: "studio.example:8443", several with commas.
+const hosts = (process.env.DROP_OFF_HOSTS ?? '').split(',').flatMap((name) => name.trim() || [])
 const server = createServer(
   createApp(
     fileURLToPath(new URL('../dist/web', import.meta.url)),
-    folder ? usualRules(path.resolve(folder), EBU_R128) : null,
+    folder ? { ...usualRules(path.resolve(folder), EBU_R128), hosts } : null,
   ),
 )
 

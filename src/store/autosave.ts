@@ -7,6 +7,7 @@ import { onStorageFailure, StorageError } from '../engine/storage'
 import { saved, soundsMissing, type SessionState } from './session-slice'
 import type { Store } from './store'
 import { sessionTaken } from './taken-over'
+import { noticed } from './transport-slice'
 
 const strip = ({ label, at, forward, inverse }: Step): Step => ({ label, at, forward, inverse })
 
@@ -19,6 +20,14 @@ const WATCH_MS = 1000
 const VANISHED =
   'What the browser had stored for this session has been removed, by clearing its data or because the disk is full. ' +
   'The session and its history are whole in this tab: save a copy, or keep them in the browser again.'
+
+/** Said when it was all stored again at once. */
+const RESTORED =
+  'What the browser had stored for this session was removed, by clearing its data or because the disk is full. ' +
+  'The session and its history were stored again at once; save a copy to be safe.'
+
+/** What vanishes again within so many milliseconds is not stored again by itself. */
+const AGAIN_MS = 10_000
 
 const sentenceOf = (error: unknown) =>
   error instanceof StorageError
@@ -106,7 +115,20 @@ export function startAutosave(store: Store): () => Promise<void> {
       ? VANISHED
       : `${sentenceOf(error)} It is whole in this tab: playing, shaping and exporting still work.`
     store.dispatch(saved({ at: state.saved.at, failure, vanished, of: state.session }))
-    if (vanished) void countSounds().catch(() => undefined)
+    if (vanished) void restore()
+  }
+
+  let restoredAt = -Infinity
+  /** What has vanished is stored again at once, whole, from what is in memory: a reload would find nothing of it. */
+  async function restore(): Promise<void> {
+    const again = performance.now() - restoredAt > AGAIN_MS
+    restoredAt = performance.now()
+    // After what is being written.
+    await running?.catch(() => undefined)
+    if (!again) return countSounds().catch(() => undefined)
+    await keepAgain()
+    if (store.getState().session.saved.failure === null)
+      store.dispatch(noticed({ id: 'restored', text: RESTORED }))
   }
 
   const run = () => {
@@ -139,7 +161,7 @@ export function startAutosave(store: Store): () => Promise<void> {
   window.addEventListener('beforeunload', (event) => {
     if (!isSaved()) event.preventDefault()
   })
-  // After a failure this tries again now and then; what has vanished comes back only when the person says so.
+  // After a failure this tries again now and then; what has vanished twice in a row comes back when the person says so.
   setInterval(() => {
     const { failure, vanished } = store.getState().session.saved
     if (failure && !vanished) void run()

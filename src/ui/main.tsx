@@ -18,6 +18,7 @@ import { ExportPage } from './export/export-page'
 import { ReportPage } from './report/report-page'
 import { EditorPage } from './editor/editor-page'
 import { HelpPage } from './help/help-page'
+import { LicencesPage } from './help/licences-page'
 import { SessionsPage } from './sessions/sessions-page'
 import './look/look.css'
 import { startGround } from './look/ground'
@@ -79,6 +80,7 @@ const router = createBrowserRouter([
           // The address that the page had before.
           { path: '/session/:id/deliver', element: <Navigate to="../export" relative="path" replace /> },
           { path: '/help', element: <HelpPage /> },
+          { path: '/licences', element: <LicencesPage /> },
           { path: '*', element: <NotFound what="This page does not exist." /> },
         ],
       },

@@ -1,8 +1,8 @@
-import { Check, CircleAlert, Send } from 'lucide-react'
+import { Check, CircleAlert, RotateCcw, Send } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { showMeasured } from '../../core/units/typed'
 import type { ReceivingRules } from '../../engine/delivery'
-import { deliverExport, receivingHere } from '../../store/export-actions'
+import { deliverExport, exportAgain, receivingHere } from '../../store/export-actions'
 import type { ExportItem } from '../../store/jobs-slice'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
@@ -66,14 +66,20 @@ export function DropOff({ item, rules }: { item: ExportItem; rules: ReceivingRul
         <div className="flex items-start gap-2">
           <CircleAlert size={16} className="mt-0.5 shrink-0 text-fault" />
           <div className="min-w-0 flex-1">
-            <p className="text-fault">Refused. Nothing of it is kept there; the file here is untouched.</p>
+            <p className="text-fault">
+              Refused; nothing of it is kept there. The same file would be refused again: change what is named
+              below, and render it again.
+            </p>
             <ul>
               {delivery.reasons.map((reason) => (
                 <li key={reason}>{reason}</li>
               ))}
             </ul>
           </div>
-          {send('Try again')}
+          <Button onClick={() => void dispatch(exportAgain(item.id))}>
+            <RotateCcw size={15} aria-hidden />
+            Render again
+          </Button>
         </div>
       )}
       {delivery.state === 'broken' && (

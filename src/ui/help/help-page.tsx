@@ -1,6 +1,6 @@
 import { ArrowLeft, Search } from 'lucide-react'
 import { useState } from 'react'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { GroundSwitch } from '../parts/ground-switch'
 import { modifierWords } from '../parts/key-words'
 import { useKeyWords } from '../parts/use-key-words'
@@ -113,6 +113,11 @@ export function HelpPage() {
                 ))}
             </tbody>
           </table>
+          <p className="mt-8 text-sm">
+            <Link to="/licences" className="underline">
+              Licences of Oaken Thread and of what it is made from
+            </Link>
+          </p>
         </section>
       </main>
     </div>
