@@ -19,6 +19,11 @@ test('a version is kept under a name, gone back to as one step, and opened as a 
   await page.keyboard.press('Enter')
   await expect(dialog.getByRole('listitem')).toContainText('before the ebb')
   await dialog.getByRole('button', { name: 'Close' }).first().click()
+  // A copy does not take it along, which is said before it is saved.
+  await page.getByRole('button', { name: 'Save a copy of the session, with all its sound' }).click()
+  const copying = page.getByRole('dialog', { name: 'Save a copy' })
+  await expect(copying).toContainText('The version that was kept is not in the copy')
+  await copying.getByRole('button', { name: 'Cancel' }).click()
 
   await page.getByRole('button', { name: 'Mute Narrator' }).click()
   await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 30 } })

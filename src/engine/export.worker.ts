@@ -13,7 +13,7 @@ import {
   type ExportPart,
   type Tail,
 } from '../core/render'
-import { ReportMeter, type ReportedOverload } from '../core/suggest/report'
+import { ReportMeter, type ReportedOverload, type SessionReport } from '../core/suggest/report'
 import { listSeams, measureSeamOf, seamSpans, type MeasuredSeam } from '../core/suggest/seams'
 import { formatFacts, soundWriter, type SoundFormat } from '../formats/sound-write'
 import { soundsOf, storeCache, type SoundCache } from './audio-store'
@@ -76,6 +76,8 @@ export interface MeasuredPart {
 export interface Measured {
   measure: SoundMeasure
   overloads: ReportedOverload[]
+  /** Where left and right cancel. */
+  cancelling: SessionReport['cancelling']
 }
 
 /** Least interval between two progress reports, in milliseconds. */

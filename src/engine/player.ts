@@ -55,7 +55,12 @@ const KEPT_FRAMES = HEARD_FRAMES - 4 * METER_FRAMES
 
 /** Something about playing that a person has to know. */
 export type PlayerNotice =
-  'no-audio-device' | 'no-shared-memory' | { failed: string } | { fault: string } | { tooLargeAt: number }
+  | 'no-audio-device'
+  | 'no-shared-memory'
+  | 'gaps'
+  | { failed: string }
+  | { fault: string }
+  | { tooLargeAt: number }
 
 /** What the player tells whoever made it. */
 export interface PlayerEvents {
@@ -92,7 +97,9 @@ export class Player {
     progress: () => (this.link ? (this.report?.sessionFrame ?? 0) : framesWritten(this.ring)),
     runsDry: () => !this.link && framesRead(this.ring) >= framesWritten(this.ring),
     audio: () => (this.heard ? (this.context?.state ?? null) : null),
+    gaps: () => this.underruns,
     onLost: (what) => this.events.onLost(what),
+    onGaps: () => this.events.onNotice('gaps'),
   })
 
   constructor(protected readonly events: PlayerEvents) {

@@ -4,14 +4,17 @@ beforeEach(() => jest.useFakeTimers())
 afterEach(() => jest.useRealTimers())
 
 function watching() {
-  const is = { answers: true, dry: true, audio: 'running' as AudioContextState | null, progress: 0 }
+  const is = { answers: true, dry: true, audio: 'running' as AudioContextState | null, progress: 0, gaps: 0 }
   const lost: string[] = []
+  const told: string[] = []
   let now = 0
   const signs = new SignsOfLife(
     {
       ask: () => void (is.answers && signs.answered()),
       runsDry: () => is.dry,
       progress: () => is.progress,
+      gaps: () => is.gaps,
+      onGaps: () => void told.push('gaps'),
       audio: () => is.audio,
       onLost: (what) => void lost.push(what),
     },
@@ -30,7 +33,7 @@ function watching() {
     now += ms
     jest.advanceTimersByTime(ASK_MS)
   }
-  return { is, lost, signs, pass, busy }
+  return { is, lost, told, signs, pass, busy }
 }
 
 test('a worker that answers is alive, however long it plays', () => {
@@ -85,4 +88,28 @@ test('a worker that cannot keep up, but still puts something out, is alive', () 
     pass(300)
   }
   expect(lost).toEqual([])
+})
+
+test('sound that is missing again and again is told once each time it plays; a gap now and then is not', () => {
+  const { is, told, pass, signs } = watching()
+  // What begins may stumble.
+  is.gaps = 5
+  pass(2000)
+  for (let n = 0; n < 10; n++) {
+    is.gaps++
+    pass(3000)
+  }
+  expect(told).toEqual([])
+  for (let n = 0; n < 20; n++) {
+    is.gaps++
+    pass(300)
+  }
+  expect(told).toEqual(['gaps'])
+  signs.begin()
+  pass(2000)
+  for (let n = 0; n < 5; n++) {
+    is.gaps++
+    pass(300)
+  }
+  expect(told).toEqual(['gaps', 'gaps'])
 })

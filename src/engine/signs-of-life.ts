@@ -12,8 +12,17 @@ interface Watched {
   progress(): number
   /** The state of the audio context; null while nothing is to be heard yet. */
   audio(): AudioContextState | 'interrupted' | null
+  /** How often sound was missing so far. */
+  gaps(): number
   onLost(what: 'worker' | 'audio'): void
+  /** Sound is missing again and again: rendering cannot keep up. Told once each time that playing begins. */
+  onGaps(): void
 }
+
+/** So many gaps within so many looks are told; those of the first looks are not: everything begins then. */
+const GAPS = 3
+const GAPS_LOOKS = 14
+const FIRST_LOOKS = 7
 
 /**
  * Notices within a second that a render worker has died, or that the browser has stopped the sound, while it plays: neither tells
@@ -28,6 +37,10 @@ export class SignsOfLife {
   private stopped = 0
   private ran = false
   private progress = NaN
+  /** How many gaps there were at each of the last looks. */
+  private gaps: number[] = []
+  private looks = 0
+  private gapsTold = false
 
   constructor(
     private readonly watched: Watched,
@@ -42,8 +55,9 @@ export class SignsOfLife {
   end(): void {
     clearInterval(this.timer)
     this.askedAt = null
-    this.late = this.stopped = 0
-    this.ran = false
+    this.late = this.stopped = this.looks = 0
+    this.ran = this.gapsTold = false
+    this.gaps = []
   }
 
   /** The worker has answered. */
@@ -63,10 +77,19 @@ export class SignsOfLife {
     const audio = watched.audio()
     this.ran ||= audio === 'running'
     this.stopped = this.ran && audio !== null && audio !== 'running' ? this.stopped + 1 : 0
+    this.countGaps()
     if (this.late > 1) return this.lost('worker')
     if (this.stopped > 1) return this.lost('audio')
     this.askedAt ??= this.now()
     watched.ask()
+  }
+
+  private countGaps(): void {
+    if (++this.looks <= FIRST_LOOKS || this.gapsTold) return
+    this.gaps = [...this.gaps.slice(1 - GAPS_LOOKS), this.watched.gaps()]
+    if (this.gaps.at(-1)! - this.gaps[0]! < GAPS) return
+    this.gapsTold = true
+    this.watched.onGaps()
   }
 
   private lost(what: 'worker' | 'audio'): void {

@@ -2,7 +2,7 @@ import { mixAside, plainMix } from '../core/model/plain-mix'
 import type { FileChange } from '../core/model/file-change'
 import { sessionLength } from '../core/model/queries'
 import type { Session } from '../core/model/session'
-import type { Target } from '../core/measure/target'
+import { judge, type Target } from '../core/measure/target'
 import type { Tail } from '../core/render'
 import { sessionReport, type ReportedFile, type SessionReport } from '../core/suggest/report'
 import { gainToDb } from '../core/units/decibel'
@@ -206,7 +206,7 @@ export const makeReport =
         const measured = await measurePart(session, { part: { kind: 'mix' }, ...range }, onProgress, signal)
         const seams = await measureSeams(session, onProgress, signal)
         const files = getState().jobs.exports.flatMap((item) =>
-          item.session.id === session.id && item.file ? [reportedFile(item.name, item.file)] : [],
+          item.session.id === session.id && item.file ? [reportedFile(item, item.file)] : [],
         )
         return sessionReport(session, measured, seams, target, files)
       }),
@@ -214,7 +214,13 @@ export const makeReport =
 
 const levelDb = (gain: number) => (gain > 0 ? Math.round(gainToDb(gain) * 100) / 100 : null)
 
-function reportedFile(name: string, { size, check }: RenderedFile): ReportedFile {
+function reportedFile({ name, target }: ExportItem, { size, check, measure }: RenderedFile): ReportedFile {
+  const judged = target
+    ? judge(target, {
+        loudness: { ...measure.loudness, integrated: check.integrated },
+        truePeak: check.truePeak,
+      })
+    : []
   return {
     name,
     bytes: size,
@@ -223,6 +229,9 @@ function reportedFile(name: string, { size, check }: RenderedFile): ReportedFile
     truePeakDb: levelDb(check.truePeak),
     integrated: Number.isFinite(check.integrated) ? Math.round(check.integrated * 100) / 100 : null,
     good: check.faults.length === 0,
+    missed: judged
+      .filter(({ passes }) => !passes)
+      .map(({ what, asked, is }) => `${what.toLowerCase()} ${is}, asked ${asked}`),
   }
 }
 

@@ -1,3 +1,5 @@
+import { insertKindOf } from '../core/model/insert-kinds'
+import { mostWork } from '../core/render'
 import { showTime } from '../core/units/typed'
 import { diff, type Patch } from '../core/model/patch'
 import { regionEnd, sessionLength } from '../core/model/queries'
@@ -21,18 +23,31 @@ export const setPlayerClass = (kind: typeof Player) => void (PlayerClass = kind)
 /** The player of the open session; null while none is open. */
 export const getPlayer = () => player
 
-const words = (notice: PlayerNotice) =>
-  notice === 'no-audio-device'
-    ? 'No audio device answers, so nothing can be heard. Connect or choose one and press play again; ' +
-      'shaping, saving and exporting still work.'
-    : notice === 'no-shared-memory'
-      ? 'This page was served without shared memory, so sound takes a little longer to follow an edit. ' +
-        'Everything works; start Oaken Thread with “npm start” to have it faster.'
-      : 'failed' in notice
-        ? `Playing stopped: ${notice.failed}`
-        : 'tooLargeAt' in notice
-          ? `At ${showTime(notice.tooLargeAt * 1000, 1000)} the sound is too large to be a number, so there is silence. Lower what raises it there: a clip gain, a fader, an insert, or the sound itself.`
-          : `The insert “${notice.fault}” put out what is no number, so it is left out. Lower its gain or feedback, or remove it.`
+/** What is said where rendering cannot keep up with playing, with what would help. */
+function gapsWords(session: Session): string {
+  const most = mostWork(session)
+  const heavy = most !== null && most.part > 0.3
+  const { name } = heavy ? insertKindOf(most.kind) : { name: '' }
+  const what = heavy
+    ? `${most.count === 1 ? `One insert of the kind “${name}” takes` : `${most.count} inserts of the kind “${name}” take`} ${Math.round(most.part * 100)} % of the work: bypass what you do not need now, or render tracks in place.`
+    : 'Mute or render in place tracks that you do not need now, and close other programs.'
+  return `This machine cannot keep up, so sound is missing here and there while it plays; exports are whole. ${what}`
+}
+
+const words = (notice: PlayerNotice, session: Session) =>
+  notice === 'gaps'
+    ? gapsWords(session)
+    : notice === 'no-audio-device'
+      ? 'No audio device answers, so nothing can be heard. Connect or choose one and press play again; ' +
+        'shaping, saving and exporting still work.'
+      : notice === 'no-shared-memory'
+        ? 'This page was served without shared memory, so sound takes a little longer to follow an edit. ' +
+          'Everything works; start Oaken Thread with “npm start” to have it faster.'
+        : 'failed' in notice
+          ? `Playing stopped: ${notice.failed}`
+          : 'tooLargeAt' in notice
+            ? `At ${showTime(notice.tooLargeAt * 1000, 1000)} the sound is too large to be a number, so there is silence. Lower what raises it there: a clip gain, a fader, an insert, or the sound itself.`
+            : `The insert “${notice.fault}” put out what is no number, so it is left out. Lower its gain or feedback, or remove it.`
 
 /**
  * Sessions with more regions, and threads with more knots, are large; milliseconds between two times that the
@@ -156,7 +171,12 @@ function open(
     onPlaying: (playing) => queueMicrotask(() => store.dispatch(playingChanged(playing))),
     onNotice: (notice) =>
       queueMicrotask(() =>
-        store.dispatch(noticed({ id: typeof notice === 'string' ? notice : 'failed', text: words(notice) })),
+        store.dispatch(
+          noticed({
+            id: typeof notice === 'string' ? notice : 'failed',
+            text: words(notice, store.getState().session.session ?? session),
+          }),
+        ),
       ),
   })
   made.setSession(session)

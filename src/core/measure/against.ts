@@ -36,6 +36,17 @@ export class AgainstMeter {
     }
   }
 
+  /** Takes so many frames in which both are silent. */
+  addSilence(frames: number): void {
+    const { sums } = this
+    for (let left = frames; left > 0;) {
+      const take = Math.min(left, this.window - sums.count)
+      sums.count += take
+      left -= take
+      if (sums.count === this.window) this.close()
+    }
+  }
+
   private close(): void {
     const { sums, at } = this
     const { xy, xx, yy, count } = sums

@@ -1,5 +1,6 @@
 import type { InsertKindName } from '../model/insert-kinds'
 import { Graph } from './graph'
+import { INSERT_WORK, STRIP_WORK } from './work'
 import { renderedStrips, type Input } from './graph-strips'
 import { soundingEnd } from './memory'
 import { putOut } from './put-out'
@@ -12,23 +13,6 @@ import type { Stage } from './stage'
 /** Frames that a part of a relay renders before it hands them on. */
 export const RELAY_SLICE = 8192
 const BLOCKS = RELAY_SLICE / RENDER_BLOCK
-
-/** Roughly how long placing and adding a strip takes, and each insert: processor cycles a stereo frame. */
-const STRIP_WORK = 40
-const INSERT_WORK: Readonly<Record<InsertKindName, number>> = {
-  gain: 6,
-  equaliser: 45,
-  compressor: 60,
-  gate: 150,
-  'de-esser': 130,
-  'four-bands': 500,
-  saturator: 600,
-  delay: 70,
-  room: 300,
-  width: 50,
-  transients: 400,
-  ceiling: 1000,
-}
 
 /**
  * The strips of a plan, in the order in which they are rendered, divided into at most so many parts of about equal work: the places

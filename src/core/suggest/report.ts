@@ -1,4 +1,5 @@
 import { isSilence } from '../measure/finite'
+import { AgainstMeter } from '../measure/against'
 import { SoundMeter, type SoundMeasure } from '../measure/sound-meter'
 import { judge, type Requirement, type Target } from '../measure/target'
 import type { Session } from '../model/session'
@@ -31,6 +32,8 @@ export interface ReportedFile {
   integrated: number | null
   /** Whether what was read back is what was rendered. */
   good: boolean
+  /** What it misses of the target that it was rendered for, in words. */
+  missed: string[]
 }
 
 /** What is said of a mix as a whole: levels in dBFS and dBTP, loudness in LUFS, null for silence. */
@@ -47,6 +50,10 @@ export interface SessionReport {
   shortTermMax: number | null
   range: number
   correlation: number | null
+  /** The DC offset of each side, in dBFS; null where there is none. */
+  dcDb: (number | null)[]
+  /** Where left and right cancel each other, so that little is left in mono: seconds, and their correlation there. */
+  cancelling: { from: number; to: number; correlation: number }[]
   target: string | null
   requirements: Requirement[]
   /** Short-term loudness once a second: of the three seconds that end there. */
@@ -64,9 +71,13 @@ const MOST_OVERLOADS = 1000
 const STEPS = 10
 const FIRST_SECONDS = 3
 
+/** A DC offset from here on is said, in dBFS: it takes headroom, and clicks where sound begins and ends. */
+export const DC_DB = -60
+
 /** Gathers what a report says of a rendered mix, block by block. */
 export class ReportMeter {
   private readonly meter: SoundMeter
+  private readonly sides: AgainstMeter
   private readonly overloads: { from: number; to: number; peak: number }[] = []
 
   constructor(
@@ -74,12 +85,14 @@ export class ReportMeter {
     channels: 1 | 2 = 2,
   ) {
     this.meter = new SoundMeter(sampleRate, channels)
+    this.sides = new AgainstMeter(sampleRate)
   }
 
   /** Takes a block that begins at a session frame; blocks come in order. `silent` where it is known to be silence. */
   add(from: number, block: readonly Float32Array[], silent = isSilence(block)): void {
     this.meter.add(block, silent)
-    if (silent) return
+    if (silent) return this.sides.addSilence(block[0]!.length)
+    if (block[1]) this.sides.add(block[0]!, block[1])
     for (const side of block)
       for (let i = 0; i < side.length; i++) {
         const size = Math.abs(side[i]!)
@@ -96,9 +109,14 @@ export class ReportMeter {
     } else if (this.overloads.length < MOST_OVERLOADS) this.overloads.push({ from: frame, to: frame, peak })
   }
 
-  finish(): { measure: SoundMeasure; overloads: ReportedOverload[] } {
+  finish(): Pick<SessionReport, 'overloads' | 'cancelling'> & { measure: SoundMeasure } {
     return {
       measure: this.meter.finish(),
+      cancelling: this.sides.finish().map(({ from, to, correlation }) => ({
+        from: from / this.sampleRate,
+        to: to / this.sampleRate,
+        correlation: Math.round(correlation * 100) / 100,
+      })),
       overloads: this.overloads.map(({ from, to, peak }) => ({
         from: from / this.sampleRate,
         to: to / this.sampleRate,
@@ -121,7 +139,7 @@ export const courseOf = (shortTerm: readonly number[]): { seconds: number; lufs:
 /** Puts a report together; of the seams those that click are named. */
 export function sessionReport(
   session: Session,
-  { measure, overloads }: ReturnType<ReportMeter['finish']>,
+  { measure, overloads, cancelling }: ReturnType<ReportMeter['finish']>,
   seams: readonly MeasuredSeam[],
   target: Target | null,
   files: readonly ReportedFile[] = [],
@@ -140,6 +158,8 @@ export function sessionReport(
     shortTermMax: rounded(loudness.shortTermMax),
     range: Math.round(loudness.range * 100) / 100,
     correlation: measure.correlation === null ? null : Math.round(measure.correlation * 1e4) / 1e4,
+    dcDb: measure.perChannel.map(({ dc }) => level(Math.abs(dc))),
+    cancelling,
     target: target?.name ?? null,
     requirements: target ? judge(target, measure) : [],
     loudness: courseOf(measure.shortTerm),
@@ -190,6 +210,10 @@ export function reportCsv(report: SessionReport): string {
       '',
       `${passes ? 'pass' : 'fail'}, asked ${asked}`,
     ])
+  for (const [side, dcDb] of report.dcDb.entries())
+    whole(`DC offset, ${side ? 'right' : 'left'}`, dcDb, 'dBFS')
+  for (const { from, to, correlation } of report.cancelling)
+    rows.push(['left and right cancel', from, to, correlation, '', 'little is left of it in mono'])
   for (const { seconds, lufs } of report.loudness)
     rows.push(['short-term loudness', seconds - FIRST_SECONDS, seconds, lufs, 'LUFS', ''])
   for (const { from, to, peakDb } of report.overloads) rows.push(['overload', from, to, peakDb, 'dBFS', ''])
@@ -202,14 +226,18 @@ export function reportCsv(report: SessionReport): string {
       'dBFS',
       `${track}: ${kind}, ${between.join(' and ')}`,
     ])
-  for (const { name, bytes, sha256, good } of report.files)
+  for (const { name, bytes, sha256, good, missed } of report.files)
     rows.push([
       'file',
       null,
       null,
       bytes,
       'bytes',
-      `${name}, SHA-256 ${sha256}${good ? '' : ', not as rendered'}`,
+      [
+        `${name}, SHA-256 ${sha256}`,
+        ...(good ? [] : ['not as rendered']),
+        ...missed.map((what) => `missed ${what}`),
+      ].join(', '),
     ])
   return rows.map((row) => row.map(field).join(',')).join('\r\n') + '\r\n'
 }

@@ -1,6 +1,7 @@
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
 import type { MissingSound } from '../../engine/import-sound'
+import { listVersions } from '../../engine/versions'
 import {
   chooseFile,
   openSessionCopy,
@@ -22,7 +23,13 @@ import { toast } from './toast'
 type Asked =
   | { kind: 'clash'; title: string; answer(answer: CopyAnswer): void }
   | { kind: 'missing'; file: string; missing: readonly MissingSound[]; answer(open: boolean): void }
-  | { kind: 'unused'; title: string; unused: UnusedSounds; answer(choice: SavedAs | null): void }
+  | {
+      kind: 'notes'
+      title: string
+      unused: UnusedSounds | null
+      versions: number
+      answer(choice: SavedAs | null): void
+    }
 
 /** Where a copy goes, and whether with sounds that no region uses. */
 interface SavedAs {
@@ -50,10 +57,17 @@ const ask = <T,>(question: (answer: (value: T) => void) => Asked): Promise<T> =>
 export const saveCopyOf =
   (id: string, title: string): Thunk<Promise<void>> =>
   async (dispatch) => {
-    const unused = await dispatch(unusedSounds(id)).catch(() => null)
-    const target = unused ? null : await chooseFile(title)
-    const choice: SavedAs | null = unused
-      ? await ask((answer) => ({ kind: 'unused', title, unused, answer }))
+    const [unused, versions] = await Promise.all([
+      dispatch(unusedSounds(id)).catch(() => null),
+      listVersions(id).then(
+        (list) => list.length,
+        () => 0,
+      ),
+    ])
+    const asks = unused !== null || versions > 0
+    const target = asks ? null : await chooseFile(title)
+    const choice: SavedAs | null = asks
+      ? await ask((answer) => ({ kind: 'notes', title, unused, versions, answer }))
       : target && { target, withUnused: true }
     if (!choice) return
     const outcome = await dispatch(saveSessionCopy(id, choice.target, choice.withUnused))
@@ -85,7 +99,7 @@ export function CopyQuestion() {
   const question = useObservable(asked)
   if (question?.kind === 'clash') return <ClashQuestion {...question} />
   if (question?.kind === 'missing') return <MissingQuestion {...question} />
-  if (question?.kind === 'unused') return <UnusedQuestion {...question} />
+  if (question?.kind === 'notes') return <NotesQuestion {...question} />
   return null
 }
 
@@ -146,24 +160,32 @@ function MissingQuestion({ file, missing, answer }: Extract<Asked, { kind: 'miss
   )
 }
 
-function UnusedQuestion({ title, unused, answer }: Extract<Asked, { kind: 'unused' }>) {
+function NotesQuestion({ title, unused, versions, answer }: Extract<Asked, { kind: 'notes' }>) {
   const [withUnused, setWithUnused] = useState(true)
-  const sounds = unused.count === 1 ? 'One sound is' : `${unused.count} sounds are`
+  const sounds = unused?.count === 1 ? 'One sound is' : `${unused?.count} sounds are`
+  const notes = [
+    ...(versions
+      ? [
+          `${versions === 1 ? 'The version that was kept is' : `The ${versions} versions that were kept are`} not in the copy. To take one along, open it beside and save a copy of that.`,
+        ]
+      : []),
+    ...(unused
+      ? [`${sounds} used by no region, though steps of the history may be: ${bytesWords(unused.bytes)}.`]
+      : []),
+  ]
   const save = async () => {
     const target = await chooseFile(title)
     if (target) answer({ target, withUnused })
   }
   return (
-    <Question
-      title="Save a copy"
-      about={`${sounds} used by no region, though steps of the history may be: ${bytesWords(unused.bytes)}.`}
-      onClose={() => answer(null)}
-    >
-      <div className="mt-4">
-        <Tick checked={!withUnused} onChange={(left) => setWithUnused(!left)}>
-          Leave out {unused.count === 1 ? 'the unused sound' : 'unused sounds'}
-        </Tick>
-      </div>
+    <Question title="Save a copy" about={notes.join(' ')} onClose={() => answer(null)}>
+      {unused && (
+        <div className="mt-4">
+          <Tick checked={!withUnused} onChange={(left) => setWithUnused(!left)}>
+            Leave out {unused.count === 1 ? 'the unused sound' : 'unused sounds'}
+          </Tick>
+        </div>
+      )}
       <div className="mt-5 flex justify-end gap-2">
         <Button onClick={() => answer(null)}>Cancel</Button>
         <Button kind="solid" onClick={() => void save()}>

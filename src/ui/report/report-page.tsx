@@ -2,7 +2,7 @@ import { ArrowLeft } from 'lucide-react'
 import { useEffect, useState, type ReactNode } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import type { Session } from '../../core/model/session'
-import { reportCsv, type SessionReport } from '../../core/suggest/report'
+import { DC_DB, reportCsv, type SessionReport } from '../../core/suggest/report'
 import { showDb, showMeasured, showTime, type MeasuredUnit } from '../../core/units/typed'
 import { fileStem, makeReport } from '../../store/export-actions'
 import { getPlayer } from '../../store/playback'
@@ -227,10 +227,41 @@ function Loudness({
   )
 }
 
+const SIDE_NAMES = ['Left', 'Right']
+
 function Faults({ report, session }: { report: SessionReport; session: Session }) {
-  const { overloads, seams } = report
+  const { overloads, seams, cancelling } = report
+  const offsets = report.dcDb.flatMap((db, side) =>
+    db !== null && db > DC_DB ? [`${SIDE_NAMES[side]} ${showDb(Math.round(db * 10) / 10)}FS`] : [],
+  )
   return (
     <div className="grid gap-x-10 md:grid-cols-2">
+      <Part title="DC offset">
+        {offsets.length === 0 ? (
+          <p className="text-sm">None above {DC_DB} dBFS.</p>
+        ) : (
+          <p className="text-sm text-fault">
+            {offsets.join(', ')}. A gain with “Remove DC” on the track that brings it takes it out.
+          </p>
+        )}
+      </Part>
+      <Part title="Left and right cancel">
+        {cancelling.length === 0 ? (
+          <p className="text-sm">Nowhere.</p>
+        ) : (
+          <ul className="text-sm">
+            {cancelling.slice(0, 50).map(({ from, to, correlation }) => (
+              <li key={from}>
+                <Place seconds={from} session={session} /> {(to - from).toFixed(1)} s, correlation{' '}
+                {correlation.toFixed(2).replace('-', '−')}: little is left of it in mono
+              </li>
+            ))}
+            {cancelling.length > 50 && (
+              <li className="text-soft">and {cancelling.length - 50} more; the CSV has all</li>
+            )}
+          </ul>
+        )}
+      </Part>
       <Part title="Overloads of the mix">
         {overloads.length === 0 ? (
           <p className="text-sm">No sample passes full scale.</p>
@@ -294,6 +325,11 @@ function Files({ report }: { report: SessionReport }) {
                 <td className="pr-4 font-mono">{measured(file.integrated, 'LUFS')}</td>
                 <td className={`pr-4 ${file.good ? 'text-pine' : 'text-fault'}`}>
                   {file.good ? 'as rendered' : 'differs'}
+                  {file.missed.map((what) => (
+                    <span key={what} className="block text-fault">
+                      missed {what}
+                    </span>
+                  ))}
                 </td>
                 <td className="max-w-40 truncate font-mono text-2xs" title={file.sha256}>
                   {file.sha256}
