@@ -32,7 +32,7 @@ jest.mock('comlink', () => ({
 
 beforeEach(() => {
   Object.assign(globalThis, {
-    Worker: class {
+    Worker: class extends EventTarget {
       terminate() {
         ended++
       }
