@@ -6,6 +6,7 @@ import type { ThreadReader } from '../../curve/thread'
  */
 export class ParameterReader {
   private readonly one = new Float64Array(1)
+  private ends: { min: number; max: number } | null = null
 
   constructor(
     /** What holds while no lane moves it. */
@@ -25,7 +26,16 @@ export class ParameterReader {
   at(frame: number): number {
     if (!this.lane) return this.still
     this.lane.fill(frame, 1, this.one)
-    return this.valueOf(this.one[0]!)
+    return this.within(this.valueOf(this.one[0]!))
+  }
+
+  /**
+   * A value kept within those that the lane's knots have: a step that is taken in a few milliseconds is added to what the lane does
+   * after it, and would lead beyond them where that moves at once. Processors hold room for the values of `range` and no more.
+   */
+  private within(value: number): number {
+    const { min, max } = this.range()
+    return Math.min(max, Math.max(min, value))
   }
 
   /** Writes the values at the frames `from`, `from + 1`, … into `out[0…count-1]`. */
@@ -35,11 +45,16 @@ export class ParameterReader {
       return
     }
     this.lane.fill(from, count, out)
-    if (this.toValue) for (let i = 0; i < count; i++) out[i] = this.toValue(out[i]!)
+    const { min, max } = this.range()
+    for (let i = 0; i < count; i++) out[i] = Math.min(max, Math.max(min, this.valueOf(out[i]!)))
   }
 
   /** The least and the greatest value that it ever has. */
   range(): { min: number; max: number } {
+    return (this.ends ??= this.findRange())
+  }
+
+  private findRange(): { min: number; max: number } {
     if (!this.lane) return { min: this.still, max: this.still }
     let [min, max] = [Infinity, -Infinity]
     for (const { value: place } of this.lane.knots) {
