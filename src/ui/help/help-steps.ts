@@ -112,6 +112,13 @@ export const HELP_STEPS: { title: string; text: string }[] = [
       'stretch.',
   },
   {
+    title: 'Without a pointer',
+    text:
+      'F6 goes from area to area, Tab through what is selected, and arrow keys walk over the rest: over tracks, regions, ' +
+      'knots and flags. A walk changes nothing; Enter takes hold of what it came to, and then arrow keys change it. After a ' +
+      'typed value the focus is back on what was edited.',
+  },
+  {
     title: 'Take it back',
     text:
       'Every step has a name. Undo and redo are at the top, and the clock beside them lists all steps ' +
@@ -134,6 +141,6 @@ export const HELP_STEPS: { title: string; text: string }[] = [
     text:
       'Export renders the mix, or the marked range, to a WAV file and says its peaks, its loudness and whether ' +
       'anything clipped. What is soloed, muted or bypassed is said before, with the plain mix a press away. ' +
-      'to you. 32-bit float is exactly what is played.',
+      '32-bit float is exactly what is played.',
   },
 ]
