@@ -65,7 +65,7 @@ test('a delay that tracks share by a bus, and a ceiling on the mix: played and e
     .getByRole('button', { name: /^The inserts of the mix.* as a whole$/ })
     .first()
     .click()
-  await page.getByRole('menuitem', { name: 'All inserts and ways in a panel…' }).click()
+  await page.getByRole('menuitem', { name: 'Show inserts, output and sends…' }).click()
   await addInsert(page, 'Ceiling', 1)
   await type(page, 'Ceiling', 'Level', '-6')
   // Its lane is opened below the mix, and can be shaped there.

@@ -74,7 +74,7 @@ export const INSERT_KINDS = [
   {
     kind: 'gain',
     name: 'Gain',
-    about: 'Level, polarity and sides, without anything that remembers.',
+    about: 'Gain, polarity, channel swap, DC removal.',
     parameters: [
       number('gainDb', 'Gain', 'dB', [-72, 36, 0]),
       number('leftDb', 'Left', 'dB', [-24, 24, 0]),
@@ -88,7 +88,7 @@ export const INSERT_KINDS = [
   {
     kind: 'equaliser',
     name: 'Equaliser',
-    about: 'Raises and lowers what lies around frequencies. Level does not matter to it.',
+    about: 'Raises and lowers bands of frequencies, independent of level.',
     parameters: [
       ...EQUALISER_BANDS.flatMap(bandParameters),
       number('outputDb', 'Output', 'dB', [-24, 24, 0]),
@@ -177,7 +177,7 @@ export const INSERT_KINDS = [
   {
     kind: 'saturator',
     name: 'Saturator',
-    about: 'Bends the waveform, which adds overtones; the louder, the more.',
+    about: 'Adds harmonics, more when loud.',
     hearsLevel: true,
     parameters: [
       number('driveDb', 'Drive', 'dB', [0, 48, 12]),
@@ -238,7 +238,7 @@ export const INSERT_KINDS = [
   {
     kind: 'width',
     name: 'Width',
-    about: 'How far apart both sides are.',
+    about: 'Stereo width.',
     parameters: [
       number('width', 'Width', '%', [0, 2, 1]),
       number('monoBelowHz', 'Mono below', 'Hz', [0, 500, 0], { ...slow, minWord: 'off' }),

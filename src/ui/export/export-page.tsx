@@ -183,7 +183,7 @@ function Export({ session }: { session: Session }) {
               </Choice>
             )}
             {range && what !== 'regions' && (
-              <Choice label="From where to where" value={part} onValue={(v) => setPart(v as 'all' | 'range')}>
+              <Choice label="Range" value={part} onValue={(v) => setPart(v as 'all' | 'range')}>
                 <option value="all">The whole session</option>
                 <option value="range">
                   The range, {showTime(range.from, session.sampleRate, 1)} to{' '}

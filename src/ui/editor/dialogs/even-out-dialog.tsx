@@ -214,7 +214,7 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
       </div>
       <div className="mt-3">
         <Tick checked={shown} onChange={setShown}>
-          Show and play it already
+          Preview
         </Tick>
       </div>
       <p role="status" className="mt-3 text-sm">

@@ -126,7 +126,7 @@ export function MatchDialog({ session, onClose }: { session: Session; onClose():
       footer={
         <>
           <Tick checked={shown} onChange={setShown}>
-            Show and play it already
+            Preview
           </Tick>
           <span className="flex-1" />
           <Button onClick={close}>Cancel</Button>

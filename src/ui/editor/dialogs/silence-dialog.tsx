@@ -26,7 +26,7 @@ type What = 'ends' | 'split' | 'cut'
 const words: Record<What, string> = {
   ends: 'Trim silence from the ends',
   split: 'Split at every silence',
-  cut: 'Cut every silence out',
+  cut: 'Cut out all silences',
 }
 
 /** Cuts the silent ends off the selected regions, splits them at silences, or cuts silences out. */
@@ -183,7 +183,9 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
               ? 'Listening …'
               : what === 'split'
                 ? `${splits} ${splits === 1 ? 'split' : 'splits'}.`
-                : `${showLength(removed, rate)} of silence goes.`)}
+                : removed === 0
+                  ? 'No silence below the threshold; raise it.'
+                  : `Removes ${showLength(removed, rate)} of silence.`)}
         {proposed.roomDb !== null && ` Room tone at ${showMeasured(proposed.roomDb, 'dBFS')}.`}
         {silent > 0 &&
           ` ${silent === 1 ? '1 region is' : `${silent} regions are`} silent throughout and ${silent === 1 ? 'stays' : 'stay'} as ${silent === 1 ? 'it is' : 'they are'}.`}

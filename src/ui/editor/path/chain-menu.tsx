@@ -56,7 +56,7 @@ export function ChainMenu({
               className={MENU_ITEM}
               onSelect={() => dispatch(dialogShown(stripId === null ? 'mix-inserts' : 'strip'))}
             >
-              All inserts and ways in a panel…
+              Show inserts, output and sends…
             </DropdownMenu.Item>
             <DropdownMenu.Sub>
               <DropdownMenu.SubTrigger className={MENU_ITEM}>
@@ -74,7 +74,7 @@ export function ChainMenu({
                   className={MENU_ITEM}
                   onSelect={() => void dispatch(commit(swapChains, { id: stripId }))}
                 >
-                  {strip.chainB ? `Hear version ${other}` : 'Keep this as version A, and go on with B'}
+                  {strip.chainB ? `Hear version ${other}` : 'Save as A, switch to B'}
                 </DropdownMenu.Item>
                 {strip.chainB && (
                   <DropdownMenu.Item
