@@ -31,7 +31,7 @@ export function LicencesPage() {
         <h1 className="text-base font-bold">Licences</h1>
         {texts !== null && (
           <a href={TEXTS} download="oaken-thread-licences.txt" className="ml-auto text-sm underline">
-            Save as a text
+            Save as text
           </a>
         )}
       </header>

@@ -130,7 +130,7 @@ function Figures({ report }: { report: SessionReport }) {
     ['Sample peak', measured(report.peakDb, 'dBFS')],
     ['RMS', measured(report.rmsDb, 'dBFS')],
     [
-      'Left against right',
+      'Stereo correlation',
       report.correlation === null ? '—' : report.correlation.toFixed(2).replace('-', '−'),
     ],
   ]
@@ -238,7 +238,7 @@ function Faults({ report, session }: { report: SessionReport; session: Session }
     <div className="grid gap-x-10 md:grid-cols-2">
       <Part title="DC offset">
         {offsets.length === 0 ? (
-          <p className="text-sm">None above {DC_DB} dBFS.</p>
+          <p className="text-sm">None above {showDb(DC_DB, 0)}FS.</p>
         ) : (
           <p className="text-sm text-fault">
             {offsets.join(', ')}. A gain with “Remove DC” on the track that brings it takes it out.

@@ -70,7 +70,7 @@ export function EmptyBench() {
       className="flex h-7 shrink-0 items-center justify-center truncate border-t border-seam bg-linen px-4 text-xs text-soft"
     >
       {tracks
-        ? 'Press a region to see it here close up and to type its values; Shift adds more, a sweep over empty cloth takes all it touches.'
+        ? 'Select a region to see it up close and type its values; Shift adds more, or drag over empty space to select several.'
         : 'Import audio to begin: drop files anywhere here, or press Import above the tracks.'}
     </section>
   )
