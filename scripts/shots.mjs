@@ -248,7 +248,7 @@ try {
   await page.waitForTimeout(400)
   await page.getByRole('group', { name: /^drone in D/ }).click({ position: { x: 100, y: 20 } })
   await page.getByRole('button', { name: 'The inserts of Concertina as a whole' }).click()
-  await page.getByRole('menuitem', { name: /^All inserts/ }).click()
+  await page.getByRole('menuitem', { name: /^Show inserts/ }).click()
   const panel = page.getByRole('dialog')
   await panel.getByRole('button', { name: 'Add an insert' }).click()
   await page.getByRole('menuitem', { name: /^Delay/ }).click()
