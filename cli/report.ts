@@ -1,5 +1,6 @@
 import type { Target } from '../src/core/measure/target'
 import { fetchCorrelations, planSession, renderedBlocks, tailEnd } from '../src/core/render'
+import { CancellingTracksMeter } from '../src/core/suggest/cancelling-tracks'
 import { ReportMeter, sessionReport, type SessionReport } from '../src/core/suggest/report'
 import { listSeams, measureSeamOf, seamSpans, type MeasuredSeam } from '../src/core/suggest/seams'
 import { UsageError } from './failure'
@@ -13,8 +14,9 @@ export const report = (file: string, target: Target | null, tell: Tell): Promise
     const plan = planSession(session, { correlations })
     if (plan.length === 0) throw new UsageError('the session is empty; there is nothing to report on')
     const to = await tailEnd(plan, cache, { stage: 'mix', tail: 'audible' })
-    const meter = new ReportMeter(session.sampleRate)
-    const blocks = renderedBlocks(plan, cache, { stage: 'mix', from: 0, to })
+    const probe = new CancellingTracksMeter(session)
+    const meter = new ReportMeter(session.sampleRate, 2, probe)
+    const blocks = renderedBlocks(plan, cache, { stage: 'mix', from: 0, to, probe })
     for await (const { from, left, right, silent } of blocks) {
       meter.add(from, [left, right], silent)
       tell('Measuring the mix', (from + left.length) / to)

@@ -1,12 +1,13 @@
 import type { Session } from '../core/model/session'
 import type { MeasuredSeam } from '../core/suggest/seams'
-import type { ExportOptions, ExportResult, ExportWorker, Measured, MeasuredPart } from './export.worker'
+import type { MeasuredMix } from '../core/suggest/report'
+import type { ExportOptions, ExportResult, ExportWorker, MeasuredPart } from './export.worker'
 import type { OnProgress } from './progress'
 import { keepExport } from './spool'
 import { inWorker } from './worker-job'
 
 export type { ExportPart } from '../core/render'
-export type { ExportOptions, ExportResult, Measured, MeasuredPart }
+export type { ExportOptions, ExportResult, MeasuredPart }
 
 const start = () => new Worker(new URL('./export.worker.ts', import.meta.url), { type: 'module' })
 
@@ -40,8 +41,8 @@ export const measurePart = (
   part: MeasuredPart,
   onProgress: OnProgress,
   signal: AbortSignal,
-): Promise<Measured> =>
-  inWorker<ExportWorker, Measured>(
+): Promise<MeasuredMix> =>
+  inWorker<ExportWorker, MeasuredMix>(
     start,
     (worker, report) => worker.measure(session, part, report),
     onProgress,

@@ -13,7 +13,8 @@ import {
   type ExportPart,
   type Tail,
 } from '../core/render'
-import { ReportMeter, type ReportedOverload, type SessionReport } from '../core/suggest/report'
+import { CancellingTracksMeter } from '../core/suggest/cancelling-tracks'
+import { ReportMeter, type MeasuredMix } from '../core/suggest/report'
 import { listSeams, measureSeamOf, seamSpans, type MeasuredSeam } from '../core/suggest/seams'
 import { formatFacts, soundWriter, type SoundFormat } from '../formats/sound-write'
 import { soundsOf, storeCache, type SoundCache } from './audio-store'
@@ -70,14 +71,8 @@ export interface MeasuredPart {
   /** As in `ExportOptions`. */
   tail: Tail | null
   change?: FileChange | null
-}
-
-/** What was measured without writing it. */
-export interface Measured {
-  measure: SoundMeasure
-  overloads: ReportedOverload[]
-  /** Where left and right cancel. */
-  cancelling: SessionReport['cancelling']
+  /** Of the mix: whether its tracks are compared with each other, which is done on one thread. */
+  compareTracks?: boolean
 }
 
 /** Least interval between two progress reports, in milliseconds. */
@@ -181,20 +176,21 @@ export const worker = exposeJobs(({ breathe }) => ({
   },
 
   /** Measures a part of a session without writing it. */
-  async measure(session: Session, wanted: MeasuredPart, onProgress: OnProgress): Promise<Measured> {
+  async measure(session: Session, wanted: MeasuredPart, onProgress: OnProgress): Promise<MeasuredMix> {
     const { part, from } = wanted
     const cache = storeCache()
     cache.setSources(await soundsOf(session.sources))
     const correlations = await correlationsOf(session, cache)
     const to = await endOf(session, wanted, correlations, cache, onProgress)
-    const { channels, blocks } = partBlocks(
-      withFileChange(session, wanted.change ?? null),
-      part,
-      correlations,
-      { from, to },
-      cache,
-    )
-    const meter = new ReportMeter(session.sampleRate, channels)
+    const changed = withFileChange(session, wanted.change ?? null)
+    const probe = wanted.compareTracks ? new CancellingTracksMeter(changed) : null
+    const { channels, blocks } = probe
+      ? {
+          channels: 2,
+          blocks: renderedBlocks(planSession(changed, { correlations }), cache, { from, to, probe }),
+        }
+      : partBlocks(changed, part, correlations, { from, to }, cache)
+    const meter = new ReportMeter(session.sampleRate, channels === 1 ? 1 : 2, probe)
     let told = 0
     for await (const { from: at, left, right } of blocks) {
       meter.add(at, channels === 1 ? [left] : [left, right])

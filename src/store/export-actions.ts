@@ -4,11 +4,16 @@ import { sessionLength } from '../core/model/queries'
 import type { Session } from '../core/model/session'
 import { judge, type Target } from '../core/measure/target'
 import type { Tail } from '../core/render'
-import { sessionReport, type ReportedFile, type SessionReport } from '../core/suggest/report'
+import {
+  type MeasuredMix,
+  sessionReport,
+  type ReportedFile,
+  type SessionReport,
+} from '../core/suggest/report'
 import { gainToDb } from '../core/units/decibel'
 import { showTime } from '../core/units/typed'
 import { deliver, receivingRules, Refused } from '../engine/delivery'
-import { exportSound, measurePart, measureSeams, zipFiles, type Measured } from '../engine/export-sound'
+import { exportSound, measurePart, measureSeams, zipFiles } from '../engine/export-sound'
 import { fileNamePart } from '../formats/file-name'
 import { formatFacts } from '../formats/sound-write'
 import { cancelJob, runJob, type JobOutcome } from './jobs'
@@ -191,7 +196,7 @@ export const measureWholeMix = (
   session: Session,
   span: { from: number; to: number; tail: Tail | null },
   change: FileChange | null,
-): Thunk<Promise<JobOutcome<Measured>>> =>
+): Thunk<Promise<JobOutcome<MeasuredMix>>> =>
   runJob('measure', session.id, (onProgress, signal) =>
     measurePart(session, { part: { kind: 'mix' }, ...span, change }, onProgress, signal),
   )
@@ -203,7 +208,12 @@ export const makeReport =
     dispatch(
       runJob('measure', session.id, async (onProgress, signal) => {
         const range = { from: 0, to: sessionLength(session), tail: 'audible' as const }
-        const measured = await measurePart(session, { part: { kind: 'mix' }, ...range }, onProgress, signal)
+        const measured = await measurePart(
+          session,
+          { part: { kind: 'mix' }, ...range, compareTracks: true },
+          onProgress,
+          signal,
+        )
         const seams = await measureSeams(session, onProgress, signal)
         const files = getState().jobs.exports.flatMap((item) =>
           item.session.id === session.id && item.file ? [reportedFile(item, item.file)] : [],

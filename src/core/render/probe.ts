@@ -6,6 +6,8 @@ export interface Probe {
   watches(stripId: string | null): boolean
   /** Whether the stages around the inserts of a strip are to be told, too; they are then worked out for it. */
   watchesStages?(stripId: string | null): boolean
+  /** Of the stages it wants only the last, what leaves the pan. */
+  readonly onlyPan?: boolean
   /**
    * `count` frames from index 0 on as they leave an insert or a stage (`stageId`), with the processor that made them; with null as `insertId` as
    * they come to the first insert of a strip, and with `LAST_IN` to the first after the pan of the mix.

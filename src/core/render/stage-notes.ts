@@ -30,9 +30,11 @@ export class StageNotes {
 
   /** The regions of a track from session frame `from` on, and what they are after its trim. */
   regions(plan: TrackPlan, from: number, count: number): void {
-    const { 'clip-gain': clip, 'gain-thread': thread } = this.cutOf(plan)
-    this.regionStage(clip, 'clip-gain', from, count)
-    this.regionStage(thread, 'gain-thread', from, count)
+    if (!this.probe.onlyPan) {
+      const { 'clip-gain': clip, 'gain-thread': thread } = this.cutOf(plan)
+      this.regionStage(clip, 'clip-gain', from, count)
+      this.regionStage(thread, 'gain-thread', from, count)
+    }
     if (this.regionStage(plan, 'fades', from, count)) this.trim(plan, this.sound, from, count)
   }
 
@@ -62,8 +64,10 @@ export class StageNotes {
     from: number,
     count: number,
   ): void {
-    this.fader.turn(plan, input, sound, from, count, this.sound)
-    this.note(stripId, 'volume', plan.channels, from, count)
+    if (!this.probe.onlyPan) {
+      this.fader.turn(plan, input, sound, from, count, this.sound)
+      this.note(stripId, 'volume', plan.channels, from, count)
+    }
     this.fader.place(plan, input, sound, from, count, this.sound)
     this.note(stripId, 'pan', 2, from, count)
   }

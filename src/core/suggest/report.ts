@@ -4,6 +4,7 @@ import { SoundMeter, type SoundMeasure } from '../measure/sound-meter'
 import { judge, type Requirement, type Target } from '../measure/target'
 import type { Session } from '../model/session'
 import { gainToDb } from '../units/decibel'
+import type { CancellingTracks, CancellingTracksMeter } from './cancelling-tracks'
 import type { MeasuredSeam } from './seams'
 
 /** A stretch of the mix in which samples pass full scale: seconds, and its highest peak in dBFS. */
@@ -54,6 +55,8 @@ export interface SessionReport {
   dcDb: (number | null)[]
   /** Where left and right cancel each other, so that little is left in mono: seconds, and their correlation there. */
   cancelling: { from: number; to: number; correlation: number }[]
+  /** Where two tracks cancel each other in the mix: seconds, and by how many dB their sum is too soft. */
+  cancellingTracks: { from: number; to: number; tracks: string[]; correlation: number; lostDb: number }[]
   target: string | null
   requirements: Requirement[]
   /** Short-term loudness once a second: of the three seconds that end there. */
@@ -74,15 +77,24 @@ const FIRST_SECONDS = 3
 /** A DC offset from here on is said, in dBFS: it takes headroom, and clicks where sound begins and ends. */
 export const DC_DB = -60
 
+/** What is measured of a mix for its report. */
+export interface MeasuredMix extends Pick<SessionReport, 'overloads' | 'cancelling'> {
+  measure: SoundMeasure
+  /** Tracks that cancel each other, where they were compared. */
+  tracks: CancellingTracks[]
+}
+
 /** Gathers what a report says of a rendered mix, block by block. */
 export class ReportMeter {
   private readonly meter: SoundMeter
   private readonly sides: AgainstMeter
   private readonly overloads: { from: number; to: number; peak: number }[] = []
 
+  /** `tracks` compares the tracks of a mix, where it is the probe of what is rendered. */
   constructor(
     private readonly sampleRate: number,
     channels: 1 | 2 = 2,
+    private readonly tracks: CancellingTracksMeter | null = null,
   ) {
     this.meter = new SoundMeter(sampleRate, channels)
     this.sides = new AgainstMeter(sampleRate)
@@ -91,6 +103,7 @@ export class ReportMeter {
   /** Takes a block that begins at a session frame; blocks come in order. `silent` where it is known to be silence. */
   add(from: number, block: readonly Float32Array[], silent = isSilence(block)): void {
     this.meter.add(block, silent)
+    this.tracks?.passed(from + block[0]!.length)
     if (silent) return this.sides.addSilence(block[0]!.length)
     if (block[1]) this.sides.add(block[0]!, block[1])
     for (const side of block)
@@ -109,9 +122,10 @@ export class ReportMeter {
     } else if (this.overloads.length < MOST_OVERLOADS) this.overloads.push({ from: frame, to: frame, peak })
   }
 
-  finish(): Pick<SessionReport, 'overloads' | 'cancelling'> & { measure: SoundMeasure } {
+  finish(): MeasuredMix {
     return {
       measure: this.meter.finish(),
+      tracks: this.tracks?.finish() ?? [],
       cancelling: this.sides.finish().map(({ from, to, correlation }) => ({
         from: from / this.sampleRate,
         to: to / this.sampleRate,
@@ -139,7 +153,7 @@ export const courseOf = (shortTerm: readonly number[]): { seconds: number; lufs:
 /** Puts a report together; of the seams those that click are named. */
 export function sessionReport(
   session: Session,
-  { measure, overloads, cancelling }: ReturnType<ReportMeter['finish']>,
+  { measure, overloads, cancelling, tracks }: MeasuredMix,
   seams: readonly MeasuredSeam[],
   target: Target | null,
   files: readonly ReportedFile[] = [],
@@ -160,6 +174,13 @@ export function sessionReport(
     correlation: measure.correlation === null ? null : Math.round(measure.correlation * 1e4) / 1e4,
     dcDb: measure.perChannel.map(({ dc }) => level(Math.abs(dc))),
     cancelling,
+    cancellingTracks: tracks.map(({ from, to, trackIds, correlation, lostDb }) => ({
+      from: from / session.sampleRate,
+      to: to / session.sampleRate,
+      tracks: trackIds.map((id) => session.tracks[id]!.name),
+      correlation: Math.round(correlation * 100) / 100,
+      lostDb: Math.round(lostDb * 10) / 10,
+    })),
     target: target?.name ?? null,
     requirements: target ? judge(target, measure) : [],
     loudness: courseOf(measure.shortTerm),
@@ -214,6 +235,15 @@ export function reportCsv(report: SessionReport): string {
     whole(`DC offset, ${side ? 'right' : 'left'}`, dcDb, 'dBFS')
   for (const { from, to, correlation } of report.cancelling)
     rows.push(['left and right cancel', from, to, correlation, '', 'little is left of it in mono'])
+  for (const { from, to, tracks, correlation, lostDb } of report.cancellingTracks)
+    rows.push([
+      'tracks cancel',
+      from,
+      to,
+      correlation,
+      '',
+      `${tracks.join(' and ')}: ${lostDb} dB lost together; invert or shift one`,
+    ])
   for (const { seconds, lufs } of report.loudness)
     rows.push(['short-term loudness', seconds - FIRST_SECONDS, seconds, lufs, 'LUFS', ''])
   for (const { from, to, peakDb } of report.overloads) rows.push(['overload', from, to, peakDb, 'dBFS', ''])

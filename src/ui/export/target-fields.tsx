@@ -3,7 +3,7 @@ import { TARGET_DBTP, TARGET_LUFS } from '../../core/measure/target'
 import type { FileChange } from '../../core/model/file-change'
 import type { Session } from '../../core/model/session'
 import { showMeasured } from '../../core/units/typed'
-import type { Measured } from '../../engine/export-sound'
+import type { MeasuredMix } from '../../core/suggest/report'
 import { measureWholeMix } from '../../store/export-actions'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
@@ -40,7 +40,7 @@ export function TargetFields({
   const dispatch = useAppDispatch()
   const target = targetOf(settings)
   const [measured, setMeasured] = useState<
-    (Span & { of: Session; with: FileChange | null; is: Measured }) | null
+    (Span & { of: Session; with: FileChange | null; is: MeasuredMix }) | null
   >(null)
   const job = useAppSelector((s) => s.jobs.running.find(({ kind }) => kind === 'measure'))
   const measure = async () => {

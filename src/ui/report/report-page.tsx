@@ -230,7 +230,7 @@ function Loudness({
 const SIDE_NAMES = ['Left', 'Right']
 
 function Faults({ report, session }: { report: SessionReport; session: Session }) {
-  const { overloads, seams, cancelling } = report
+  const { overloads, seams, cancelling, cancellingTracks } = report
   const offsets = report.dcDb.flatMap((db, side) =>
     db !== null && db > DC_DB ? [`${SIDE_NAMES[side]} ${showDb(Math.round(db * 10) / 10)}FS`] : [],
   )
@@ -258,6 +258,23 @@ function Faults({ report, session }: { report: SessionReport; session: Session }
             ))}
             {cancelling.length > 50 && (
               <li className="text-soft">and {cancelling.length - 50} more; the CSV has all</li>
+            )}
+          </ul>
+        )}
+      </Part>
+      <Part title="Tracks that cancel each other">
+        {cancellingTracks.length === 0 ? (
+          <p className="text-sm">None.</p>
+        ) : (
+          <ul className="text-sm">
+            {cancellingTracks.slice(0, 50).map(({ from, to, tracks, lostDb }, n) => (
+              <li key={n}>
+                <Place seconds={from} session={session} /> {(to - from).toFixed(1)} s, {tracks.join(' and ')}:{' '}
+                {lostDb.toFixed(1)} dB lost together; invert or shift one
+              </li>
+            ))}
+            {cancellingTracks.length > 50 && (
+              <li className="text-soft">and {cancellingTracks.length - 50} more; the CSV has all</li>
             )}
           </ul>
         )}

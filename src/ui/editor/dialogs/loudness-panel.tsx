@@ -4,7 +4,8 @@ import type { Session } from '../../../core/model/session'
 import { courseOf } from '../../../core/suggest/report'
 import { gainToDb } from '../../../core/units/decibel'
 import { showMeasured, showTime } from '../../../core/units/typed'
-import { measurePart, type Measured, type MeasuredPart } from '../../../engine/export-sound'
+import { type MeasuredMix } from '../../../core/suggest/report'
+import { measurePart, type MeasuredPart } from '../../../engine/export-sound'
 import { getPlayer } from '../../../store/playback'
 import { pathTrack, selectedRegions } from '../../../store/selectors'
 import { Button } from '../../parts/button'
@@ -38,20 +39,22 @@ export function LoudnessPanel({ session, onClose }: { session: Session; onClose(
   }
   const part = parts[of]
   const key = JSON.stringify(part)
-  const [measured, setMeasured] = useState<{ key: string; of: Session; is: Measured | string } | null>(null)
+  const [measured, setMeasured] = useState<{ key: string; of: Session; is: MeasuredMix | string } | null>(
+    null,
+  )
   const [again, setAgain] = useState(0)
   const [done, setDone] = useState(0)
   useEffect(() => {
     if (!part || part.to <= part.from) return
     const control = new AbortController()
-    const told = (is: Measured | string) => {
+    const told = (is: MeasuredMix | string) => {
       if (!control.signal.aborted) setMeasured({ key, of: session, is })
     }
     measurePart(session, part, ({ done }) => setDone(done), control.signal).then(told, (error: Error) =>
       told(error.message),
     )
     return () => control.abort()
-    // Measured when it is asked for, not with every edit.
+    // MeasuredMix when it is asked for, not with every edit.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key, again])
   const is = measured?.key === key ? measured.is : null
@@ -111,7 +114,7 @@ function Course({
   seconds,
   rate,
 }: {
-  measured: Measured
+  measured: MeasuredMix
   from: number
   seconds: number
   rate: number
