@@ -252,8 +252,8 @@ function readResiduals(bits: Bits, out: Float64Array, count: number, order: numb
   }
 }
 
-/** Reads the samples of a channel of a frame (9.2); `depth` is one bit more for the side channel. */
-function readSubframe(bits: Bits, out: Float64Array, count: number, depth: number): void {
+/** Reads the samples of a channel of a frame (9.2); `depth` is one bit more for the side channel. Returns whether they are all the same. */
+function readSubframe(bits: Bits, out: Float64Array, count: number, depth: number): boolean {
   if (bits.unsigned(1) !== 0) throw damaged('a frame makes no sense')
   const type = bits.unsigned(6)
   const wasted = bits.unsigned(1) ? bits.zeros() + 1 : 0
@@ -279,6 +279,7 @@ function readSubframe(bits: Bits, out: Float64Array, count: number, depth: numbe
     predict(out, count, coefficients, shift)
   }
   if (wasted) for (let i = 0; i < count; i++) out[i] = out[i]! * 2 ** wasted
+  return type === 0
 }
 
 /** Makes left and right of two channels that were stored by their difference (9.1.3). */
@@ -319,8 +320,28 @@ class FrameOrder {
   }
 }
 
+/** Writes the samples of a channel as whole numbers of 1 to 4 bytes, the lowest first, each `step` bytes after the one before. */
+function packSide(
+  side: Float64Array,
+  count: number,
+  into: Uint8Array,
+  first: number,
+  step: number,
+  bytes: number,
+): void {
+  for (let i = 0, at = first; i < count; i++, at += step) {
+    const x = side[i]! | 0
+    into[at] = x
+    if (bytes > 1) into[at + 1] = x >> 8
+    if (bytes > 2) into[at + 2] = x >> 16
+    if (bytes > 3) into[at + 3] = x >> 24
+  }
+}
+
 /** MD5 of samples as the format takes it: interleaved, each in whole bytes, the lowest first (8.2). */
 class SamplesMd5 {
+  private packed = new Uint8Array(0)
+
   private constructor(
     private readonly hash: IHasher,
     private readonly bytes: number,
@@ -330,15 +351,17 @@ class SamplesMd5 {
     return new SamplesMd5((await createMD5()).init(), Math.ceil(bits / 8))
   }
 
-  add(samples: readonly Float64Array[], count: number): void {
+  add({ samples, count, steady }: DecodedFrame): void {
     const { bytes } = this
-    const packed = new Uint8Array(count * samples.length * bytes)
+    const step = bytes * samples.length
+    const size = count * step
+    if (this.packed.length < size) this.packed = new Uint8Array(size)
+    const { packed } = this
     for (const [c, side] of samples.entries())
-      for (let i = 0, at = c * bytes; i < count; i++, at += bytes * samples.length) {
-        const x = side[i]!
-        for (let b = 0; b < bytes; b++) packed[at + b] = x >> (8 * b)
-      }
-    this.hash.update(packed)
+      packSide(side, steady ? 1 : count, packed, c * bytes, step, bytes)
+    if (steady)
+      for (let done = step; done < size; done *= 2) packed.copyWithin(done, 0, Math.min(done, size - done))
+    this.hash.update(packed.subarray(0, size))
   }
 
   hex(): string {
@@ -349,12 +372,20 @@ class SamplesMd5 {
 /** Bytes that are read at a time. */
 const PAGE = 1 << 20
 
-/** Decodes frames one after another; `samples` are whole numbers, one array a channel, valid until the next. */
+/** A decoded frame; `samples` are whole numbers, one array a channel, valid until the next frame. */
+interface DecodedFrame {
+  samples: Float64Array[]
+  count: number
+  /** Whether all samples of each channel are the same, as in silence. */
+  steady: boolean
+}
+
+/** Decodes frames one after another. */
 async function* decodedFrames(
   file: ByteSource,
   info: StreamInfo,
   from: number,
-): AsyncGenerator<{ samples: Float64Array[]; count: number }> {
+): AsyncGenerator<DecodedFrame> {
   // Stored as they are, with some room for the heads, frames are largest.
   const most = Math.max(
     info.mostFrameBytes,
@@ -385,9 +416,10 @@ async function* decodedFrames(
     }
     bits.from(window, at)
     const head = readFrameHead(bits, window, at, info)
+    let steady = true
     for (let c = 0; c < info.channels; c++) {
       const side = head.assignment === 9 ? c === 0 : head.assignment >= 8 && c === 1
-      readSubframe(bits, samples[c]!, head.frames, info.bits + (side ? 1 : 0))
+      if (!readSubframe(bits, samples[c]!, head.frames, info.bits + (side ? 1 : 0))) steady = false
     }
     bits.align()
     const sum = crc16(window, at, bits.byte)
@@ -395,8 +427,8 @@ async function* decodedFrames(
     at = bits.byte
     if (head.assignment >= 8) undoStereo(samples[0]!, samples[1]!, head.frames, head.assignment)
     order.next(head)
-    for (const side of samples) checkRange(side, head.frames, info.bits)
-    yield { samples, count: head.frames }
+    for (const side of samples) checkRange(side, steady ? 1 : head.frames, info.bits)
+    yield { samples, count: head.frames, steady }
   }
 }
 
@@ -408,10 +440,19 @@ export async function flacHead(file: ByteSource): Promise<SoundHead> {
   return { ...info, format: formatOf(info), timeReference: null }
 }
 
-/** The samples `from` ≤ i < `to` divided by full scale. */
-function scaled(samples: Float64Array, from: number, to: number, fullScale: number): Float32Array {
+/** The samples `from` ≤ i < `to` divided by full scale; `steady` where all are the same. */
+function scaled(
+  samples: Float64Array,
+  from: number,
+  to: number,
+  fullScale: number,
+  steady: boolean,
+): Float32Array {
   const out = new Float32Array(to - from)
-  for (let i = 0; i < out.length; i++) out[i] = samples[from + i]! / fullScale
+  if (steady) return out.fill(samples[from]! / fullScale)
+  // Full scale is a power of two: the product is the quotient, to the bit.
+  const scale = 1 / fullScale
+  for (let i = from; i < to; i++) out[i - from] = samples[i]! * scale
   return out
 }
 
@@ -440,11 +481,12 @@ export async function openFlac(file: ByteSource, takesWrongSum = false): Promise
     async *blocks(most) {
       let done = 0
       const md5 = info.md5 === null || takesWrongSum ? null : await SamplesMd5.begin(info)
-      for await (const { samples, count } of decodedFrames(file, info, from)) {
+      for await (const frame of decodedFrames(file, info, from)) {
+        const { samples, count, steady } = frame
         if (done + count > frames) throw damaged(`it holds more than the ${frames} frames that it announces`)
-        md5?.add(samples, count)
+        md5?.add(frame)
         for (let at = 0; at < count; at += most)
-          yield samples.map((x) => scaled(x, at, Math.min(count, at + most), fullScale))
+          yield samples.map((x) => scaled(x, at, Math.min(count, at + most), fullScale, steady))
         done += count
       }
       if (done < frames)
