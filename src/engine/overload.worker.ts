@@ -43,8 +43,6 @@ const renderer = new BackgroundRenderer(cache)
 const search = new OverloadSearch(cache, renderer)
 const course = new LoudnessCourse(cache, renderer, (block, peaks, mix) => search.found(block, peaks, mix))
 let current: Session | null = null
-/** The session that is searched: until the sounds of the current one are known, that is the one before it. */
-let searched: Session | null = null
 let resting: RestReason = 'none'
 let beside: keyof typeof REST_SHARE = 'quiet'
 let updatedAt = 0
@@ -80,7 +78,6 @@ async function work(): Promise<void> {
   let toldAt = 0
   let told = ''
   let measured = false
-  let again = false
   const tell = () => {
     toldAt = performance.now()
     const found = search.overloads()
@@ -91,11 +88,9 @@ async function work(): Promise<void> {
     if (measured) onCourse(course.powers.slice())
     measured = false
   }
-  let of = searched
   try {
     for (let more = true; more;) {
       await pause()
-      of = searched
       const begun = performance.now()
       do {
         // What is on the screen and what was changed comes first; the rest is found while the loudness is worked out. They
@@ -110,14 +105,10 @@ async function work(): Promise<void> {
     tell()
     renderer.rest()
   } catch (error) {
-    // What was read for a session that has changed meanwhile may be gone, such as a sound that undo took away. Where the current one
-    // is not searched yet, the search goes on when it is.
-    if (of === current) onFailed(error instanceof Error ? error.message : String(error))
-    else again = searched === current
+    onFailed(error instanceof Error ? error.message : String(error))
   } finally {
     working = false
   }
-  if (again) void work()
 }
 
 const worker = {
@@ -153,7 +144,6 @@ const worker = {
       updatedAt = performance.now()
       search.setSession(session, correlations, view)
       course.setSession(session, correlations)
-      searched = session
       void work()
     } catch (error) {
       if (session === current) onFailed(error instanceof Error ? error.message : String(error))

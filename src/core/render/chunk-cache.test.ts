@@ -133,6 +133,21 @@ test('sounds that are no longer used are let go', async () => {
   expect(cache.bytes).toBe(CHUNK_BYTES)
 })
 
+test('a render that waits for a sound gets it, though the session that has it is no longer the current one', async () => {
+  let arrive = () => undefined as void
+  const shop = new Shop(() => new Promise<void>((resolve) => (arrive = resolve)))
+  const cache = new ChunkCache(shop.load)
+  cache.setSources(sounds(2))
+  const span = { sourceId: 's1', from: 0, count: 1 }
+  const waiting = cache.using([span], () => value(cache, span))
+  cache.setSources(sounds(1))
+  arrive()
+  await expect(waiting).resolves.toBe(10)
+  // It is held as long as there is room, and no longer than until the sources are set again.
+  cache.setSources(sounds(1))
+  expect(cache.bytes).toBe(0)
+})
+
 test('a cache that lets go gives all back, and fetches anew what is asked for then', async () => {
   const [shop, dropped] = [new Shop(), [] as unknown[]]
   const cache = new ChunkCache(shop.load, undefined, (samples) => dropped.push(...samples))

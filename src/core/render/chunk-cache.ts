@@ -41,7 +41,7 @@ const DEFAULT_BYTES = 64 * 1024 ** 2
  */
 export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements SourceReader {
   private readonly shelves = new Map<string, Shelf<Sound>>()
-  private sources = new Map<string, Shelf<Sound>>()
+  private readonly sources = new Map<string, Shelf<Sound>>()
   private request = 0
   private ahead = 0
   private held = 0
@@ -60,19 +60,22 @@ export class ChunkCache<Sound extends ChunkedSound = ChunkedSound> implements So
     return this.held
   }
 
-  /** Tells which sound every source id stands for; what is held of other sounds is dropped. */
+  /**
+   * Tells which sound every source id stands for; what is held of other sounds is dropped. Ids that are not named keep the sound that they
+   * had: a render of the plan before may still wait for it.
+   */
   setSources(sounds: ReadonlyMap<string, Sound>): void {
-    this.sources = new Map()
     for (const [id, sound] of sounds) {
       const shelf = this.shelves.get(sound.key) ?? { sound, chunks: new Map(), loading: new Map() }
       this.shelves.set(sound.key, shelf)
       this.sources.set(id, shelf)
     }
-    const used = new Set(this.sources.values())
+    const used = new Set([...sounds.keys()].map((id) => this.sources.get(id)))
+    const known = new Set(this.sources.values())
     for (const [key, shelf] of this.shelves) {
       if (used.has(shelf)) continue
       this.empty(shelf)
-      this.shelves.delete(key)
+      if (!known.has(shelf)) this.shelves.delete(key)
     }
   }
 
