@@ -4,6 +4,7 @@ import { OWN_PRESETS, presetsFor } from '../core/model/presets'
 import { givePreset, putPreset } from './presets'
 import { opened } from './session-slice'
 import { createStore } from './store'
+import { putInsert } from './strip-actions'
 import { beadPicked, headPicked, rangeSet } from './view-slice'
 import { weaveRange } from './weave-actions'
 import { whyNot } from './why-not'
@@ -38,6 +39,15 @@ test('a chain that is put on one of several selected heads reaches all, as one s
   expect(Object.values(tracks(made)).map((t) => t.inserts.map((i) => i.kind))).toEqual([kinds, kinds, kinds])
   expect(made.getState().session.steps.map((s) => s.label)).toEqual([
     expect.stringContaining(`Put “${chain!.name}” on 3 tracks`),
+  ])
+})
+
+test('an insert that is added to one of several selected heads is added to all, as one step', () => {
+  const made = store()
+  made.dispatch(putInsert('v', 'inserts', 'width'))
+  expect(Object.values(tracks(made)).map((t) => t.inserts.at(-1)?.kind)).toEqual(['width', 'width', 'width'])
+  expect(made.getState().session.steps.map((s) => s.label)).toEqual([
+    expect.stringMatching(/^Add a .* to 3 strips$/),
   ])
 })
 

@@ -20,6 +20,7 @@ import type { InsertValue } from '../core/model/insert-values'
 import { lastInsertsOf, stripOf } from '../core/model/strips'
 import type { Send, Session } from '../core/model/session'
 import { commit, preview } from './edits'
+import { headsWith } from './heads'
 import type { Thunk } from './store'
 import { pathTrack } from './selectors'
 import { headPicked, insertPicked, selected } from './view-slice'
@@ -81,12 +82,14 @@ export const changeSend = (
 
 export const dropSend = (id: string, sendId: string): Thunk<boolean> => commit(removeSend, { id, sendId })
 
-/** Inserts of a strip, with null as its id of the mix. */
-/** Adds an insert to the end of a chain; it leads from then on, in the Path of the strip, or for the mix of the track shown. */
+/**
+ * Adds an insert to the end of a chain, and of those of all selected heads; it is picked from then on, in the Path of the strip, or for the
+ * mix of the track shown.
+ */
 export const putInsert =
   (id: string | null, chain: Chain, kind: InsertKindName): Thunk<boolean> =>
   (dispatch, getState) => {
-    if (!dispatch(commit(addInsert, { id, chain, kind }))) return false
+    if (!dispatch(commit(addInsert, { ids: headsWith(getState(), id), chain, kind }))) return false
     const state = getState()
     const strip = stripOf(state.session.session!, id)!
     const added = (chain === 'inserts' ? strip.inserts : lastInsertsOf(strip)).at(-1)!

@@ -50,21 +50,29 @@ export function withInsert(
   return session
 }
 
-/** Adds an insert at the end of a chain, with the defaults of its kind. Only the mix has last inserts. */
-export const addInsert = defineEdit<{ id: string | null; chain: Chain; kind: InsertKindName }>({
+/**
+ * Adds an insert at the end of a chain of some strips, null being the mix, with the defaults of its kind. Only the mix has last inserts;
+ * strips that have no room are left as they are.
+ */
+export const addInsert = defineEdit<{ ids: readonly (string | null)[]; chain: Chain; kind: InsertKindName }>({
   name: 'addInsert',
-  label: (session, { id, kind }) =>
-    `Add ${withArticle(insertKindOf(kind).name.toLowerCase())} to ${stripWords(session, id)}`,
-  apply(session, { id, chain, kind }) {
-    const strip = stripOf(session, id)
-    if (!strip || (chain === 'lastInserts' && id !== null)) return session
-    const list = chainOf(strip, chain)
-    if (list.length >= LIMITS.inserts) return session
-    const taken = Object.fromEntries(insertsOf(strip).map((i) => [i.id, i]))
-    const insert: Insert = { id: freshId(taken, kind), kind, bypassed: false, values: {} }
-    return withStrip(session, id, { [chain]: [...list, insert] })
+  label(session, { ids, kind }) {
+    const to = ids.length === 1 ? stripWords(session, ids[0]!) : `${ids.length} strips`
+    return `Add ${withArticle(insertKindOf(kind).name.toLowerCase())} to ${to}`
   },
+  apply: (session, { ids, chain, kind }) =>
+    ids.reduce((now, id) => withNewInsert(now, id, chain, kind), session),
 })
+
+function withNewInsert(session: Session, id: string | null, chain: Chain, kind: InsertKindName): Session {
+  const strip = stripOf(session, id)
+  if (!strip || (chain === 'lastInserts' && id !== null)) return session
+  const list = chainOf(strip, chain)
+  if (list.length >= LIMITS.inserts) return session
+  const taken = Object.fromEntries(insertsOf(strip).map((i) => [i.id, i]))
+  const insert: Insert = { id: freshId(taken, kind), kind, bypassed: false, values: {} }
+  return withStrip(session, id, { [chain]: [...list, insert] })
+}
 
 const withArticle = (name: string) => `${/^[aeiou]/.test(name) ? 'an' : 'a'} ${name}`
 

@@ -531,7 +531,13 @@ function commandRuns(
     'bus-for-tracks': () => dispatch(withTracks((ids) => addBusFor(ids))),
     inserts: () => dispatch(withTracks(() => (d) => void d(dialogShown('strip')))),
     ...insertRuns((kind) =>
-      dispatch(withTracks((ids) => (d) => ids.forEach((id) => void d(putInsert(id, 'inserts', kind))))),
+      dispatch(
+        withTracks(
+          ([first]) =>
+            (d) =>
+              void d(putInsert(first!, 'inserts', kind)),
+        ),
+      ),
     ),
     'mix-inserts': () => void dispatch(dialogShown('mix-inserts')),
     'duplicate-tracks': () => dispatch(withTracks((ids) => duplicateHeads(ids, true))),
