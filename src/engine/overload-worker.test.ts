@@ -24,7 +24,7 @@ jest.mock('./correlations', () => ({
 }))
 
 const until = async (holds: () => boolean) => {
-  for (let n = 0; n < 400 && !holds(); n++) await new Promise((resolve) => setTimeout(resolve, 10))
+  for (let n = 0; n < 2000 && !holds(); n++) await new Promise((resolve) => setTimeout(resolve, 10))
   expect(holds()).toBe(true)
 }
 
@@ -54,4 +54,26 @@ test('a session whose sounds are gone after undo is searched without a word abou
   await until(() => looked === 1)
   expect(flags).toBeGreaterThan(0)
   expect(failures).toEqual([])
+})
+
+test('what is found is told with how much was looked at, until that is all', async () => {
+  await import('./overload.worker')
+  const parts: number[] = []
+  const flags: number[] = []
+  worker.listen(
+    (found, part) => {
+      parts.push(part)
+      flags.push(found.length)
+    },
+    () => undefined,
+    () => undefined,
+  )
+  const regions = Array.from({ length: 40 }, (_, n) =>
+    testRegion(`r${n}`, { start: n * 480_000, length: 480_000 }),
+  )
+  await worker.update({ session: testSession(regions) }, null)
+  await until(() => parts.at(-1) === 1)
+  expect(parts[0]).toBeLessThan(0.9)
+  expect(flags[0]).toBeGreaterThan(0)
+  expect(parts).toEqual([...parts].sort((a, b) => a - b))
 })

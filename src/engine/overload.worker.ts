@@ -47,6 +47,8 @@ let resting: RestReason = 'none'
 let beside: keyof typeof REST_SHARE = 'quiet'
 let updatedAt = 0
 let working = false
+/** How often what is searched was set anew. */
+let updates = 0
 let onFound: (found: Overload[], looked: number) => void = () => undefined
 let onCourse: (powers: Float32Array) => void = () => undefined
 let onFailed: (message: string) => void = () => undefined
@@ -89,8 +91,10 @@ async function work(): Promise<void> {
     measured = false
   }
   try {
-    for (let more = true; more;) {
+    // What is set anew while the last step of all is taken has its own steps.
+    for (let [more, seen] = [true, -1]; more || seen !== updates;) {
       await pause()
+      seen = updates
       const begun = performance.now()
       do {
         // What is on the screen and what was changed comes first; the rest is found while the loudness is worked out. They
@@ -142,6 +146,7 @@ const worker = {
       const correlations = await correlationsOf(session, cache)
       if (session !== current) return
       updatedAt = performance.now()
+      updates++
       search.setSession(session, correlations, view)
       course.setSession(session, correlations)
       void work()
