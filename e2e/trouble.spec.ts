@@ -1,5 +1,8 @@
 import fs from 'node:fs/promises'
+import os from 'node:os'
+import path from 'node:path'
 import { expect } from '@playwright/test'
+import { exactWav } from '../src/formats/package'
 import { test } from './fixtures'
 import { exported, openSample, peakOf, sessionOf, whenSaved, reload, importAudio } from './support'
 
@@ -58,6 +61,21 @@ test('an allowance that is too small by the browser’s estimate warns, and refu
     page.getByText('This may need 4 MB of storage, and the browser’s allowance has about 1 MB left.'),
   ).toBeVisible()
   await expect(page.getByRole('region', { name: 'long' })).toBeVisible()
+})
+
+test('a file that is changed after it was chosen is refused in words', async ({ page }) => {
+  const folder = await fs.mkdtemp(path.join(os.tmpdir(), 'oaken-changed-'))
+  const file = path.join(folder, 'sluice.wav')
+  await fs.writeFile(file, exactWav([new Float32Array(48_000)], 48_000))
+  await page.goto('/?test')
+  await page.getByLabel('Import audio files').setInputFiles(file)
+  await expect(page.getByRole('button', { name: 'Make the session' })).toBeVisible()
+  await fs.appendFile(file, 'more')
+  await page.getByRole('button', { name: 'Make the session' }).click()
+  await expect(
+    page.getByText(/sluice.*was changed or taken away while it was read: choose it again/).first(),
+  ).toBeVisible()
+  await fs.rm(folder, { recursive: true })
 })
 
 test('no audio device: said in words, and the mix can still be exported', async ({ page }) => {
