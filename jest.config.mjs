@@ -6,7 +6,14 @@ export default {
   maxWorkers: '100%',
   // Other work on the machine may slow a test down.
   testTimeout: 30_000,
-  roots: ['<rootDir>/src', '<rootDir>/cli', '<rootDir>/server', '<rootDir>/demo', '<rootDir>/bench'],
+  roots: [
+    '<rootDir>/src',
+    '<rootDir>/cli',
+    '<rootDir>/server',
+    '<rootDir>/demo',
+    '<rootDir>/bench',
+    '<rootDir>/scripts',
+  ],
   setupFiles: ['<rootDir>/jest.setup.mjs'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   transform: {
@@ -21,7 +28,7 @@ export default {
       },
     ],
   },
-  moduleNameMapper: { '\\?worker&url$': '<rootDir>/src/engine/worker-url.test-util.ts' },
+  moduleNameMapper: { '\\?worker&url$': '<rootDir>/src/engine/playback/worker-url.test-util.ts' },
   // Packages that ship ES modules only.
   transformIgnorePatterns: ['/node_modules/(?!(@noble|@zip.js|fflate|d3-.*|internmap)/)'],
 }

@@ -9,7 +9,7 @@ const isolation = {
   'Cross-Origin-Embedder-Policy': 'require-corp',
 }
 
-/** Lists the parts of the build in a file, so that the page can load them before they are needed (`engine/load-ahead.ts`). */
+/** Lists the parts of the build in a file, so that the page can load them before they are needed (`engine/worker/load-ahead.ts`). */
 const listParts: Plugin = {
   name: 'list-parts',
   generateBundle(_options, bundle) {

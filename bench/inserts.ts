@@ -1,6 +1,6 @@
 import { processorKind } from '../src/core/dsp/processors'
 import { setup } from '../src/core/dsp/processors/run.test-util'
-import { insertKindNames, type InsertKindName } from '../src/core/model/insert-kinds'
+import { insertKindNames, type InsertKindName } from '../src/core/model/inserts/insert-kinds'
 
 // Every kind of insert on a stereo strip on one core, beside its length in time and beside a filter of first order on the same samples.
 const RATE = 48_000

@@ -1,6 +1,6 @@
-import { migrated } from '../src/core/model/open'
-import { breachLine, checkSession, MOST_BREACHES } from '../src/core/model/rules'
-import { shownText } from '../src/core/model/shown'
+import { migrated } from '../src/core/model/check/open'
+import { breachLine, checkSession, MOST_BREACHES } from '../src/core/model/check/rules'
+import { shownText } from '../src/core/model/check/shown'
 import { InputError } from './failure'
 import { asInputError, checkSource, openSessionFile, sessionJson } from './session-file'
 

@@ -1,5 +1,5 @@
 import path from 'node:path'
-import { SessionError } from '../src/core/model/open'
+import { SessionError } from '../src/core/model/check/open'
 import type { Session, Source } from '../src/core/model/session'
 import { CHUNK_FRAMES, ChunkCache, type ChunkedSound } from '../src/core/render'
 import type { ByteSource } from '../src/formats/bytes'

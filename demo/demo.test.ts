@@ -1,6 +1,6 @@
 import fs from 'node:fs'
 import path from 'node:path'
-import { checkSession } from '../src/core/model/rules'
+import { checkSession } from '../src/core/model/check/rules'
 import type { Session } from '../src/core/model/session'
 import { planSession, Renderer } from '../src/core/render'
 import { bytesOf } from '../src/formats/bytes'

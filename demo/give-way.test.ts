@@ -1,6 +1,6 @@
 import { setGiveWay, threadOf } from '../src/core/edit'
 import { LoudnessMeter } from '../src/core/measure/loudness'
-import { brokenRules } from '../src/core/model/rules'
+import { brokenRules } from '../src/core/model/check/rules'
 import type { GiveWay, Knot, Session } from '../src/core/model/session'
 import { planSession, Renderer } from '../src/core/render'
 import {

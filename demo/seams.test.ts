@@ -1,7 +1,7 @@
 import { mendSeams, type Cure } from '../src/core/edit'
 import { seededRandom } from '../src/core/units/random'
 import { measureSeam, SEAM_SECONDS } from '../src/core/measure/seam'
-import { brokenRules } from '../src/core/model/rules'
+import { brokenRules } from '../src/core/model/check/rules'
 import { regionEnd } from '../src/core/model/queries'
 import type { Session } from '../src/core/model/session'
 import { planSession, Renderer } from '../src/core/render'

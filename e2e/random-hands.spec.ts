@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test'
-import { brokenRules } from '../src/core/model/rules'
+import { brokenRules } from '../src/core/model/check/rules'
 import { seededRandom } from '../src/core/units/random'
 import { test } from './fixtures'
 import { openSample, reload, sessionOf, whenSaved } from './support'

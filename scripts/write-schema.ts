@@ -1,6 +1,6 @@
 import fs from 'node:fs'
-import { sessionJsonSchema } from '../src/core/model/json-schema'
-import { insertsPage } from '../src/core/model/insert-page'
+import { sessionJsonSchema } from './json-schema'
+import { insertsPage } from './insert-page'
 
 const file = new URL('../docs/session.schema.json', import.meta.url)
 fs.writeFileSync(file, `${JSON.stringify(sessionJsonSchema(), null, 2)}\n`)

@@ -1,6 +1,6 @@
-import { JSON_BOUNDS, mostEntries } from '../core/model/bounds'
+import { JSON_BOUNDS, mostEntries } from '../core/model/check/bounds'
 import { LIMITS } from '../core/model/session'
-import { shownText } from '../core/model/shown'
+import { shownText } from '../core/model/check/shown'
 import { FileError } from './failure'
 
 const [QUOTE, BACKSLASH, COMMA] = [0x22, 0x5c, 0x2c]

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { boundsBreach } from '../core/model/bounds'
+import { boundsBreach } from '../core/model/check/bounds'
 
 /** The keys of commands, by their ids, as they are kept and exported. */
 export const keymapSchema = z.record(

@@ -1,6 +1,6 @@
 import Papa from 'papaparse'
 import { LIMITS, stretchShapes, type Knot } from '../core/model/session'
-import { shownText } from '../core/model/shown'
+import { shownText } from '../core/model/check/shown'
 import type { Scale } from '../core/units/scale'
 import { dbToHeight, heightToDb } from '../core/units/taper'
 

@@ -2,7 +2,7 @@ import { dbToHeight, heightToDb } from '../core/units/taper'
 import { setGiveWay, type ThreadRef } from '../core/edit'
 import { createTrack } from '../core/model/create'
 import { testRegion, testSession } from '../core/model/fixture.test-util'
-import { checkSession } from '../core/model/rules'
+import { checkSession } from '../core/model/check/rules'
 import type { Knot, Session } from '../core/model/session'
 import { current } from './current'
 import {

@@ -1,6 +1,6 @@
 import { createTrack } from '../core/model/create'
 import { testRegion, testSession } from '../core/model/fixture.test-util'
-import { OWN_PRESETS, presetsFor } from '../core/model/presets'
+import { OWN_PRESETS, presetsFor } from '../core/model/inserts/presets'
 import { givePreset, putPreset } from './presets'
 import { opened } from './session-slice'
 import { createStore } from './store'

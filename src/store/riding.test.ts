@@ -1,6 +1,6 @@
 import { valueAt, gainKind } from '../core/curve/knots'
 import { testRegion, testSession } from '../core/model/fixture.test-util'
-import { checkSession } from '../core/model/rules'
+import { checkSession } from '../core/model/check/rules'
 import type { Knot } from '../core/model/session'
 import { dbToHeight, heightToDb } from '../core/units/taper'
 import { undo } from './edits'

@@ -15,8 +15,8 @@ import {
   setSend,
   type Chain,
 } from '../core/edit'
-import type { InsertKindName } from '../core/model/insert-kinds'
-import type { InsertValue } from '../core/model/insert-values'
+import type { InsertKindName } from '../core/model/inserts/insert-kinds'
+import type { InsertValue } from '../core/model/inserts/insert-values'
 import { lastInsertsOf, stripOf } from '../core/model/strips'
 import type { Send, Session } from '../core/model/session'
 import { commit, preview } from './edits'

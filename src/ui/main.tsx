@@ -2,9 +2,9 @@ import { setNonce } from 'get-nonce'
 import { createRoot } from 'react-dom/client'
 import { Provider } from 'react-redux'
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router'
-import { watchInteraction } from '../engine/interaction'
-import { loadAhead } from '../engine/load-ahead'
-import { sweepExports } from '../engine/spool'
+import { watchInteraction } from '../engine/worker/background-pause'
+import { loadAhead } from '../engine/worker/load-ahead'
+import { sweepExports } from '../engine/export/spool'
 import { startAutosave } from '../store/autosave'
 import { getPlayer, startPlayback, setPlayerClass } from '../store/playback'
 import { guardJobs } from '../store/jobs'
@@ -58,9 +58,9 @@ setTimeout(() => void loadAhead(), LOAD_AHEAD_MS)
 // For scripts that check what is heard: the player, and when everything is saved. Only where the address asks
 // for it.
 if (new URLSearchParams(window.location.search).has('test')) {
-  const { TestPlayer } = await import('../engine/test-player')
+  const { TestPlayer } = await import('../engine/playback/test-player')
   setPlayerClass(TestPlayer)
-  const { renderTime } = await import('../engine/render-time')
+  const { renderTime } = await import('../engine/export/render-time')
   Object.assign(window, {
     oakenThread: { getPlayer, whenSaved, getState: store.getState, renderTime, loadAhead },
   })

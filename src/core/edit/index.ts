@@ -1,7 +1,7 @@
-export { addSounds, type NewSound } from './add-sounds'
-export { changeClipGain, clipGainRoom, resetClipGain, setClipGain, setClipGains } from './clip-gain'
-export { alone, type Edit, type EditTogether } from './edit'
-export { copyFades, crossfadeRoom, setFade, setFades, type FadeChange, type FadeEdge } from './fade'
+export { addSounds, type NewSound } from './regions/add-sounds'
+export { changeClipGain, clipGainRoom, resetClipGain, setClipGain, setClipGains } from './regions/clip-gain'
+export { alone, type Edit, type EditTogether } from './shared/edit'
+export { copyFades, crossfadeRoom, setFade, setFades, type FadeChange, type FadeEdge } from './regions/fade'
 export {
   alignCrossfade,
   crossfadeEdges,
@@ -16,18 +16,18 @@ export {
   type CrossfadeChange,
   type Join,
   type JoinRoom,
-} from './crossfade'
-export { setTitle } from './title'
-export { setTrack, type TrackChange } from './track'
-export { addTrack, deleteTracks, duplicateTracks, moveTracks, setSolos, setTrackChannels } from './tracks'
-export { addBus, busesFor, moveBus, removeBuses, setOutput } from './buses'
-export { chainPreset, copyToOtherChain, putChain, setPreset, swapChains } from './chains'
-export { setRegionSides, setTrackSides, SIDE_DB } from './sides'
-export { readLane } from './read-lane'
-export { setInsertKey } from './keys'
-export { lastMove, moveGain, moveGainBack } from './move-gain'
-export { movedGain, type GainMove, type GainMoved } from './moved-gain'
-export { addSend, removeSend, setSend } from './sends'
+} from './regions/crossfade'
+export { setTitle } from './shared/title'
+export { setTrack, type TrackChange } from './strips/track'
+export { addTrack, deleteTracks, duplicateTracks, moveTracks, setSolos, setTrackChannels } from './strips/tracks'
+export { addBus, busesFor, moveBus, removeBuses, setOutput } from './strips/buses'
+export { chainPreset, copyToOtherChain, putChain, setPreset, swapChains } from './strips/chains'
+export { setRegionSides, setTrackSides, SIDE_DB } from './regions/sides'
+export { readLane } from './automation/read-lane'
+export { setInsertKey } from './strips/sidechain'
+export { lastMove, moveGain, moveGainBack } from './regions/move-gain'
+export { movedGain, type GainMove, type GainMoved } from './regions/moved-gain'
+export { addSend, removeSend, setSend } from './strips/sends'
 export {
   addInsert,
   bypassInsert,
@@ -38,11 +38,11 @@ export {
   setInsertValue,
   setInsertValues,
   type Chain,
-} from './inserts'
-export { groupTracks, renameGroup, ungroupTracks } from './groups'
-export { insertTime, insertTimeRefusal, removeTime, removeTimeRefusal } from './time'
-export { fadeMix } from './fade-mix'
-export { setParameter, setParameters } from './parameter'
+} from './strips/inserts'
+export { groupTracks, renameGroup, ungroupTracks } from './regions/groups'
+export { insertTime, insertTimeRefusal, removeTime, removeTimeRefusal } from './time/time'
+export { fadeMix } from './regions/fade-mix'
+export { setParameter, setParameters } from './automation/parameter'
 export {
   fitsTracks,
   movable,
@@ -51,18 +51,18 @@ export {
   setLengths,
   slipRegions,
   trimRegions,
-} from './move-regions'
-export { contiguous, joinRegions, splitRegions } from './split-join'
-export { deleteRegions } from './delete-regions'
-export { copyRegionsBy, duplicateRegions, freePlace } from './duplicate-regions'
-export { setRegion, unlinkRegions, type RegionChange } from './set-region'
-export { edgeRoom, type EdgeRoom } from './span'
-export { mendSeams, type Cure } from './mend'
-export { copyRegions, pasteRegions } from './paste'
-export { goBackTo } from './go-back'
-export { replaceSounds } from './replace-sound'
-export { setGiveWay } from './give-way'
-export { isOutOfDate, markOfTracks } from './give-way-mark'
+} from './regions/move-regions'
+export { contiguous, joinRegions, splitRegions } from './regions/split-join'
+export { deleteRegions } from './regions/delete-regions'
+export { copyRegionsBy, duplicateRegions, freePlace } from './regions/duplicate-regions'
+export { setRegion, unlinkRegions, type RegionChange } from './regions/set-region'
+export { edgeRoom, type EdgeRoom } from './shared/span'
+export { mendSeams, type Cure } from './regions/mend'
+export { copyRegions, pasteRegions } from './regions/paste'
+export { goBackTo } from './shared/go-back'
+export { replaceSounds } from './regions/replace-sound'
+export { setGiveWay } from './automation/give-way'
+export { isOutOfDate, markOfTracks } from './automation/give-way-mark'
 export {
   automationOf,
   carryAutomation,
@@ -72,9 +72,9 @@ export {
   laneScaleName,
   shiftAutomation,
   type LaneClip,
-} from './automation'
-export { isAutomated, isBypassed, lanesWithKnots, setLanesBypassed } from './lane'
-export { setPanMode } from './pan-mode'
+} from './automation/automation'
+export { isAutomated, isBypassed, lanesWithKnots, setLanesBypassed } from './automation/lane'
+export { setPanMode } from './automation/pan-mode'
 export {
   laneKeysOf,
   loomOf,
@@ -92,7 +92,7 @@ export {
   type ShapedThread,
   type ThreadRef,
   type ThreadState,
-} from './thread'
+} from './automation/thread'
 export {
   detachWeave,
   placedWeave,
@@ -101,10 +101,10 @@ export {
   setWeave,
   weaveOf,
   type WeaveRef,
-} from './weave'
-export { setLanes, shiftLanes, type LaneScope } from './whole-lane'
-export { addMarker, changeMarker, removeMarker } from './markers'
-export { slowestRefusal, setTempo, tempoAt } from './tempo'
-export { keepParts, type Part } from './keep-parts'
-export { closeGapsRefusal, cutAndClose, gapsOf, type Parts } from './cut-silence'
-export { canPutBack, partToRender, putBackRendered, renderInPlace } from './render-in-place'
+} from './automation/weave'
+export { setLanes, shiftLanes, type LaneScope } from './automation/whole-lane'
+export { addMarker, changeMarker, removeMarker } from './time/markers'
+export { slowestRefusal, setTempo, tempoAt } from './time/tempo'
+export { keepParts, type Part } from './regions/keep-parts'
+export { closeGapsRefusal, cutAndClose, gapsOf, type Parts } from './regions/cut-silence'
+export { canPutBack, partToRender, putBackRendered, renderInPlace } from './regions/render-in-place'

@@ -1,6 +1,6 @@
 import { createTrack } from '../model/create'
 import { testRegion, testSession } from '../model/fixture.test-util'
-import { breachLine, brokenRules } from '../model/rules'
+import { breachLine, brokenRules } from '../model/check/rules'
 import type { Fade, Knot, Region, Session } from '../model/session'
 import {
   copyRegions,

@@ -1,9 +1,9 @@
 import { z } from 'zod'
 import { createSession, createTrack } from './create'
-import { SessionError } from './open'
-import { breachLine, brokenParts } from './rules'
+import { SessionError } from './check/open'
+import { breachLine, brokenParts } from './check/rules'
 import { gainThreadSchema, LIMITS, regionSchema, sourceSchema, trackSchema } from './session'
-import { issueWords } from './shape-words'
+import { issueWords } from './check/shape-words'
 
 /**
  * Regions that were copied, with all they need: starts count from the first; `row` and `channels` tell of

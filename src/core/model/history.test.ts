@@ -1,6 +1,6 @@
 import { testRegion, testSession } from './fixture.test-util'
 import { historyProblem, openKept, type Step } from './history'
-import { migrated, openSession, SESSION_VERSION } from './open'
+import { migrated, openSession, SESSION_VERSION } from './check/open'
 import { applyPatches, diff } from './patch'
 import type { Session } from './session'
 

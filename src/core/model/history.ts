@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { openSession, SESSION_VERSION, type Migration } from './open'
+import { openSession, SESSION_VERSION, type Migration } from './check/open'
 import type { Patch } from './patch'
 import type { Session } from './session'
 

@@ -1,4 +1,4 @@
-import { insertKindOf } from './insert-kinds'
+import { insertKindOf } from './inserts/insert-kinds'
 import { insertLaneKey } from './parameters'
 import { TO_MIX, type Insert, type Session } from './session'
 import { canFeed, feedKey, feedsOf, insertsOf, rowIds, rowOf, type Feed, type Strip } from './strips'

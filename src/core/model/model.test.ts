@@ -1,12 +1,8 @@
-import fs from 'node:fs'
-import path from 'node:path'
 import fc from 'fast-check'
 import { testRegion, testSession } from './fixture.test-util'
-import { insertsPage } from './insert-page'
-import { sessionJsonSchema } from './json-schema'
-import { openSession, SESSION_VERSION } from './open'
+import { openSession, SESSION_VERSION } from './check/open'
 import { applyPatches, diff } from './patch'
-import { checkSession } from './rules'
+import { checkSession } from './check/rules'
 import type { Session } from './session'
 
 const fade = { kind: 'gain' as const, length: 1000, curve: 'linear' as const, bend: 0, level: 0 }
@@ -166,13 +162,4 @@ describe('patches', () => {
   })
   test('a path that leads nowhere throws', () =>
     expect(() => applyPatches({ a: 1 }, [{ path: ['a', 'b'], value: 2 }])).toThrow(RangeError))
-})
-
-test('the JSON Schema in docs is that of the program (npm run schema writes it)', () => {
-  const file = path.join(__dirname, '../../../docs/session.schema.json')
-  expect(JSON.parse(fs.readFileSync(file, 'utf8'))).toEqual(JSON.parse(JSON.stringify(sessionJsonSchema())))
-})
-
-test('the page of inserts in docs is that of the program (npm run schema writes it)', () => {
-  expect(fs.readFileSync(path.join(__dirname, '../../../docs/inserts.md'), 'utf8')).toBe(insertsPage())
 })

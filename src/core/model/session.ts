@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { insertKindNames } from './insert-kinds'
+import { insertKindNames } from './inserts/insert-kinds'
 
 /** Bounds that keep a session handleable; larger files are refused before memory is taken. */
 export const LIMITS = {

@@ -1,7 +1,7 @@
 import { testRegion, testSession } from './fixture.test-util'
 import { createBus, createTrack } from './create'
-import { openSession } from './open'
-import { breachLine, checkSession } from './rules'
+import { openSession } from './check/open'
+import { breachLine, checkSession } from './check/rules'
 import { LIMITS, type Insert, type Send, type Session, type Track } from './session'
 import { canFeed, rowIds, soundingFeeds, sortedRows } from './strips'
 

@@ -1,6 +1,6 @@
 import { seededRandom } from '../units/random'
 import { beatToFrame, beatToSeconds, secondsToBeat, type TempoChange } from '../units/tempo'
-import { breach, type Breach } from './breach'
+import { breach, type Breach } from './check/breach'
 import type { Knot, Lane, LaneWeave, Weave } from './session'
 
 /** More knots than this are refused, as a pattern that is too fine. */

@@ -1,5 +1,5 @@
 import { testRegion, testSession } from '../model/fixture.test-util'
-import { brokenRules } from '../model/rules'
+import { brokenRules } from '../model/check/rules'
 import type { Knot, Region, Session } from '../model/session'
 import {
   duplicateRegions,
@@ -11,8 +11,8 @@ import {
   trimRegions,
   unlinkRegions,
 } from '../edit'
-import { planSession } from './plan'
-import { Renderer } from './run'
+import { planSession } from './plan/plan'
+import { Renderer } from './graph/run'
 
 const noise = Float32Array.from({ length: 480000 }, (_, n) => Math.sin(n * n * 0.0137) * 0.5)
 const knots: Knot[] = [

@@ -1,9 +1,9 @@
-import { CHUNK_FRAMES, type ChunkCache, type ChunkedSound } from './chunk-cache'
-import { fileStart } from './memory'
-import type { Probe } from './probe'
-import type { RenderPlan } from './render-plan'
-import { Renderer } from './run'
-import { spansNeeded } from './spans'
+import { CHUNK_FRAMES, type ChunkCache, type ChunkedSound } from './region/chunk-cache'
+import { fileStart } from './state/memory'
+import type { Probe } from './graph/probe'
+import type { RenderPlan } from './plan/render-plan'
+import { Renderer } from './graph/run'
+import { spansNeeded } from './plan/spans'
 import type { Stage, TrackMeter } from './stage'
 
 /** What is rendered: session frames `from` ≤ n < `to` of a stage, so many frames at a time. */

@@ -1,11 +1,11 @@
 import fc from 'fast-check'
 import { inPlainForm } from '../dsp/kernels/form'
-import { brokenRules, breachLine } from '../model/rules'
+import { brokenRules, breachLine } from '../model/check/rules'
 import type { Session } from '../model/session'
-import { fileStart } from './memory'
-import { planSession } from './plan'
+import { fileStart } from './state/memory'
+import { planSession } from './plan/plan'
 import { graphSession, noiseReader } from './random-graph.test-util'
-import { Renderer } from './run'
+import { Renderer } from './graph/run'
 
 /** Frames that are rendered: all regions, most of the time, and some of what sounds on. */
 const FRAMES = 16_000

@@ -3,10 +3,10 @@ import { expectedLevel, worstDeviation } from '../curve/crossfade'
 import { seededRandom } from '../units/random'
 import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Crossfade, Fade, GainFade, Knot, Region, Session } from '../model/session'
-import { measureCorrelations, overlapRelation } from './overlap'
-import { planSession } from './plan'
-import { Renderer } from './run'
-import type { SourceReader } from './source-reader'
+import { measureCorrelations, overlapRelation } from './plan/overlap'
+import { planSession } from './plan/plan'
+import { Renderer } from './graph/run'
+import type { SourceReader } from './region/source-reader'
 
 const RATE = 48000
 

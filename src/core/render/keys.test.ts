@@ -1,9 +1,9 @@
 import { createBus, createTrack } from '../model/create'
 import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Insert, Session, Track } from '../model/session'
-import { planSession, type PlanOptions } from './plan'
-import { Renderer } from './run'
-import type { SourceReader } from './source-reader'
+import { planSession, type PlanOptions } from './plan/plan'
+import { Renderer } from './graph/run'
+import type { SourceReader } from './region/source-reader'
 import { deleteTracks, setInsertKey } from '../edit'
 
 const RATE = 48_000

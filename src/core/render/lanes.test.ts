@@ -1,8 +1,8 @@
 import fc from 'fast-check'
 import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Knot, Lane, Session, Track } from '../model/session'
-import { planSession } from './plan'
-import { Renderer } from './run'
+import { planSession } from './plan/plan'
+import { Renderer } from './graph/run'
 
 const ones = new Float32Array(480000).fill(1)
 const lane = (knots: Knot[]): Lane => ({ bypassed: false, visible: true, knots })

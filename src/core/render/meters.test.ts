@@ -1,7 +1,7 @@
 import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Knot, Session, Track } from '../model/session'
-import { planSession } from './plan'
-import { Renderer } from './run'
+import { planSession } from './plan/plan'
+import { Renderer } from './graph/run'
 
 const knot = (frame: number, value: number, shape: Knot['shape'] = 'hold'): Knot => ({
   frame,

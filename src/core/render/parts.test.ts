@@ -2,10 +2,10 @@ import fc from 'fast-check'
 import { partToRender, renderInPlace } from '../edit'
 import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Session } from '../model/session'
-import { stripEnd } from './memory'
-import { planSession } from './plan'
+import { stripEnd } from './state/memory'
+import { planSession } from './plan/plan'
 import { noiseReader } from './random-graph.test-util'
-import { Renderer } from './run'
+import { Renderer } from './graph/run'
 
 const LENGTH = 120_000
 const base = testSession(

@@ -10,9 +10,9 @@ import {
   type Session,
   type Track,
 } from '../model/session'
-import { CHUNK_FRAMES } from './chunk-cache'
+import { CHUNK_FRAMES } from './region/chunk-cache'
 import { randomRegions, regionsOf, sides } from './random-regions.test-util'
-import type { SourceReader } from './source-reader'
+import type { SourceReader } from './region/source-reader'
 
 const RATE = 8000
 

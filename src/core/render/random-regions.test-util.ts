@@ -10,7 +10,7 @@ import {
   type Region,
   type SidesChange,
 } from '../model/session'
-import { CHUNK_FRAMES } from './chunk-cache'
+import { CHUNK_FRAMES } from './region/chunk-cache'
 
 const bend = fc.constantFrom(0, 0, 0.6, -0.4)
 

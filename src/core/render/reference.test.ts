@@ -2,8 +2,8 @@ import fc from 'fast-check'
 import { createTrack } from '../model/create'
 import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Fade, Insert, Knot, Region, Session, Track } from '../model/session'
-import { planSession } from './plan'
-import { Renderer } from './run'
+import { planSession } from './plan/plan'
+import { Renderer } from './graph/run'
 
 // A second renderer, straight from docs/signal.md and docs/inserts.md, frame by frame in 64 bits. It shares no code with the program:
 // what both agree on is not an accident of either.

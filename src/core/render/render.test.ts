@@ -2,11 +2,11 @@ import fc from 'fast-check'
 import { createTrack } from '../model/create'
 import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Fade, Knot, Session } from '../model/session'
-import { planSession, type PlanOptions } from './plan'
-import { Renderer } from './run'
+import { planSession, type PlanOptions } from './plan/plan'
+import { Renderer } from './graph/run'
 import type { Stage } from './stage'
-import { spansNeeded } from './spans'
-import type { SourceReader } from './source-reader'
+import { spansNeeded } from './plan/spans'
+import type { SourceReader } from './region/source-reader'
 
 type Sounds = Record<string, Float32Array[]>
 

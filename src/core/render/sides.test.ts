@@ -3,7 +3,7 @@ import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Session, SidesChange } from '../model/session'
 import { setRegionSides, setTrackSides } from '../edit'
 import { planSession, Renderer, type SourceReader } from '.'
-import { overlapKey } from './overlap'
+import { overlapKey } from './plan/overlap'
 
 /** Left a sine, right another one. */
 const reader: SourceReader = {

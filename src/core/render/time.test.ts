@@ -9,10 +9,10 @@ import {
 } from '../edit'
 import { createTrack } from '../model/create'
 import { testRegion, testSession } from '../model/fixture.test-util'
-import { breachLine, brokenRules } from '../model/rules'
+import { breachLine, brokenRules } from '../model/check/rules'
 import type { Fade, Knot, Lane, Session } from '../model/session'
-import { planSession } from './plan'
-import { Renderer } from './run'
+import { planSession } from './plan/plan'
+import { Renderer } from './graph/run'
 
 const noise = Float32Array.from({ length: 480_000 }, (_, n) => Math.sin(n * n * 0.0137) * 0.5)
 const LENGTH = 70_000

@@ -1,6 +1,6 @@
 import { useMemo } from 'react'
 import { useNavigate } from 'react-router'
-import { INSERT_KINDS, type InsertKindName } from '../../core/model/insert-kinds'
+import { INSERT_KINDS, type InsertKindName } from '../../core/model/inserts/insert-kinds'
 import {
   changeClipGain,
   insertOf,
@@ -21,7 +21,7 @@ import type { Session } from '../../core/model/session'
 import { rowIds, rowOf, stripOf } from '../../core/model/strips'
 import { dbToGain } from '../../core/units/decibel'
 import { least, most } from '../../core/units/extremes'
-import type { Pictures } from '../../engine/sound-pictures'
+import type { Pictures } from '../../engine/storage/sound-pictures'
 import { clearRange, copyAutomation, cutAutomation, putAutomation } from '../../store/automation-actions'
 import { current } from '../../store/current'
 import { commit, redo, undo } from '../../store/edits'

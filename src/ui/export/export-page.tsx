@@ -1,7 +1,7 @@
 import { ArrowLeft, FileText } from 'lucide-react'
 import { useState, type ReactNode } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { asideWords, isPlainMix, mixAside } from '../../core/model/plain-mix'
+import { asideWords, isPlainMix, mixAside } from '../../core/model/inserts/plain-mix'
 import type { FileChange } from '../../core/model/file-change'
 import type { Session } from '../../core/model/session'
 import { rowIds, rowOf } from '../../core/model/strips'

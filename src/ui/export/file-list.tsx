@@ -14,7 +14,7 @@ import {
   fileStem,
 } from '../../store/export-actions'
 import type { ExportItem, RenderedFile } from '../../store/jobs-slice'
-import type { ReceivingRules } from '../../engine/delivery'
+import type { ReceivingRules } from '../../engine/export/delivery'
 import { Button } from '../parts/button'
 import { downloadFile } from '../parts/download'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react'
-import { shownText } from '../../core/model/shown'
+import { shownText } from '../../core/model/check/shown'
 import { keysFile, MOST_KEYS_TEXT, readKeysFile } from '../../formats/keys-file'
 import { keymapSet, keysSet } from '../../store/view-slice'
 import { Button } from '../parts/button'

@@ -1,4 +1,4 @@
-import { INSERT_KINDS, type InsertKindName } from '../../core/model/insert-kinds'
+import { INSERT_KINDS, type InsertKindName } from '../../core/model/inserts/insert-kinds'
 
 /** What a command is about; the order of the help and of the command search. */
 export const COMMAND_GROUPS = [

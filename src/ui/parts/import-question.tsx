@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { showTime } from '../../core/units/typed'
-import { factsOf, proposedRate, type FileFacts } from '../../engine/import-files'
+import { factsOf, proposedRate, type FileFacts } from '../../engine/import/import-files'
 import { titleOf, type Placement } from '../../store/new-session'
 import { observable } from '../../store/observable'
 import { Button } from './button'

@@ -1,4 +1,4 @@
-import type { Progress as State } from '../../engine/progress'
+import type { Progress as State } from '../../engine/worker/progress'
 import { Button } from './button'
 
 /** How far a job is, with a way to stop it. */

@@ -1,5 +1,5 @@
-import { shownText } from '../../core/model/shown'
-import { fileKind, type FileKind } from '../../engine/file-kind'
+import { shownText } from '../../core/model/check/shown'
+import { fileKind, type FileKind } from '../../engine/import/file-kind'
 import { toast } from './toast'
 
 /**

@@ -11,12 +11,12 @@ import {
   purge,
   renameSession,
   restoreSession,
-} from '../../engine/session-store'
-import type { SoundSize } from '../../engine/sound-sizes'
-import { storageFailure, type SessionRecord } from '../../engine/storage'
+} from '../../engine/storage/session-store'
+import type { SoundSize } from '../../engine/storage/sound-sizes'
+import { storageFailure, type SessionRecord } from '../../engine/storage/storage'
 import { newSession, sessionFromFiles, type NewSessionOutcome } from '../../store/new-session'
-import { shownText } from '../../core/model/shown'
-import { fileKind } from '../../engine/file-kind'
+import { shownText } from '../../core/model/check/shown'
+import { fileKind } from '../../engine/import/file-kind'
 import { isOpenElsewhere, SAMPLE_ID } from '../../store/open-session'
 import { renameInItsTab } from '../../store/other-tabs'
 import { GroundSwitch } from '../parts/ground-switch'

@@ -1,4 +1,4 @@
-import { EQUALISER_BANDS } from '../../model/insert-kinds'
+import { EQUALISER_BANDS } from '../../model/inserts/insert-kinds'
 import { dbToGain, gainToDb } from '../../units/decibel'
 import { bandSections } from './equaliser'
 import type { SectionNumbers } from './filter-design'

@@ -1,4 +1,4 @@
-import { MOST_DELAY_SECONDS } from '../../model/delay-time'
+import { MOST_DELAY_SECONDS } from '../../model/inserts/delay-time'
 import { log2 } from '../../units/exact'
 import { beatToSeconds, secondsToBeat } from '../../units/tempo'
 import { head } from '../kernels/head'

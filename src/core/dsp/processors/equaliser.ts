@@ -1,5 +1,5 @@
 import { head } from '../kernels/head'
-import { EQUALISER_BANDS } from '../../model/insert-kinds'
+import { EQUALISER_BANDS } from '../../model/inserts/insert-kinds'
 import { dbToGain } from '../../units/decibel'
 import { giveBack, processingKernel, takeIn } from '../kernels/processing'
 import { filterFrames, ringingMemory } from './decay'

@@ -1,4 +1,4 @@
-import type { InsertKindName } from '../../model/insert-kinds'
+import type { InsertKindName } from '../../model/inserts/insert-kinds'
 import { deEsserKind, fourBandsKind } from './bands'
 import { ceilingKind } from './ceiling'
 import { compressorKind } from './compressor'

@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import type { InsertKindName } from '../../model/insert-kinds'
+import type { InsertKindName } from '../../model/inserts/insert-kinds'
 import type { Knot } from '../../model/session'
 import { seededRandom } from '../../units/random'
 import { processorKind } from '.'

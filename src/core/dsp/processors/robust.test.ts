@@ -1,4 +1,4 @@
-import { insertKindNames, insertKindOf, type InsertKindName } from '../../model/insert-kinds'
+import { insertKindNames, insertKindOf, type InsertKindName } from '../../model/inserts/insert-kinds'
 import type { Knot } from '../../model/session'
 import { RATE, run, setup, sine, steady } from './run.test-util'
 

@@ -1,6 +1,6 @@
 import { ThreadReader } from '../../curve/thread'
-import { insertKindOf, type InsertKindName } from '../../model/insert-kinds'
-import { stepSecondsOf } from '../../model/insert-types'
+import { insertKindOf, type InsertKindName } from '../../model/inserts/insert-kinds'
+import { stepSecondsOf } from '../../model/inserts/insert-types'
 import type { Knot } from '../../model/session'
 import { ParameterReader, processorKind, type Processor, type ProcessorSetup } from '.'
 

@@ -1,4 +1,4 @@
-import { insertKindNames } from '../../model/insert-kinds'
+import { insertKindNames } from '../../model/inserts/insert-kinds'
 import { seededRandom } from '../../units/random'
 import { processorKind } from '.'
 import { RATE, setup, sine, steady } from './run.test-util'

@@ -1,4 +1,4 @@
-import { shownText } from '../../../core/model/shown'
+import { shownText } from '../../../core/model/check/shown'
 import { useRef, useState } from 'react'
 import { FileDown, FileUp } from 'lucide-react'
 import { valueAt } from '../../../core/curve/knots'

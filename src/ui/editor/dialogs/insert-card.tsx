@@ -1,6 +1,6 @@
 import clsx from 'clsx'
 import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react'
-import { BYPASSED, insertKindOf } from '../../../core/model/insert-kinds'
+import { BYPASSED, insertKindOf } from '../../../core/model/inserts/insert-kinds'
 import { insertLaneKey } from '../../../core/model/parameters'
 import type { Insert, Session } from '../../../core/model/session'
 import { dropInsert, letInsertAct, shiftInsert } from '../../../store/strip-actions'

@@ -1,4 +1,4 @@
-import type { ChangedPlace } from '../../../core/edit/changes'
+import type { ChangedPlace } from '../../../core/edit/shared/changes'
 import type { View } from '../../../store/view-slice'
 import { rowHeight, rowTop, xToFrame } from './geometry'
 

@@ -1,6 +1,6 @@
 import { createTrack } from '../../../core/model/create'
 import { testRegion, testSession } from '../../../core/model/fixture.test-util'
-import { checkSession } from '../../../core/model/rules'
+import { checkSession } from '../../../core/model/check/rules'
 import type { Knot, Session } from '../../../core/model/session'
 import { opened } from '../../../store/session-slice'
 import { createStore } from '../../../store/store'

@@ -1,4 +1,4 @@
-import { METER_FRAMES, METER_NUMBERS } from '../../../engine/ring'
+import { METER_FRAMES, METER_NUMBERS } from '../../../engine/playback/ring'
 
 /** Seconds over which the mean of squares is taken. */
 const RMS_SECONDS = 0.3

@@ -1,7 +1,7 @@
 import { DropdownMenu } from 'radix-ui'
 import { useRef, type ReactNode } from 'react'
 import type { Chain } from '../../../core/edit'
-import { INSERT_KINDS } from '../../../core/model/insert-kinds'
+import { INSERT_KINDS } from '../../../core/model/inserts/insert-kinds'
 import { putInsert } from '../../../store/strip-actions'
 import { useAppDispatch } from '../../parts/hooks'
 import { MENU, MENU_ITEM } from '../../parts/menu-look'

@@ -1,6 +1,6 @@
 import { Copy } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
-import { insertKindOf } from '../../../core/model/insert-kinds'
+import { insertKindOf } from '../../../core/model/inserts/insert-kinds'
 import type { Insert, Session } from '../../../core/model/session'
 import { insertsOf, rowIds, rowOf, stripOf } from '../../../core/model/strips'
 import { copyInsertsTo } from '../../../store/strip-actions'

@@ -11,16 +11,16 @@ import {
   threadWords,
   withKnots,
 } from '../../../core/edit'
-import { soundChanges } from '../../../core/edit/changes'
+import { soundChanges } from '../../../core/edit/shared/changes'
 import { testRegion, testSession } from '../../../core/model/fixture.test-util'
-import { openSession } from '../../../core/model/open'
+import { openSession } from '../../../core/model/check/open'
 import {
   keptValue,
   findCommonParameter,
   registerParameter,
   type Parameter,
 } from '../../../core/model/parameters'
-import { checkSession } from '../../../core/model/rules'
+import { checkSession } from '../../../core/model/check/rules'
 import type { Knot, Session } from '../../../core/model/session'
 import { planSession, Renderer } from '../../../core/render'
 import { dbToGain } from '../../../core/units/decibel'

@@ -3,7 +3,7 @@ import { DropdownMenu } from 'radix-ui'
 import { useRef, useState, type ReactNode } from 'react'
 import { LIMITS, type Insert } from '../../../core/model/session'
 import { fileNamePart } from '../../../formats/file-name'
-import { OWN_PRESETS, presetsFor, presetWords, type Preset } from '../../../core/model/presets'
+import { OWN_PRESETS, presetsFor, presetWords, type Preset } from '../../../core/model/inserts/presets'
 import {
   deletePreset,
   importPreset,

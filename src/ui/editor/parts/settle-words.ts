@@ -1,5 +1,5 @@
 import { processorKind } from '../../../core/dsp/processors'
-import { insertKindOf } from '../../../core/model/insert-kinds'
+import { insertKindOf } from '../../../core/model/inserts/insert-kinds'
 import type { Session } from '../../../core/model/session'
 import { rowOf } from '../../../core/model/strips'
 import type { RenderPlan } from '../../../core/render'

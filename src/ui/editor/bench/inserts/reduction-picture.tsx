@@ -1,6 +1,6 @@
 import { useMemo, useRef } from 'react'
 import { gateReductionOfLevel, reductionOfLevel, type ProcessorSetup } from '../../../../core/dsp/processors'
-import { FOUR_BANDS } from '../../../../core/model/insert-kinds'
+import { FOUR_BANDS } from '../../../../core/model/inserts/insert-kinds'
 import type { Insert } from '../../../../core/model/session'
 import { gainToDb } from '../../../../core/units/decibel'
 import { getPlayer } from '../../../../store/playback'

@@ -1,8 +1,0 @@
-import { z } from 'zod'
-import { sessionSchema } from './session'
-
-/** The JSON Schema (draft 2020-12) of `session.json`, made from the schema that the program checks with. */
-export const sessionJsonSchema = (): unknown => ({
-  title: 'Oaken Thread session',
-  ...z.toJSONSchema(sessionSchema),
-})

@@ -1,0 +1,10 @@
+import { soundsOf, storeCache } from '../storage/audio-store'
+import { RenderLoop, type RenderMessage } from './render-loop'
+
+const loop = new RenderLoop({
+  cache: storeCache(),
+  findSounds: soundsOf,
+  reply: (message) => postMessage(message),
+})
+
+onmessage = (event: MessageEvent<RenderMessage>) => void loop.receive(event.data)

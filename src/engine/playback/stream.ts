@@ -1,0 +1,488 @@
+import {
+  CHUNK_FRAMES,
+  newGraphState,
+  Renderer,
+  type KeptRender,
+  spansNeeded,
+  type RenderPlan,
+  type SourceSpan,
+  type TrackMeter,
+  PLAYING_SLACK,
+} from '../../core/render'
+import { firstNotFinite } from '../../core/measure/finite'
+import type { SoundCache } from '../storage/audio-store'
+import { LoopMemory } from './loop-memory'
+import { RingProbe, type Watch } from './probes'
+import { MemoryTrail, reachBack } from './memory-trail'
+import { RewriteMargin } from './rewrite-margin'
+import {
+  copyRing,
+  METER_FRAMES,
+  positionAt,
+  QUANTUM,
+  framesRead,
+  framesWritten,
+  AHEAD_FRAMES,
+  setFramesRead,
+  setFramesWritten,
+  type RingMemory,
+  type RingMessage,
+} from './ring'
+import { RingWriter, type Block } from './ring-writer'
+import { SLICE, warmFrom } from './warming'
+
+/** A range of session frames, `from` ≤ n < `to`. */
+export interface FrameRange {
+  from: number
+  to: number
+}
+
+/** Frames rendered at a time; a block never crosses a row of meters. */
+const BLOCK = METER_FRAMES
+/** More frames behind the playing position a rewrite begins again, ahead of it: that is quicker than rendering all of them. */
+const MOST_BEHIND = 512
+/**
+ * How far ahead of what is rendered sound is fetched, in frames. Not further: what is rendered is far ahead of what is played
+ * already, and after an edit that needs the chunks before once more, which would have given way.
+ */
+const SOON = CHUNK_FRAMES / 4
+/** With less than this to play, in frames, nothing is made that can wait. */
+const HURRY = 8192
+/**
+ * Frames over which old and new sound are blended where a rewrite begins and ends and where a loop turns (5
+ * ms at 48 kHz).
+ */
+const BLEND = 256
+
+/** Sound that continues briefly under its replacement, from an index of the block on; `done` frames of it have passed. */
+interface Tail {
+  at: number
+  left: Float32Array
+  right: Float32Array
+  done: number
+}
+
+/** Writes a linear crossfade from one sound to another over the length of the one, of which `done` frames have passed. */
+function crossOver(out: Float32Array, from: Float32Array, to: Float32Array, done = 0): void {
+  for (let i = 0; i < out.length && done + i < from.length; i++)
+    out[i] = from[done + i]! + (to[i]! - from[done + i]!) * ((done + i) / from.length)
+}
+
+/**
+ * Fills the ring with the session from a frame on, following a loop. When the session changes, what has not
+ * been played is rewritten in place from shortly after the playing position, so that there is always
+ * something to play; a seek cuts the ring off there. Each `step` does a bounded amount of work.
+ */
+export class Stream {
+  private readonly renderer: Renderer
+  private readonly probe: RingProbe
+  private readonly writer: RingWriter
+  private readonly margin: RewriteMargin
+  /** Up to this stream frame the ring is up to date; and the session frame there. */
+  private fresh = 0
+  private next = 0
+  /** The session frame at the end of the ring. */
+  private end = 0
+  private stale = false
+  /** Whether rendering was taken back after a block, so that the next one begins with the quantum that it ends in. */
+  private wentBack = false
+  private closed = false
+  /** Ends a wait for sound. */
+  private changed: () => void = () => undefined
+  /** Whether a rewrite has begun, and nothing of it has come in yet: playback was as quick as the rendering. */
+  private running = false
+  private jumpTo: number | null = null
+  /** Where rendering begins anew, after a start or a seek, until its first block is in the ring. */
+  private target: number | null = null
+  /** Up to this session frame what comes before the target has been rendered; null before that has begun. */
+  private warmed: number | null = null
+  private readonly trail = new MemoryTrail()
+  private readonly loopMemory: LoopMemory
+  /** What the last turn went on from. */
+  private turned: KeptRender | null = null
+  private readonly beforeBlend = newGraphState()
+  private loop: FrameRange | null = null
+  /** What goes on from the block before into the next one. */
+  private tails: readonly Tail[] = []
+  private readonly left = new Float32Array(BLOCK + BLEND)
+  private readonly right = new Float32Array(BLOCK + BLEND)
+
+  /** `send` gets every block written, for a ring whose memory is not shared. */
+  constructor(
+    plan: RenderPlan,
+    private readonly cache: SoundCache,
+    private readonly ring: RingMemory,
+    send: ((message: RingMessage) => void) | null,
+    private readonly faults: {
+      /** An insert put out what is no number, and was left out. */
+      onFault?(insertId: string): void
+      /** What was to be heard at a session frame is no number, and is silent. */
+      onTooLarge?(frame: number): void
+    } = {},
+    /** The time in milliseconds. */
+    private readonly now: () => number = () => performance.now(),
+  ) {
+    this.probe = new RingProbe(ring.meters, plan.sampleRate)
+    this.writer = new RingWriter(ring, this.probe, send)
+    this.writer.setPlan(plan)
+    this.margin = new RewriteMargin(send ? 'message' : 'shared')
+    this.renderer = new Renderer(plan, cache, {
+      onFault: faults.onFault,
+      slackFrames: PLAYING_SLACK,
+      probe: this.probe,
+    })
+    this.loopMemory = new LoopMemory(cache)
+  }
+
+  /** Restarts at a session frame; the ring must be stopped. */
+  start(frame: number): void {
+    setFramesRead(this.ring, 0)
+    setFramesWritten(this.ring, 0)
+    this.fresh = 0
+    this.next = this.end = frame
+    this.stale = this.running = false
+    this.jumpTo = null
+    this.beginAt(frame)
+  }
+
+  private beginAt(frame: number): void {
+    this.target = frame
+    this.warmed = null
+  }
+
+  setPlan(plan: RenderPlan): void {
+    this.renderer.plan = plan
+    this.writer.setPlan(plan)
+    this.warmed = null
+    this.stale = true
+    this.changed()
+  }
+
+  get plan(): RenderPlan {
+    return this.renderer.plan
+  }
+
+  setLoop(loop: FrameRange | null): void {
+    this.loop = loop
+    this.loopMemory.setFrom(loop && loop.from)
+    this.stale = true
+    this.changed()
+  }
+
+  /** Watches other places from now on. */
+  setWatch(watch: Watch): void {
+    this.probe.setWatch(watch)
+  }
+
+  /** Ends it: nothing is written into the ring any more. */
+  close(): void {
+    this.closed = true
+    this.changed()
+  }
+
+  /** Continues from another session frame as soon as the ring allows. */
+  seek(frame: number): void {
+    this.jumpTo = frame
+    this.beginAt(frame)
+    this.stale = true
+    this.running = false
+    this.changed()
+  }
+
+  /** Waits for something that needs sound, but not beyond an edit or a seek: that needs other sound, which may be there. */
+  private untilChanged<T>(waited: Promise<T>): Promise<T | undefined> {
+    return Promise.race([
+      waited,
+      new Promise<undefined>((resolve) => (this.changed = () => resolve(undefined))),
+    ])
+  }
+
+  /** How many frames after the playing position are up to date. */
+  ahead(): number {
+    return this.fresh - framesRead(this.ring)
+  }
+
+  /** Renders the next block if there is room. Resolves to whether it did; rejects when the storage fails. */
+  async step(): Promise<boolean> {
+    if (this.closed) return false
+    const write = framesWritten(this.ring)
+    const read = framesRead(this.ring)
+    // What was played is not rendered any more, but for a little that lies before what is to be heard.
+    if (this.fresh < write && this.fresh + MOST_BEHIND < read) {
+      this.stale = true
+      this.running = false
+    }
+    if (!this.stale && this.fresh === write && write + BLOCK > read + AHEAD_FRAMES) return this.refreshLoop()
+    if (await this.warm()) return true
+    const anew = this.stale
+    // A rewrite that nothing was heard of goes on where it is, with what has changed since.
+    const at = anew && !this.running ? Math.min(write, this.firstAfter(read)) : this.fresh
+    const frame = this.frameAt(at, write)
+    if (this.turnsSoon(frame) && !this.mayTurn()) return this.refreshLoop()
+    const wait = this.cache.ensure(this.spans(frame, anew), this.soon(frame))
+    // Time passes while sound is fetched, and an edit or a seek may come: everything is looked at again after it.
+    if (wait) await this.untilChanged(wait)
+    else this.renderInto(at, frame, write, anew)
+    return true
+  }
+
+  /**
+   * Renders a slice of what comes before the place where rendering begins anew, so that everything remembers what it should
+   * there. Resolves to whether there was any, or sound had to be fetched for it.
+   */
+  private async warm(): Promise<boolean> {
+    const { target, plan, renderer } = this
+    if (target === null || !plan.memory.remembers || this.warmed === target) return false
+    if (this.warmed === null) renderer.jump((this.warmed = warmFrom(plan, target)))
+    const count = Math.min(SLICE, target - this.warmed)
+    if (count === 0) return false
+    const wait = this.cache.ensure(spansNeeded(plan, this.warmed, count))
+    if (wait) await this.untilChanged(wait)
+    else {
+      const unheard = new Float32Array(count)
+      renderer.render(this.warmed, unheard, unheard)
+      this.warmed += count
+    }
+    return true
+  }
+
+  /**
+   * Whether there is something to turn to: best what is remembered under this plan; in a hurry, and after an edit, what was
+   * remembered before it serves, and the turn is rewritten afterwards.
+   */
+  private mayTurn(): boolean {
+    const { loopMemory, plan } = this
+    return loopMemory.isFor(plan) || (loopMemory.kept !== null && (this.stale || this.ahead() < HURRY))
+  }
+
+  /** Makes a slice of what is remembered where the loop begins. Resolves to whether there was anything to do. */
+  private async refreshLoop(): Promise<boolean> {
+    const { loopMemory } = this
+    const before = loopMemory.kept
+    const worked = await this.untilChanged(loopMemory.step(this.plan))
+    if (before && loopMemory.kept !== before && this.turned === before) this.stale = true
+    return worked ?? true
+  }
+
+  /** Whether a loop turns in the block from a session frame on, and something has to be remembered for that. */
+  private turnsSoon(frame: number): boolean {
+    const { loop, plan } = this
+    return loop !== null && plan.memory.remembers && frame <= loop.to && frame + BLOCK > loop.to
+  }
+
+  /**
+   * The stream frame at which a rewrite begins: a quantum's start that leaves room in its row of meters for a
+   * blend.
+   */
+  private firstAfter(read: number): number {
+    const at = Math.ceil((read + this.margin.frames) / QUANTUM) * QUANTUM
+    const left = BLOCK - (at % BLOCK)
+    return left < BLEND ? at + left : at
+  }
+
+  /** The session frame that belongs at a stream frame. */
+  private frameAt(at: number, write: number): number {
+    if (!this.stale) return this.next
+    return this.jumpTo ?? (at < write ? positionAt(this.ring, at) : this.end)
+  }
+
+  private spans(frame: number, anew: boolean): SourceSpan[] {
+    const { plan } = this.renderer
+    const reach = anew ? reachBack(plan.memory.remembers) : this.wentBack ? QUANTUM : 0
+    const back = this.target === null ? Math.min(frame, reach) : 0
+    const spans = spansNeeded(plan, frame - back, back + BLOCK + BLEND)
+    return this.loop
+      ? [
+          ...spans,
+          ...spansNeeded(plan, this.loop.from, BLOCK + BLEND),
+          ...spansNeeded(plan, this.loop.to, BLEND),
+        ]
+      : spans
+  }
+
+  /** What will be read soon, for fetching it ahead. */
+  private soon(frame: number): SourceSpan[] {
+    const { plan } = this.renderer
+    const from = frame + BLOCK
+    if (!this.loop || from >= this.loop.to) return spansNeeded(plan, from, SOON)
+    const straight = Math.min(SOON, this.loop.to - from)
+    const turned = Math.min(SOON - straight, this.loop.to - this.loop.from)
+    return [...spansNeeded(plan, from, straight), ...spansNeeded(plan, this.loop.from, turned)]
+  }
+
+  /**
+   * Renders from session frame `start` up to the end of the meter row for the stream frame `at` and puts it
+   * into the ring, whose end is `write`.
+   */
+  private renderInto(at: number, start: number, write: number, anew: boolean): void {
+    const count = BLOCK - (at % BLOCK)
+    const { renderer, ring } = this
+    const begun = this.now()
+    const meter = this.writer.beginMeters(at)
+    const remembers = this.plan.memory.remembers
+    if (remembers) {
+      if (this.target !== null) this.trail.clear()
+      else if (anew) {
+        const fresh = this.loopMemory.isFor(this.plan) ? this.loopMemory.kept : null
+        if (this.trail.resume(renderer, at, start, fresh)) renderer.goOver()
+      }
+      this.trail.mark(at, renderer)
+    }
+    const tails = anew ? [] : [...this.tails]
+    const { positions, frame } = this.renderFrames(at, start, count, meter, tails)
+    this.probe.active = false
+    this.tails = tails.flatMap((tail) => this.blend(tail, count) ?? [])
+    const jumps = this.jumpTo !== null
+    const block = { at, count, positions }
+    // Of what runs after, and still is behind, nothing is heard: not even how it goes over to what follows.
+    const behind = this.running && !anew && this.entryOf(block, write) === null
+    const after = jumps ? at + count : Math.max(write, at + count)
+    const over = after > at + count && !behind ? this.goOver(at + count, count, frame) : 0
+    this.wentBack = remembers && over > 0
+    if (this.target === null) {
+      const took = ((this.now() - begun) * this.plan.sampleRate) / 1000
+      if (anew) this.margin.noteRewrite(took)
+      else this.margin.noteBlock(took)
+    }
+    if (jumps && at < write && framesRead(ring) + this.margin.lead > at) {
+      // The playing has come so far meanwhile: it is begun again, further ahead, so that all of the place is heard.
+      this.margin.noteSeek(true)
+      this.stale = true
+      this.warmed = null
+      return
+    }
+    const entry = jumps ? 0 : this.entryOf(block, write)
+    this.fresh = at + count
+    this.next = frame
+    this.stale = false
+    if (entry === null) {
+      // Played over while it was made. What follows runs after the playing, and comes in as soon as it is ahead.
+      this.running = true
+      this.writer.meterMix(block, this.left, this.right)
+      if (remembers) this.trail.mark(this.fresh, renderer)
+      return
+    }
+    if (at < write && (anew || this.running || entry > 0))
+      this.comeIn(at, entry, Math.min(BLEND, count - entry, write - at - entry))
+    this.writer.meterMix(block, this.left, this.right)
+    this.writer.put(
+      block,
+      entry,
+      this.left.subarray(0, count + over),
+      this.right.subarray(0, count + over),
+      after,
+    )
+    this.running = false
+    if (after === this.fresh) this.end = frame
+    if (jumps) this.margin.noteSeek(false)
+    this.jumpTo = null
+    this.target = null
+  }
+
+  /**
+   * Renders so many frames for a stream frame from session frame `start` on, following the loop; what continues where it turns is
+   * added to `tails`. Returns the session frames of the quanta, and the one that comes next.
+   */
+  private renderFrames(at: number, start: number, count: number, meter: TrackMeter, tails: Tail[]) {
+    const { loop, left, right, renderer } = this
+    const positions: number[] = []
+    let frame = start
+    for (let done = 0; done < count;) {
+      if (loop && frame === loop.to) {
+        tails.push(this.tailAfter(loop.to, done))
+        frame = loop.from
+        const { kept } = this.loopMemory
+        if (this.plan.memory.remembers && kept) {
+          renderer.putBack(kept)
+          this.turned = kept
+          this.trail.turn(at + done, kept, this.loopMemory.aheadFrames)
+        }
+      }
+      const take = loop && frame < loop.to ? Math.min(count - done, loop.to - frame) : count - done
+      this.render(frame, left.subarray(done, done + take), right.subarray(done, done + take), meter)
+      for (let q = Math.ceil(done / QUANTUM); q * QUANTUM < done + take; q++)
+        positions[q] = frame + q * QUANTUM - done
+      done += take
+      frame += take
+    }
+    return { positions, frame }
+  }
+
+  /**
+   * From which of its frames on a block can still be written: so that the old sound can go over to it within the block, and that
+   * the next one is there when it ends, where blocks are made twice as quickly as they play. Null if from none. What ends the ring
+   * is written in any case: no old sound follows that could go over to the new.
+   */
+  private entryOf({ at, count }: Block, write: number): number | null {
+    if (at >= write) return 0
+    const entry = Math.max(0, framesRead(this.ring) + this.margin.lead - at)
+    if (at + count >= write) return Math.max(0, Math.min(entry, write - at - BLEND))
+    const takes = this.margin.block
+    const next = takes < BLOCK / 2 ? takes : 0
+    return entry === 0 || entry + Math.max(BLEND, next) <= count ? entry : null
+  }
+
+  /** Goes over from what the ring holds to the block at a stream frame, from one of its frames on. */
+  private comeIn(at: number, entry: number, length: number): void {
+    const old = this.oldFrom(at + entry, length)
+    for (const side of ['left', 'right'] as const) {
+      const sound = this[side].subarray(entry, entry + length)
+      crossOver(sound, old[side], sound)
+    }
+  }
+
+  /** What the ring holds from a stream frame on. */
+  private oldFrom(at: number, length: number): Tail {
+    const tail = { at: 0, left: new Float32Array(length), right: new Float32Array(length), done: 0 }
+    copyRing(this.ring.left, at, tail.left, 'read')
+    copyRing(this.ring.right, at, tail.right, 'read')
+    return tail
+  }
+
+  /**
+   * Blends from a rewritten block into the old sound that follows it at `at`, in case that is played before
+   * it is rewritten too.
+   */
+  private goOver(at: number, count: number, frame: number): number {
+    const old = this.oldFrom(at, BLEND)
+    const [left, right] = [
+      this.left.subarray(count, count + BLEND),
+      this.right.subarray(count, count + BLEND),
+    ]
+    const { remembers } = this.plan.memory
+    if (remembers) this.renderer.save(this.beforeBlend)
+    this.render(frame, left, right)
+    if (remembers) this.renderer.goBack(this.beforeBlend, frame)
+    crossOver(left, left, old.left)
+    crossOver(right, right, old.right)
+    return BLEND
+  }
+
+  /** Renders what is to be heard; where that is no number there is silence, and it is told. */
+  private render(frame: number, left: Float32Array, right: Float32Array, meter?: TrackMeter): void {
+    this.renderer.render(frame, left, right, meter)
+    const bad = firstNotFinite([left, right])
+    if (bad < 0) return
+    for (const side of [left, right])
+      for (let i = 0; i < side.length; i++) if (!Number.isFinite(side[i])) side[i] = 0
+    this.faults.onTooLarge?.(frame + bad)
+  }
+
+  private tailAfter(frame: number, at: number): Tail {
+    const tail = { at, left: new Float32Array(BLEND), right: new Float32Array(BLEND), done: 0 }
+    this.probe.active = false
+    this.render(frame, tail.left, tail.right)
+    this.probe.active = true
+    return tail
+  }
+
+  /** Blends a tail into the block; what of it reaches beyond, to go on in the next one. */
+  private blend(tail: Tail, count: number): Tail | null {
+    const { at, left, right, done } = tail
+    const length = Math.min(left.length - done, count - at)
+    const [newLeft, newRight] = [this.left.subarray(at, at + length), this.right.subarray(at, at + length)]
+    crossOver(newLeft, left, newLeft, done)
+    crossOver(newRight, right, newRight, done)
+    return done + length < left.length ? { ...tail, at: 0, done: done + length } : null
+  }
+}
