@@ -22,12 +22,12 @@ import { rowIds, rowOf, stripOf } from '../../core/model/strips'
 import { dbToGain } from '../../core/units/decibel'
 import { least, most } from '../../core/units/extremes'
 import type { Pictures } from '../../engine/storage/sound-pictures'
-import { clearRange, copyAutomation, cutAutomation, putAutomation } from '../../store/automation-actions'
+import { clearRange, copyAutomation, cutAutomation, putAutomation } from '../../store/actions/automation-actions'
 import { current } from '../../store/current'
 import { commit, redo, undo } from '../../store/edits'
-import { getPlayer, hearAlone, hearWithRoll, toggleLoop, togglePlay } from '../../store/playback'
-import { compareRound, listenHere, switchEqual, switchListening } from '../../store/listening'
-import { resetValue, stepValue } from '../../store/parameter-actions'
+import { getPlayer, hearAlone, hearWithRoll, toggleLoop, togglePlay } from '../../store/playback/playback'
+import { compareRound, listenHere, switchEqual, switchListening } from '../../store/playback/listening'
+import { resetValue, stepValue } from '../../store/actions/parameter-actions'
 import {
   copySelected,
   crossfadeSelected,
@@ -50,14 +50,14 @@ import {
   trimToPlayhead,
   trimToRange,
   unlinkSelected,
-} from '../../store/region-actions'
-import { rideBy } from '../../store/riding'
-import { fitTracks, resizeRows, scaleSound, usualRows } from '../../store/row-actions'
+} from '../../store/actions/region-actions'
+import { rideBy } from '../../store/actions/riding'
+import { fitTracks, resizeRows, scaleSound, usualRows } from '../../store/actions/row-actions'
 import { pathTrack, shownSession } from '../../store/selectors'
 import type { Dispatch, RootState, Thunk } from '../../store/store'
-import { addBusFor, dropInsert, letInsertAct, putInsert, shiftInsert } from '../../store/strip-actions'
-import { dropKnots, resetKnots } from '../../store/thread-actions'
-import { removeTimeOfRange } from '../../store/time-actions'
+import { addBusFor, dropInsert, letInsertAct, putInsert, shiftInsert } from '../../store/actions/strip-actions'
+import { dropKnots, resetKnots } from '../../store/actions/thread-actions'
+import { removeTimeOfRange } from '../../store/actions/time-actions'
 import {
   addTrackBelow,
   changeTracks,
@@ -69,7 +69,7 @@ import {
   soloOnly,
   tracksMeant,
   ungroupHeads,
-} from '../../store/track-actions'
+} from '../../store/actions/track-actions'
 import {
   benchShown,
   dialogShown,
@@ -95,13 +95,13 @@ import {
   type View,
 } from '../../store/view-slice'
 import { sayWhyNot } from '../../store/why-not'
-import { dropWeave, moveWeave, shiftWeave } from '../../store/weave-actions'
+import { dropWeave, moveWeave, shiftWeave } from '../../store/actions/weave-actions'
 import { useAppDispatch, useAppStore } from '../parts/hooks'
 import { isEvening } from '../look/ground'
-import { toNextArea } from '../parts/one-stop'
-import { saveCopyOf } from '../parts/session-copy'
-import { toast } from '../parts/toast'
-import { keyWordsOf } from '../parts/use-key-words'
+import { toNextArea } from '../parts/commands/one-stop'
+import { saveCopyOf } from '../parts/copies/session-copy'
+import { toast } from '../parts/messages/toast'
+import { keyWordsOf } from '../parts/commands/use-key-words'
 import { boundedView, frameToX, wholeFramesPerPixel, zoomedAbout } from './drawing/geometry'
 import { duplicateHere } from './hands/duplicate'
 import { LANE_PLAYS } from './hands/whole-lane'
@@ -110,8 +110,8 @@ import { underPointer } from './hands/pointed'
 import { gridFrames, toNextGrid } from './hands/snap'
 import { stepKnots } from './hands/step-knots'
 import type { CommandRuns } from './parts/command-context'
-import { KEY_HELD_MS } from './parts/live-field'
-import { usePictures } from './parts/use-pictures'
+import { KEY_HELD_MS } from './parts/fields/live-field'
+import { usePictures } from './parts/watch/use-pictures'
 import { wasReturnedTo } from '../parts/focus-return'
 
 type Store = ReturnType<typeof useAppStore>

@@ -2,11 +2,11 @@ import { Check, CircleAlert, RotateCcw, Send } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { showMeasured } from '../../core/units/typed'
 import type { ReceivingRules } from '../../engine/export/delivery'
-import { deliverExport, exportAgain, receivingHere } from '../../store/export-actions'
+import { deliverExport, exportAgain, receivingHere } from '../../store/actions/export-actions'
 import type { ExportItem } from '../../store/jobs-slice'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
-import { JobBar } from '../parts/running-jobs'
+import { JobBar } from '../parts/messages/running-jobs'
 
 /** What receives finished files here; null where nothing does. */
 export function useReceiving(): ReceivingRules | null {

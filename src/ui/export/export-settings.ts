@@ -3,7 +3,7 @@ import { z } from 'zod'
 import { EBU_R128, TARGET_DBTP, TARGET_LUFS, typedTarget, type Target } from '../../core/measure/target'
 import { MOST_TAIL_SECONDS } from '../../core/render'
 import { soundFormats } from '../../formats/sound-write'
-import { PLAIN_PATTERN } from '../../store/export-actions'
+import { PLAIN_PATTERN } from '../../store/actions/export-actions'
 
 const KEY = 'oaken-thread/export'
 

@@ -12,14 +12,14 @@ import {
   saveIntoFolder,
   zipExports,
   fileStem,
-} from '../../store/export-actions'
+} from '../../store/actions/export-actions'
 import type { ExportItem, RenderedFile } from '../../store/jobs-slice'
 import type { ReceivingRules } from '../../engine/export/delivery'
 import { Button } from '../parts/button'
-import { downloadFile } from '../parts/download'
+import { downloadFile } from '../parts/copies/download'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'
-import { JobBar } from '../parts/running-jobs'
-import { toast } from '../parts/toast'
+import { JobBar } from '../parts/messages/running-jobs'
+import { toast } from '../parts/messages/toast'
 import { DropOff, useReceiving } from './drop-off'
 import { changeWords, Requirements } from './file-change'
 

@@ -1,4 +1,4 @@
-import { PATTERN_WORDS } from '../../store/export-actions'
+import { PATTERN_WORDS } from '../../store/actions/export-actions'
 
 /** How the files are called: one by its name, several by a pattern, with what comes of it. */
 export function FileNames({

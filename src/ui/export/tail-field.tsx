@@ -1,6 +1,6 @@
 import { MOST_TAIL_SECONDS, type Tail } from '../../core/render'
 import type { Typed } from '../../core/units/typed'
-import { ValueField } from '../parts/value-field'
+import { ValueField } from '../parts/fields/value-field'
 import { Choice } from './choice'
 
 /** Seconds that are proposed where so many are asked for. */

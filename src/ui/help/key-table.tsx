@@ -10,12 +10,12 @@ import {
   isSingleCharacter,
   keysOf,
   type CommandInfo,
-} from '../parts/commands'
-import { downloadFile } from '../parts/download'
+} from '../parts/commands/commands'
+import { downloadFile } from '../parts/copies/download'
 import { useAppDispatch, useAppFields } from '../parts/hooks'
-import { combinationOf, keyWords } from '../parts/key-words'
+import { combinationOf, keyWords } from '../parts/commands/key-words'
 import { Tick } from '../parts/panel'
-import { toast } from '../parts/toast'
+import { toast } from '../parts/messages/toast'
 
 /** All commands with their keys: each can be given another one, or none. */
 export function KeyTable({

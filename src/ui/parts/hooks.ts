@@ -2,7 +2,7 @@ import { useEffect, useRef, useState, useSyncExternalStore, type RefObject } fro
 import { shallowEqual, useDispatch, useSelector, useStore, type TypedUseSelectorHook } from 'react-redux'
 import type { Observable } from '../../store/observable'
 import type { Dispatch, RootState, Store } from '../../store/store'
-import { everyFrame, type OnFrame } from './frames'
+import { everyFrame, type OnFrame } from './rendering/frames'
 
 export const useAppSelector: TypedUseSelectorHook<RootState> = useSelector
 

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Button } from '../parts/button'
 import { Question } from '../parts/panel'
-import { TitleAndRate } from '../parts/title-and-rate'
+import { TitleAndRate } from '../parts/fields/title-and-rate'
 
 const UNTITLED = 'Untitled session'
 

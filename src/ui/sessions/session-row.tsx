@@ -8,7 +8,7 @@ import type { SoundSize } from '../../engine/storage/sound-sizes'
 import type { SessionRecord } from '../../engine/storage/storage'
 import { dyeClass } from '../look/colours'
 import { copyWords } from './copy-words'
-import { sizeWords } from '../parts/size-words'
+import { sizeWords } from '../parts/copies/size-words'
 import { unlessInDialog } from '../parts/focus-return'
 
 const changed = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })

@@ -3,7 +3,7 @@ import { KEEP_DELETED } from '../../engine/storage/session-store'
 import type { SoundSize } from '../../engine/storage/sound-sizes'
 import type { SessionRecord } from '../../engine/storage/storage'
 import { Button } from '../parts/button'
-import { sizeWords } from '../parts/size-words'
+import { sizeWords } from '../parts/copies/size-words'
 
 const DAY = 86_400_000
 

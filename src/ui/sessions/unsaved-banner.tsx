@@ -2,7 +2,7 @@ import { Link } from 'react-router'
 import { Button } from '../parts/button'
 import { useAppDispatch, useAppFields, useAppSelector } from '../parts/hooks'
 import { hasUnsavedWork } from '../../store/selectors'
-import { saveCopyOf } from '../parts/session-copy'
+import { saveCopyOf } from '../parts/copies/session-copy'
 
 /** Says that the session that is still open has changes that could not be saved. */
 export function UnsavedBanner() {

@@ -12,13 +12,13 @@ import {
   repeatAutomation,
   shiftLevelInRange,
   shiftRangeBy,
-} from '../../../store/automation-actions'
+} from '../../../store/actions/automation-actions'
 import { travelsSet } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { useKeyWords } from '../../parts/use-key-words'
+import { useKeyWords } from '../../parts/commands/use-key-words'
 import { Tick } from '../../parts/panel'
-import { ValueField } from '../../parts/value-field'
+import { ValueField } from '../../parts/fields/value-field'
 
 /** What can be done to a range of the lane in the bench, and whether automation goes with the regions. */
 export function AutomationFields({ session, scale }: { session: Session; scale: Scale }) {

@@ -5,7 +5,7 @@ import { regionsOf } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { crossfadeSides, planRegion } from '../../../core/render'
 import type { Scale } from '../../../core/units/scale'
-import { getPlayer } from '../../../store/playback'
+import { getPlayer } from '../../../store/playback/playback'
 import type { View } from '../../../store/view-slice'
 import {
   preparedContext,
@@ -15,15 +15,15 @@ import {
   useFrame,
   useSize,
 } from '../../parts/hooks'
-import { placeLine } from '../../parts/element-offset'
-import { usePictures } from '../parts/use-pictures'
-import { useSounding } from '../parts/use-sounding'
-import { ThreadArea } from '../parts/thread-area'
-import { PAD, ThreadAxis } from '../parts/thread-axis'
+import { placeLine } from '../../parts/rendering/element-offset'
+import { usePictures } from '../parts/watch/use-pictures'
+import { useSounding } from '../parts/watch/use-sounding'
+import { ThreadArea } from '../parts/threads/thread-area'
+import { PAD, ThreadAxis } from '../parts/threads/thread-axis'
 import { drawGrid } from '../drawing/draw-grid'
 import { drawSound } from '../drawing/draw-sound'
 import { frameToX, seenAcross, visibleRegions, xToFrame } from '../drawing/geometry'
-import { Sheet, useSheet } from '../parts/sheet'
+import { Sheet, useSheet } from '../parts/threads/sheet'
 import { newLanePlace } from '../drawing/thread-place'
 
 /**

@@ -4,7 +4,7 @@ import type { Region, Session } from '../../../core/model/session'
 import { showDb } from '../../../core/units/typed'
 import { dialogShown } from '../../../store/view-slice'
 import { useAppDispatch } from '../../parts/hooks'
-import { useMeasured } from '../parts/use-measured'
+import { useMeasured } from '../parts/watch/use-measured'
 
 /** What the selected regions measure as they leave their gain stages. */
 export function RegionLevels({ session, regions }: { session: Session; regions: readonly Region[] }) {

@@ -3,7 +3,7 @@ import { memo, useMemo, useRef } from 'react'
 import { levelOf, showLevel, type LevelKind, type RegionMeasure } from '../../../core/measure/region-meter'
 import type { Region, Session } from '../../../core/model/session'
 import { showDb, showLength, showTime } from '../../../core/units/typed'
-import { useMeasured } from '../parts/use-measured'
+import { useMeasured } from '../parts/watch/use-measured'
 
 const LINE = 28
 const COLUMNS =

@@ -15,16 +15,16 @@ import {
   shiftKnots,
   shiftKnotsWithin,
   thinThread,
-} from '../../../store/thread-actions'
+} from '../../../store/actions/thread-actions'
 import { shownSession } from '../../../store/selectors'
 import { shouldersSet, thinningSet } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
-import { useThrottledSelector } from '../../parts/throttled-selector'
+import { useThrottledSelector } from '../../parts/rendering/throttled-selector'
 import { useAppDispatch, useAppFields } from '../../parts/hooks'
 import { Tick } from '../../parts/panel'
-import { LengthField } from '../../parts/length-field'
-import { PercentField } from '../../parts/percent-field'
-import { ValueField } from '../../parts/value-field'
+import { LengthField } from '../../parts/fields/length-field'
+import { PercentField } from '../../parts/fields/percent-field'
+import { ValueField } from '../../parts/fields/value-field'
 
 const shapes: { shape: Knot['shape']; name: string; path: string }[] = [
   { shape: 'line', name: 'Straight stretch', path: 'M1 14 L19 2' },

@@ -1,9 +1,9 @@
 import { Command } from 'cmdk'
 import { Dialog } from 'radix-ui'
-import { commandScore } from '../../parts/command-score'
-import { COMMAND_GROUPS, COMMANDS, keysOf, type CommandInfo } from '../../parts/commands'
+import { commandScore } from '../../parts/commands/command-score'
+import { COMMAND_GROUPS, COMMANDS, keysOf, type CommandInfo } from '../../parts/commands/commands'
 import { useAppFields } from '../../parts/hooks'
-import { keyWords } from '../../parts/key-words'
+import { keyWords } from '../../parts/commands/key-words'
 import type { CommandRuns } from '../parts/command-context'
 import { returnFocus } from '../../parts/focus-return'
 

@@ -6,7 +6,7 @@ import { commit, dropPreview, preview } from '../../../store/edits'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Choice, Panel, Tick } from '../../parts/panel'
-import { LengthField } from '../../parts/length-field'
+import { LengthField } from '../../parts/fields/length-field'
 
 /** Crossfades at every join of the selected regions, with one length and law. */
 export function CrossfadesDialog({ session, onClose }: { session: Session; onClose(): void }) {

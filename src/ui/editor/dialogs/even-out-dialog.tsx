@@ -17,12 +17,12 @@ import { noiseAndSignal, type NoiseAndSignal } from '../../../core/suggest/noise
 import { parseDepth, parseLevel, parseMeasured, showDb, showMeasured } from '../../../core/units/typed'
 import { phraseSteps } from '../../../engine/background/analysis'
 import { commit, dropPreview, preview } from '../../../store/edits'
-import { getPlayer, loopOver } from '../../../store/playback'
+import { getPlayer, loopOver } from '../../../store/playback/playback'
 import { parseDbAmount } from '../../../core/units/typed-change'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Panel, Tick } from '../../parts/panel'
-import { ValueField } from '../../parts/value-field'
+import { ValueField } from '../../parts/fields/value-field'
 
 const NO_STEPS: PhraseSteps = { powers: [], voicing: null }
 

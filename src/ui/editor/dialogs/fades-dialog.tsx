@@ -5,9 +5,9 @@ import { commit, dropPreview, preview } from '../../../store/edits'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Choice, Panel, Tick } from '../../parts/panel'
-import { LengthField } from '../../parts/length-field'
-import { PercentField } from '../../parts/percent-field'
-import { CurveChoice } from '../parts/curve-choice'
+import { LengthField } from '../../parts/fields/length-field'
+import { PercentField } from '../../parts/fields/percent-field'
+import { CurveChoice } from '../parts/fields/curve-choice'
 
 type Which = 'in' | 'out' | 'both'
 interface Kept {

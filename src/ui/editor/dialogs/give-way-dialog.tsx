@@ -20,9 +20,9 @@ import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Panel, Tick } from '../../parts/panel'
 import { GiveWayPicture } from './give-way-picture'
 import { GIVE_WAY_LIMITS } from './give-way-shape'
-import { LengthField } from '../../parts/length-field'
+import { LengthField } from '../../parts/fields/length-field'
 import { parseDbAmount } from '../../../core/units/typed-change'
-import { ValueField } from '../../parts/value-field'
+import { ValueField } from '../../parts/fields/value-field'
 
 type Settings = Omit<GiveWay, 'others' | 'base' | 'made'>
 

@@ -1,7 +1,7 @@
 import { useRef, useState, type KeyboardEvent } from 'react'
 import { showDb } from '../../../core/units/typed'
 import { drag } from '../hands/gesture'
-import { useDrags } from '../parts/use-drags'
+import { useDrags } from '../parts/threads/use-drags'
 import {
   afterDrag,
   GIVE_WAY_LIMITS,

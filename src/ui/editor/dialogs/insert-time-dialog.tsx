@@ -4,9 +4,9 @@ import type { Session } from '../../../core/model/session'
 import { LIMITS } from '../../../core/model/session'
 import { secondsToBeat } from '../../../core/units/tempo'
 import { parseLength, showLength, showTime } from '../../../core/units/typed'
-import { insertionFrame, insertTimeHere } from '../../../store/time-actions'
+import { insertionFrame, insertTimeHere } from '../../../store/actions/time-actions'
 import { useAppDispatch } from '../../parts/hooks'
-import { TextQuestion } from '../../parts/text-question'
+import { TextQuestion } from '../../parts/fields/text-question'
 
 /** Asks how much time is inserted on all tracks; as much as is marked, or a bar. */
 export function InsertTimeDialog({ session, onClose }: { session: Session; onClose(): void }) {

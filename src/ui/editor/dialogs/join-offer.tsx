@@ -5,7 +5,7 @@ import type { Session } from '../../../core/model/session'
 import { showDb } from '../../../core/units/typed'
 import { commit } from '../../../store/edits'
 import { useAppDispatch, useAppFields } from '../../parts/hooks'
-import { toast } from '../../parts/toast'
+import { toast } from '../../parts/messages/toast'
 
 /** Offers a crossfade after the gain of one half of a split was changed, since the join then steps. */
 export function JoinOffer({ session }: { session: Session }) {

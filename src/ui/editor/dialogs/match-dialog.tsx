@@ -11,8 +11,8 @@ import { parseDbAmount } from '../../../core/units/typed-change'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Choice, Panel, Tick } from '../../parts/panel'
-import { ValueField } from '../../parts/value-field'
-import { useMeasured } from '../parts/use-measured'
+import { ValueField } from '../../parts/fields/value-field'
+import { useMeasured } from '../parts/watch/use-measured'
 
 const held: Record<NonNullable<MatchProposal['held']>, string> = {
   silent: 'silent',

@@ -12,7 +12,7 @@ import { pathTrack, selectedRegions } from '../../../store/selectors'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Choice, Panel } from '../../parts/panel'
-import { compressorsOf, reductionFigures, totalReduction } from '../parts/use-reductions'
+import { compressorsOf, reductionFigures, totalReduction } from '../parts/inserts/use-reductions'
 
 type What = GainMove['what']
 

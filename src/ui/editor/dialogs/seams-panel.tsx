@@ -6,13 +6,13 @@ import type { MeasuredSeam } from '../../../core/suggest/seams'
 import { gainToDb } from '../../../core/units/decibel'
 import { showLength, showTime } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
-import { getPlayer, loopOver } from '../../../store/playback'
+import { getPlayer, loopOver } from '../../../store/playback/playback'
 import { selected, rollSet, viewChanged } from '../../../store/view-slice'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { LengthField } from '../../parts/length-field'
+import { LengthField } from '../../parts/fields/length-field'
 import { Panel, Tick } from '../../parts/panel'
-import { useSeams } from '../parts/seam-watch'
+import { useSeams } from '../parts/watch/seam-watch'
 
 const kinds: Record<MeasuredSeam['kind'], string> = {
   start: 'start',

@@ -17,9 +17,9 @@ import { commit, dropPreview, preview } from '../../../store/edits'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Choice, Panel, Tick } from '../../parts/panel'
-import { LengthField } from '../../parts/length-field'
+import { LengthField } from '../../parts/fields/length-field'
 import { parseDbAmount } from '../../../core/units/typed-change'
-import { ValueField } from '../../parts/value-field'
+import { ValueField } from '../../parts/fields/value-field'
 
 type What = 'ends' | 'split' | 'cut'
 

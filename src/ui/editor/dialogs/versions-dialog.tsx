@@ -3,11 +3,11 @@ import { useForm } from 'react-hook-form'
 import { useNavigate } from 'react-router'
 import { LIMITS, type Session } from '../../../core/model/session'
 import { listVersions, removeVersion, type VersionEntry } from '../../../engine/storage/versions'
-import { goBackToVersion, keepThisAs, openVersion } from '../../../store/version-actions'
+import { goBackToVersion, keepThisAs, openVersion } from '../../../store/actions/version-actions'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Panel } from '../../parts/panel'
-import { toast } from '../../parts/toast'
+import { toast } from '../../parts/messages/toast'
 
 const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 

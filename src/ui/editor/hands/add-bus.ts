@@ -2,7 +2,7 @@ import { sessionLength } from '../../../core/model/queries'
 import { rowIds } from '../../../core/model/strips'
 import { shownSession } from '../../../store/selectors'
 import type { Thunk } from '../../../store/store'
-import { addBusFor } from '../../../store/strip-actions'
+import { addBusFor } from '../../../store/actions/strip-actions'
 import { viewChanged } from '../../../store/view-slice'
 import { boundedView } from '../drawing/geometry'
 

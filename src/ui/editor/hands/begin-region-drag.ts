@@ -1,6 +1,6 @@
 import { regionEnd } from '../../../core/model/queries'
 import type { Region } from '../../../core/model/session'
-import { getPlayer } from '../../../store/playback'
+import { getPlayer } from '../../../store/playback/playback'
 import { regionBox, rowAt, soundBox } from '../drawing/geometry'
 import { bendFadeGesture, fadeGesture } from './fade-gestures'
 import { gainGesture } from './gain-gesture'

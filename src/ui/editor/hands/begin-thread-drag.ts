@@ -4,7 +4,7 @@ import { laneKeysOf, sameRef, shapeThreads, type ShapedThread } from '../../../c
 import { amend, lastStep } from '../../../store/edits'
 import type { Dispatch } from '../../../store/store'
 import { knotsSelected, selected, weavePicked } from '../../../store/view-slice'
-import { toast } from '../../parts/toast'
+import { toast } from '../../parts/messages/toast'
 import { rowHeight, xToFrame } from '../drawing/geometry'
 import { freeKnotPlaces, lanePlace, type ThreadPlace } from '../drawing/thread-place'
 import { drawGesture, plateauGesture } from './draw-gestures'

@@ -1,6 +1,6 @@
-import { duplicateSelected } from '../../../store/region-actions'
+import { duplicateSelected } from '../../../store/actions/region-actions'
 import type { Thunk } from '../../../store/store'
-import { toast } from '../../parts/toast'
+import { toast } from '../../parts/messages/toast'
 
 /** Duplicates the selected regions; where they had to go further on, the message offers to insert them instead. */
 export const duplicateHere =

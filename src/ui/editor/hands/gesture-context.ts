@@ -8,7 +8,7 @@ import {
   threadWords,
 } from '../../../core/edit'
 import type { Region, Session } from '../../../core/model/session'
-import { getPlayer } from '../../../store/playback'
+import { getPlayer } from '../../../store/playback/playback'
 import type { Dispatch } from '../../../store/store'
 import { lanePicked, selected, trackPicked, type View, type ViewState } from '../../../store/view-slice'
 import { type Box, overLanes, regionAt, rowAt, xToFrame } from '../drawing/geometry'

@@ -1,5 +1,5 @@
 import { threadOf, type ThreadRef } from '../../../core/edit'
-import { nudgeKnots, shiftKnots } from '../../../store/thread-actions'
+import { nudgeKnots, shiftKnots } from '../../../store/actions/thread-actions'
 import type { Thunk } from '../../../store/store'
 import { sourceToSession } from '../drawing/thread-place'
 import { nearestGrid, toNextGrid } from './snap'

@@ -1,4 +1,4 @@
-import type { PassKept } from '../../../store/riding'
+import type { PassKept } from '../../../store/actions/riding'
 
 const thinned = (points: number, knots: number, worst: number) =>
   `${points} points → ${knots} knots, ${worst.toFixed(1)}`

@@ -1,7 +1,7 @@
 import { setLanes, shiftLanes, threadOf, threadWords, type LaneRef } from '../../../core/edit'
 import { amend, commit, lastStep } from '../../../store/edits'
 import type { Thunk } from '../../../store/store'
-import { toast } from '../../parts/toast'
+import { toast } from '../../parts/messages/toast'
 
 /** Why a value that a lane moves cannot be changed while it plays. */
 export const LANE_PLAYS =

@@ -1,7 +1,7 @@
 import { rowIds, rowOf } from '../../../core/model/strips'
 import { useCallback, useEffect, useRef } from 'react'
 import type { Dye } from '../../../core/model/session'
-import { getPlayer } from '../../../store/playback'
+import { getPlayer } from '../../../store/playback/playback'
 import { pathTrack, shownSession } from '../../../store/selectors'
 import { colour } from '../../look/colours'
 import { preparedContext, useAppStore, useFrame, useSize } from '../../parts/hooks'

@@ -7,14 +7,14 @@ import { viewChanged } from '../../../store/view-slice'
 import { colour, faded } from '../../look/colours'
 import { write } from '../../look/writing'
 import { preparedContext, useAppDispatch, useAppSelector, useFrame, useSize } from '../../parts/hooks'
-import { setOffsetX, placeLine } from '../../parts/element-offset'
-import { useLoudnessCourse, useOverloads } from '../parts/overload-watch'
+import { setOffsetX, placeLine } from '../../parts/rendering/element-offset'
+import { useLoudnessCourse, useOverloads } from '../parts/watch/overload-watch'
 import { keptTarget } from '../../export/export-settings'
 import { knownShare, shortTermOf } from './short-term'
 import { levelsOf, type RegionPowers } from './level-lines'
-import { usePictures } from '../parts/use-pictures'
+import { usePictures } from '../parts/watch/use-pictures'
 import { boundedView } from '../drawing/geometry'
-import { getPlayer } from '../../../store/playback'
+import { getPlayer } from '../../../store/playback/playback'
 
 const HEIGHT = 44
 /** The lowest level shown, in dBFS. */

@@ -1,5 +1,5 @@
 import { createContext, useContext } from 'react'
-import type { CommandId } from '../../parts/commands'
+import type { CommandId } from '../../parts/commands/commands'
 
 /** What each command does; the event is there when a key runs it. */
 export type CommandRuns = Record<CommandId, (event?: KeyboardEvent) => void>

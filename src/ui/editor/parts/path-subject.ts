@@ -1,8 +1,8 @@
 import type { Region, Session, Track } from '../../../core/model/session'
 import { pathTrack, selectedRegions, shownSession } from '../../../store/selectors'
 import type { RootState } from '../../../store/store'
-import { useThrottledSelector } from '../../parts/throttled-selector'
-import { sameLook, sameSessionLook } from '../../parts/same-look'
+import { useThrottledSelector } from '../../parts/rendering/throttled-selector'
+import { sameLook, sameSessionLook } from '../../parts/rendering/same-look'
 
 /** What the Path and the bench are about: the track that the Path shows, and the selected regions. */
 export interface PathSubject {

@@ -1,7 +1,7 @@
 import { useEffect, useReducer, useState, type ReactNode } from 'react'
 import { flushSync } from 'react-dom'
 import { useAppFields, useAppSelector } from '../../parts/hooks'
-import { runIdleTasks } from '../../parts/idle-tasks'
+import { runIdleTasks } from '../../parts/rendering/idle-tasks'
 import { visibleRows } from '../drawing/geometry'
 import { nextRow } from '../drawing/next-row'
 

@@ -4,7 +4,7 @@ import { changeClipGain } from '../../../core/edit'
 import { commit, preview } from '../../../store/edits'
 import { viewChanged, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppStore } from '../../parts/hooks'
-import { scaleSound } from '../../../store/row-actions'
+import { scaleSound } from '../../../store/actions/row-actions'
 import { shownSession } from '../../../store/selectors'
 import { boundedView, rowAt, wholeFramesPerPixel, zoomedAbout } from '../drawing/geometry'
 

@@ -3,7 +3,7 @@ import { useRef } from 'react'
 import { loudnessOf } from '../../../core/measure/loudness'
 import { gainToDb } from '../../../core/units/decibel'
 import { METER_FRAMES } from '../../../engine/playback/ring'
-import { getPlayer } from '../../../store/playback'
+import { getPlayer } from '../../../store/playback/playback'
 import { colour, faded } from '../../look/colours'
 import { preparedContext, showText, useFrame, useSize } from '../../parts/hooks'
 

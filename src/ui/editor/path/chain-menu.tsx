@@ -4,11 +4,11 @@ import { copyToOtherChain, stripOf, swapChains, type Chain } from '../../../core
 import type { Session } from '../../../core/model/session'
 import { lastInsertsOf } from '../../../core/model/strips'
 import { commit } from '../../../store/edits'
-import { putPreset } from '../../../store/presets'
+import { putPreset } from '../../../store/actions/presets'
 import { dialogShown } from '../../../store/view-slice'
 import { useAppDispatch } from '../../parts/hooks'
 import { MENU, MENU_ITEM } from '../../parts/menu-look'
-import { usePresets } from '../parts/preset-menu'
+import { usePresets } from '../parts/inserts/preset-menu'
 import { unlessInDialog } from '../../parts/focus-return'
 
 /** What can be done with a whole chain: all of it in a panel, presets, and its versions A and B. */

@@ -1,6 +1,6 @@
 import clsx from 'clsx'
 import { Ear } from 'lucide-react'
-import { hereEqually, listenHere } from '../../../store/listening'
+import { hereEqually, listenHere } from '../../../store/playback/listening'
 import type { Listen } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 

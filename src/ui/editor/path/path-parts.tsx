@@ -3,7 +3,7 @@ import { useRef, type ComponentProps, type ReactNode } from 'react'
 import { gainToDb } from '../../../core/units/decibel'
 import { showDb } from '../../../core/units/typed'
 import { METER_NUMBERS } from '../../../engine/playback/ring'
-import { getPlayer } from '../../../store/playback'
+import { getPlayer } from '../../../store/playback/playback'
 import { showText, useAppSelector, useFrame } from '../../parts/hooks'
 
 /** How the thread of the Path runs behind what lies on it. */

@@ -1,11 +1,11 @@
 import type { Bus } from '../../../core/model/session'
 import { undo } from '../../../store/edits'
-import { dropBuses } from '../../../store/strip-actions'
-import { changeTracks, moveHeads, soloOnly } from '../../../store/track-actions'
+import { dropBuses } from '../../../store/actions/strip-actions'
+import { changeTracks, moveHeads, soloOnly } from '../../../store/actions/track-actions'
 import { dialogShown, headPicked, type DialogName } from '../../../store/view-slice'
 import { useAppDispatch } from '../../parts/hooks'
-import { keyWords } from '../../parts/key-words'
-import { toast } from '../../parts/toast'
+import { keyWords } from '../../parts/commands/key-words'
+import { toast } from '../../parts/messages/toast'
 import { ColourMenu, HeadMenu, MenuGap, MenuLine } from './head-menu'
 
 /** The menu of a bus's head. */

@@ -8,14 +8,14 @@ import { FADER_DB } from '../../../core/units/decibel'
 import { dbToHeight, heightToDb } from '../../../core/units/taper'
 import { showDb } from '../../../core/units/typed'
 
-import { getPlayer } from '../../../store/playback'
+import { getPlayer } from '../../../store/playback/playback'
 import { preview } from '../../../store/edits'
-import { letGo, rideTo } from '../../../store/riding'
+import { letGo, rideTo } from '../../../store/actions/riding'
 import { sayWhyNot } from '../../../store/why-not'
 import { LANE_PLAYS, shiftWholeLane } from '../hands/whole-lane'
 import { shownSession } from '../../../store/selectors'
 import { useAppDispatch, useAppSelector, useAppStore, useFrame } from '../../parts/hooks'
-import { keepSliderKeys } from '../../parts/widget-keys'
+import { keepSliderKeys } from '../../parts/commands/widget-keys'
 
 /** The look of the fields on the heads of tracks and of the mix. */
 export const HEAD_FIELD =

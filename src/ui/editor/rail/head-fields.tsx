@@ -5,8 +5,8 @@ import type { Session } from '../../../core/model/session'
 import { beadOf } from '../../../store/beads'
 import { beadPicked, headPicked, trackPicked } from '../../../store/view-slice'
 import { useAppDispatch } from '../../parts/hooks'
-import { LiveField } from '../parts/live-field'
-import { ParameterField } from '../parts/parameter-field'
+import { LiveField } from '../parts/fields/live-field'
+import { ParameterField } from '../parts/inserts/parameter-field'
 import { HEAD_FIELD } from './fader'
 
 /** A parameter of a strip on its head: the static value, or while a lane moves it the one at the playhead. */

@@ -9,7 +9,7 @@ import {
   setLanesBypassed,
   stripOf,
 } from '../../../core/edit'
-import { useThrottledSelector } from '../../parts/throttled-selector'
+import { useThrottledSelector } from '../../parts/rendering/throttled-selector'
 import { commit } from '../../../store/edits'
 import { findCommonParameter, findParameter, parameterOf, sendOfLane } from '../../../core/model/parameters'
 import { rowOf } from '../../../core/model/strips'
@@ -24,7 +24,7 @@ import {
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { HeightHandle } from '../../parts/height-handle'
 import { shownSession } from '../../../store/selectors'
-import { useLiveValue } from '../parts/use-live-value'
+import { useLiveValue } from '../parts/fields/use-live-value'
 import { unlessInDialog } from '../../parts/focus-return'
 
 /** The look of what opens lanes: whether any is open, and whether any moves its value. */

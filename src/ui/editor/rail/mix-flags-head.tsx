@@ -1,13 +1,13 @@
 import { rowIds } from '../../../core/model/strips'
 import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { sessionLength } from '../../../core/model/queries'
-import { getPlayer } from '../../../store/playback'
+import { getPlayer } from '../../../store/playback/playback'
 import { shownSession } from '../../../store/selectors'
 import { MIX_FLAGS_HEIGHT, viewChanged } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
 import { boundedView, frameToX } from '../drawing/geometry'
 import { overloadBeside } from '../drawing/merged-overloads'
-import { lowerOverloads, useLookedAt, useOverloads } from '../parts/overload-watch'
+import { lowerOverloads, useLookedAt, useOverloads } from '../parts/watch/overload-watch'
 
 /** Beside the flags of the mix: how many there are, the way to the one before and after, and lowering all. */
 export function MixFlagsHead() {

@@ -16,13 +16,13 @@ import {
   soloOnly,
   tracksMeant,
   ungroupHeads,
-} from '../../../store/track-actions'
+} from '../../../store/actions/track-actions'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
-import { keyWords } from '../../parts/key-words'
-import { TextQuestion } from '../../parts/text-question'
-import { toast } from '../../parts/toast'
-import { renderPart } from '../../../store/region-actions'
-import { addBusFor } from '../../../store/strip-actions'
+import { keyWords } from '../../parts/commands/key-words'
+import { TextQuestion } from '../../parts/fields/text-question'
+import { toast } from '../../parts/messages/toast'
+import { renderPart } from '../../../store/actions/region-actions'
+import { addBusFor } from '../../../store/actions/strip-actions'
 import { undo } from '../../../store/edits'
 import { dialogShown, headPicked } from '../../../store/view-slice'
 import { ColourMenu, HeadMenu, MenuGap, MenuLine } from './head-menu'

@@ -2,7 +2,7 @@ import { rowIds } from '../../../core/model/strips'
 import { useDrag } from '@use-gesture/react'
 import { useState } from 'react'
 import { shownSession } from '../../../store/selectors'
-import { moveHeads, tracksMeant } from '../../../store/track-actions'
+import { moveHeads, tracksMeant } from '../../../store/actions/track-actions'
 import { useAppDispatch, useAppStore } from '../../parts/hooks'
 import { rowAt, rowTop } from '../drawing/geometry'
 

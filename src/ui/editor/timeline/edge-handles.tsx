@@ -5,7 +5,7 @@ import { type FadeEdge, setFade, trimRegions } from '../../../core/edit'
 import type { Region } from '../../../core/model/session'
 import { showLength, showTime } from '../../../core/units/typed'
 import { useAppDispatch } from '../../parts/hooks'
-import { commitToSelected } from '../../../store/selected-regions'
+import { commitToSelected } from '../../../store/actions/selected-regions'
 
 /**
  * An edge of a region, which leaves the middle of a crossfade free: dragging hides or shows sound; arrow keys

@@ -1,6 +1,6 @@
 import { observable } from '../../../store/observable'
 import { useObservable } from '../../parts/hooks'
-import { ReadoutCard, type Readout } from '../../parts/readout'
+import { ReadoutCard, type Readout } from '../../parts/rendering/readout'
 
 const readoutShown = observable<Readout | null>(null)
 

@@ -4,10 +4,10 @@ import { regionEnd } from '../../../core/model/queries'
 import type { Crossfade, Region, Session } from '../../../core/model/session'
 import { showLength } from '../../../core/units/typed'
 import { commit } from '../../../store/edits'
-import { DEFAULT_CROSSFADE_SECONDS } from '../../../store/region-actions'
+import { DEFAULT_CROSSFADE_SECONDS } from '../../../store/actions/region-actions'
 import { crossfadePicked, type View } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { lawNames } from '../parts/law-names'
+import { lawNames } from '../parts/fields/law-names'
 import {
   frameToX,
   ROW_PAD,

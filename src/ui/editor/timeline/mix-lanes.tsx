@@ -16,10 +16,10 @@ import {
 } from '../../../store/view-slice'
 import { HeightHandle } from '../../parts/height-handle'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
-import { sameParts } from '../../parts/same-parts'
+import { sameParts } from '../../parts/rendering/same-parts'
 import { lanesBelow } from '../drawing/open-lanes'
 import { newLanePlace } from '../drawing/thread-place'
-import { ThreadArea } from '../parts/thread-area'
+import { ThreadArea } from '../parts/threads/thread-area'
 import { useWheel } from '../parts/use-view'
 
 /**

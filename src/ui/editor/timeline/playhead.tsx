@@ -1,9 +1,9 @@
 import { rowIds } from '../../../core/model/strips'
 import { useRef } from 'react'
-import { getPlayer } from '../../../store/playback'
+import { getPlayer } from '../../../store/playback/playback'
 import { mixRoom, viewChanged } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector, useAppStore, useFrame } from '../../parts/hooks'
-import { placeLine } from '../../parts/element-offset'
+import { placeLine } from '../../parts/rendering/element-offset'
 import { boundedView, frameToX } from '../drawing/geometry'
 
 /** The playhead over ruler and regions; it follows the sound and, if wished, turns the page. */

@@ -3,7 +3,7 @@ import { Fragment, memo, useCallback } from 'react'
 import type { Region, Session } from '../../../core/model/session'
 import { SHEET_STEP } from '../drawing/geometry'
 import { Rows } from '../parts/rows'
-import { Sheet, useSheet } from '../parts/sheet'
+import { Sheet, useSheet } from '../parts/threads/sheet'
 import { Joins } from './joins'
 import { Overlay } from './overlay'
 

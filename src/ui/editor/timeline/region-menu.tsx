@@ -3,7 +3,7 @@ import { ContextMenu } from 'radix-ui'
 import { useRef, useState, type ReactNode } from 'react'
 import { dyes } from '../../../core/model/session'
 import { current } from '../../../store/current'
-import { hearAlone, hearWithRoll } from '../../../store/playback'
+import { hearAlone, hearWithRoll } from '../../../store/playback/playback'
 import {
   colourSelected,
   copySelected,
@@ -24,16 +24,16 @@ import {
   trimToPlayhead,
   trimToRange,
   unlinkSelected,
-} from '../../../store/region-actions'
+} from '../../../store/actions/region-actions'
 import { dialogShown } from '../../../store/view-slice'
 import { dyeClass } from '../../look/colours'
 import { shownSession } from '../../../store/selectors'
 import { duplicateHere } from '../hands/duplicate'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { MENU, MENU_ITEM } from '../../parts/menu-look'
-import { toast } from '../../parts/toast'
-import type { CommandId } from '../../parts/commands'
-import { useKeyWords } from '../../parts/use-key-words'
+import { toast } from '../../parts/messages/toast'
+import type { CommandId } from '../../parts/commands/commands'
+import { useKeyWords } from '../../parts/commands/use-key-words'
 import { useCommands } from '../parts/command-context'
 import { underPointer } from '../hands/pointed'
 import { unlessInDialog } from '../../parts/focus-return'

@@ -1,14 +1,14 @@
 import { memo, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { regionRows } from '../../../store/selectors'
 import { preparedContext, useAppFields, useObservable } from '../../parts/hooks'
-import { runIdleTasks } from '../../parts/idle-tasks'
+import { runIdleTasks } from '../../parts/rendering/idle-tasks'
 import { drawAhead, drawTimeline } from '../drawing/draw-timeline'
 import { gainTrial } from '../drawing/gain-trial'
 import { RowTiles } from '../drawing/row-tiles'
-import { useSeams } from '../parts/seam-watch'
-import { usePictures } from '../parts/use-pictures'
-import { useCorrelations } from '../parts/use-relations'
-import { useSounding } from '../parts/use-sounding'
+import { useSeams } from '../parts/watch/seam-watch'
+import { usePictures } from '../parts/watch/use-pictures'
+import { useCorrelations } from '../parts/watch/use-relations'
+import { useSounding } from '../parts/watch/use-sounding'
 
 /** The picture below the handles, redrawn whenever the view, the session or the waveform data changes. */
 export const Picture = memo(function Picture() {

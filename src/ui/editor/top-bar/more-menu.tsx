@@ -1,8 +1,8 @@
 import { Ellipsis } from 'lucide-react'
 import { DropdownMenu } from 'radix-ui'
-import { COMMANDS, type CommandId, type CommandInfo } from '../../parts/commands'
+import { COMMANDS, type CommandId, type CommandInfo } from '../../parts/commands/commands'
 import { MENU, MENU_LINE } from '../../parts/menu-look'
-import { useKeyWords } from '../../parts/use-key-words'
+import { useKeyWords } from '../../parts/commands/use-key-words'
 import { useCommands } from '../parts/command-context'
 import { unlessInDialog } from '../../parts/focus-return'
 

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import { compareAt } from '../../../../store/listening'
+import { compareAt } from '../../../../store/playback/listening'
 import type { Compare, Compared, InsertRef } from '../../../../store/view-slice'
 import { useAppDispatch, useAppSelector } from '../../../parts/hooks'
 

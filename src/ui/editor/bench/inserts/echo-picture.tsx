@@ -1,5 +1,5 @@
 import { echoesOf, type ProcessorSetup } from '../../../../core/dsp/processors'
-import { getPlayer } from '../../../../store/playback'
+import { getPlayer } from '../../../../store/playback/playback'
 import { beatToSeconds, secondsToBeat, type TempoChange } from '../../../../core/units/tempo'
 import { colour, faded } from '../../../look/colours'
 import { write } from '../../../look/writing'

@@ -7,8 +7,8 @@ import { insertValue, type InsertValue } from '../../../../core/model/inserts/in
 import type { Insert } from '../../../../core/model/session'
 import { showNumber } from '../../../../core/units/number-scale'
 import { dropPreview } from '../../../../store/edits'
-import { getPlayer } from '../../../../store/playback'
-import { giveInsertValues } from '../../../../store/strip-actions'
+import { getPlayer } from '../../../../store/playback/playback'
+import { giveInsertValues } from '../../../../store/actions/strip-actions'
 import { useAppDispatch, useSize } from '../../../parts/hooks'
 import {
   drawFrequencies,

@@ -3,7 +3,7 @@ import { gateReductionOfLevel, reductionOfLevel, type ProcessorSetup } from '../
 import { FOUR_BANDS } from '../../../../core/model/inserts/insert-kinds'
 import type { Insert } from '../../../../core/model/session'
 import { gainToDb } from '../../../../core/units/decibel'
-import { getPlayer } from '../../../../store/playback'
+import { getPlayer } from '../../../../store/playback/playback'
 import { colour, faded } from '../../../look/colours'
 import { write } from '../../../look/writing'
 import { drawFrequencies, drawLevels, drawLine, FIGURES, hzToX } from '../../drawing/axes'

@@ -1,5 +1,5 @@
 import { saturated, type ProcessorSetup, type SaturatorShape } from '../../../../core/dsp/processors'
-import { getPlayer } from '../../../../store/playback'
+import { getPlayer } from '../../../../store/playback/playback'
 import { faded } from '../../../look/colours'
 import { write } from '../../../look/writing'
 import { drawLine, FIGURES } from '../../drawing/axes'

@@ -1,5 +1,5 @@
-import { getPlayer } from '../../../../store/playback'
-import { LiveSpectrum } from '../../parts/live-spectrum'
+import { getPlayer } from '../../../../store/playback/playback'
+import { LiveSpectrum } from '../../parts/inserts/live-spectrum'
 
 /** The spectrum of the sound before or after the watched insert. */
 export const watchedSpectrum = (which: 'before' | 'after'): LiveSpectrum =>

@@ -12,7 +12,7 @@ import type { Thunk } from '../../../../store/store'
 import { Button } from '../../../parts/button'
 import { useAppDispatch } from '../../../parts/hooks'
 import { Choice } from '../../../parts/panel'
-import { SidesFields } from '../../parts/sides-fields'
+import { SidesFields } from '../../parts/fields/sides-fields'
 import { HearAndTake } from './hear-and-take'
 
 const KIND_WORDS: Record<BalanceKind, string> = { loudness: 'Loudness', rms: 'RMS', peak: 'Peak' }

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react'
 import type { Session } from '../../../../core/model/session'
 import { dropPreview } from '../../../../store/edits'
-import { getPlayer, togglePlay } from '../../../../store/playback'
+import { getPlayer, togglePlay } from '../../../../store/playback/playback'
 import type { Thunk } from '../../../../store/store'
 import { Button } from '../../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../../parts/hooks'

@@ -6,7 +6,7 @@ import { sidesOf } from '../../../../core/model/sides'
 import type { PhaseRelation } from '../../../../core/suggest/phase'
 import { measureFailed, phaseOf } from '../../../../engine/background/analysis'
 import { commit, preview } from '../../../../store/edits'
-import { useMeasured } from '../../parts/use-measured'
+import { useMeasured } from '../../parts/watch/use-measured'
 import { Balance } from './balance'
 import { PhaseOfPair } from './phase-of-pair'
 
