@@ -11,7 +11,7 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate'
 import type { Session } from '../src/core/model/session'
 import { bytesOf } from '../src/formats/bytes'
 import { decodeWav, readWavHeader } from '../src/formats/wav-read'
-import type { TestPlayer } from '../src/engine/playback/test-player'
+import type { TestPlayer } from '../src/engine/playback'
 import type { RootState } from '../src/store/store'
 import { ROW_HEIGHT } from '../src/store/view-slice'
 

@@ -4,9 +4,9 @@ import { createBus, createTrack } from '../src/core/model/create'
 import { testRegion, testSession } from '../src/core/model/fixture.test-util'
 import type { Insert, Session } from '../src/core/model/session'
 import { planSession, Renderer } from '../src/core/render'
-import type { SoundCache } from '../src/engine/storage/audio-store'
-import { copyRing, createRing, framesRead, positionAt, QUANTUM, setFramesRead } from '../src/engine/playback/ring'
-import { Stream } from '../src/engine/playback/stream'
+import type { SoundCache } from '../src/engine/storage'
+import { copyRing, createRing, framesRead, positionAt, QUANTUM, setFramesRead } from '../src/engine/playback'
+import { Stream } from '../src/engine/playback'
 
 /** Low, so that ten minutes are not many frames. */
 const RATE = 8000

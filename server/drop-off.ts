@@ -6,7 +6,7 @@ import { SoundMeter } from '../src/core/measure/sound-meter'
 import { judge, type Target } from '../src/core/measure/target'
 import { shownText } from '../src/core/model/check/shown'
 import { gainToDb } from '../src/core/units/decibel'
-import type { Receipt } from '../src/engine/export/delivery'
+import type { Receipt } from '../src/engine/export'
 import type { ByteSource } from '../src/formats/bytes'
 import { openSoundFile } from '../src/formats/sound-file'
 

@@ -1,5 +1,5 @@
 import { changeClipGain, setTitle } from '../core/edit'
-import { defineEdit } from '../core/edit/shared/edit'
+import { defineEdit } from '../core/edit'
 import { createSession } from '../core/model/create'
 import { testRegion, testSession } from '../core/model/fixture.test-util'
 import type { Patch } from '../core/model/patch'

@@ -3,9 +3,9 @@ import type { Target } from '../core/measure/target'
 import type { FileChange } from '../core/model/file-change'
 import type { Session } from '../core/model/session'
 import type { Tail } from '../core/render'
-import type { Progress } from '../engine/worker/progress'
-import type { Receipt } from '../engine/export/delivery'
-import type { ExportPart, ExportResult } from '../engine/export/export-sound'
+import type { Progress } from '../engine/worker'
+import type { Receipt } from '../engine/export'
+import type { ExportPart, ExportResult } from '../engine/export'
 import type { SoundFormat } from '../formats/sound-write'
 
 /** Kinds of long work. Of each kind one job runs at a time. */

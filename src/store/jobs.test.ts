@@ -1,4 +1,4 @@
-import { Cancelled } from '../engine/worker/progress'
+import { Cancelled } from '../engine/worker'
 import { cancelJob, runJob } from './jobs'
 import { createStore } from './store'
 

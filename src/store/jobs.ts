@@ -1,5 +1,5 @@
-import { Cancelled, type OnProgress } from '../engine/worker/progress'
-import { storageFailure } from '../engine/storage/storage'
+import { Cancelled, type OnProgress } from '../engine/worker'
+import { storageFailure } from '../engine/storage'
 import { changedFile } from '../formats/failure'
 import { jobBegun, jobEnded, jobProgressed, type JobKind } from './jobs-slice'
 import type { Store, Thunk } from './store'

@@ -1,7 +1,7 @@
 import { createAction, type UnknownAction } from '@reduxjs/toolkit'
 import type { Session } from '../core/model/session'
 import type { Step } from '../core/model/history'
-import type { SessionWriter } from '../engine/storage/session-writer'
+import type { SessionWriter } from '../engine/storage'
 
 /** A step of the history with the number under which it is stored. */
 export interface KeptStep extends Step {

@@ -3,7 +3,7 @@ import { createSlice, type Draft, type PayloadAction } from '@reduxjs/toolkit'
 import type { Weave } from '../core/curve/weave'
 import { sameRef, type LaneRef, type ThreadRef, type WeaveRef } from '../core/edit'
 import type { Knot } from '../core/model/session'
-import type { FrameRange } from '../engine/playback/stream'
+import type { FrameRange } from '../engine/playback'
 import { beadOf, hasThreads, isTrackBead, parameterOfBead, type Bead } from './beads'
 
 /** What the pointer does. */

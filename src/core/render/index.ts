@@ -24,3 +24,4 @@ export { readRegion, RegionRenderer, sourceAt, sourceSpan } from './region/regio
 export { fetchCorrelations, measureCorrelations, overlapRelation, type OverlapRelation } from './plan/overlap'
 export type { SourceReader } from './region/source-reader'
 export { CHUNK_FRAMES, ChunkCache, MOST_AHEAD, type ChunkedSound, type LoadChunk } from './region/chunk-cache'
+export { overlapKey, overlapSpans } from './plan/overlap'

@@ -12,7 +12,7 @@ import {
   type SourceReader,
   type SourceSpan,
 } from '../render'
-import { overlapSpans } from '../render/plan/overlap'
+import { overlapSpans } from '../render'
 
 /** A place where a region begins or ends, or where two meet. */
 export interface Seam {

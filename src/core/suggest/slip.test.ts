@@ -1,7 +1,7 @@
 import { alignCrossfade } from '../edit'
 import { seededRandom } from '../units/random'
 import { testRegion, testSession } from '../model/fixture.test-util'
-import { overlapRelation } from '../render/plan/overlap'
+import { overlapRelation } from '../render'
 import { bestSlip } from './slip'
 
 test('the shift by which two takes of one sound lie apart is found and mended', () => {

@@ -25,10 +25,10 @@ import { MOST_SHIFT_SECONDS, phaseRelation, type PhaseRelation } from '../../cor
 import { measureSeamOf, seamSpans, type MeasuredSeam, type Seam } from '../../core/suggest/seams'
 import { SILENCE_STEP_SECONDS } from '../../core/suggest/silence'
 import { bestSlip, slipSpans, type Slip } from '../../core/suggest/slip'
-import { storeCache, soundsOf } from '../storage/audio-store'
-import { correlationsOf, relationOf } from '../storage/correlations'
-import { sharedBlocks } from '../export/shared-render'
-import { sliceThreads, startSliceThread } from '../export/slice-threads'
+import { storeCache, soundsOf } from '../storage'
+import { correlationsOf, relationOf } from '../storage'
+import { sharedBlocks } from '../export'
+import { sliceThreads, startSliceThread } from '../export'
 import { trackMeasure, trackPhase, type TrackPhase } from './track-phase'
 
 /** Frames rendered between two checks of the queue. */

@@ -1,6 +1,6 @@
 import { Renderer, spansNeeded, type RenderPlan, type TrackMeter } from '../../core/render'
-import type { SoundCache } from '../storage/audio-store'
-import { SLICE, warmFrom } from '../playback/warming'
+import type { SoundCache } from '../storage'
+import { SLICE, warmFrom } from '../playback'
 
 /**
  * A renderer that works beside what is heard, for several in turn: what remembers much takes much room, so there is one of them. Whoever

@@ -1,4 +1,4 @@
-import { soundChanges } from '../../core/edit/shared/changes'
+import { soundChanges } from '../../core/edit'
 import { kWeighting, weightedSquares } from '../../core/measure/loudness'
 import type { Session } from '../../core/model/session'
 import {
@@ -11,7 +11,7 @@ import {
   type RenderPlan,
   type TrackMeter,
 } from '../../core/render'
-import type { SoundCache } from '../storage/audio-store'
+import type { SoundCache } from '../storage'
 import type { BackgroundRenderer } from './background-renderer'
 
 /** How long a step of the course is, in seconds: that of loudness meters. */

@@ -3,7 +3,7 @@ import { createTrack } from '../../core/model/create'
 import { testRegion, testSession } from '../../core/model/fixture.test-util'
 import type { Session } from '../../core/model/session'
 import { CHUNK_FRAMES, ChunkCache, planSession, RENDER_BLOCK, Renderer } from '../../core/render'
-import type { StoredSound } from '../storage/audio-store'
+import type { StoredSound } from '../storage'
 import { BackgroundRenderer } from './background-renderer'
 import { OverloadSearch } from './overload-search'
 

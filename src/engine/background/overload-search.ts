@@ -1,4 +1,4 @@
-import { soundChanges, type Span } from '../../core/edit/shared/changes'
+import { soundChanges, type Span } from '../../core/edit'
 import { isAudible } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { rowIds, rowOf } from '../../core/model/strips'
@@ -12,9 +12,9 @@ import {
 } from '../../core/render'
 import { dbToGain, gainToDb } from '../../core/units/decibel'
 import { heightToGain } from '../../core/units/taper'
-import type { SoundCache } from '../storage/audio-store'
+import type { SoundCache } from '../storage'
 import type { BackgroundRenderer } from './background-renderer'
-import type { FrameRange } from '../playback/stream'
+import type { FrameRange } from '../playback'
 
 /**
  * A stretch in which a track after its fader (or with null the mix) passes full scale: session frames, and

@@ -1,13 +1,13 @@
 import { expose } from 'comlink'
 import { applyPatches, type Patch } from '../../core/model/patch'
 import type { Session } from '../../core/model/session'
-import { soundsOf, storeCache } from '../storage/audio-store'
+import { soundsOf, storeCache } from '../storage'
 import { BackgroundRenderer } from './background-renderer'
-import { correlationsOf } from '../storage/correlations'
-import type { RestReason } from '../worker/background-pause'
+import { correlationsOf } from '../storage'
+import type { RestReason } from '../worker'
 import { LoudnessCourse } from './loudness-course'
 import { OverloadSearch, type Overload } from './overload-search'
-import type { FrameRange } from '../playback/stream'
+import type { FrameRange } from '../playback'
 
 /** The session to examine: whole, or as patches against the previous version. */
 export type KnownSession = { session: Session } | { patches: readonly Patch[] }

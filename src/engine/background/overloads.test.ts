@@ -1,7 +1,7 @@
 import { applyPatches } from '../../core/model/patch'
 import { testRegion, testSession } from '../../core/model/fixture.test-util'
 import type { Session } from '../../core/model/session'
-import { jobBegins, setPointerHeld, playbackBegins } from '../worker/background-pause'
+import { jobBegins, setPointerHeld, playbackBegins } from '../worker'
 import type { KnownSession } from './overload.worker'
 import { OverloadFinder, type Overload } from './overloads'
 

@@ -1,11 +1,11 @@
 import { proxy, type Remote } from 'comlink'
 import { diff } from '../../core/model/patch'
 import type { Session } from '../../core/model/session'
-import { jobsRun, onJobs, onRestReason } from '../worker/background-pause'
+import { jobsRun, onJobs, onRestReason } from '../worker'
 import type { Overload } from './overload-search'
 import type { KnownSession, OverloadWorker } from './overload.worker'
-import type { FrameRange } from '../playback/stream'
-import { callable } from '../worker/worker-call'
+import type { FrameRange } from '../playback'
+import { callable } from '../worker'
 
 export type { Overload }
 

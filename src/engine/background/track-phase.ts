@@ -3,8 +3,8 @@ import { RegionMeter, type RegionMeasure } from '../../core/measure/region-meter
 import type { Session } from '../../core/model/session'
 import { planSession, renderedBlocks } from '../../core/render'
 import { MOST_SHIFT_SECONDS, phaseRelation, type PhaseRelation } from '../../core/suggest/phase'
-import type { SoundCache } from '../storage/audio-store'
-import { correlationsOf } from '../storage/correlations'
+import type { SoundCache } from '../storage'
+import { correlationsOf } from '../storage'
 
 /** How much of two tracks is compared to find a shift, and by what steps that is looked for, in seconds. */
 const PHASE_SECONDS = 4

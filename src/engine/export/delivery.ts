@@ -1,4 +1,4 @@
-import { Cancelled, type OnProgress } from '../worker/progress'
+import { Cancelled, type OnProgress } from '../worker'
 
 /** What a service that receives files asks of them. */
 export interface ReceivingRules {

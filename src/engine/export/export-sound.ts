@@ -2,9 +2,9 @@ import type { Session } from '../../core/model/session'
 import type { MeasuredSeam } from '../../core/suggest/seams'
 import type { MeasuredMix } from '../../core/suggest/report'
 import type { ExportOptions, ExportResult, ExportWorker, MeasuredPart } from './export.worker'
-import type { OnProgress } from '../worker/progress'
+import type { OnProgress } from '../worker'
 import { keepExport } from './spool'
-import { inWorker } from '../worker/worker-job'
+import { inWorker } from '../worker'
 
 export type { ExportPart } from '../../core/render'
 export type { ExportOptions, ExportResult, MeasuredPart }

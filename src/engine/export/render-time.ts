@@ -1,6 +1,6 @@
 import type { Session } from '../../core/model/session'
 import type { ExportWorker } from './export.worker'
-import { inWorker } from '../worker/worker-job'
+import { inWorker } from '../worker'
 
 /**
  * Renders a session into nothing and tells how long that took from the first block on, for benchmarks: the frames and the

@@ -1,8 +1,8 @@
 import type { Session } from '../../core/model/session'
-import type { OnProgress } from '../worker/progress'
+import type { OnProgress } from '../worker'
 import type { RenderedPart, RenderToSoundWorker } from './render-to-sound.worker'
-import { withSharedLock, type AudioRecord } from '../storage/storage'
-import { inWorker } from '../worker/worker-job'
+import { withSharedLock, type AudioRecord } from '../storage'
+import { inWorker } from '../worker'
 
 /** Renders a part of a track into the store of sound. Rejects with `Cancelled` when the signal stops it. */
 export const renderToSound = (

@@ -1,10 +1,10 @@
 import type { Session } from '../../core/model/session'
 import { fileStart, lastHeard, planSession, renderedBlocks, stripEnd, tailGain } from '../../core/render'
-import { AudioWriter, storeCache, soundsOf } from '../storage/audio-store'
-import { correlationsOf } from '../storage/correlations'
-import type { OnProgress } from '../worker/progress'
-import type { AudioRecord } from '../storage/storage'
-import { exposeJobs } from '../worker/worker-job'
+import { AudioWriter, storeCache, soundsOf } from '../storage'
+import { correlationsOf } from '../storage'
+import type { OnProgress } from '../worker'
+import type { AudioRecord } from '../storage'
+import { exposeJobs } from '../worker'
 
 /** What of a session is rendered: session frames `from` ≤ n < `to` of a track, before or after its inserts. */
 export interface RenderedPart {

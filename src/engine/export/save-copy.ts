@@ -1,8 +1,8 @@
 import type { Session } from '../../core/model/session'
-import type { OnProgress } from '../worker/progress'
+import type { OnProgress } from '../worker'
 import type { SaveCopyWorker } from './save-copy.worker'
 import { keepExport } from './spool'
-import { inWorker } from '../worker/worker-job'
+import { inWorker } from '../worker'
 
 /**
  * Saves a session with all its sound as a package, in a worker: into the given file, or without one into a

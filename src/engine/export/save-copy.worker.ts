@@ -1,10 +1,10 @@
 import type { Session, Source } from '../../core/model/session'
 import { packagedSources, writePackageTo } from '../../formats/package-write'
-import { CHUNK_FRAMES, findAudio, readChunk } from '../storage/audio-store'
-import type { OnProgress } from '../worker/progress'
+import { CHUNK_FRAMES, findAudio, readChunk } from '../storage'
+import type { OnProgress } from '../worker'
 import { openSpool } from './spool'
-import { StorageError, storageFailure, type AudioRecord } from '../storage/storage'
-import { exposeJobs, seldomly } from '../worker/worker-job'
+import { StorageError, storageFailure, type AudioRecord } from '../storage'
+import { exposeJobs, seldomly } from '../worker'
 
 /** Where the bytes of a copy go. */
 interface Sink {

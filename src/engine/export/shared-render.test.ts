@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import type { Session } from '../../core/model/session'
 import { planSession, Renderer } from '../../core/render'
 import { graphSession, noiseReader } from '../../core/render/random-graph.test-util'
-import type { SoundCache } from '../storage/audio-store'
+import type { SoundCache } from '../storage'
 import { sharedBlocks, type SliceThread } from './shared-render'
 import { SliceRender, StripRender, type SliceMessage, type SliceReply } from './slice-render'
 

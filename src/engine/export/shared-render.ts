@@ -6,7 +6,7 @@ import {
   renderedBlocks,
   type RenderedBlock,
 } from '../../core/render'
-import type { SoundCache } from '../storage/audio-store'
+import type { SoundCache } from '../storage'
 import { sharedPlan, type SharedRender, type SliceMessage, type SliceReply } from './slice-render'
 
 /** Frames of a slice. */

@@ -12,7 +12,7 @@ import {
   type SourceReader,
   type Stage,
 } from '../../core/render'
-import type { SoundCache } from '../storage/audio-store'
+import type { SoundCache } from '../storage'
 
 /** Frames that are fetched ahead. */
 const AHEAD = 2 * CHUNK_FRAMES

@@ -1,4 +1,4 @@
-import { storeCache, soundsOf } from '../storage/audio-store'
+import { storeCache, soundsOf } from '../storage'
 import { SliceRender, StripRender, type SliceMessage, type SliceReply } from './slice-render'
 
 let queue: Promise<unknown> = Promise.resolve()

@@ -1,4 +1,4 @@
-import { storageFailure } from '../storage/storage'
+import { storageFailure } from '../storage'
 
 /** A file that is written piece by piece without being held in memory. */
 export interface Spool {

@@ -6,10 +6,10 @@ import { openSoundHead } from '../../formats/sound-file'
 import { decodeCompressed } from './decode'
 import { checkFile, type ImportedSound, type PackageContents } from './import-sound'
 import type { ImportWorker } from './import.worker'
-import { Cancelled, type OnProgress } from '../worker/progress'
-import { withSharedLock } from '../storage/storage'
-import { WorkerLost } from '../worker/worker-call'
-import { inWorker } from '../worker/worker-job'
+import { Cancelled, type OnProgress } from '../worker'
+import { withSharedLock } from '../storage'
+import { WorkerLost } from '../worker'
+import { inWorker } from '../worker'
 
 /** A file that could not be taken in, and why, as one sentence. */
 export interface Refused {

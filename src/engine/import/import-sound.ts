@@ -8,9 +8,9 @@ import { packagedSources } from '../../formats/package-write'
 import type { SoundFile } from '../../formats/sound'
 import { openSoundFile } from '../../formats/sound-file'
 import type { Session } from '../../core/model/session'
-import { AudioWriter, CHUNK_FRAMES } from '../storage/audio-store'
-import { Cancelled, type OnProgress } from '../worker/progress'
-import { findMissingSounds } from '../storage/sound-check'
+import { AudioWriter, CHUNK_FRAMES } from '../storage'
+import { Cancelled, type OnProgress } from '../worker'
+import { findMissingSounds } from '../storage'
 
 /** A sound that was taken in, ready to become a source of a session. */
 export type ImportedSound = Omit<Source, 'id'> & {

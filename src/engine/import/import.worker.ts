@@ -1,6 +1,6 @@
 import { importDecoded, importFile, importPackage, type DecodedSound } from './import-sound'
-import type { OnProgress } from '../worker/progress'
-import { exposeJobs, seldomly } from '../worker/worker-job'
+import type { OnProgress } from '../worker'
+import { exposeJobs, seldomly } from '../worker'
 
 /** What the import worker does for the page. */
 export const worker = exposeJobs(({ stopped }) => ({

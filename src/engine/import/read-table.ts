@@ -2,7 +2,7 @@ import type { LaneRef } from '../../core/edit'
 import type { Session } from '../../core/model/session'
 import type { TableRead } from '../../formats/lane-table'
 import type { TableWorker } from './table.worker'
-import { inWorker } from '../worker/worker-job'
+import { inWorker } from '../worker'
 
 /** Reads a table for a lane of a session in a worker; null where the session has no such lane. */
 export const readTable = (session: Session, lane: LaneRef, file: Blob): Promise<TableRead | null> =>

@@ -1,7 +1,7 @@
 import { threadOf, type LaneRef } from '../../core/edit'
 import type { Session } from '../../core/model/session'
 import { readLaneTable, type TableRead } from '../../formats/lane-table'
-import { exposeJobs } from '../worker/worker-job'
+import { exposeJobs } from '../worker'
 
 /** Reads tables beside the page: one of hundreds of thousands of rows takes a while. */
 export const worker = exposeJobs(() => ({

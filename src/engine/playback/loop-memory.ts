@@ -1,5 +1,5 @@
 import { Renderer, spansNeeded, type KeptRender, type RenderPlan } from '../../core/render'
-import type { SoundCache } from '../storage/audio-store'
+import type { SoundCache } from '../storage'
 import { warmFrom } from './warming'
 
 /** Frames rendered in one go: few, because an edit of what plays may come meanwhile. */

@@ -1,6 +1,6 @@
 import type { Patch } from '../../core/model/patch'
 import type { Session } from '../../core/model/session'
-import { playbackBegins } from '../worker/background-pause'
+import { playbackBegins } from '../worker'
 import type { Captured, WorkletMessage } from './player.worklet'
 import workletUrl from './player.worklet?worker&url'
 import type { Listening, RenderMessage, RenderReply } from './render-loop'
@@ -31,7 +31,7 @@ import { MonitorPath, type Monitor } from './monitor'
 import type { Watch } from './probes'
 import { SignsOfLife } from './signs-of-life'
 import type { FrameRange } from './stream'
-import { WorkerLost } from '../worker/worker-call'
+import { WorkerLost } from '../worker'
 
 /** What the worklet reports where memory is not shared. */
 type PlayedReport = RingReport & { sessionFrame: number; meters: Float32Array }

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { testRegion, testSession } from '../../core/model/fixture.test-util'
 import { CHUNK_FRAMES, ChunkCache, planSession, Renderer } from '../../core/render'
-import type { StoredSound } from '../storage/audio-store'
+import type { StoredSound } from '../storage'
 import { RenderLoop, type RenderReply } from './render-loop'
 import {
   copyRing,

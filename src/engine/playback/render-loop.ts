@@ -2,8 +2,8 @@ import { regionEnd, sessionLength } from '../../core/model/queries'
 import { applyPatches, type Patch } from '../../core/model/patch'
 import type { Session } from '../../core/model/session'
 import { heardSession, planSession, soundingEnd, type Correlations, type Heard } from '../../core/render'
-import type { SoundCache, StoredSound } from '../storage/audio-store'
-import { correlationsOf } from '../storage/correlations'
+import type { SoundCache, StoredSound } from '../storage'
+import { correlationsOf } from '../storage'
 import {
   createRing,
   framesRead,

@@ -1,4 +1,4 @@
-import { soundsOf, storeCache } from '../storage/audio-store'
+import { soundsOf, storeCache } from '../storage'
 import { RenderLoop, type RenderMessage } from './render-loop'
 
 const loop = new RenderLoop({

@@ -3,7 +3,7 @@ import { createBus, createTrack } from '../../core/model/create'
 import { testRegion, testSession } from '../../core/model/fixture.test-util'
 import type { Insert, Session } from '../../core/model/session'
 import { planSession, Renderer, type SourceSpan } from '../../core/render'
-import type { SoundCache } from '../storage/audio-store'
+import type { SoundCache } from '../storage'
 import { copyRing, createRing, framesRead, framesWritten, positionAt, QUANTUM, setFramesRead } from './ring'
 import { Stream } from './stream'
 

@@ -1,6 +1,6 @@
 import { testRegion, testSession } from '../../core/model/fixture.test-util'
 import { planSession, Renderer, type SourceSpan } from '../../core/render'
-import type { SoundCache } from '../storage/audio-store'
+import type { SoundCache } from '../storage'
 import {
   copyRing,
   createRing,

@@ -10,7 +10,7 @@ import {
   PLAYING_SLACK,
 } from '../../core/render'
 import { firstNotFinite } from '../../core/measure/finite'
-import type { SoundCache } from '../storage/audio-store'
+import type { SoundCache } from '../storage'
 import { LoopMemory } from './loop-memory'
 import { RingProbe, type Watch } from './probes'
 import { MemoryTrail, reachBack } from './memory-trail'

@@ -1,6 +1,6 @@
 import type { Relation } from '../../core/curve/crossfade'
 import type { Session } from '../../core/model/session'
-import { overlapKey, overlapRelation, overlapSpans } from '../../core/render/plan/overlap'
+import { overlapKey, overlapRelation, overlapSpans } from '../../core/render'
 import type { SoundCache } from './audio-store'
 
 const known = new Map<string, Relation>()

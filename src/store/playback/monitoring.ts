@@ -1,4 +1,4 @@
-import { PLAIN_MONITOR, type Monitor } from '../../engine/playback/monitor'
+import { PLAIN_MONITOR, type Monitor } from '../../engine/playback'
 import { observable } from '../observable'
 
 /** How what is heard is led to the ears of the person; it ends with the page, and is no part of any file. */

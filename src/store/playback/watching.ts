@@ -1,4 +1,4 @@
-import { NOTHING_WATCHED, type Watch } from '../../engine/playback/probes'
+import { NOTHING_WATCHED, type Watch } from '../../engine/playback'
 
 /** What is watched, and who has to be told of it. */
 let watch: Watch = NOTHING_WATCHED

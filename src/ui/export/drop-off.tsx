@@ -1,7 +1,7 @@
 import { Check, CircleAlert, RotateCcw, Send } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { showMeasured } from '../../core/units/typed'
-import type { ReceivingRules } from '../../engine/export/delivery'
+import type { ReceivingRules } from '../../engine/export'
 import { deliverExport, exportAgain, receivingHere } from '../../store/actions/export-actions'
 import type { ExportItem } from '../../store/jobs-slice'
 import { Button } from '../parts/button'

@@ -14,7 +14,7 @@ import {
   fileStem,
 } from '../../store/actions/export-actions'
 import type { ExportItem, RenderedFile } from '../../store/jobs-slice'
-import type { ReceivingRules } from '../../engine/export/delivery'
+import type { ReceivingRules } from '../../engine/export'
 import { Button } from '../parts/button'
 import { downloadFile } from '../parts/copies/download'
 import { useAppDispatch, useAppSelector } from '../parts/hooks'

@@ -2,7 +2,7 @@ import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
 import { isBus, rowIds, rowOf } from '../../core/model/strips'
 import { latestEnd, planSession, stemIds, type Tail } from '../../core/render'
-import type { ExportPart } from '../../engine/export/export-sound'
+import type { ExportPart } from '../../engine/export'
 
 /** What can be exported, as the page offers it. */
 export type What = 'mix' | 'stems' | 'regions' | 'before' | 'after' | 'faded'

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react'
-import { isPersisted } from '../../engine/storage/storage'
+import { isPersisted } from '../../engine/storage'
 
 /** Says how safe sessions are in this browser, and what to do. `version` grows when that may have changed. */
 export function KeepingNote({ version }: { version: number }) {

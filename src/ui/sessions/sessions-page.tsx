@@ -11,12 +11,12 @@ import {
   purge,
   renameSession,
   restoreSession,
-} from '../../engine/storage/session-store'
-import type { SoundSize } from '../../engine/storage/sound-sizes'
-import { storageFailure, type SessionRecord } from '../../engine/storage/storage'
+} from '../../engine/storage'
+import type { SoundSize } from '../../engine/storage'
+import { storageFailure, type SessionRecord } from '../../engine/storage'
 import { newSession, sessionFromFiles, type NewSessionOutcome } from '../../store/opening/new-session'
 import { shownText } from '../../core/model/check/shown'
-import { fileKind } from '../../engine/import/file-kind'
+import { fileKind } from '../../engine/import'
 import { isOpenElsewhere, SAMPLE_ID } from '../../store/opening/open-session'
 import { renameInItsTab } from '../../store/opening/other-tabs'
 import { GroundSwitch } from '../parts/ground-switch'

@@ -1,7 +1,7 @@
 import { ChevronRight, Trash2, Undo2 } from 'lucide-react'
-import { KEEP_DELETED } from '../../engine/storage/session-store'
-import type { SoundSize } from '../../engine/storage/sound-sizes'
-import type { SessionRecord } from '../../engine/storage/storage'
+import { KEEP_DELETED } from '../../engine/storage'
+import type { SoundSize } from '../../engine/storage'
+import type { SessionRecord } from '../../engine/storage'
 import { Button } from '../parts/button'
 import { sizeWords } from '../parts/copies/size-words'
 

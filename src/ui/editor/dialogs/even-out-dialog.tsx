@@ -15,7 +15,7 @@ import {
 } from '../../../core/suggest/even-out'
 import { noiseAndSignal, type NoiseAndSignal } from '../../../core/suggest/noise-floor'
 import { parseDepth, parseLevel, parseMeasured, showDb, showMeasured } from '../../../core/units/typed'
-import { phraseSteps } from '../../../engine/background/analysis'
+import { phraseSteps } from '../../../engine/background'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { getPlayer, loopOver } from '../../../store/playback/playback'
 import { parseDbAmount } from '../../../core/units/typed-change'

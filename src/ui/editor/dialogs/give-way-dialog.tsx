@@ -11,7 +11,7 @@ import {
   whereOthersSound,
 } from '../../../core/suggest/give-way'
 import { parseDepth, parseMeasured, showDb, showMeasured } from '../../../core/units/typed'
-import { tracksSteps } from '../../../engine/background/analysis'
+import { tracksSteps } from '../../../engine/background'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { pathTrack } from '../../../store/selectors'
 import { beadPicked } from '../../../store/view-slice'

@@ -12,7 +12,7 @@ import {
   type SilenceOptions,
 } from '../../../core/suggest/silence'
 import { parseMeasured, showLength, showMeasured } from '../../../core/units/typed'
-import { millisecondPeaks } from '../../../engine/background/analysis'
+import { millisecondPeaks } from '../../../engine/background'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'

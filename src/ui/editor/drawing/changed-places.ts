@@ -1,4 +1,4 @@
-import type { ChangedPlace } from '../../../core/edit/shared/changes'
+import type { ChangedPlace } from '../../../core/edit'
 import type { View } from '../../../store/view-slice'
 import { rowHeight, rowTop, xToFrame } from './geometry'
 

@@ -1,6 +1,6 @@
 import type { Source } from '../../../core/model/session'
 import { gainAt, sourceAt, type RegionPlan } from '../../../core/render'
-import type { Columns, Pictures } from '../../../engine/storage/sound-pictures'
+import type { Columns, Pictures } from '../../../engine/storage'
 import { colour, faded, type ColourName } from '../../look/colours'
 import type { Box } from './geometry'
 import { PLAIN_SOUND, soundHeight, type SoundScale } from './sound-scale'

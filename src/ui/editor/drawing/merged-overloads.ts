@@ -1,4 +1,4 @@
-import type { Overload } from '../../../engine/background/overloads'
+import type { Overload } from '../../../engine/background'
 
 /** Overloads of one track or of the mix that are shown, or lowered, as one: with the worst of their peaks. */
 export interface MergedOverload extends Overload {

@@ -1,7 +1,7 @@
 import { createSession, createTrack } from '../../../core/model/create'
 import { testRegion } from '../../../core/model/fixture.test-util'
 import type { Session } from '../../../core/model/session'
-import type { Pictures } from '../../../engine/storage/sound-pictures'
+import type { Pictures } from '../../../engine/storage'
 import { RowTiles } from './row-tiles'
 
 /** What was painted: the first frame of each piece, on a tile or straight on the page. */

@@ -1,7 +1,7 @@
 import type { Region, Session } from '../../../core/model/session'
 import { planRegion, type Correlations, type RegionPlan, type Sides } from '../../../core/render'
 import { dbToGain } from '../../../core/units/decibel'
-import type { Columns, Pictures } from '../../../engine/storage/sound-pictures'
+import type { Columns, Pictures } from '../../../engine/storage'
 import { drawCrossfade, drawRegions } from './draw-region'
 import { frameToX, regionBox, soundBox, visibleRegions } from './geometry'
 import { sameScale, type SoundScale } from './sound-scale'

@@ -1,4 +1,4 @@
-import { METER_FRAMES } from '../../../engine/playback/ring'
+import { METER_FRAMES } from '../../../engine/playback'
 import { Ballistics } from './ballistics'
 
 /** The numbers of a strip on which both sides are a sine of an amplitude: its mean square is half of the amplitude's. */

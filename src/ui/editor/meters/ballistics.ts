@@ -1,4 +1,4 @@
-import { METER_FRAMES, METER_NUMBERS } from '../../../engine/playback/ring'
+import { METER_FRAMES, METER_NUMBERS } from '../../../engine/playback'
 
 /** Seconds over which the mean of squares is taken. */
 const RMS_SECONDS = 0.3

@@ -6,7 +6,7 @@ import type { Region, Session } from '../../../core/model/session'
 import { gainAt, planRegion, type RegionPlan } from '../../../core/render'
 import { dbToGain } from '../../../core/units/decibel'
 import { heightToGain } from '../../../core/units/taper'
-import type { Pictures } from '../../../engine/storage/sound-pictures'
+import type { Pictures } from '../../../engine/storage'
 
 /**
  * The linear gain of the fader of a track, or (null) of the mix, at a session frame: that of its lane where

@@ -1,5 +1,5 @@
 import { loudnessOf } from '../../../core/measure/loudness'
-import { COURSE_STEP_SECONDS } from '../../../engine/background/loudness-course'
+import { COURSE_STEP_SECONDS } from '../../../engine/background'
 
 /** Steps of a short-term loudness. */
 const STEPS = 30

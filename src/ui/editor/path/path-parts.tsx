@@ -2,7 +2,7 @@ import clsx from 'clsx'
 import { useRef, type ComponentProps, type ReactNode } from 'react'
 import { gainToDb } from '../../../core/units/decibel'
 import { showDb } from '../../../core/units/typed'
-import { METER_NUMBERS } from '../../../engine/playback/ring'
+import { METER_NUMBERS } from '../../../engine/playback'
 import { getPlayer } from '../../../store/playback/playback'
 import { showText, useAppSelector, useFrame } from '../../parts/hooks'
 

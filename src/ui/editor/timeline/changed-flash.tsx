@@ -1,6 +1,6 @@
 import { rowIds } from '../../../core/model/strips'
 import { useEffect, useState } from 'react'
-import { changedPlaces, type ChangedPlace } from '../../../core/edit/shared/changes'
+import { changedPlaces, type ChangedPlace } from '../../../core/edit'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { walkedThrough } from '../../../store/edits'

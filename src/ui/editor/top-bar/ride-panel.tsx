@@ -10,7 +10,7 @@ import {
   simulatedFader,
   type FaderDevice,
   type FaderMove,
-} from '../../../engine/playback/midi-faders'
+} from '../../../engine/playback'
 import { valueAt } from '../../../core/curve/knots'
 import { refKey, threadOf, type LaneRef } from '../../../core/edit'
 import { getPlayer } from '../../../store/playback/playback'

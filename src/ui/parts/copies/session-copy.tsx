@@ -1,7 +1,7 @@
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
-import type { MissingSound } from '../../../engine/import/import-sound'
-import { listVersions } from '../../../engine/storage/versions'
+import type { MissingSound } from '../../../engine/import'
+import { listVersions } from '../../../engine/storage'
 import {
   chooseFile,
   openSessionCopy,

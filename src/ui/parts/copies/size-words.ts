@@ -1,4 +1,4 @@
-import type { SoundSize } from '../../../engine/storage/sound-sizes'
+import type { SoundSize } from '../../../engine/storage'
 
 /** Bytes in words: "640 KB", "12.3 MB", "1.4 GB". */
 export function bytesWords(bytes: number): string {

@@ -1,4 +1,4 @@
-import { SESSION_RATES } from '../../../engine/import/import-files'
+import { SESSION_RATES } from '../../../engine/import'
 
 /** A sample rate in words: "44.1 kHz". */
 export const kilohertz = (rate: number) => `${rate / 1000} kHz`

@@ -1,4 +1,4 @@
-import type { ImportOutcome, Refused } from '../../../engine/import/import-files'
+import type { ImportOutcome, Refused } from '../../../engine/import'
 import type { JobOutcome } from '../../../store/jobs'
 import { observable } from '../../../store/observable'
 import { toast } from '../messages/toast'

@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { showTime } from '../../../core/units/typed'
-import { factsOf, proposedRate, type FileFacts } from '../../../engine/import/import-files'
+import { factsOf, proposedRate, type FileFacts } from '../../../engine/import'
 import { titleOf, type Placement } from '../../../store/opening/new-session'
 import { observable } from '../../../store/observable'
 import { Button } from '../button'

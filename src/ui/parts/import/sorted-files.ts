@@ -1,5 +1,5 @@
 import { shownText } from '../../../core/model/check/shown'
-import { fileKind, type FileKind } from '../../../engine/import/file-kind'
+import { fileKind, type FileKind } from '../../../engine/import'
 import { toast } from '../messages/toast'
 
 /**

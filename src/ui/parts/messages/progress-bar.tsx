@@ -1,4 +1,4 @@
-import type { Progress as State } from '../../../engine/worker/progress'
+import type { Progress as State } from '../../../engine/worker'
 import { Button } from '../button'
 
 /** How far a job is, with a way to stop it. */

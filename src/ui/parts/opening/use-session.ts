@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react'
-import { Cancelled, type Progress } from '../../../engine/worker/progress'
+import { Cancelled, type Progress } from '../../../engine/worker'
 import { openSession, releaseLock } from '../../../store/opening/open-session'
 import { hasUnsavedWork } from '../../../store/selectors'
 import { closed } from '../../../store/session-slice'

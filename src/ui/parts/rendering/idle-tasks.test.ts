@@ -1,4 +1,4 @@
-import { setPointerHeld } from '../../../engine/worker/background-pause'
+import { setPointerHeld } from '../../../engine/worker'
 import { runIdleTasks, runWhenIdle } from './idle-tasks'
 
 /** A browser's clock by hand: idle moments with so much time left, and frames. */

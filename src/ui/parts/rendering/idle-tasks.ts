@@ -1,4 +1,4 @@
-import { isUserBusy, whenIdle } from '../../../engine/worker/background-pause'
+import { isUserBusy, whenIdle } from '../../../engine/worker'
 
 /**
  * Time that must be left in a frame to start a task, and to start one more while the user is idle, in

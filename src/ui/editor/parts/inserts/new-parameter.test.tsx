@@ -11,7 +11,7 @@ import {
   threadWords,
   withKnots,
 } from '../../../../core/edit'
-import { soundChanges } from '../../../../core/edit/shared/changes'
+import { soundChanges } from '../../../../core/edit'
 import { testRegion, testSession } from '../../../../core/model/fixture.test-util'
 import { openSession } from '../../../../core/model/check/open'
 import {

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from 'react'
 import { regionEnd } from '../../../../core/model/queries'
 import type { Insert, Region, Session, Track } from '../../../../core/model/session'
 import type { StripMeasure } from '../../../../core/render'
-import { measureStrip } from '../../../../engine/background/analysis'
+import { measureStrip } from '../../../../engine/background'
 
 /** How long nothing must change before it is measured, in milliseconds, and the longest stretch that is, in seconds. */
 const CALM = 350

@@ -1,7 +1,7 @@
 import { createContext, useContext, useEffect, useMemo, useState, type ReactNode } from 'react'
 import type { Session } from '../../../../core/model/session'
 import type { MeasuredSeam } from '../../../../core/suggest/seams'
-import { measureSeams } from '../../../../engine/background/analysis'
+import { measureSeams } from '../../../../engine/background'
 import { useAppSelector } from '../../../parts/hooks'
 
 /** All seams of the session measured so far, the clicking ones by track, and the number still to come. */

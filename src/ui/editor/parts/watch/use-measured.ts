@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState, useSyncExternalStore } from 'react'
 import type { RegionMeasure } from '../../../../core/measure/region-meter'
 import type { Region, Session } from '../../../../core/model/session'
-import { measuredVersion, measureOf, onMeasured } from '../../../../engine/background/analysis'
+import { measuredVersion, measureOf, onMeasured } from '../../../../engine/background'
 
 /**
  * How long a session must stay unchanged before its regions are measured, in milliseconds. Nothing is

@@ -1,5 +1,5 @@
 import { createContext, useContext, useEffect, useMemo, useState } from 'react'
-import { Pictures } from '../../../../engine/storage/sound-pictures'
+import { Pictures } from '../../../../engine/storage'
 
 /** The pictures of the open session's sounds; `version` changes when more of them have arrived. */
 export interface PicturesValue {

@@ -1,7 +1,7 @@
 import { useMemo, useState, useSyncExternalStore } from 'react'
 import type { Relation } from '../../../../core/curve/crossfade'
 import type { Session } from '../../../../core/model/session'
-import { measuredVersion, onMeasured, relationFor } from '../../../../engine/background/analysis'
+import { measuredVersion, onMeasured, relationFor } from '../../../../engine/background'
 
 /**
  * How the two sides of the session's crossfades relate, by id, as far as measured. Covers crossfades by the

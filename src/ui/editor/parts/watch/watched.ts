@@ -1,8 +1,8 @@
 import type { Session, Track } from '../../../../core/model/session'
 import { lastInsertsOf } from '../../../../core/model/strips'
 import { stageId, type ProbedStage } from '../../../../core/render'
-import type { Watched } from '../../../../engine/playback/probes'
-import { PROBE_NUMBERS, PROBE_SLOTS, PROBES } from '../../../../engine/playback/ring'
+import type { Watched } from '../../../../engine/playback'
+import { PROBE_NUMBERS, PROBE_SLOTS, PROBES } from '../../../../engine/playback'
 
 export type { Watched }
 
