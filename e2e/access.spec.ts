@@ -48,7 +48,7 @@ test('axe finds nothing on the pages', async ({ page }) => {
   await page.emulateMedia({ colorScheme: null })
 })
 
-test('axe finds nothing in the dialogs and in the bench', async ({ page }) => {
+test('axe finds nothing in the dialogs and in the bench', { tag: '@more' }, async ({ page }) => {
   await openSample(page)
   await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 30 } })
   for (const [key, name] of [
@@ -106,30 +106,34 @@ test('axe finds nothing in the dialogs and in the bench', async ({ page }) => {
   await check(page, 'moving gain', '[role="dialog"]')
 })
 
-test('axe finds nothing where weaves are picked, lanes bypassed and overloads flagged', async ({ page }) => {
-  await openSample(page)
-  await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 30 } })
-  // A marked range, a weave that is picked, several knots, a lane below its track, and its overloads.
-  await page.getByRole('button', { name: /^Volume of the track/ }).click()
-  await page.keyboard.press('Home')
-  await page.keyboard.press('Shift+BracketLeft')
-  await page.getByRole('button', { name: 'Weave over the marked range' }).click()
-  await page.getByRole('button', { name: 'Lanes of Concertina' }).click()
-  await page.getByRole('menuitemcheckbox', { name: /^Volume/ }).click()
-  await page.keyboard.press('Escape')
-  await page.getByLabel('Bypass lane').check()
-  await page.getByLabel('Mix volume').fill('12')
-  await page.keyboard.press('Enter')
-  await expect(page.getByRole('group', { name: 'Overloads of the mix' })).toBeVisible()
-  for (const part of [
-    'section[aria-label="Bench"]',
-    'aside[aria-label="Tracks"]',
-    '[data-testid="timeline"]',
-  ])
-    await check(page, `a picked weave, a bypassed lane and overloads: ${part}`, part)
-  await page.getByRole('button', { name: /^Ride: off/ }).click()
-  await check(page, 'riding', '[role="dialog"]')
-  await page.keyboard.press('Escape')
-  await page.getByTitle(/Press to type a position/).click()
-  await check(page, 'the playhead’s place', 'header')
-})
+test(
+  'axe finds nothing where weaves are picked, lanes bypassed and overloads flagged',
+  { tag: '@more' },
+  async ({ page }) => {
+    await openSample(page)
+    await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 30 } })
+    // A marked range, a weave that is picked, several knots, a lane below its track, and its overloads.
+    await page.getByRole('button', { name: /^Volume of the track/ }).click()
+    await page.keyboard.press('Home')
+    await page.keyboard.press('Shift+BracketLeft')
+    await page.getByRole('button', { name: 'Weave over the marked range' }).click()
+    await page.getByRole('button', { name: 'Lanes of Concertina' }).click()
+    await page.getByRole('menuitemcheckbox', { name: /^Volume/ }).click()
+    await page.keyboard.press('Escape')
+    await page.getByLabel('Bypass lane').check()
+    await page.getByLabel('Mix volume').fill('12')
+    await page.keyboard.press('Enter')
+    await expect(page.getByRole('group', { name: 'Overloads of the mix' })).toBeVisible()
+    for (const part of [
+      'section[aria-label="Bench"]',
+      'aside[aria-label="Tracks"]',
+      '[data-testid="timeline"]',
+    ])
+      await check(page, `a picked weave, a bypassed lane and overloads: ${part}`, part)
+    await page.getByRole('button', { name: /^Ride: off/ }).click()
+    await check(page, 'riding', '[role="dialog"]')
+    await page.keyboard.press('Escape')
+    await page.getByTitle(/Press to type a position/).click()
+    await check(page, 'the playhead’s place', 'header')
+  },
+)

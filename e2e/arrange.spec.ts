@@ -129,37 +129,39 @@ test('linked repeats share one thread; a region is heard alone without touching 
   expect((await sessionOf(page)).tracks.race!.soloed).toBe(true)
 })
 
-test('regions go to other tracks at their own time: by a hand that is not quite still, by keys, and as a copy', async ({
-  page,
-}) => {
-  await openSample(page)
-  const first = await sessionOf(page)
-  const { start, trackId } = first.regions.n4!
-  const below = first.trackIds[first.trackIds.indexOf(trackId) + 1]!
-  const at = await middleOf(regionGroup(page, 'the keeper, take 3'))
-  const place = async () => {
-    const { regions } = await sessionOf(page)
-    return [regions.n4!.start, regions.n4!.trackId]
-  }
-  await drag(page, { x: at.x, y: at.y - 25 }, { dx: 6, dy: 84 })
-  expect(await place()).toEqual([start, below])
-  await page.keyboard.press('Control+ArrowUp')
-  expect(await place()).toEqual([start, trackId])
-  await page.keyboard.press('Control+ArrowDown')
-  expect(await place()).toEqual([start, below])
-  await page.keyboard.press('Control+z')
-  // Ctrl on the way leaves the region where it was.
-  await page.mouse.move(at.x, at.y - 25)
-  await page.mouse.down()
-  await page.mouse.move(at.x + 3, at.y + 20, { steps: 3 })
-  await page.keyboard.down('Control')
-  await page.mouse.move(at.x + 5, at.y + 59, { steps: 3 })
-  await page.mouse.up()
-  await page.keyboard.up('Control')
-  expect(await place()).toEqual([start, trackId])
-  const copies = Object.values((await sessionOf(page)).regions).filter((r) => !first.regions[r.id])
-  expect(copies).toMatchObject([{ start, trackId: below, offset: first.regions.n4!.offset }])
-  const steps = await page.evaluate(() => window.oakenThread.getState().session.done)
-  for (let i = 0; i < steps; i++) await page.keyboard.press('Control+z')
-  expect(await sessionOf(page)).toEqual(first)
-})
+test(
+  'regions go to other tracks at their own time: by a hand that is not quite still, by keys, and as a copy',
+  { tag: '@more' },
+  async ({ page }) => {
+    await openSample(page)
+    const first = await sessionOf(page)
+    const { start, trackId } = first.regions.n4!
+    const below = first.trackIds[first.trackIds.indexOf(trackId) + 1]!
+    const at = await middleOf(regionGroup(page, 'the keeper, take 3'))
+    const place = async () => {
+      const { regions } = await sessionOf(page)
+      return [regions.n4!.start, regions.n4!.trackId]
+    }
+    await drag(page, { x: at.x, y: at.y - 25 }, { dx: 6, dy: 84 })
+    expect(await place()).toEqual([start, below])
+    await page.keyboard.press('Control+ArrowUp')
+    expect(await place()).toEqual([start, trackId])
+    await page.keyboard.press('Control+ArrowDown')
+    expect(await place()).toEqual([start, below])
+    await page.keyboard.press('Control+z')
+    // Ctrl on the way leaves the region where it was.
+    await page.mouse.move(at.x, at.y - 25)
+    await page.mouse.down()
+    await page.mouse.move(at.x + 3, at.y + 20, { steps: 3 })
+    await page.keyboard.down('Control')
+    await page.mouse.move(at.x + 5, at.y + 59, { steps: 3 })
+    await page.mouse.up()
+    await page.keyboard.up('Control')
+    expect(await place()).toEqual([start, trackId])
+    const copies = Object.values((await sessionOf(page)).regions).filter((r) => !first.regions[r.id])
+    expect(copies).toMatchObject([{ start, trackId: below, offset: first.regions.n4!.offset }])
+    const steps = await page.evaluate(() => window.oakenThread.getState().session.done)
+    for (let i = 0; i < steps; i++) await page.keyboard.press('Control+z')
+    expect(await sessionOf(page)).toEqual(first)
+  },
+)

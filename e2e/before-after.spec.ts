@@ -36,50 +36,52 @@ function apart(a: readonly Float32Array[], b: readonly Float32Array[]): number {
   return most
 }
 
-test('a phrase recorded too loud: what lowering it does to the compressor, moved to volume, heard without, moved back', async ({
-  page,
-}) => {
-  await openProcessedSample(page)
-  await regionGroup(page, 'wheel pit, take 2').click({ position: { x: 20, y: 20 } })
-  const words = page.getByTestId('bench').getByText(/^Turned down/)
-  await expect(words).toBeVisible()
-  await page.getByLabel('Clip gain', { exact: true }).fill('-8')
-  await page.keyboard.press('Enter')
-  await expect(words).toHaveText(/compresses [\d.]+ dB less than before the change/)
-  await expect(page.getByText(/The de-esser and the compressor after this hear the change/)).toBeVisible()
-  const lowered = await sessionOf(page)
-  const knotsOf = (s: typeof lowered) => s.tracks.narrator!.lanes.volume?.knots.length ?? 0
+test(
+  'a phrase recorded too loud: what lowering it does to the compressor, moved to volume, heard without, moved back',
+  { tag: '@more' },
+  async ({ page }) => {
+    await openProcessedSample(page)
+    await regionGroup(page, 'wheel pit, take 2').click({ position: { x: 20, y: 20 } })
+    const words = page.getByTestId('bench').getByText(/^Turned down/)
+    await expect(words).toBeVisible()
+    await page.getByLabel('Clip gain', { exact: true }).fill('-8')
+    await page.keyboard.press('Enter')
+    await expect(words).toHaveText(/compresses [\d.]+ dB less than before the change/)
+    await expect(page.getByText(/The de-esser and the compressor after this hear the change/)).toBeVisible()
+    const lowered = await sessionOf(page)
+    const knotsOf = (s: typeof lowered) => s.tracks.narrator!.lanes.volume?.knots.length ?? 0
 
-  await page.keyboard.press('Shift+G')
-  const dialog = page.getByRole('dialog', { name: 'Move gain past the inserts' })
-  const found = dialog.getByLabel('What will sound different')
-  await expect(found).toBeVisible()
-  // Louder into the compressor: it turns down more.
-  await expect(found).toHaveText(/Turned down by the inserts\s*\+\d/)
-  await dialog.getByRole('button', { name: 'Move', exact: true }).click()
-  const moved = await sessionOf(page)
-  expect(moved.regions.n2!.clipGainDb).toBe(0)
-  expect(knotsOf(moved)).toBe(4)
+    await page.keyboard.press('Shift+G')
+    const dialog = page.getByRole('dialog', { name: 'Move gain past the inserts' })
+    const found = dialog.getByLabel('What will sound different')
+    await expect(found).toBeVisible()
+    // Louder into the compressor: it turns down more.
+    await expect(found).toHaveText(/Turned down by the inserts\s*\+\d/)
+    await dialog.getByRole('button', { name: 'Move', exact: true }).click()
+    const moved = await sessionOf(page)
+    expect(moved.regions.n2!.clipGainDb).toBe(0)
+    expect(knotsOf(moved)).toBe(4)
 
-  // Compared with what it would be without the compressor, as loud.
-  await page
-    .getByRole('group', { name: /^Inserts of Narrator/ })
-    .getByRole('button', { name: /^Compressor/ })
-    .click()
-  const compare = page.getByRole('group', { name: 'Compare' })
-  await compare.getByRole('button', { name: '= loud' }).click()
-  await expect(compare.getByRole('status')).toHaveText(/^= loud: [+−]\d/)
-  await expect(page.getByRole('button', { name: /with, = loud/ })).toBeVisible()
-  await page.keyboard.press('Shift+U')
-  await expect(compare.getByRole('button', { name: 'With', exact: true })).toHaveAttribute(
-    'aria-pressed',
-    'true',
-  )
+    // Compared with what it would be without the compressor, as loud.
+    await page
+      .getByRole('group', { name: /^Inserts of Narrator/ })
+      .getByRole('button', { name: /^Compressor/ })
+      .click()
+    const compare = page.getByRole('group', { name: 'Compare' })
+    await compare.getByRole('button', { name: '= loud' }).click()
+    await expect(compare.getByRole('status')).toHaveText(/^= loud: [+−]\d/)
+    await expect(page.getByRole('button', { name: /with, = loud/ })).toBeVisible()
+    await page.keyboard.press('Shift+U')
+    await expect(compare.getByRole('button', { name: 'With', exact: true })).toHaveAttribute(
+      'aria-pressed',
+      'true',
+    )
 
-  await page.keyboard.press('Shift+G')
-  await dialog.getByRole('button', { name: 'Move back' }).click()
-  expect(await sessionOf(page)).toEqual(lowered)
-})
+    await page.keyboard.press('Shift+G')
+    await dialog.getByRole('button', { name: 'Move back' }).click()
+    expect(await sessionOf(page)).toEqual(lowered)
+  },
+)
 
 test('inserts as beads: added, moved by hand and key, bypassed, heard at, without, and steered by another track', async ({
   page,
@@ -183,77 +185,79 @@ test('inserts as beads: added, moved by hand and key, bypassed, heard at, withou
   expect(peakOf(steered[0]!)).toBeLessThan(peakOf(plain[0]!))
 })
 
-test('a chain is put on a track, kept as a preset, put on the mix after a reload and on another session, and has versions A and B', async ({
-  page,
-}) => {
-  const many = manyTracks(2, SECONDS, 1)
-  await openPackage(page, many.bytes)
-  const whole = (name: string | RegExp) => page.getByRole('button', { name }).first().click()
-  const chains = async () => {
-    await page.getByRole('menuitem', { name: 'Chains' }).click()
-  }
-  await whole('The inserts of Track 1 as a whole')
-  await chains()
-  await page.getByRole('menuitem', { name: /^Speech, ready/ }).click()
-  expect((await sessionOf(page)).tracks.t0!.inserts.map((i) => i.kind)).toEqual([
-    'equaliser',
-    'de-esser',
-    'compressor',
-  ])
-  await insertBead(page, 'Compressor').click()
-  await page.getByTestId('bench').getByRole('textbox', { name: 'Threshold' }).fill('-31')
-  await page.keyboard.press('Enter')
-  await whole('The inserts of Track 1 as a whole')
-  await chains()
-  await page.getByRole('menuitem', { name: 'Save this chain…' }).click()
-  await page.getByRole('textbox', { name: 'Name' }).fill('Mill voice')
-  await page.getByRole('button', { name: 'Save', exact: true }).click()
+test(
+  'a chain is put on a track, kept as a preset, put on the mix after a reload and on another session, and has versions A and B',
+  { tag: '@more' },
+  async ({ page }) => {
+    const many = manyTracks(2, SECONDS, 1)
+    await openPackage(page, many.bytes)
+    const whole = (name: string | RegExp) => page.getByRole('button', { name }).first().click()
+    const chains = async () => {
+      await page.getByRole('menuitem', { name: 'Chains' }).click()
+    }
+    await whole('The inserts of Track 1 as a whole')
+    await chains()
+    await page.getByRole('menuitem', { name: /^Speech, ready/ }).click()
+    expect((await sessionOf(page)).tracks.t0!.inserts.map((i) => i.kind)).toEqual([
+      'equaliser',
+      'de-esser',
+      'compressor',
+    ])
+    await insertBead(page, 'Compressor').click()
+    await page.getByTestId('bench').getByRole('textbox', { name: 'Threshold' }).fill('-31')
+    await page.keyboard.press('Enter')
+    await whole('The inserts of Track 1 as a whole')
+    await chains()
+    await page.getByRole('menuitem', { name: 'Save this chain…' }).click()
+    await page.getByRole('textbox', { name: 'Name' }).fill('Mill voice')
+    await page.getByRole('button', { name: 'Save', exact: true }).click()
 
-  // B begins as a copy of A; what is changed in it is left when A comes back, to the bit.
-  const a = await throughRing(page, 0, RATE)
-  await page.keyboard.press('Shift+N')
-  await insertBead(page, 'Compressor').click()
-  await page.keyboard.press('Delete')
-  await insertBead(page, 'De-esser').click()
-  await page.keyboard.press('Delete')
-  const b = await throughRing(page, 0, RATE)
-  expect(apart(a, b)).toBeGreaterThan(0.001)
-  await page.keyboard.press('Shift+N')
-  expect(apart(await throughRing(page, 0, RATE), a)).toBe(0)
+    // B begins as a copy of A; what is changed in it is left when A comes back, to the bit.
+    const a = await throughRing(page, 0, RATE)
+    await page.keyboard.press('Shift+N')
+    await insertBead(page, 'Compressor').click()
+    await page.keyboard.press('Delete')
+    await insertBead(page, 'De-esser').click()
+    await page.keyboard.press('Delete')
+    const b = await throughRing(page, 0, RATE)
+    expect(apart(a, b)).toBeGreaterThan(0.001)
+    await page.keyboard.press('Shift+N')
+    expect(apart(await throughRing(page, 0, RATE), a)).toBe(0)
 
-  await whenSaved(page)
-  await reload(page)
-  await expect(page.getByTestId('timeline')).toBeVisible()
-  await whole(/^The inserts of the mix, before its fader as a whole$/)
-  await chains()
-  await page
-    .getByRole('menuitem', { name: /^Mill voice/ })
-    .first()
-    .click()
-  const session = await sessionOf(page)
-  expect(session.mix.inserts.map((i) => i.kind)).toEqual(['equaliser', 'de-esser', 'compressor'])
-  expect(session.mix.inserts[2]!.values.thresholdDb).toBe(-31)
-  expect(session.tracks.t0!.chainB!.inserts.map((i) => i.kind)).toEqual(['equaliser'])
-  const played = await throughRing(page, 0, RATE)
-  const here = renderedHere(many, session, 0, RATE)
-  for (const side of [0, 1] as const) expect(firstDifference(played[side]!, here[side]!)).toBe(-1)
+    await whenSaved(page)
+    await reload(page)
+    await expect(page.getByTestId('timeline')).toBeVisible()
+    await whole(/^The inserts of the mix, before its fader as a whole$/)
+    await chains()
+    await page
+      .getByRole('menuitem', { name: /^Mill voice/ })
+      .first()
+      .click()
+    const session = await sessionOf(page)
+    expect(session.mix.inserts.map((i) => i.kind)).toEqual(['equaliser', 'de-esser', 'compressor'])
+    expect(session.mix.inserts[2]!.values.thresholdDb).toBe(-31)
+    expect(session.tracks.t0!.chainB!.inserts.map((i) => i.kind)).toEqual(['equaliser'])
+    const played = await throughRing(page, 0, RATE)
+    const here = renderedHere(many, session, 0, RATE)
+    for (const side of [0, 1] as const) expect(firstDifference(played[side]!, here[side]!)).toBe(-1)
 
-  // In another session, too.
-  await whenSaved(page)
-  await page.goto('/?test')
-  await page.getByRole('button', { name: 'New session' }).click()
-  await page.getByRole('button', { name: 'Make it' }).click()
-  await page.waitForURL(/session\//)
-  await page.goto(`${page.url()}?test`)
-  await page.getByRole('button', { name: 'Add an empty track' }).click()
-  await whole(/^The inserts of .*rack.* as a whole$/)
-  await chains()
-  await page
-    .getByRole('menuitem', { name: /^Mill voice/ })
-    .first()
-    .click()
-  const other = await sessionOf(page)
-  expect(other.tracks[other.trackIds[0]!]!.inserts.map((i) => [i.kind, i.values])).toEqual(
-    session.mix.inserts.map((i) => [i.kind, i.values]),
-  )
-})
+    // In another session, too.
+    await whenSaved(page)
+    await page.goto('/?test')
+    await page.getByRole('button', { name: 'New session' }).click()
+    await page.getByRole('button', { name: 'Make it' }).click()
+    await page.waitForURL(/session\//)
+    await page.goto(`${page.url()}?test`)
+    await page.getByRole('button', { name: 'Add an empty track' }).click()
+    await whole(/^The inserts of .*rack.* as a whole$/)
+    await chains()
+    await page
+      .getByRole('menuitem', { name: /^Mill voice/ })
+      .first()
+      .click()
+    const other = await sessionOf(page)
+    expect(other.tracks[other.trackIds[0]!]!.inserts.map((i) => [i.kind, i.values])).toEqual(
+      session.mix.inserts.map((i) => [i.kind, i.values]),
+    )
+  },
+)

@@ -104,7 +104,7 @@ test('automation by keyboard alone: a range lowered, woven, copied elsewhere, an
   expect((await lane()).knots).toEqual([])
 })
 
-test('undo, redo and select all follow the letters of any keyboard', async ({ page }) => {
+test('undo, redo and select all follow the letters of any keyboard', { tag: '@more' }, async ({ page }) => {
   const press = (code: string, key: string, shiftKey = false) =>
     page.evaluate(
       (init) => document.body.dispatchEvent(new KeyboardEvent('keydown', { ...init, bubbles: true })),

@@ -147,86 +147,90 @@ test('five own files become a session from nothing: tracks made, moved, coloured
   expect(soundScale.decibels).toBe(true)
 })
 
-test('time inserted on all tracks changes no sample but by its place; in a crossfade it is refused, in words', async ({
-  page,
-}) => {
-  await openSample(page)
-  const spans = [
-    [0, 5],
-    [25.2, 3],
-    [60, 3],
-  ] as const
-  const before: Float32Array[][] = []
-  for (const [from, seconds] of spans) before.push(await throughRing(page, from * rate, seconds * rate))
-  const first = await sessionOf(page)
-  await page.evaluate(() => window.oakenThread.getPlayer().seek(10 * 48_000))
-  await command(page, 'insert time')
-  await page.getByLabel(/^How much/).fill('4 beats')
-  await page.keyboard.press('Enter')
-  // Four beats at 96 bpm are two and a half seconds.
-  await expect(changed(page)).toHaveText('Insert 2.5 s on all tracks')
-  for (const [i, [from, seconds]] of spans.entries()) {
-    const moved = from < 10 ? from : from + 2.5
-    const after = await throughRing(page, moved * rate, seconds * rate)
-    for (const side of [0, 1])
-      expect(peakOf(after[side]!.map((v, n) => v - before[i]![side]![n]!))).toBeLessThan(1e-6)
-  }
-  expect(peakOf((await throughRing(page, 10 * rate, 2 * rate))[0]!)).toBe(0)
-  const markers = (await sessionOf(page)).markers.map((m) => m.frame)
-  expect(markers).toEqual(first.markers.map((m) => (m.frame >= 10 * rate ? m.frame + 2.5 * rate : m.frame)))
-  await page.keyboard.press('Control+z')
-  expect(await sessionOf(page)).toEqual(first)
+test(
+  'time inserted on all tracks changes no sample but by its place; in a crossfade it is refused, in words',
+  { tag: '@more' },
+  async ({ page }) => {
+    await openSample(page)
+    const spans = [
+      [0, 5],
+      [25.2, 3],
+      [60, 3],
+    ] as const
+    const before: Float32Array[][] = []
+    for (const [from, seconds] of spans) before.push(await throughRing(page, from * rate, seconds * rate))
+    const first = await sessionOf(page)
+    await page.evaluate(() => window.oakenThread.getPlayer().seek(10 * 48_000))
+    await command(page, 'insert time')
+    await page.getByLabel(/^How much/).fill('4 beats')
+    await page.keyboard.press('Enter')
+    // Four beats at 96 bpm are two and a half seconds.
+    await expect(changed(page)).toHaveText('Insert 2.5 s on all tracks')
+    for (const [i, [from, seconds]] of spans.entries()) {
+      const moved = from < 10 ? from : from + 2.5
+      const after = await throughRing(page, moved * rate, seconds * rate)
+      for (const side of [0, 1])
+        expect(peakOf(after[side]!.map((v, n) => v - before[i]![side]![n]!))).toBeLessThan(1e-6)
+    }
+    expect(peakOf((await throughRing(page, 10 * rate, 2 * rate))[0]!)).toBe(0)
+    const markers = (await sessionOf(page)).markers.map((m) => m.frame)
+    expect(markers).toEqual(first.markers.map((m) => (m.frame >= 10 * rate ? m.frame + 2.5 * rate : m.frame)))
+    await page.keyboard.press('Control+z')
+    expect(await sessionOf(page)).toEqual(first)
 
-  // In a crossfade it is refused.
-  await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 20 } })
-  await regionGroup(page, 'drone in G').click({ position: { x: 60, y: 20 }, modifiers: ['Shift'] })
-  await page.keyboard.press('c')
-  const { c2 } = (await sessionOf(page)).regions
-  await page.evaluate((f) => window.oakenThread.getPlayer().seek(f), c2!.start + 100)
-  await page.keyboard.press('Shift+KeyT')
-  await page.getByLabel(/^How much/).fill('1 s')
-  await page.keyboard.press('Enter')
-  await expect(page.getByRole('alert')).toContainText(
-    'the crossfade of “drone in D” into “drone in G” lies there',
-  )
-  await page.keyboard.press('Escape')
+    // In a crossfade it is refused.
+    await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 20 } })
+    await regionGroup(page, 'drone in G').click({ position: { x: 60, y: 20 }, modifiers: ['Shift'] })
+    await page.keyboard.press('c')
+    const { c2 } = (await sessionOf(page)).regions
+    await page.evaluate((f) => window.oakenThread.getPlayer().seek(f), c2!.start + 100)
+    await page.keyboard.press('Shift+KeyT')
+    await page.getByLabel(/^How much/).fill('1 s')
+    await page.keyboard.press('Enter')
+    await expect(page.getByRole('alert')).toContainText(
+      'the crossfade of “drone in D” into “drone in G” lies there',
+    )
+    await page.keyboard.press('Escape')
 
-  // A range is removed with what lies in it.
-  await page.keyboard.press('Control+z')
-  await page.evaluate(() => window.oakenThread.getPlayer().seek(12 * 48_000))
-  await page.keyboard.press('Shift+BracketLeft')
-  await page.evaluate(() => window.oakenThread.getPlayer().seek(14 * 48_000))
-  await page.keyboard.press('Shift+BracketRight')
-  await page.getByRole('button', { name: 'Remove time' }).click()
-  const cut = await throughRing(page, (60 - 2) * rate, 3 * rate)
-  expect(peakOf(cut[0]!.map((v, n) => v - before[2]![0]![n]!))).toBeLessThan(1e-6)
-})
+    // A range is removed with what lies in it.
+    await page.keyboard.press('Control+z')
+    await page.evaluate(() => window.oakenThread.getPlayer().seek(12 * 48_000))
+    await page.keyboard.press('Shift+BracketLeft')
+    await page.evaluate(() => window.oakenThread.getPlayer().seek(14 * 48_000))
+    await page.keyboard.press('Shift+BracketRight')
+    await page.getByRole('button', { name: 'Remove time' }).click()
+    const cut = await throughRing(page, (60 - 2) * rate, 3 * rate)
+    expect(peakOf(cut[0]!.map((v, n) => v - before[2]![0]![n]!))).toBeLessThan(1e-6)
+  },
+)
 
-test('at 200 % zoom playing, seeking, selecting, typing values and exporting still work', async ({
-  page,
-}) => {
-  await page.setViewportSize({ width: 640, height: 400 })
-  await openSample(page)
-  const area = (await page.getByTestId('timeline').boundingBox())!
-  expect(area.height).toBeGreaterThan(80)
-  await page.mouse.click(area.x + 120, area.y - 30)
-  const position = () => page.evaluate(() => window.oakenThread.getPlayer().position())
-  const sought = await position()
-  expect(sought).toBeGreaterThan(rate)
-  await page.getByRole('button', { name: 'Play', exact: true }).click()
-  await expect.poll(position).toBeGreaterThan(sought + 4800)
-  await page.getByRole('button', { name: 'Pause' }).click()
-  await regionGroup(page, 'walk-in, take 1').click({ position: { x: 40, y: 20 } })
-  const gain = page.getByRole('textbox', { name: 'Clip gain', exact: true })
-  await expect(gain).toBeInViewport()
-  await gain.fill('-3')
-  await page.keyboard.press('Enter')
-  expect((await sessionOf(page)).regions.n1!.clipGainDb).toBe(-3)
-  await page.getByRole('button', { name: 'More' }).click()
-  await page.getByRole('menuitem', { name: 'Tempo and metre…' }).click()
-  await expect(page.getByRole('dialog', { name: 'Tempo and metre' })).toBeVisible()
-  await page.keyboard.press('Escape')
-  const mix = await throughRing(page, 6 * rate, 4800)
-  const { channels } = await exported(page, 'WAV, 32-bit float')
-  expect(firstDifference(channels[0]!.slice(6 * rate, 6 * rate + 4800), mix[0]!)).toBe(-1)
-})
+test(
+  'at 200 % zoom playing, seeking, selecting, typing values and exporting still work',
+  { tag: '@more' },
+  async ({ page }) => {
+    await page.setViewportSize({ width: 640, height: 400 })
+    await openSample(page)
+    const area = (await page.getByTestId('timeline').boundingBox())!
+    expect(area.height).toBeGreaterThan(80)
+    await page.mouse.click(area.x + 120, area.y - 30)
+    const position = () => page.evaluate(() => window.oakenThread.getPlayer().position())
+    const sought = await position()
+    expect(sought).toBeGreaterThan(rate)
+    await page.getByRole('button', { name: 'Play', exact: true }).click()
+    await expect.poll(position).toBeGreaterThan(sought + 4800)
+    await page.getByRole('button', { name: 'Pause' }).click()
+    await regionGroup(page, 'walk-in, take 1').click({ position: { x: 40, y: 20 } })
+    const gain = page.getByRole('textbox', { name: 'Clip gain', exact: true })
+    await expect(gain).toBeInViewport()
+    await gain.fill('-3')
+    await page.keyboard.press('Enter')
+    expect((await sessionOf(page)).regions.n1!.clipGainDb).toBe(-3)
+    await page.getByRole('button', { name: 'More' }).click()
+    await page.getByRole('menuitem', { name: 'Tempo and metre…' }).click()
+    await expect(page.getByRole('dialog', { name: 'Tempo and metre' })).toBeVisible()
+    await page.keyboard.press('Escape')
+    const mix = await throughRing(page, 6 * rate, 4800)
+    const { channels } = await exported(page, 'WAV, 32-bit float')
+    expect(firstDifference(channels[0]!.slice(6 * rate, 6 * rate + 4800), mix[0]!)).toBe(-1)
+  },
+)

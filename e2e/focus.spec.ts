@@ -57,7 +57,7 @@ test('after a typed value and after a dialog, keys go on with what was edited', 
   await expect(head).toBeFocused()
 })
 
-test('the name of a version takes what is typed at once', async ({ page }) => {
+test('the name of a version takes what is typed at once', { tag: '@more' }, async ({ page }) => {
   await openSample(page)
   const state = () => page.evaluate(() => JSON.stringify(window.oakenThread.getState().session.session))
   const before = await state()
@@ -76,40 +76,42 @@ test('the name of a version takes what is typed at once', async ({ page }) => {
   expect(await state()).toBe(before)
 })
 
-test('a walk by arrow keys changes nothing; what it came to is taken hold of with Enter', async ({
-  page,
-}) => {
-  await openSample(page)
-  // The last head that was pressed leads; an overload is seen on another track.
-  const head = page.getByRole('region', { name: 'Narrator', exact: true })
-  await regionGroup(page, 'drone in D').focus()
-  await page.keyboard.press('Enter')
-  await page.keyboard.type('+30')
-  await page.keyboard.press('Enter')
-  await head.focus()
-  await page.keyboard.press('Enter')
-  const flag = page.getByRole('button', { name: /^Concertina.* overloads at/ }).first()
-  await expect(flag).toBeVisible()
-  const before = JSON.stringify(await sessionOf(page))
-  const unchanged = async () => expect(JSON.stringify(await sessionOf(page))).toBe(before)
-  for (const key of ['ArrowDown', 'ArrowUp', 'ArrowRight', 'ArrowLeft']) {
-    await flag.focus()
-    await press(page, Array<string>(12).fill(key))
+test(
+  'a walk by arrow keys changes nothing; what it came to is taken hold of with Enter',
+  { tag: '@more' },
+  async ({ page }) => {
+    await openSample(page)
+    // The last head that was pressed leads; an overload is seen on another track.
+    const head = page.getByRole('region', { name: 'Narrator', exact: true })
+    await regionGroup(page, 'drone in D').focus()
+    await page.keyboard.press('Enter')
+    await page.keyboard.type('+30')
+    await page.keyboard.press('Enter')
+    await head.focus()
+    await page.keyboard.press('Enter')
+    const flag = page.getByRole('button', { name: /^Concertina.* overloads at/ }).first()
+    await expect(flag).toBeVisible()
+    const before = JSON.stringify(await sessionOf(page))
+    const unchanged = async () => expect(JSON.stringify(await sessionOf(page))).toBe(before)
+    for (const key of ['ArrowDown', 'ArrowUp', 'ArrowRight', 'ArrowLeft']) {
+      await flag.focus()
+      await press(page, Array<string>(12).fill(key))
+      await unchanged()
+    }
+    // Along the controls of the heads, over their faders and fields, and past the ends.
+    await page.getByRole('region', { name: 'Mill wheel', exact: true }).focus()
+    for (const key of ['ArrowRight', 'ArrowDown', 'ArrowLeft', 'ArrowUp', 'ArrowRight', 'ArrowUp']) {
+      await press(page, Array<string>(10).fill(key))
+      await unchanged()
+    }
+    const fader = page.getByRole('slider', { name: 'Fader of Mill wheel' })
+    await page.getByRole('region', { name: 'Mill wheel', exact: true }).focus()
+    for (let i = 0; i < 12 && !(await fader.evaluate((e) => e === document.activeElement)); i++)
+      await page.keyboard.press('ArrowRight')
+    await expect(fader).toBeFocused()
     await unchanged()
-  }
-  // Along the controls of the heads, over their faders and fields, and past the ends.
-  await page.getByRole('region', { name: 'Mill wheel', exact: true }).focus()
-  for (const key of ['ArrowRight', 'ArrowDown', 'ArrowLeft', 'ArrowUp', 'ArrowRight', 'ArrowUp']) {
-    await press(page, Array<string>(10).fill(key))
-    await unchanged()
-  }
-  const fader = page.getByRole('slider', { name: 'Fader of Mill wheel' })
-  await page.getByRole('region', { name: 'Mill wheel', exact: true }).focus()
-  for (let i = 0; i < 12 && !(await fader.evaluate((e) => e === document.activeElement)); i++)
-    await page.keyboard.press('ArrowRight')
-  await expect(fader).toBeFocused()
-  await unchanged()
-  await press(page, ['Enter', 'ArrowUp'])
-  await expect(focused(page)).toHaveAttribute('role', 'slider')
-  expect((await sessionOf(page)).tracks.wheel!.volumeDb).not.toBe(JSON.parse(before).tracks.wheel.volumeDb)
-})
+    await press(page, ['Enter', 'ArrowUp'])
+    await expect(focused(page)).toHaveAttribute('role', 'slider')
+    expect((await sessionOf(page)).tracks.wheel!.volumeDb).not.toBe(JSON.parse(before).tracks.wheel.volumeDb)
+  },
+)

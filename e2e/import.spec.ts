@@ -93,32 +93,36 @@ test('a drop of good and bad files: each bad one gets a sentence, the good ones 
   ])
 })
 
-test('nothing but bad files makes no session and leaves nothing in the storage', async ({ page }) => {
-  await page.goto('/?test')
-  await importAudio(page, [
-    file('words.wav', Buffer.from('these are only words')),
-    file('cut data.wav', wav('wav32f', 44100, 2, 4).subarray(0, 900_000)),
-  ])
-  await expect(page.getByRole('dialog')).toContainText('Nothing was changed.')
-  await page.getByRole('button', { name: 'Close' }).click()
-  await expect(page.getByRole('list', { name: 'Sessions' }).getByRole('listitem')).toHaveCount(1)
-  const kept = await page.evaluate(async () => {
-    const counts: Record<string, number> = {}
-    for (const { name } of await indexedDB.databases()) {
-      counts[name!] = await new Promise<number>((resolve) => {
-        const open = indexedDB.open(name!)
-        open.onsuccess = () => {
-          const stores = [...open.result.objectStoreNames].filter((s) => s === 'keyvaluepairs')
-          if (stores.length === 0) return resolve(0)
-          const count = open.result.transaction(stores).objectStore(stores[0]!).count()
-          count.onsuccess = () => resolve(count.result)
-        }
-      })
-    }
-    return counts
-  })
-  expect(Object.values(kept).reduce((a, b) => a + b, 0)).toBe(0)
-})
+test(
+  'nothing but bad files makes no session and leaves nothing in the storage',
+  { tag: '@more' },
+  async ({ page }) => {
+    await page.goto('/?test')
+    await importAudio(page, [
+      file('words.wav', Buffer.from('these are only words')),
+      file('cut data.wav', wav('wav32f', 44100, 2, 4).subarray(0, 900_000)),
+    ])
+    await expect(page.getByRole('dialog')).toContainText('Nothing was changed.')
+    await page.getByRole('button', { name: 'Close' }).click()
+    await expect(page.getByRole('list', { name: 'Sessions' }).getByRole('listitem')).toHaveCount(1)
+    const kept = await page.evaluate(async () => {
+      const counts: Record<string, number> = {}
+      for (const { name } of await indexedDB.databases()) {
+        counts[name!] = await new Promise<number>((resolve) => {
+          const open = indexedDB.open(name!)
+          open.onsuccess = () => {
+            const stores = [...open.result.objectStoreNames].filter((s) => s === 'keyvaluepairs')
+            if (stores.length === 0) return resolve(0)
+            const count = open.result.transaction(stores).objectStore(stores[0]!).count()
+            count.onsuccess = () => resolve(count.result)
+          }
+        })
+      }
+      return counts
+    })
+    expect(Object.values(kept).reduce((a, b) => a + b, 0)).toBe(0)
+  },
+)
 
 test('a new session takes files dropped on it, each on a track, as one step that can be undone', async ({
   page,
@@ -158,7 +162,7 @@ test('a new session takes files dropped on it, each on a track, as one step that
   await expect(page.getByRole('region', { name: 'two' })).toBeVisible()
 })
 
-test('leaving the page in the middle of an import asks first', async ({ page }) => {
+test('leaving the page in the middle of an import asks first', { tag: '@more' }, async ({ page }) => {
   await page.goto('/?test')
   // Browsers ask only on pages that somebody has touched.
   await page.getByRole('heading', { name: 'Sessions' }).click()
@@ -231,55 +235,57 @@ test('files go where their time stamps or the dialog say, in a row or each on a 
   )
 })
 
-test('AIFF and FLAC come in at their full depth, and an import that a reload cuts off leaves what was finished, as one step', async ({
-  page,
-}) => {
-  const sound = Float32Array.from({ length: 24000 }, (_, n) => Math.round(Math.sin(n / 9) * 6e6) / 8388608)
-  const flac = Buffer.from(await flacFile([Int32Array.from(sound, (x) => x * 8388608)], 48000, 24))
-  const big = (n: number, bytes: number) => {
-    const b = Buffer.alloc(bytes)
-    b.writeIntBE(n, 0, bytes)
-    return b
-  }
-  const samples = Buffer.concat(Array.from(sound, (x) => big(x * 8388608, 3)))
-  const common = Buffer.concat([
-    big(1, 2),
-    big(24000, 4),
-    big(24, 2),
-    Buffer.from('400ebb80000000000000', 'hex'),
-  ])
-  const form = Buffer.concat([
-    Buffer.from('AIFFCOMM'),
-    big(18, 4),
-    common,
-    Buffer.from('SSND'),
-    big(samples.length + 8, 4),
-    Buffer.alloc(8),
-    samples,
-  ])
-  const aiff = Buffer.concat([Buffer.from('FORM'), big(form.length, 4), form])
-  await page.goto('/?test')
-  await page.getByRole('button', { name: 'New session' }).click()
-  await page.getByRole('button', { name: 'Make it' }).click()
-  await importAudio(page, [
-    file('one.flac', flac),
-    file('two.aif', aiff),
-    file('long.wav', wav('wav24', 44100, 2, 90)),
-  ])
-  // The first two are in the session while the third is still being read.
-  await expect(page.getByRole('region', { name: 'two' })).toBeVisible()
-  await expect(page.getByRole('progressbar')).toBeVisible()
-  await whenSaved(page)
-  page.on('dialog', (dialog) => void dialog.accept())
-  await reload(page)
-  await expect(page.getByRole('region', { name: 'two' })).toBeVisible()
-  const { sources, regions } = await sessionOf(page)
-  const expected = samplesHash([sound])
-  expect(Object.values(sources).map((s) => [s.name, s.sha256 === expected, s.origin!.format])).toEqual([
-    ['one.flac', true, '24-bit FLAC'],
-    ['two.aif', true, '24-bit'],
-  ])
-  expect(Object.keys(regions)).toHaveLength(2)
-  await page.getByRole('button', { name: /^Undo: Import 2 files/ }).click()
-  await expect(page.getByText('Drop recordings here')).toBeVisible()
-})
+test(
+  'AIFF and FLAC come in at their full depth, and an import that a reload cuts off leaves what was finished, as one step',
+  { tag: '@more' },
+  async ({ page }) => {
+    const sound = Float32Array.from({ length: 24000 }, (_, n) => Math.round(Math.sin(n / 9) * 6e6) / 8388608)
+    const flac = Buffer.from(await flacFile([Int32Array.from(sound, (x) => x * 8388608)], 48000, 24))
+    const big = (n: number, bytes: number) => {
+      const b = Buffer.alloc(bytes)
+      b.writeIntBE(n, 0, bytes)
+      return b
+    }
+    const samples = Buffer.concat(Array.from(sound, (x) => big(x * 8388608, 3)))
+    const common = Buffer.concat([
+      big(1, 2),
+      big(24000, 4),
+      big(24, 2),
+      Buffer.from('400ebb80000000000000', 'hex'),
+    ])
+    const form = Buffer.concat([
+      Buffer.from('AIFFCOMM'),
+      big(18, 4),
+      common,
+      Buffer.from('SSND'),
+      big(samples.length + 8, 4),
+      Buffer.alloc(8),
+      samples,
+    ])
+    const aiff = Buffer.concat([Buffer.from('FORM'), big(form.length, 4), form])
+    await page.goto('/?test')
+    await page.getByRole('button', { name: 'New session' }).click()
+    await page.getByRole('button', { name: 'Make it' }).click()
+    await importAudio(page, [
+      file('one.flac', flac),
+      file('two.aif', aiff),
+      file('long.wav', wav('wav24', 44100, 2, 90)),
+    ])
+    // The first two are in the session while the third is still being read.
+    await expect(page.getByRole('region', { name: 'two' })).toBeVisible()
+    await expect(page.getByRole('progressbar')).toBeVisible()
+    await whenSaved(page)
+    page.on('dialog', (dialog) => void dialog.accept())
+    await reload(page)
+    await expect(page.getByRole('region', { name: 'two' })).toBeVisible()
+    const { sources, regions } = await sessionOf(page)
+    const expected = samplesHash([sound])
+    expect(Object.values(sources).map((s) => [s.name, s.sha256 === expected, s.origin!.format])).toEqual([
+      ['one.flac', true, '24-bit FLAC'],
+      ['two.aif', true, '24-bit'],
+    ])
+    expect(Object.keys(regions)).toHaveLength(2)
+    await page.getByRole('button', { name: /^Undo: Import 2 files/ }).click()
+    await expect(page.getByText('Drop recordings here')).toBeVisible()
+  },
+)

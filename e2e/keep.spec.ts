@@ -24,30 +24,31 @@ test('after a reload the session is as it was, and can still be undone step by s
   expect(await sessionOf(page)).toEqual(first)
 })
 
-test('a page that dies right after a step loses nothing before it, and opens with the history whole', async ({
-  context,
-  page,
-}) => {
-  await openSample(page)
-  await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 30 } })
-  await page.getByLabel('Clip gain', { exact: true }).focus()
-  for (let i = 0; i < 25; i++) await page.keyboard.press('ArrowUp')
-  await page.waitForTimeout(400)
-  // Dies in the middle of saving the last ones.
-  for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowUp')
-  await page.close({ runBeforeUnload: false })
-  const again = await context.newPage()
-  await again.goto('/session/tide-mill?test')
-  await expect(again.getByTestId('timeline')).toBeVisible()
-  const { session, steps, done } = await again.evaluate(() => window.oakenThread.getState().session)
-  expect(session!.regions.c1!.clipGainDb).toBe(done)
-  expect(steps.length).toBe(done)
-  expect(done).toBeGreaterThanOrEqual(25)
-  for (let i = 0; i < done; i++) await again.getByRole('button', { name: /^Undo:/ }).click()
-  expect((await sessionOf(again)).regions.c1!.clipGainDb).toBe(0)
-})
+test(
+  'a page that dies right after a step loses nothing before it, and opens with the history whole',
+  { tag: '@more' },
+  async ({ context, page }) => {
+    await openSample(page)
+    await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 30 } })
+    await page.getByLabel('Clip gain', { exact: true }).focus()
+    for (let i = 0; i < 25; i++) await page.keyboard.press('ArrowUp')
+    await page.waitForTimeout(400)
+    // Dies in the middle of saving the last ones.
+    for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowUp')
+    await page.close({ runBeforeUnload: false })
+    const again = await context.newPage()
+    await again.goto('/session/tide-mill?test')
+    await expect(again.getByTestId('timeline')).toBeVisible()
+    const { session, steps, done } = await again.evaluate(() => window.oakenThread.getState().session)
+    expect(session!.regions.c1!.clipGainDb).toBe(done)
+    expect(steps.length).toBe(done)
+    expect(done).toBeGreaterThanOrEqual(25)
+    for (let i = 0; i < done; i++) await again.getByRole('button', { name: /^Undo:/ }).click()
+    expect((await sessionOf(again)).regions.c1!.clipGainDb).toBe(0)
+  },
+)
 
-test('sessions are renamed, duplicated, deleted and brought back', async ({ page }) => {
+test('sessions are renamed, duplicated, deleted and brought back', { tag: '@more' }, async ({ page }) => {
   await openSample(page)
   await page.getByRole('link', { name: 'All sessions' }).click()
   const list = page.getByRole('list', { name: 'Sessions' })
@@ -72,56 +73,58 @@ test('sessions are renamed, duplicated, deleted and brought back', async ({ page
   await expect(page.getByRole('button', { name: /^Undo: Rename to/ })).toBeEnabled()
 })
 
-test('work before and after a session was renamed in the list, and after steps were undone and done otherwise, outlasts reloads', async ({
-  page,
-}) => {
-  await openSample(page)
-  for (const name of ['Narrator', 'Concertina', 'Mill race'])
-    await page.getByRole('button', { name: `Mute ${name}` }).click()
-  for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z')
-  await page.getByRole('button', { name: 'Solo Concertina' }).click()
-  await whenSaved(page)
-  await page.getByRole('link', { name: 'All sessions' }).click()
-  await page.getByRole('button', { name: 'What to do with The Tide Mill', exact: true }).click()
-  await page.getByRole('menuitem', { name: 'Rename' }).click()
-  await page.getByLabel('Title').fill('Ebb')
-  await page.getByRole('button', { name: 'Rename', exact: true }).click()
-  await page.getByRole('list', { name: 'Sessions' }).getByRole('link', { name: 'Ebb' }).click()
-  await expect(page.getByTestId('timeline')).toBeVisible()
-  await page.getByRole('button', { name: 'Solo Mill race' }).click()
-  await page.getByRole('button', { name: 'Solo Mill wheel' }).click()
-  await whenSaved(page)
-  for (let i = 0; i < 2; i++) {
-    await reload(page)
-    await expect(page.getByRole('heading', { name: 'Ebb' })).toBeVisible()
-    const { session, steps, done } = await page.evaluate(() => window.oakenThread.getState().session)
-    expect(done).toBe(i === 0 ? 5 : 4)
-    expect(steps.slice(0, done).map((s) => s.label)).toEqual(
-      [
-        'Mute “Narrator”',
-        'Solo “Concertina”',
-        'Rename to “Ebb”',
-        'Solo “Mill race”',
-        'Solo “Mill wheel”',
-      ].slice(0, done),
-    )
-    expect(
-      Object.values(session!.tracks)
-        .filter((t) => t.soloed)
-        .map((t) => t.name),
-    ).toEqual(i === 0 ? ['Mill wheel', 'Mill race', 'Concertina'] : ['Mill race', 'Concertina'])
-    expect(
-      Object.values(session!.tracks)
-        .filter((t) => t.muted)
-        .map((t) => t.name),
-    ).toEqual(['Narrator'])
-    // The last step is taken back, and so is one after it.
-    await page.getByRole('button', { name: 'Solo Mill wheel' }).click()
-    await page.keyboard.press('Control+z')
-    await page.keyboard.press('Control+z')
+test(
+  'work before and after a session was renamed in the list, and after steps were undone and done otherwise, outlasts reloads',
+  { tag: '@more' },
+  async ({ page }) => {
+    await openSample(page)
+    for (const name of ['Narrator', 'Concertina', 'Mill race'])
+      await page.getByRole('button', { name: `Mute ${name}` }).click()
+    for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z')
+    await page.getByRole('button', { name: 'Solo Concertina' }).click()
     await whenSaved(page)
-  }
-})
+    await page.getByRole('link', { name: 'All sessions' }).click()
+    await page.getByRole('button', { name: 'What to do with The Tide Mill', exact: true }).click()
+    await page.getByRole('menuitem', { name: 'Rename' }).click()
+    await page.getByLabel('Title').fill('Ebb')
+    await page.getByRole('button', { name: 'Rename', exact: true }).click()
+    await page.getByRole('list', { name: 'Sessions' }).getByRole('link', { name: 'Ebb' }).click()
+    await expect(page.getByTestId('timeline')).toBeVisible()
+    await page.getByRole('button', { name: 'Solo Mill race' }).click()
+    await page.getByRole('button', { name: 'Solo Mill wheel' }).click()
+    await whenSaved(page)
+    for (let i = 0; i < 2; i++) {
+      await reload(page)
+      await expect(page.getByRole('heading', { name: 'Ebb' })).toBeVisible()
+      const { session, steps, done } = await page.evaluate(() => window.oakenThread.getState().session)
+      expect(done).toBe(i === 0 ? 5 : 4)
+      expect(steps.slice(0, done).map((s) => s.label)).toEqual(
+        [
+          'Mute “Narrator”',
+          'Solo “Concertina”',
+          'Rename to “Ebb”',
+          'Solo “Mill race”',
+          'Solo “Mill wheel”',
+        ].slice(0, done),
+      )
+      expect(
+        Object.values(session!.tracks)
+          .filter((t) => t.soloed)
+          .map((t) => t.name),
+      ).toEqual(i === 0 ? ['Mill wheel', 'Mill race', 'Concertina'] : ['Mill race', 'Concertina'])
+      expect(
+        Object.values(session!.tracks)
+          .filter((t) => t.muted)
+          .map((t) => t.name),
+      ).toEqual(['Narrator'])
+      // The last step is taken back, and so is one after it.
+      await page.getByRole('button', { name: 'Solo Mill wheel' }).click()
+      await page.keyboard.press('Control+z')
+      await page.keyboard.press('Control+z')
+      await whenSaved(page)
+    }
+  },
+)
 
 test('several regions keep their differences under one drag; Escape gives a drag up; 0 dB is one action', async ({
   page,
@@ -180,46 +183,50 @@ test('several regions keep their differences under one drag; Escape gives a drag
   ])
 })
 
-test('sweeping selects what it touches; the range hand sets a range that loops; keys zoom to samples and out', async ({
-  page,
-}) => {
-  await openSample(page)
-  const area = (await page.getByTestId('timeline').boundingBox())!
-  await drag(page, { x: area.x + 2, y: area.y + 90 }, { dx: 400, dy: 80 })
-  const { regions } = await sessionOf(page)
-  const selection = await page.evaluate(() => window.oakenThread.getState().view.selection)
-  expect(selection.length).toBeGreaterThan(5)
-  expect(new Set(selection.map((id) => regions[id]!.trackId))).toEqual(new Set(['wheel', 'race']))
-  // Escape closes a menu and leaves what is selected.
-  await page.getByRole('button', { name: 'Lanes of Narrator' }).click()
-  await expect(page.getByRole('menu')).toBeVisible()
-  await page.keyboard.press('Escape')
-  await expect(page.getByRole('menu')).toHaveCount(0)
-  expect(await page.evaluate(() => window.oakenThread.getState().view.selection)).toEqual(selection)
-  await page.keyboard.down('r')
-  await page.waitForTimeout(350)
-  await drag(page, { x: area.x + 300, y: area.y + 20 }, { dx: 30 })
-  await page.keyboard.up('r')
-  const state = await page.evaluate(() => window.oakenThread.getState().view)
-  expect(state.hand).toBe('point')
-  const range = state.range!
-  // Its ends are caught by what is near.
-  expect(Math.abs((range.to - range.from) / state.view.framesPerPixel - 30)).toBeLessThanOrEqual(16)
-  await page.keyboard.press('l')
-  await page.evaluate((from) => window.oakenThread.getPlayer().seek(from), range.from)
-  await page.keyboard.press('Space')
-  const seen: number[] = []
-  const seconds = (range.to - range.from) / 48000
-  for (let t = 0; t < seconds * 2.2; t += 0.2) {
-    await page.waitForTimeout(200)
-    seen.push(await page.evaluate(() => window.oakenThread.getPlayer().position()))
-  }
-  await page.keyboard.press('Space')
-  expect(seen.every((p) => p >= range.from && p <= range.to)).toBe(true)
-  expect(seen.some((p, i) => i > 0 && p < seen[i - 1]!)).toBe(true)
-  for (let i = 0; i < 40; i++) await page.keyboard.press('i')
-  expect(await page.evaluate(() => window.oakenThread.getState().view.view.framesPerPixel)).toBeLessThan(0.05)
-  await page.keyboard.press('h')
-  const whole = await page.evaluate(() => window.oakenThread.getState().view.view)
-  expect(whole.framesPerPixel * whole.width).toBeGreaterThan(90 * 48000)
-})
+test(
+  'sweeping selects what it touches; the range hand sets a range that loops; keys zoom to samples and out',
+  { tag: '@more' },
+  async ({ page }) => {
+    await openSample(page)
+    const area = (await page.getByTestId('timeline').boundingBox())!
+    await drag(page, { x: area.x + 2, y: area.y + 90 }, { dx: 400, dy: 80 })
+    const { regions } = await sessionOf(page)
+    const selection = await page.evaluate(() => window.oakenThread.getState().view.selection)
+    expect(selection.length).toBeGreaterThan(5)
+    expect(new Set(selection.map((id) => regions[id]!.trackId))).toEqual(new Set(['wheel', 'race']))
+    // Escape closes a menu and leaves what is selected.
+    await page.getByRole('button', { name: 'Lanes of Narrator' }).click()
+    await expect(page.getByRole('menu')).toBeVisible()
+    await page.keyboard.press('Escape')
+    await expect(page.getByRole('menu')).toHaveCount(0)
+    expect(await page.evaluate(() => window.oakenThread.getState().view.selection)).toEqual(selection)
+    await page.keyboard.down('r')
+    await page.waitForTimeout(350)
+    await drag(page, { x: area.x + 300, y: area.y + 20 }, { dx: 30 })
+    await page.keyboard.up('r')
+    const state = await page.evaluate(() => window.oakenThread.getState().view)
+    expect(state.hand).toBe('point')
+    const range = state.range!
+    // Its ends are caught by what is near.
+    expect(Math.abs((range.to - range.from) / state.view.framesPerPixel - 30)).toBeLessThanOrEqual(16)
+    await page.keyboard.press('l')
+    await page.evaluate((from) => window.oakenThread.getPlayer().seek(from), range.from)
+    await page.keyboard.press('Space')
+    const seen: number[] = []
+    const seconds = (range.to - range.from) / 48000
+    for (let t = 0; t < seconds * 2.2; t += 0.2) {
+      await page.waitForTimeout(200)
+      seen.push(await page.evaluate(() => window.oakenThread.getPlayer().position()))
+    }
+    await page.keyboard.press('Space')
+    expect(seen.every((p) => p >= range.from && p <= range.to)).toBe(true)
+    expect(seen.some((p, i) => i > 0 && p < seen[i - 1]!)).toBe(true)
+    for (let i = 0; i < 40; i++) await page.keyboard.press('i')
+    expect(await page.evaluate(() => window.oakenThread.getState().view.view.framesPerPixel)).toBeLessThan(
+      0.05,
+    )
+    await page.keyboard.press('h')
+    const whole = await page.evaluate(() => window.oakenThread.getState().view.view)
+    expect(whole.framesPerPixel * whole.width).toBeGreaterThan(90 * 48000)
+  },
+)

@@ -128,51 +128,54 @@ function recording(name: string, seconds: number) {
   return { name, mimeType: 'audio/wav', buffer }
 }
 
-test('a browser that is killed while it imports has the files that were finished, whole, and no other', async ({
-  baseURL,
-  launchOptions,
-}) => {
-  const kills = times(1, 20)
-  test.setTimeout(120_000 + kills * 30_000)
-  const random = seededRandom(12)
-  const files = ['one', 'two', 'three', 'four'].map((name) => recording(`${name}.wav`, 12))
-  const browser = new KilledBrowser({ ...launchOptions, baseURL })
-  try {
-    for (let n = 0; n < kills; n++) {
-      const page = await browser.start('/?test')
-      await page.getByRole('button', { name: 'New session' }).click()
-      await page.getByRole('button', { name: 'Make it' }).click()
-      await expect(page.getByText('Drop recordings here')).toBeVisible()
-      const address = new URL(page.url()).pathname
-      let shown = 0
-      await importAudio(page, files)
-      const dying = new Promise((resolve) => setTimeout(resolve, random() * 2500)).then(() => browser.kill())
-      try {
-        // A file counts as finished when the screen shows it, saved.
-        for (;;)
-          shown = await page
-            .evaluate(() => {
-              const { session, unsaved } = window.oakenThread.getState().session
-              return unsaved ? 0 : Object.keys(session?.regions ?? {}).length
-            })
-            .then((now) => Math.max(shown, now))
-      } catch {
-        // The page has died.
+test(
+  'a browser that is killed while it imports has the files that were finished, whole, and no other',
+  { tag: '@more' },
+  async ({ baseURL, launchOptions }) => {
+    const kills = times(1, 20)
+    test.setTimeout(120_000 + kills * 30_000)
+    const random = seededRandom(12)
+    const files = ['one', 'two', 'three', 'four'].map((name) => recording(`${name}.wav`, 12))
+    const browser = new KilledBrowser({ ...launchOptions, baseURL })
+    try {
+      for (let n = 0; n < kills; n++) {
+        const page = await browser.start('/?test')
+        await page.getByRole('button', { name: 'New session' }).click()
+        await page.getByRole('button', { name: 'Make it' }).click()
+        await expect(page.getByText('Drop recordings here')).toBeVisible()
+        const address = new URL(page.url()).pathname
+        let shown = 0
+        await importAudio(page, files)
+        const dying = new Promise((resolve) => setTimeout(resolve, random() * 2500)).then(() =>
+          browser.kill(),
+        )
+        try {
+          // A file counts as finished when the screen shows it, saved.
+          for (;;)
+            shown = await page
+              .evaluate(() => {
+                const { session, unsaved } = window.oakenThread.getState().session
+                return unsaved ? 0 : Object.keys(session?.regions ?? {}).length
+              })
+              .then((now) => Math.max(shown, now))
+        } catch {
+          // The page has died.
+        }
+        await dying
+        const again = await browser.start(`${address}?test`)
+        await expect(again.getByRole('heading', { name: 'Untitled session' })).toBeVisible()
+        const { session, missing } = await again.evaluate(() => window.oakenThread.getState().session)
+        expect(missing).toEqual([])
+        const names = Object.values(session!.regions).map((r) => r.name)
+        expect(names).toEqual(['one', 'two', 'three', 'four'].slice(0, names.length))
+        expect(names.length).toBeGreaterThanOrEqual(shown)
+        await browser.kill()
       }
-      await dying
-      const again = await browser.start(`${address}?test`)
-      await expect(again.getByRole('heading', { name: 'Untitled session' })).toBeVisible()
-      const { session, missing } = await again.evaluate(() => window.oakenThread.getState().session)
-      expect(missing).toEqual([])
-      const names = Object.values(session!.regions).map((r) => r.name)
-      expect(names).toEqual(['one', 'two', 'three', 'four'].slice(0, names.length))
-      expect(names.length).toBeGreaterThanOrEqual(shown)
-      await browser.kill()
+    } finally {
+      await browser.end()
     }
-  } finally {
-    await browser.end()
-  }
-})
+  },
+)
 
 /** Runs in the page: copies go into the origin's private file system, as into a file that was chosen. */
 const chooseWithin = () =>
@@ -196,118 +199,123 @@ async function copyIn(page: Page): Promise<string> {
   return session.title
 }
 
-test('a browser that is killed while it saves a copy leaves the old one or the new one, and while it opens one, all of it or nothing', async ({
-  baseURL,
-  launchOptions,
-}) => {
-  const kills = times(1, 20)
-  test.setTimeout(180_000 + kills * 60_000)
-  const random = seededRandom(13)
-  const browser = new KilledBrowser({ ...launchOptions, baseURL })
-  const other = new KilledBrowser({ ...launchOptions, baseURL })
-  const save = (page: Page) =>
-    page.getByRole('button', { name: 'Save a copy of the session, with all its sound' }).click()
-  const retitle = async (page: Page, title: string) => {
-    await page.getByRole('heading').getByRole('button').dblclick()
-    await page.getByLabel('Title of the session').fill(title)
-    await page.keyboard.press('Enter')
-    await whenSaved(page)
-  }
-  try {
-    let known = ''
-    for (let n = 0; n <= kills; n++) {
-      const page = await browser.start('/session/tide-mill?test', (fresh) =>
-        fresh.addInitScript(chooseWithin),
-      )
-      await opened(page)
-      if (n > 0) {
-        const title = await copyIn(page)
-        expect([known, `walk ${n}`]).toContain(title)
-        known = title
-      } else {
-        await retitle(page, (known = 'walk 0'))
-        await save(page)
-        await expect(page.getByText('was saved as “copy.oaken”').first()).toBeVisible({ timeout: 60_000 })
-        expect(await copyIn(page)).toBe('walk 0')
-      }
-      await retitle(page, `walk ${n + 1}`)
-      if (n < kills) await save(page)
-      await page.waitForTimeout(n < kills ? random() * 1200 : 0)
-      await browser.kill()
-    }
-    const copy = fromRoot('public/sample/tide-mill.oaken.zip')
-    for (let n = 0; n < kills; n++) {
-      const page = await other.start('/?test')
-      await page.getByLabel('Copies of sessions').setInputFiles(copy)
-      await page.waitForTimeout(random() * 2500)
-      await other.kill()
-      const again = await other.start('/?test')
-      const row = again.getByRole('list', { name: 'Sessions' }).getByRole('listitem').first()
-      await expect(row).toBeVisible()
-      if (!(await row.innerText()).includes('Open the sample')) {
-        await again.goto('/session/tide-mill?test')
-        await opened(again)
-        expect(await again.evaluate(() => window.oakenThread.getState().session.missing)).toEqual([])
-        await again.goto('/?test')
-        await again.getByRole('button', { name: 'What to do with The Tide Mill', exact: true }).click()
-        await again.getByRole('menuitem', { name: 'Delete' }).click()
-        await expect(again.getByText(/^Trash: \d+ session/)).toBeVisible()
-      }
-      await other.kill()
-    }
-  } finally {
-    await browser.end()
-    await other.end()
-  }
-})
-
-test('storage that fails at any write of a script costs nothing: it is said, and the next step saves all', async ({
-  page,
-}) => {
-  test.setTimeout(240_000)
-  await page.goto('/session/tide-mill?test')
-  await opened(page)
-  await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 30 } })
-  await page.evaluate(() => {
-    const put = IDBObjectStore.prototype.put
-    let left = Infinity
-    Object.assign(window, { failAt: (n: number) => (left = n), saidFailures: 0 })
-    // A failure may be made good by itself before a slow test looks: what is said is counted where it is said.
-    let said = false
-    new MutationObserver(() => {
-      const now = [...document.querySelectorAll('[role="status"]')].some((e) => e.textContent === 'not saved')
-      if (now && !said) (window as unknown as { saidFailures: number }).saidFailures++
-      said = now
-    }).observe(document.body, { subtree: true, childList: true, characterData: true })
-    IDBObjectStore.prototype.put = function (this: IDBObjectStore, ...args: Parameters<typeof put>) {
-      // What is written besides, such as pictures of sound, is not what a step is saved by.
-      const ofSteps = /-(sessions|heads|steps)$/.test(this.transaction.db.name)
-      if (ofSteps && --left === 0) throw new DOMException('', 'QuotaExceededError')
-      return put.apply(this, args)
-    }
-  })
-  // Steps that follow each other write a step and a head each: every place in the script is met.
-  for (let n = 1; n <= times(6, 40); n++) {
-    await page.evaluate(
-      (at) => (window as unknown as { failAt(n: number): void }).failAt(at),
-      ((n - 1) % 6) + 1,
-    )
-    for (let i = 0; i < 3; i++) {
-      await page.keyboard.press(['ArrowUp', 'ArrowDown', 's'][i]!)
+test(
+  'a browser that is killed while it saves a copy leaves the old one or the new one, and while it opens one, all of it or nothing',
+  { tag: '@more' },
+  async ({ baseURL, launchOptions }) => {
+    const kills = times(1, 20)
+    test.setTimeout(180_000 + kills * 60_000)
+    const random = seededRandom(13)
+    const browser = new KilledBrowser({ ...launchOptions, baseURL })
+    const other = new KilledBrowser({ ...launchOptions, baseURL })
+    const save = (page: Page) =>
+      page.getByRole('button', { name: 'Save a copy of the session, with all its sound' }).click()
+    const retitle = async (page: Page, title: string) => {
+      await page.getByRole('heading').getByRole('button').dblclick()
+      await page.getByLabel('Title of the session').fill(title)
+      await page.keyboard.press('Enter')
       await whenSaved(page)
     }
-    await page.keyboard.press('m')
-    await whenSaved(page)
-    const { saved, unsaved } = await page.evaluate(() => window.oakenThread.getState().session)
-    expect([n, saved.failure, unsaved]).toEqual([n, null, false])
-  }
-  const failures = await page.evaluate(() => (window as unknown as { saidFailures: number }).saidFailures)
-  expect(failures).toBeGreaterThanOrEqual(times(6, 40))
-  const before = await sessionOf(page)
-  await reload(page)
-  await opened(page)
-  expect(await sessionOf(page)).toEqual(before)
-})
+    try {
+      let known = ''
+      for (let n = 0; n <= kills; n++) {
+        const page = await browser.start('/session/tide-mill?test', (fresh) =>
+          fresh.addInitScript(chooseWithin),
+        )
+        await opened(page)
+        if (n > 0) {
+          const title = await copyIn(page)
+          expect([known, `walk ${n}`]).toContain(title)
+          known = title
+        } else {
+          await retitle(page, (known = 'walk 0'))
+          await save(page)
+          await expect(page.getByText('was saved as “copy.oaken”').first()).toBeVisible({ timeout: 60_000 })
+          expect(await copyIn(page)).toBe('walk 0')
+        }
+        await retitle(page, `walk ${n + 1}`)
+        if (n < kills) await save(page)
+        await page.waitForTimeout(n < kills ? random() * 1200 : 0)
+        await browser.kill()
+      }
+      const copy = fromRoot('public/sample/tide-mill.oaken.zip')
+      for (let n = 0; n < kills; n++) {
+        const page = await other.start('/?test')
+        await page.getByLabel('Copies of sessions').setInputFiles(copy)
+        await page.waitForTimeout(random() * 2500)
+        await other.kill()
+        const again = await other.start('/?test')
+        const row = again.getByRole('list', { name: 'Sessions' }).getByRole('listitem').first()
+        await expect(row).toBeVisible()
+        if (!(await row.innerText()).includes('Open the sample')) {
+          await again.goto('/session/tide-mill?test')
+          await opened(again)
+          expect(await again.evaluate(() => window.oakenThread.getState().session.missing)).toEqual([])
+          await again.goto('/?test')
+          await again.getByRole('button', { name: 'What to do with The Tide Mill', exact: true }).click()
+          await again.getByRole('menuitem', { name: 'Delete' }).click()
+          await expect(again.getByText(/^Trash: \d+ session/)).toBeVisible()
+        }
+        await other.kill()
+      }
+    } finally {
+      await browser.end()
+      await other.end()
+    }
+  },
+)
+
+test(
+  'storage that fails at any write of a script costs nothing: it is said, and the next step saves all',
+  { tag: '@more' },
+  async ({ page }) => {
+    test.setTimeout(240_000)
+    await page.goto('/session/tide-mill?test')
+    await opened(page)
+    await regionGroup(page, 'drone in D').click({ position: { x: 60, y: 30 } })
+    await page.evaluate(() => {
+      const put = IDBObjectStore.prototype.put
+      let left = Infinity
+      Object.assign(window, { failAt: (n: number) => (left = n), saidFailures: 0 })
+      // A failure may be made good by itself before a slow test looks: what is said is counted where it is said.
+      let said = false
+      new MutationObserver(() => {
+        const now = [...document.querySelectorAll('[role="status"]')].some(
+          (e) => e.textContent === 'not saved',
+        )
+        if (now && !said) (window as unknown as { saidFailures: number }).saidFailures++
+        said = now
+      }).observe(document.body, { subtree: true, childList: true, characterData: true })
+      IDBObjectStore.prototype.put = function (this: IDBObjectStore, ...args: Parameters<typeof put>) {
+        // What is written besides, such as pictures of sound, is not what a step is saved by.
+        const ofSteps = /-(sessions|heads|steps)$/.test(this.transaction.db.name)
+        if (ofSteps && --left === 0) throw new DOMException('', 'QuotaExceededError')
+        return put.apply(this, args)
+      }
+    })
+    // Steps that follow each other write a step and a head each: every place in the script is met.
+    for (let n = 1; n <= times(6, 40); n++) {
+      await page.evaluate(
+        (at) => (window as unknown as { failAt(n: number): void }).failAt(at),
+        ((n - 1) % 6) + 1,
+      )
+      for (let i = 0; i < 3; i++) {
+        await page.keyboard.press(['ArrowUp', 'ArrowDown', 's'][i]!)
+        await whenSaved(page)
+      }
+      await page.keyboard.press('m')
+      await whenSaved(page)
+      const { saved, unsaved } = await page.evaluate(() => window.oakenThread.getState().session)
+      expect([n, saved.failure, unsaved]).toEqual([n, null, false])
+    }
+    const failures = await page.evaluate(() => (window as unknown as { saidFailures: number }).saidFailures)
+    expect(failures).toBeGreaterThanOrEqual(times(6, 40))
+    const before = await sessionOf(page)
+    await reload(page)
+    await opened(page)
+    expect(await sessionOf(page)).toEqual(before)
+  },
+)
 
 test(
   'a disk that is really full: nothing is called saved that is not, and with room again all is kept',

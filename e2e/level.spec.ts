@@ -71,27 +71,29 @@ test('four takes are levelled against each other: shown before, one step, within
   ).toEqual([2, 2, 2, 2])
 })
 
-test('the phrases of a take are evened out by a thread that stays editable; breaths and gaps are not raised', async ({
-  page,
-}) => {
-  await openSample(page)
-  await select(page, 'wheel pit, take 2')
-  await page.keyboard.press('Shift+E')
-  const dialog = page.getByRole('dialog', { name: 'Even out' })
-  await expect(dialog.getByRole('status')).toContainText(
-    /\d phrases\. They lie [789]\.\d LU apart, then 0\.\d LU/,
-  )
-  // Heard and seen already, but not yet a step.
-  const shown = await sessionOf(page)
-  expect(shown.gainThreads[shown.regions.n2!.gainThreadId!]!.knots.length).toBeGreaterThan(3)
-  expect(await page.evaluate(() => window.oakenThread.getState().session.steps.length)).toBe(0)
-  await dialog.getByRole('button', { name: 'Even out', exact: true }).click()
-  await expect(
-    page.getByRole('button', { name: /^Undo: Even out in gain thread of “wheel pit, take 2”/ }),
-  ).toBeVisible()
-  await page.keyboard.press('Control+z')
-  expect((await sessionOf(page)).regions.n2!.gainThreadId).toBeNull()
-})
+test(
+  'the phrases of a take are evened out by a thread that stays editable; breaths and gaps are not raised',
+  { tag: '@more' },
+  async ({ page }) => {
+    await openSample(page)
+    await select(page, 'wheel pit, take 2')
+    await page.keyboard.press('Shift+E')
+    const dialog = page.getByRole('dialog', { name: 'Even out' })
+    await expect(dialog.getByRole('status')).toContainText(
+      /\d phrases\. They lie [789]\.\d LU apart, then 0\.\d LU/,
+    )
+    // Heard and seen already, but not yet a step.
+    const shown = await sessionOf(page)
+    expect(shown.gainThreads[shown.regions.n2!.gainThreadId!]!.knots.length).toBeGreaterThan(3)
+    expect(await page.evaluate(() => window.oakenThread.getState().session.steps.length)).toBe(0)
+    await dialog.getByRole('button', { name: 'Even out', exact: true }).click()
+    await expect(
+      page.getByRole('button', { name: /^Undo: Even out in gain thread of “wheel pit, take 2”/ }),
+    ).toBeVisible()
+    await page.keyboard.press('Control+z')
+    expect((await sessionOf(page)).regions.n2!.gainThreadId).toBeNull()
+  },
+)
 
 test('silence is cut off the ends and taken back; a breath is drawn down; a stretch is bent and scaled', async ({
   page,
@@ -164,69 +166,73 @@ test('silence is cut off the ends and taken back; a breath is drawn down; a stre
   expect(await sessionOf(page)).toEqual(first)
 })
 
-test('the gain of a range only, markers, tempo and rendering into a region', async ({ page }) => {
-  await openSample(page)
-  await page.getByRole('button', { name: 'Solo Concertina' }).click()
-  const first = await sessionOf(page)
-  const before = await throughRing(page, 30 * 48000, 10 * 48000)
-  await select(page, 'drone in D')
-  const area = (await page.getByTestId('timeline').boundingBox())!
-  const { view } = await page.evaluate(() => window.oakenThread.getState().view)
-  const x = (seconds: number) => area.x + (seconds * 48000) / view.framesPerPixel
-  await page.keyboard.down('r')
-  await page.waitForTimeout(350)
-  await page.mouse.move(x(32), area.y + 300)
-  await page.mouse.down()
-  await page.mouse.move(x(36), area.y + 300, { steps: 4 })
-  await page.mouse.up()
-  await page.keyboard.up('r')
-  await page.getByLabel('Change gain in the range by').fill('-5')
-  await page.keyboard.press('Enter')
-  const shaped = await sessionOf(page)
-  expect(shaped.gainThreads[shaped.regions.c1!.gainThreadId!]!.knots).toHaveLength(4)
-  const after = await throughRing(page, 30 * 48000, 10 * 48000)
-  const ratio = (seconds: number) => after[0]![seconds * 48000]! / before[0]![seconds * 48000]!
-  expect(20 * Math.log10(ratio(4))).toBeCloseTo(-5, 3)
-  expect([ratio(1), ratio(9)]).toEqual([1, 1])
+test(
+  'the gain of a range only, markers, tempo and rendering into a region',
+  { tag: '@more' },
+  async ({ page }) => {
+    await openSample(page)
+    await page.getByRole('button', { name: 'Solo Concertina' }).click()
+    const first = await sessionOf(page)
+    const before = await throughRing(page, 30 * 48000, 10 * 48000)
+    await select(page, 'drone in D')
+    const area = (await page.getByTestId('timeline').boundingBox())!
+    const { view } = await page.evaluate(() => window.oakenThread.getState().view)
+    const x = (seconds: number) => area.x + (seconds * 48000) / view.framesPerPixel
+    await page.keyboard.down('r')
+    await page.waitForTimeout(350)
+    await page.mouse.move(x(32), area.y + 300)
+    await page.mouse.down()
+    await page.mouse.move(x(36), area.y + 300, { steps: 4 })
+    await page.mouse.up()
+    await page.keyboard.up('r')
+    await page.getByLabel('Change gain in the range by').fill('-5')
+    await page.keyboard.press('Enter')
+    const shaped = await sessionOf(page)
+    expect(shaped.gainThreads[shaped.regions.c1!.gainThreadId!]!.knots).toHaveLength(4)
+    const after = await throughRing(page, 30 * 48000, 10 * 48000)
+    const ratio = (seconds: number) => after[0]![seconds * 48000]! / before[0]![seconds * 48000]!
+    expect(20 * Math.log10(ratio(4))).toBeCloseTo(-5, 3)
+    expect([ratio(1), ratio(9)]).toEqual([1, 1])
 
-  // Rendered in place, all sounds as before; what it was made from is silent below, and comes back.
-  await page.keyboard.press('Control+z')
-  await regionGroup(page, 'drone in D').click({ button: 'right', position: { x: 80, y: 30 } })
-  await page.getByRole('menuitem', { name: 'Copies' }).hover()
-  await page.getByRole('menuitem', { name: 'Render the range in place', exact: true }).press('Enter')
-  await expect.poll(async () => (await sessionOf(page)).trackIds.length).toBe(first.trackIds.length + 1)
-  const made = await sessionOf(page)
-  const kept = made.trackIds.find((id) => !first.trackIds.includes(id))!
-  expect(made.tracks[kept]).toMatchObject({ name: 'Concertina, before rendering', muted: true })
-  const rendered = await throughRing(page, 30 * 48000, 10 * 48000)
-  expect(peakOf(rendered[0]!.map((v, i) => v - before[0]![i]!))).toBeLessThan(1e-6)
-  await page.keyboard.press('Control+k')
-  await page.keyboard.type('put back')
-  await page.keyboard.press('Enter')
-  await expect.poll(async () => (await sessionOf(page)).trackIds).toEqual(first.trackIds)
-  const back = await throughRing(page, 30 * 48000, 10 * 48000)
-  expect(firstDifference(back[0]!, before[0]!)).toBe(-1)
-  await page.keyboard.press('Control+z')
-  await page.keyboard.press('Control+z')
+    // Rendered in place, all sounds as before; what it was made from is silent below, and comes back.
+    await page.keyboard.press('Control+z')
+    await regionGroup(page, 'drone in D').click({ button: 'right', position: { x: 80, y: 30 } })
+    await page.getByRole('menuitem', { name: 'Copies' }).hover()
+    await page.getByRole('menuitem', { name: 'Render the range in place', exact: true }).press('Enter')
+    await expect.poll(async () => (await sessionOf(page)).trackIds.length).toBe(first.trackIds.length + 1)
+    const made = await sessionOf(page)
+    const kept = made.trackIds.find((id) => !first.trackIds.includes(id))!
+    expect(made.tracks[kept]).toMatchObject({ name: 'Concertina, before rendering', muted: true })
+    const rendered = await throughRing(page, 30 * 48000, 10 * 48000)
+    expect(peakOf(rendered[0]!.map((v, i) => v - before[0]![i]!))).toBeLessThan(1e-6)
+    await page.keyboard.press('Control+k')
+    await page.keyboard.type('put back')
+    await page.keyboard.press('Enter')
+    await expect.poll(async () => (await sessionOf(page)).trackIds).toEqual(first.trackIds)
+    const back = await throughRing(page, 30 * 48000, 10 * 48000)
+    expect(firstDifference(back[0]!, before[0]!)).toBe(-1)
+    await page.keyboard.press('Control+z')
+    await page.keyboard.press('Control+z')
 
-  // A marker is made, named, jumped to and moved; the tempo changes without moving a region.
-  await page.evaluate(() => window.oakenThread.getPlayer().seek(10 * 48000))
-  await page.keyboard.press('n')
-  await page.getByRole('button', { name: /^Marker marker 5/ }).press('Enter')
-  await page.getByRole('textbox', { name: 'Name' }).fill('second verse')
-  await page.keyboard.press('Enter')
-  await page.getByRole('button', { name: 'Marker second verse at 0:10.000' }).press('ArrowRight')
-  await page.evaluate(() => window.oakenThread.getPlayer().seek(0))
-  await page.keyboard.press('Control+ArrowRight')
-  await page.keyboard.press('Control+ArrowRight')
-  expect(await page.evaluate(() => window.oakenThread.getPlayer().position())).toBe(10.01 * 48000)
-  await page.getByTitle('Tempo and metre').click()
-  await page.getByLabel('Tempo', { exact: true }).fill('5')
-  await page.keyboard.press('Enter')
-  await expect(page.getByRole('alert')).toContainText('10 to 1000 bpm')
-  await page.getByLabel('Tempo', { exact: true }).fill('97.3')
-  await page.keyboard.press('Enter')
-  const faster = await sessionOf(page)
-  expect(faster.tempo[0]!.bpm).toBe(97.3)
-  expect(faster.regions.c2).toEqual(first.regions.c2)
-})
+    // A marker is made, named, jumped to and moved; the tempo changes without moving a region.
+    await page.evaluate(() => window.oakenThread.getPlayer().seek(10 * 48000))
+    await page.keyboard.press('n')
+    await page.getByRole('button', { name: /^Marker marker 5/ }).press('Enter')
+    await page.getByRole('textbox', { name: 'Name' }).fill('second verse')
+    await page.keyboard.press('Enter')
+    await page.getByRole('button', { name: 'Marker second verse at 0:10.000' }).press('ArrowRight')
+    await page.evaluate(() => window.oakenThread.getPlayer().seek(0))
+    await page.keyboard.press('Control+ArrowRight')
+    await page.keyboard.press('Control+ArrowRight')
+    expect(await page.evaluate(() => window.oakenThread.getPlayer().position())).toBe(10.01 * 48000)
+    await page.getByTitle('Tempo and metre').click()
+    await page.getByLabel('Tempo', { exact: true }).fill('5')
+    await page.keyboard.press('Enter')
+    await expect(page.getByRole('alert')).toContainText('10 to 1000 bpm')
+    await page.getByLabel('Tempo', { exact: true }).fill('97.3')
+    await page.keyboard.press('Enter')
+    const faster = await sessionOf(page)
+    expect(faster.tempo[0]!.bpm).toBe(97.3)
+    expect(faster.regions.c2).toEqual(first.regions.c2)
+  },
+)

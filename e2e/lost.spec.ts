@@ -41,7 +41,7 @@ test('a render worker that dies while it plays is replaced where it stood, and t
   expect((await playing(page)).wanted).toBe(false)
 })
 
-test('sound that the browser stops is started anew where it stood', async ({ page }) => {
+test('sound that the browser stops is started anew where it stood', { tag: '@more' }, async ({ page }) => {
   await openSample(page)
   const { at } = await after(page, (player) => void (player as { context: AudioContext }).context.suspend())
   await expect.poll(async () => (await playing(page)).at).toBeGreaterThan(at + 48_000)

@@ -74,81 +74,84 @@ test('drone and bass are set in motion by weaves of two note values, and compare
   expect(firstDifference((await throughRing(page, 30 * 48000, 5 * 48000))[0]!, shaped[0]!)).toBe(-1)
 })
 
-test('riding: the fader held while it plays writes the lane, lets it return, and a simulated fader latches; one step a pass', async ({
-  page,
-}) => {
-  await openSample(page)
-  const steps = () => page.evaluate(() => window.oakenThread.getState().session.steps.map((s) => s.label))
-  const lane = async (track: string) => (await sessionOf(page)).tracks[track]!.lanes.volume!
-  const track = await page.evaluate(() => window.oakenThread.getState().session.session!.trackIds[2]!)
-  const before = (await sessionOf(page)).tracks[track]!.volumeDb!
-  await page.getByRole('button', { name: 'Ride: off' }).click()
-  await page.getByText('Touch', { exact: true }).click()
-  await page.getByLabel('Returns within').fill('200 ms')
-  await page.keyboard.press('Enter')
-  await page.keyboard.press('Escape')
-  await page.getByRole('button', { name: 'Play', exact: true }).click()
-  await page.waitForTimeout(1500)
-  const fader = await middleOf(page.getByRole('slider', { name: 'Fader of Mill race' }).first())
-  await page.mouse.move(fader.x, fader.y)
-  await page.mouse.down()
-  for (let i = 1; i <= 20; i++) {
-    await page.mouse.move(fader.x - i * 2, fader.y)
-    await page.waitForTimeout(40)
-  }
-  await page.waitForTimeout(500)
-  // Meanwhile nothing is kept, and it is heard: the level that is held is in what is played.
-  expect(await steps()).toEqual([])
-  await page.mouse.up()
-  await page.waitForTimeout(1200)
-  await page.getByRole('button', { name: 'Pause', exact: true }).click()
-  expect(await steps()).toEqual(['Ride in volume of “Mill race”'])
-  const ridden = await lane(track)
-  const levels = ridden.knots.map((k) => k.value)
-  const last = ridden.knots.at(-1)!
-  expect(ridden.knots.length).toBeLessThan(60)
-  expect(Math.min(...levels)).toBeLessThan(levels[0]! - 0.1)
-  // It returned to where the track stands, 200 ms after the hand let go.
-  expect(last.value).toBeCloseTo(levels[0]!, 6)
-  expect(last.frame - ridden.knots.at(-2)!.frame).toBeGreaterThan(7000)
-  expect((await sessionOf(page)).tracks[track]!.volumeDb).toBe(before)
-  // The sound follows: quieter in the middle of the touch than after it.
-  await page.getByRole('button', { name: 'Solo Mill race' }).click()
-  const lowest = ridden.knots.find((k) => k.value === Math.min(...levels))!
-  const rms = (x: Float32Array) => Math.sqrt(x.reduce((sum, v) => sum + v * v, 0) / x.length)
-  const [quiet] = await throughRing(page, lowest.frame, 4800)
-  const [loud] = await throughRing(page, last.frame + 48000, 4800)
-  expect(rms(quiet!)).toBeLessThan(rms(loud!) * 0.7)
-  await page.getByRole('button', { name: 'Solo Mill race' }).click()
+test(
+  'riding: the fader held while it plays writes the lane, lets it return, and a simulated fader latches; one step a pass',
+  { tag: '@more' },
+  async ({ page }) => {
+    await openSample(page)
+    const steps = () => page.evaluate(() => window.oakenThread.getState().session.steps.map((s) => s.label))
+    const lane = async (track: string) => (await sessionOf(page)).tracks[track]!.lanes.volume!
+    const track = await page.evaluate(() => window.oakenThread.getState().session.session!.trackIds[2]!)
+    const before = (await sessionOf(page)).tracks[track]!.volumeDb!
+    await page.getByRole('button', { name: 'Ride: off' }).click()
+    await page.getByText('Touch', { exact: true }).click()
+    await page.getByLabel('Returns within').fill('200 ms')
+    await page.keyboard.press('Enter')
+    await page.keyboard.press('Escape')
+    await page.getByRole('button', { name: 'Play', exact: true }).click()
+    await page.waitForTimeout(1500)
+    const fader = await middleOf(page.getByRole('slider', { name: 'Fader of Mill race' }).first())
+    await page.mouse.move(fader.x, fader.y)
+    await page.mouse.down()
+    for (let i = 1; i <= 20; i++) {
+      await page.mouse.move(fader.x - i * 2, fader.y)
+      await page.waitForTimeout(40)
+    }
+    await page.waitForTimeout(500)
+    // Meanwhile nothing is kept, and it is heard: the level that is held is in what is played.
+    expect(await steps()).toEqual([])
+    await page.mouse.up()
+    await page.waitForTimeout(1200)
+    await page.getByRole('button', { name: 'Pause', exact: true }).click()
+    expect(await steps()).toEqual(['Ride in volume of “Mill race”'])
+    const ridden = await lane(track)
+    const levels = ridden.knots.map((k) => k.value)
+    const last = ridden.knots.at(-1)!
+    expect(ridden.knots.length).toBeLessThan(60)
+    expect(Math.min(...levels)).toBeLessThan(levels[0]! - 0.1)
+    // It returned to where the track stands, 200 ms after the hand let go.
+    expect(last.value).toBeCloseTo(levels[0]!, 6)
+    expect(last.frame - ridden.knots.at(-2)!.frame).toBeGreaterThan(7000)
+    expect((await sessionOf(page)).tracks[track]!.volumeDb).toBe(before)
+    // The sound follows: quieter in the middle of the touch than after it.
+    await page.getByRole('button', { name: 'Solo Mill race' }).click()
+    const lowest = ridden.knots.find((k) => k.value === Math.min(...levels))!
+    const rms = (x: Float32Array) => Math.sqrt(x.reduce((sum, v) => sum + v * v, 0) / x.length)
+    const [quiet] = await throughRing(page, lowest.frame, 4800)
+    const [loud] = await throughRing(page, last.frame + 48000, 4800)
+    expect(rms(quiet!)).toBeLessThan(rms(loud!) * 0.7)
+    await page.getByRole('button', { name: 'Solo Mill race' }).click()
 
-  // Latch, by a fader that speaks MIDI: what was moved stays until it stops.
-  await page.getByRole('button', { name: 'Ride: touch' }).click()
-  await page.getByText('Latch', { exact: true }).click()
-  await page
-    .getByLabel('Fader', { exact: false })
-    .getByRole('combobox')
-    .or(page.getByRole('combobox', { name: /^Fader/ }))
-    .first()
-    .selectOption('simulated')
-  await page.keyboard.press('Escape')
-  await page.getByRole('button', { name: 'Narrator', exact: true }).click()
-  await page.keyboard.press('Home')
-  await page.getByRole('button', { name: 'Play', exact: true }).click()
-  await page.waitForTimeout(800)
-  await page.getByRole('button', { name: 'Ride: latch' }).click()
-  await page.getByRole('slider', { name: 'Simulated volume' }).first().focus()
-  for (let i = 0; i < 30; i++) await page.keyboard.press('ArrowLeft')
-  await page.waitForTimeout(1200)
-  await page.keyboard.press('Escape')
-  await page.getByRole('button', { name: 'Pause', exact: true }).click()
-  const narrator = await page.evaluate(() => window.oakenThread.getState().session.session!.trackIds[0]!)
-  const latched = await lane(narrator)
-  // From 96 to 66 of 127, and held there to the end of the pass.
-  expect(Math.min(...latched.knots.map((k) => k.value))).toBeCloseTo(66 / 127, 6)
-  expect(
-    latched.knots.filter((k) => Math.abs(k.value - 66 / 127) < 1e-9).at(-1)!.frame - latched.knots[0]!.frame,
-  ).toBeGreaterThan(24_000)
-  expect((await steps()).at(-1)).toBe('Ride in volume of “Narrator”')
-  await page.keyboard.press('Control+z')
-  expect((await sessionOf(page)).tracks[narrator]!.lanes.volume?.knots ?? []).toEqual([])
-})
+    // Latch, by a fader that speaks MIDI: what was moved stays until it stops.
+    await page.getByRole('button', { name: 'Ride: touch' }).click()
+    await page.getByText('Latch', { exact: true }).click()
+    await page
+      .getByLabel('Fader', { exact: false })
+      .getByRole('combobox')
+      .or(page.getByRole('combobox', { name: /^Fader/ }))
+      .first()
+      .selectOption('simulated')
+    await page.keyboard.press('Escape')
+    await page.getByRole('button', { name: 'Narrator', exact: true }).click()
+    await page.keyboard.press('Home')
+    await page.getByRole('button', { name: 'Play', exact: true }).click()
+    await page.waitForTimeout(800)
+    await page.getByRole('button', { name: 'Ride: latch' }).click()
+    await page.getByRole('slider', { name: 'Simulated volume' }).first().focus()
+    for (let i = 0; i < 30; i++) await page.keyboard.press('ArrowLeft')
+    await page.waitForTimeout(1200)
+    await page.keyboard.press('Escape')
+    await page.getByRole('button', { name: 'Pause', exact: true }).click()
+    const narrator = await page.evaluate(() => window.oakenThread.getState().session.session!.trackIds[0]!)
+    const latched = await lane(narrator)
+    // From 96 to 66 of 127, and held there to the end of the pass.
+    expect(Math.min(...latched.knots.map((k) => k.value))).toBeCloseTo(66 / 127, 6)
+    expect(
+      latched.knots.filter((k) => Math.abs(k.value - 66 / 127) < 1e-9).at(-1)!.frame -
+        latched.knots[0]!.frame,
+    ).toBeGreaterThan(24_000)
+    expect((await steps()).at(-1)).toBe('Ride in volume of “Narrator”')
+    await page.keyboard.press('Control+z')
+    expect((await sessionOf(page)).tracks[narrator]!.lanes.volume?.knots ?? []).toEqual([])
+  },
+)

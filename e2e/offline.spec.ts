@@ -11,22 +11,23 @@ test.beforeEach(({ page }) => page.addInitScript(() => delete (window as Partial
 const saveCopy = (page: Page) =>
   page.getByRole('button', { name: 'Save a copy of the session, with all its sound' }).click()
 
-test('what is needed to save, copy and export is loaded ahead: it works when the server is gone', async ({
-  page,
-  context,
-}) => {
-  await openSample(page)
-  expect(await page.evaluate(() => window.oakenThread.loadAhead())).toBeGreaterThan(8)
-  await context.setOffline(true)
-  await page.getByRole('button', { name: 'Mute Narrator' }).click()
-  await whenSaved(page)
-  const saving = page.waitForEvent('download')
-  await saveCopy(page)
-  const kept = await saving
-  expect(kept.suggestedFilename()).toContain('Tide Mill')
-  const { channels } = await exported(page, 'WAV, 24 bit')
-  expect(peakOf(channels[0]!)).toBeGreaterThan(0.1)
-})
+test(
+  'what is needed to save, copy and export is loaded ahead: it works when the server is gone',
+  { tag: '@more' },
+  async ({ page, context }) => {
+    await openSample(page)
+    expect(await page.evaluate(() => window.oakenThread.loadAhead())).toBeGreaterThan(8)
+    await context.setOffline(true)
+    await page.getByRole('button', { name: 'Mute Narrator' }).click()
+    await whenSaved(page)
+    const saving = page.waitForEvent('download')
+    await saveCopy(page)
+    const kept = await saving
+    expect(kept.suggestedFilename()).toContain('Tide Mill')
+    const { channels } = await exported(page, 'WAV, 24 bit')
+    expect(peakOf(channels[0]!)).toBeGreaterThan(0.1)
+  },
+)
 
 test('a part that cannot be loaded ends the job in words, and can be tried again', async ({ page }) => {
   await page.addInitScript(() => {

@@ -17,19 +17,20 @@ import {
 /** A minute by `npm run endure`, a third of it otherwise. */
 const SECONDS = process.env.ENDURE === '1' ? 60 : 20
 
-test(`${SECONDS} s of the sample session play without an underrun while another tab is open`, async ({
-  context,
-  page,
-}) => {
-  await openSample(page)
-  const idle = await context.newPage()
-  await idle.goto('/help')
-  await page.bringToFront()
-  await page.getByRole('button', { name: 'Play', exact: true }).click()
-  const { position, underruns } = await playedOn(page, SECONDS)
-  console.log(`played: ${(position / 48000).toFixed(1)} s, ${underruns} underruns`)
-  expect(underruns).toBe(0)
-})
+test(
+  `${SECONDS} s of the sample session play without an underrun while another tab is open`,
+  { tag: '@more' },
+  async ({ context, page }) => {
+    await openSample(page)
+    const idle = await context.newPage()
+    await idle.goto('/help')
+    await page.bringToFront()
+    await page.getByRole('button', { name: 'Play', exact: true }).click()
+    const { position, underruns } = await playedOn(page, SECONDS)
+    console.log(`played: ${(position / 48000).toFixed(1)} s, ${underruns} underruns`)
+    expect(underruns).toBe(0)
+  },
+)
 
 test('seeking, dragging the ruler, mute, solo and the history change what goes through the ring', async ({
   page,
@@ -64,28 +65,30 @@ test('seeking, dragging the ruler, mute, solo and the history change what goes t
   expect(await page.evaluate(() => window.oakenThread.getPlayer().position())).toBe(120_000)
 })
 
-test('Space plays and pauses whatever was pressed last with the pointer; a button reached by key keeps its own Space', async ({
-  page,
-}) => {
-  await openSample(page)
-  const playing = () => page.evaluate(() => window.oakenThread.getState().transport.playing)
-  const soloed = async () => (await sessionOf(page)).tracks.concertina!.soloed
-  const solo = page.getByRole('button', { name: 'Solo Concertina' })
-  await solo.click()
-  await page.keyboard.press('Space')
-  await expect.poll(playing).toBe(true)
-  expect(await soloed()).toBe(true)
-  const fader = await middleOf(page.getByRole('slider', { name: 'Fader of Concertina' }).last())
-  await drag(page, fader, { dx: 12 })
-  await page.keyboard.press('Space')
-  await expect.poll(playing).toBe(false)
-  await page.keyboard.press('Control+z')
-  expect((await sessionOf(page)).tracks.concertina!.volumeDb).toBe(-17)
-  await solo.focus()
-  await page.keyboard.press('Space')
-  await expect.poll(soloed).toBe(false)
-  expect(await playing()).toBe(false)
-})
+test(
+  'Space plays and pauses whatever was pressed last with the pointer; a button reached by key keeps its own Space',
+  { tag: '@more' },
+  async ({ page }) => {
+    await openSample(page)
+    const playing = () => page.evaluate(() => window.oakenThread.getState().transport.playing)
+    const soloed = async () => (await sessionOf(page)).tracks.concertina!.soloed
+    const solo = page.getByRole('button', { name: 'Solo Concertina' })
+    await solo.click()
+    await page.keyboard.press('Space')
+    await expect.poll(playing).toBe(true)
+    expect(await soloed()).toBe(true)
+    const fader = await middleOf(page.getByRole('slider', { name: 'Fader of Concertina' }).last())
+    await drag(page, fader, { dx: 12 })
+    await page.keyboard.press('Space')
+    await expect.poll(playing).toBe(false)
+    await page.keyboard.press('Control+z')
+    expect((await sessionOf(page)).tracks.concertina!.volumeDb).toBe(-17)
+    await solo.focus()
+    await page.keyboard.press('Space')
+    await expect.poll(soloed).toBe(false)
+    expect(await playing()).toBe(false)
+  },
+)
 
 test(
   'an edit while playing is heard soon, and moves the picture in the same frame',

@@ -79,32 +79,34 @@ async function act(page: Page, random: () => number): Promise<string> {
 }
 
 for (const seed of [1, 2])
-  test(`a random hand, the ${seed === 1 ? 'first' : 'second'}: the rules hold, a reload gives the same, and undo the first session`, async ({
-    page,
-  }) => {
-    const errors: string[] = []
-    page.on('pageerror', (error) => errors.push(String(error)))
-    page.on('console', (message) => message.type() === 'error' && errors.push(message.text()))
-    await openSample(page)
-    const first = await sessionOf(page)
-    const random = seededRandom(seed)
-    const done: string[] = []
-    for (let i = 0; i < ACTIONS; i++) {
-      done.push(await act(page, random))
-      // A menu or a message that an action opened would take the next one's presses.
-      for (const menu of await page.getByRole('menu').all())
-        if (await menu.isVisible()) await page.keyboard.press('Escape')
-      if (i % 10 === 9) expect([done, brokenRules(await sessionOf(page))]).toEqual([done, []])
-    }
-    const steps = await page.evaluate(() => window.oakenThread.getState().session.steps.length)
-    expect(steps).toBeGreaterThan(ACTIONS / 8)
-    const last = await sessionOf(page)
-    await whenSaved(page)
-    await reload(page)
-    await expect(page.getByTestId('timeline')).toBeVisible()
-    expect(await sessionOf(page)).toEqual(last)
-    for (let i = 0; i < steps + 1; i++) await page.keyboard.press('Control+z')
-    await expect.poll(() => page.evaluate(() => window.oakenThread.getState().session.done)).toBe(0)
-    expect(await sessionOf(page)).toEqual(first)
-    expect(errors).toEqual([])
-  })
+  test(
+    `a random hand, the ${seed === 1 ? 'first' : 'second'}: the rules hold, a reload gives the same, and undo the first session`,
+    { tag: '@more' },
+    async ({ page }) => {
+      const errors: string[] = []
+      page.on('pageerror', (error) => errors.push(String(error)))
+      page.on('console', (message) => message.type() === 'error' && errors.push(message.text()))
+      await openSample(page)
+      const first = await sessionOf(page)
+      const random = seededRandom(seed)
+      const done: string[] = []
+      for (let i = 0; i < ACTIONS; i++) {
+        done.push(await act(page, random))
+        // A menu or a message that an action opened would take the next one's presses.
+        for (const menu of await page.getByRole('menu').all())
+          if (await menu.isVisible()) await page.keyboard.press('Escape')
+        if (i % 10 === 9) expect([done, brokenRules(await sessionOf(page))]).toEqual([done, []])
+      }
+      const steps = await page.evaluate(() => window.oakenThread.getState().session.steps.length)
+      expect(steps).toBeGreaterThan(ACTIONS / 8)
+      const last = await sessionOf(page)
+      await whenSaved(page)
+      await reload(page)
+      await expect(page.getByTestId('timeline')).toBeVisible()
+      expect(await sessionOf(page)).toEqual(last)
+      for (let i = 0; i < steps + 1; i++) await page.keyboard.press('Control+z')
+      await expect.poll(() => page.evaluate(() => window.oakenThread.getState().session.done)).toBe(0)
+      expect(await sessionOf(page)).toEqual(first)
+      expect(errors).toEqual([])
+    },
+  )

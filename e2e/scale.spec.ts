@@ -74,7 +74,7 @@ async function report(page: Page, what: string, doing: Doing, rounds = 3): Promi
 
 test(
   '200 tracks of all heights and 2000 regions: dragging the gain of all, scrolling, and a saved step',
-  { tag: '@alone' },
+  { tag: ['@alone', '@more'] },
   async ({ page }) => {
     // From a single line to a third of the screen.
     await page.addInitScript(() => {
@@ -113,7 +113,7 @@ test(
 
 test(
   '24 tracks with 5000 knots each on volume and pan: played without a gap, scrolled and dragged',
-  { tag: '@alone' },
+  { tag: ['@alone', '@more'] },
   async ({ page }) => {
     // A knot every 10 ms and more, over 25 s of session.
     const knots = (low: number, high: number): Knot[] =>

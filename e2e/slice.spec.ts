@@ -121,25 +121,29 @@ test('hear the sample session, turn one region down, fade it, take home a file t
   expect(rms(wav) - rms(untouched)).toBeCloseTo(-7.5, 3)
 })
 
-test('exports 16 bit with dither, can be cancelled, and says when the mix clips', async ({ page }) => {
-  await openSample(page)
-  await page.getByRole('button', { name: /^Mix all tracks/ }).click()
-  await page.getByLabel('Volume of the mix', { exact: true }).fill('+12')
-  await page.keyboard.press('Enter')
-  await whenSaved(page)
-  await page.getByRole('link', { name: 'Export' }).click()
-  await page.getByRole('radio', { name: 'WAV, 16 bit' }).check()
-  await page.getByRole('button', { name: 'Render the mix' }).click()
-  await page.getByRole('button', { name: 'Cancel' }).click()
-  await expect(page.getByRole('button', { name: 'Render the mix' })).toBeVisible()
-  await page.goBack()
-  const file = await exported(page, 'WAV, 16 bit')
-  expect(file.said).toMatch(
-    /Highest peak 0\.0 dBFS\. \d+ samples clipped: the sound reached \+(\d+\.\d) dBFS\. Lower the mix by \1 dB/,
-  )
-  expect(file.header.bitsPerSample).toBe(16)
-  expect(peakOf(file.channels[0]!.subarray(25 * 48000, 35 * 48000))).toBeGreaterThan(0.9)
-})
+test(
+  'exports 16 bit with dither, can be cancelled, and says when the mix clips',
+  { tag: '@more' },
+  async ({ page }) => {
+    await openSample(page)
+    await page.getByRole('button', { name: /^Mix all tracks/ }).click()
+    await page.getByLabel('Volume of the mix', { exact: true }).fill('+12')
+    await page.keyboard.press('Enter')
+    await whenSaved(page)
+    await page.getByRole('link', { name: 'Export' }).click()
+    await page.getByRole('radio', { name: 'WAV, 16 bit' }).check()
+    await page.getByRole('button', { name: 'Render the mix' }).click()
+    await page.getByRole('button', { name: 'Cancel' }).click()
+    await expect(page.getByRole('button', { name: 'Render the mix' })).toBeVisible()
+    await page.goBack()
+    const file = await exported(page, 'WAV, 16 bit')
+    expect(file.said).toMatch(
+      /Highest peak 0\.0 dBFS\. \d+ samples clipped: the sound reached \+(\d+\.\d) dBFS\. Lower the mix by \1 dB/,
+    )
+    expect(file.header.bitsPerSample).toBe(16)
+    expect(peakOf(file.channels[0]!.subarray(25 * 48000, 35 * 48000))).toBeGreaterThan(0.9)
+  },
+)
 
 test('a 1 kHz sine comes out of the page as the formula says', async ({ page }) => {
   const frames = 96000
@@ -181,28 +185,30 @@ test('a 1 kHz sine comes out of the page as the formula says', async ({ page }) 
   expect(worst(1, Math.sin((0.75 * Math.PI) / 2))).toBeLessThan(1e-6)
 })
 
-test('without shared memory blocks travel by message: it is said, and what is heard is still what is rendered', async ({
-  page,
-}) => {
-  await page.route('**/*', async (route) => {
-    const response = await route.fetch()
-    const headers = { ...response.headers() }
-    delete headers['cross-origin-opener-policy']
-    delete headers['cross-origin-embedder-policy']
-    await route.fulfill({ response, headers })
-  })
-  await openSample(page)
-  expect(await page.evaluate(() => window.crossOriginIsolated)).toBe(false)
-  await expect(page.getByText('without shared memory')).toBeVisible()
-  const heard = await playedLive(page, 21, 1.5)
-  expect(heard.channels[0]!.length).toBeGreaterThan(40000)
-  expect(peakOf(heard.channels[0]!)).toBeGreaterThan(0.05)
-  const file = await exported(page, 'WAV, 32-bit float')
-  for (const c of [0, 1])
-    expect(
-      firstDifference(
-        heard.channels[c]!,
-        file.channels[c]!.slice(heard.from, heard.from + heard.channels[c]!.length),
-      ),
-    ).toBe(-1)
-})
+test(
+  'without shared memory blocks travel by message: it is said, and what is heard is still what is rendered',
+  { tag: '@more' },
+  async ({ page }) => {
+    await page.route('**/*', async (route) => {
+      const response = await route.fetch()
+      const headers = { ...response.headers() }
+      delete headers['cross-origin-opener-policy']
+      delete headers['cross-origin-embedder-policy']
+      await route.fulfill({ response, headers })
+    })
+    await openSample(page)
+    expect(await page.evaluate(() => window.crossOriginIsolated)).toBe(false)
+    await expect(page.getByText('without shared memory')).toBeVisible()
+    const heard = await playedLive(page, 21, 1.5)
+    expect(heard.channels[0]!.length).toBeGreaterThan(40000)
+    expect(peakOf(heard.channels[0]!)).toBeGreaterThan(0.05)
+    const file = await exported(page, 'WAV, 32-bit float')
+    for (const c of [0, 1])
+      expect(
+        firstDifference(
+          heard.channels[c]!,
+          file.channels[c]!.slice(heard.from, heard.from + heard.channels[c]!.length),
+        ),
+      ).toBe(-1)
+  },
+)

@@ -25,89 +25,95 @@ async function loopOver(page: Page, from: number, to: number): Promise<void> {
   if (!(await page.evaluate(() => window.oakenThread.getState().view.loop))) await page.keyboard.press('l')
 }
 
-test(`${TRACKS} tracks, each with ${SECONDS} s of a sound of its own: played, looped, looked through and exported as they are`, async ({
-  page,
-}) => {
-  test.setTimeout(LONG ? 1_800_000 : 240_000)
-  const loudFrom = SECONDS / 2
-  const made = manyTracks(TRACKS, SECONDS, loudFrom)
-  await openPackage(page, made.bytes)
+test(
+  `${TRACKS} tracks, each with ${SECONDS} s of a sound of its own: played, looped, looked through and exported as they are`,
+  { tag: '@more' },
+  async ({ page }) => {
+    test.setTimeout(LONG ? 1_800_000 : 240_000)
+    const loudFrom = SECONDS / 2
+    const made = manyTracks(TRACKS, SECONDS, loudFrom)
+    await openPackage(page, made.bytes)
 
-  // The overload of the one loud track is flagged, on it and on the mix, and nothing else is.
-  const flags = page.getByRole('button', { name: /overloads at/ })
-  await expect(flags).toHaveCount(2, { timeout: LONG ? 300_000 : 60_000 })
-  await expect(page.getByRole('button', { name: /^Track 1 overloads at/ })).toBeVisible()
+    // The overload of the one loud track is flagged, on it and on the mix, and nothing else is.
+    const flags = page.getByRole('button', { name: /overloads at/ })
+    await expect(flags).toHaveCount(2, { timeout: LONG ? 300_000 : 60_000 })
+    await expect(page.getByRole('button', { name: /^Track 1 overloads at/ })).toBeVisible()
 
-  // Loops of a fifth of a second, a tenth of the session and all of it play on and stay inside.
-  for (const [from, to] of [
-    [0.4, 0.6],
-    [SECONDS * 0.2, SECONDS * 0.3],
-    [0, SECONDS],
-  ] as const) {
-    await loopOver(page, from, to)
-    await page.evaluate((at) => window.oakenThread.getPlayer().seek(at * 48000), from)
-    await page.getByRole('button', { name: 'Play', exact: true }).click()
-    for (let i = 0; i < 4; i++) {
-      await page.waitForTimeout(LONG ? 2000 : 700)
-      const at = await position(page)
-      expect(at).toBeGreaterThan(from - 0.1)
-      expect(at).toBeLessThan(to + 0.1)
+    // Loops of a fifth of a second, a tenth of the session and all of it play on and stay inside.
+    for (const [from, to] of [
+      [0.4, 0.6],
+      [SECONDS * 0.2, SECONDS * 0.3],
+      [0, SECONDS],
+    ] as const) {
+      await loopOver(page, from, to)
+      await page.evaluate((at) => window.oakenThread.getPlayer().seek(at * 48000), from)
+      await page.getByRole('button', { name: 'Play', exact: true }).click()
+      for (let i = 0; i < 4; i++) {
+        await page.waitForTimeout(LONG ? 2000 : 700)
+        const at = await position(page)
+        expect(at).toBeGreaterThan(from - 0.1)
+        expect(at).toBeLessThan(to + 0.1)
+      }
+      await page.getByRole('button', { name: 'Pause', exact: true }).click()
+      expect(await notices(page)).toEqual([])
     }
-    await page.getByRole('button', { name: 'Pause', exact: true }).click()
-    expect(await notices(page)).toEqual([])
-  }
-  console.log(`${TRACKS} tracks looped: ${await underruns(page)} underruns`)
-  await page.keyboard.press('l')
+    console.log(`${TRACKS} tracks looped: ${await underruns(page)} underruns`)
+    await page.keyboard.press('l')
 
-  // What is played from 0 is what is rendered here, to the bit.
-  const session = await sessionOf(page)
-  const frames = Math.min(SECONDS, 6) * 48000
-  const played = await throughRing(page, 0, frames)
-  const rendered = renderedHere(made, session, 0, frames)
-  for (const c of [0, 1]) expect(firstDifference(played[c]!, rendered[c]!)).toBe(-1)
+    // What is played from 0 is what is rendered here, to the bit.
+    const session = await sessionOf(page)
+    const frames = Math.min(SECONDS, 6) * 48000
+    const played = await throughRing(page, 0, frames)
+    const rendered = renderedHere(made, session, 0, frames)
+    for (const c of [0, 1]) expect(firstDifference(played[c]!, rendered[c]!)).toBe(-1)
 
-  // Listening at equal loudness measures all of it.
-  await page.getByRole('button', { name: /= loud/ }).click()
-  await expect
-    .poll(() => page.evaluate(() => window.oakenThread.getState().view.listen.shapedLufs), {
+    // Listening at equal loudness measures all of it.
+    await page.getByRole('button', { name: /= loud/ }).click()
+    await expect
+      .poll(() => page.evaluate(() => window.oakenThread.getState().view.listen.shapedLufs), {
+        timeout: LONG ? 300_000 : 60_000,
+      })
+      .toBeLessThan(0)
+    await page.getByTitle(/at the same measured loudness/).click()
+
+    // Every edge is measured: all are faded, so none clicks.
+    await page.getByRole('button', { name: /^Seams/ }).click()
+    const dialog = page.getByRole('dialog', { name: 'Seams' })
+    await expect(dialog.getByRole('status')).toHaveText(`0 of ${2 * TRACKS} seams click.`, {
       timeout: LONG ? 300_000 : 60_000,
     })
-    .toBeLessThan(0)
-  await page.getByTitle(/at the same measured loudness/).click()
+    await page.keyboard.press('Escape')
 
-  // Every edge is measured: all are faded, so none clicks.
-  await page.getByRole('button', { name: /^Seams/ }).click()
-  const dialog = page.getByRole('dialog', { name: 'Seams' })
-  await expect(dialog.getByRole('status')).toHaveText(`0 of ${2 * TRACKS} seams click.`, {
-    timeout: LONG ? 300_000 : 60_000,
-  })
-  await page.keyboard.press('Escape')
+    const { channels } = await exported(page, 'WAV, 32-bit float')
+    for (const c of [0, 1]) expect(firstDifference(channels[c]!.subarray(0, frames), rendered[c]!)).toBe(-1)
+    expect(await notices(page)).toEqual([])
+  },
+)
 
-  const { channels } = await exported(page, 'WAV, 32-bit float')
-  for (const c of [0, 1]) expect(firstDifference(channels[c]!.subarray(0, frames), rendered[c]!)).toBe(-1)
-  expect(await notices(page)).toEqual([])
-})
+test(
+  'Space pressed thirty times: what is heard at last is what is rendered',
+  { tag: '@more' },
+  async ({ page }) => {
+    const made = manyTracks(12, 12, 10)
+    await openPackage(page, made.bytes)
+    await page
+      .getByTestId('timeline')
+      .focus()
+      .catch(() => undefined)
+    for (let i = 0; i < 30; i++) {
+      await page.keyboard.press('Space')
+      // Sometimes at once, sometimes after sound has begun.
+      if (i % 4 === 3) await page.waitForTimeout(40 + 30 * (i % 5))
+    }
+    await expect.poll(() => page.evaluate(() => window.oakenThread.getState().transport.playing)).toBe(false)
+    const { from, channels } = await playedLive(page, 3, 1)
+    const rendered = renderedHere(made, made.session, from, channels[0]!.length)
+    for (const c of [0, 1]) expect(firstDifference(channels[c]!, rendered[c]!)).toBe(-1)
+    expect(await notices(page)).toEqual([])
+  },
+)
 
-test('Space pressed thirty times: what is heard at last is what is rendered', async ({ page }) => {
-  const made = manyTracks(12, 12, 10)
-  await openPackage(page, made.bytes)
-  await page
-    .getByTestId('timeline')
-    .focus()
-    .catch(() => undefined)
-  for (let i = 0; i < 30; i++) {
-    await page.keyboard.press('Space')
-    // Sometimes at once, sometimes after sound has begun.
-    if (i % 4 === 3) await page.waitForTimeout(40 + 30 * (i % 5))
-  }
-  await expect.poll(() => page.evaluate(() => window.oakenThread.getState().transport.playing)).toBe(false)
-  const { from, channels } = await playedLive(page, 3, 1)
-  const rendered = renderedHere(made, made.session, from, channels[0]!.length)
-  for (const c of [0, 1]) expect(firstDifference(channels[c]!, rendered[c]!)).toBe(-1)
-  expect(await notices(page)).toEqual([])
-})
-
-test('a session that plays in a hidden tab stops at its end', async ({ page, context }) => {
+test('a session that plays in a hidden tab stops at its end', { tag: '@more' }, async ({ page, context }) => {
   const made = manyTracks(2, 3, 1)
   await openPackage(page, made.bytes)
   await page.evaluate(() => {
@@ -123,7 +129,7 @@ test('a session that plays in a hidden tab stops at its end', async ({ page, con
   expect(await position(page)).toBe(3)
 })
 
-test('what scripts can ask is only on pages that say so', async ({ page }) => {
+test('what scripts can ask is only on pages that say so', { tag: '@more' }, async ({ page }) => {
   await page.goto('/help')
   await expect(page.getByRole('heading', { name: 'The job, step by step' })).toBeVisible()
   await page.waitForTimeout(500)

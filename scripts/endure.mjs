@@ -1,5 +1,5 @@
-// What takes longer than a test may: hostile files, many tracks with sounds of their own, hours. Prints a
-// line per figure.
+// What takes longer than `npm test` may: all browser tests, properties with other seeds and more runs, hostile files, many tracks with
+// sounds of their own, hours. Prints a line per figure.
 import { spawnSync } from 'node:child_process'
 import { bin, ensureBuilt, ensureInstalled, root } from './lib.mjs'
 import { ensureChromium } from './chromium.mjs'
@@ -26,8 +26,17 @@ function step(name, command, args, env = {}) {
   )
 }
 
-const browser = (grep) => ['test', '-c', 'e2e/playwright.config.ts', '--workers', '1', '--grep', grep]
+const whole = ['test', '-c', 'e2e/playwright.config.ts']
+const browser = (grep) => [...whole, '--workers', '1', '--grep', grep]
 const long = { ENDURE: '1', CHROMIUM: chromium ?? '' }
+step('unit', bin('jest'), [], long)
+step('browser', bin('playwright'), [...whole, '--grep-invert', '@alone|@endure'], long)
+step(
+  'timing',
+  bin('playwright'),
+  [...whole, '--workers', '1', '--grep', '@alone', '--grep-invert', '@endure'],
+  long,
+)
 step('kernels', bin('tsx'), ['endure/kernels.ts'])
 step('hostile', bin('tsx'), ['endure/hostile.ts'])
 step('long memory', bin('tsx'), ['endure/long-memory.ts'])

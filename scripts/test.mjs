@@ -1,10 +1,12 @@
-// Everything that must hold: types, formatting, lint, the import rule, unit tests, browser tests. Ends with
-// "N passed, N failed".
+// What must hold after every change, in eight minutes: types, formatting, lint, the import rule, unit tests, and the browser tests of
+// the main jobs. `npm run endure` runs the longer forms, and all browser tests. Ends with the ten slowest tests, and "N passed, N failed".
 import { spawn, spawnSync } from 'node:child_process'
 import fs from 'node:fs'
+import path from 'node:path'
 import { bin, ensureBuilt, ensureInstalled, inRoot, root } from './lib.mjs'
 import { ensureChromium } from './chromium.mjs'
 
+const started = Date.now()
 ensureInstalled()
 const chromium = ensureChromium()
 ensureBuilt()
@@ -67,13 +69,73 @@ function counted(name, command, args, file, count, env = {}) {
   total.failed += Math.max(counts?.failed ?? 0, good ? 0 : 1)
 }
 
+/** How long each test took, in milliseconds. */
+const times = []
+const noteTime = (file, title, ms) => times.push({ what: `${file}: ${title}`, ms })
+
+function noteSuites(suites) {
+  for (const { suites: inner = [], specs = [] } of suites) {
+    noteSuites(inner)
+    for (const { file, title, tests } of specs)
+      for (const { results } of tests)
+        noteTime(
+          file,
+          title,
+          results.reduce((sum, { duration }) => sum + duration, 0),
+        )
+  }
+}
+
 const only = process.argv.slice(2)
 const wants = (name) => only.length === 0 || only.includes(name)
 
 await checks([
-  ...(wants('types') ? [['types', bin('tsc'), ['--noEmit']]] : []),
-  ...(wants('format') ? [['format', bin('prettier'), ['--check', '--log-level', 'warn', '.']]] : []),
-  ...(wants('lint') ? [['lint', bin('eslint'), ['.']]] : []),
+  ...(wants('types')
+    ? [
+        [
+          'types',
+          bin('tsc'),
+          ['--noEmit', '--incremental', '--tsBuildInfoFile', inRoot('.cache', 'types.tsbuildinfo')],
+        ],
+      ]
+    : []),
+  ...(wants('format')
+    ? [
+        [
+          'format',
+          bin('prettier'),
+          [
+            '--check',
+            '--log-level',
+            'warn',
+            '--cache',
+            '--cache-strategy',
+            'content',
+            '--cache-location',
+            inRoot('.cache', 'prettier'),
+            '.',
+          ],
+        ],
+      ]
+    : []),
+  ...(wants('lint')
+    ? [
+        [
+          'lint',
+          bin('eslint'),
+          [
+            '--cache',
+            '--cache-strategy',
+            'content',
+            '--cache-location',
+            inRoot('.cache', 'eslint'),
+            '--concurrency',
+            'off',
+            '.',
+          ],
+        ],
+      ]
+    : []),
   ...(wants('imports')
     ? [
         [
@@ -86,11 +148,15 @@ await checks([
 ])
 if (wants('unit')) {
   const file = inRoot('.cache', 'results', 'jest.json')
-  counted('unit tests', bin('jest'), ['--json', `--outputFile=${file}`], file, (r) => ({
-    passed: r.numPassedTests,
-    failed: r.numFailedTests + r.numRuntimeErrorTestSuites,
-    skipped: r.numPendingTests + r.numTodoTests,
-  }))
+  counted('unit tests', bin('jest'), ['--json', `--outputFile=${file}`], file, (r) => {
+    for (const { name, assertionResults } of r.testResults)
+      for (const { title, duration } of assertionResults) noteTime(path.basename(name), title, duration ?? 0)
+    return {
+      passed: r.numPassedTests,
+      failed: r.numFailedTests + r.numRuntimeErrorTestSuites,
+      skipped: r.numPendingTests + r.numTodoTests,
+    }
+  })
 }
 if (wants('browser')) {
   if (!chromium) {
@@ -102,8 +168,11 @@ if (wants('browser')) {
   } else {
     // What is measured in time runs by itself: beside another test it would measure that one too.
     for (const [name, args] of [
-      ['browser tests', ['--grep-invert', '@alone|@endure']],
-      ['browser tests that measure time', ['--grep', '@alone', '--grep-invert', '@endure', '--workers', '1']],
+      ['browser tests', ['--grep-invert', '@alone|@endure|@more']],
+      [
+        'browser tests that measure time',
+        ['--grep', '@alone', '--grep-invert', '@endure|@more', '--workers', '1'],
+      ],
     ]) {
       const file = inRoot('.cache', 'results', `${name.replaceAll(' ', '-')}.json`)
       counted(
@@ -111,17 +180,24 @@ if (wants('browser')) {
         bin('playwright'),
         ['test', '-c', 'e2e/playwright.config.ts', ...args],
         file,
-        ({ stats }) => ({
-          passed: stats.expected,
-          failed: stats.unexpected + stats.flaky,
-          skipped: stats.skipped,
-        }),
+        ({ stats, suites }) => {
+          noteSuites(suites)
+          return {
+            passed: stats.expected,
+            failed: stats.unexpected + stats.flaky,
+            skipped: stats.skipped,
+          }
+        },
         { E2E_JSON: file, CHROMIUM: chromium },
       )
     }
   }
 }
 
+console.log('\nThe ten slowest tests:')
+for (const { what, ms } of times.sort((a, b) => b.ms - a.ms).slice(0, 10))
+  console.log(`${(ms / 1000).toFixed(1).padStart(7)} s  ${what}`)
+console.log(`\nAll of it took ${((Date.now() - started) / 60_000).toFixed(1)} minutes.`)
 console.log(
   `\n${total.passed} passed, ${total.failed} failed${total.skipped ? `, ${total.skipped} skipped` : ''}`,
 )

@@ -11,6 +11,7 @@ import { deliver, receivingRules, Refused } from '../src/engine/export'
 import { WavEncoder, wavHeader } from '../src/formats/wav-write'
 import { createApp } from './app'
 import { usualRules, type DropOffRules } from './drop-off'
+import { runs } from '../src/core/units/runs.test-util'
 
 const folder = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-drop-'))
 const closed: (() => void)[] = []
@@ -126,7 +127,8 @@ test('a full place says so, and makes room of what is too old', async () => {
   expect(fs.existsSync(path.join(kept, `${first.id}.sound`))).toBe(false)
 })
 
-test('of 200 deliveries whose connections are cut at random each ends as the whole file, or as none', async () => {
+test('of many deliveries whose connections are cut at random each ends as the whole file, or as none', async () => {
+  const many = runs(60, 200)
   const hosts: string[] = []
   const { base, port, kept } = service('cut', { partBytes: 5000, mostFiles: 1000, hosts })
   const random = seededRandom(3)
@@ -170,9 +172,9 @@ test('of 200 deliveries whose connections are cut at random each ends as the who
     whole++
     expect(sha256(fs.readFileSync(path.join(kept, `${receipt.id}.sound`)))).toBe(told.sha256)
   }
-  for (let n = 0; n < 200; n += 10) await Promise.all(Array.from({ length: 10 }, (_, k) => one(n + k)))
-  expect(cuts).toBeGreaterThan(100)
-  expect(whole).toBeGreaterThanOrEqual(180)
+  for (let n = 0; n < many; n += 10) await Promise.all(Array.from({ length: 10 }, (_, k) => one(n + k)))
+  expect(cuts).toBeGreaterThan(many / 2)
+  expect(whole).toBeGreaterThanOrEqual(0.9 * many)
   // Every file that is kept as one is a whole one with its right checksum.
   const files = fs.readdirSync(kept).filter((name) => name.endsWith('.sound'))
   expect(files.length).toBeGreaterThanOrEqual(whole)

@@ -4,6 +4,7 @@ import { bytesOf, type ByteSource } from './bytes'
 import { FileError } from './failure'
 import { readZipDirectory } from './zip-directory'
 import { openEntry } from './zip-entry'
+import { runs } from '../core/units/runs.test-util'
 
 const noise = (length: number, seed = 1) =>
   Uint8Array.from({ length }, (_, i) => (Math.imul(i + seed, 2654435761) >>> 13) & 255)
@@ -55,7 +56,7 @@ test('files come out as they went in, stored or deflated, in whatever pieces the
         at += length
       }
     }),
-    { numRuns: 20 },
+    { numRuns: runs(10, 60) },
   )
   expect(
     Buffer.compare(await (await openEntry(source, stored!)).read(100, 900), noise(5000).subarray(100, 900)),
@@ -147,6 +148,6 @@ test('garbage never gives anything but a FileError', async () => {
       )
       await unpackAll(source).catch((error) => expect(error).toBeInstanceOf(FileError))
     }),
-    { numRuns: 60 },
+    { numRuns: runs(20, 120) },
   )
 })

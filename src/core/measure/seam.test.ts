@@ -1,6 +1,7 @@
 import { seededRandom } from '../units/random'
 import { measureSeam, SEAM_SECONDS, seamStandsDb } from './seam'
 import { testSound, testSoundKinds } from './test-sounds.test-util'
+import { runs } from '../units/runs.test-util'
 
 const POINTS = 80
 const share = (list: readonly boolean[]) => list.filter(Boolean).length / list.length
@@ -33,7 +34,7 @@ function cases(kind: (typeof testSoundKinds)[number], rate: number) {
 }
 
 test('splices that stand out are found, and what goes on is not taken for one', () => {
-  for (const rate of [22050, 44100, 48000, 96000]) {
+  for (const rate of runs([22050, 48000], [22050, 44100, 48000, 96000])) {
     const all = { found: [] as boolean[], inside: [] as boolean[], louder: [] as boolean[] }
     for (const kind of testSoundKinds) {
       const { inside, spliced, louder } = cases(kind, rate)

@@ -3,6 +3,7 @@ import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Knot, Lane, Session, Track } from '../model/session'
 import { planSession } from './plan/plan'
 import { Renderer } from './graph/run'
+import { runs } from '../units/runs.test-util'
 
 const ones = new Float32Array(480000).fill(1)
 const lane = (knots: Knot[]): Lane => ({ bypassed: false, visible: true, knots })
@@ -156,7 +157,7 @@ test('blocks do not matter, wherever a render begins', () => {
         expect(part.right.every((x, n) => x === whole.right[from + n])).toBe(true)
       },
     ),
-    { numRuns: 12 },
+    { numRuns: runs(6, 24) },
   )
 })
 

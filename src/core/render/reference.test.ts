@@ -4,6 +4,7 @@ import { testRegion, testSession } from '../model/fixture.test-util'
 import type { Fade, Insert, Knot, Region, Session, Track } from '../model/session'
 import { planSession } from './plan/plan'
 import { Renderer } from './graph/run'
+import { runs } from '../units/runs.test-util'
 
 // A second renderer, straight from docs/signal.md and docs/inserts.md, frame by frame in 64 bits. It shares no code with the program:
 // what both agree on is not an accident of either.
@@ -300,6 +301,6 @@ test('stereo tracks with inserts sound as a reference that shares no code says, 
             throw new Error(`side ${c} is ${heard[c][n]} instead of ${expected[c][n]} at ${n}`)
         }
     }),
-    { numRuns: 60, interruptAfterTimeLimit: 30_000, markInterruptAsFailure: false },
+    { numRuns: runs(24, 120), interruptAfterTimeLimit: 30_000, markInterruptAsFailure: false },
   )
 }, 60_000)

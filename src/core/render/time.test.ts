@@ -13,6 +13,7 @@ import { breachLine, brokenRules } from '../model/check/rules'
 import type { Fade, Knot, Lane, Session } from '../model/session'
 import { planSession } from './plan/plan'
 import { Renderer } from './graph/run'
+import { runs } from '../units/runs.test-util'
 
 const noise = Float32Array.from({ length: 480_000 }, (_, n) => Math.sin(n * n * 0.0137) * 0.5)
 const LENGTH = 70_000
@@ -125,7 +126,7 @@ test('time inserted anywhere changes no sample but by its place, also inside fad
       good(back)
       expect(worst(sound(back, LENGTH), 0, LENGTH, 0)).toBeLessThan(1e-6)
     }),
-    { numRuns: 60 },
+    { numRuns: runs(20, 120) },
   )
 })
 

@@ -4,6 +4,7 @@ import { planSession, renderedBlocks, Renderer } from '../render'
 import { ReportMeter } from './report'
 import { seededRandom } from '../units/random'
 import { SoundMeter } from '../measure/sound-meter'
+import { runs } from '../units/runs.test-util'
 
 const RATE = 8000
 
@@ -41,12 +42,12 @@ test('what is measured is the same whether silence is passed over or not', () =>
         expect(a.loudness.range).toBe(b.loudness.range)
       },
     ),
-    { numRuns: 60 },
+    { numRuns: runs(25, 120) },
   )
 })
 
-test('twelve hours of nothing before a region are rendered and measured at a thousand times real time', async () => {
-  const start = 2 ** 31 - 60_000
+test('hours of nothing before a region are rendered and measured at a thousand times real time', async () => {
+  const start = runs(2 ** 29, 2 ** 31) - 60_000
   const session = testSession([testRegion('r', { start })])
   const cache = {
     using: (_spans: unknown, render: () => void) => Promise.resolve(render()),

@@ -5,6 +5,7 @@ import { graphSession, noiseReader } from '../../core/render/random-graph.test-u
 import type { SoundCache } from '../storage'
 import { sharedBlocks, type SliceThread } from './shared-render'
 import { SliceRender, StripRender, type SliceMessage, type SliceReply } from './slice-render'
+import { runs } from '../../core/units/runs.test-util'
 
 /** Seven seconds: long enough to be shared. */
 const FRAMES = 56_000
@@ -72,7 +73,7 @@ test('one, two and four threads give the bits of a render on one alone', async (
         }
       }
     }),
-    { numRuns: 8 },
+    { numRuns: runs(4, 16) },
   )
 }, 60_000)
 

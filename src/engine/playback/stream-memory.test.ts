@@ -6,6 +6,7 @@ import { planSession, Renderer, type SourceSpan } from '../../core/render'
 import type { SoundCache } from '../storage'
 import { copyRing, createRing, framesRead, framesWritten, positionAt, QUANTUM, setFramesRead } from './ring'
 import { Stream } from './stream'
+import { runs } from '../../core/units/runs.test-util'
 
 const FRAMES = 160_000
 const noise = [0, 1].map((seed) =>
@@ -227,7 +228,7 @@ test('after any seeks, turns and edits it is the file again once it has settled,
       },
     ),
     {
-      numRuns: 8,
+      numRuns: runs(4, 24),
       // A level before an insert that looks ahead: what it holds from before must not end a latency after the edit.
       examples: [
         [

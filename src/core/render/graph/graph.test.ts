@@ -11,6 +11,7 @@ import { planSession } from '../plan/plan'
 import { graphSession, noiseReader } from '../random-graph.test-util'
 import { Renderer } from './run'
 import type { SourceReader } from '../region/source-reader'
+import { runs } from '../../units/runs.test-util'
 
 type Sides = [Float32Array, Float32Array]
 const room = (frames: number): Sides => [new Float32Array(frames), new Float32Array(frames)]
@@ -57,7 +58,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
           for (const side of once) expect(side.every(Number.isFinite)).toBe(true)
         },
       ),
-      { numRuns: 60 },
+      { numRuns: runs(20, 120) },
     )
   })
 
@@ -88,7 +89,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
           ),
         )
       }),
-      { numRuns: 20 },
+      { numRuns: runs(8, 40) },
     )
   })
 
@@ -112,7 +113,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
         const all = whole(longer, from + 1500)
         expectSame(all, [part[0].subarray(from - start), part[1].subarray(from - start)], from)
       }),
-      { numRuns: 40 },
+      { numRuns: runs(14, 80) },
     )
   })
 
@@ -147,7 +148,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
           }
         },
       ),
-      { numRuns: 40 },
+      { numRuns: runs(14, 80) },
     )
   })
 
@@ -172,7 +173,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
           expectSame(once, rendered(renderer, from, FRAMES, [1024]), from)
         },
       ),
-      { numRuns: 30 },
+      { numRuns: runs(10, 60) },
     )
   })
 
@@ -190,7 +191,7 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
             worst = Math.max(worst, Math.abs(once[side][i]! - part[side][i - from]!))
         expect(worst).toBeLessThan(1e-6)
       }),
-      { numRuns: 40 },
+      { numRuns: runs(14, 80) },
     )
   })
 })

@@ -7,6 +7,7 @@ import { planSession } from '../plan/plan'
 import { graphSession, noiseReader } from '../random-graph.test-util'
 import { Renderer } from '../graph/run'
 import { latestEnd, tailEnd } from './tail'
+import { runs } from '../../units/runs.test-util'
 
 const RATE = 8000
 const cache = {
@@ -81,6 +82,6 @@ test('after the end of random sessions nothing of -100 dBFS is left, and it is n
       expect(end).toBeLessThanOrEqual(latestEnd(plan, 'audible'))
       expect(end).toBe(Math.max(plan.length, lastHeard(session, plan.length + 8 * RATE)))
     }),
-    { numRuns: 25 },
+    { numRuns: runs(10, 50) },
   )
 })

@@ -101,7 +101,7 @@ test('texts name the keys that were chosen, and the command where it has none', 
 })
 
 test('the keys that help, hints and messages name are those of commands', () => {
-  const source = (file: string) => fs.readFileSync(path.join(__dirname, '..', 'editor', file), 'utf8')
+  const source = (file: string) => fs.readFileSync(path.join(__dirname, '../../editor', file), 'utf8')
   const asked = ['hint-bar.tsx', 'command-runs.ts', 'editor-page.tsx', 'bench/weave-fields.tsx'].flatMap(
     (file) => [...source(file).matchAll(/\.in\(\s*'([^']*)'/g)].map(([, text]) => text!),
   )
