@@ -61,7 +61,7 @@ export interface Rendered {
   /** By how many dB it was changed to meet a target. */
   gainDb: number
   clipped: number
-  /** The ids of inserts that put out what is no number, and were left out. */
+  /** The ids of inserts that output NaN, and were left out. */
   faults: string[]
 }
 
@@ -337,9 +337,7 @@ function outputInfo(session: Session, options: RenderOptions, { plan, stage, fro
 
 /** The sentence about inserts that failed; null where none did. */
 export const faultSentence = ({ faults }: Rendered): string | null =>
-  faults.length === 0
-    ? null
-    : `the insert ${faults.join(', ')} put out what is no number and was left out there`
+  faults.length === 0 ? null : `the insert ${faults.join(', ')} output NaN and was left out there`
 
 /** The sentence about samples over full scale; null where there are none. */
 export function clipSentence(

@@ -5,7 +5,14 @@ import { testRegion, testSession } from '../src/core/model/fixture.test-util'
 import type { Insert, Session } from '../src/core/model/session'
 import { planSession, Renderer } from '../src/core/render'
 import type { SoundCache } from '../src/engine/storage'
-import { copyRing, createRing, framesRead, positionAt, QUANTUM, setFramesRead } from '../src/engine/playback'
+import {
+  copyRing,
+  createRing,
+  framesRead,
+  positionAt,
+  AUDIO_QUANTUM,
+  setFramesRead,
+} from '../src/engine/playback'
 import { Stream } from '../src/engine/playback'
 
 /** Low, so that ten minutes are not many frames. */
@@ -92,21 +99,21 @@ for (let n = 0; n < RUNS; n++) {
   const ring = createRing(false)
   const stream = new Stream(planSession(now), cache, ring, null)
   stream.start(0)
-  const part = new Float32Array(QUANTUM)
+  const part = new Float32Array(AUDIO_QUANTUM)
   let last: number | null = null
   let clicks = 0
   const play = async (frames: number, take?: (frame: number, sample: number) => void) => {
-    for (let done = 0; done < frames; done += QUANTUM) {
+    for (let done = 0; done < frames; done += AUDIO_QUANTUM) {
       if (done % 2048 === 0) while (await stream.step());
       const read = framesRead(ring)
       copyRing(ring.left, read, part, 'read')
       const at = positionAt(ring, read)
-      for (let i = 0; i < QUANTUM; i++) {
+      for (let i = 0; i < AUDIO_QUANTUM; i++) {
         if (last !== null && Math.abs(part[i]! - last) > 0.2) clicks++
         last = part[i]!
         take?.(at + i, part[i]!)
       }
-      setFramesRead(ring, read + QUANTUM)
+      setFramesRead(ring, read + AUDIO_QUANTUM)
     }
   }
   const acts: string[] = []

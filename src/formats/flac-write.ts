@@ -3,7 +3,7 @@ import { crc16, crc8 } from './flac-crc'
 
 /** A FLAC stream (RFC 9639) of 16 or 24-bit integers: fixed predictors, Rice coded residuals, blocks of 4096 frames. */
 export const FLAC_BLOCK = 4096
-const BLOCK = FLAC_BLOCK
+const BLOCK_FRAMES = FLAC_BLOCK
 
 class BitWriter {
   private bytes = new Uint8Array(1 << 16)
@@ -108,13 +108,13 @@ function frameBytes(channels: readonly Int32Array[], bitsPerSample: 16 | 24, ind
   const frames = channels[0]!.length
   const out = new BitWriter()
   out.bits(0xfff8, 16)
-  out.bits(frames === BLOCK ? 12 : 7, 4)
+  out.bits(frames === BLOCK_FRAMES ? 12 : 7, 4)
   out.bits(0, 4)
   out.bits(channels.length - 1, 4)
   out.bits(bitsPerSample === 16 ? 4 : 6, 3)
   out.bits(0, 1)
   utf8Number(out, index)
-  if (frames !== BLOCK) out.bits(frames - 1, 16)
+  if (frames !== BLOCK_FRAMES) out.bits(frames - 1, 16)
   out.bits(crc8(out.view()), 8)
   for (const samples of channels) writeSubframe(out, samples, bitsPerSample)
   out.align()
@@ -168,8 +168,8 @@ function joined(parts: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
 
 function streamInfo({ channels, sampleRate, bitsPerSample, frames }: FlacInfo): Uint8Array {
   const out = new BitWriter()
-  out.bits(BLOCK, 16)
-  out.bits(BLOCK, 16)
+  out.bits(BLOCK_FRAMES, 16)
+  out.bits(BLOCK_FRAMES, 16)
   out.bits(0, 24)
   out.bits(0, 24)
   out.bits(sampleRate, 20)
@@ -254,7 +254,7 @@ export class FlacEncoder {
     private readonly info: FlacInfo,
     private readonly digest: IHasher,
   ) {
-    this.pending = Array.from({ length: info.channels }, () => new Int32Array(BLOCK))
+    this.pending = Array.from({ length: info.channels }, () => new Int32Array(BLOCK_FRAMES))
   }
 
   static async create(info: FlacInfo): Promise<FlacEncoder> {
@@ -271,11 +271,11 @@ export class FlacEncoder {
     const parts: Uint8Array[] = []
     const length = channels[0]!.length
     for (let done = 0; done < length;) {
-      const take = Math.min(length - done, BLOCK - this.held)
+      const take = Math.min(length - done, BLOCK_FRAMES - this.held)
       channels.forEach((samples, c) => this.pending[c]!.set(samples.subarray(done, done + take), this.held))
       this.held += take
       done += take
-      if (this.held === BLOCK) parts.push(this.frame())
+      if (this.held === BLOCK_FRAMES) parts.push(this.frame())
     }
     return joined(parts)
   }

@@ -122,7 +122,7 @@ function walked({ session, steps, done: from, earlier }: SessionState, done: num
 }
 
 /** What undo, redo or a press in the history changed last, so that the editor can show it. */
-export const walkedThrough = observable<{ before: Session; after: Session } | null>(null)
+export const lastHistoryJump = observable<{ before: Session; after: Session } | null>(null)
 
 /** Goes to a place in the history: `done` steps in effect. */
 export const jumpTo =
@@ -135,7 +135,7 @@ export const jumpTo =
     try {
       const session = walked(state, done)
       dispatch(moved({ session, done }))
-      walkedThrough.set({ before: state.session, after: session })
+      lastHistoryJump.set({ before: state.session, after: session })
     } catch {
       const text =
         'This step was kept in an earlier visit and does not fit the session any more, so nothing was changed. The session itself is whole.'

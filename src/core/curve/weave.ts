@@ -32,7 +32,7 @@ function cutTo(knots: readonly Knot[], from: number, to: number): Knot[] {
 }
 
 /** What is needed to work out a weave's knots: the session's tempo and rate, and the values of the thread. */
-export interface Loom {
+export interface WeaveContext {
   tempo: readonly TempoChange[]
   sampleRate: number
   kind: ThreadKind
@@ -42,7 +42,10 @@ export interface Loom {
 const woven = new WeakMap<LaneWeave, { tempo: readonly TempoChange[]; sampleRate: number; knots: Knot[] }>()
 
 /** The knots of a weave of a lane. */
-export function knotsOfWeave(weave: LaneWeave, { tempo, sampleRate }: Omit<Loom, 'kind'>): readonly Knot[] {
+export function knotsOfWeave(
+  weave: LaneWeave,
+  { tempo, sampleRate }: Omit<WeaveContext, 'kind'>,
+): readonly Knot[] {
   const known = woven.get(weave)
   if (known?.tempo === tempo && known.sampleRate === sampleRate) return known.knots
   const knots = weaveKnots(weave, weave.from, weave.to, tempo, sampleRate, weave.origin)
@@ -88,19 +91,19 @@ function isThere(knots: readonly Knot[], expected: readonly Knot[]): boolean {
 }
 
 /** What has no knot of the pattern inside is no weave any more: its knots become ordinary ones. */
-const isLongEnough = (piece: LaneWeave, whole: LaneWeave, loom: Loom) =>
+const isLongEnough = (piece: LaneWeave, whole: LaneWeave, context: WeaveContext) =>
   piece === whole ||
   (piece.to - piece.from > 1 &&
-    patternKnots(piece, piece, loom.tempo, loom.sampleRate).filter(
+    patternKnots(piece, piece, context.tempo, context.sampleRate).filter(
       (k) => k.frame > piece.from && k.frame < piece.to,
     ).length > 0)
 
 /** What is left of a weave in a lane whose knots were changed: all of it, what lies on either side of the change, or none. */
-function piecesOf(weave: LaneWeave, knots: readonly Knot[], loom: Loom): LaneWeave[] {
-  const expected = knotsOfWeave(weave, loom)
+function piecesOf(weave: LaneWeave, knots: readonly Knot[], context: WeaveContext): LaneWeave[] {
+  const expected = knotsOfWeave(weave, context)
   if (isThere(knots, expected)) return [weave]
   const longest = (pieces: LaneWeave[]) =>
-    pieces.find((p) => p.to > p.from && isThere(knots, knotsOfWeave(p, loom)))
+    pieces.find((p) => p.to > p.from && isThere(knots, knotsOfWeave(p, context)))
   const { at, count } = foundAlong(knots, expected)
   const left =
     at < 0
@@ -130,20 +133,23 @@ function piecesOf(weave: LaneWeave, knots: readonly Knot[], loom: Loom): LaneWea
           }),
         )
   const pieces = left && right && left.to > right.from ? [left] : [left, right]
-  return pieces.flatMap((p) => (p && isLongEnough(p, weave, loom) ? [p] : []))
+  return pieces.flatMap((p) => (p && isLongEnough(p, weave, context) ? [p] : []))
 }
 
 /** The weaves that a lane has with other knots: divided where these no longer follow their patterns. */
-export const weavesLeft = (weaves: readonly LaneWeave[], knots: readonly Knot[], loom: Loom): LaneWeave[] =>
-  weaves.flatMap((weave) => piecesOf(weave, knots, loom))
+export const weavesLeft = (
+  weaves: readonly LaneWeave[],
+  knots: readonly Knot[],
+  context: WeaveContext,
+): LaneWeave[] => weaves.flatMap((weave) => piecesOf(weave, knots, context))
 
 /**
  * A lane without a weave: a straight line between what it does on either side. One that has nothing but its plain value
  * then has no knots.
  */
-export function withoutWeave(knots: readonly Knot[], weave: LaneWeave, loom: Loom): Knot[] {
+export function withoutWeave(knots: readonly Knot[], weave: LaneWeave, context: WeaveContext): Knot[] {
   const { from, to } = weave
-  const expected = knotsOfWeave(weave, loom)
+  const expected = knotsOfWeave(weave, context)
   const [first, last] = [firstAt(knots, from), knotBefore(knots, to)]
   const own = Math.max(
     1,
@@ -158,19 +164,19 @@ export function withoutWeave(knots: readonly Knot[], weave: LaneWeave, loom: Loo
     knots[last]!,
     ...knots.slice(last + 1),
   ]
-  return rest.every((k) => k.value === loom.kind.neutral) ? [] : rest
+  return rest.every((k) => k.value === context.kind.neutral) ? [] : rest
 }
 
 /** A lane with a weave in place of what it did there; it steps in and out of it. `before` is a weave that it replaces. */
 export function putWeave(
   knots: readonly Knot[],
   weave: Placed,
-  loom: Loom,
+  context: WeaveContext,
   before: LaneWeave | null = null,
 ): Knot[] {
-  const { tempo, sampleRate, kind } = loom
+  const { tempo, sampleRate, kind } = context
   return replaceBetween(
-    before ? withoutWeave(knots, before, loom) : knots,
+    before ? withoutWeave(knots, before, context) : knots,
     weave.from,
     weave.to,
     weaveKnots(weave, weave.from, weave.to, tempo, sampleRate, weave.origin),
@@ -183,10 +189,10 @@ export function putWeave(
 export function mapLane(
   knots: readonly Knot[],
   weaves: readonly LaneWeave[],
-  loom: Loom,
+  context: WeaveContext,
   change: (value: number) => number,
 ): { knots: Knot[]; weaves: LaneWeave[] } {
-  const { kind } = loom
+  const { kind } = context
   const limit = (value: number) => Math.max(kind.min, Math.min(kind.max, change(value)))
   let changed = mapValues(
     kind,
@@ -197,7 +203,7 @@ export function mapLane(
   const next: LaneWeave[] = []
   for (const weave of weaves) {
     const to = { ...weave, low: limit(weave.low), high: limit(weave.high) }
-    changed = putWeave(changed, to, loom, weave)
+    changed = putWeave(changed, to, context, weave)
     next.push(to)
   }
   return { knots: changed, weaves: next }

@@ -28,7 +28,7 @@ import {
   cutAndClose,
   keepParts,
   lanesWithKnots,
-  loomOf,
+  weaveContextOf,
   moveRegions,
   pasteAutomation,
   pasteRegions,
@@ -393,7 +393,7 @@ test('after any sequence of arranging the rules hold, and undoing all gives the 
         if (what === 12)
           return shapeThread.apply(s, {
             ref,
-            ...mapLane(before, thread.weaves, loomOf(s, kind), (v) => kind.shift(v, by)),
+            ...mapLane(before, thread.weaves, weaveContextOf(s, kind), (v) => kind.shift(v, by)),
           })
         return shapeThread.apply(s, {
           ref,

@@ -19,7 +19,14 @@ export {
 } from './regions/crossfade'
 export { setTitle } from './shared/title'
 export { setTrack, type TrackChange } from './strips/track'
-export { addTrack, deleteTracks, duplicateTracks, moveTracks, setSolos, setTrackChannels } from './strips/tracks'
+export {
+  addTrack,
+  deleteTracks,
+  duplicateTracks,
+  moveTracks,
+  setSolos,
+  setTrackChannels,
+} from './strips/tracks'
 export { addBus, busesFor, moveBus, removeBuses, setOutput } from './strips/buses'
 export { chainPreset, copyToOtherChain, putChain, setPreset, swapChains } from './strips/chains'
 export { setRegionSides, setTrackSides, SIDE_DB } from './regions/sides'
@@ -77,7 +84,7 @@ export { isAutomated, isBypassed, lanesWithKnots, setLanesBypassed } from './aut
 export { setPanMode } from './automation/pan-mode'
 export {
   laneKeysOf,
-  loomOf,
+  weaveContextOf,
   refKey,
   resetThreads,
   sameRef,

@@ -11,7 +11,7 @@ const MOST_RAISE = 1.02
 /** Samples that are worked on together, and those of which it is known together how large they may be. */
 const PART = POINT_PART
 const PARTS = ROUGH_PARTS
-const BLOCK = PARTS * PART
+const POINTS_AT_ONCE = PARTS * PART
 /** Between samples the signal cannot pass the largest of them by more than the sum of the taps' sizes. */
 const MOST = METER_TAPS.reduce(
   (most, taps) =>
@@ -29,10 +29,10 @@ const MOST = METER_TAPS.reduce(
  */
 export class TruePeakMeter {
   /** The last samples that were worked on, then those that wait. */
-  private readonly window = new Float32Array(2 * HALF_WIDTH + BLOCK)
+  private readonly window = new Float32Array(2 * HALF_WIDTH + POINTS_AT_ONCE)
   private readonly points = processingKernel().points
   private readonly table = this.points.keep(METER_TAPS)
-  private readonly peaks = new Float64Array(BLOCK)
+  private readonly peaks = new Float64Array(POINTS_AT_ONCE)
   private waiting = 0
   private begun = false
   private highest = 0
@@ -44,11 +44,11 @@ export class TruePeakMeter {
     if (silent && this.silence > this.window.length) return
     this.silence = silent ? this.silence + samples.length : 0
     for (let done = 0; done < samples.length;) {
-      const take = Math.min(samples.length - done, BLOCK - this.waiting)
+      const take = Math.min(samples.length - done, POINTS_AT_ONCE - this.waiting)
       this.window.set(samples.subarray(done, done + take), 2 * HALF_WIDTH + this.waiting)
       this.waiting += take
       done += take
-      if (this.waiting === BLOCK) this.work()
+      if (this.waiting === POINTS_AT_ONCE) this.work()
     }
   }
 
@@ -74,7 +74,7 @@ export class TruePeakMeter {
       last = part
     }
     if (last >= 0) this.lookBetween(first, last + 1)
-    window.copyWithin(0, BLOCK)
+    window.copyWithin(0, POINTS_AT_ONCE)
     this.waiting = 0
   }
 

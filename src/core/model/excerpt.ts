@@ -1,4 +1,4 @@
-import { withoutKeys } from './keys'
+import { withoutKeys } from './sidechain'
 import { TO_MIX, type Session } from './session'
 
 const pick = <T>(record: Readonly<Record<string, T>>, ids: Iterable<string>): Record<string, T> => {

@@ -13,7 +13,7 @@ export interface BlockRange {
   stage?: Stage
   blockFrames?: number
   meter?: TrackMeter
-  /** Is told the id of an insert that put out what is no number, and was left out. */
+  /** Is told the id of an insert that output NaN, and was left out. */
   onFault?(insertId: string): void
   /** Is told of the sound at inserts. */
   probe?: Probe

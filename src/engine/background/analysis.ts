@@ -65,7 +65,7 @@ function madeKey(session: Session, region: Region): string {
   ])
 }
 
-const MOST = 5000
+const MOST_KNOWN_MEASURES = 5000
 const measured = new Map<string, RegionMeasure | 'asked' | 'failed'>()
 const listeners = new Set<() => void>()
 let version = 0
@@ -94,7 +94,7 @@ export async function measure(session: Session, region: Region): Promise<RegionM
   measured.set(key, 'asked')
   try {
     const result = await analysis().measure(soundExcerpt(session, [region.id]), region.id)
-    if (measured.size > MOST) measured.clear()
+    if (measured.size > MOST_KNOWN_MEASURES) measured.clear()
     measured.set(key, result)
     told()
     return result
@@ -168,7 +168,7 @@ export function relationFor(session: Session, crossfadeId: string): Relation | n
     .relation(around(session, crossfadeId), crossfadeId)
     .then(
       (relation) => {
-        if (relations.size > MOST) relations.clear()
+        if (relations.size > MOST_KNOWN_MEASURES) relations.clear()
         relations.set(key, relation)
         told()
       },
@@ -246,7 +246,7 @@ export async function measureSeams(
     onSome(known, list.length - known.length)
     toldAt = performance.now()
   }
-  if (seams.size > 20 * MOST) seams.clear()
+  if (seams.size > 20 * MOST_KNOWN_MEASURES) seams.clear()
   tell()
   const missing = keyed.filter(({ key }) => !seams.has(key))
   for (let i = 0; i < missing.length; i += BATCH) {

@@ -32,7 +32,7 @@ import { sliceThreads, startSliceThread } from '../export'
 import { trackMeasure, trackPhase, type TrackPhase } from './track-phase'
 
 /** Frames rendered between two checks of the queue. */
-const BLOCK = 32768
+const ANALYSIS_BLOCK_FRAMES = 32768
 
 const cache = storeCache(8 * 1024 ** 2)
 const renderer = new RegionRenderer(cache)
@@ -51,8 +51,8 @@ async function eachBlock(
     plain ? { ...region, clipGainDb: 0 } : region,
     crossfadeSides(session, await correlationsOf(session, cache)).get(regionId),
   )
-  for (let from = plan.start; from < plan.end; from += BLOCK) {
-    const count = Math.min(BLOCK, plan.end - from)
+  for (let from = plan.start; from < plan.end; from += ANALYSIS_BLOCK_FRAMES) {
+    const count = Math.min(ANALYSIS_BLOCK_FRAMES, plan.end - from)
     const block = Array.from({ length: plan.channels }, () => new Float32Array(count))
     await cache.using([sourceSpan(plan, from, count)], () => renderer.render(plan, from, block))
     take(block)
@@ -226,8 +226,8 @@ const crossfades = {
         Float32Array[],
         Float32Array[],
       ]
-      for (let at = from; at < to; at += BLOCK) {
-        const count = Math.min(BLOCK, to - at)
+      for (let at = from; at < to; at += ANALYSIS_BLOCK_FRAMES) {
+        const count = Math.min(ANALYSIS_BLOCK_FRAMES, to - at)
         const sum = new Float32Array(count)
         for (const [which, plan] of plans.entries()) {
           const [first, last] = [Math.max(at, plan.start), Math.min(at + count, plan.end)]

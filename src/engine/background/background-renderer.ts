@@ -1,6 +1,6 @@
 import { Renderer, spansNeeded, type RenderPlan, type TrackMeter } from '../../core/render'
 import type { SoundCache } from '../storage'
-import { SLICE, warmFrom } from '../playback'
+import { PREROLL_FRAMES, prerollFrom } from '../playback'
 
 /**
  * A renderer that works beside what is heard, for several in turn: what remembers much takes much room, so there is one of them. Whoever
@@ -31,11 +31,11 @@ export class BackgroundRenderer {
   ): Promise<void> {
     const renderer = (this.renderer ??= new Renderer(plan, this.cache))
     renderer.plan = plan
-    let at = Math.max(0, warmFrom(plan, frame) - settling)
+    let at = Math.max(0, prerollFrom(plan, frame) - settling)
     renderer.jump(at)
     this.next = at
     while (at < frame && isWanted()) {
-      const count = Math.min(SLICE, frame - at)
+      const count = Math.min(PREROLL_FRAMES, frame - at)
       const [left, right] = [new Float32Array(count), new Float32Array(count)]
       await this.cache.using(spansNeeded(plan, at, count), () => {
         if (isWanted()) this.render(at, left, right)

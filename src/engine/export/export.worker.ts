@@ -58,7 +58,7 @@ export interface ExportResult {
   measure: Omit<SoundMeasure, 'shortTerm'>
   /** Samples over full scale. */
   clipped: number
-  /** The ids of inserts that put out what is no number, and were left out. */
+  /** The ids of inserts that output NaN, and were left out. */
   faults: string[]
   check: FileCheck
 }

@@ -10,7 +10,7 @@ import type { SoundCache } from '../storage'
 import { sharedPlan, type SharedRender, type SliceMessage, type SliceReply } from './slice-render'
 
 /** Frames of a slice. */
-const SLICE = 32_768
+const SLICE_FRAMES = 32_768
 /** Slices that lie between two parts of the strips at most. */
 const SLOTS = 8
 /** Slices that a worker has before it at a time. */
@@ -35,7 +35,7 @@ export interface SharedOptions extends Omit<SharedRender, 'start'> {
 }
 
 /** A thread with what it has been asked for and not answered yet, in order. */
-class Asked {
+class RequestQueue {
   private readonly waiting: ((reply: SliceReply) => void)[] = []
   private failure: Error | null = null
 
@@ -75,12 +75,12 @@ export async function* sharedBlocks(
   // Without memory that threads can share, sums cannot be handed on.
   const places = remembers && typeof SharedArrayBuffer === 'function' ? relayParts(plan, threads) : []
   if (!long || (remembers ? places.length < 3 : threads < 1)) {
-    yield* renderedBlocks(plan, cache, { ...options, stage: options.stage, blockFrames: SLICE })
+    yield* renderedBlocks(plan, cache, { ...options, stage: options.stage, blockFrames: SLICE_FRAMES })
     return
   }
   const started = Array.from({ length: remembers ? places.length - 1 : threads }, startThread)
   try {
-    const asked = started.map((thread) => new Asked(thread, onFault))
+    const asked = started.map((thread) => new RequestQueue(thread, onFault))
     if (remembers) {
       render.start = fileStart(plan, from)
       const links = places.slice(2).map(() => new RelayLink(plan, SLOTS).buffer)
@@ -118,14 +118,14 @@ export async function* sharedBlocks(
 async function* slicesOfTime(
   from: number,
   to: number,
-  asked: readonly Asked[],
+  asked: readonly RequestQueue[],
 ): AsyncGenerator<RenderedBlock> {
   const coming: Promise<SliceReply>[] = []
   let next = from
   const askNext = () => {
     if (next >= to) return
-    const count = Math.min(SLICE, to - next)
-    const reply = asked[Math.round((next - from) / SLICE) % asked.length]!.ask({
+    const count = Math.min(SLICE_FRAMES, to - next)
+    const reply = asked[Math.round((next - from) / SLICE_FRAMES) % asked.length]!.ask({
       type: 'frames',
       at: next,
       count,
@@ -147,7 +147,7 @@ async function* slicesOfTime(
  * What the last of the threads puts out, slice by slice. Each is asked for a slice as soon as the one before it has handed that on,
  * and while the one after it still has room.
  */
-async function* handedOn(threads: readonly Asked[], slices: number): AsyncGenerator<RenderedBlock> {
+async function* handedOn(threads: readonly RequestQueue[], slices: number): AsyncGenerator<RenderedBlock> {
   const last = threads.length - 1
   const asked = threads.map(() => 0)
   const done = threads.map(() => 0)

@@ -50,7 +50,13 @@ export async function importFile(
   const sound = await openSoundFile(blobBytes(file), takesWrongSum)
   return (
     sound &&
-    takeIn({ ...sound, blocks: sound.blocks(CHUNK_FRAMES) }, file.name, sampleRate, onProgress, cancelled)
+    importBlocks(
+      { ...sound, blocks: sound.blocks(CHUNK_FRAMES) },
+      file.name,
+      sampleRate,
+      onProgress,
+      cancelled,
+    )
   )
 }
 
@@ -73,7 +79,7 @@ export async function importDecoded(
     for (let at = 0; at < frames; at += CHUNK_FRAMES)
       yield channels.map((c) => c.subarray(at, at + CHUNK_FRAMES))
   }
-  return takeIn(
+  return importBlocks(
     {
       channels: channels.length,
       sampleRate: sound.sampleRate,
@@ -90,7 +96,7 @@ export async function importDecoded(
   )
 }
 
-async function takeIn(
+async function importBlocks(
   input: Blocks,
   name: string,
   sampleRate: number,
@@ -170,7 +176,7 @@ export async function importPackage(
   const total = wanted.reduce((sum, s) => sum + s.frames, 0)
   let done = 0
   const contents: PackageContents = { session, missing: [] }
-  const takeIn = async (source: Source) => {
+  const importSource = async (source: Source) => {
     const writer = new AudioWriter(source.channels, source.sha256)
     try {
       for await (const block of sourceBlocks(source, await audio(source.sha256), CHUNK_FRAMES)) {
@@ -187,7 +193,7 @@ export async function importPackage(
   }
   for (const source of wanted)
     try {
-      await takeIn(source)
+      await importSource(source)
     } catch (error) {
       // Files that are not as they should be are one thing; storage that fails, or cancelling, another.
       if (!(error instanceof FileError)) throw error

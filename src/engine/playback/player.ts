@@ -16,7 +16,7 @@ import {
   SOUND_AFTER,
   SOUND_BEFORE,
   positionAt,
-  QUANTUM,
+  AUDIO_QUANTUM,
   HEARD_FRAMES,
   SCOPE_LEFT,
   SCOPE_RIGHT,
@@ -215,7 +215,8 @@ export class Player {
     if (this.link) return this.report?.sessionFrame ?? this.cue
     const read = framesRead(this.ring)
     // What is read next is not there yet: it will go on from what was played last.
-    if (read > 0 && read >= framesWritten(this.ring)) return positionAt(this.ring, read - QUANTUM) + QUANTUM
+    if (read > 0 && read >= framesWritten(this.ring))
+      return positionAt(this.ring, read - AUDIO_QUANTUM) + AUDIO_QUANTUM
     return positionAt(this.ring, read)
   }
 

@@ -5,7 +5,7 @@ import {
   meterRow,
   PLAYING,
   positionAt,
-  QUANTUM,
+  AUDIO_QUANTUM,
   READ,
   setFramesRead,
   setFramesWritten,
@@ -73,7 +73,7 @@ class RingPlayer extends AudioWorkletProcessor {
       copyRing(ring.left, from, left, 'write')
       copyRing(ring.right, from, right, 'write')
       for (let q = 0; q < positions.length; q++)
-        ring.positions[(from % RING_FRAMES) / QUANTUM + q] = positions[q]!
+        ring.positions[(from % RING_FRAMES) / AUDIO_QUANTUM + q] = positions[q]!
       ring.meters.set(meters, meterRow(from))
       setFramesWritten(ring, write)
     }

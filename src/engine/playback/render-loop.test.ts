@@ -9,7 +9,7 @@ import {
   framesRead,
   framesWritten,
   PLAYING,
-  QUANTUM,
+  AUDIO_QUANTUM,
   setFramesRead,
   STATE,
   STOPPED,
@@ -75,7 +75,7 @@ async function play(ring: RingMemory, frames: number): Promise<Float32Array> {
     if (turns > 3000) throw new Error(`only ${done} of ${frames} frames came`)
     const take = Math.min(frames - done, framesWritten(ring) - framesRead(ring))
     copyRing(ring.left, framesRead(ring), out.subarray(done, done + take), 'read')
-    setFramesRead(ring, Math.ceil((framesRead(ring) + take) / QUANTUM) * QUANTUM)
+    setFramesRead(ring, Math.ceil((framesRead(ring) + take) / AUDIO_QUANTUM) * AUDIO_QUANTUM)
     done += take
     await turn()
   }

@@ -43,7 +43,7 @@ export type RenderMessage =
 
 /**
  * What the render worker tells the page: that the ring is filled for a run, that what there was to play has been played
- * (`frame` is where the playhead then stands), that rendering failed, or that an insert put out what is no number and was left
+ * (`frame` is where the playhead then stands), that rendering failed, or that an insert output NaN and was left
  * out.
  */
 export type RenderReply =

@@ -8,7 +8,7 @@ import {
   METER_ROW,
   meterRow,
   PROBES,
-  QUANTUM,
+  AUDIO_QUANTUM,
   RING_FRAMES,
   setFramesWritten,
   type RingMemory,
@@ -95,8 +95,8 @@ export class RingWriter {
     const [newLeft, newRight] = [left.subarray(entry), right.subarray(entry)]
     copyRing(ring.left, from, newLeft, 'write')
     copyRing(ring.right, from, newRight, 'write')
-    const newPositions = positions.slice(entry / QUANTUM)
-    const first = (from % RING_FRAMES) / QUANTUM
+    const newPositions = positions.slice(entry / AUDIO_QUANTUM)
+    const first = (from % RING_FRAMES) / AUDIO_QUANTUM
     newPositions.forEach((frame, q) => (ring.positions[first + q] = frame))
     setFramesWritten(ring, write)
     const row = meterRow(at)

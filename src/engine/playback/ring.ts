@@ -10,7 +10,7 @@ export const HEARD_FRAMES = 16384
  */
 export const RING_FRAMES = AHEAD_FRAMES + HEARD_FRAMES
 /** Frames that the audio thread plays at a time. */
-export const QUANTUM = 128
+export const AUDIO_QUANTUM = 128
 /** Frames that one row of meter peaks covers. */
 export const METER_FRAMES = 1024
 /** A row has slots for the mix and then for up to this many tracks less one. */
@@ -88,7 +88,7 @@ export function createRing(shared: boolean): RingMemory {
     control: new Int32Array(buffer(CONTROL_WORDS * 4)),
     left: new Float32Array(buffer(RING_FRAMES * 4)),
     right: new Float32Array(buffer(RING_FRAMES * 4)),
-    positions: new Float64Array(buffer((RING_FRAMES / QUANTUM) * 8)),
+    positions: new Float64Array(buffer((RING_FRAMES / AUDIO_QUANTUM) * 8)),
     meters: new Float32Array(buffer((RING_FRAMES / METER_FRAMES) * METER_ROW * 4)),
   }
 }
@@ -110,22 +110,22 @@ export function copyRing(
 }
 
 /** The stream frame that is played next. */
-export const framesRead = ({ control }: RingMemory): number => Atomics.load(control, READ) * QUANTUM
+export const framesRead = ({ control }: RingMemory): number => Atomics.load(control, READ) * AUDIO_QUANTUM
 
 /** The stream frame at which the ring ends. */
-export const framesWritten = ({ control }: RingMemory): number => Atomics.load(control, WRITE) * QUANTUM
+export const framesWritten = ({ control }: RingMemory): number => Atomics.load(control, WRITE) * AUDIO_QUANTUM
 
 /** Stores how far playback has got; `frame` is the start of a quantum. */
 export const setFramesRead = ({ control }: RingMemory, frame: number): void =>
-  void Atomics.store(control, READ, frame / QUANTUM)
+  void Atomics.store(control, READ, frame / AUDIO_QUANTUM)
 
 /** Stores where the ring ends; `frame` is the start of a quantum. */
 export const setFramesWritten = ({ control }: RingMemory, frame: number): void =>
-  void Atomics.store(control, WRITE, frame / QUANTUM)
+  void Atomics.store(control, WRITE, frame / AUDIO_QUANTUM)
 
 /** The session frame of a stream frame's quantum. */
 export const positionAt = (ring: RingMemory, streamFrame: number) =>
-  ring.positions[Math.floor((streamFrame % RING_FRAMES) / QUANTUM)]!
+  ring.positions[Math.floor((streamFrame % RING_FRAMES) / AUDIO_QUANTUM)]!
 
 /** Index of the first meter number of the row that covers a stream frame. */
 export const meterRow = (streamFrame: number) =>

@@ -4,7 +4,15 @@ import { testRegion, testSession } from '../../core/model/fixture.test-util'
 import type { Insert, Session } from '../../core/model/session'
 import { planSession, Renderer, type SourceSpan } from '../../core/render'
 import type { SoundCache } from '../storage'
-import { copyRing, createRing, framesRead, framesWritten, positionAt, QUANTUM, setFramesRead } from './ring'
+import {
+  copyRing,
+  createRing,
+  framesRead,
+  framesWritten,
+  positionAt,
+  AUDIO_QUANTUM,
+  setFramesRead,
+} from './ring'
 import { Stream } from './stream'
 import { runs } from '../../core/units/runs.test-util'
 
@@ -115,14 +123,14 @@ async function play(
   frames: number,
   take: (samples: Float32Array, position: number) => void,
 ) {
-  const part = new Float32Array(QUANTUM)
-  for (let done = 0; done < frames; done += QUANTUM) {
+  const part = new Float32Array(AUDIO_QUANTUM)
+  for (let done = 0; done < frames; done += AUDIO_QUANTUM) {
     if (done % 2048 === 0) while (await stream.step());
     const read = framesRead(ring)
-    expect(framesWritten(ring) - read).toBeGreaterThanOrEqual(QUANTUM)
+    expect(framesWritten(ring) - read).toBeGreaterThanOrEqual(AUDIO_QUANTUM)
     copyRing(ring.left, read, part, 'read')
     take(part, positionAt(ring, read))
-    setFramesRead(ring, read + QUANTUM)
+    setFramesRead(ring, read + AUDIO_QUANTUM)
   }
 }
 
@@ -131,7 +139,7 @@ test('playing from 0 has the bits of the file, with delays, a bus and ceilings',
   const stream = new Stream(planSession(session(0, 30, 5)), cache, ring, null, {}, () => 0)
   stream.start(0)
   const file = fileOf(session(0, 30, 5))
-  await play(stream, ring, 30_000, (part, at) => expect(part).toEqual(file.subarray(at, at + QUANTUM)))
+  await play(stream, ring, 30_000, (part, at) => expect(part).toEqual(file.subarray(at, at + AUDIO_QUANTUM)))
 })
 
 test('what is rewritten under the same plan keeps its bits', async () => {
@@ -141,10 +149,12 @@ test('what is rewritten under the same plan keeps its bits', async () => {
   stream.start(0)
   const file = fileOf(session(0, 30, 5))
   for (const frames of [128, 5120, 12_800, 640, 9984]) {
-    await play(stream, ring, frames, (part, at) => expect(part).toEqual(file.subarray(at, at + QUANTUM)))
+    await play(stream, ring, frames, (part, at) =>
+      expect(part).toEqual(file.subarray(at, at + AUDIO_QUANTUM)),
+    )
     stream.setPlan(plan())
   }
-  await play(stream, ring, 30_000, (part, at) => expect(part).toEqual(file.subarray(at, at + QUANTUM)))
+  await play(stream, ring, 30_000, (part, at) => expect(part).toEqual(file.subarray(at, at + AUDIO_QUANTUM)))
 })
 
 test('a start elsewhere has what was before it in it', async () => {
@@ -153,7 +163,7 @@ test('a start elsewhere has what was before it in it', async () => {
   stream.start(70_001)
   const file = fileOf(session(0, 30, 5))
   await play(stream, ring, 3000, (part, at) => {
-    for (let i = 0; i < QUANTUM; i++) expect(Math.abs(part[i]! - file[at + i]!)).toBeLessThan(1e-6)
+    for (let i = 0; i < AUDIO_QUANTUM; i++) expect(Math.abs(part[i]! - file[at + i]!)).toBeLessThan(1e-6)
   })
 })
 
@@ -194,11 +204,12 @@ test('after any seeks, turns and edits it is the file again once it has settled,
         let heard = 0
         let loop: { from: number; to: number } | null = null
         const take = (part: Float32Array, at: number) => {
-          for (let i = 0; i < QUANTUM; i++, heard++) {
+          for (let i = 0; i < AUDIO_QUANTUM; i++, heard++) {
             const frame = at + i
             // Near a turn both ways are blended, and a quantum has one position.
             const nearTurn =
-              loop !== null && (frame > loop.to - QUANTUM || (frame >= loop.from && frame < loop.from + 512))
+              loop !== null &&
+              (frame > loop.to - AUDIO_QUANTUM || (frame >= loop.from && frame < loop.from + 512))
             if (heard >= settled && !nearTurn) {
               const off = Math.abs(part[i]! - file[frame]!)
               if (!(off < 1e-6))
@@ -224,7 +235,7 @@ test('after any seeks, turns and edits it is the file again once it has settled,
           settled = heard + 2048 + planSession(now).memory.settleFrames
           await play(stream, ring, then, take)
         }
-        await play(stream, ring, Math.max(QUANTUM, settled - heard) + 2048, take)
+        await play(stream, ring, Math.max(AUDIO_QUANTUM, settled - heard) + 2048, take)
       },
     ),
     {

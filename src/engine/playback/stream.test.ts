@@ -7,7 +7,7 @@ import {
   framesRead,
   framesWritten,
   positionAt,
-  QUANTUM,
+  AUDIO_QUANTUM,
   AHEAD_FRAMES,
   RING_FRAMES,
   setFramesRead,
@@ -54,7 +54,7 @@ async function play(
     const read = framesRead(ring)
     const take = Math.min(frames - done, framesWritten(ring) - read, 4224)
     copyRing(ring.left, read, out.subarray(done, done + take), 'read')
-    setFramesRead(ring, Math.ceil((read + take) / QUANTUM) * QUANTUM)
+    setFramesRead(ring, Math.ceil((read + take) / AUDIO_QUANTUM) * AUDIO_QUANTUM)
     done += take
   }
   return out
@@ -162,7 +162,7 @@ function slow(frames: number) {
   const playOn = (by: number) => {
     owed += by
     const read = framesRead(ring)
-    const part = new Float32Array(Math.min(owed - (owed % QUANTUM), framesWritten(ring) - read))
+    const part = new Float32Array(Math.min(owed - (owed % AUDIO_QUANTUM), framesWritten(ring) - read))
     owed -= part.length
     copyRing(ring.left, read, part, 'read')
     setFramesRead(ring, read + part.length)
@@ -239,7 +239,7 @@ test('how long an edit takes to be rendered is known from the one before: the ne
   // A block of 1024 frames, and 256 that go over from it, take 1875 frames, and a quarter; 512 to spare; up to the next quantum,
   // and beyond a row's end. Only the first is late: it, and a block that runs after it.
   const takes = 1500 * 1.25
-  const soon = takes * 1.25 + 512 + QUANTUM + 256
+  const soon = takes * 1.25 + 512 + AUDIO_QUANTUM + 256
   expect(latencies[0]).toBeLessThan(takes + 1500 + soon)
   for (const latency of latencies.slice(1)) expect(latency).toBeLessThan(soon)
 })
@@ -257,15 +257,15 @@ test('before the first edit, the blocks tell how long it will take: it is not be
   // A block and what goes over from it take 750 frames. 1.75 blocks are expected, and a quarter; 512 to spare; the next quantum, and
   // beyond a row's end.
   expect(latency).toBeGreaterThan(750)
-  expect(latency).toBeLessThan(1.75 * 600 * 1.25 + 512 + QUANTUM + 256)
+  expect(latency).toBeLessThan(1.75 * 600 * 1.25 + 512 + AUDIO_QUANTUM + 256)
 })
 
 test.each([
   // It is begun 1168 ahead (as above), with the 256 frames up to the row's end. They and a blend take 150 more: too late for any of
   // them. The block after them is ready at 1525 and comes in 512 later.
-  [1000, 1525 + 512 + QUANTUM],
+  [1000, 1525 + 512 + AUDIO_QUANTUM],
   // At 2250 much of the next block is played: it is begun again, 1168 ahead, and up to a quantum and a row's end.
-  [2100, 2250 + 1168 + QUANTUM + 256],
+  [2100, 2250 + 1168 + AUDIO_QUANTUM + 256],
 ])(
   'a rewrite that is held up for %p frames comes in as soon as it is ahead of what plays: within %p',
   async (held, within) => {

@@ -11,15 +11,15 @@ import {
 } from '../../core/render'
 import { firstNotFinite } from '../../core/measure/finite'
 import type { SoundCache } from '../storage'
-import { LoopMemory } from './loop-memory'
+import { LoopStartState } from './loop-start-state'
 import { RingProbe, type Watch } from './probes'
-import { MemoryTrail, reachBack } from './memory-trail'
+import { StateHistory, reachBack } from './state-history'
 import { RewriteMargin } from './rewrite-margin'
 import {
   copyRing,
   METER_FRAMES,
   positionAt,
-  QUANTUM,
+  AUDIO_QUANTUM,
   framesRead,
   framesWritten,
   AHEAD_FRAMES,
@@ -29,7 +29,7 @@ import {
   type RingMessage,
 } from './ring'
 import { RingWriter, type Block } from './ring-writer'
-import { SLICE, warmFrom } from './warming'
+import { PREROLL_FRAMES, prerollFrom } from './preroll'
 
 /** A range of session frames, `from` ≤ n < `to`. */
 export interface FrameRange {
@@ -38,7 +38,7 @@ export interface FrameRange {
 }
 
 /** Frames rendered at a time; a block never crosses a row of meters. */
-const BLOCK = METER_FRAMES
+const STREAM_BLOCK_FRAMES = METER_FRAMES
 /** More frames behind the playing position a rewrite begins again, ahead of it: that is quicker than rendering all of them. */
 const MOST_BEHIND = 512
 /**
@@ -79,13 +79,13 @@ export class Stream {
   private readonly writer: RingWriter
   private readonly margin: RewriteMargin
   /** Up to this stream frame the ring is up to date; and the session frame there. */
-  private fresh = 0
+  private renderedUntil = 0
   private next = 0
   /** The session frame at the end of the ring. */
   private end = 0
   private stale = false
   /** Whether rendering was taken back after a block, so that the next one begins with the quantum that it ends in. */
-  private wentBack = false
+  private rewoundLastBlock = false
   private closed = false
   /** Ends a wait for sound. */
   private changed: () => void = () => undefined
@@ -93,19 +93,19 @@ export class Stream {
   private running = false
   private jumpTo: number | null = null
   /** Where rendering begins anew, after a start or a seek, until its first block is in the ring. */
-  private target: number | null = null
+  private prerollTarget: number | null = null
   /** Up to this session frame what comes before the target has been rendered; null before that has begun. */
-  private warmed: number | null = null
-  private readonly trail = new MemoryTrail()
-  private readonly loopMemory: LoopMemory
+  private prerolledUntil: number | null = null
+  private readonly stateHistory = new StateHistory()
+  private readonly loopStart: LoopStartState
   /** What the last turn went on from. */
-  private turned: KeptRender | null = null
+  private lastLoopState: KeptRender | null = null
   private readonly beforeBlend = newGraphState()
   private loop: FrameRange | null = null
   /** What goes on from the block before into the next one. */
   private tails: readonly Tail[] = []
-  private readonly left = new Float32Array(BLOCK + BLEND)
-  private readonly right = new Float32Array(BLOCK + BLEND)
+  private readonly left = new Float32Array(STREAM_BLOCK_FRAMES + BLEND)
+  private readonly right = new Float32Array(STREAM_BLOCK_FRAMES + BLEND)
 
   /** `send` gets every block written, for a ring whose memory is not shared. */
   constructor(
@@ -114,7 +114,7 @@ export class Stream {
     private readonly ring: RingMemory,
     send: ((message: RingMessage) => void) | null,
     private readonly faults: {
-      /** An insert put out what is no number, and was left out. */
+      /** An insert output NaN, and was left out. */
       onFault?(insertId: string): void
       /** What was to be heard at a session frame is no number, and is silent. */
       onTooLarge?(frame: number): void
@@ -131,14 +131,14 @@ export class Stream {
       slackFrames: PLAYING_SLACK,
       probe: this.probe,
     })
-    this.loopMemory = new LoopMemory(cache)
+    this.loopStart = new LoopStartState(cache)
   }
 
   /** Restarts at a session frame; the ring must be stopped. */
   start(frame: number): void {
     setFramesRead(this.ring, 0)
     setFramesWritten(this.ring, 0)
-    this.fresh = 0
+    this.renderedUntil = 0
     this.next = this.end = frame
     this.stale = this.running = false
     this.jumpTo = null
@@ -146,14 +146,14 @@ export class Stream {
   }
 
   private beginAt(frame: number): void {
-    this.target = frame
-    this.warmed = null
+    this.prerollTarget = frame
+    this.prerolledUntil = null
   }
 
   setPlan(plan: RenderPlan): void {
     this.renderer.plan = plan
     this.writer.setPlan(plan)
-    this.warmed = null
+    this.prerolledUntil = null
     this.stale = true
     this.changed()
   }
@@ -164,7 +164,7 @@ export class Stream {
 
   setLoop(loop: FrameRange | null): void {
     this.loop = loop
-    this.loopMemory.setFrom(loop && loop.from)
+    this.loopStart.setFrom(loop && loop.from)
     this.stale = true
     this.changed()
   }
@@ -199,7 +199,7 @@ export class Stream {
 
   /** How many frames after the playing position are up to date. */
   ahead(): number {
-    return this.fresh - framesRead(this.ring)
+    return this.renderedUntil - framesRead(this.ring)
   }
 
   /** Renders the next block if there is room. Resolves to whether it did; rejects when the storage fails. */
@@ -208,15 +208,16 @@ export class Stream {
     const write = framesWritten(this.ring)
     const read = framesRead(this.ring)
     // What was played is not rendered any more, but for a little that lies before what is to be heard.
-    if (this.fresh < write && this.fresh + MOST_BEHIND < read) {
+    if (this.renderedUntil < write && this.renderedUntil + MOST_BEHIND < read) {
       this.stale = true
       this.running = false
     }
-    if (!this.stale && this.fresh === write && write + BLOCK > read + AHEAD_FRAMES) return this.refreshLoop()
-    if (await this.warm()) return true
+    if (!this.stale && this.renderedUntil === write && write + STREAM_BLOCK_FRAMES > read + AHEAD_FRAMES)
+      return this.refreshLoop()
+    if (await this.preroll()) return true
     const anew = this.stale
     // A rewrite that nothing was heard of goes on where it is, with what has changed since.
-    const at = anew && !this.running ? Math.min(write, this.firstAfter(read)) : this.fresh
+    const at = anew && !this.running ? Math.min(write, this.firstAfter(read)) : this.renderedUntil
     const frame = this.frameAt(at, write)
     if (this.turnsSoon(frame) && !this.mayTurn()) return this.refreshLoop()
     const wait = this.cache.ensure(this.spans(frame, anew), this.soon(frame))
@@ -230,18 +231,19 @@ export class Stream {
    * Renders a slice of what comes before the place where rendering begins anew, so that everything remembers what it should
    * there. Resolves to whether there was any, or sound had to be fetched for it.
    */
-  private async warm(): Promise<boolean> {
-    const { target, plan, renderer } = this
-    if (target === null || !plan.memory.remembers || this.warmed === target) return false
-    if (this.warmed === null) renderer.jump((this.warmed = warmFrom(plan, target)))
-    const count = Math.min(SLICE, target - this.warmed)
+  private async preroll(): Promise<boolean> {
+    const { prerollTarget, plan, renderer } = this
+    if (prerollTarget === null || !plan.memory.remembers || this.prerolledUntil === prerollTarget)
+      return false
+    if (this.prerolledUntil === null) renderer.jump((this.prerolledUntil = prerollFrom(plan, prerollTarget)))
+    const count = Math.min(PREROLL_FRAMES, prerollTarget - this.prerolledUntil)
     if (count === 0) return false
-    const wait = this.cache.ensure(spansNeeded(plan, this.warmed, count))
+    const wait = this.cache.ensure(spansNeeded(plan, this.prerolledUntil, count))
     if (wait) await this.untilChanged(wait)
     else {
       const unheard = new Float32Array(count)
-      renderer.render(this.warmed, unheard, unheard)
-      this.warmed += count
+      renderer.render(this.prerolledUntil, unheard, unheard)
+      this.prerolledUntil += count
     }
     return true
   }
@@ -251,23 +253,23 @@ export class Stream {
    * remembered before it serves, and the turn is rewritten afterwards.
    */
   private mayTurn(): boolean {
-    const { loopMemory, plan } = this
-    return loopMemory.isFor(plan) || (loopMemory.kept !== null && (this.stale || this.ahead() < HURRY))
+    const { loopStart, plan } = this
+    return loopStart.isFor(plan) || (loopStart.kept !== null && (this.stale || this.ahead() < HURRY))
   }
 
   /** Makes a slice of what is remembered where the loop begins. Resolves to whether there was anything to do. */
   private async refreshLoop(): Promise<boolean> {
-    const { loopMemory } = this
-    const before = loopMemory.kept
-    const worked = await this.untilChanged(loopMemory.step(this.plan))
-    if (before && loopMemory.kept !== before && this.turned === before) this.stale = true
+    const { loopStart } = this
+    const before = loopStart.kept
+    const worked = await this.untilChanged(loopStart.step(this.plan))
+    if (before && loopStart.kept !== before && this.lastLoopState === before) this.stale = true
     return worked ?? true
   }
 
   /** Whether a loop turns in the block from a session frame on, and something has to be remembered for that. */
   private turnsSoon(frame: number): boolean {
     const { loop, plan } = this
-    return loop !== null && plan.memory.remembers && frame <= loop.to && frame + BLOCK > loop.to
+    return loop !== null && plan.memory.remembers && frame <= loop.to && frame + STREAM_BLOCK_FRAMES > loop.to
   }
 
   /**
@@ -275,8 +277,8 @@ export class Stream {
    * blend.
    */
   private firstAfter(read: number): number {
-    const at = Math.ceil((read + this.margin.frames) / QUANTUM) * QUANTUM
-    const left = BLOCK - (at % BLOCK)
+    const at = Math.ceil((read + this.margin.frames) / AUDIO_QUANTUM) * AUDIO_QUANTUM
+    const left = STREAM_BLOCK_FRAMES - (at % STREAM_BLOCK_FRAMES)
     return left < BLEND ? at + left : at
   }
 
@@ -288,13 +290,13 @@ export class Stream {
 
   private spans(frame: number, anew: boolean): SourceSpan[] {
     const { plan } = this.renderer
-    const reach = anew ? reachBack(plan.memory.remembers) : this.wentBack ? QUANTUM : 0
-    const back = this.target === null ? Math.min(frame, reach) : 0
-    const spans = spansNeeded(plan, frame - back, back + BLOCK + BLEND)
+    const reach = anew ? reachBack(plan.memory.remembers) : this.rewoundLastBlock ? AUDIO_QUANTUM : 0
+    const back = this.prerollTarget === null ? Math.min(frame, reach) : 0
+    const spans = spansNeeded(plan, frame - back, back + STREAM_BLOCK_FRAMES + BLEND)
     return this.loop
       ? [
           ...spans,
-          ...spansNeeded(plan, this.loop.from, BLOCK + BLEND),
+          ...spansNeeded(plan, this.loop.from, STREAM_BLOCK_FRAMES + BLEND),
           ...spansNeeded(plan, this.loop.to, BLEND),
         ]
       : spans
@@ -303,7 +305,7 @@ export class Stream {
   /** What will be read soon, for fetching it ahead. */
   private soon(frame: number): SourceSpan[] {
     const { plan } = this.renderer
-    const from = frame + BLOCK
+    const from = frame + STREAM_BLOCK_FRAMES
     if (!this.loop || from >= this.loop.to) return spansNeeded(plan, from, SOON)
     const straight = Math.min(SOON, this.loop.to - from)
     const turned = Math.min(SOON - straight, this.loop.to - this.loop.from)
@@ -315,18 +317,18 @@ export class Stream {
    * into the ring, whose end is `write`.
    */
   private renderInto(at: number, start: number, write: number, anew: boolean): void {
-    const count = BLOCK - (at % BLOCK)
+    const count = STREAM_BLOCK_FRAMES - (at % STREAM_BLOCK_FRAMES)
     const { renderer, ring } = this
     const begun = this.now()
     const meter = this.writer.beginMeters(at)
     const remembers = this.plan.memory.remembers
     if (remembers) {
-      if (this.target !== null) this.trail.clear()
+      if (this.prerollTarget !== null) this.stateHistory.clear()
       else if (anew) {
-        const fresh = this.loopMemory.isFor(this.plan) ? this.loopMemory.kept : null
-        if (this.trail.resume(renderer, at, start, fresh)) renderer.goOver()
+        const fresh = this.loopStart.isFor(this.plan) ? this.loopStart.kept : null
+        if (this.stateHistory.resume(renderer, at, start, fresh)) renderer.crossfadeToOld()
       }
-      this.trail.mark(at, renderer)
+      this.stateHistory.mark(at, renderer)
     }
     const tails = anew ? [] : [...this.tails]
     const { positions, frame } = this.renderFrames(at, start, count, meter, tails)
@@ -335,11 +337,11 @@ export class Stream {
     const jumps = this.jumpTo !== null
     const block = { at, count, positions }
     // Of what runs after, and still is behind, nothing is heard: not even how it goes over to what follows.
-    const behind = this.running && !anew && this.entryOf(block, write) === null
+    const behind = this.running && !anew && this.firstWritableFrame(block, write) === null
     const after = jumps ? at + count : Math.max(write, at + count)
     const over = after > at + count && !behind ? this.goOver(at + count, count, frame) : 0
-    this.wentBack = remembers && over > 0
-    if (this.target === null) {
+    this.rewoundLastBlock = remembers && over > 0
+    if (this.prerollTarget === null) {
       const took = ((this.now() - begun) * this.plan.sampleRate) / 1000
       if (anew) this.margin.noteRewrite(took)
       else this.margin.noteBlock(took)
@@ -348,22 +350,22 @@ export class Stream {
       // The playing has come so far meanwhile: it is begun again, further ahead, so that all of the place is heard.
       this.margin.noteSeek(true)
       this.stale = true
-      this.warmed = null
+      this.prerolledUntil = null
       return
     }
-    const entry = jumps ? 0 : this.entryOf(block, write)
-    this.fresh = at + count
+    const entry = jumps ? 0 : this.firstWritableFrame(block, write)
+    this.renderedUntil = at + count
     this.next = frame
     this.stale = false
     if (entry === null) {
       // Played over while it was made. What follows runs after the playing, and comes in as soon as it is ahead.
       this.running = true
       this.writer.meterMix(block, this.left, this.right)
-      if (remembers) this.trail.mark(this.fresh, renderer)
+      if (remembers) this.stateHistory.mark(this.renderedUntil, renderer)
       return
     }
     if (at < write && (anew || this.running || entry > 0))
-      this.comeIn(at, entry, Math.min(BLEND, count - entry, write - at - entry))
+      this.blendFromOld(at, entry, Math.min(BLEND, count - entry, write - at - entry))
     this.writer.meterMix(block, this.left, this.right)
     this.writer.put(
       block,
@@ -373,10 +375,10 @@ export class Stream {
       after,
     )
     this.running = false
-    if (after === this.fresh) this.end = frame
+    if (after === this.renderedUntil) this.end = frame
     if (jumps) this.margin.noteSeek(false)
     this.jumpTo = null
-    this.target = null
+    this.prerollTarget = null
   }
 
   /**
@@ -391,17 +393,17 @@ export class Stream {
       if (loop && frame === loop.to) {
         tails.push(this.tailAfter(loop.to, done))
         frame = loop.from
-        const { kept } = this.loopMemory
+        const { kept } = this.loopStart
         if (this.plan.memory.remembers && kept) {
-          renderer.putBack(kept)
-          this.turned = kept
-          this.trail.turn(at + done, kept, this.loopMemory.aheadFrames)
+          renderer.applySnapshot(kept)
+          this.lastLoopState = kept
+          this.stateHistory.turn(at + done, kept, this.loopStart.aheadFrames)
         }
       }
       const take = loop && frame < loop.to ? Math.min(count - done, loop.to - frame) : count - done
       this.render(frame, left.subarray(done, done + take), right.subarray(done, done + take), meter)
-      for (let q = Math.ceil(done / QUANTUM); q * QUANTUM < done + take; q++)
-        positions[q] = frame + q * QUANTUM - done
+      for (let q = Math.ceil(done / AUDIO_QUANTUM); q * AUDIO_QUANTUM < done + take; q++)
+        positions[q] = frame + q * AUDIO_QUANTUM - done
       done += take
       frame += take
     }
@@ -413,17 +415,17 @@ export class Stream {
    * the next one is there when it ends, where blocks are made twice as quickly as they play. Null if from none. What ends the ring
    * is written in any case: no old sound follows that could go over to the new.
    */
-  private entryOf({ at, count }: Block, write: number): number | null {
+  private firstWritableFrame({ at, count }: Block, write: number): number | null {
     if (at >= write) return 0
     const entry = Math.max(0, framesRead(this.ring) + this.margin.lead - at)
     if (at + count >= write) return Math.max(0, Math.min(entry, write - at - BLEND))
     const takes = this.margin.block
-    const next = takes < BLOCK / 2 ? takes : 0
+    const next = takes < STREAM_BLOCK_FRAMES / 2 ? takes : 0
     return entry === 0 || entry + Math.max(BLEND, next) <= count ? entry : null
   }
 
   /** Goes over from what the ring holds to the block at a stream frame, from one of its frames on. */
-  private comeIn(at: number, entry: number, length: number): void {
+  private blendFromOld(at: number, entry: number, length: number): void {
     const old = this.oldFrom(at + entry, length)
     for (const side of ['left', 'right'] as const) {
       const sound = this[side].subarray(entry, entry + length)

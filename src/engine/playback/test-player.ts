@@ -1,7 +1,7 @@
 import type { Captured } from './player.worklet'
 import { Player } from './player'
 import type { RenderReply } from './render-loop'
-import { copyRing, framesRead, framesWritten, QUANTUM, READ, setFramesRead } from './ring'
+import { copyRing, framesRead, framesWritten, AUDIO_QUANTUM, READ, setFramesRead } from './ring'
 
 /**
  * A player that can be asked what it plays, for scripts that check it. Only pages with `?test` in their
@@ -55,7 +55,7 @@ export class TestPlayer extends Player {
       copyRing(this.ring.left, done, left.subarray(done, done + take), 'read')
       copyRing(this.ring.right, done, right.subarray(done, done + take), 'read')
       done += take
-      setFramesRead(this.ring, Math.ceil(done / QUANTUM) * QUANTUM)
+      setFramesRead(this.ring, Math.ceil(done / AUDIO_QUANTUM) * AUDIO_QUANTUM)
       Atomics.notify(this.ring.control, READ)
       await new Promise((resolve) => setTimeout(resolve))
     }

@@ -159,7 +159,7 @@ export interface StoredSound extends ChunkedSound {
  * Gives memory back at once. Left to itself it would stay until the engine looks for what nobody needs any more, which for
  * sound comes late: dozens of megabytes more would be held.
  */
-function giveBack(samples: readonly Float32Array[]): void {
+function releaseMemory(samples: readonly Float32Array[]): void {
   for (const { buffer } of samples)
     if (buffer.byteLength > 0) structuredClone(null, { transfer: [buffer as ArrayBuffer] })
 }
@@ -169,7 +169,7 @@ export const storeCache = (limitBytes?: number): SoundCache =>
   new ChunkCache<StoredSound>(
     async (sound, index) => (sound.record ? readChunk(sound.record, index) : silentChunk(sound, index)),
     limitBytes,
-    giveBack,
+    releaseMemory,
   )
 
 export type SoundCache = ChunkCache<StoredSound>

@@ -4,7 +4,7 @@ import { overlapKey, overlapRelation, overlapSpans } from '../../core/render'
 import type { SoundCache } from './audio-store'
 
 const known = new Map<string, Relation>()
-const MOST = 2000
+const MOST_KNOWN_RELATIONS = 2000
 
 /**
  * How the two sides of a crossfade relate, shaped or unshaped. The result is cached by content. The cache
@@ -23,7 +23,7 @@ export async function relationOf(
   const relation = await cache.using(overlapSpans(session, fade, unshaped), () =>
     overlapRelation(session, fade, cache, unshaped),
   )
-  if (known.size > MOST) known.clear()
+  if (known.size > MOST_KNOWN_RELATIONS) known.clear()
   known.set(key, relation)
   return relation
 }

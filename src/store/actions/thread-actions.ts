@@ -8,7 +8,7 @@ import {
   thinKnots,
   type ThreadKind,
 } from '../../core/curve/knots'
-import { loomOf, shapeThread, shapeThreads, threadOf, type ThreadRef } from '../../core/edit'
+import { weaveContextOf, shapeThread, shapeThreads, threadOf, type ThreadRef } from '../../core/edit'
 import { mapLane } from '../../core/curve/weave'
 import { regionEnd } from '../../core/model/queries'
 import type { Knot, Region } from '../../core/model/session'
@@ -50,7 +50,7 @@ const changeValues =
     const { knots, weaves, kind } = thread
     const changed = indices.length
       ? { knots: mapValues(kind, knots, indices, change(kind)) }
-      : mapLane(knots, weaves, loomOf(session, kind), change(kind))
+      : mapLane(knots, weaves, weaveContextOf(session, kind), change(kind))
     dispatch(commit(shapeThread, { ref, ...changed, what }))
   }
 

@@ -47,7 +47,7 @@ const words = (notice: PlayerNotice, session: Session) =>
           ? `Playing stopped: ${notice.failed}`
           : 'tooLargeAt' in notice
             ? `At ${showTime(notice.tooLargeAt * 1000, 1000)} the sound is too large to be a number, so there is silence. Lower what raises it there: a clip gain, a fader, an insert, or the sound itself.`
-            : `The insert “${notice.fault}” put out what is no number, so it is left out. Lower its gain or feedback, or remove it.`
+            : `The insert “${notice.fault}” output NaN, so it is left out. Lower its gain or feedback, or remove it.`
 
 /**
  * Sessions with more regions, and threads with more knots, are large; milliseconds between two times that the

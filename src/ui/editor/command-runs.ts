@@ -22,7 +22,12 @@ import { rowIds, rowOf, stripOf } from '../../core/model/strips'
 import { dbToGain } from '../../core/units/decibel'
 import { least, most } from '../../core/units/extremes'
 import type { Pictures } from '../../engine/storage'
-import { clearRange, copyAutomation, cutAutomation, putAutomation } from '../../store/actions/automation-actions'
+import {
+  clearRange,
+  copyAutomation,
+  cutAutomation,
+  putAutomation,
+} from '../../store/actions/automation-actions'
 import { current } from '../../store/current'
 import { commit, redo, undo } from '../../store/edits'
 import { getPlayer, hearAlone, hearWithRoll, toggleLoop, togglePlay } from '../../store/playback/playback'
@@ -55,7 +60,13 @@ import { rideBy } from '../../store/actions/riding'
 import { fitTracks, resizeRows, scaleSound, usualRows } from '../../store/actions/row-actions'
 import { pathTrack, shownSession } from '../../store/selectors'
 import type { Dispatch, RootState, Thunk } from '../../store/store'
-import { addBusFor, dropInsert, letInsertAct, putInsert, shiftInsert } from '../../store/actions/strip-actions'
+import {
+  addBusFor,
+  dropInsert,
+  letInsertAct,
+  putInsert,
+  shiftInsert,
+} from '../../store/actions/strip-actions'
 import { dropKnots, resetKnots } from '../../store/actions/thread-actions'
 import { removeTimeOfRange } from '../../store/actions/time-actions'
 import {

@@ -4,7 +4,13 @@ import { useHotkeys } from 'react-hotkeys-hook'
 import { READ_ONLY } from '../../store/edits'
 import { benchShown, groupsLeft, handTaken, type Hand } from '../../store/view-slice'
 import { sayWhyNot } from '../../store/why-not'
-import { COMMANDS, isSingleCharacter, keysOf, type CommandId, type CommandInfo } from '../parts/commands/commands'
+import {
+  COMMANDS,
+  isSingleCharacter,
+  keysOf,
+  type CommandId,
+  type CommandInfo,
+} from '../parts/commands/commands'
 import { useAppDispatch, useAppFields, useAppSelector, useAppStore } from '../parts/hooks'
 import { followsLetter, writesLatin } from '../parts/commands/key-words'
 import { setCurrentElement } from '../parts/focus-return'

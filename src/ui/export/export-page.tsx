@@ -23,7 +23,7 @@ import { FileNames } from './file-names'
 import { changeWords } from './file-change'
 import { TargetFields } from './target-fields'
 import { TailField, tailWords } from './tail-field'
-import { piecesOf, wholeSpan, type Span, type What } from './wishes'
+import { piecesOf, wholeSpan, type Span, type What } from './export-pieces'
 
 /** The page where a session is rendered into files. */
 export function ExportPage() {

@@ -150,7 +150,7 @@ function Rendered({
       ? `${file.clipped} samples pass 0 dBFS. The float file keeps them whole, but they will clip where it is played or converted.`
       : `${clippedWords} clipped: the sound reached +${gainToDb(file.renderedPeak).toFixed(1)} dBFS. Lower the mix by ${gainToDb(file.renderedPeak).toFixed(1)} dB or more and render again.`
   const faults = file.faults.length
-    ? ` The insert ${file.faults.join(', ')} put out what is no number and was left out there.`
+    ? ` The insert ${file.faults.join(', ')} output NaN and was left out there.`
     : ''
   const { check } = file
   const good = check.faults.length === 0

@@ -12,7 +12,7 @@ import { ValueField } from '../parts/fields/value-field'
 import { targetOf, type ExportSettings } from './export-settings'
 import { MixAgainst } from './file-change'
 import { typedNumber } from './typed-number'
-import type { Span } from './wishes'
+import type { Span } from './export-pieces'
 
 const GOALS: readonly { goal: ExportSettings['goal']; name: string; about: string }[] = [
   { goal: 'none', name: 'No target', about: 'The file is measured all the same.' },

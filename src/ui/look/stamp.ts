@@ -3,7 +3,7 @@ import { whenColoursChange } from './colours'
 type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D
 
 /** Stamps that are kept at most, of each kind. */
-const MOST = 500
+const MOST_STAMPS = 500
 
 /**
  * A small drawing that is made once and copied: anti-aliased outlines are slow to fill, and there may be
@@ -45,7 +45,7 @@ export function stamps<Key extends string | number>(
   return (key) => {
     let one = all.get(key)
     if (!one) {
-      if (all.size >= MOST) all.clear()
+      if (all.size >= MOST_STAMPS) all.clear()
       all.set(key, (one = made(key)))
     }
     return one

@@ -26,7 +26,7 @@ interface Picture {
 }
 
 /** Pictures and widths that are kept at most. */
-const MOST = 3000
+const MOST_WRITINGS = 3000
 /** Room about a text, for what reaches beyond its place. */
 const PAD = 2
 
@@ -62,7 +62,7 @@ export function widthOf(text: string, style: Pick<Style, 'face' | 'size'>): numb
     measuring ??= new OffscreenCanvas(1, 1).getContext('2d')!
     measuring.font = fontOf(style)
     width = measuring.measureText(text).width
-    if (widths.size >= MOST) widths.clear()
+    if (widths.size >= MOST_WRITINGS) widths.clear()
     widths.set(key, width)
   }
   return width
@@ -89,7 +89,7 @@ function pictureOf(text: string, style: Style, ratio: number): Picture {
   const key = `${ratio} ${style.dye} ${style.face} ${style.size} ${text}`
   let picture = pictures.get(key)
   if (!picture) {
-    if (pictures.size >= MOST) pictures.clear()
+    if (pictures.size >= MOST_WRITINGS) pictures.clear()
     pictures.set(key, (picture = draw(new OffscreenCanvas(1, 1), text, style, ratio)))
   }
   return picture

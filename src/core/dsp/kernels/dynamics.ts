@@ -9,7 +9,7 @@ export const HEARD_FRAMES = 12_288
 /** dB of a factor of two. */
 export const DB_PER_OCTAVE = 6.020599913279624
 
-const QUANTUM = 64
+const PROCESS_QUANTUM = 64
 /** Levels below this are as loud as it. */
 const LEAST = 1e-20
 
@@ -99,7 +99,7 @@ export function plainDynamics(sound: Sound, buffer: ArrayBuffer): Dynamics {
     windowMean(width, count) {
       let sum = 0
       for (let i = 0; i < count; i++) {
-        if (i % QUANTUM === 0) {
+        if (i % PROCESS_QUANTUM === 0) {
           const parts = [0, 0, 0, 0]
           const whole = width - (width % 4)
           for (let k = 0; k < whole; k++) parts[k % 4] = parts[k % 4]! + heard[i + k]!

@@ -82,13 +82,13 @@ export const processingKernel = (): ProcessingKernel =>
   wantsPlain() ? (plainShared ??= plainProcessing()) : (shared ??= wasmProcessing() ?? plainProcessing())
 
 /** Puts sound into the kernel, unless it lies there. */
-export function takeIn(kernel: ProcessingKernel, sound: Sound, channels: 1 | 2, count: number): void {
+export function copyIn(kernel: ProcessingKernel, sound: Sound, channels: 1 | 2, count: number): void {
   for (let c = 0; c < channels; c++)
     if (sound[c] !== kernel.sound[c]) kernel.sound[c]!.set(head(sound[c]!, count))
 }
 
 /** Puts what the kernel made of it back, unless it lies there. */
-export function giveBack(kernel: ProcessingKernel, sound: Sound, channels: 1 | 2, count: number): void {
+export function copyOut(kernel: ProcessingKernel, sound: Sound, channels: 1 | 2, count: number): void {
   for (let c = 0; c < channels; c++)
     if (sound[c] !== kernel.sound[c]) sound[c]!.set(head(kernel.sound[c]!, count))
 }

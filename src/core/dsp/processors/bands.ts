@@ -1,5 +1,5 @@
 import { head } from '../kernels/head'
-import { giveBack, processingKernel, takeIn } from '../kernels/processing'
+import { copyOut, processingKernel, copyIn } from '../kernels/processing'
 import { CrossoverWay, type Step } from './crossover'
 import { ringingMemory } from './decay'
 import type { DelayLine } from './delay-line'
@@ -178,7 +178,7 @@ class Bands implements Processor {
 
   process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
     const { kernel, channels, input, sum } = this
-    takeIn(kernel, sound, channels, count)
+    copyIn(kernel, sound, channels, count)
     if (channels === 1) kernel.sound[1].fill(0, 0, count)
     for (let c = 0; c < 2; c++) {
       input[c]!.set(head(kernel.sound[c]!, count))
@@ -201,7 +201,7 @@ class Bands implements Processor {
       }
     }
     for (let c = 0; c < channels; c++) kernel.sound[c]!.set(head(sum[c]!, count))
-    giveBack(kernel, sound, channels, count)
+    copyOut(kernel, sound, channels, count)
   }
 
   /** Leaves a band as it is where it is switched so. */

@@ -1,5 +1,5 @@
 import { head } from '../kernels/head'
-import { giveBack, processingKernel, takeIn } from '../kernels/processing'
+import { copyOut, processingKernel, copyIn } from '../kernels/processing'
 import { memoryOf } from './decay'
 import type { DelayLine } from './delay-line'
 import { LookAhead, lookAheadLatency } from './look-ahead'
@@ -80,13 +80,13 @@ class Compressor implements Processor {
 
   process(sound: Sides, from: number, count: number, key?: Sides): void {
     const { kernel, setup, channels, ahead } = this
-    takeIn(kernel, sound, channels, count)
-    ahead.takeIn(count)
+    copyIn(kernel, sound, channels, count)
+    ahead.copyIn(count)
     this.hear(from, count, key)
     this.reduction.makeGains(from, count, setup.values.makeupDb!, setup.values.mix!)
     ahead.putOut(count)
     kernel.dynamics.apply(channels, count)
-    giveBack(kernel, sound, channels, count)
+    copyOut(kernel, sound, channels, count)
   }
 
   /** Notes what came in, or the key, as the detector hears it. */

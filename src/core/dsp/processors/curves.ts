@@ -71,23 +71,23 @@ export interface StaticReduction {
   thresholdDb: number
   ratio: number
   kneeDb: number
-  mostDb: number
+  maxReductionDb: number
 }
 
 /**
  * By how many dB (≥ 0) a steady level in dB is turned down: D. Giannoulis, M. Massberg, J. D. Reiss, JAES 60(6), 2012, eq. 4, and no
- * more than `mostDb`.
+ * more than `maxReductionDb`.
  */
 export function reductionOfLevel(
   levelDb: number,
-  { thresholdDb, ratio, kneeDb, mostDb }: StaticReduction,
+  { thresholdDb, ratio, kneeDb, maxReductionDb }: StaticReduction,
 ): number {
   const over = levelDb - thresholdDb
   const slope = 1 - 1 / ratio
   const half = kneeDb / 2
   const asked =
     over <= -half ? 0 : over >= half ? slope * over : (slope * (over + half) * (over + half)) / (2 * kneeDb)
-  return Math.min(mostDb, asked)
+  return Math.min(maxReductionDb, asked)
 }
 
 /** By how many dB (≥ 0) a gate that is closed turns a steady level in dB down. */

@@ -51,7 +51,7 @@ test.each([
   const other = new DelayLine(window, false)
   const append = (from: number, count: number) => line.append(samples(from, count), count)
   for (let n = 0; n < 7; n++) for (const one of [line, other]) one.append(samples(n * 1000, 1000), 1000)
-  const kept = last ? other.keep(true) : line.keep()
+  const kept = last ? other.snapshot(true) : line.snapshot()
   append(7000, 200)
   const places: { place: Float64Array; last: number }[] = []
   // Each turn goes on from sample 7000 for a while, and much further back than what is written lies what was before.
@@ -59,14 +59,14 @@ test.each([
     const place = new Float64Array(2)
     saveLine(line, place, 0)
     places.push({ place, last: turn === 1 ? 7200 : 7000 + (turn - 1) * 7 })
-    line.putBack(kept)
+    line.applySnapshot(kept)
     append(7000, turn * 7)
     const last = 7000 + turn * 7
     expect(lookedBack(line, window, window)).toEqual([...samples(last - window, window)])
     expect(line.read(window)).toBe(sampleAt(last - window))
   }
   // What is written anew may begin within what was put back.
-  line.putBack(kept)
+  line.applySnapshot(kept)
   line.takeBack(500)
   append(6500, 100)
   expect(lookedBack(line, 900, 900)).toEqual([...samples(5700, 900)])

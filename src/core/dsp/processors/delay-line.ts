@@ -2,7 +2,7 @@ import { head } from '../kernels/head'
 import { LEAST_SLACK, type KeptLine, type Line } from './processor'
 
 /** Samples that may be written between two readings. */
-const BLOCK = 2048
+const LINE_BLOCK_FRAMES = 2048
 
 /** Samples over which a line goes over from what lay there before. */
 export const OVER_FRAMES = 256
@@ -46,7 +46,7 @@ export class DelayLine implements Line {
   }
 
   private room(): Float64Array | Float32Array {
-    const length = this.windowFrames + this.slackFrames + BLOCK
+    const length = this.windowFrames + this.slackFrames + LINE_BLOCK_FRAMES
     return this.wide ? new Float64Array(length) : new Float32Array(length)
   }
 
@@ -167,7 +167,7 @@ export class DelayLine implements Line {
       const { samples, end } = kept
       const back = Math.min(samples.length, from - at)
       const valid = Math.min(samples.length - back, Math.max(0, at - this.validFrom))
-      this.putBack({ samples, end: end < back ? end - back + samples.length : end - back, valid })
+      this.applySnapshot({ samples, end: end < back ? end - back + samples.length : end - back, valid })
     }
   }
 
@@ -202,14 +202,14 @@ export class DelayLine implements Line {
   }
 
   /** `last` says that the line is not used any more: then what it holds need not be copied. */
-  keep(last = false): KeptLine {
+  snapshot(last = false): KeptLine {
     if (last && this.epochs.length === 0) {
       const { samples } = this
       return { samples, end: this.head, valid: Math.min(samples.length, this.at - this.validFrom) }
     }
     const length = Math.max(0, Math.min(this.windowFrames, this.at))
     const samples = this.wide ? new Float64Array(length) : new Float32Array(length)
-    const part = new Float64Array(Math.min(BLOCK, length))
+    const part = new Float64Array(Math.min(LINE_BLOCK_FRAMES, length))
     for (let done = 0; done < length; done += part.length) {
       const count = Math.min(part.length, length - done)
       this.copy(length - done, count, part)
@@ -219,11 +219,11 @@ export class DelayLine implements Line {
   }
 
   /** Goes on from what was kept. It is not copied: nobody may change it. */
-  putBack(kept: KeptLine): void {
+  applySnapshot(kept: KeptLine): void {
     this.goOn()
     // One sample further on, so that places before and after are not the same.
     const from = this.written + 1
-    while (this.epochs.length > 1 && this.epochs[1]!.from < from - this.slackFrames - BLOCK)
+    while (this.epochs.length > 1 && this.epochs[1]!.from < from - this.slackFrames - LINE_BLOCK_FRAMES)
       this.epochs.shift()
     this.epochs.push({ from, kept })
     this.at = from

@@ -2,7 +2,7 @@ import { MOST_DELAY_SECONDS } from '../../model/inserts/delay-time'
 import { log2 } from '../../units/exact'
 import { beatToSeconds, secondsToBeat } from '../../units/tempo'
 import { head } from '../kernels/head'
-import { giveBack, processingKernel, takeIn } from '../kernels/processing'
+import { copyOut, processingKernel, copyIn } from '../kernels/processing'
 import { filterFrames, ringingMemory } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import { cutCoefficient, HIGH_CUT_FADES, highCutFade, MovingCut } from './moving-cut'
@@ -177,7 +177,7 @@ class Delay implements Processor {
   private processStill(sound: Sides, count: number, cut: number, fade: number): void {
     const { now, lines, highCuts, channels, kernel } = this
     const { repeats } = kernel
-    takeIn(kernel, sound, channels, count)
+    copyIn(kernel, sound, channels, count)
     for (let c = 0; c < channels; c++) repeats.states[c] = highCuts[c]!.state
     // What is read in one go must have been written before.
     for (let from = 0; from < count;) {
@@ -189,7 +189,7 @@ class Delay implements Processor {
       from += many
     }
     for (let c = 0; c < channels; c++) highCuts[c]!.state = repeats.states[c]!
-    giveBack(kernel, sound, channels, count)
+    copyOut(kernel, sound, channels, count)
   }
 
   /** Reads what comes out of a line for some frames, no more than its time, filtered, into `wets`. */

@@ -1,7 +1,7 @@
 import { head } from '../kernels/head'
 import { EQUALISER_BANDS } from '../../model/inserts/insert-kinds'
 import { dbToGain } from '../../units/decibel'
-import { giveBack, processingKernel, takeIn } from '../kernels/processing'
+import { copyOut, processingKernel, copyIn } from '../kernels/processing'
 import { filterFrames, ringingMemory } from './decay'
 import {
   bell,
@@ -263,7 +263,7 @@ class Equaliser implements Processor {
   process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
     const { kernel, setup, channels } = this
     const [left, right] = kernel.sound
-    takeIn(kernel, sound, setup.channels, count)
+    copyIn(kernel, sound, setup.channels, count)
     if (setup.channels === 1) {
       if (channels === 2) right.set(head(left, count))
       else right.fill(0, 0, count)
@@ -275,7 +275,7 @@ class Equaliser implements Processor {
     }
     for (let c = 0; c < channels; c++)
       scaleByDb(kernel.sound[c]!, setup.values.outputDb!, from, count, this.gains)
-    giveBack(kernel, sound, channels, count)
+    copyOut(kernel, sound, channels, count)
   }
 
   reset(): void {

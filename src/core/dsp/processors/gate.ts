@@ -1,7 +1,7 @@
 import { exp2Quick, log2Quick } from '../../units/exact'
 import { DB_PER_OCTAVE } from '../kernels/dynamics'
 import { head } from '../kernels/head'
-import { giveBack, processingKernel, takeIn } from '../kernels/processing'
+import { copyOut, processingKernel, copyIn } from '../kernels/processing'
 import { LookAhead, lookAheadLatency } from './look-ahead'
 import { memoryOf, perFrame } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
@@ -77,8 +77,8 @@ class Gate implements Processor {
   process(sound: Sides, from: number, count: number, key?: Sides): void {
     const { kernel, channels, ahead, window } = this
     const { dynamics } = kernel
-    takeIn(kernel, sound, channels, count)
-    ahead.takeIn(count)
+    copyIn(kernel, sound, channels, count)
+    ahead.copyIn(count)
     this.hear(count, key)
     this.heard.append(dynamics.levels, count)
     const length = count + window - 1
@@ -87,7 +87,7 @@ class Gate implements Processor {
     this.makeGains(dynamics.levels, from, count)
     ahead.putOut(count)
     dynamics.apply(channels, count)
-    giveBack(kernel, sound, channels, count)
+    copyOut(kernel, sound, channels, count)
   }
 
   /** Writes the sizes of what came in, or of the key, into the kernel's levels. */

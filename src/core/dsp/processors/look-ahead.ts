@@ -31,7 +31,7 @@ export class LookAhead {
     this.scalars = this.lines.length * LINE_SCALARS
   }
 
-  takeIn(count: number): void {
+  copyIn(count: number): void {
     for (let c = 0; c < this.lines.length; c++) this.lines[c]!.append(this.kernel.sound[c]!, count)
   }
 

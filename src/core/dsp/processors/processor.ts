@@ -89,9 +89,9 @@ export interface Processor {
 /** Something that keeps past samples. */
 export interface Line {
   /** A copy of what it may still read; `last` says that it is not used any more, and what it holds may be given away. */
-  keep(last?: boolean): KeptLine
+  snapshot(last?: boolean): KeptLine
   /** Puts back what was kept, after what it holds now: what was there before stays within reach of `restore`. */
-  putBack(kept: KeptLine): void
+  applySnapshot(kept: KeptLine): void
 }
 
 /** What a line may still read: a ring in which the newest sample lies before index `end`. */

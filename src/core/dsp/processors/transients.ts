@@ -1,6 +1,6 @@
 import { exp2Quick, log2Quick } from '../../units/exact'
 import { DB_PER_OCTAVE } from '../kernels/dynamics'
-import { giveBack, processingKernel, takeIn } from '../kernels/processing'
+import { copyOut, processingKernel, copyIn } from '../kernels/processing'
 import {
   BLOCK_FRAMES,
   QUANTUM_FRAMES,
@@ -58,7 +58,7 @@ class Transients implements Processor {
   process(sound: readonly [Float64Array, Float64Array], from: number, count: number): void {
     const { kernel, channels, attacks, sustains, setup, envelopes } = this
     const { dynamics } = kernel
-    takeIn(kernel, sound, channels, count)
+    copyIn(kernel, sound, channels, count)
     dynamics.hearPeaks(channels, count)
     setup.values.attackDb!.fill(from, count, attacks)
     setup.values.sustainDb!.fill(from, count, sustains)
@@ -89,7 +89,7 @@ class Transients implements Processor {
     envelopes[1] = b
     envelopes[2] = c
     dynamics.apply(channels, count)
-    giveBack(kernel, sound, channels, count)
+    copyOut(kernel, sound, channels, count)
   }
 
   reset(): void {

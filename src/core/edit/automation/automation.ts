@@ -7,7 +7,7 @@ import { defineEdit, type Edit } from '../shared/edit'
 import {
   laneKeysOf,
   lanesInWords,
-  loomOf,
+  weaveContextOf,
   threadOf,
   withKnots,
   type LaneRef,
@@ -64,11 +64,11 @@ function put(session: Session, ref: LaneRef, at: number, clip: LaneClip): Sessio
   const thread = threadOf(session, ref)
   if (!thread) return session
   const { kind } = thread
-  const loom = loomOf(session, kind)
+  const context = weaveContextOf(session, kind)
   const weaves = clip.weaves.map((w) => movedWeave(w, at))
   // A weave follows the beats of the place that it has come to.
   const knots = weaves.reduce<ThreadState['knots']>(
-    (now, weave) => putWeave(now, weave, loom, weave),
+    (now, weave) => putWeave(now, weave, context, weave),
     putClip(thread.knots, at, clip, Math.round(session.sampleRate * JOIN_SECONDS), kind),
   )
   const kept = withKnots(session, ref, knots)

@@ -1,5 +1,5 @@
 import { gainKind, threadKind, type ThreadKind } from '../../curve/knots'
-import { weavesLeft, type Loom } from '../../curve/weave'
+import { weavesLeft, type WeaveContext } from '../../curve/weave'
 import { together } from '../../model/groups'
 import { sameKnot } from '../../model/weave'
 import { findParameter, gainThreadLook, parametersOf, type ThreadLook } from '../../model/parameters'
@@ -96,7 +96,7 @@ function checkKnots(knots: readonly Knot[], kind: ThreadKind): void {
 }
 
 /** What the knots of a thread's weaves are worked out with. */
-export const loomOf = (session: Session, kind: ThreadKind): Loom => ({
+export const weaveContextOf = (session: Session, kind: ThreadKind): WeaveContext => ({
   tempo: session.tempo,
   sampleRate: session.sampleRate,
   kind,
@@ -135,7 +135,7 @@ export function withKnots(
   const { lanes } = stripOf(session, ref.trackId)!
   // Knots changed by hand are ordinary ones; they no longer follow from other tracks.
   const { giveWay, weaves: _, ...kept } = { bypassed: false, visible: true, ...lanes[ref.lane] }
-  const left = weavesLeft(weaves ?? thread.weaves, knots, loomOf(session, thread.kind))
+  const left = weavesLeft(weaves ?? thread.weaves, knots, weaveContextOf(session, thread.kind))
   const lane: Lane = {
     ...kept,
     knots: sameKnots ? lanes[ref.lane]!.knots : writtenKnots(thread.kind, knots),

@@ -7,7 +7,7 @@ import {
   automationOf,
   clearAutomation,
   detachWeave,
-  loomOf,
+  weaveContextOf,
   pasteAutomation,
   placedWeave,
   removeWeave,
@@ -143,7 +143,7 @@ test('level shifts move both limits, scaling scales them, and a later note value
   const { knots, weaves, kind } = lane(woven)
   const scaled = shapeThread.apply(woven, {
     ref: volume,
-    ...mapLane(knots, weaves, loomOf(woven, kind), (v) => kind.scaled(v, 0.5)),
+    ...mapLane(knots, weaves, weaveContextOf(woven, kind), (v) => kind.scaled(v, 0.5)),
   })
   good(scaled)
   const now = lane(scaled).weaves[0]!

@@ -2,7 +2,7 @@ import { putWeave, withoutWeave } from '../../curve/weave'
 import type { LaneWeave, Session, Weave } from '../../model/session'
 import { rowIds, stripOf } from '../../model/strips'
 import { defineEdit } from '../shared/edit'
-import { loomOf, threadOf, threadWords, withKnots, type LaneRef } from './thread'
+import { weaveContextOf, threadOf, threadWords, withKnots, type LaneRef } from './thread'
 
 /** A weave of a lane, by the frame at which it begins. */
 export interface WeaveRef {
@@ -55,7 +55,7 @@ function withWeave(session: Session, ref: LaneRef, weave: LaneWeave, replaces: n
   const thread = threadOf(session, ref)
   if (!thread) return session
   const before = replaces === null ? undefined : thread.weaves.find((w) => w.from === replaces)
-  const knots = putWeave(thread.knots, weave, loomOf(session, thread.kind), before ?? null)
+  const knots = putWeave(thread.knots, weave, weaveContextOf(session, thread.kind), before ?? null)
   const others = threadOf(
     withKnots(
       session,
@@ -81,7 +81,7 @@ export const removeWeave = defineEdit<WeaveRef>({
     const thread = threadOf(session, ref)
     const weave = thread?.weaves.find((w) => w.from === from)
     return thread && weave
-      ? withKnots(session, ref, withoutWeave(thread.knots, weave, loomOf(session, thread.kind)))
+      ? withKnots(session, ref, withoutWeave(thread.knots, weave, weaveContextOf(session, thread.kind)))
       : session
   },
 })
@@ -111,7 +111,7 @@ export function withWeavesInTempo(session: Session, before: Session): Session {
       const ref: LaneRef = { kind: 'lane', trackId, lane }
       const thread = threadOf(next, ref)
       if (!thread?.weaves.length) continue
-      const [was, is] = [loomOf(before, thread.kind), loomOf(next, thread.kind)]
+      const [was, is] = [weaveContextOf(before, thread.kind), weaveContextOf(next, thread.kind)]
       const knots = thread.weaves.reduce<typeof thread.knots>(
         (now, weave) => putWeave(withoutWeave(now, weave, was), weave, is),
         thread.knots,

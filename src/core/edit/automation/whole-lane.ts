@@ -5,7 +5,15 @@ import type { Knot, Lane, Session } from '../../model/session'
 import { defineEdit } from '../shared/edit'
 import { writtenKnots } from '../../model/lane-places'
 import { withStrip } from '../shared/with-strip'
-import { lanesInWords, loomOf, stripOf, threadOf, withKnots, type LaneRef, type ThreadState } from './thread'
+import {
+  lanesInWords,
+  weaveContextOf,
+  stripOf,
+  threadOf,
+  withKnots,
+  type LaneRef,
+  type ThreadState,
+} from './thread'
 
 /** Seconds of the ramp from what a lane did to the value that it is set to. */
 const JOIN_SECONDS = 0.005
@@ -83,7 +91,7 @@ export const shiftLanes = defineEdit<{ lanes: readonly LaneRef[]; by: number }>(
       const thread = threadOf(next, ref)
       if (!thread || thread.knots.length === 0 || by === 0) return next
       const { kind } = thread
-      const { knots, weaves } = mapLane(thread.knots, thread.weaves, loomOf(next, kind), (v) =>
+      const { knots, weaves } = mapLane(thread.knots, thread.weaves, weaveContextOf(next, kind), (v) =>
         kind.shift(v, by),
       )
       return withKnots(next, ref, knots, weaves)

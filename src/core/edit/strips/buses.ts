@@ -1,5 +1,5 @@
 import { createBus } from '../../model/create'
-import { withoutKeys } from '../../model/keys'
+import { withoutKeys } from '../../model/sidechain'
 import { sendLaneKey } from '../../model/parameters'
 import { LIMITS, TO_MIX, type Bus, type Session } from '../../model/session'
 import { canFeed, rowIds, rowOf, type Row } from '../../model/strips'

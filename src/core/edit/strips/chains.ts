@@ -1,4 +1,4 @@
-import { canTakeKey } from '../../model/keys'
+import { canTakeKey } from '../../model/sidechain'
 import { insertLaneKey } from '../../model/parameters'
 import { presetWords, type Preset, type PresetInsert } from '../../model/inserts/presets'
 import { LIMITS, type Insert, type Lane, type Session } from '../../model/session'

@@ -1,7 +1,12 @@
-import { BYPASSED, insertKindOf, insertParameter, type InsertKindName } from '../../model/inserts/insert-kinds'
+import {
+  BYPASSED,
+  insertKindOf,
+  insertParameter,
+  type InsertKindName,
+} from '../../model/inserts/insert-kinds'
 import { insertValue, settableValue, type InsertValue } from '../../model/inserts/insert-values'
 import { insertLaneKey } from '../../model/parameters'
-import { canTakeKey } from '../../model/keys'
+import { canTakeKey } from '../../model/sidechain'
 import { LIMITS, type Insert, type Session } from '../../model/session'
 import { insertsOf, lastInsertsOf, stripOf, type Strip } from '../../model/strips'
 import { showNumber } from '../../units/number-scale'

@@ -1,5 +1,5 @@
 import { insertKindOf } from '../../model/inserts/insert-kinds'
-import { canTakeKey } from '../../model/keys'
+import { canTakeKey } from '../../model/sidechain'
 import type { Session } from '../../model/session'
 import { rowOf } from '../../model/strips'
 import { defineEdit } from '../shared/edit'

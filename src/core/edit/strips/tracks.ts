@@ -1,5 +1,5 @@
 import { createTrack } from '../../model/create'
-import { withoutKeys } from '../../model/keys'
+import { withoutKeys } from '../../model/sidechain'
 import { LIMITS, type Crossfade, type Lane, type Session, type Track } from '../../model/session'
 import { rowIds, rowOf } from '../../model/strips'
 import { counted, defineEdit } from '../shared/edit'

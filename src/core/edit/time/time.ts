@@ -11,7 +11,7 @@ import { splitRegions } from '../regions/split-join'
 import { defineEdit } from '../shared/edit'
 import { isOutOfDate, markOfTracks } from '../automation/give-way-mark'
 import { withoutUnusedThreads } from '../regions/resolve-overlaps'
-import { loomOf } from '../automation/thread'
+import { weaveContextOf } from '../automation/thread'
 
 /** Why time cannot be cut at a frame: what lies there cannot be divided without changing its sound. */
 function cutRefusal(session: Session, frame: number): string | null {
@@ -72,7 +72,7 @@ function changedLanes(session: Session, strip: Strip, change: TimeChange): Recor
       const { weaves: before, giveWay, ...rest } = lane
       const knots = change.knots(placedKnots(kind, lane.knots), kind)
       const weaves =
-        before && weavesLeft(change.weaves(placedWeaves(kind, before)), knots, loomOf(session, kind))
+        before && weavesLeft(change.weaves(placedWeaves(kind, before)), knots, weaveContextOf(session, kind))
       return [
         key,
         {

@@ -10,7 +10,7 @@ export function isZero(sound: Sides, channels: 1 | 2, at: number, count: number)
   return true
 }
 
-/** Whether the first frames of any channel hold what is no number. */
+/** Whether the first frames of any channel hold NaN or infinity. */
 export function hasFaults(sound: Sides, channels: 1 | 2, count: number): boolean {
   const kernel = processingKernel()
   if (sound[0] === kernel.sound[0]) return !kernel.loops.isFinite(channels, 0, count)

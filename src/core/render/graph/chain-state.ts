@@ -1,4 +1,10 @@
-import { LINE_SCALARS, processorKind, type DelayLine, type KeptLine, type Processor } from '../../dsp/processors'
+import {
+  LINE_SCALARS,
+  processorKind,
+  type DelayLine,
+  type KeptLine,
+  type Processor,
+} from '../../dsp/processors'
 import type { InsertPlan } from '../plan/render-plan'
 
 /** An insert at work. */

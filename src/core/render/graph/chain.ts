@@ -264,7 +264,7 @@ export class Chain {
   }
 
   /** What repeats goes over from what it wrote before, where the chain is now, to what comes in from here on. */
-  goOver(): void {
+  crossfadeState(): void {
     this.over = 0
   }
 
@@ -330,14 +330,14 @@ export class Chain {
   }
 
   /** A copy of all that it remembers, for longer than `restore` reaches back; `last` says that it is not used any more. */
-  keep(last?: boolean): KeptChain {
+  snapshot(last?: boolean): KeptChain {
     const state = newChainState()
     this.save(state)
-    return { ...state, lines: this.entries.map((entry) => linesOf(entry).map((line) => line.keep(last))) }
+    return { ...state, lines: this.entries.map((entry) => linesOf(entry).map((line) => line.snapshot(last))) }
   }
 
   /** Remembers what was kept; what is remembered of the time before stays within reach of `restore`. */
-  putBack(kept: KeptChain): void {
+  applySnapshot(kept: KeptChain): void {
     // What was written where it was before has nothing to do with what it goes on from.
     this.over = OVER_FRAMES
     const places = this.entries.map((entry) => linesOf(entry).map((line) => line.at))
@@ -347,7 +347,7 @@ export class Chain {
       linesOf(entry).forEach((line, l) => {
         line.at = places[e]![l]!
         if (at < 0) line.clear()
-        else line.putBack(kept.lines[at]![l]!)
+        else line.applySnapshot(kept.lines[at]![l]!)
       })
     })
   }

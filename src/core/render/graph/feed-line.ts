@@ -57,12 +57,12 @@ export class FeedLine {
   }
 
   /** A copy of what it holds; `last` says that it is not used any more. */
-  keep(last?: boolean): KeptFeed {
-    return { lines: this.sides.map((line) => line.keep(last)), end: this.end, loudUntil: this.loudUntil }
+  snapshot(last?: boolean): KeptFeed {
+    return { lines: this.sides.map((line) => line.snapshot(last)), end: this.end, loudUntil: this.loudUntil }
   }
 
-  putBack({ lines, end, loudUntil }: KeptFeed): void {
-    this.sides.forEach((line, i) => line.putBack(lines[i]!))
+  applySnapshot({ lines, end, loudUntil }: KeptFeed): void {
+    this.sides.forEach((line, i) => line.applySnapshot(lines[i]!))
     this.end = end
     this.loudUntil = loudUntil
   }

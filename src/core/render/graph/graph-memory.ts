@@ -113,8 +113,8 @@ export function resumeFrom(
 export function keepGraph(strips: GraphStrips, cursor: number, last?: boolean): KeptGraph {
   return {
     cursor,
-    chains: new Map([...strips.keyedChains()].map(([key, chain]) => [key, chain.keep(last)])),
-    feeds: new Map([...strips.lines].map(([key, line]) => [key, line.keep(last)])),
+    chains: new Map([...strips.keyedChains()].map(([key, chain]) => [key, chain.snapshot(last)])),
+    feeds: new Map([...strips.lines].map(([key, line]) => [key, line.snapshot(last)])),
   }
 }
 
@@ -123,7 +123,7 @@ export function putBackGraph(strips: GraphStrips, known: KeptGraph): number {
   let { cursor } = known
   for (const [key, chain, ahead] of strips.keyedChains()) {
     const state = known.chains.get(key)
-    if (state) chain.putBack(state)
+    if (state) chain.applySnapshot(state)
     else {
       chain.reset()
       chain.pos = known.cursor + ahead
@@ -132,7 +132,7 @@ export function putBackGraph(strips: GraphStrips, known: KeptGraph): number {
   }
   for (const [key, line] of strips.lines) {
     const state = known.feeds.get(key)
-    if (state) line.putBack(state)
+    if (state) line.applySnapshot(state)
     else line.clear()
   }
   return cursor

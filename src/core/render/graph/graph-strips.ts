@@ -23,7 +23,7 @@ export interface GraphPart {
 
 /** How a graph is rendered. */
 export interface RenderOptions {
-  /** Is told the id of an insert that put out what is no number, and was left out. */
+  /** Is told the id of an insert that output NaN, and was left out. */
   onFault?: ((insertId: string) => void) | undefined
   /** Only this part of it is rendered. */
   part?: GraphPart | undefined
@@ -195,7 +195,7 @@ export class GraphStrips {
     if (this.stage !== 'mix' && isPutOut(this.plan, plan)) {
       const point = this.stage === 'insert' ? ('inserts' as const) : ('post' as const)
       const key = `tap ${plan.id}`
-      const tap: FeedPlan = { key, isOutput: false, to: null, point, steers: null, level: 1, lane: null }
+      const tap: FeedPlan = { key, isOutput: false, to: null, point, sidechainOf: null, level: 1, lane: null }
       feeds.push({ plan: tap, to: this.mix })
     }
     for (const feed of plan.feeds) {
@@ -205,8 +205,8 @@ export class GraphStrips {
     return feeds
   }
 
-  private targetOf({ to, steers }: FeedPlan, byId: ReadonlyMap<string, Input>): Input | undefined {
-    if (steers !== null) return this.keyInputs.get(keyName(to ?? TO_MIX, steers))
+  private targetOf({ to, sidechainOf }: FeedPlan, byId: ReadonlyMap<string, Input>): Input | undefined {
+    if (sidechainOf !== null) return this.keyInputs.get(keyName(to ?? TO_MIX, sidechainOf))
     return to === null ? (this.stage === 'mix' ? this.mix : undefined) : byId.get(to)
   }
 

@@ -165,10 +165,10 @@ describe('random graphs of tracks, buses, sends and inserts', () => {
           rendered(renderer, 0, from, [500])
           const other = new Renderer(planSession(session), noiseReader())
           if (handedOver) rendered(other, 0, from, [700])
-          const kept = handedOver ? other.handOver() : renderer.keep()
+          const kept = handedOver ? other.takeSnapshot() : renderer.snapshot()
           for (let turn = 0; turn < 3; turn++) {
             expectSame(once, rendered(renderer, from, from + length, [333]), from)
-            renderer.putBack(kept)
+            renderer.applySnapshot(kept)
           }
           expectSame(once, rendered(renderer, from, FRAMES, [1024]), from)
         },
@@ -381,7 +381,7 @@ test('a file of a range that begins within what rings ahead of a region has the 
   expect(start).toBeGreaterThan(50_000)
 })
 
-test('an insert that puts out what is no number is left out, and that is said', () => {
+test('an insert that outputs NaN is left out, and that is said', () => {
   const noNumbers: SourceReader = {
     read: (_id, _c, frame, count, out) => {
       for (let i = 0; i < count; i++) out[i] = frame + i === 100 ? NaN : 1e38

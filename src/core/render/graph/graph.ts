@@ -174,7 +174,7 @@ export class Graph {
       }
       this.feed(feeds, 'inserts', frame, offset, count)
     }
-    if (feeds.every((feed) => feed.plan.steers !== null)) return
+    if (feeds.every((feed) => feed.plan.sidechainOf !== null)) return
     if (feeds.some((feed) => feed.plan.point === 'pre')) {
       this.fader.place(plan, input, sound, frame, count, placed, true)
       this.feed(feeds, 'pre', frame, offset, count)
@@ -308,17 +308,17 @@ export class Graph {
   }
 
   /** What repeats goes over from what it wrote before, where it is now, to what comes in from here on. */
-  goOver(): void {
-    for (const [, chain] of this.strips.keyedChains()) chain.goOver()
+  crossfadeToOld(): void {
+    for (const [, chain] of this.strips.keyedChains()) chain.crossfadeState()
   }
 
   /** A copy of all that it remembers; `last` says that it is not used any more. */
-  keep(last?: boolean): KeptGraph {
+  snapshot(last?: boolean): KeptGraph {
     return keepGraph(this.strips, this.cursor, last)
   }
 
   /** Goes on from what was kept, under the plan of then or a later one. */
-  putBack(known: KeptGraph): void {
+  applySnapshot(known: KeptGraph): void {
     this.cursor = putBackGraph(this.strips, known)
   }
 }

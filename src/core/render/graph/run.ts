@@ -3,7 +3,7 @@ import { Graph } from './graph'
 import { newGraphState, quantumOf, type GraphState, type KeptGraph } from './graph-memory'
 import type { RenderOptions } from './graph-strips'
 import { isPutOut, soundingEnd } from '../state/memory'
-import { putOut } from './put-out'
+import { writeOutput } from './write-output'
 import type { RenderPlan } from '../plan/render-plan'
 import { RegionSum } from '../region/region-sum'
 import { blockSides, PLAIN_BLOCK, RENDER_BLOCK } from '../render-block'
@@ -91,7 +91,7 @@ export class Renderer {
       } else this.reach(graph, frame, from + left.length, meter)
       const count = Math.min(this.blockEnd, from + left.length) - frame
       const { current, ends, block, blockFrom } = this
-      putOut(current, ends.fadeFrom, block, frame - blockFrom, frame, count, left, right, done)
+      writeOutput(current, ends.fadeFrom, block, frame - blockFrom, frame, count, left, right, done)
       done += count
     }
     this.next = from + left.length
@@ -151,28 +151,28 @@ export class Renderer {
    * After `resume`, where frames that were rendered before are rendered again: what repeats sound, and had it before, goes over
    * to what it has now within a moment, so that no step is heard in its repeats.
    */
-  goOver(): void {
-    this.graphOf(this.graphStage).goOver()
+  crossfadeToOld(): void {
+    this.graphOf(this.graphStage).crossfadeToOld()
   }
 
   /** A copy of all that is remembered before the quantum of the frame that comes next. */
-  keep(): KeptRender {
+  snapshot(): KeptRender {
     return this.kept(false)
   }
 
   /** The same, not copied: this renderer cannot be used any more. What it remembers may be a hundred megabytes. */
-  handOver(): KeptRender {
+  takeSnapshot(): KeptRender {
     return this.kept(true)
   }
 
   private kept(last: boolean): KeptRender {
     const graph = this.graphOf(this.graphStage)
     if (this.next === null || graph.cursor <= this.next)
-      return { frame: this.next ?? graph.cursor, graph: graph.keep(last) }
+      return { frame: this.next ?? graph.cursor, graph: graph.snapshot(last) }
     const now = newGraphState()
     graph.save(now)
     graph.goBack(this.before)
-    const kept = { frame: this.next, graph: graph.keep(last) }
+    const kept = { frame: this.next, graph: graph.snapshot(last) }
     if (!last) graph.goBack(now)
     return kept
   }
@@ -180,8 +180,8 @@ export class Renderer {
   /**
    * Goes on from what was kept, with the frame of then or a little later one: what lies between is rendered and not put out.
    */
-  putBack({ frame, graph }: KeptRender, next = frame): void {
-    this.graphOf(this.graphStage).putBack(graph)
+  applySnapshot({ frame, graph }: KeptRender, next = frame): void {
+    this.graphOf(this.graphStage).applySnapshot(graph)
     this.begin(next)
   }
 

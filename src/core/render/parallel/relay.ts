@@ -3,7 +3,7 @@ import { Graph } from '../graph/graph'
 import { INSERT_WORK, STRIP_WORK } from '../plan/work'
 import { renderedStrips, type Input } from '../graph/graph-strips'
 import { soundingEnd } from '../state/memory'
-import { putOut } from '../graph/put-out'
+import { writeOutput } from '../graph/write-output'
 import { RENDER_BLOCK } from '../render-block'
 import type { RenderPlan } from '../plan/render-plan'
 import { spansNeeded, type SourceSpan } from '../plan/spans'
@@ -171,7 +171,7 @@ export class RelayRender {
       const first = Math.max(from, at)
       const count = Math.min(from + RENDER_BLOCK, at + left.length) - first
       if (count > 0)
-        putOut(this.plan, this.fadeFrom, block, first - from, first, count, left, right, first - at)
+        writeOutput(this.plan, this.fadeFrom, block, first - from, first, count, left, right, first - at)
     }
   }
 }

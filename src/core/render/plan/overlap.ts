@@ -13,7 +13,7 @@ import type { SourceSpan } from './spans'
  * Frames looked at in one go, and the most of an overlap that is measured: beyond, evenly spread blocks stand
  * for the whole.
  */
-const BLOCK = 4096
+const OVERLAP_BLOCK_FRAMES = 4096
 const MOST_BLOCKS = 256
 
 /**
@@ -38,12 +38,12 @@ function bare(session: Session, region: Region, unshaped: boolean): RegionPlan {
 
 /** The blocks of an overlap that are measured: first session frame and length. */
 function blocksOf(from: number, length: number): { from: number; count: number }[] {
-  const all = Math.ceil(length / BLOCK)
+  const all = Math.ceil(length / OVERLAP_BLOCK_FRAMES)
   const step = Math.max(1, all / MOST_BLOCKS)
   const blocks = []
   for (let b = 0; b < all; b += step) {
-    const at = Math.floor(b) * BLOCK
-    blocks.push({ from: from + at, count: Math.min(BLOCK, length - at) })
+    const at = Math.floor(b) * OVERLAP_BLOCK_FRAMES
+    blocks.push({ from: from + at, count: Math.min(OVERLAP_BLOCK_FRAMES, length - at) })
   }
   return blocks
 }

@@ -3,7 +3,7 @@ import { ParameterReader, processorKind, type ProcessorSetup } from '../../dsp/p
 import { BYPASSED, insertKindOf } from '../../model/inserts/insert-kinds'
 import { stepSecondsOf, type InsertParameter } from '../../model/inserts/insert-types'
 import { insertValue } from '../../model/inserts/insert-values'
-import type { KeyFeed } from '../../model/keys'
+import type { KeyFeed } from '../../model/sidechain'
 import { sidesAsInsert } from '../../model/sides'
 import { placedKnots } from '../../model/lane-places'
 import { insertLaneKey, parametersOf, sendLaneKey } from '../../model/parameters'
@@ -118,7 +118,7 @@ function planInserts(
 }
 
 /** Which feeds are rendered, and who steers what. */
-export interface Ways {
+export interface Routes {
   readonly feeds: ReadonlySet<string>
   readonly keys: readonly KeyFeed[]
 }
@@ -129,7 +129,7 @@ const steerKey = ({ to, insertId }: KeyFeed) => JSON.stringify(['steers', to, in
 function planFeeds(
   session: Session,
   row: Row,
-  { feeds: sounding, keys }: Ways,
+  { feeds: sounding, keys }: Routes,
   unshaped: boolean,
 ): FeedPlan[] {
   const { id, output, sends, lanes } = row
@@ -142,7 +142,7 @@ function planFeeds(
       isOutput: true,
       to: target(output),
       point: 'post',
-      steers: null,
+      sidechainOf: null,
       level: 1,
       lane: null,
     })
@@ -151,7 +151,15 @@ function planFeeds(
     if (!sounding.has(key)) continue
     const lane = laneReader(lanes, sendLaneKey(send.id), session.sampleRate, unshaped)
     const level = fader(send.levelDb)
-    feeds.push({ key, isOutput: false, to: target(send.to), point: send.point, steers: null, level, lane })
+    feeds.push({
+      key,
+      isOutput: false,
+      to: target(send.to),
+      point: send.point,
+      sidechainOf: null,
+      level,
+      lane,
+    })
   }
   for (const steer of keys)
     if (steer.from === id)
@@ -160,7 +168,7 @@ function planFeeds(
         isOutput: false,
         to: target(steer.to),
         point: 'inserts',
-        steers: steer.insertId,
+        sidechainOf: steer.insertId,
         level: 1,
         lane: null,
       })
@@ -175,7 +183,7 @@ export function planRow(
   session: Session,
   row: Row,
   regions: readonly RegionPlan[],
-  ways: Ways,
+  ways: Routes,
   unshaped: boolean,
 ): TrackPlan {
   const heard = [null, ...row.sends.map((send) => send.id)].map((sendId) =>
@@ -195,7 +203,7 @@ export function planRow(
   const feeds = planFeeds(session, row, ways, unshaped)
   const plan: TrackPlan = {
     id: row.id,
-    audible: feeds.some((feed) => feed.steers === null),
+    audible: feeds.some((feed) => feed.sidechainOf === null),
     isBus: session.buses[row.id] !== undefined,
     regions: [...regions],
     inputChannels: row.channels,

@@ -1,4 +1,4 @@
-import { hearKeys } from '../../model/keys'
+import { hearKeys } from '../../model/sidechain'
 import { regionEnd, regionsByTrack } from '../../model/queries'
 import type { Region, Session } from '../../model/session'
 import { rowIds, rowOf, sortedRows, soundingFeeds } from '../../model/strips'

@@ -100,7 +100,7 @@ export interface FeedPlan {
   /** Where it is taken: after the inserts, after the pan but without the volume, or after both. */
   point: 'inserts' | 'pre' | 'post'
   /** The insert of `to` that it steers, and is no part of the sound of; null for one that is heard there. */
-  steers: string | null
+  sidechainOf: string | null
   /** Its level: a linear gain, or a lane of heights. */
   level: number
   lane: ThreadReader | null

@@ -12,7 +12,7 @@ export const stemIds = ({ tracks }: RenderPlan): string[] =>
 export function stemPlan(plan: RenderPlan, id: string): RenderPlan {
   const tracks = plan.tracks.map((track) => {
     const feeds = track.feeds.filter(
-      (feed) => feed.to !== null || (feed.steers === null && feed.isOutput && track.id === id),
+      (feed) => feed.to !== null || (feed.sidechainOf === null && feed.isOutput && track.id === id),
     )
     return feeds.length === track.feeds.length ? track : { ...track, feeds }
   })

@@ -7,7 +7,7 @@ import { regionGain } from './region-gain'
 import type { SourceReader } from './source-reader'
 
 /** Frames rendered in one go. */
-const BLOCK = 4096
+const READ_BLOCK_FRAMES = 4096
 
 /** Where the tape fades of a region lie: session frames, `from` ≤ n < `to`. */
 function tapeZone(
@@ -136,7 +136,7 @@ function readTape(
  * bit, that the mix adds up for a region alone on its track.
  */
 export class RegionRenderer {
-  private readonly gains = new Float64Array(BLOCK)
+  private readonly gains = new Float64Array(READ_BLOCK_FRAMES)
 
   constructor(private readonly reader: SourceReader) {}
 
@@ -146,8 +146,8 @@ export class RegionRenderer {
    */
   render(region: RegionPlan, from: number, out: readonly Float32Array[]): void {
     const total = out[0]!.length
-    for (let done = 0; done < total; done += BLOCK) {
-      const count = Math.min(BLOCK, total - done)
+    for (let done = 0; done < total; done += READ_BLOCK_FRAMES) {
+      const count = Math.min(READ_BLOCK_FRAMES, total - done)
       const same = regionGain(region, from + done, count, this.gains)
       for (let c = 0; c < out.length; c++) {
         const samples = out[c]!.subarray(done, done + count)

@@ -5,7 +5,13 @@ import { shapeThread, threadOf, weaveOf, type LaneRef, type WeaveRef } from '../
 import { LIMITS, type LaneWeave, type Session } from '../../../core/model/session'
 import { commit } from '../../../store/edits'
 import { weaveDrawn, weaveSet } from '../../../store/view-slice'
-import { changeWeave, dropWeave, looseWeave, moveWeave, weaveRange } from '../../../store/actions/weave-actions'
+import {
+  changeWeave,
+  dropWeave,
+  looseWeave,
+  moveWeave,
+  weaveRange,
+} from '../../../store/actions/weave-actions'
 import { shownSession } from '../../../store/selectors'
 import { useThrottledSelector } from '../../parts/rendering/throttled-selector'
 import { Button } from '../../parts/button'

@@ -26,7 +26,7 @@ import { StripPanel } from './strip-panel'
 import { VersionsDialog } from './versions-dialog'
 
 /** The most copies that can be made at once. */
-const MOST = 200
+const MOST_REPEATS = 200
 
 const goodName = (text: string) =>
   (text.trim().length > 0 && text.length <= 255) || 'Type a name of 1 to 255 characters.'
@@ -83,8 +83,8 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
           verb="Repeat"
           onClose={close}
           check={(text) =>
-            (/^\s*\d+\s*$/.test(text) && Number(text) >= 1 && Number(text) <= MOST) ||
-            `Type a whole number from 1 to ${MOST}.`
+            (/^\s*\d+\s*$/.test(text) && Number(text) >= 1 && Number(text) <= MOST_REPEATS) ||
+            `Type a whole number from 1 to ${MOST_REPEATS}.`
           }
           onText={(text) => dispatch(duplicateHere(true, Number(text)))}
         />

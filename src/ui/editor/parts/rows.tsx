@@ -12,7 +12,7 @@ import { nextRow } from '../drawing/next-row'
 const AHEAD = 16
 const LEAST_AHEAD = 2
 /** Rows further away than this are dropped at once. */
-const MOST = 4 * AHEAD
+const MOST_ROWS = 4 * AHEAD
 
 /** Renders a row, visible or in advance. */
 type LayOut = (row: number, inSight: boolean) => ReactNode
@@ -58,7 +58,7 @@ export function Rows({
   if (kept.below !== below || kept.heights !== heights || kept.trackIds !== trackIds) rows.clear()
   if (kept.first !== first) kept.down = first > kept.first
   Object.assign(kept, { trackIds, below, heights, first })
-  for (const row of rows.keys()) if (row < first - MOST || row >= last + MOST) rows.delete(row)
+  for (const row of rows.keys()) if (row < first - MOST_ROWS || row >= last + MOST_ROWS) rows.delete(row)
   for (let row = first; row < last; row++)
     if (rows.get(row)?.by !== layOut || !rows.get(row)!.inSight)
       rows.set(row, { by: layOut, inSight: true, row: layOut(row, true) })

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react'
 import { changedPlaces, type ChangedPlace } from '../../../core/edit'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
-import { walkedThrough } from '../../../store/edits'
+import { lastHistoryJump } from '../../../store/edits'
 import { viewChanged } from '../../../store/view-slice'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
 import { boundedView, frameToX, rowHeight, rowTop } from '../drawing/geometry'
@@ -13,7 +13,7 @@ import { placesInView, viewOfPlaces } from '../drawing/changed-places'
 const FLASH_MS = 900
 
 /** At most so many places are marked; of more, those in sight come first. */
-const MOST = 40
+const MOST_FLASHES = 40
 
 /** Brings what undo, redo or a press in the history changed into view, and marks it for a moment. */
 export function ChangedFlash({ session }: { session: Session }) {
@@ -25,8 +25,8 @@ export function ChangedFlash({ session }: { session: Session }) {
   })
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined
-    const stop = walkedThrough.subscribe(() => {
-      const change = walkedThrough.get()
+    const stop = lastHistoryJump.subscribe(() => {
+      const change = lastHistoryJump.get()
       if (!change) return
       const places = changedPlaces(change.before, change.after)
       const { trackIds } = change.after
@@ -35,7 +35,10 @@ export function ChangedFlash({ session }: { session: Session }) {
       if (next !== view)
         dispatch(viewChanged(boundedView(next, sessionLength(change.after), trackIds.length)))
       const seen = placesInView(next, trackIds, places)
-      setFlash(({ count }) => ({ places: (seen.length ? seen : places).slice(0, MOST), count: count + 1 }))
+      setFlash(({ count }) => ({
+        places: (seen.length ? seen : places).slice(0, MOST_FLASHES),
+        count: count + 1,
+      }))
       clearTimeout(timer)
       timer = setTimeout(() => setFlash(({ count }) => ({ places: [], count })), FLASH_MS)
     })

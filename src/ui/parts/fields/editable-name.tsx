@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react'
 
 /** Longest name that can be typed. */
-const MOST = 255
+const MOST_NAME_LENGTH = 255
 
 /**
  * A name that can be edited in place: double-click or Enter starts, Enter or leaving accepts, Escape cancels.
@@ -39,7 +39,7 @@ export function EditableName({
     )
   }
   const take = () => {
-    const typed = text.trim().slice(0, MOST)
+    const typed = text.trim().slice(0, MOST_NAME_LENGTH)
     if (typed && typed !== name) onName(typed)
     setText(null)
   }
@@ -48,7 +48,7 @@ export function EditableName({
       ref={input}
       aria-label={label}
       value={text}
-      maxLength={MOST}
+      maxLength={MOST_NAME_LENGTH}
       className={`rounded border border-oak bg-white px-1 ${className}`}
       onChange={(e) => setText(e.target.value)}
       onBlur={take}

@@ -3,7 +3,12 @@ import { useDropzone } from 'react-dropzone'
 import { shallowEqual } from 'react-redux'
 import { observable } from '../../../store/observable'
 import { showTime } from '../../../core/units/typed'
-import { missingSources, searchFiles, takeStandIns, type SearchOutcome } from '../../../store/actions/missing-sounds'
+import {
+  missingSources,
+  searchFiles,
+  takeStandIns,
+  type SearchOutcome,
+} from '../../../store/actions/missing-sounds'
 import { Button } from '../button'
 import { useAppDispatch, useAppSelector, useObservable } from '../hooks'
 import { Panel } from '../panel'

@@ -12,7 +12,7 @@ export interface ToastMessage {
 export type ShownToast = ToastMessage & { id: number }
 
 /** At most so many are shown at once. */
-const MOST = 4
+const MOST_TOASTS = 4
 
 let count = 0
 
@@ -21,7 +21,7 @@ export const shownToasts = observable<readonly ShownToast[]>([])
 
 /** Shows a short message at the lower right. */
 export const toast = (message: ToastMessage): void =>
-  shownToasts.set([...shownToasts.get().slice(1 - MOST), { ...message, id: ++count }])
+  shownToasts.set([...shownToasts.get().slice(1 - MOST_TOASTS), { ...message, id: ++count }])
 
 /** Takes a message off the screen. */
 export const dismissToast = (id: number): void =>

@@ -1,5 +1,5 @@
 import { head } from '../../kernels/head'
-import { giveBack, processingKernel } from '../../kernels/processing'
+import { copyOut, processingKernel } from '../../kernels/processing'
 import { LINES, MOST_TAP_FRAMES, NUMBERS, TILE_FRAMES } from '../../kernels/room'
 import { decayFrames, filterFrames, ringingMemory } from '../decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from '../delay-line'
@@ -128,7 +128,7 @@ class Room implements Processor {
     this.tone.process(this.toneSource, from, count)
     setup.values.mix!.fill(from, count, kernel.room.mixes)
     kernel.room.mix(count, LEVEL)
-    giveBack(kernel, sound, 2, count)
+    copyOut(kernel, sound, 2, count)
   }
 
   /** Spreads what came in at last, and puts what is to go into the lines now into the kernel. */

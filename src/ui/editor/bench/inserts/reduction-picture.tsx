@@ -32,7 +32,7 @@ function curveOf(kind: Insert['kind'], { values }: ProcessorSetup, frame: number
       thresholdDb: at('thresholdDb'),
       ratio: at('ratio'),
       kneeDb: at('kneeDb'),
-      mostDb: at('mostDb'),
+      maxReductionDb: at('mostDb'),
     }
     const makeup = at('makeupDb')
     return { of: (db) => db - reductionOfLevel(db, of) + makeup, makeup }
@@ -42,7 +42,7 @@ function curveOf(kind: Insert['kind'], { values }: ProcessorSetup, frame: number
     return { of: (db) => db - gateReductionOfLevel(db, of), makeup: 0 }
   }
   if (kind === 'de-esser') {
-    const of = { thresholdDb: at('thresholdDb'), ratio: at('ratio'), kneeDb: 0, mostDb: at('mostDb') }
+    const of = { thresholdDb: at('thresholdDb'), ratio: at('ratio'), kneeDb: 0, maxReductionDb: at('mostDb') }
     return { of: (db) => db - reductionOfLevel(db, of), makeup: 0 }
   }
   if (kind === 'ceiling') return { of: (db) => Math.min(db, at('ceilingDbtp')), makeup: 0 }

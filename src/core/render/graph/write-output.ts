@@ -6,7 +6,7 @@ import type { RenderPlan } from '../plan/render-plan'
  * listening, and the fade at the end of what sounds on, which begins at the session frame `fadeFrom`. `frame` is that of the
  * first of them; they are put at index `at`.
  */
-export function putOut(
+export function writeOutput(
   plan: RenderPlan,
   fadeFrom: number | null,
   [a, b]: readonly [Float64Array, Float64Array],

@@ -1,16 +1,16 @@
 import { Renderer, spansNeeded, type KeptRender, type RenderPlan } from '../../core/render'
 import type { SoundCache } from '../storage'
-import { warmFrom } from './warming'
+import { prerollFrom } from './preroll'
 
 /** Frames rendered in one go: few, because an edit of what plays may come meanwhile. */
-const SLICE = 2048
+const LOOP_PREROLL_FRAMES = 2048
 
 /**
  * What is remembered where a loop begins, as the file has it there: at each turn rendering goes on from that. It is made by a
  * renderer of its own, a slice at a time: first from a few seconds before, so that there is something to turn to, then from so
  * far before that nothing earlier matters.
  */
-export class LoopMemory {
+export class LoopStartState {
   private made: { kept: KeptRender; plan: RenderPlan; whole: boolean } | null = null
   private making: { plan: RenderPlan; at: number; whole: boolean } | null = null
   /** What it is made with. It is taken along to the next plan: its memory may be large. */
@@ -48,7 +48,7 @@ export class LoopMemory {
     if (from === null || !plan.memory.remembers) return false
     if (made?.whole && made.plan === plan) return false
     const making = this.makingOf(plan, from)
-    const count = Math.min(SLICE, from - making.at)
+    const count = Math.min(LOOP_PREROLL_FRAMES, from - making.at)
     if (count > 0) {
       const wait = this.cache.ensure(spansNeeded(plan, making.at, count))
       if (wait) await wait
@@ -59,15 +59,15 @@ export class LoopMemory {
       }
       return true
     }
-    this.made = { kept: this.renderer!.handOver(), plan, whole: making.whole }
+    this.made = { kept: this.renderer!.takeSnapshot(), plan, whole: making.whole }
     this.making = this.renderer = null
     return true
   }
 
-  private makingOf(plan: RenderPlan, from: number): NonNullable<LoopMemory['making']> {
+  private makingOf(plan: RenderPlan, from: number): NonNullable<LoopStartState['making']> {
     if (this.making?.plan === plan) return this.making
     const whole = this.made !== null
-    const at = warmFrom(plan, from, whole)
+    const at = prerollFrom(plan, from, whole)
     this.renderer ??= new Renderer(plan, this.cache)
     this.renderer.plan = plan
     this.renderer.jump(at)

@@ -4,13 +4,13 @@ import type { RenderPlan } from '../../core/render'
 const MOST_SECONDS = 4
 
 /** Frames rendered in one go where nobody hears them. */
-export const SLICE = 8192
+export const PREROLL_FRAMES = 8192
 
 /**
  * The session frame from which is rendered so that things remember what they should at a frame: as far back as it matters,
  * at most a few seconds unless `whole`.
  */
-export function warmFrom({ memory, sampleRate }: RenderPlan, frame: number, whole = false): number {
+export function prerollFrom({ memory, sampleRate }: RenderPlan, frame: number, whole = false): number {
   if (!memory.remembers) return frame
   const far = whole ? memory.settleFrames : Math.min(memory.settleFrames, MOST_SECONDS * sampleRate)
   return Math.max(0, frame - far)

@@ -1,4 +1,4 @@
-import { QUANTUM } from './ring'
+import { AUDIO_QUANTUM } from './ring'
 import { newGraphState, type GraphState, type KeptRender, type Renderer } from '../../core/render'
 
 /** How far back from where rendering goes on something remembered is taken up, in frames. */
@@ -25,7 +25,7 @@ interface Turn {
  * What a renderer remembered at the blocks of the ring, so that rendering can go on from any of them: the ring is rewritten
  * after an edit, from shortly after what is heard.
  */
-export class MemoryTrail {
+export class StateHistory {
   private marks: Mark[] = []
   private turns: Turn[] = []
   private readonly spare: GraphState[] = []
@@ -66,13 +66,13 @@ export class MemoryTrail {
    */
   resume(renderer: Renderer, at: number, frame: number, fresh: KeptRender | null): boolean {
     const { turn, marks } = this.known(at, frame)
-    const reaches = marks.some(({ state, ahead }) => frame - state.cursor >= ahead + QUANTUM)
+    const reaches = marks.some(({ state, ahead }) => frame - state.cursor >= ahead + AUDIO_QUANTUM)
     const within = (kept: KeptRender) => frame >= kept.frame && frame - kept.frame <= REACH
     if (!reaches && turn?.kept) {
       const kept = fresh?.frame === turn.kept.frame ? fresh : turn.kept
-      const isOld = kept !== fresh && frame - kept.frame < turn.ahead + QUANTUM
+      const isOld = kept !== fresh && frame - kept.frame < turn.ahead + AUDIO_QUANTUM
       if (within(kept) && (!isOld || marks.length === 0)) {
-        renderer.putBack(kept, frame)
+        renderer.applySnapshot(kept, frame)
         return false
       }
     }
