@@ -23,6 +23,24 @@ const upwards = order.map((room, at) => ({
   to: { path: `^src/core/(${order.slice(at + 1).join('|') || 'none'})/` },
 }))
 
+// Rooms whose files others reach through `index.ts` alone; what a worker is made of is named by its file.
+const doors = [
+  'src/core/edit',
+  'src/core/render',
+  ...['background', 'export', 'import', 'playback', 'storage', 'worker'].map((room) => `src/engine/${room}`),
+].map((room) => ({
+  name: `door-of-${room.replace('src/', '').replace('/', '-')}`,
+  comment: `what others use of ${room} goes through its index.ts`,
+  severity: 'error',
+  from: { pathNot: `^${room}/` },
+  // What is loaded when it is needed must not come with all of its room.
+  to: {
+    dynamic: false,
+    path: `^${room}/`,
+    pathNot: `^${room}/index\\.ts$|\\.(worker|worklet)\\.ts|\\.test-util\\.ts$`,
+  },
+}))
+
 const deny = (name, from, to) => ({
   name,
   severity: 'error',
@@ -34,6 +52,7 @@ module.exports = {
   forbidden: [
     { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
     ...upwards,
+    ...doors,
     deny('core-is-closed', '^src/core/', '^(src/(formats|engine|store|ui)|cli|server|demo|bench|e2e)/'),
     {
       name: 'core-has-only-zod',
