@@ -23,6 +23,18 @@ test('steady noise between words is told by its level, and the floor lies a litt
   expect(apart).toBe(true)
 })
 
+test('however unequal both are in length, levels are divided between noise and signal', () => {
+  for (const [noisy, loud] of [
+    [9, 1],
+    [1.5, 12],
+  ] as const) {
+    const { noise, signal } = noiseAndSignal([...part(noisy, -50), ...part(loud, -20)], STEP)
+    // Windows over the border are of both.
+    expect(noise).toBeCloseTo(-50, 0)
+    expect(signal).toBeCloseTo(-20, 0)
+  }
+})
+
 test('with silence between, the floor follows what is meant', () => {
   const { noise, signal, floor } = noiseAndSignal(
     words(() => part(0.8, -90), [-20, -20, -20]),

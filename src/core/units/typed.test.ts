@@ -52,14 +52,18 @@ describe('a level that was measured', () => {
     ['-23lufs', -23],
     ['-16.5 dB', -16.5],
     ['0', 0],
+    ['-0', 0],
+    ['-60', -60],
   ])('%p is %p LUFS', (text, level) =>
     expect(parseMeasured(text, loudness)).toEqual({ ok: true, value: level }),
   )
-  test.each(['', 'loud', '50%', '-61', '1', '-23 dBTP'])('%p is refused with the range in LUFS', (text) =>
-    expect(parseMeasured(text, loudness)).toMatchObject({
-      ok: false,
-      message: expect.stringContaining('−60.0 LUFS to 0.0 LUFS'),
-    }),
+  test.each(['', 'loud', '50%', '-60.01', '0.01', '-61', '1', '-23 dBTP'])(
+    '%p is refused with the range in LUFS',
+    (text) =>
+      expect(parseMeasured(text, loudness)).toMatchObject({
+        ok: false,
+        message: expect.stringContaining('−60.0 LUFS to 0.0 LUFS'),
+      }),
   )
   test('is shown in its unit', () =>
     expect([showMeasured(-23, 'LUFS'), showMeasured(-1.25, 'dBTP')]).toEqual(['−23.0 LUFS', '−1.25 dBTP']))
@@ -138,6 +142,8 @@ test('a long run of digits is refused in proportion to its length', () => {
     return performance.now() - begun
   }
   took(30_000)
-  const [short, long] = [1, 4].map((n) => Math.min(...[0, 1, 2].map(() => took(n * 30_000))))
+  // Both in turn, and the quickest of each: other work on the machine comes and goes. In proportion to the square it would be 16.
+  const rounds = Array.from({ length: 9 }, () => [took(30_000), took(120_000)] as const)
+  const [short, long] = [0, 1].map((n) => Math.min(...rounds.map((round) => round[n]!)))
   expect(long! / Math.max(short!, 0.5)).toBeLessThan(9)
 })

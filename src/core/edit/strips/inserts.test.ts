@@ -72,3 +72,20 @@ test('choices are set by what stands in a file, and others are refused; crossove
   expect(moved.tracks.t1!.inserts[0]!.values.crossover1Hz).toBe(999)
   expect(brokenRules(moved)).toEqual([])
 })
+
+test('an insert is changed in whichever chain of the mix it is; a value that it has changes nothing', () => {
+  const mixed: Session = {
+    ...session,
+    mix: {
+      ...session.mix,
+      inserts: [insert('first', 'compressor')],
+      lastInserts: [insert('c', 'ceiling'), insert('d', 'ceiling')],
+    },
+  }
+  const change = { id: null, insertId: 'd', key: 'ceilingDbtp' }
+  const changed = setInsertValue.apply(mixed, { ...change, value: -3 })
+  expect(changed.mix.lastInserts!.map((i) => i.values)).toEqual([{}, { ceilingDbtp: -3 }])
+  expect(changed.mix.inserts).toBe(mixed.mix.inserts)
+  expect(setInsertValue.apply(changed, { ...change, value: -3 })).toBe(changed)
+  expect(setInsertValue.apply(mixed, { ...change, insertId: 'nobody', value: -3 })).toBe(mixed)
+})
