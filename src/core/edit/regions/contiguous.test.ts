@@ -21,7 +21,7 @@ test.each<Partial<Region>>([
   { clipGainDb: -0.1 },
   { gainThreadId: 'g' },
   { muted: true },
-  { sides: { swap: true } as NonNullable<Region['sides']> },
+  { sides: { gainDb: [1, 0], polarity: [1, 1] } },
 ])('it does not where they differ in %p', (difference) => {
   expect(contiguous(left, { ...right, ...difference })).toBe(false)
 })
