@@ -74,6 +74,21 @@ test('two tracks that cancel are found where they do, whatever stands in their c
   expect(await found(sessionOf({ one: {}, turned: { polarity: -1 } }))).toHaveLength(2)
 })
 
+test('a stretch is one, whichever of both is heard first', async () => {
+  const session = sessionOf({ one: {}, turned: { polarity: -1 } })
+  const { regions } = session
+  // From 2 s on the first one comes in 50 ms later: then the second is heard before it.
+  const [cut, late] = [2 * RATE, 2 * RATE + 2400]
+  const parts = {
+    a: { ...regions.one!, id: 'a', length: cut },
+    b: { ...regions.one!, id: 'b', start: late, offset: late, length: FRAMES - late },
+  }
+  const split = { ...session, regions: { turned: regions.turned!, ...parts } }
+  const stretches = await found(split as Session)
+  expect(stretches.map(({ trackIds }) => trackIds)).toEqual(stretches.map(() => ['one', 'turned']))
+  expect(stretches.at(-1)!.to).toBeGreaterThan(2.9)
+})
+
 test('what is muted, far softer, or on the other side is not found', async () => {
   expect(await found(sessionOf({ one: {}, turned: { muted: true } }))).toEqual([])
   expect(await found(sessionOf({ one: {}, turned: { volumeDb: -12 } }))).toEqual([])

@@ -68,8 +68,9 @@ export class CancellingTracksMeter implements Probe {
     this.windowFrames = this.windowSamples * STRIDE
   }
 
-  watches(stripId: string | null): boolean {
-    return this.watchesStages(stripId)
+  /** What inserts put out is not looked at. */
+  watches(): boolean {
+    return false
   }
 
   watchesStages(stripId: string | null): boolean {
@@ -113,7 +114,10 @@ export class CancellingTracksMeter implements Probe {
 
   private compare(index: number): void {
     const least = LEAST_RMS * LEAST_RMS * this.windowSamples
-    const heard = [...(this.open.get(index) ?? [])].filter(([, { energy }]) => energy >= least)
+    // In one order in all windows, whichever is heard first in each.
+    const heard = [...(this.open.get(index) ?? [])]
+      .filter(([, { energy }]) => energy >= least)
+      .sort(([x], [y]) => (x < y ? -1 : 1))
     this.open.delete(index)
     for (const [n, [x, a]] of heard.entries())
       for (const [y, b] of heard.slice(n + 1)) {
