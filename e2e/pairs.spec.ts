@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test'
-import { createSession, createTrack } from '../src/core/model/create'
+import { createRegion, createSession, createTrack } from '../src/core/model/create'
 import type { Session } from '../src/core/model/session'
 import { seededRandom } from '../src/core/units/random'
 import { exactWav, writePackage } from '../src/formats/package'
@@ -27,22 +27,7 @@ function pairPackage(): Uint8Array<ArrayBuffer> {
     session.trackIds.push(id)
     session.tracks[id] = createTrack(id, name, 1, n)
     session.sources[id] = { id, name: `${id}.wav`, channels: 1, frames: FRAMES, sampleRate: RATE, sha256 }
-    session.regions[id] = {
-      id,
-      trackId: id,
-      sourceId: id,
-      start: RATE,
-      offset: 0,
-      length: FRAMES,
-      name,
-      clipGainDb: 0,
-      polarity: 1,
-      reversed: false,
-      muted: false,
-      gainThreadId: null,
-      fadeIn: null,
-      fadeOut: null,
-    }
+    session.regions[id] = createRegion(id, id, session.sources[id], RATE, name)
   }
   session.groups = [{ id: 'g', name: 'Gate', trackIds: ['t0', 't1'] }]
   return writePackage(session, audio)
