@@ -154,8 +154,8 @@ export async function throughRing(page: Page, from: number, frames: number): Pro
 }
 
 /**
- * Plays from a time for a while and returns what the audio thread put out, and the session frame at which it
- * begins.
+ * Plays from a time on and returns the next frames that the audio thread put out, and the session frame at which they begin.
+ * The clock is that of the audio thread: a busy machine takes longer, and the frames are as many.
  */
 export async function playedLive(
   page: Page,
@@ -169,7 +169,11 @@ export async function playedLive(
     .toBeGreaterThan((fromSeconds + 0.05) * 48000)
   // In two calls: a promise that the page alone waits for is now and then let go by the browser.
   await page.evaluate(() => window.oakenThread.getPlayer().beginCapture())
-  await page.waitForTimeout(forSeconds * 1000)
+  const captured = () => page.evaluate(() => window.oakenThread.getPlayer().capturedFrames())
+  for (let frames = 0; frames < forSeconds * 48000;) {
+    const before = frames
+    await expect.poll(async () => (frames = await captured()), { timeout: 30_000 }).toBeGreaterThan(before)
+  }
   const heard = await page.evaluate<{ from: number; sides: string[] }>(`(() => {
     const player = window.oakenThread.getPlayer()
     const kept = player.endCapture()

@@ -25,6 +25,11 @@ export class TestPlayer extends Player {
     this.tellWorklet({ capture: true })
   }
 
+  /** How many frames have been kept since `beginCapture`. */
+  capturedFrames(): number {
+    return (this.captured?.length ?? 0) * AUDIO_QUANTUM
+  }
+
   endCapture(): Captured['captured'][] {
     this.tellWorklet({ capture: false })
     const kept = this.captured ?? []
