@@ -4,9 +4,9 @@ import type { Session, Source } from '../src/core/model/session'
 import { CHUNK_FRAMES, ChunkCache, type ChunkedSound } from '../src/core/render'
 import type { ByteSource } from '../src/formats/bytes'
 import { FileError } from '../src/formats/failure'
+import { isZip } from '../src/formats/file-heads'
 import { boundedJson } from '../src/formats/json-look'
 import {
-  isZip,
   packagedSession,
   parseSession,
   readPackage,

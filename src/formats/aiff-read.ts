@@ -1,5 +1,6 @@
 import { LIMITS } from '../core/model/session'
 import { pagedBytes, type ByteSource } from './bytes'
+import { isAiff } from './file-heads'
 import { FileError } from './failure'
 import type { SoundFile } from './sound'
 
@@ -33,10 +34,6 @@ const MOST_MARKER_BYTES = 1_000_000
 const view = (bytes: Uint8Array) => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
 
 const tag = (bytes: Uint8Array, at: number) => String.fromCharCode(...bytes.subarray(at, at + 4))
-
-/** Whether the first bytes are those of an AIFF or AIFF-C file. */
-export const isAiff = (head: Uint8Array) =>
-  head.length >= 12 && tag(head, 0) === 'FORM' && ['AIFF', 'AIFC'].includes(tag(head, 8))
 
 /** An 80-bit float (IEEE 754 extended precision: sign and exponent in 16 bits, then 64 of mantissa). */
 function extendedFloat(v: DataView, at: number): number {

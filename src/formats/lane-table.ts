@@ -2,6 +2,7 @@ import Papa from 'papaparse'
 import { LIMITS, stretchShapes, type Knot } from '../core/model/session'
 import { shownText } from '../core/model/check/shown'
 import type { Scale } from '../core/units/scale'
+import { MOST_TABLE_BYTES } from '../core/model/check/bounds'
 import { dbToHeight, heightToDb } from '../core/units/taper'
 
 /*
@@ -9,8 +10,6 @@ import { dbToHeight, heightToDb } from '../core/units/taper'
  * and where it is a piece of a longer one which. Tables of other programs need time and value alone.
  */
 
-/** Bytes of a table that are taken, at most. */
-export const MOST_TABLE_BYTES = 20_000_000
 const MOST_ROWS = 200_000
 
 /** The longest line that is taken, in characters. */

@@ -4,7 +4,8 @@ import type { Session, Source } from '../core/model/session'
 import { planSession, Renderer } from '../core/render'
 import { bytesOf } from './bytes'
 import { readPackage, sessionBytes, sourceSamples } from './package'
-import { packagedSources, withoutUnusedSources, writePackageTo } from './package-write'
+import { writePackageTo } from './package-write'
+import { packagedSources, withoutUnusedSources } from './packaged-sources'
 import { samplesHash } from './samples-hash.test-util'
 
 /** A source over sound, filed by its hash. */

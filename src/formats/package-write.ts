@@ -1,6 +1,7 @@
 import { configure, ZipWriter } from '@zip.js/zip.js/index-native.js'
 import type { Session, Source } from '../core/model/session'
 import { ExactFormat, sessionBytes } from './package'
+import { packagedSources } from './packaged-sources'
 import { WavEncoder, wavHeader } from './wav-write'
 
 // Everything runs in the worker that packs: no workers of the library's own, which the content policy would
@@ -23,20 +24,6 @@ export interface PackageOptions {
   onProgress?(done: number, total: number, source: Source): void
   /** Called between blocks; throws to stop. */
   check?(): void | Promise<void>
-}
-
-/** The sources of a session that share a sound count once: packages file sound by its hash. */
-export const packagedSources = (session: Session): Source[] => [
-  ...new Map(Object.values(session.sources).map((s) => [s.sha256, s])).values(),
-]
-
-/** The session without sources that no region uses. */
-export function withoutUnusedSources(session: Session): Session {
-  const used = new Set(Object.values(session.regions).map((r) => r.sourceId))
-  return {
-    ...session,
-    sources: Object.fromEntries(Object.entries(session.sources).filter(([id]) => used.has(id))),
-  }
 }
 
 /** The bytes of a source as the smallest WAV that keeps every bit; its sound is read twice. */

@@ -36,9 +36,6 @@ export function parseSession(text: string): Session {
 
 const AUDIO_NAME = /^audio\/([0-9a-f]{64})\.wav$/
 
-/** Whether the first bytes are those of a ZIP archive. */
-export const isZip = (head: Uint8Array) => head[0] === 0x50 && head[1] === 0x4b
-
 /** The text of a package's `session.json`. Throws `FileError`. */
 async function readSessionText(archive: ByteSource, entries: readonly ZipEntry[]): Promise<string> {
   const entry = entries.find(({ name }) => name === 'session.json')

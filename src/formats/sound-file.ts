@@ -1,8 +1,9 @@
-import { isAiff, openAiff } from './aiff-read'
+import { openAiff } from './aiff-read'
 import type { ByteSource } from './bytes'
+import { isAiff, isWav } from './file-heads'
 import { flacHead, isFlac, openFlac } from './flac-read'
 import type { SoundFile, SoundHead } from './sound'
-import { isWav, readWavHeader, wavBlocks } from './wav-read'
+import { readWavHeader, wavBlocks } from './wav-read'
 
 async function openWav(file: ByteSource): Promise<SoundFile> {
   const header = await readWavHeader(file)

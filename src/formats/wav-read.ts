@@ -1,5 +1,6 @@
 import { LIMITS } from '../core/model/session'
 import { pagedBytes, type ByteSource } from './bytes'
+import { isWav } from './file-heads'
 import { FileError } from './failure'
 
 /** What a WAV file says of its sound. `dataFrom` is the byte where the samples begin. */
@@ -32,10 +33,6 @@ const TIME_REFERENCE_AT = 256 + 32 + 32 + 10 + 8
 
 /** Chunks that are looked through; files have a handful, some recorders write hundreds. */
 const MOST_CHUNKS = 100_000
-
-/** Whether the first bytes are those of a WAV, RF64 or BW64 file. */
-export const isWav = (head: Uint8Array) =>
-  head.length >= 12 && ['RIFF', 'RF64', 'BW64'].includes(tag(head, 0)) && tag(head, 8) === 'WAVE'
 
 /**
  * Reads a WAV header: PCM 8, 16, 24, 32, float 32 and 64, plain or extensible, mono or stereo, RIFF, RF64 or

@@ -14,12 +14,6 @@ import { loadPresets } from '../store/actions/presets'
 import { startPreferences } from '../store/preferences'
 import { startRiding } from '../store/actions/riding'
 import { createStore } from '../store/store'
-import { ExportPage } from './export/export-page'
-import { ReportPage } from './report/report-page'
-import { EditorPage } from './editor/editor-page'
-import { HelpPage } from './help/help-page'
-import { LicencesPage } from './help/licences-page'
-import { SessionsPage } from './sessions/sessions-page'
 import './look/look.css'
 import { startGround } from './look/ground'
 import { facesLoaded } from './look/writing'
@@ -27,6 +21,7 @@ import { startFrames } from './parts/rendering/frames'
 import { readLayout } from './parts/commands/key-words'
 import { ErrorPage } from './parts/opening/error-page'
 import { NotFound } from './parts/opening/not-found'
+import { PageLoads } from './parts/opening/page-loads'
 import { PageWithJobs } from './parts/messages/running-jobs'
 import { Toasts } from './parts/messages/toasts'
 import { WhyNotBubble } from './parts/messages/why-not-bubble'
@@ -69,18 +64,34 @@ if (new URLSearchParams(window.location.search).has('test')) {
 const router = createBrowserRouter([
   {
     errorElement: <ErrorPage />,
+    HydrateFallback: PageLoads,
     children: [
       {
         element: <PageWithJobs />,
         children: [
-          { path: '/', element: <SessionsPage /> },
-          { path: '/session/:id', element: <EditorPage /> },
-          { path: '/session/:id/export', element: <ExportPage /> },
-          { path: '/session/:id/report', element: <ReportPage /> },
+          {
+            path: '/',
+            lazy: { Component: async () => (await import('./sessions/sessions-page')).SessionsPage },
+          },
+          {
+            path: '/session/:id',
+            lazy: { Component: async () => (await import('./editor/editor-page')).EditorPage },
+          },
+          {
+            path: '/session/:id/export',
+            lazy: { Component: async () => (await import('./export/export-page')).ExportPage },
+          },
+          {
+            path: '/session/:id/report',
+            lazy: { Component: async () => (await import('./report/report-page')).ReportPage },
+          },
           // The address that the page had before.
           { path: '/session/:id/deliver', element: <Navigate to="../export" relative="path" replace /> },
-          { path: '/help', element: <HelpPage /> },
-          { path: '/licences', element: <LicencesPage /> },
+          { path: '/help', lazy: { Component: async () => (await import('./help/help-page')).HelpPage } },
+          {
+            path: '/licences',
+            lazy: { Component: async () => (await import('./help/licences-page')).LicencesPage },
+          },
           { path: '*', element: <NotFound what="This page does not exist." /> },
         ],
       },

@@ -1,5 +1,6 @@
 import type { Session, Source } from '../../core/model/session'
-import { packagedSources, writePackageTo } from '../../formats/package-write'
+import { writePackageTo } from '../../formats/package-write'
+import { packagedSources } from '../../formats/packaged-sources'
 import { CHUNK_FRAMES, findAudio, readChunk } from '../storage'
 import type { OnProgress } from '../worker'
 import { openSpool } from './spool'

@@ -1,6 +1,4 @@
-import { isAiff } from '../../formats/aiff-read'
-import { isZip } from '../../formats/package'
-import { isWav } from '../../formats/wav-read'
+import { isAiff, isWav, isZip } from '../../formats/file-heads'
 
 /** What a file is, as far as its first bytes and its name tell. */
 export type FileKind = 'copy' | 'sound' | 'session.json' | 'unknown'

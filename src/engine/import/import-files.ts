@@ -2,14 +2,13 @@ import { proxy, transfer, type Remote } from 'comlink'
 import { blobBytes } from '../../formats/bytes'
 import { shownText } from '../../core/model/check/shown'
 import { changedFile } from '../../formats/failure'
-import { openSoundHead } from '../../formats/sound-file'
-import { decodeCompressed } from './decode'
-import { checkFile, type ImportedSound, type PackageContents } from './import-sound'
+import type { ImportedSound, PackageContents } from './import-sound'
 import type { ImportWorker } from './import.worker'
 import { Cancelled, type OnProgress } from '../worker'
 import { withSharedLock } from '../storage'
 import { WorkerLost } from '../worker'
 import { inWorker } from '../worker'
+import { assertUsableFile } from './usable-file'
 
 /** A file that could not be taken in, and why, as one sentence. */
 export interface Refused {
@@ -52,8 +51,9 @@ export interface FileFacts {
 }
 
 /** Reads the heads of files; of those that cannot be read nothing is told here, and the import refuses them. */
-export const factsOf = (files: readonly File[]): Promise<FileFacts[]> =>
-  Promise.all(
+export async function factsOf(files: readonly File[]): Promise<FileFacts[]> {
+  const { openSoundHead } = await import('../../formats/sound-file')
+  return Promise.all(
     files.map(async (file): Promise<FileFacts> => {
       const nothing = { name: file.name, sampleRate: null, format: null, stampSeconds: null }
       const head = await openSoundHead(blobBytes(file)).catch(() => null)
@@ -63,6 +63,7 @@ export const factsOf = (files: readonly File[]): Promise<FileFacts[]> =>
       return { name: file.name, sampleRate, format, stampSeconds }
     }),
   )
+}
 
 /** The rates that a new session can have. */
 export const SESSION_RATES = [44100, 48000, 88200, 96000, 176400, 192000] as const
@@ -114,7 +115,7 @@ async function importAll(
     onProgress({ done: n / files.length, doing: `Reading “${short(file.name)}”` })
     let sound: ImportedSound
     try {
-      checkFile(file)
+      assertUsableFile(file)
       sound = await importOne(worker, file, how, report, signal)
     } catch (error) {
       throwIfStopped(signal)
@@ -145,6 +146,7 @@ async function importOne(
   const read = await worker.file(file, sampleRate, takesWrongSum, report)
   if (read) return read
   throwIfStopped(signal)
+  const { decodeCompressed } = await import('./decode')
   const sound = await decodeCompressed(file, sampleRate)
   throwIfStopped(signal)
   const buffers = sound.channels.map((c) => c.buffer)

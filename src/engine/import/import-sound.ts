@@ -4,12 +4,13 @@ import { firstNotFinite } from '../../core/measure/finite'
 import { blobBytes } from '../../formats/bytes'
 import { FileError } from '../../formats/failure'
 import { readPackage, sourceBlocks } from '../../formats/package'
-import { packagedSources } from '../../formats/package-write'
+import { packagedSources } from '../../formats/packaged-sources'
 import type { SoundFile } from '../../formats/sound'
 import { openSoundFile } from '../../formats/sound-file'
 import type { Session } from '../../core/model/session'
 import { AudioWriter, CHUNK_FRAMES } from '../storage'
 import { Cancelled, type OnProgress } from '../worker'
+import { assertUsableFile } from './usable-file'
 import { findMissingSounds } from '../storage'
 
 /** A sound that was taken in, ready to become a source of a session. */
@@ -30,15 +31,6 @@ interface Blocks extends Omit<SoundFile, 'blocks'> {
   blocks: AsyncIterable<Float32Array[]> | Iterable<Float32Array[]>
 }
 
-/** Throws a `FileError` for what can be seen of a file before it is read. */
-export function checkFile(file: { name: string; size: number }): void {
-  if (file.name.length > LIMITS.nameLength)
-    throw new FileError(
-      `has a name of ${file.name.length} characters; names of up to ${LIMITS.nameLength} are taken, so rename it first.`,
-    )
-  if (file.size === 0) throw new FileError('is empty: it has 0 bytes.')
-}
-
 /** Takes a file that is read here (see `openSoundFile`) into the store at the session's rate; null for any other. */
 export async function importFile(
   file: File,
@@ -46,7 +38,7 @@ export async function importFile(
   onProgress: OnProgress,
   cancelled: () => boolean,
 ): Promise<ImportedSound | null> {
-  checkFile(file)
+  assertUsableFile(file)
   const sound = await openSoundFile(blobBytes(file), takesWrongSum)
   return (
     sound &&

@@ -1,7 +1,8 @@
 import { readLane, threadOf, threadWords, type LaneRef } from '../../core/edit'
 import type { Session } from '../../core/model/session'
 import { rowOf, stripOf } from '../../core/model/strips'
-import { laneTable, MOST_TABLE_BYTES, type TableRead } from '../../formats/lane-table'
+import { MOST_TABLE_BYTES } from '../../core/model/check/bounds'
+import type { TableRead } from '../../formats/lane-table'
 import { changedFile } from '../../formats/failure'
 import { readTable } from '../../engine/import'
 import { commit } from '../edits'
@@ -11,11 +12,12 @@ import type { Thunk } from '../store'
 
 /** The table of a lane, and a name for its file; null for a lane that is not there. */
 export const tableOfLane =
-  (lane: LaneRef): Thunk<{ name: string; text: string } | null> =>
-  (_dispatch, getState) => {
+  (lane: LaneRef): Thunk<Promise<{ name: string; text: string } | null>> =>
+  async (_dispatch, getState) => {
     const session = shownSession(getState())
     const thread = session && threadOf(session, lane)
     if (!session || !thread) return null
+    const { laneTable } = await import('../../formats/lane-table')
     const name = fileStem(`${session.title} - ${threadWords(session, lane)}`, 'lane')
     return { name: `${name}.csv`, text: laneTable(thread.knots, thread.kind, session.sampleRate) }
   }

@@ -1,24 +1,20 @@
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts'
 import { showMeasured, showTime } from '../../core/units/typed'
-
-/** Loudness at moments, in seconds and LUFS; null is silence. */
-export type LoudnessCourse = readonly { seconds: number; lufs: number | null }[]
+import type { LoudnessCourse } from './loudest'
 
 /** Below this silence and everything softer is drawn at the foot. */
 const LOWEST = -60
 
-/** Loudness over time as a line, with a line at the target; for those who do not see it there is a table beside it. */
-export function LoudnessChart({
-  course,
-  target,
-  seconds,
-  rate,
-}: {
+export interface LoudnessChartProps {
   course: LoudnessCourse
+  /** In LUFS; null for none. */
   target: number | null
   seconds: number
   rate: number
-}) {
+}
+
+/** Loudness over time as a line, with a line at the target; for those who do not see it there is a table beside it. */
+export function LoudnessChart({ course, target, seconds, rate }: LoudnessChartProps) {
   const time = (at: number) => showTime(Math.round(at * rate), rate, 0)
   const data = course.map((point) => ({
     seconds: point.seconds,
@@ -68,19 +64,4 @@ export function LoudnessChart({
       </ResponsiveContainer>
     </div>
   )
-}
-
-/** The loudest moments of a course, loudest first, at least so many seconds apart. */
-export function loudestOf(
-  course: LoudnessCourse,
-  count: number,
-  apart = 3,
-): { seconds: number; lufs: number }[] {
-  const found: { seconds: number; lufs: number }[] = []
-  const sorted = course.flatMap(({ seconds, lufs }) => (lufs === null ? [] : [{ seconds, lufs }]))
-  for (const point of sorted.sort((a, b) => b.lufs - a.lufs)) {
-    if (found.length === count) break
-    if (found.every(({ seconds }) => Math.abs(seconds - point.seconds) >= apart)) found.push(point)
-  }
-  return found
 }

@@ -15,7 +15,8 @@ import { Notices } from '../parts/messages/notices'
 import { OpeningPage } from '../parts/opening/opening-page'
 import { JobBar } from '../parts/messages/running-jobs'
 import { useSession } from '../parts/opening/use-session'
-import { LoudnessChart, loudestOf } from './loudness-chart'
+import { LazyLoudnessChart } from './lazy-loudness-chart'
+import { loudestOf } from './loudest'
 
 /** The page that tells all that is measured of a session's mix. */
 export function ReportPage() {
@@ -185,7 +186,7 @@ function Loudness({
   const loudest = loudestOf(report.loudness, 5)
   return (
     <Part title="Loudness over time">
-      <LoudnessChart
+      <LazyLoudnessChart
         course={report.loudness}
         target={target}
         seconds={report.seconds}

@@ -20,7 +20,9 @@ import { fileKind } from '../../engine/import'
 import { isOpenElsewhere, SAMPLE_ID } from '../../store/opening/open-session'
 import { renameInItsTab } from '../../store/opening/other-tabs'
 import { GroundSwitch } from '../parts/ground-switch'
+import { LIMITS } from '../../core/model/session'
 import { Button } from '../parts/button'
+import { TextQuestion } from '../parts/fields/text-question'
 import { Question } from '../parts/panel'
 import { sortedFiles } from '../parts/import/sorted-files'
 import { toast } from '../parts/messages/toast'
@@ -34,7 +36,6 @@ import { FirstSteps } from './first-steps'
 import { KeepingNote } from './keeping-note'
 import { NewSessionDialog } from './new-session-dialog'
 import { OpenCopyButton } from './open-copy-button'
-import { RenameDialog } from './rename-dialog'
 import { SessionRow } from './session-row'
 import { Trash } from './trash'
 import { UnsavedBanner } from './unsaved-banner'
@@ -42,6 +43,13 @@ import { UnsavedBanner } from './unsaved-banner'
 const emptyingWords = (count: number) =>
   `${count === 1 ? 'One session is' : `${count} sessions are`} removed for good, with the sound that no other ` +
   'session uses. This cannot be undone.'
+
+const titleProblem = (text: string): true | string =>
+  text.trim() === ''
+    ? 'Type a title of at least one letter.'
+    : text.length <= LIMITS.nameLength ||
+      `The title has ${text.length} characters; type at most ${LIMITS.nameLength}.`
+
 
 /** The list of sessions: open, make, import, rename, duplicate, delete. */
 export function SessionsPage() {
@@ -312,13 +320,14 @@ export function SessionsPage() {
         />
       )}
       {renaming && (
-        <RenameDialog
-          title={renaming.session.title}
+        <TextQuestion
+          title="Rename the session"
+          label="Title"
+          initial={renaming.session.title}
+          verb="Rename"
+          check={titleProblem}
           onClose={() => setRenaming(null)}
-          onRename={(title) => {
-            setRenaming(null)
-            void rename(renaming, title)
-          }}
+          onText={(title) => void rename(renaming, title.trim())}
         />
       )}
     </div>

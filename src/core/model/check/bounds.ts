@@ -66,3 +66,6 @@ export function boundsBreach(input: unknown): Breach | null {
   }
   return null
 }
+
+/** How many bytes a table of automation may have. */
+export const MOST_TABLE_BYTES = 20_000_000

@@ -94,10 +94,12 @@ function LaneTable({ lane, empty }: { lane: LaneRef; empty: boolean }) {
         className="flex-1 !px-0"
         disabled={empty}
         title="All knots as a table: time in seconds, value, shape"
-        onClick={() => {
-          const table = dispatch(tableOfLane(lane))
-          if (table) downloadFile(new Blob([table.text], { type: 'text/csv' }), table.name)
-        }}
+        onClick={() =>
+          void dispatch(tableOfLane(lane)).then(
+            (table) => table && downloadFile(new Blob([table.text], { type: 'text/csv' }), table.name),
+            (error: Error) => toast({ text: `No table was made. ${error.message}` }),
+          )
+        }
       >
         <FileDown size={15} aria-hidden />
         As CSV

@@ -11,7 +11,8 @@ import { pathTrack, selectedRegions } from '../../../store/selectors'
 import { Button } from '../../parts/button'
 import { useAppSelector } from '../../parts/hooks'
 import { Choice, Panel } from '../../parts/panel'
-import { LoudnessChart, loudestOf } from '../../report/loudness-chart'
+import { LazyLoudnessChart } from '../../report/lazy-loudness-chart'
+import { loudestOf } from '../../report/loudest'
 import { keptTarget } from '../../export/export-settings'
 
 type Of = 'region' | 'range' | 'track' | 'mix'
@@ -133,7 +134,7 @@ function Course({
         <p className="text-sm text-soft">It is shorter than three seconds: there is no course to draw.</p>
       ) : (
         <>
-          <LoudnessChart
+          <LazyLoudnessChart
             course={course}
             target={keptTarget()?.loudness ?? null}
             seconds={seconds}

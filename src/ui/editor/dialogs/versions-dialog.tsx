@@ -1,11 +1,11 @@
 import { useCallback, useEffect, useState } from 'react'
-import { useForm } from 'react-hook-form'
 import { useNavigate } from 'react-router'
 import { LIMITS, type Session } from '../../../core/model/session'
 import { listVersions, removeVersion, type VersionEntry } from '../../../engine/storage'
 import { goBackToVersion, keepThisAs, openVersion } from '../../../store/actions/version-actions'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { useCheckedText } from '../../parts/fields/checked-text'
 import { Panel } from '../../parts/panel'
 import { toast } from '../../parts/messages/toast'
 
@@ -38,10 +38,9 @@ export function VersionsDialog({ session, onClose }: { session: Session; onClose
   useEffect(() => {
     refresh().catch((error: unknown) => setProblem((error as Error).message))
   }, [refresh])
-  const { register, handleSubmit, reset, formState } = useForm({ defaultValues: { name: '' } })
-  const keep = handleSubmit(({ name }) => {
-    act(() => dispatch(keepThisAs(name.trim())))
-    reset()
+  const name = useCheckedText('', nameProblem, (text) => {
+    act(() => dispatch(keepThisAs(text.trim())))
+    name.reset()
   })
   return (
     <Panel
@@ -50,24 +49,23 @@ export function VersionsDialog({ session, onClose }: { session: Session; onClose
       onClose={onClose}
       footer={<Button onClick={onClose}>Close</Button>}
     >
-      <form onSubmit={(event) => void keep(event)} className="flex items-end gap-2">
+      <form onSubmit={name.submit} className="flex items-end gap-2">
         <label className="min-w-0 flex-1 text-xs text-soft">
           Keep this as
           <input
             autoComplete="off"
             placeholder="before the new ending"
-            aria-invalid={formState.errors.name !== undefined}
             className="mt-0.5 block h-8 w-full rounded-lg border border-seam bg-white px-2 text-sm text-ink placeholder:text-soft"
-            {...register('name', { validate: nameProblem })}
+            {...name.input}
           />
         </label>
         <Button kind="solid" type="submit">
           Keep
         </Button>
       </form>
-      {(formState.errors.name?.message ?? problem) && (
+      {(name.problem ?? problem) && (
         <p role="alert" className="mt-1 text-sm text-madder">
-          {formState.errors.name?.message ?? problem}
+          {name.problem ?? problem}
         </p>
       )}
       {versions?.length === 0 && (

@@ -1,6 +1,6 @@
-import { useForm } from 'react-hook-form'
 import { Button } from '../button'
 import { Question } from '../panel'
+import { useCheckedText } from './checked-text'
 
 /** Asks for one text, which `check` says to be good or what is wrong with it. */
 export function TextQuestion({
@@ -22,18 +22,13 @@ export function TextQuestion({
   onText(text: string): void
   onClose(): void
 }) {
-  const {
-    register,
-    handleSubmit,
-    formState: { errors },
-  } = useForm({ defaultValues: { text: initial } })
-  const submit = handleSubmit(({ text }) => {
+  const { input, problem, submit } = useCheckedText(initial, check, (text) => {
     onText(text)
     onClose()
   })
   return (
     <Question title={title} {...(about ? { about } : {})} onClose={onClose}>
-      <form onSubmit={(event) => void submit(event)}>
+      <form onSubmit={submit}>
         <label className="mt-4 block text-xs text-soft" htmlFor="asked">
           {label}
         </label>
@@ -42,12 +37,11 @@ export function TextQuestion({
           autoComplete="off"
           onFocus={(e) => e.target.select()}
           className="mt-1 h-9 w-full rounded-lg border border-seam bg-white px-3"
-          aria-invalid={errors.text !== undefined}
-          {...register('text', { validate: check })}
+          {...input}
         />
-        {errors.text && (
+        {problem && (
           <p role="alert" className="mt-1 text-sm text-madder">
-            {errors.text.message}
+            {problem}
           </p>
         )}
         <div className="mt-5 flex justify-end gap-2">

@@ -6,13 +6,19 @@ import { Button } from '../button'
 /** Shown when a page throws: the work is saved, and there is a way back to it. */
 export function ErrorPage() {
   const error = useRouteError()
+  // How browsers say it of a module that they could not fetch.
+  const notLoaded = error instanceof TypeError && /import|module script/i.test(error.message)
   useEffect(() => getPlayer()?.pause(), [])
   return (
     <main className="flex h-full flex-col items-center justify-center gap-4 p-8 text-center">
-      <h1 className="text-xl font-bold">This page has come apart.</h1>
+      <h1 className="text-xl font-bold">
+        {notLoaded ? 'This page could not be loaded.' : 'This page has come apart.'}
+      </h1>
       <p className="max-w-md text-soft">
-        Every step that you have done is kept in this browser. Open the page again to go on from there; if it
-        comes apart again, go to the sessions and open a duplicate.
+        Every step that you have done is kept in this browser.{' '}
+        {notLoaded
+          ? 'Are you offline, or is the server gone? Open the page again when it can be reached.'
+          : 'Open the page again to go on from there; if it comes apart again, go to the sessions and open a duplicate.'}
       </p>
       <div className="flex gap-2">
         <Button kind="solid" onClick={() => window.location.reload()}>
