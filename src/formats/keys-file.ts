@@ -1,11 +1,9 @@
-import { z } from 'zod'
+import * as z from 'zod/mini'
+import { list, text } from '../core/model/schema-fields'
 import { boundsBreach } from '../core/model/check/bounds'
 
 /** The keys of commands, by their ids, as they are kept and exported. */
-export const keymapSchema = z.record(
-  z.string().max(40),
-  z.array(z.string().regex(/^[a-z0-9+]{1,40}$/)).max(4),
-)
+export const keymapSchema = z.record(text(40), list(z.string().check(z.regex(/^[a-z0-9+]{1,40}$/)), 4))
 
 /** Keys that a person chose, as they are taken to another browser. */
 export interface ChosenKeys {

@@ -1,4 +1,5 @@
-import { z } from 'zod'
+import * as z from 'zod/mini'
+import { number } from '../core/model/schema-fields'
 import { weaveShapes } from '../core/curve/weave'
 import { keymapSchema } from '../formats/keys-file'
 import type { Store } from './store'
@@ -13,15 +14,16 @@ import {
 
 const KEY = 'oaken-thread/preferences'
 
-const unit = z.number().min(0).max(1)
-const value = z.number().min(-1).max(1)
+const positive = z.number().check(z.positive())
+const unit = number(0, 1)
+const value = number(-1, 1)
 
 /**
  * Preferences of a person, independent of the session. Invalid values, for instance from an earlier version,
  * fall back to their defaults.
  */
-const schema = z
-  .object({
+const schema = z.partial(
+  z.object({
     follow: z.boolean(),
     bench: z.boolean(),
     pathFolded: z.boolean(),
@@ -29,30 +31,30 @@ const schema = z
     metersOf: z.enum(['mix', 'strip', 'here']),
     timeScale: z.enum(['bars', 'seconds']),
     travels: z.boolean(),
-    shoulderMs: z.number().min(0).max(1000),
-    thinning: z.number().min(0).max(12).nullable(),
-    rowHeight: z.number().min(ROW_HEIGHT.min).max(ROW_HEIGHT.max),
+    shoulderMs: number(0, 1000),
+    thinning: z.nullable(number(0, 12)),
+    rowHeight: number(ROW_HEIGHT.min, ROW_HEIGHT.max),
     soundScale: z.object({
-      factor: z.number().min(SOUND_FACTOR.min).max(SOUND_FACTOR.max),
+      factor: number(SOUND_FACTOR.min, SOUND_FACTOR.max),
       decibels: z.boolean(),
     }),
     ground: z.enum(['system', 'day', 'evening']),
     keymap: keymapSchema,
     singleKeys: z.boolean(),
-    mixHeight: z.number().min(MIX_HEIGHT.min).max(MIX_HEIGHT.max),
+    mixHeight: number(MIX_HEIGHT.min, MIX_HEIGHT.max),
     stopReturns: z.boolean(),
-    rollMs: z.number().min(0).max(60_000),
+    rollMs: number(0, 60_000),
     weave: z.object({
       shape: z.enum(weaveShapes),
-      period: z.union([z.object({ beats: z.number().positive() }), z.object({ ms: z.number().positive() })]),
+      period: z.union([z.object({ beats: positive }), z.object({ ms: positive })]),
       low: value,
       high: value,
       phase: unit,
       duty: unit,
       seed: z.int(),
     }),
-  } satisfies Record<keyof Preferences, z.ZodType>)
-  .partial()
+  } satisfies Record<keyof Preferences, z.ZodMiniType>),
+)
 
 /** The stored preferences; empty when there are none or they cannot be read. */
 export function readPreferences(text: string | null): Partial<Preferences> {

@@ -1,8 +1,10 @@
-import { z } from 'zod'
+import * as z from 'zod/mini'
 import { createSession, createTrack } from './create'
 import { SessionError } from './check/open'
 import { breachLine, brokenParts } from './check/rules'
-import { gainThreadSchema, LIMITS, regionSchema, sourceSchema, trackSchema } from './session'
+import { LIMITS } from './session'
+import { gainThreadSchema, regionSchema, sourceSchema, trackSchema } from './session-schema'
+import { integer, list } from './schema-fields'
 import { issueWords } from './check/shape-words'
 
 /**
@@ -11,19 +13,18 @@ import { issueWords } from './check/shape-words'
  */
 export const clipSchema = z.strictObject({
   sampleRate: sourceSchema.shape.sampleRate,
-  regions: z
-    .array(
-      z.strictObject({
-        region: regionSchema,
-        row: z.int().min(0).max(LIMITS.tracks),
-        channels: trackSchema.shape.channels,
-        trackName: trackSchema.shape.name,
-      }),
-    )
-    .min(1)
-    .max(LIMITS.regions),
-  sources: z.array(sourceSchema).max(LIMITS.sources),
-  gainThreads: z.array(gainThreadSchema).max(LIMITS.regions),
+  regions: list(
+    z.strictObject({
+      region: regionSchema,
+      row: integer(0, LIMITS.tracks),
+      channels: trackSchema.shape.channels,
+      trackName: trackSchema.shape.name,
+    }),
+    LIMITS.regions,
+    1,
+  ),
+  sources: list(sourceSchema, LIMITS.sources),
+  gainThreads: list(gainThreadSchema, LIMITS.regions),
 })
 
 export type Clip = z.infer<typeof clipSchema>

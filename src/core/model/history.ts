@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod/mini'
 import { openSession, SESSION_VERSION, type Migration } from './check/open'
 import type { Patch } from './patch'
 import type { Session } from './session'
@@ -12,13 +12,12 @@ export interface Step {
   inverse: Patch[]
 }
 
+const count = z.int().check(z.minimum(0))
 const patchSchema = z.strictObject({
   path: z.array(z.union([z.string(), z.number()])),
-  value: z.unknown().optional(),
-  removed: z.literal(true).optional(),
-  items: z
-    .strictObject({ at: z.int().min(0), remove: z.int().min(0), insert: z.array(z.unknown()) })
-    .optional(),
+  value: z.optional(z.unknown()),
+  removed: z.optional(z.literal(true)),
+  items: z.optional(z.strictObject({ at: count, remove: count, insert: z.array(z.unknown()) })),
 })
 
 /** The shape of a kept step. */

@@ -1,4 +1,5 @@
-import { z } from 'zod'
+import * as z from 'zod/mini'
+import { list } from '../../core/model/schema-fields'
 import type { Store } from '../store'
 import type { Place } from '../view-slice'
 
@@ -10,15 +11,16 @@ const MOST = 40
 /** Milliseconds after the last movement at which a place is kept. */
 const PAUSE = 400
 
-const number = z.number().min(0)
-const laneSchema = z.object({ trackId: z.string().nullable(), lane: z.string(), height: number })
+const number = z.number().check(z.minimum(0))
+const positive = z.number().check(z.positive())
+const laneSchema = z.object({ trackId: z.nullable(z.string()), lane: z.string(), height: number })
 const placeSchema = z.object({
   left: number,
-  framesPerPixel: z.number().positive(),
+  framesPerPixel: positive,
   top: number,
-  openLanes: z.array(laneSchema).max(1000),
-  rowHeights: z.record(z.string(), number).default({}),
-  soundFactors: z.record(z.string(), z.number().positive()).default({}),
+  openLanes: list(laneSchema, 1000),
+  rowHeights: z._default(z.record(z.string(), number), {}),
+  soundFactors: z._default(z.record(z.string(), positive), {}),
 })
 
 /** The places of sessions, by their ids; those that cannot be read are left out. */

@@ -1,5 +1,6 @@
 import { useState } from 'react'
-import { z } from 'zod'
+import * as z from 'zod/mini'
+import { integer, number, text } from '../../core/model/schema-fields'
 import { EBU_R128, TARGET_DBTP, TARGET_LUFS, typedTarget, type Target } from '../../core/measure/target'
 import { MOST_TAIL_SECONDS } from '../../core/render'
 import { soundFormats } from '../../formats/sound-write'
@@ -8,14 +9,14 @@ import { PLAIN_PATTERN } from '../../store/actions/export-actions'
 const KEY = 'oaken-thread/export'
 
 const schema = z.object({
-  format: z.enum(soundFormats).catch('wav24'),
+  format: z.catch(z.enum(soundFormats), 'wav24'),
   /** null is that of the session. */
-  sampleRate: z.int().min(8000).max(384_000).nullable().catch(null),
-  pattern: z.string().max(200).catch(PLAIN_PATTERN),
-  tail: z.union([z.enum(['none', 'audible']), z.number().min(0).max(MOST_TAIL_SECONDS)]).catch('audible'),
-  goal: z.enum(['none', 'ebu', 'typed']).catch('none'),
-  lufs: z.number().min(TARGET_LUFS.min).max(TARGET_LUFS.max).catch(-16),
-  dbtp: z.number().min(TARGET_DBTP.min).max(TARGET_DBTP.max).catch(-1),
+  sampleRate: z.catch(z.nullable(integer(8000, 384_000)), null),
+  pattern: z.catch(text(200), PLAIN_PATTERN),
+  tail: z.catch(z.union([z.enum(['none', 'audible']), number(0, MOST_TAIL_SECONDS)]), 'audible'),
+  goal: z.catch(z.enum(['none', 'ebu', 'typed']), 'none'),
+  lufs: z.catch(number(TARGET_LUFS.min, TARGET_LUFS.max), -16),
+  dbtp: z.catch(number(TARGET_DBTP.min, TARGET_DBTP.max), -1),
 })
 
 /** How files were exported last. */

@@ -50,7 +50,6 @@ const titleProblem = (text: string): true | string =>
     : text.length <= LIMITS.nameLength ||
       `The title has ${text.length} characters; type at most ${LIMITS.nameLength}.`
 
-
 /** The list of sessions: open, make, import, rename, duplicate, delete. */
 export function SessionsPage() {
   const [records, setRecords] = useState<SessionRecord[] | null>(null)

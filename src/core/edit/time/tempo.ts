@@ -1,5 +1,7 @@
 import { noteValueSeconds, tooLongWords } from '../../model/inserts/delay-time'
-import { tempoChangeSchema, type Session } from '../../model/session'
+import type { Session } from '../../model/session'
+import { issueWords } from '../../model/check/shape-words'
+import { tempoChangeSchema } from '../../model/session-schema'
 import { insertsOf, type Strip } from '../../model/strips'
 import type { TempoChange } from '../../units/tempo'
 import { defineEdit } from '../shared/edit'
@@ -38,7 +40,7 @@ export const setTempo = defineEdit<{ atBeat: number; change: Partial<Omit<TempoC
       throw new RangeError(
         `a tempo of ${change.bpm ?? before.bpm} bpm in ` +
           `${change.beatsPerBar ?? before.beatsPerBar}/${change.beatUnit ?? before.beatUnit} ` +
-          `is out of range: ${after.error.issues[0]!.message}`,
+          `is out of range: it ${issueWords(after.error.issues[0]!)}`,
       )
     const refusal = slowestRefusal(session, after.data.bpm)
     if (refusal) throw new RangeError(refusal)

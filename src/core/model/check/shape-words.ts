@@ -1,4 +1,4 @@
-import type { z } from 'zod'
+import type { z } from 'zod/mini'
 import { shownText } from './shown'
 
 type Issue = z.core.$ZodIssue

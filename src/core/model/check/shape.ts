@@ -1,6 +1,8 @@
-import { z } from 'zod'
+import * as z from 'zod/mini'
 import { boundsBreach } from './bounds'
 import { breach, type Breach } from './breach'
+import { isReservedName, LIMITS, MOST_WEAVES } from '../session'
+import { list } from '../schema-fields'
 import {
   busSchema,
   crossfadeSchema,
@@ -8,12 +10,9 @@ import {
   gainThreadSchema,
   giveWaySchema,
   groupSchema,
-  isReservedName,
   knotSchema,
   laneSchema,
   laneWeaveSchema,
-  LIMITS,
-  MOST_WEAVES,
   movedGainSchema,
   movedRegionSchema,
   otherChainSchema,
@@ -21,7 +20,7 @@ import {
   sessionSchema,
   sourceSchema,
   trackSchema,
-} from '../session'
+} from '../session-schema'
 import { issueWords } from './shape-words'
 import { shownText, shownValue } from './shown'
 
@@ -32,31 +31,30 @@ import { shownText, shownValue } from './shown'
 const anyObject = z.looseObject({})
 const anyList = z.array(z.unknown())
 
-const chainOutline = otherChainSchema.extend({ lanes: anyObject }).optional()
-const gainOutline = gainStateSchema.extend({ regions: anyObject, lane: z.unknown() })
-const movedOutline = z
-  .array(movedGainSchema.extend({ before: gainOutline, after: gainOutline }))
-  .max(LIMITS.inserts)
-  .optional()
-const movedRegionOutline = movedRegionSchema.extend({ knots: anyList.nullable() })
+const chainOutline = z.optional(z.extend(otherChainSchema, { lanes: anyObject }))
+const gainOutline = z.extend(gainStateSchema, { regions: anyObject, lane: z.unknown() })
+const movedOutline = z.optional(
+  list(z.extend(movedGainSchema, { before: gainOutline, after: gainOutline }), LIMITS.inserts),
+)
+const movedRegionOutline = z.extend(movedRegionSchema, { knots: z.nullable(anyList) })
 
-const outline = sessionSchema.extend({
+const outline = z.extend(sessionSchema, {
   tracks: anyObject,
   buses: anyObject,
   regions: anyObject,
   sources: anyObject,
   gainThreads: anyObject,
   crossfades: anyObject,
-  groups: anyList.optional(),
-  mix: sessionSchema.shape.mix.extend({ lanes: anyObject, chainB: chainOutline }),
+  groups: z.optional(anyList),
+  mix: z.extend(sessionSchema.shape.mix, { lanes: anyObject, chainB: chainOutline }),
 })
-const trackOutline = trackSchema.extend({ lanes: anyObject, chainB: chainOutline, moved: movedOutline })
-const busOutline = busSchema.extend({ lanes: anyObject, chainB: chainOutline, moved: movedOutline })
-const threadOutline = gainThreadSchema.extend({ knots: anyList })
-const laneOutline = laneSchema.extend({
+const trackOutline = z.extend(trackSchema, { lanes: anyObject, chainB: chainOutline, moved: movedOutline })
+const busOutline = z.extend(busSchema, { lanes: anyObject, chainB: chainOutline, moved: movedOutline })
+const threadOutline = z.extend(gainThreadSchema, { knots: anyList })
+const laneOutline = z.extend(laneSchema, {
   knots: anyList,
-  giveWay: giveWaySchema.extend({ base: anyList }).optional(),
-  weaves: anyList.max(MOST_WEAVES).optional(),
+  giveWay: z.optional(z.extend(giveWaySchema, { base: anyList })),
+  weaves: z.optional(list(z.unknown(), MOST_WEAVES)),
 })
 
 /** The entities of a session: how one of them is checked, and how many there may be. */
@@ -78,7 +76,7 @@ const part = (value: unknown, key: PropertyKey): unknown =>
     : undefined
 
 /** What a schema says against a value that is filed under `path`. */
-function* faultsOf(schema: z.ZodType, input: unknown, path: string): Generator<Breach> {
+function* faultsOf(schema: z.ZodMiniType, input: unknown, path: string): Generator<Breach> {
   const parsed = schema.safeParse(input)
   if (parsed.success) return
   for (const issue of parsed.error.issues) {

@@ -1,8 +1,10 @@
-import { z } from 'zod'
+import * as z from 'zod/mini'
 import { boundsBreach } from '../check/bounds'
 import { breachLine } from '../check/breach'
 import { insertKindOf } from './insert-kinds'
-import { insertSchema, LIMITS, type Insert } from '../session'
+import { LIMITS, type Insert } from '../session'
+import { insertSchema } from '../session-schema'
+import { list } from '../schema-fields'
 import { issueWords } from '../check/shape-words'
 import { shownText } from '../check/shown'
 import { insertValueBreaches } from '../check/routing-rules'
@@ -21,11 +23,12 @@ export const PRESET_SCHEMA = 'oaken-thread/preset'
 const presetSchema = z.strictObject({
   schema: z.literal(PRESET_SCHEMA),
   version: z.literal(1),
-  name: z.string().trim().min(1).max(LIMITS.nameLength),
-  inserts: z
-    .array(insertSchema.pick({ kind: true, values: true }).extend({ bypassed: z.boolean().optional() }))
-    .min(1)
-    .max(LIMITS.inserts),
+  name: z.string().check(z.trim(), z.minLength(1), z.maxLength(LIMITS.nameLength)),
+  inserts: list(
+    z.extend(z.pick(insertSchema, { kind: true, values: true }), { bypassed: z.optional(z.boolean()) }),
+    LIMITS.inserts,
+    1,
+  ),
 })
 
 /** A preset that cannot be read, with a sentence for the user. */
