@@ -33,6 +33,6 @@ export default defineConfig({
   // The server puts a fresh nonce in its place with every page.
   html: { cspNonce: 'CSP_NONCE' },
   worker: { format: 'es', plugins: () => [inWorkers] },
-  build: { outDir: 'dist/web', target: 'es2022', chunkSizeWarningLimit: 1500 },
+  build: { outDir: 'dist/web', target: 'es2022', manifest: 'parts-of-pages.json' },
   server: { headers: isolation },
 })

@@ -55,3 +55,26 @@ test('a part that cannot be loaded ends the job in words, and can be tried again
   await page.getByRole('button', { name: 'Render again' }).click()
   await expect(page.getByRole('status').filter({ hasText: 'Highest peak' })).toBeVisible()
 })
+
+test(
+  'a dialog and a page whose code cannot be loaded say so, and open when it can be',
+  { tag: '@more' },
+  async ({ page, context }) => {
+    const parts = /\/assets\/(open-dialog|help-page)-/
+    await context.route(parts, (route) => route.abort())
+    await openSample(page)
+    await page.keyboard.press('Control+k')
+    const failure = page.getByRole('dialog', { name: 'This part could not be loaded' })
+    await expect(failure).toBeVisible()
+    await context.unroute(parts)
+    await failure.getByRole('button', { name: 'Try again' }).click()
+    await expect(page.getByRole('dialog').getByRole('combobox')).toBeVisible()
+    await page.keyboard.press('Escape')
+    await context.route(parts, (route) => route.abort())
+    await page.goto('/help')
+    await expect(page.getByRole('heading', { name: 'This page could not be loaded.' })).toBeVisible()
+    await context.unroute(parts)
+    await page.getByRole('button', { name: 'Open it again' }).click()
+    await expect(page.getByRole('heading', { name: 'Help', exact: true })).toBeVisible()
+  },
+)

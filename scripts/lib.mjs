@@ -5,6 +5,7 @@ import { once } from 'node:events'
 import fs from 'node:fs'
 import path from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { compressWeb } from './web-files.mjs'
 
 export const root = fileURLToPath(new URL('..', import.meta.url))
 export const inRoot = (...parts) => path.join(root, ...parts)
@@ -78,12 +79,14 @@ export function ensureBuilt() {
     'index.html',
     'vite.config.ts',
     'scripts/licences.mjs',
+    'scripts/web-files.mjs',
     'LICENSE',
     'package-lock.json',
   ])
   unlessDone('.cache/build-stamp', hash, 'dist/web/index.html', () => {
     console.log('Building …')
     run(bin('vite'), ['build', '--logLevel', 'warn'])
+    compressWeb(inRoot('dist', 'web'))
   })
 }
 

@@ -5,6 +5,7 @@ import fs from 'node:fs'
 import path from 'node:path'
 import { bin, ensureBuilt, ensureInstalled, inRoot, root } from './lib.mjs'
 import { ensureChromium } from './chromium.mjs'
+import { firstLoads } from './web-files.mjs'
 
 const started = Date.now()
 ensureInstalled()
@@ -146,6 +147,13 @@ await checks([
       ]
     : []),
 ])
+if (wants('load')) {
+  console.log('\n── first load of a page, scripts and styles compressed by gzip')
+  for (const { page, bytes, most } of firstLoads(inRoot('dist', 'web'))) {
+    console.log(`${page}: ${(bytes / 1000).toFixed(1)} kB of ${most / 1000} kB at most`)
+    total[bytes <= most ? 'passed' : 'failed']++
+  }
+}
 if (wants('unit')) {
   const file = inRoot('.cache', 'results', 'jest.json')
   counted('unit tests', bin('jest'), ['--json', `--outputFile=${file}`], file, (r) => {

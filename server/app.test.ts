@@ -4,12 +4,17 @@ import http from 'node:http'
 import net, { type AddressInfo } from 'node:net'
 import os from 'node:os'
 import path from 'node:path'
+import zlib from 'node:zlib'
 import { createApp } from './app'
 
 const root = fs.mkdtempSync(path.join(os.tmpdir(), 'oaken-web-'))
 fs.mkdirSync(path.join(root, 'assets'))
 fs.writeFileSync(path.join(root, 'index.html'), '<script nonce="CSP_NONCE" src="/assets/a.js"></script>')
 fs.writeFileSync(path.join(root, 'assets', 'a.js'), '1')
+const script = 'export const level = -6\n'.repeat(100)
+fs.writeFileSync(path.join(root, 'assets', 'b.js'), script)
+fs.writeFileSync(path.join(root, 'assets', 'b.js.br'), zlib.brotliCompressSync(script))
+fs.writeFileSync(path.join(root, 'assets', 'b.js.gz'), zlib.gzipSync(script))
 const server = createApp(root).listen(0)
 const url = (at: string) => `http://127.0.0.1:${(server.address() as AddressInfo).port}${at}`
 /** A request whose path is sent as it is written. */
@@ -101,8 +106,38 @@ test('it listens on this machine alone, unless it is asked for', async () => {
   running.kill()
 }, 30_000)
 
+test('files are sent compressed to who takes it, whole or by ranges of the file itself', async () => {
+  const get = async (headers: Record<string, string>) => {
+    const answer = await fetch(url('/assets/b.js'), { headers })
+    return {
+      status: answer.status,
+      encoding: answer.headers.get('content-encoding'),
+      type: answer.headers.get('content-type'),
+      cached: answer.headers.get('cache-control'),
+      text: await answer.text(),
+    }
+  }
+  const whole = {
+    status: 200,
+    type: expect.stringMatching(/^text\/javascript; charset=utf-8$/i),
+    text: script,
+  }
+  expect(await get({ 'Accept-Encoding': 'gzip, deflate, br' })).toMatchObject({
+    ...whole,
+    encoding: 'br',
+    cached: 'public, max-age=31536000, immutable',
+  })
+  expect(await get({ 'Accept-Encoding': 'gzip' })).toMatchObject({ ...whole, encoding: 'gzip' })
+  expect(await get({ 'Accept-Encoding': 'identity' })).toMatchObject({ ...whole, encoding: null })
+  expect(await get({ 'Accept-Encoding': 'br', Range: 'bytes=13-17' })).toMatchObject({
+    status: 206,
+    encoding: null,
+    text: 'level',
+  })
+})
+
 test('what is missing among the files is not found, and nothing outside is served', async () => {
-  expect((await fetch(url('/assets/b.js'))).status).toBe(404)
+  expect((await fetch(url('/assets/c.js'))).status).toBe(404)
   expect((await fetch(url('/sample/x.zip'))).status).toBe(404)
   expect(await (await fetch(url('/..%2f..%2fetc/passwd'))).text()).not.toContain('root:')
 })

@@ -1,8 +1,9 @@
 import { randomBytes } from 'node:crypto'
 import fs from 'node:fs/promises'
 import path from 'node:path'
-import { STATUS_CODES } from 'node:http'
+import { STATUS_CODES, type ServerResponse } from 'node:http'
 import express, { type Express, type NextFunction, type Request, type Response } from 'express'
+import staticGzip from 'express-static-gzip'
 import helmet from 'helmet'
 import { dropOff, type DropOffRules } from './drop-off'
 
@@ -94,17 +95,27 @@ export function createApp(root: string, received: DropOffRules | null = null): E
     if (plainPath(request.path) === '/index.html') return response.redirect(308, '/')
     next()
   })
-  app.use(
-    // The page itself is never served as it lies there: it needs its nonce.
-    express.static(root, {
-      index: false,
-      setHeaders: (response, file) =>
-        response.setHeader(
-          'Cache-Control',
-          file.includes(`${path.sep}assets${path.sep}`) ? 'public, max-age=31536000, immutable' : 'no-cache',
-        ),
-    }),
-  )
+  // The page itself is never served as it lies there: it needs its nonce.
+  const plain = {
+    index: false,
+    setHeaders: (response: ServerResponse, file: string) =>
+      response.setHeader(
+        'Cache-Control',
+        file.includes(`${path.sep}assets${path.sep}`) ? 'public, max-age=31536000, immutable' : 'no-cache',
+      ),
+  } as const
+  const asItIs = express.static(root, plain)
+  const compressed = staticGzip(root, {
+    enableBrotli: true,
+    orderPreference: ['br', 'gz'],
+    index: false,
+    serveStatic: plain,
+  })
+  // A range counts the bytes of the file itself, and a file that is asked for as it was stored is not unpacked.
+  app.use((request, response, next) => {
+    const direct = request.headers.range !== undefined || /\.(br|gz)$/.test(request.path)
+    return direct ? asItIs(request, response, next) : compressed(request, response, next)
+  })
   app.get(
     /^\/(assets|sample)\//,
     (_request, response) => void response.status(404).type('text').send('Not found'),

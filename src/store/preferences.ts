@@ -1,6 +1,6 @@
 import * as z from 'zod/mini'
 import { number } from '../core/model/schema-fields'
-import { weaveShapes } from '../core/curve/weave'
+import { weaveShapes } from '../core/model/limits'
 import { keymapSchema } from '../formats/keys-file'
 import type { Store } from './store'
 import {

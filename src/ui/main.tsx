@@ -2,17 +2,9 @@ import { setNonce } from 'get-nonce'
 import { createRoot } from 'react-dom/client'
 import { Provider } from 'react-redux'
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router'
-import { watchInteraction } from '../engine/worker'
-import { loadAhead } from '../engine/worker'
-import { sweepExports } from '../engine/export'
-import { startAutosave } from '../store/opening/autosave'
-import { getPlayer, startPlayback, setPlayerClass } from '../store/playback/playback'
+import { loadAhead, watchInteraction } from '../engine/worker'
 import { guardJobs } from '../store/jobs'
-import { startKeepingPlaces } from '../store/opening/kept-places'
-import { startAnsweringTabs } from '../store/opening/other-tabs'
-import { loadPresets } from '../store/actions/presets'
 import { startPreferences } from '../store/preferences'
-import { startRiding } from '../store/actions/riding'
 import { createStore } from '../store/store'
 import './look/look.css'
 import { startGround } from './look/ground'
@@ -34,32 +26,33 @@ const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"
 if (nonce) setNonce(nonce)
 
 const store = createStore()
-const whenSaved = startAutosave(store)
-startPlayback(store)
-void loadPresets().catch(() => undefined)
-startRiding(store)
 startPreferences(store)
-startKeepingPlaces(store)
 startFrames(store.subscribe, () => store.getState().transport.playing)
 startGround(store)
 readLayout()
-startAnsweringTabs(store, whenSaved)
 guardJobs(store)
 watchInteraction(window)
-void sweepExports().catch(() => undefined)
 // Once what is seen first is there.
 setTimeout(() => void loadAhead(), LOAD_AHEAD_MS)
+
+/** Loads and starts what pages of a session need; once. */
+const work = async () => (await import('../store/start-work')).startWork(store)
 
 // For scripts that check what is heard: the player, and when everything is saved. Only where the address asks
 // for it.
 if (new URLSearchParams(window.location.search).has('test')) {
   const { TestPlayer } = await import('../engine/playback/test-player')
+  const { getPlayer, setPlayerClass } = await import('../store/playback/playback')
   setPlayerClass(TestPlayer)
+  const whenSaved = await work()
   const { renderTime } = await import('../engine/export/render-time')
   Object.assign(window, {
     oakenThread: { getPlayer, whenSaved, getState: store.getState, renderTime, loadAhead },
   })
 }
+
+/** A page of a session, once what it needs has been started. */
+const afterWork = async <T,>(page: Promise<T>): Promise<T> => (await Promise.all([page, work()]))[0]
 
 const router = createBrowserRouter([
   {
@@ -71,26 +64,26 @@ const router = createBrowserRouter([
         children: [
           {
             path: '/',
-            lazy: { Component: async () => (await import('./sessions/sessions-page')).SessionsPage },
+            lazy: async () => ({ Component: (await import('./sessions/sessions-page')).SessionsPage }),
           },
           {
             path: '/session/:id',
-            lazy: { Component: async () => (await import('./editor/editor-page')).EditorPage },
+            lazy: async () => ({ Component: (await afterWork(import('./editor/editor-page'))).EditorPage }),
           },
           {
             path: '/session/:id/export',
-            lazy: { Component: async () => (await import('./export/export-page')).ExportPage },
+            lazy: async () => ({ Component: (await afterWork(import('./export/export-page'))).ExportPage }),
           },
           {
             path: '/session/:id/report',
-            lazy: { Component: async () => (await import('./report/report-page')).ReportPage },
+            lazy: async () => ({ Component: (await afterWork(import('./report/report-page'))).ReportPage }),
           },
           // The address that the page had before.
           { path: '/session/:id/deliver', element: <Navigate to="../export" relative="path" replace /> },
-          { path: '/help', lazy: { Component: async () => (await import('./help/help-page')).HelpPage } },
+          { path: '/help', lazy: async () => ({ Component: (await import('./help/help-page')).HelpPage }) },
           {
             path: '/licences',
-            lazy: { Component: async () => (await import('./help/licences-page')).LicencesPage },
+            lazy: async () => ({ Component: (await import('./help/licences-page')).LicencesPage }),
           },
           { path: '*', element: <NotFound what="This page does not exist." /> },
         ],

@@ -82,22 +82,19 @@ export {
 } from './automation/automation'
 export { isAutomated, isBypassed, lanesWithKnots, setLanesBypassed } from './automation/lane'
 export { setPanMode } from './automation/pan-mode'
+export { refKey, sameRef, type LaneRef, type ThreadRef } from './shared/thread-ref'
+export { laneKeysOf } from '../model/parameters'
+export { stripOf } from '../model/strips'
 export {
-  laneKeysOf,
   weaveContextOf,
-  refKey,
   resetThreads,
-  sameRef,
   shapeThread,
   shapeThreads,
   threadOf,
   threadWords,
   withKnots,
-  stripOf,
   stripWords,
-  type LaneRef,
   type ShapedThread,
-  type ThreadRef,
   type ThreadState,
 } from './automation/thread'
 export {

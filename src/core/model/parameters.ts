@@ -5,8 +5,8 @@ import { parseLevel, parsePan, showDb, showPan } from '../units/typed'
 import { BYPASSED, insertKindOf, insertParameter } from './inserts/insert-kinds'
 import { insertLaneKey, insertOfLane, parameterOfInsert } from './inserts/insert-parameters'
 import type { Parameter, StageWords, StaticValue, ThreadLook } from './parameter-types'
-import type { Insert, Send } from './session'
-import { insertsOf, type Strip } from './strips'
+import type { Insert, Send, Session } from './session'
+import { insertsOf, stripOf, type Strip } from './strips'
 
 export type { ApplyParameter, Parameter, StageWords, StaticValue, ThreadLook } from './parameter-types'
 export type { Strip } from './strips'
@@ -285,3 +285,7 @@ export function expectInRange({ words, value }: Parameter, to: number | null): v
   const inRange = to === null ? value.allowsSilence : to >= value.min && to <= value.max
   if (!inRange) throw new RangeError(`a ${words} of ${to} is outside ${value.min}…${value.max}`)
 }
+
+/** The keys of the lanes that act on a track, or with null on the mix, in the order of the path. */
+export const laneKeysOf = (session: Session, trackId: string | null): string[] =>
+  parametersOf(stripOf(session, trackId)!).map((p) => p.key)

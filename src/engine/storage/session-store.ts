@@ -1,4 +1,4 @@
-import { openKept, type OpenedSession, type Step } from '../../core/model/history'
+import type { OpenedSession, Step } from '../../core/model/history'
 import { applyPatches } from '../../core/model/patch'
 import type { Session } from '../../core/model/session'
 import { removeAudio } from './audio-store'
@@ -169,6 +169,8 @@ export async function loadSession(id: string): Promise<StoredSession | null> {
   const steps = await withStorageErrors(() =>
     Promise.all(record.steps.map((n) => stepsDb.getItem<unknown>(stepKey(id, n)))),
   )
+  // Only who opens a session needs what checks it.
+  const { openKept } = await import('../../core/model/history')
   const opened = openKept({ session: record.session, steps, done: record.done })
   const whole = opened.historyDropped === null
   return {

@@ -1,4 +1,3 @@
-import { openSession } from '../../core/model/check/open'
 import type { Session } from '../../core/model/session'
 import { eachRecord, versionsDb, withSharedLock, withStorageErrors, type VersionRecord } from './storage'
 
@@ -31,6 +30,7 @@ export async function listVersions(sessionId: string): Promise<VersionEntry[]> {
 export async function loadVersion(sessionId: string, id: string): Promise<Session> {
   const record = await withStorageErrors(() => versionsDb.getItem<VersionRecord>(keyOf(sessionId, id)))
   if (!record) throw new Error('This version is no longer stored in this browser.')
+  const { openSession } = await import('../../core/model/check/open')
   return openSession(record.session)
 }
 

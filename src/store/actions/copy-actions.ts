@@ -6,41 +6,11 @@ import { saveCopy } from '../../engine/export'
 import { addSession, hasSession, loadSession, noteCopy, replaceSession } from '../../engine/storage'
 import { findMissingSounds } from '../../engine/storage'
 import { packagedSources, withoutUnusedSources } from '../../formats/packaged-sources'
-import { fileStem } from './export-actions'
+import { copyName } from './choose-file'
 import { runJob, type JobOutcome } from '../jobs'
-import { isOpenElsewhere, releaseLock } from '../opening/open-session'
+import { isOpenElsewhere, releaseLock } from '../opening/session-lock'
 import { closed } from '../session-slice'
 import type { Thunk } from '../store'
-
-declare global {
-  interface Window {
-    /** File System Access; not in every browser. */
-    showSaveFilePicker?(options: {
-      suggestedName: string
-      types: { description: string; accept: Record<string, string[]> }[]
-    }): Promise<FileSystemFileHandle>
-  }
-}
-
-/** The name of a session's file. */
-export const copyName = (title: string) => `${fileStem(title, 'session')}.oaken`
-
-/**
- * Asks where a copy is to go. null when the person decides against it; a download where the browser has no
- * such dialog.
- */
-export async function chooseFile(title: string): Promise<FileSystemFileHandle | 'download' | null> {
-  if (!window.showSaveFilePicker) return 'download'
-  try {
-    return await window.showSaveFilePicker({
-      suggestedName: copyName(title),
-      types: [{ description: 'Oaken Thread session', accept: { 'application/zip': ['.oaken'] } }],
-    })
-  } catch (error) {
-    if ((error as DOMException).name === 'AbortError') return null
-    return 'download'
-  }
-}
 
 /** A copy that was saved: its name, and the file where it still has to be downloaded. */
 export interface SavedCopy {

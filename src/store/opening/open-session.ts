@@ -6,54 +6,15 @@ import type { OnProgress } from '../../engine/worker'
 import { StorageError, storageFailure } from '../../engine/storage'
 import { editingEnded, opened } from '../session-slice'
 import { keptPlace } from './kept-places'
+import { SAMPLE_ID } from './sample-id'
+import { releaseLock, requestLock, takeLock } from './session-lock'
 import { sessionTaken } from './taken-over'
 import type { Thunk } from '../store'
 import { noticed } from '../transport-slice'
 import { viewReset } from '../view-slice'
 
-/** Id of the sample session; its package is served beside the program. */
-export const SAMPLE_ID = 'tide-mill'
+/** The sample session's package, served beside the program. */
 const SAMPLE_URL = '/sample/tide-mill.oaken.zip'
-
-/** Held while a session is open for editing, so that a second tab opens it read-only. */
-let release: () => void = () => undefined
-
-const lockName = (id: string) => `oaken-thread/session/${id}`
-
-/** Acquires the exclusive right to edit a session; false when another tab has it. */
-async function takeLock(id: string, onStolen: () => void): Promise<boolean> {
-  releaseLock()
-  if (!navigator.locks) return true
-  for (let tries = 0; tries < 6; tries++) {
-    if (await requestLock(id, { ifAvailable: true }, onStolen)) return true
-    // This tab itself may have let go only a moment ago.
-    await new Promise((resolve) => setTimeout(resolve, 50))
-  }
-  return false
-}
-
-function requestLock(id: string, options: LockOptions, onStolen: () => void): Promise<boolean> {
-  return new Promise((resolve) => {
-    navigator.locks
-      .request(lockName(id), options, (lock) => {
-        resolve(lock !== null)
-        return lock ? new Promise<void>((done) => (release = done)) : undefined
-      })
-      .catch(onStolen)
-  })
-}
-
-/** Whether another tab has a session open for editing. */
-export async function isOpenElsewhere(id: string): Promise<boolean> {
-  const { held } = (await navigator.locks?.query()) ?? {}
-  return held?.some(({ name }) => name === lockName(id)) ?? false
-}
-
-/** Releases the right to edit. */
-export const releaseLock = () => {
-  release()
-  release = () => undefined
-}
 
 /** Fetches the sample session and takes it into the store. */
 export async function installSample(onProgress: OnProgress, signal: AbortSignal): Promise<void> {

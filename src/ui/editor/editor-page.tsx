@@ -26,16 +26,15 @@ import { NOTHING_DROPPED, sayOutcome } from '../parts/import/import-outcome'
 import { askImport } from '../parts/import/import-question'
 import { openCopy } from '../parts/copies/session-copy'
 import { useSession } from '../parts/opening/use-session'
-import { Bench } from './bench/bench'
 import { EmptyBench, useBenchEmpty, useRowKeptInSight } from './bench/empty-bench'
 import { useCommandRuns } from './command-runs'
 import { CommandsProvider, type CommandRuns } from './parts/command-context'
+import { lazyPart } from '../parts/opening/lazy-part'
 import { Dialogs } from './dialogs/dialogs'
 import { HintBar } from './hint-bar'
 import { JoinOffer } from './dialogs/join-offer'
 import { EditorKeys } from './keyboard'
 import { Announcer } from './parts/watch/announcer'
-import { MeterPanel } from './meter-panel/meter-panel'
 import { MixMeter, TrackMeters } from './meters/meters'
 import { Overview } from './overview/overview'
 import { OverloadWatch } from './parts/watch/overload-watch'
@@ -46,6 +45,9 @@ import { SeamWatch } from './parts/watch/seam-watch'
 import { boundedView, rowAt, showsWhole, wholeFramesPerPixel, xToFrame } from './drawing/geometry'
 import { Timeline } from './timeline/timeline'
 import { TopBar } from './top-bar/top-bar'
+
+const Bench = lazyPart(async () => (await import('./bench/bench')).Bench)
+const MeterPanel = lazyPart(async () => (await import('./meter-panel/meter-panel')).MeterPanel)
 
 const TRACK_METERS = <TrackMeters />
 const MIX_METER = <MixMeter className="block" />

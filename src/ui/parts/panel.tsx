@@ -2,7 +2,7 @@ import { X } from 'lucide-react'
 import { Dialog } from 'radix-ui'
 import type { ReactNode } from 'react'
 import { returnFocus } from './focus-return'
-import { unlessTyped } from './fields/value-field'
+import { unlessTyped } from './fields/unless-typed'
 
 /**
  * A panel over the right side of the editor that leaves the rest usable: regions can be seen, played and

@@ -1,5 +1,5 @@
 import { Link } from 'react-router'
-import { SAMPLE_ID } from '../../store/opening/open-session'
+import { SAMPLE_ID } from '../../store/opening/sample-id'
 
 /** What somebody who is here for the first time can do next, a line each. */
 export function FirstSteps({ onImport }: { onImport(): void }) {

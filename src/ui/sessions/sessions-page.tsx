@@ -14,11 +14,12 @@ import {
 } from '../../engine/storage'
 import type { SoundSize } from '../../engine/storage'
 import { storageFailure, type SessionRecord } from '../../engine/storage'
-import { newSession, sessionFromFiles, type NewSessionOutcome } from '../../store/opening/new-session'
+import type { NewSessionOutcome } from '../../store/opening/new-session'
 import { shownText } from '../../core/model/check/shown'
 import { fileKind } from '../../engine/import'
-import { isOpenElsewhere, SAMPLE_ID } from '../../store/opening/open-session'
-import { renameInItsTab } from '../../store/opening/other-tabs'
+import { SAMPLE_ID } from '../../store/opening/sample-id'
+import { isOpenElsewhere } from '../../store/opening/session-lock'
+import { renameInItsTab } from '../../store/opening/ask-other-tab'
 import { GroundSwitch } from '../parts/ground-switch'
 import { LIMITS } from '../../core/model/session'
 import { Button } from '../parts/button'
@@ -27,11 +28,11 @@ import { Question } from '../parts/panel'
 import { sortedFiles } from '../parts/import/sorted-files'
 import { toast } from '../parts/messages/toast'
 import { openCopy, saveCopyOf } from '../parts/copies/session-copy'
-import { SilentStorage } from '../parts/opening/silent-storage'
+import { loadPart } from '../parts/opening/load-part'
+import { SILENT_MS, SilentStorage } from '../parts/opening/silent-storage'
 import { useAppDispatch, useAppSelector, useAppStore } from '../parts/hooks'
 import { NOTHING_DROPPED, sayOutcome } from '../parts/import/import-outcome'
-import { SILENT_MS, useCloseSession } from '../parts/opening/use-session'
-import { askImport } from '../parts/import/import-question'
+import { useCloseSession } from '../parts/opening/close-session'
 import { FirstSteps } from './first-steps'
 import { KeepingNote } from './keeping-note'
 import { NewSessionDialog } from './new-session-dialog'
@@ -127,6 +128,11 @@ export function SessionsPage() {
     await openCopies([...copies, ...unknown])
   }
   const importFiles = async (files: File[]) => {
+    const parts = await loadPart(() =>
+      Promise.all([import('../parts/import/import-question'), import('../../store/opening/new-session')]),
+    )
+    if (!parts) return
+    const [{ askImport }, { sessionFromFiles }] = parts
     const choice = await askImport(files, { kind: 'new' })
     if (!choice) return
     const take = async (some: readonly File[], takesWrongSum: boolean) => {
@@ -145,6 +151,13 @@ export function SessionsPage() {
     if (!outcome?.session) return
     await refresh()
     if (outcome.refused.length === 0) open(outcome.session.id)
+  }
+  const make = async (title: string, sampleRate: number) => {
+    const part = await loadPart(() => import('../../store/opening/new-session'))
+    await part?.newSession(title, sampleRate).then(
+      (session) => open(session.id),
+      (error: unknown) => toast({ text: (storageFailure(error) as Error).message }),
+    )
   }
   const drop = useDropzone({ onDrop: (files) => void takeFiles(files), noClick: true, noKeyboard: true })
 
@@ -311,10 +324,7 @@ export function SessionsPage() {
           onClose={() => setMaking(false)}
           onMake={(title, sampleRate) => {
             setMaking(false)
-            newSession(title, sampleRate).then(
-              (s) => open(s.id),
-              (error: unknown) => toast({ text: (storageFailure(error) as Error).message }),
-            )
+            void make(title, sampleRate)
           }}
         />
       )}

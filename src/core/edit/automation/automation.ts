@@ -4,15 +4,9 @@ import { findCommonParameter } from '../../model/parameters'
 import { regionEnd } from '../../model/queries'
 import type { LaneWeave, Region, Session } from '../../model/session'
 import { defineEdit, type Edit } from '../shared/edit'
-import {
-  laneKeysOf,
-  lanesInWords,
-  weaveContextOf,
-  threadOf,
-  withKnots,
-  type LaneRef,
-  type ThreadState,
-} from './thread'
+import { lanesInWords, weaveContextOf, threadOf, withKnots, type ThreadState } from './thread'
+import type { LaneRef } from '../shared/thread-ref'
+import { laneKeysOf } from '../../model/parameters'
 
 /** Seconds of the ramps that join what was put into a lane to what is left of it. */
 const JOIN_SECONDS = 0.001

@@ -2,7 +2,8 @@ import type { GiveWay, Knot } from '../../model/session'
 import { counted, defineEdit } from '../shared/edit'
 import { withTrack } from '../shared/with-strip'
 import { FADER } from '../../model/parameters'
-import { withKnots, type LaneRef } from './thread'
+import { withKnots } from './thread'
+import type { LaneRef } from '../shared/thread-ref'
 
 /**
  * Lets the volume lanes of tracks give way to others: new knots, marked with the settings that they follow

@@ -1,6 +1,9 @@
 import { withStrip } from '../shared/with-strip'
 import { defineEdit } from '../shared/edit'
-import { laneKeysOf, lanesInWords, stripOf, type LaneRef } from './thread'
+import { lanesInWords } from './thread'
+import type { LaneRef } from '../shared/thread-ref'
+import { laneKeysOf } from '../../model/parameters'
+import { stripOf } from '../../model/strips'
 import type { Lane, Session } from '../../model/session'
 import { rowIds } from '../../model/strips'
 

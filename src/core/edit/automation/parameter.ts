@@ -2,7 +2,8 @@ import { expectInRange, parameterOf } from '../../model/parameters'
 import type { Session } from '../../model/session'
 import { changeWords, counted, defineEdit } from '../shared/edit'
 import { withStrip } from '../shared/with-strip'
-import { stripOf, stripWords } from './thread'
+import { stripWords } from './thread'
+import { stripOf } from '../../model/strips'
 
 /** A parameter as the first of some strips has it. */
 const parameterIn = (session: Session, key: string, [first = null]: readonly (string | null)[]) =>

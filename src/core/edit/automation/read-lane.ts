@@ -1,6 +1,7 @@
 import type { Knot } from '../../model/session'
 import { counted, defineEdit } from '../shared/edit'
-import { lanesInWords, withKnots, type LaneRef } from './thread'
+import { lanesInWords, withKnots } from './thread'
+import type { LaneRef } from '../shared/thread-ref'
 
 /** Puts knots that were read from a table in place of all that a lane has. */
 export const readLane = defineEdit<{ lane: LaneRef; knots: readonly Knot[] }>({

@@ -2,23 +2,14 @@ import { gainKind, threadKind, type ThreadKind } from '../../curve/knots'
 import { weavesLeft, type WeaveContext } from '../../curve/weave'
 import { together } from '../../model/groups'
 import { sameKnot } from '../../model/weave'
-import { findParameter, gainThreadLook, parametersOf, type ThreadLook } from '../../model/parameters'
+import { findParameter, gainThreadLook, type ThreadLook } from '../../model/parameters'
 import type { Knot, Lane, LaneWeave, Session } from '../../model/session'
 import { counted, defineEdit, groupRegions, regionWords } from '../shared/edit'
 import { placedKnots, placedWeaves, writtenKnots, writtenWeaves } from '../../model/lane-places'
 import { rowOf, stripOf } from '../../model/strips'
 import { withStrip } from '../shared/with-strip'
 import { freshId } from '../shared/span'
-
-/**
- * Which thread is meant: that of a region (in source frames), or a lane of a track or, with null, of the mix
- * (in session frames).
- */
-export type ThreadRef =
-  { kind: 'region'; regionId: string } | { kind: 'lane'; trackId: string | null; lane: string }
-
-/** A lane of a track, or with null as its id of the mix; `lane` is the key of its parameter. */
-export type LaneRef = Extract<ThreadRef, { kind: 'lane' }>
+import { refKey, type LaneRef, type ThreadRef } from '../shared/thread-ref'
 
 /** A thread as it is: its knots, what its values are, and how it is called and drawn. */
 export interface ThreadState {
@@ -29,16 +20,8 @@ export interface ThreadState {
   look: ThreadLook
 }
 
-/** A word for a reference, the same for the same thread of the same owner. */
-export const refKey = (ref: ThreadRef): string =>
-  ref.kind === 'region' ? `region ${ref.regionId}` : `lane ${ref.trackId ?? ''} ${ref.lane}`
-
-export const sameRef = (a: ThreadRef, b: ThreadRef): boolean => refKey(a) === refKey(b)
-
 const none: readonly Knot[] = []
 const noWeaves: readonly LaneWeave[] = []
-
-export { stripOf } from '../../model/strips'
 
 /** A strip within a sentence: “Narrator”, the mix. */
 export const stripWords = (session: Session, trackId: string | null): string =>
@@ -68,10 +51,6 @@ export function threadOf(session: Session, ref: ThreadRef): ThreadState | null {
     look: parameter,
   }
 }
-
-/** The keys of the lanes that act on a track, or with null on the mix, in the order of the path. */
-export const laneKeysOf = (session: Session, trackId: string | null): string[] =>
-  parametersOf(stripOf(session, trackId)!).map((p) => p.key)
 
 /** The thread in words: gain thread of “wheel turn”, volume of “Narrator”. */
 export function threadWords(session: Session, ref: ThreadRef): string {

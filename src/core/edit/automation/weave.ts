@@ -2,7 +2,8 @@ import { putWeave, withoutWeave } from '../../curve/weave'
 import type { LaneWeave, Session, Weave } from '../../model/session'
 import { rowIds, stripOf } from '../../model/strips'
 import { defineEdit } from '../shared/edit'
-import { weaveContextOf, threadOf, threadWords, withKnots, type LaneRef } from './thread'
+import { weaveContextOf, threadOf, threadWords, withKnots } from './thread'
+import type { LaneRef } from '../shared/thread-ref'
 
 /** A weave of a lane, by the frame at which it begins. */
 export interface WeaveRef {

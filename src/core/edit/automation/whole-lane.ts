@@ -5,15 +5,9 @@ import type { Knot, Lane, Session } from '../../model/session'
 import { defineEdit } from '../shared/edit'
 import { writtenKnots } from '../../model/lane-places'
 import { withStrip } from '../shared/with-strip'
-import {
-  lanesInWords,
-  weaveContextOf,
-  stripOf,
-  threadOf,
-  withKnots,
-  type LaneRef,
-  type ThreadState,
-} from './thread'
+import { lanesInWords, weaveContextOf, threadOf, withKnots, type ThreadState } from './thread'
+import type { LaneRef } from '../shared/thread-ref'
+import { stripOf } from '../../model/strips'
 
 /** Seconds of the ramp from what a lane did to the value that it is set to. */
 const JOIN_SECONDS = 0.005

@@ -2,7 +2,8 @@ import { FADER } from '../../model/parameters'
 import { valueAt } from '../../curve/knots'
 import { sessionLength } from '../../model/queries'
 import type { Knot } from '../../model/session'
-import { threadOf, withKnots, type ThreadRef } from '../automation/thread'
+import { threadOf, withKnots } from '../automation/thread'
+import type { ThreadRef } from '../shared/thread-ref'
 import { defineEdit } from '../shared/edit'
 
 /**

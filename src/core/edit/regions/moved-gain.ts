@@ -8,7 +8,8 @@ import { CLIP_GAIN_DB } from '../../units/decibel'
 import { between, isFlat, Limits, line, mirrored, multiplied } from './gain-product'
 import { withoutUnusedThreads } from './resolve-overlaps'
 import { freshId } from '../shared/span'
-import { threadOf, withKnots, type LaneRef } from '../automation/thread'
+import { threadOf, withKnots } from '../automation/thread'
+import type { LaneRef } from '../shared/thread-ref'
 
 /**
  * What is carried to the other side of a track's inserts: the clip gain of regions, or a stretch of their gain threads, to the volume

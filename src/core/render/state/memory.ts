@@ -1,5 +1,6 @@
 import { processorKind, QUANTUM_FRAMES } from '../../dsp/processors'
 import type { InsertPlan, MixPlan, PlanMemory, RenderPlan, TrackPlan } from '../plan/render-plan'
+import { MOST_TAIL_SECONDS } from './most-tail'
 
 interface Lengths {
   latency: number
@@ -61,8 +62,7 @@ export function planMemory(tracks: readonly TrackPlan[], order: readonly number[
 export const isPutOut = ({ only }: RenderPlan, { id, feeds }: TrackPlan): boolean =>
   only ? only.has(id) : feeds.some((feed) => feed.isOutput && feed.to === null)
 
-/** Seconds that something sounds on after the last region, at most, and of the fade that ends it then. */
-export const MOST_TAIL_SECONDS = 60
+/** Seconds of the fade that ends what would sound on for longer. */
 const TAIL_FADE_SECONDS = 1
 
 /**

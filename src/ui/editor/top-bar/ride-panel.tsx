@@ -24,7 +24,7 @@ import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
 import { keepSliderKeys } from '../../parts/commands/widget-keys'
 import { Choice } from '../../parts/panel'
 import { toast } from '../../parts/messages/toast'
-import { unlessTyped } from '../../parts/fields/value-field'
+import { unlessTyped } from '../../parts/fields/unless-typed'
 import { unlessInDialog } from '../../parts/focus-return'
 
 /** How long a fader without touch counts as held after it moved, in milliseconds. */

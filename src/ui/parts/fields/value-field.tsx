@@ -46,11 +46,6 @@ export interface FieldChange {
   all?: { words: string; by(amount: number): string | null } | undefined
 }
 
-/** For dialogs that Escape closes: the first Escape in a field with typed text belongs to the field. */
-export const unlessTyped = (event: Event) => {
-  if ((event.target as Element).closest('[data-typed]')) event.preventDefault()
-}
-
 /**
  * A field for a value with a unit. Enter or leaving the field accepts the text; a text that cannot be
  * accepted stays, with a message that says what can. Escape restores the value.

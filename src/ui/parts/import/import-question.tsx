@@ -2,39 +2,11 @@ import { useState } from 'react'
 import { showTime } from '../../../core/units/typed'
 import { factsOf, proposedRate, type FileFacts } from '../../../engine/import'
 import { titleOf, type Placement } from '../../../store/opening/new-session'
-import { observable } from '../../../store/observable'
 import { Button } from '../button'
 import { useObservable } from '../hooks'
 import { Question } from '../panel'
+import { askedImport, type AskedImport, type ImportChoice, type ImportContext } from './asked-import'
 import { kilohertz, TitleAndRate } from '../fields/title-and-rate'
-
-/** Where files may go: into a new session, or into the open one. */
-export type ImportContext =
-  | { kind: 'new' }
-  | {
-      kind: 'open'
-      sampleRate: number
-      /** In frames. */
-      playhead: number
-      /** Where they were dropped; null when they were chosen. */
-      dropped: { at: number; onTrackId: string | undefined } | null
-      empty: boolean
-    }
-
-/** What was chosen; `title` and `sampleRate` are those of a new session. */
-export interface ImportChoice {
-  placement: Placement
-  title: string
-  sampleRate: number
-}
-
-interface Asked {
-  files: readonly FileFacts[]
-  context: ImportContext
-  answer(choice: ImportChoice | null): void
-}
-
-const asked = observable<Asked | null>(null)
 
 /** Asks where files go, where there is a choice; resolves to null when the person decides against them. */
 export async function askImport(
@@ -46,11 +18,11 @@ export async function askImport(
   if (context.kind === 'open' && plain && (context.dropped || context.empty))
     return choiceOf(facts, context, { where: context.dropped ? 'dropped' : 'start', inRow: false })
   return new Promise((resolve) =>
-    asked.set({
+    askedImport.set({
       files: facts,
       context,
       answer(choice) {
-        asked.set(null)
+        askedImport.set(null)
         resolve(choice)
       },
     }),
@@ -116,14 +88,14 @@ function placesFor(files: readonly FileFacts[], context: ImportContext): Option<
 
 /** The dialog that `askImport` shows; once in the application. */
 export function ImportQuestion() {
-  const question = useObservable(asked)
+  const question = useObservable(askedImport)
   return question && <Form key={question.files.map((f) => f.name).join('/')} {...question} />
 }
 
 /** How many files are named. */
 const NAMED = 5
 
-function Form({ files, context, answer }: Asked) {
+function Form({ files, context, answer }: AskedImport) {
   const places = placesFor(files, context)
   const [where, setWhere] = useState<Where>(places[0]!.value)
   const [inRow, setInRow] = useState(false)

@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { editHere } from '../../../store/opening/open-session'
-import { askForSession } from '../../../store/opening/other-tabs'
+import { askForSession } from '../../../store/opening/ask-other-tab'
 import type { ReadOnlyReason } from '../../../store/session-slice'
 import { Button } from '../button'
 import { useAppDispatch, useAppFields } from '../hooks'

@@ -5,9 +5,7 @@ import type { JobKind, RunningJob } from '../../../store/jobs-slice'
 import { download } from '../copies/download'
 import { useAppSelector } from '../hooks'
 import { ProgressBar } from './progress-bar'
-import { RefusedFilesDialog } from '../import/refused-files'
-import { ImportQuestion } from '../import/import-question'
-import { CopyQuestion } from '../copies/session-copy'
+import { PageQuestions } from './page-questions'
 import { toast } from './toast'
 
 /** What stands on every page: the page itself, the jobs that are going on, and what became of imports. */
@@ -16,9 +14,7 @@ export function PageWithJobs() {
     <>
       <Outlet />
       <RunningJobs />
-      <RefusedFilesDialog />
-      <CopyQuestion />
-      <ImportQuestion />
+      <PageQuestions />
     </>
   )
 }

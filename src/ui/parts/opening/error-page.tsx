@@ -1,6 +1,5 @@
 import { useEffect } from 'react'
 import { Link, useRouteError } from 'react-router'
-import { getPlayer } from '../../../store/playback/playback'
 import { Button } from '../button'
 
 /** Shown when a page throws: the work is saved, and there is a way back to it. */
@@ -8,7 +7,12 @@ export function ErrorPage() {
   const error = useRouteError()
   // How browsers say it of a module that they could not fetch.
   const notLoaded = error instanceof TypeError && /import|module script/i.test(error.message)
-  useEffect(() => getPlayer()?.pause(), [])
+  useEffect(() => {
+    void import('../../../store/playback/playback').then(
+      ({ getPlayer }) => getPlayer()?.pause(),
+      () => undefined,
+    )
+  }, [])
   return (
     <main className="flex h-full flex-col items-center justify-center gap-4 p-8 text-center">
       <h1 className="text-xl font-bold">

@@ -1,5 +1,8 @@
 import { Button } from '../button'
 
+/** After this long without an answer the page says that the storage does not respond, in milliseconds. */
+export const SILENT_MS = 10_000
+
 /** What is said when the browser's storage does not answer, with a way to try again. */
 export function SilentStorage() {
   return (

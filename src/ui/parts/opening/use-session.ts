@@ -1,9 +1,9 @@
 import { useEffect, useState } from 'react'
 import { Cancelled, type Progress } from '../../../engine/worker'
-import { openSession, releaseLock } from '../../../store/opening/open-session'
+import { openSession } from '../../../store/opening/open-session'
 import { hasUnsavedWork } from '../../../store/selectors'
-import { closed } from '../../../store/session-slice'
 import { useAppDispatch, useAppSelector, useAppStore } from '../hooks'
+import { SILENT_MS } from './silent-storage'
 
 /** How opening a session stands. */
 export type Opening =
@@ -14,9 +14,6 @@ export type Opening =
   /** Another session is open with changes that could not be saved; `giveUp` opens this one all the same. */
   | { state: 'unsaved'; id: string; title: string; giveUp(): void }
   | { state: 'failed'; message: string }
-
-/** After this long without an answer the page says that the storage does not respond, in milliseconds. */
-export const SILENT_MS = 10_000
 
 /**
  * Opens a session for a page. It stays open while the next page shows the same session, and closes when a
@@ -64,15 +61,4 @@ export function useSession(id: string): Opening {
     : opening.state === 'open'
       ? { state: 'opening', progress: null }
       : opening
-}
-
-/** Closes the open session, so that another tab may edit it. One with changes that could not be saved stays open. */
-export function useCloseSession(): void {
-  const dispatch = useAppDispatch()
-  const store = useAppStore()
-  useEffect(() => {
-    if (hasUnsavedWork(store.getState())) return
-    dispatch(closed())
-    releaseLock()
-  }, [dispatch, store])
 }
