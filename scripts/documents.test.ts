@@ -9,6 +9,6 @@ test('the JSON Schema in docs is that of the program (npm run schema writes it)'
   expect(JSON.parse(docs('session.schema.json'))).toEqual(JSON.parse(JSON.stringify(sessionJsonSchema())))
 })
 
-test('the page of inserts in docs is that of the program (npm run schema writes it)', () => {
-  expect(docs('inserts.md')).toBe(insertsPage())
+test('the page of inserts in docs is that of the program (npm run schema writes it)', async () => {
+  expect(docs('inserts.md')).toBe(await insertsPage())
 })

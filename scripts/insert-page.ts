@@ -1,4 +1,3 @@
-import { INSERT_DEFINITIONS } from '../src/core/model/inserts/insert-definitions'
 import { INSERT_KINDS } from '../src/core/model/inserts/insert-kinds'
 import type { InsertParameter } from '../src/core/model/inserts/insert-types'
 
@@ -31,27 +30,26 @@ function row({ key, type, range, choices, moves, scale }: InsertParameter): stri
 }
 
 /** The kinds of inserts and their values as a page in Markdown. */
-export function insertsPage(): string {
+export async function insertsPage(): Promise<string> {
   const parts = [
     '# Inserts',
-    'Written by `npm run schema` from `core/model/inserts/insert-kinds.ts` and `core/model/inserts/insert-definitions.ts`.',
+    'Written by `npm run schema` from the files in `core/model/inserts/kinds/`.',
     'An insert of a file is `{ "id", "kind", "bypassed", "values" }`; `values` holds what differs from the defaults. A value that moves has a lane `insert:<id>:<key>`, whose knots hold values in its unit; `insert:<id>:bypassed` is a lane of 0 and 1. A value that moves “every 16th frame” is computed at multiples of 16 from frame 0 and runs straight in between; a step in a lane of a filter (of the equaliser, or in Hz) is a raised cosine of 60 ms in place of 1 ms; “in octaves” says that a lane is straight on a logarithmic axis.',
   ]
   for (const insertKind of INSERT_KINDS) {
+    const { docs } = (await import(`../src/core/model/inserts/kinds/${insertKind.kind}.ts`)) as {
+      docs: string[]
+    }
     const { kind, name, about, parameters } = insertKind
     // Bands are alike: the first stands for all.
-    const first = (parameters as readonly InsertParameter[]).find((p) => p.group)?.group
-    const shown = (parameters as readonly InsertParameter[]).filter((p) => !p.group || p.group === first)
-    const bands = [
-      ...new Set(
-        (parameters as readonly InsertParameter[]).flatMap((p) => (p.group ? [p.key.split('.')[0]!] : [])),
-      ),
-    ]
+    const first = parameters.find((p) => p.group)?.group
+    const shown = parameters.filter((p) => !p.group || p.group === first)
+    const bands = [...new Set(parameters.flatMap((p) => (p.group ? [p.key.split('.')[0]!] : [])))]
     parts.push(
       `## ${name}: \`${kind}\``,
       about,
-      ...INSERT_DEFINITIONS[kind],
-      ...('takesKey' in insertKind ? [KEY] : []),
+      ...docs,
+      ...(insertKind.takesKey ? [KEY] : []),
       ['| key | unit | range | default | lane |', '| --- | --- | --- | --- | --- |', ...shown.map(row)].join(
         '\n',
       ),

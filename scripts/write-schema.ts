@@ -4,4 +4,4 @@ import { insertsPage } from './insert-page'
 
 const file = new URL('../docs/session.schema.json', import.meta.url)
 fs.writeFileSync(file, `${JSON.stringify(sessionJsonSchema(), null, 2)}\n`)
-fs.writeFileSync(new URL('../docs/inserts.md', import.meta.url), insertsPage())
+fs.writeFileSync(new URL('../docs/inserts.md', import.meta.url), await insertsPage())

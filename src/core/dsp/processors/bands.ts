@@ -1,3 +1,4 @@
+import { reductionOfLevel } from './level-curves'
 import { head } from '../kernels/head'
 import { copyOut, processingKernel, copyIn } from '../kernels/processing'
 import { CrossoverWay, type Step } from './crossover'
@@ -124,7 +125,14 @@ const bandsKind = (bandsOf: (setup: ProcessorSetup) => BandPlan[]): ProcessorKin
 })
 
 /** Turns down what is loud above a frequency, and leaves what lies below it. */
-export const deEsserKind = bandsKind(deEsserBands)
+export const deEsserKind: ProcessorKind = {
+  ...bandsKind(deEsserBands),
+  steadyCurve: ({ values }, frame) => {
+    const at = (key: string) => values[key]!.at(frame)
+    const of = { thresholdDb: at('thresholdDb'), ratio: at('ratio'), kneeDb: 0, maxReductionDb: at('mostDb') }
+    return { of: (db) => db - reductionOfLevel(db, of), makeupDb: 0 }
+  },
+}
 
 /** A compressor for each of four ranges. */
 export const fourBandsKind = bandsKind(fourBands)

@@ -81,6 +81,10 @@ export const ceilingKind: ProcessorKind = {
   latencyFrames,
   memory: memoryOf,
   create: (setup, slackFrames) => new Ceiling(setup, slackFrames),
+  steadyCurve: ({ values }, frame) => {
+    const ceiling = values.ceilingDbtp!.at(frame)
+    return { of: (db) => Math.min(db, ceiling), makeupDb: 0 }
+  },
 }
 
 class Ceiling implements Processor {

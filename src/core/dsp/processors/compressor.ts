@@ -1,3 +1,4 @@
+import { reductionOfLevel } from './level-curves'
 import { head } from '../kernels/head'
 import { copyOut, processingKernel, copyIn } from '../kernels/processing'
 import { memoryOf } from './decay'
@@ -34,6 +35,17 @@ export const compressorKind: ProcessorKind = {
   latencyFrames: lookAheadLatency,
   memory: (setup) => memoryOf((to) => memoryFrames(setup, to)),
   create: (setup, slackFrames) => new Compressor(setup, slackFrames),
+  steadyCurve: ({ values }, frame) => {
+    const at = (key: string) => values[key]!.at(frame)
+    const of = {
+      thresholdDb: at('thresholdDb'),
+      ratio: at('ratio'),
+      kneeDb: at('kneeDb'),
+      maxReductionDb: at('mostDb'),
+    }
+    const makeupDb = at('makeupDb')
+    return { of: (db) => db - reductionOfLevel(db, of) + makeupDb, makeupDb }
+  },
 }
 
 class Compressor implements Processor {

@@ -1,11 +1,5 @@
-import {
-  bandResponseDb,
-  echoesOf,
-  equaliserResponseDb,
-  gateReductionOfLevel,
-  reductionOfLevel,
-  saturated,
-} from './curves'
+import { bandResponseDb, echoesOf, equaliserResponseDb, saturated } from './curves'
+import { gateReductionOfLevel, reductionOfLevel } from './level-curves'
 import { gainToDb } from '../../units/decibel'
 import { RATE, run, setup, sine } from './run.test-util'
 

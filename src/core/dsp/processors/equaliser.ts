@@ -1,5 +1,5 @@
 import { head } from '../kernels/head'
-import { EQUALISER_BANDS } from '../../model/inserts/insert-kinds'
+import { EQUALISER_BANDS } from '../../model/inserts/kinds/equaliser'
 import { dbToGain } from '../../units/decibel'
 import { copyOut, processingKernel, copyIn } from '../kernels/processing'
 import { filterFrames, ringingMemory } from './decay'

@@ -1,3 +1,4 @@
+import { gateReductionOfLevel } from './level-curves'
 import { exp2Quick, log2Quick } from '../../units/exact'
 import { DB_PER_OCTAVE } from '../kernels/dynamics'
 import { head } from '../kernels/head'
@@ -39,6 +40,11 @@ export const gateKind: ProcessorKind = {
   latencyFrames: lookAheadLatency,
   memory: (setup) => memoryOf((to) => memoryFrames(setup, to)),
   create: (setup, slackFrames) => new Gate(setup, slackFrames),
+  steadyCurve: ({ values }, frame) => {
+    const at = (key: string) => values[key]!.at(frame)
+    const of = { thresholdDb: at('thresholdDb'), ratio: at('ratio'), rangeDb: at('rangeDb') }
+    return { of: (db) => db - gateReductionOfLevel(db, of), makeupDb: 0 }
+  },
 }
 
 class Gate implements Processor {

@@ -15,6 +15,7 @@ import type { ProcessorKind } from './processor'
 export { ParameterReader } from './parameter-reader'
 export { DelayLine, LINE_SCALARS, OVER_FRAMES, restoreLine, saveLine } from './delay-line'
 export * from './curves'
+export * from './level-curves'
 export * from './processor'
 
 const KINDS: Readonly<Record<InsertKindName, ProcessorKind>> = {

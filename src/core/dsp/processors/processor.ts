@@ -102,12 +102,20 @@ export interface KeptLine {
   valid: number
 }
 
+/** What steady levels are made into, in dB, and how much of it is the same for all of them. */
+export interface SteadyCurve {
+  of(db: number): number
+  makeupDb: number
+}
+
 /** A kind of processor. What it is asked is about the parameters over all of the session. */
 export interface ProcessorKind {
   channels(setup: ProcessorSetup): 1 | 2
   latencyFrames(setup: ProcessorSetup): number
   /** null for what remembers nothing: every sample depends on its own frame alone. */
   memory(setup: ProcessorSetup): Memory | null
+  /** Of what turns a whole sound down: what steady levels come out as, by the values of a frame. */
+  steadyCurve?(setup: ProcessorSetup, frame: number): SteadyCurve
   /** `slackFrames` is by how much it can be taken back. */
   create(setup: ProcessorSetup, slackFrames?: number): Processor
 }

@@ -48,8 +48,31 @@ export interface InsertKind {
   readonly hearsLevel?: true
   /** Whether another strip may steer it by its level, as a key. */
   readonly takesKey?: true
+  /** What people call it by other names, for the command search. */
+  readonly search: string
+  /** Roughly how long it takes: processor cycles a stereo frame. */
+  readonly work: number
+  /** What its bench draws. */
+  readonly picture: InsertPicture
+  /** Of what turns down: whether it does so to what is loud or to what is soft. */
+  readonly reduces?: 'loud' | 'soft'
+  /** Whether it is still heard some time after the sound that came in has ended. */
+  readonly ringsOn?: true
   readonly parameters: readonly InsertParameter[]
+  /** Values that come with the program. Names say what they do. */
+  readonly presets: readonly { readonly name: string; readonly values: InsertValues }[]
 }
+
+/** The pictures of inserts: response over frequencies, reduction over time, a curve of levels, echoes, or what sounds there. */
+export type InsertPicture = 'response' | 'reduction' | 'curve' | 'echoes' | 'spectrum'
+
+/** Values of an insert by their keys, as they stand in a file. */
+export type InsertValues = Record<string, number | boolean | string | null>
+
+/** A kind of insert, whose name is kept as a type. */
+export const insertKind = <const K extends string>(
+  kind: InsertKind & { readonly kind: K },
+): InsertKind & { readonly kind: K } => kind
 
 type More = Partial<Pick<InsertParameter, 'moves'>> & Pick<NumberRange, 'minWord' | 'maxWord'>
 

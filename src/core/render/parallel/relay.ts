@@ -1,6 +1,7 @@
 import type { InsertKindName } from '../../model/inserts/insert-kinds'
 import { Graph } from '../graph/graph'
-import { INSERT_WORK, STRIP_WORK } from '../plan/work'
+import { insertKindOf } from '../../model/inserts/insert-kinds'
+import { STRIP_WORK } from '../plan/work'
 import { renderedStrips, type Input } from '../graph/graph-strips'
 import { soundingEnd } from '../state/memory'
 import { writeOutput } from '../graph/write-output'
@@ -20,7 +21,7 @@ const BLOCKS = RELAY_SLICE / RENDER_BLOCK
  */
 export function relayParts(plan: RenderPlan, most: number): number[] {
   const work = (inserts: readonly { kind: InsertKindName }[]) =>
-    inserts.reduce((sum, { kind }) => sum + INSERT_WORK[kind], 0)
+    inserts.reduce((sum, { kind }) => sum + insertKindOf(kind).work, 0)
   const strips = renderedStrips(plan).map((index) => STRIP_WORK + work(plan.tracks[index]!.inserts))
   const whole = strips.reduce((sum, w) => sum + w, 0) + work(plan.mix.inserts) + work(plan.mix.lastInserts)
   const places = [0]

@@ -1,24 +1,10 @@
-import type { InsertKindName } from '../../model/inserts/insert-kinds'
+import { insertKindOf, type InsertKindName } from '../../model/inserts/insert-kinds'
 import type { Session } from '../../model/session'
 import { insertsOf, rowIds, rowOf } from '../../model/strips'
 import { isAudible } from '../../model/queries'
 
-/** Roughly how long placing and adding a strip takes, and each insert: processor cycles a stereo frame. */
+/** Roughly how long placing and adding a strip takes: processor cycles a stereo frame, as `work` of a kind of insert. */
 export const STRIP_WORK = 40
-export const INSERT_WORK: Readonly<Record<InsertKindName, number>> = {
-  gain: 6,
-  equaliser: 45,
-  compressor: 60,
-  gate: 150,
-  'de-esser': 130,
-  'four-bands': 500,
-  saturator: 600,
-  delay: 70,
-  room: 300,
-  width: 50,
-  transients: 400,
-  ceiling: 1000,
-}
 
 /** The kind of insert that takes most of the work of a session, how many of it act, and their part of all work, 0…1. */
 export interface MostWork {
@@ -34,7 +20,7 @@ export function mostWork(session: Session): MostWork | null {
   const counts = new Map<InsertKindName, number>()
   for (const { kind, bypassed } of strips.flatMap(insertsOf))
     if (!bypassed) counts.set(kind, (counts.get(kind) ?? 0) + 1)
-  const all = [...counts].map(([kind, count]) => ({ kind, count, work: count * INSERT_WORK[kind] }))
+  const all = [...counts].map(([kind, count]) => ({ kind, count, work: count * insertKindOf(kind).work }))
   const whole = all.reduce((sum, { work }) => sum + work, strips.length * STRIP_WORK)
   const most = all.sort((a, b) => b.work - a.work)[0]
   return most ? { kind: most.kind, count: most.count, part: most.work / whole } : null

@@ -1,3 +1,4 @@
+import { insertKindOf } from '../../../core/model/inserts/insert-kinds'
 import { useEffect, useMemo, useState } from 'react'
 import { lastMove, movedGain, moveGain, moveGainBack, type GainMove } from '../../../core/edit'
 import { FADER } from '../../../core/model/parameters'
@@ -198,9 +199,7 @@ function Differences({
     ],
   ]
   const pre = track.sends.filter((send) => send.point === 'pre' && !send.muted)
-  const tails = track.inserts.filter(
-    ({ kind, bypassed }) => (kind === 'delay' || kind === 'room') && !bypassed,
-  )
+  const tails = track.inserts.filter(({ kind, bypassed }) => insertKindOf(kind).ringsOn && !bypassed)
   const lane = track.lanes[FADER]
   return (
     <>

@@ -162,19 +162,10 @@ function InsertBead({
       {!folded && (
         <BeadLevel
           slot={slotOfWatched(watched, { stripId, insertId: insert.id })}
-          number={REDUCES.has(insert.kind) && !insert.bypassed ? 'reduction' : 'loudness'}
+          number={kind.reduces && !insert.bypassed ? 'reduction' : 'loudness'}
           name={`the ${kind.name.toLowerCase()}`}
         />
       )}
     </button>
   )
 }
-
-/** Kinds that turn down, and whose reduction is shown. */
-const REDUCES: ReadonlySet<Insert['kind']> = new Set([
-  'compressor',
-  'gate',
-  'de-esser',
-  'four-bands',
-  'ceiling',
-])

@@ -42,29 +42,13 @@ const view = 'View'
 const hands = 'Hands'
 const session = 'Session'
 
-/** What people call the inserts by other names. */
-const INSERT_WORDS: Record<InsertKindName, string> = {
-  gain: 'level trim utility',
-  equaliser: 'eq filter bell shelf tone',
-  compressor: 'dynamics squash',
-  gate: 'noise expander dynamics',
-  'de-esser': 'sibilance deesser dynamics',
-  'four-bands': 'multiband dynamics',
-  saturator: 'distortion warmth drive overdrive',
-  delay: 'echo repeats',
-  room: 'reverb reverberation space',
-  width: 'stereo mid side',
-  transients: 'attack sustain punch',
-  ceiling: 'limiter true peak',
-}
-
 /** Adding an insert, of each kind. */
 const INSERT_COMMANDS = INSERT_KINDS.map(
-  ({ kind, name }): CommandInfo & { id: `insert-${InsertKindName}` } => ({
+  ({ kind, name, search }): CommandInfo & { id: `insert-${InsertKindName}` } => ({
     id: `insert-${kind}`,
     group: tracks,
     title: `Add an insert to the track: ${name}`,
-    words: `effect processing ${INSERT_WORDS[kind]}`,
+    words: `effect processing ${search}`,
   }),
 )
 

@@ -1,8 +1,10 @@
+import type { ReactNode } from 'react'
 import { Trash2 } from 'lucide-react'
 import { useMemo, useRef } from 'react'
 import { insertOf, stripOf } from '../../../../core/edit'
 import { processorKind, type ProcessorSetup } from '../../../../core/dsp/processors'
 import { BYPASSED, insertKindOf } from '../../../../core/model/inserts/insert-kinds'
+import type { InsertPicture } from '../../../../core/model/inserts/insert-types'
 import { insertLaneKey } from '../../../../core/model/parameters'
 import type { Insert, Session } from '../../../../core/model/session'
 import { insertsOf, rowOf } from '../../../../core/model/strips'
@@ -140,20 +142,13 @@ function InsertPicture({
     before: slotOfWatched(watched, { stripId, insertId: before }),
     after: slotOfWatched(watched, { stripId, insertId }),
   }
-  switch (insert.kind) {
-    case 'equaliser':
-      return <EqualiserPicture insert={insert} id={stripId} setup={setup} />
-    case 'compressor':
-    case 'gate':
-    case 'de-esser':
-    case 'four-bands':
-    case 'ceiling':
-      return <ReductionPicture key={insertId} insert={insert} setup={setup} slots={slots} />
-    case 'saturator':
-      return <SaturatorPicture setup={setup} before={slots.before} />
-    case 'delay':
-      return <EchoPicture setup={setup} tempo={session.tempo} />
-    default:
-      return <SpectrumPicture key={insertId} sampleRate={session.sampleRate} />
+  // A kind names its picture; each picture must be here.
+  const pictures: Record<InsertPicture, () => ReactNode> = {
+    response: () => <EqualiserPicture insert={insert} id={stripId} setup={setup} />,
+    reduction: () => <ReductionPicture key={insertId} insert={insert} setup={setup} slots={slots} />,
+    curve: () => <SaturatorPicture setup={setup} before={slots.before} />,
+    echoes: () => <EchoPicture setup={setup} tempo={session.tempo} />,
+    spectrum: () => <SpectrumPicture key={insertId} sampleRate={session.sampleRate} />,
   }
+  return pictures[insertKindOf(insert.kind).picture]()
 }

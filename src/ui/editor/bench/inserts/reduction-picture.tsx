@@ -1,6 +1,7 @@
-import { useMemo, useRef } from 'react'
-import { gateReductionOfLevel, reductionOfLevel, type ProcessorSetup } from '../../../../core/dsp/processors'
-import { FOUR_BANDS } from '../../../../core/model/inserts/insert-kinds'
+import { useCallback, useMemo, useRef } from 'react'
+import { processorKind, type ProcessorSetup } from '../../../../core/dsp/processors'
+import { insertKindOf } from '../../../../core/model/inserts/insert-kinds'
+import { FOUR_BANDS } from '../../../../core/model/inserts/kinds/four-bands'
 import type { Insert } from '../../../../core/model/session'
 import { gainToDb } from '../../../../core/units/decibel'
 import { getPlayer } from '../../../../store/playback/playback'
@@ -18,37 +19,6 @@ const one = (db: number) => db.toFixed(1).replace('-', '−')
 
 const DYES = ['madder', 'weld', 'pine', 'woad'] as const
 
-/** What steady levels are made into, in dB, and how much of it is the same for all of them. */
-interface Curve {
-  of(db: number): number
-  makeup: number
-}
-
-/** The curve of a kind at a frame; null for one that has none. */
-function curveOf(kind: Insert['kind'], { values }: ProcessorSetup, frame: number): Curve | null {
-  const at = (key: string) => values[key]!.at(frame)
-  if (kind === 'compressor') {
-    const of = {
-      thresholdDb: at('thresholdDb'),
-      ratio: at('ratio'),
-      kneeDb: at('kneeDb'),
-      maxReductionDb: at('mostDb'),
-    }
-    const makeup = at('makeupDb')
-    return { of: (db) => db - reductionOfLevel(db, of) + makeup, makeup }
-  }
-  if (kind === 'gate') {
-    const of = { thresholdDb: at('thresholdDb'), ratio: at('ratio'), rangeDb: at('rangeDb') }
-    return { of: (db) => db - gateReductionOfLevel(db, of), makeup: 0 }
-  }
-  if (kind === 'de-esser') {
-    const of = { thresholdDb: at('thresholdDb'), ratio: at('ratio'), kneeDb: 0, maxReductionDb: at('mostDb') }
-    return { of: (db) => db - reductionOfLevel(db, of), makeup: 0 }
-  }
-  if (kind === 'ceiling') return { of: (db) => Math.min(db, at('ceilingDbtp')), makeup: 0 }
-  return null
-}
-
 /**
  * What turns down: the curve of steady levels with the level that moves on it, and the reduction of the last seconds, from
  * the top down, of each band in a dye of its own.
@@ -64,15 +34,20 @@ export function ReductionPicture({
   slots: { before: number; after: number }
 }) {
   const past = useRef({ at: 0, next: 0, values: new Float32Array(STEPS * 4) })
-  const bands = insert.kind === 'four-bands' ? 4 : 1
-  const range = insert.kind === 'gate' ? 48 : 24
-  const curve = useMemo(() => curveOf(insert.kind, setup, 0) !== null, [insert.kind, setup])
+  const kind = insertKindOf(insert.kind)
+  const bands = Math.max(1, new Set(kind.parameters.flatMap((p) => p.group ?? [])).size)
+  const range = kind.reduces === 'soft' ? 48 : 24
+  const steadyOf = useCallback(
+    (frame: number) => processorKind(insert.kind).steadyCurve?.(setup, frame) ?? null,
+    [insert.kind, setup],
+  )
+  const curve = useMemo(() => steadyOf(0) !== null, [steadyOf])
   const words = useMemo(() => {
-    const steady = curveOf(insert.kind, setup, 0)
+    const steady = steadyOf(0)
     if (!steady) return 'Reduction of each of the four bands, now and over the last 6 seconds'
     const examples = [-40, -20, -10, 0].map((db) => `${one(db)} as ${one(steady.of(db))}`)
     return `Steady levels come out so, in dB: ${examples.join(', ')}. Beside it the reduction of the last 6 seconds.`
-  }, [insert.kind, setup])
+  }, [steadyOf])
   return (
     <LiveCanvas
       label={words}
@@ -154,7 +129,7 @@ function drawCurve(
   numbers: Float32Array<ArrayBufferLike> | null,
 ): void {
   const frame = getPlayer()?.position() ?? 0
-  const { of: out, makeup } = curveOf(kind, setup, frame)!
+  const { of: out, makeupDb } = processorKind(kind).steadyCurve!(setup, frame)
   const toX = (db: number) => (1 - db / LOWEST_DB) * side
   const toY = (db: number) =>
     (Math.max(LOWEST_DB, Math.min(6, db)) / (LOWEST_DB - 6)) * height + (6 / (6 - LOWEST_DB)) * height
@@ -188,7 +163,7 @@ function drawCurve(
   const level = gainToDb(Math.max(1e-5, numbers[slots.before]!, numbers[slots.before + 1]!))
   if (level <= LOWEST_DB) return
   // Where it is now: what comes in, less what is taken off at this moment.
-  const now = level - numbers[slots.after + 3]! + makeup
+  const now = level - numbers[slots.after + 3]! + makeupDb
   ctx.fillStyle = colour('madder')
   ctx.beginPath()
   ctx.arc(toX(Math.min(0, level)), toY(now), 4.5, 0, 2 * Math.PI)

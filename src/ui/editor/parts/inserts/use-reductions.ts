@@ -1,3 +1,4 @@
+import { insertKindOf } from '../../../../core/model/inserts/insert-kinds'
 import { useEffect, useRef, useState } from 'react'
 import { regionEnd } from '../../../../core/model/queries'
 import type { Insert, Region, Session, Track } from '../../../../core/model/session'
@@ -8,11 +9,8 @@ import { measureStrip } from '../../../../engine/background'
 const CALM = 350
 const LONGEST_SECONDS = 120
 
-/** Kinds that compress: what they turn down depends on how loud it is. */
-const COMPRESSES: ReadonlySet<Insert['kind']> = new Set(['compressor', 'de-esser', 'four-bands', 'ceiling'])
-
 export const compressorsOf = (track: Track | undefined): Insert[] =>
-  track?.inserts.filter(({ kind, bypassed }) => COMPRESSES.has(kind) && !bypassed) ?? []
+  track?.inserts.filter(({ kind, bypassed }) => insertKindOf(kind).reduces === 'loud' && !bypassed) ?? []
 
 /** By how many dB the compressing inserts of a track turn it down together, in steps of `REDUCTION_STEP` frames. */
 export function totalReduction({ reductions }: StripMeasure, inserts: readonly Insert[]): Float32Array {
