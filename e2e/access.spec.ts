@@ -23,6 +23,7 @@ test('axe finds nothing on the pages', async ({ page }) => {
   await expect(page.getByRole('button', { name: 'Render the mix' })).toBeVisible()
   await check(page, 'export')
   await page.goto('/help')
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
   await check(page, 'help')
   // The licences of all that is shipped, of the page and of its workers, come with the build.
   await page.getByRole('link', { name: /^Licences of Oaken Thread/ }).click()

@@ -60,15 +60,15 @@ test(
   'a dialog and a page whose code cannot be loaded say so, and open when it can be',
   { tag: '@more' },
   async ({ page, context }) => {
-    const parts = /\/assets\/(open-dialog|help-page)-/
+    const parts = /\/assets\/(large-dialog|help-page)-/
     await context.route(parts, (route) => route.abort())
     await openSample(page)
-    await page.keyboard.press('Control+k')
+    await page.keyboard.press('v')
     const failure = page.getByRole('dialog', { name: 'This part could not be loaded' })
     await expect(failure).toBeVisible()
     await context.unroute(parts)
     await failure.getByRole('button', { name: 'Try again' }).click()
-    await expect(page.getByRole('dialog').getByRole('combobox')).toBeVisible()
+    await expect(page.getByRole('dialog', { name: 'Seams' })).toBeVisible()
     await page.keyboard.press('Escape')
     await context.route(parts, (route) => route.abort())
     await page.goto('/help')

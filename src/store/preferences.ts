@@ -4,6 +4,7 @@ import { weaveShapes } from '../core/model/limits'
 import { keymapSchema } from '../formats/keys-file'
 import type { Store } from './store'
 import {
+  BENCH_HEIGHT,
   MIX_HEIGHT,
   preferenceKeys,
   preferencesTaken,
@@ -42,6 +43,7 @@ const schema = z.partial(
     keymap: keymapSchema,
     singleKeys: z.boolean(),
     mixHeight: number(MIX_HEIGHT.min, MIX_HEIGHT.max),
+    benchHeight: number(BENCH_HEIGHT.min, BENCH_HEIGHT.max),
     stopReturns: z.boolean(),
     rollMs: number(0, 60_000),
     weave: z.object({

@@ -119,6 +119,9 @@ export const SOUND_FACTOR = { min: 0.25, max: 256 }
 /** Limits and default of the height of the mix row, in pixels. */
 export const MIX_HEIGHT = { min: 56, first: 56, max: 240 }
 
+/** Height of the bench, in pixels; it takes three fifths of the editor at most, however tall the window is. */
+export const BENCH_HEIGHT = { min: 120, first: 196, max: 1200 }
+
 /**
  * What was pressed last, where that is not the stage which the rows show: tracks, by their heads, a lane that
  * is opened below its track, or an insert in the Path.
@@ -140,6 +143,7 @@ export interface ViewState {
   soundFactors: Record<string, number>
   /** Height of the mix below the tracks, in pixels. */
   mixHeight: number
+  benchHeight: number
   /** Whether the mix would pass full scale anywhere; then its flags have a row. */
   mixFlagged: boolean
   selection: string[]
@@ -213,6 +217,7 @@ export const preferenceKeys = [
   'shoulderMs',
   'thinning',
   'mixHeight',
+  'benchHeight',
   'rowHeight',
   'soundScale',
   'weave',
@@ -246,6 +251,7 @@ export const initialView: ViewState = {
   soundScale: { factor: 1, decibels: false },
   soundFactors: {},
   mixHeight: MIX_HEIGHT.first,
+  benchHeight: BENCH_HEIGHT.first,
   mixFlagged: false,
   selection: [],
   trackId: null,
@@ -489,6 +495,11 @@ export const viewSlice = createSlice({
     mixFlaggedSet: (state, action: PayloadAction<boolean>) => void (state.mixFlagged = action.payload),
     mixHeightSet: (state, action: PayloadAction<number>) =>
       void (state.mixHeight = Math.max(MIX_HEIGHT.min, Math.min(MIX_HEIGHT.max, Math.round(action.payload)))),
+    benchHeightSet: (state, action: PayloadAction<number>) =>
+      void (state.benchHeight = Math.max(
+        BENCH_HEIGHT.min,
+        Math.min(BENCH_HEIGHT.max, Math.round(action.payload)),
+      )),
     preferencesTaken: (state, action: PayloadAction<Partial<Preferences>>) =>
       void Object.assign(state, action.payload),
     /** For another session, which begins where it was left. */
@@ -540,6 +551,7 @@ export const {
   loopSet,
   followSet,
   benchShown,
+  benchHeightSet,
   metersLed,
   metersShown,
   pathFolded,

@@ -2,7 +2,6 @@ import { rowIds } from '../../core/model/strips'
 import type { ReactNode } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { useStore } from 'react-redux'
-import { Group, Panel, Separator } from 'react-resizable-panels'
 import { Link, useNavigate, useParams } from 'react-router'
 import { sessionLength } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
@@ -26,12 +25,12 @@ import { NOTHING_DROPPED, sayOutcome } from '../parts/import/import-outcome'
 import { askImport } from '../parts/import/import-question'
 import { openCopy } from '../parts/copies/session-copy'
 import { useSession } from '../parts/opening/use-session'
+import { BenchRoom } from './bench/bench-room'
 import { EmptyBench, useBenchEmpty, useRowKeptInSight } from './bench/empty-bench'
 import { useCommandRuns } from './command-runs'
 import { CommandsProvider, type CommandRuns } from './parts/command-context'
 import { lazyPart } from '../parts/opening/lazy-part'
 import { Dialogs } from './dialogs/dialogs'
-import { HintBar } from './hint-bar'
 import { JoinOffer } from './dialogs/join-offer'
 import { EditorKeys } from './keyboard'
 import { Announcer } from './parts/watch/announcer'
@@ -46,7 +45,7 @@ import { boundedView, rowAt, showsWhole, wholeFramesPerPixel, xToFrame } from '.
 import { Timeline } from './timeline/timeline'
 import { TopBar } from './top-bar/top-bar'
 
-const Bench = lazyPart(async () => (await import('./bench/bench')).Bench)
+const HintBar = lazyPart<{ session: Session }>(async () => (await import('./hint-bar')).HintBar)
 const MeterPanel = lazyPart(async () => (await import('./meter-panel/meter-panel')).MeterPanel)
 
 const TRACK_METERS = <TrackMeters />
@@ -176,8 +175,8 @@ function Editor({ session }: { session: Session }) {
                 <main className="flex min-h-0 flex-1 flex-col">
                   <input {...drop.getInputProps()} aria-label="Import audio files" />
                   <Overview session={session} />
-                  <Group orientation="vertical" className="min-h-0 flex-1">
-                    <Panel id="tracks" minSize={160} className="flex min-h-0 flex-col">
+                  <div className="flex min-h-0 flex-1 flex-col">
+                    <div className="flex min-h-40 flex-1 flex-col">
                       <div className="flex min-h-0 flex-1">
                         <fieldset disabled={readOnly} className="contents">
                           <Rail
@@ -220,24 +219,14 @@ function Editor({ session }: { session: Session }) {
                         {meters && <MeterPanel />}
                       </div>
                       <PathPanel />
-                    </Panel>
-                    {bench && !benchEmpty && (
-                      <Separator
-                        className="h-1.5 border-y border-seam bg-fold hover:bg-seam focus-visible:bg-oak"
-                        aria-label="Height of the bench"
-                      />
-                    )}
-                    {bench && !benchEmpty && (
-                      <Panel id="bench" defaultSize={196} minSize={120} maxSize="60%">
-                        <fieldset disabled={readOnly} className="contents">
-                          <Bench />
-                        </fieldset>
-                      </Panel>
-                    )}
-                  </Group>
+                    </div>
+                    {bench && !benchEmpty && <BenchRoom readOnly={readOnly} />}
+                  </div>
                   {bench && benchEmpty && <EmptyBench />}
                 </main>
-                <HintBar session={session} />
+                <div className="min-h-[33px] shrink-0 bg-cloth">
+                  <HintBar session={session} />
+                </div>
                 {drop.isDragActive && (
                   <div className="pointer-events-none fixed inset-3 z-40 flex items-start justify-center rounded-3xl border-4 border-dashed border-oak bg-linen/40 pt-24 text-2xl font-bold">
                     <span className="rounded-xl bg-linen px-4 py-2">Drop to import at the pointer</span>

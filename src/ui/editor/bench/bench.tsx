@@ -1,5 +1,5 @@
 import { rowOf } from '../../../core/model/strips'
-import { memo } from 'react'
+import { memo, useEffect } from 'react'
 import { insertOf } from '../../../core/edit'
 import { current } from '../../../store/current'
 import { dialogShown } from '../../../store/view-slice'
@@ -13,22 +13,32 @@ import { useKeyWords } from '../../parts/commands/use-key-words'
 import { FadeFields } from '../parts/fields/fade-fields'
 import { useReductions } from '../parts/inserts/use-reductions'
 import { usePathSubject } from '../parts/path-subject'
-import { InsertBench } from './inserts/insert-bench'
+import { lazyPart } from '../../parts/opening/lazy-part'
 import { BenchFrame } from './bench-frame'
 import { ClipGainField } from './clip-gain-field'
-import { CrossfadeView } from './crossfade-view'
 import { RegionLevels } from './region-levels'
-import { RegionList } from './region-list'
 import { RegionView } from './region-view'
 import { RegionTimes } from './time-fields'
-import { StripBench } from './strip-bench'
 import { ThreadFields } from './thread-fields'
+
+// What the editor does not begin with is loaded right after it. That of inserts computes what processors do.
+const laterBenches = () => import('./later-benches')
+const CrossfadeView = lazyPart(async () => (await laterBenches()).CrossfadeView)
+const RegionList = lazyPart(async () => (await laterBenches()).RegionList)
+const StripBench = lazyPart(async () => (await laterBenches()).StripBench)
+const InsertBench = lazyPart(async () => (await import('./inserts/insert-bench')).InsertBench)
+
+const loadLaterBenches = () =>
+  void Promise.all(
+    [CrossfadeView, RegionList, StripBench, InsertBench].map(({ preload }) => preload()),
+  ).catch(() => undefined)
 
 /**
  * The close-up at the bottom: shows what is current, large, with every value as a field. Its pictures follow
  * a drag at once, everything else a moment later.
  */
 export const Bench = memo(function Bench() {
+  useEffect(loadLaterBenches, [])
   const { session, regions } = usePathSubject()
   const subject = useAppFields((state) => current(state).bench)
   const bead = useAppSelector((state) => current(state).bead)

@@ -1,8 +1,12 @@
 import { observable } from '../../../store/observable'
 import { Button } from '../button'
 import { useAppSelector, useObservable } from '../hooks'
-import { MissingSoundsDialog } from './missing-sounds-dialog'
 import { NoticeLine } from '../messages/notice-line'
+import { lazyPart } from '../opening/lazy-part'
+
+const MissingSoundsDialog = lazyPart<{ onClose(): void }>(
+  async () => (await import('./missing-sounds-dialog')).MissingSoundsDialog,
+)
 
 /** Whether the dialog is open; it stays so while the editor begins anew with a sound that was found. */
 const dialogOpen = observable(false)

@@ -1,0 +1,38 @@
+import { useRef } from 'react'
+import { BENCH_HEIGHT, benchHeightSet } from '../../../store/view-slice'
+import { HeightHandle } from '../../parts/height-handle'
+import { useAppDispatch, useAppSelector } from '../../parts/hooks'
+import { Bench } from './bench'
+
+/** How much of the editor the bench takes at most. */
+const MOST_PART = 0.6
+
+/** The bench below the tracks, and the edge by which its height is changed. */
+export function BenchRoom({ readOnly }: { readOnly: boolean }) {
+  const dispatch = useAppDispatch()
+  const height = useAppSelector((s) => s.view.benchHeight)
+  const room = useRef<HTMLDivElement>(null)
+  const most = () => Math.floor((room.current?.parentElement?.clientHeight ?? Infinity) * MOST_PART)
+  return (
+    <div
+      ref={room}
+      className="flex min-h-0 shrink-0 flex-col"
+      style={{ height: height + 6, maxHeight: `${MOST_PART * 100}%` }}
+    >
+      <div className="relative h-1.5 shrink-0 border-y border-seam bg-fold">
+        <HeightHandle
+          label="Height of the bench"
+          height={height}
+          limits={BENCH_HEIGHT}
+          edge="top"
+          onHeight={(to) => dispatch(benchHeightSet(Math.min(to, most())))}
+        />
+      </div>
+      <div className="min-h-0 flex-1">
+        <fieldset disabled={readOnly} className="contents">
+          <Bench />
+        </fieldset>
+      </div>
+    </div>
+  )
+}
