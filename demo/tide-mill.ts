@@ -3,7 +3,7 @@ import { createBus, createSession, createTrack } from '../src/core/model/create'
 import { OWN_PRESETS } from '../src/core/model/inserts/presets'
 import { brokenRules, breachLine } from '../src/core/model/check/rules'
 import type { GainFade, Region, Session, Track } from '../src/core/model/session'
-import { exactWav, writePackage } from '../src/formats/package'
+import { writePackageTo } from '../src/formats/package-write'
 import { interleavedBytes } from '../src/formats/samples-hash'
 import { narratorTakes, type Take } from './narrator'
 import { bell, drone, gull, millRace, pedalBass, sluiceGate, wheelTurn } from './sounds'
@@ -224,8 +224,12 @@ export async function tideMill(): Promise<Demo> {
 /** The sample session as the bytes of a package. */
 export async function tideMillPackage(): Promise<Uint8Array<ArrayBuffer>> {
   const { session, sounds } = await tideMill()
-  const audio = new Map(
-    Object.values(session.sources).map((s) => [s.sha256, exactWav(sounds.get(s.id)!, s.sampleRate)]),
-  )
-  return writePackage(session, audio)
+  const parts: Uint8Array[] = []
+  await writePackageTo(session, {
+    write: (bytes) => void parts.push(bytes.slice()),
+    sound: async function* ({ id }) {
+      yield sounds.get(id)!
+    },
+  })
+  return new Uint8Array(await new Blob(parts as BlobPart[]).arrayBuffer())
 }

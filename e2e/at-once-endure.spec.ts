@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test'
-import { writePackage } from '../src/formats/package'
+import { writePackage } from '../src/formats/package.test-util'
 import { test } from './fixtures'
 import { manyTracks, overAndOver } from './many-tracks'
 import { openPackage } from './support'

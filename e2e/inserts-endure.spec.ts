@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test'
 import type { Insert } from '../src/core/model/session'
-import { writePackage } from '../src/formats/package'
+import { writePackage } from '../src/formats/package.test-util'
 import { test } from './fixtures'
 import { manyTracks } from './many-tracks'
 import { openPackage, quietAfter } from './support'

@@ -2,7 +2,8 @@ import { createSession, createTrack } from '../src/core/model/create'
 import type { Session } from '../src/core/model/session'
 import { planSession, Renderer, type SourceReader } from '../src/core/render'
 import { seededRandom } from '../src/core/units/random'
-import { exactWav, writePackage } from '../src/formats/package'
+import { exactWav } from '../src/formats/package'
+import { writePackage } from '../src/formats/package.test-util'
 import { samplesHash } from '../src/formats/samples-hash.test-util'
 
 /** A session of many tracks, each with a sound of its own, in a package; and how to render it here. */

@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test'
 import type { Session } from '../src/core/model/session'
-import { writePackage } from '../src/formats/package'
+import { writePackage } from '../src/formats/package.test-util'
 import { test } from './fixtures'
 import { manyTracks, overAndOver } from './many-tracks'
 import { openPackage } from './support'

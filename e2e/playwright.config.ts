@@ -16,6 +16,8 @@ export default defineConfig({
   retries: 0,
   reporter: process.env.E2E_JSON ? [['line'], ['json', { outputFile: process.env.E2E_JSON }]] : [['line']],
   use: {
+    // An element that is not there fails the test, in place of holding it up to its end.
+    actionTimeout: 60_000,
     baseURL: `http://localhost:${port}`,
     viewport: { width: 1280, height: 800 },
     launchOptions: {

@@ -1,4 +1,3 @@
-import { zipSync } from 'fflate'
 import { JSON_BOUNDS } from '../core/model/check/bounds'
 import { openSession, SessionError } from '../core/model/check/open'
 import type { Session, Source } from '../core/model/session'
@@ -90,19 +89,6 @@ export function sessionBytes(session: Session, most: number = JSON_BOUNDS.bytes)
     `The session is too large to be opened again: ${((bytes?.length ?? text.length) / 1e6).toFixed(0)} MB without its sound, and ` +
       `${(most / 1e6).toFixed(0)} MB are taken. Nothing was written. Thin lanes that were drawn, or divide the session into two.`,
   )
-}
-
-/** A package as bytes; the audio is stored uncompressed so that single files can be read without unpacking. */
-export function writePackage(
-  session: Session,
-  audio: ReadonlyMap<string, Uint8Array>,
-): Uint8Array<ArrayBuffer> {
-  const files: Record<string, [Uint8Array, { level: 0 | 9; mtime: number }]> = {}
-  // One fixed date, so that the same session gives the same bytes.
-  const mtime = Date.UTC(2000, 0, 2)
-  files['session.json'] = [sessionBytes(session), { level: 9, mtime }]
-  for (const [hash, bytes] of audio) files[`audio/${hash}.wav`] = [bytes, { level: 0, mtime }]
-  return zipSync(files) as Uint8Array<ArrayBuffer>
 }
 
 /** Whether every sample is a whole step of the word; a negative zero is not, since integers have none. */

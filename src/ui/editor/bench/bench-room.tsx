@@ -28,7 +28,7 @@ export function BenchRoom({ readOnly }: { readOnly: boolean }) {
           onHeight={(to) => dispatch(benchHeightSet(Math.min(to, most())))}
         />
       </div>
-      <div className="min-h-0 flex-1">
+      <div data-testid="bench" className="min-h-0 flex-1">
         <fieldset disabled={readOnly} className="contents">
           <Bench />
         </fieldset>

@@ -36,11 +36,11 @@ export function lazyPart<P extends object>(
     const [attempt, setAttempt] = useState(0)
     useEffect(() => {
       let gone = false
-      if (!loaded)
-        preload().then(
-          () => gone || setState('ready'),
-          () => gone || setState('failed'),
-        )
+      // Whether it is there already or not: it may have come since the component was rendered.
+      preload().then(
+        () => gone || setState('ready'),
+        () => gone || setState('failed'),
+      )
       return () => void (gone = true)
     }, [attempt])
     const retry = useCallback(() => {
