@@ -1,7 +1,7 @@
 import { reductionOfLevel } from './level-curves'
 import { head } from '../kernels/head'
 import { copyOut, processingKernel, copyIn } from '../kernels/processing'
-import { CrossoverWay, type Step } from './crossover'
+import { CrossoverWay, type Step } from './filters/crossover'
 import { ringingMemory } from './decay'
 import type { DelayLine } from './delay-line'
 import { ParameterReader } from './parameter-reader'

@@ -4,7 +4,7 @@ import { copyOut, processingKernel, copyIn } from '../kernels/processing'
 import { memoryOf } from './decay'
 import type { DelayLine } from './delay-line'
 import { LookAhead, lookAheadLatency } from './look-ahead'
-import { LowCutFilter } from './low-cut-filter'
+import { LowCutFilter } from './filters/low-cut-filter'
 import { Reduction, reductionMemory, type Detector, type ReductionValues } from './reduction'
 import {
   BLOCK_FRAMES,

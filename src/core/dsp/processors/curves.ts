@@ -1,7 +1,7 @@
 import { EQUALISER_BANDS } from '../../model/inserts/kinds/equaliser'
 import { dbToGain, gainToDb } from '../../units/decibel'
 import { bandSections } from './equaliser'
-import type { SectionNumbers } from './filter-design'
+import type { SectionNumbers } from './filters/filter-design'
 import type { ProcessorSetup } from './processor'
 
 /*

@@ -5,7 +5,7 @@ import { head } from '../kernels/head'
 import { copyOut, processingKernel, copyIn } from '../kernels/processing'
 import { filterFrames, ringingMemory } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
-import { cutCoefficient, HIGH_CUT_FADES, highCutFade, MovingCut } from './moving-cut'
+import { cutCoefficient, HIGH_CUT_FADES, highCutFade, MovingCut } from './filters/moving-cut'
 import type { ParameterReader } from './parameter-reader'
 import {
   COEFFICIENT_FRAMES,

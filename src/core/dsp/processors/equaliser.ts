@@ -13,7 +13,7 @@ import {
   lowShelf,
   notch,
   type SectionNumbers,
-} from './filter-design'
+} from './filters/filter-design'
 import {
   allStay,
   FilterSections,
@@ -21,7 +21,7 @@ import {
   SECTION_SCALARS,
   type SectionPair,
   type SectionSource,
-} from './filter-sections'
+} from './filters/filter-sections'
 import { scaleByDb } from './gain-values'
 import type { ParameterReader } from './parameter-reader'
 import {

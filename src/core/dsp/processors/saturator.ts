@@ -4,7 +4,7 @@ import { DRIVES_AROUND, FRAMES_BEFORE, SATURATION_DELAY } from '../kernels/satur
 import { filterFrames, ringingMemory } from './decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
 import { fillFactors } from './gain-values'
-import { cutCoefficient, MovingCut } from './moving-cut'
+import { cutCoefficient, MovingCut } from './filters/moving-cut'
 import {
   BLOCK_FRAMES,
   QUANTUM_FRAMES,

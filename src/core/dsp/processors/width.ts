@@ -1,6 +1,6 @@
 import { processingKernel } from '../kernels/processing'
 import { ringingMemory } from './decay'
-import { LowCutFilter } from './low-cut-filter'
+import { LowCutFilter } from './filters/low-cut-filter'
 import { BLOCK_FRAMES, type Processor, type ProcessorKind, type ProcessorSetup } from './processor'
 
 const cutOf = ({ values }: ProcessorSetup) => values.monoBelowHz!

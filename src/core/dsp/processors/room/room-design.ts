@@ -1,7 +1,7 @@
 import { exp, exp2Quick, LN10, log2, LOG2_OF_10, sinHalfPi } from '../../../units/exact'
-import { highCutFade } from '../moving-cut'
-import { HIGHEST_PART, lowCut, lowShelf } from '../filter-design'
-import type { SectionPair } from '../filter-sections'
+import { highCutFade } from '../filters/moving-cut'
+import { HIGHEST_PART, lowCut, lowShelf } from '../filters/filter-design'
+import type { SectionPair } from '../filters/filter-sections'
 import type { ProcessorSetup } from '../processor'
 
 // All times are in ms at size 0.5. They and the signs below were searched for: dense echoes, and no mode that rings longer than others.

@@ -3,7 +3,12 @@ import { copyOut, processingKernel } from '../../kernels/processing'
 import { LINES, MOST_TAP_FRAMES, NUMBERS, TILE_FRAMES } from '../../kernels/room'
 import { decayFrames, filterFrames, ringingMemory } from '../decay'
 import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from '../delay-line'
-import { FilterSections, restoreStates, SECTION_SCALARS, type SectionSource } from '../filter-sections'
+import {
+  FilterSections,
+  restoreStates,
+  SECTION_SCALARS,
+  type SectionSource,
+} from '../filters/filter-sections'
 import {
   BLOCK_FRAMES,
   COEFFICIENT_FRAMES,

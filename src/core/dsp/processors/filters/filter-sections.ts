@@ -1,8 +1,8 @@
-import { SECTION_NUMBERS, SECTION_STATES, SECTION_STEPS } from '../kernels/filter'
-import { processingKernel } from '../kernels/processing'
+import { SECTION_NUMBERS, SECTION_STATES, SECTION_STEPS } from '../../kernels/filter'
+import { processingKernel } from '../../kernels/processing'
 import type { SectionNumbers } from './filter-design'
-import type { ParameterReader } from './parameter-reader'
-import { COEFFICIENT_FRAMES, QUANTUM_FRAMES } from './processor'
+import type { ParameterReader } from '../parameter-reader'
+import { COEFFICIENT_FRAMES, QUANTUM_FRAMES } from '../processor'
 
 /** States of a section: two for each lane. */
 export const SECTION_SCALARS = SECTION_NUMBERS - SECTION_STATES

@@ -1,5 +1,5 @@
-import { tanPi } from '../../units/exact'
-import { filterFrames } from './decay'
+import { tanPi } from '../../../units/exact'
+import { filterFrames } from '../decay'
 import { HIGHEST_PART, type SectionNumbers } from './filter-design'
 import {
   allStay,
@@ -9,7 +9,7 @@ import {
   type SectionPair,
   type SectionSource,
 } from './filter-sections'
-import type { ParameterReader } from './parameter-reader'
+import type { ParameterReader } from '../parameter-reader'
 
 const SQRT2 = 1.4142135623730951
 

@@ -1,4 +1,4 @@
-import { cosHalfPi, exp, exp10, sinHalfPi } from '../../units/exact'
+import { cosHalfPi, exp, exp10, sinHalfPi } from '../../../units/exact'
 
 const HALF_PI = 1.5707963267948966
 const TWO_PI = 6.283185307179586

@@ -1,5 +1,5 @@
-import { tanPi } from '../../units/exact'
-import { COEFFICIENT_FRAMES } from './processor'
+import { tanPi } from '../../../units/exact'
+import { COEFFICIENT_FRAMES } from '../processor'
 
 /** From this frequency on a high cut fades out, and at the end of it it is off. */
 export const HIGH_CUT_FADES = { from: 18_000, to: 20_000 } as const

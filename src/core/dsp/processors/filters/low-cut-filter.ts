@@ -1,5 +1,5 @@
-import { processingKernel } from '../kernels/processing'
-import { filterFrames } from './decay'
+import { processingKernel } from '../../kernels/processing'
+import { filterFrames } from '../decay'
 import { IDENTITY, lowCut } from './filter-design'
 import {
   FilterSections,
@@ -8,7 +8,7 @@ import {
   type SectionPair,
   type SectionSource,
 } from './filter-sections'
-import type { ParameterReader } from './parameter-reader'
+import type { ParameterReader } from '../parameter-reader'
 
 /** A low cut of 12 dB an octave (Butterworth), which may move; 0 Hz is off. */
 export class LowCutFilter implements SectionSource {
