@@ -111,10 +111,10 @@ export function createApp(root: string, received: DropOffRules | null = null): E
     index: false,
     serveStatic: plain,
   })
-  // A range counts the bytes of the file itself, and a file that is asked for as it was stored is not unpacked.
+  // A range counts the bytes of the file itself.
   app.use((request, response, next) => {
-    const direct = request.headers.range !== undefined || /\.(br|gz)$/.test(request.path)
-    return direct ? asItIs(request, response, next) : compressed(request, response, next)
+    const send = request.headers.range === undefined ? compressed : asItIs
+    return send(request, response, next)
   })
   app.get(
     /^\/(assets|sample)\//,

@@ -10,9 +10,8 @@ import type { Store } from './store'
 let whenSaved: (() => Promise<void>) | null = null
 
 /**
- * Starts what a session that is open needs: saving, playing, riding, presets, answers to other tabs;
- * and removes exported files of earlier visits. Once; returns what
- * resolves when every step is saved.
+ * Starts what an open session needs: saving, playing, riding, presets, answers to other tabs; and removes exported files of earlier
+ * visits. Acts once; returns a function that resolves when every step is saved.
  */
 export function startWork(store: Store): () => Promise<void> {
   if (whenSaved) return whenSaved

@@ -52,11 +52,12 @@ export interface FileFacts {
 
 /** Reads the heads of files; of those that cannot be read nothing is told here, and the import refuses them. */
 export async function factsOf(files: readonly File[]): Promise<FileFacts[]> {
-  const { openSoundHead } = await import('../../formats/sound-file')
+  // Where that cannot be loaded nothing is told; the import says so.
+  const formats = await import('../../formats/sound-file').catch(() => null)
   return Promise.all(
     files.map(async (file): Promise<FileFacts> => {
       const nothing = { name: file.name, sampleRate: null, format: null, stampSeconds: null }
-      const head = await openSoundHead(blobBytes(file)).catch(() => null)
+      const head = await formats?.openSoundHead(blobBytes(file)).catch(() => null)
       if (!head) return nothing
       const { sampleRate, format, timeReference } = head
       const stampSeconds = timeReference === null ? null : timeReference / sampleRate

@@ -1,5 +1,5 @@
 import { rowIds } from '../../core/model/strips'
-import type { ReactNode } from 'react'
+import { useEffect, type ReactNode } from 'react'
 import { useDropzone } from 'react-dropzone'
 import { useStore } from 'react-redux'
 import { Link, useNavigate, useParams } from 'react-router'
@@ -25,6 +25,7 @@ import { NOTHING_DROPPED, sayOutcome } from '../parts/import/import-outcome'
 import { askImport } from '../parts/import/import-question'
 import { openCopy } from '../parts/copies/session-copy'
 import { useSession } from '../parts/opening/use-session'
+import { loadLaterBenches } from './bench/bench'
 import { BenchRoom } from './bench/bench-room'
 import { EmptyBench, useBenchEmpty, useRowKeptInSight } from './bench/empty-bench'
 import { useCommandRuns } from './command-runs'
@@ -74,6 +75,7 @@ function WithCommands({ children }: { children(runs: CommandRuns): ReactNode }) 
 }
 
 function Editor({ session }: { session: Session }) {
+  useEffect(loadLaterBenches, [])
   const keys = useKeyWords()
   const dispatch = useAppDispatch()
   const store = useStore<RootState>()

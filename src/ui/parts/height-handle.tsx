@@ -12,6 +12,7 @@ export function HeightHandle({
   height,
   limits,
   edge,
+  shown = () => height,
   onHeight,
 }: {
   /** What it is called; without a name it is for the pointer alone. */
@@ -19,12 +20,14 @@ export function HeightHandle({
   height: number
   limits: { min: number; max: number }
   edge: 'top' | 'bottom'
+  /** How tall it is at present, where it may have less room than its height. */
+  shown?: () => number
   onHeight(height: number): void
 }) {
   const down = edge === 'bottom' ? 1 : -1
   const bind = useDrag<PointerEvent>(
     ({ first, movement: [, dy], memo }) => {
-      const start = first ? height : (memo as number)
+      const start = first ? shown() : (memo as number)
       onHeight(start + down * dy)
       return start
     },
@@ -51,7 +54,7 @@ export function HeightHandle({
         if (!by) return
         e.preventDefault()
         e.stopPropagation()
-        onHeight(height + by)
+        onHeight(shown() + by)
       }}
     />
   )

@@ -1,5 +1,5 @@
 import { rowOf } from '../../../core/model/strips'
-import { memo, useEffect } from 'react'
+import { memo } from 'react'
 import { insertOf } from '../../../core/edit'
 import { current } from '../../../store/current'
 import { dialogShown } from '../../../store/view-slice'
@@ -28,7 +28,8 @@ const RegionList = lazyPart(async () => (await laterBenches()).RegionList)
 const StripBench = lazyPart(async () => (await laterBenches()).StripBench)
 const InsertBench = lazyPart(async () => (await import('./inserts/insert-bench')).InsertBench)
 
-const loadLaterBenches = () =>
+/** Loads the benches that the editor does not begin with. */
+export const loadLaterBenches = () =>
   void Promise.all(
     [CrossfadeView, RegionList, StripBench, InsertBench].map(({ preload }) => preload()),
   ).catch(() => undefined)
@@ -38,7 +39,6 @@ const loadLaterBenches = () =>
  * a drag at once, everything else a moment later.
  */
 export const Bench = memo(function Bench() {
-  useEffect(loadLaterBenches, [])
   const { session, regions } = usePathSubject()
   const subject = useAppFields((state) => current(state).bench)
   const bead = useAppSelector((state) => current(state).bead)

@@ -12,6 +12,7 @@ import { useThrottledSelector } from '../../parts/rendering/throttled-selector'
 import { Button } from '../../parts/button'
 import { downloadFile } from '../../parts/copies/download'
 import { toast } from '../../parts/messages/toast'
+import { NOT_LOADED } from '../../parts/opening/load-part'
 import { useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
 import { ValueField } from '../../parts/fields/value-field'
 
@@ -97,7 +98,7 @@ function LaneTable({ lane, empty }: { lane: LaneRef; empty: boolean }) {
         onClick={() =>
           void dispatch(tableOfLane(lane)).then(
             (table) => table && downloadFile(new Blob([table.text], { type: 'text/csv' }), table.name),
-            (error: Error) => toast({ text: `No table was made. ${error.message}` }),
+            () => toast({ text: NOT_LOADED }),
           )
         }
       >

@@ -1,3 +1,4 @@
+import type { ComponentType } from 'react'
 import type { Session } from '../../../core/model/session'
 import { pathTrack } from '../../../store/selectors'
 import type { DialogName } from '../../../store/view-slice'
@@ -16,62 +17,41 @@ import { SilenceDialog } from './silence-dialog'
 import { StripPanel } from './strip-panel'
 import { VersionsDialog } from './versions-dialog'
 
-/** A panel that measures or proposes something. */
-export type LargeDialogName = Extract<
-  DialogName,
-  | 'match'
-  | 'even-out'
-  | 'silence'
-  | 'fades'
-  | 'crossfades'
-  | 'seams'
-  | 'give-way'
-  | 'versions'
-  | 'strip'
-  | 'move-gain'
-  | 'sides'
-  | 'loudness'
-  | 'mix-inserts'
-  | 'insert-time'
->
-
-export interface LargeDialogProps {
-  dialog: LargeDialogName
+/** What each panel gets. */
+interface PanelProps {
   session: Session
   onClose(): void
 }
 
-/** The panel of a name. */
-export function LargeDialog({ dialog, session, onClose }: LargeDialogProps) {
+/** The inserts of the track that leads. */
+function TrackInserts(props: PanelProps) {
   const track = useAppSelector(pathTrack)
-  switch (dialog) {
-    case 'match':
-      return <MatchDialog session={session} onClose={onClose} />
-    case 'even-out':
-      return <EvenOutDialog session={session} onClose={onClose} />
-    case 'silence':
-      return <SilenceDialog session={session} onClose={onClose} />
-    case 'fades':
-      return <FadesDialog session={session} onClose={onClose} />
-    case 'crossfades':
-      return <CrossfadesDialog session={session} onClose={onClose} />
-    case 'seams':
-      return <SeamsPanel session={session} onClose={onClose} />
-    case 'give-way':
-      return <GiveWayDialog session={session} onClose={onClose} />
-    case 'versions':
-      return <VersionsDialog session={session} onClose={onClose} />
-    case 'strip':
-      return track && <StripPanel session={session} id={track.id} onClose={onClose} />
-    case 'move-gain':
-      return <MoveGainDialog session={session} onClose={onClose} />
-    case 'sides':
-      return <SidesDialog session={session} onClose={onClose} />
-    case 'loudness':
-      return <LoudnessPanel session={session} onClose={onClose} />
-    case 'mix-inserts':
-      return <StripPanel session={session} id={null} onClose={onClose} />
-    case 'insert-time':
-      return <InsertTimeDialog session={session} onClose={onClose} />
-  }
+  return track && <StripPanel id={track.id} {...props} />
+}
+
+const PANELS = {
+  match: MatchDialog,
+  'even-out': EvenOutDialog,
+  silence: SilenceDialog,
+  fades: FadesDialog,
+  crossfades: CrossfadesDialog,
+  seams: SeamsPanel,
+  'give-way': GiveWayDialog,
+  versions: VersionsDialog,
+  'move-gain': MoveGainDialog,
+  sides: SidesDialog,
+  loudness: LoudnessPanel,
+  'insert-time': InsertTimeDialog,
+  strip: TrackInserts,
+  'mix-inserts': (props: PanelProps) => <StripPanel id={null} {...props} />,
+} satisfies Partial<Record<DialogName, ComponentType<PanelProps>>>
+
+export interface LargeDialogProps extends PanelProps {
+  dialog: keyof typeof PANELS
+}
+
+/** A dialog that measures or proposes something. */
+export function LargeDialog({ dialog, ...props }: LargeDialogProps) {
+  const Shown: ComponentType<PanelProps> = PANELS[dialog]
+  return <Shown {...props} />
 }
