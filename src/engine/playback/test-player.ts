@@ -1,7 +1,16 @@
 import type { Captured } from './player.worklet'
 import { Player } from './player'
 import type { RenderReply } from './render-loop'
-import { copyRing, framesRead, framesWritten, AUDIO_QUANTUM, READ, setFramesRead } from './ring'
+import {
+  AHEAD_FRAMES,
+  AUDIO_QUANTUM,
+  copyRing,
+  framesRead,
+  framesWritten,
+  METER_FRAMES,
+  READ,
+  setFramesRead,
+} from './ring'
 
 /**
  * A player that can be asked what it plays, for scripts that check it. Only pages with `?test` in their
@@ -55,6 +64,10 @@ export class TestPlayer extends Player {
       this.tell({ type: 'start', run, frame: from })
     })
     this.worker.onmessage = before
+    // Until the ring is full: what is rewritten before, as a rehearsal, must not be overtaken. Where reading is further ahead than
+    // what is remembered reaches, which no device comes to, sound goes on from nearly the same.
+    while (framesWritten(this.ring) + METER_FRAMES <= AHEAD_FRAMES)
+      await new Promise((resolve) => setTimeout(resolve))
     for (let done = 0; done < frames;) {
       const take = Math.min(frames - done, framesWritten(this.ring) - done)
       copyRing(this.ring.left, done, left.subarray(done, done + take), 'read')
