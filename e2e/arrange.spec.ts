@@ -20,7 +20,7 @@ test('move with snapping, trim, split, join, duplicate, copy, delete: each one s
   const before = await throughRing(page, 20 * 48000, 15 * 48000)
 
   // A drag by a bit more than two bars catches on the bar line; with Shift it stays where the hand is.
-  const view = await page.evaluate(() => window.oakenThread.getState().view.view)
+  const view = await page.evaluate(() => window.oakenThread.getState().navigation.view)
   const bar = 120000 / view.framesPerPixel
   const keeper = regionGroup(page, 'the keeper, take 3')
   const at = await middleOf(keeper)

@@ -36,7 +36,7 @@ test('regions by keyboard alone: selected, levelled, moved, split, faded, copied
   const [before] = await regions()
   await regionGroup(page, 'drone in D').focus()
   // The focus alone selects nothing; Enter does.
-  expect(await page.evaluate(() => window.oakenThread.getState().view.selection)).toEqual([])
+  expect(await page.evaluate(() => window.oakenThread.getState().selection.regionIds)).toEqual([])
   await page.keyboard.press('Enter')
   await page.keyboard.type('-4.2')
   await page.keyboard.press('Enter')
@@ -72,7 +72,7 @@ test('automation by keyboard alone: a range lowered, woven, copied elsewhere, an
   await page.keyboard.press('Shift+BracketLeft')
   await place(page, '0:24')
   await page.keyboard.press('Shift+BracketRight')
-  expect(await page.evaluate(() => window.oakenThread.getState().view.range)).toEqual({
+  expect(await page.evaluate(() => window.oakenThread.getState().selection.range)).toEqual({
     from: 960_000,
     to: 1_152_000,
   })
@@ -112,7 +112,7 @@ test('undo, redo and select all follow the letters of any keyboard', { tag: '@mo
     )
   const done = () => page.evaluate(() => window.oakenThread.getState().session.done)
   const count = Object.keys((await sessionOf(page)).regions).length
-  const selected = () => page.evaluate(() => window.oakenThread.getState().view.selection.length)
+  const selected = () => page.evaluate(() => window.oakenThread.getState().selection.regionIds.length)
   // On a French keyboard A lies where others have Q.
   await press('KeyA', 'q')
   expect(await selected()).toBe(0)

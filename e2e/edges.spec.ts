@@ -179,7 +179,9 @@ test(
         fades: Object.values(session.crossfades),
         start: right.start,
         end: left.start + left.length,
-        framesPerPixel: await page.evaluate(() => window.oakenThread.getState().view.view.framesPerPixel),
+        framesPerPixel: await page.evaluate(
+          () => window.oakenThread.getState().navigation.view.framesPerPixel,
+        ),
       }
     }
     // Shift, pressed on the way, keeps it off the grid.

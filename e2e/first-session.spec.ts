@@ -86,7 +86,7 @@ test('five own files become a session from nothing: tracks made, moved, coloured
   await page.keyboard.press('b')
   const heard = await throughRing(page, 0, 4800)
   const at = await middleOf(regionGroup(page, 'mic 2'))
-  const { framesPerPixel } = await page.evaluate(() => window.oakenThread.getState().view.view)
+  const { framesPerPixel } = await page.evaluate(() => window.oakenThread.getState().navigation.view)
   await page.keyboard.down('Shift')
   await drag(page, { x: at.x, y: at.y - 8 }, { dx: 40 })
   await page.keyboard.up('Shift')
@@ -135,13 +135,16 @@ test('five own files become a session from nothing: tracks made, moved, coloured
   const before = await throughRing(page, 0, 9600)
   await page.keyboard.press('Escape')
   await command(page, 'fit all tracks')
-  const { view } = await page.evaluate(() => window.oakenThread.getState().view)
+  const { view } = await page.evaluate(() => window.oakenThread.getState().navigation)
   expect(view.heights!.reduce((sum, h) => sum + h, 0)).toBeLessThanOrEqual(view.height)
   await page.getByRole('separator', { name: 'Height of mic 1' }).press('ArrowDown')
   await page.keyboard.press('Shift+KeyI')
   await command(page, 'in decibels')
   expect(firstDifference((await throughRing(page, 0, 9600))[0]!, before[0]!)).toBe(-1)
-  const { rowHeights, soundScale } = await page.evaluate(() => window.oakenThread.getState().view)
+  const {
+    navigation: { rowHeights },
+    preferences: { soundScale },
+  } = await page.evaluate(() => window.oakenThread.getState())
   // The heads of the group are still selected: what is done to one is done to all.
   expect(Object.values(rowHeights)).toHaveLength(3)
   expect(soundScale.decibels).toBe(true)

@@ -139,7 +139,7 @@ test('a new session takes files dropped on it, each on a track, as one step that
     await expect
       .poll(() =>
         page.evaluate(() => {
-          const { left, width, framesPerPixel } = window.oakenThread.getState().view.view
+          const { left, width, framesPerPixel } = window.oakenThread.getState().navigation.view
           return left === 0 ? (width * framesPerPixel) / 48000 : 0
         }),
       )

@@ -191,7 +191,7 @@ test(
     const area = (await page.getByTestId('timeline').boundingBox())!
     await drag(page, { x: area.x + 2, y: area.y + 90 }, { dx: 400, dy: 80 })
     const { regions } = await sessionOf(page)
-    const selection = await page.evaluate(() => window.oakenThread.getState().view.selection)
+    const selection = await page.evaluate(() => window.oakenThread.getState().selection.regionIds)
     expect(selection.length).toBeGreaterThan(5)
     expect(new Set(selection.map((id) => regions[id]!.trackId))).toEqual(new Set(['wheel', 'race']))
     // Escape closes a menu and leaves what is selected.
@@ -199,16 +199,16 @@ test(
     await expect(page.getByRole('menu')).toBeVisible()
     await page.keyboard.press('Escape')
     await expect(page.getByRole('menu')).toHaveCount(0)
-    expect(await page.evaluate(() => window.oakenThread.getState().view.selection)).toEqual(selection)
+    expect(await page.evaluate(() => window.oakenThread.getState().selection.regionIds)).toEqual(selection)
     await page.keyboard.down('r')
     await page.waitForTimeout(350)
     await drag(page, { x: area.x + 300, y: area.y + 20 }, { dx: 30 })
     await page.keyboard.up('r')
-    const state = await page.evaluate(() => window.oakenThread.getState().view)
-    expect(state.hand).toBe('point')
-    const range = state.range!
+    const { selection: picked, navigation } = await page.evaluate(() => window.oakenThread.getState())
+    expect(picked.hand).toBe('point')
+    const range = picked.range!
     // Its ends are caught by what is near.
-    expect(Math.abs((range.to - range.from) / state.view.framesPerPixel - 30)).toBeLessThanOrEqual(16)
+    expect(Math.abs((range.to - range.from) / navigation.view.framesPerPixel - 30)).toBeLessThanOrEqual(16)
     await page.keyboard.press('l')
     await page.evaluate((from) => window.oakenThread.getPlayer().seek(from), range.from)
     await page.keyboard.press('Space')
@@ -222,11 +222,11 @@ test(
     expect(seen.every((p) => p >= range.from && p <= range.to)).toBe(true)
     expect(seen.some((p, i) => i > 0 && p < seen[i - 1]!)).toBe(true)
     for (let i = 0; i < 40; i++) await page.keyboard.press('i')
-    expect(await page.evaluate(() => window.oakenThread.getState().view.view.framesPerPixel)).toBeLessThan(
-      0.05,
-    )
+    expect(
+      await page.evaluate(() => window.oakenThread.getState().navigation.view.framesPerPixel),
+    ).toBeLessThan(0.05)
     await page.keyboard.press('h')
-    const whole = await page.evaluate(() => window.oakenThread.getState().view.view)
+    const whole = await page.evaluate(() => window.oakenThread.getState().navigation.view)
     expect(whole.framesPerPixel * whole.width).toBeGreaterThan(90 * 48000)
   },
 )

@@ -112,7 +112,7 @@ test(
     await page.mouse.up()
     await page.getByRole('button', { name: 'Point', exact: true }).click()
     await page.keyboard.press('Control+c')
-    const { range } = await page.evaluate(() => window.oakenThread.getState().view)
+    const { range } = await page.evaluate(() => window.oakenThread.getState().selection)
     await page.evaluate((from) => window.oakenThread.getPlayer().seek(from), range!.from)
     await page.getByRole('button', { name: 'Pedal bass', exact: true }).click()
     await page.keyboard.press('Control+v')
@@ -234,7 +234,7 @@ test(
     const knots = async (track = 'narrator') => (await sessionOf(page)).tracks[track]!.lanes.volume!.knots
     const made = await knots()
     expect(made).toHaveLength(4)
-    const { framesPerPixel } = (await page.evaluate(() => window.oakenThread.getState().view)).view
+    const { framesPerPixel } = await page.evaluate(() => window.oakenThread.getState().navigation.view)
     const grab = async (part: string, dx: number, dy: number) => {
       const box = (await page.getByTestId('timeline').locator(`[data-part="${part}"]`).first().boundingBox())!
       // Its inside is grabbed beside its handles and knots.

@@ -2,7 +2,7 @@ import { expect, type Page } from '@playwright/test'
 import { test } from './fixtures'
 import { drag, middleOf, openSample, regionGroup, sessionOf } from './support'
 
-const view = (page: Page) => page.evaluate(() => window.oakenThread.getState().view)
+const state = (page: Page) => page.evaluate(() => window.oakenThread.getState())
 const path = (page: Page) => page.getByRole('complementary', { name: 'Path' })
 const bench = (page: Page) => page.getByRole('region', { name: 'Bench' })
 const head = (page: Page, name: string) =>
@@ -61,7 +61,7 @@ test('a track’s head leads once it is pressed: path, bench, keys and typing ar
   const { tracks } = await sessionOf(page)
   expect([tracks.race!.volumeDb, tracks.concertina!.volumeDb]).toEqual([-17, -20])
   // The region that is still selected leads again when it is pressed.
-  expect((await view(page)).selection).toEqual(['c1'])
+  expect((await state(page)).selection.regionIds).toEqual(['c1'])
   await press(page, 'drone in D')
   await page.keyboard.press('ArrowUp')
   expect((await sessionOf(page)).regions.c1!.clipGainDb).toBe(1)
@@ -152,7 +152,7 @@ test(
 
     await press(page, 'drone in D')
     await press(page, 'drone in G', ['Shift'])
-    expect((await view(page)).selection).toEqual(['c1', 'c2'])
+    expect((await state(page)).selection.regionIds).toEqual(['c1', 'c2'])
     await press(page, 'drone in D')
     const at = await middleOf(regionGroup(page, 'drone in D'))
     const start = (await sessionOf(page)).regions.c1!.start
@@ -160,7 +160,7 @@ test(
     await drag(page, { x: at.x, y: at.y - 10 }, { dx: -7 })
     await page.keyboard.up('Shift')
     const moved = start - (await sessionOf(page)).regions.c1!.start
-    expect(moved).toBeCloseTo(7 * (await view(page)).view.framesPerPixel, -3)
+    expect(moved).toBeCloseTo(7 * (await state(page)).navigation.view.framesPerPixel, -3)
   },
 )
 
@@ -177,15 +177,15 @@ test(
     await drag(page, { x: area.x + 300, y: area.y + 20 }, { dx: 30 })
     await page.keyboard.up('r')
     const seen = async () => {
-      const { range, selection, trackIds } = await view(page)
+      const { range, regionIds: selection, trackIds } = (await state(page)).selection
       return [range !== null, selection.length, trackIds.length]
     }
     expect(await seen()).toEqual([true, 1, 1])
-    const before = (await view(page)).view
+    const before = (await state(page)).navigation.view
     await page.keyboard.press('z')
-    expect((await view(page)).view.framesPerPixel).toBeLessThan(before.framesPerPixel / 5)
+    expect((await state(page)).navigation.view.framesPerPixel).toBeLessThan(before.framesPerPixel / 5)
     await page.keyboard.press('z')
-    expect((await view(page)).view.framesPerPixel).toBe(before.framesPerPixel)
+    expect((await state(page)).navigation.view.framesPerPixel).toBe(before.framesPerPixel)
     await page.keyboard.press('Escape')
     expect(await seen()).toEqual([false, 1, 1])
     await page.keyboard.press('Escape')

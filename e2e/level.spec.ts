@@ -176,7 +176,7 @@ test(
     const before = await throughRing(page, 30 * 48000, 10 * 48000)
     await select(page, 'drone in D')
     const area = (await page.getByTestId('timeline').boundingBox())!
-    const { view } = await page.evaluate(() => window.oakenThread.getState().view)
+    const { view } = await page.evaluate(() => window.oakenThread.getState().navigation)
     const x = (seconds: number) => area.x + (seconds * 48000) / view.framesPerPixel
     await page.keyboard.down('r')
     await page.waitForTimeout(350)

@@ -55,9 +55,9 @@ test('the whole job without eyes and without a pointer: every stop has a name, a
   await page.keyboard.press('Control+z')
   await expect(changed(page)).toHaveText('Undone: Move “Mill wheel” up')
   await page.keyboard.press('Shift+ArrowUp')
-  expect(await page.evaluate(() => Object.keys(window.oakenThread.getState().view.rowHeights))).toEqual([
-    'wheel',
-  ])
+  expect(await page.evaluate(() => Object.keys(window.oakenThread.getState().navigation.rowHeights))).toEqual(
+    ['wheel'],
+  )
   await page.keyboard.press('Escape')
   await page.keyboard.press('Escape')
 
@@ -131,7 +131,7 @@ test(
     await page.getByLabel('File with keys').setInputFiles(file)
     await expect(keyOf('Show or hide the Bench')).toHaveText('Ctrl B')
     await page.getByRole('button', { name: 'Back', exact: true }).click()
-    const bench = () => page.evaluate(() => window.oakenThread.getState().view.bench)
+    const bench = () => page.evaluate(() => window.oakenThread.getState().preferences.bench)
     await page.keyboard.press('b')
     await page.keyboard.press('m')
     expect(await bench()).toBe(true)
@@ -144,7 +144,10 @@ test(
     await page.getByRole('button', { name: 'Back', exact: true }).click()
     await page.keyboard.press('f')
     await page.keyboard.press('d')
-    const { follow, hand } = await page.evaluate(() => window.oakenThread.getState().view)
+    const {
+      preferences: { follow },
+      selection: { hand },
+    } = await page.evaluate(() => window.oakenThread.getState())
     expect([follow, hand]).toEqual([true, 'point'])
     await page.keyboard.press('Control+b')
     expect(await bench()).toBe(true)

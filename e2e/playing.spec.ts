@@ -56,7 +56,7 @@ test('seeking, dragging the ruler, mute, solo and the history change what goes t
   await page.keyboard.down('Alt')
   await page.mouse.click(area.x + 400, area.y - 20)
   await page.keyboard.up('Alt')
-  const { view } = await page.evaluate(() => window.oakenThread.getState().view)
+  const { view } = await page.evaluate(() => window.oakenThread.getState().navigation)
   expect(await page.evaluate(() => window.oakenThread.getPlayer().position())).toBe(
     Math.round(view.left + 400 * view.framesPerPixel),
   )

@@ -52,7 +52,7 @@ test(
     await page.keyboard.press('Escape')
     await expect(page.getByRole('group', { name: 'Pan lane of Narrator' })).toBeVisible()
     // The focus has been in the menu, which lies elsewhere: the view has not followed it.
-    expect((await page.evaluate(() => window.oakenThread.getState().view.view)).left).toBe(0)
+    expect((await page.evaluate(() => window.oakenThread.getState().navigation.view)).left).toBe(0)
     expect((await regionGroup(page, 'mill race').first().boundingBox())!.y).toBeCloseTo(before.y + 2 * 64, 0)
     await page.getByRole('button', { name: 'Lanes of Narrator' }).click()
     await page.getByRole('menuitem', { name: 'Close all' }).click()

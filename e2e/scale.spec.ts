@@ -178,9 +178,9 @@ test('scrolling the sample session: frame times', { tag: '@alone' }, async ({ pa
   await openSample(page)
   for (let i = 0; i < 4; i++) await page.keyboard.press('i')
   console.log(`standing still: ${frameWords(await framesOf(page, 180, 'rest'))}`)
-  const before = await page.evaluate(() => window.oakenThread.getState().view.view.left)
+  const before = await page.evaluate(() => window.oakenThread.getState().navigation.view.left)
   await report(page, 'scrolling the sample session', 'scroll')
-  const after = await page.evaluate(() => window.oakenThread.getState().view.view.left)
+  const after = await page.evaluate(() => window.oakenThread.getState().navigation.view.left)
   // There and back again, without a frame's scroll lost on the way.
   expect(Math.abs(after - before)).toBeLessThan(1)
 })

@@ -3,7 +3,7 @@ import { dbToHeight, heightToDb } from '../src/core/units/taper'
 import { test } from './fixtures'
 import { drag, firstDifference, middleOf, openSample, sessionOf, throughRing, ROW } from './support'
 
-const view = (page: Page) => page.evaluate(() => window.oakenThread.getState().view)
+const state = (page: Page) => page.evaluate(() => window.oakenThread.getState())
 const bead = (page: Page, name: RegExp) => page.getByRole('button', { name }).click()
 const type = async (page: Page, label: string | RegExp, text: string) => {
   await page.getByLabel(label, { exact: true }).fill(text)
@@ -17,7 +17,7 @@ const pressHead = (page: Page, name: string) =>
     .click({ position: { x: 8, y: 10 } })
 async function weaveOver(page: Page, seconds: [number, number], row: number, y: [number, number]) {
   const area = (await page.getByTestId('timeline').boundingBox())!
-  const { left, framesPerPixel } = (await view(page)).view
+  const { left, framesPerPixel } = (await state(page)).navigation.view
   const x = (s: number) => area.x + (s * 48_000 - left) / framesPerPixel
   await page.keyboard.down('w')
   await page.waitForTimeout(350)
@@ -71,14 +71,14 @@ test('a weave stays what it is: scaled, left for another, picked again and chang
   // Its knots cannot be picked; a line drawn over its middle divides it.
   await page.keyboard.press('Escape')
   const area = (await page.getByTestId('timeline').boundingBox())!
-  const { left, framesPerPixel } = (await view(page)).view
+  const { left, framesPerPixel } = (await state(page)).navigation.view
   const x = (frame: number) => area.x + (frame - left) / framesPerPixel
   await drag(
     page,
     { x: x(changed.from) - 20, y: area.y + 3 * ROW + 6 },
     { dx: x(changed.to) - x(changed.from), dy: 70 },
   )
-  expect((await view(page)).knots?.indices.length ?? 0).toBeLessThanOrEqual(1)
+  expect((await state(page)).selection.knots?.indices.length ?? 0).toBeLessThanOrEqual(1)
   await page.keyboard.down('d')
   await page.waitForTimeout(350)
   await drag(page, { x: x(changed.from + 300_000), y: area.y + 3 * ROW + 30 }, { dx: 30 })

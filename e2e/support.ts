@@ -13,7 +13,7 @@ import { bytesOf } from '../src/formats/bytes'
 import { decodeWav, readWavHeader } from '../src/formats/wav-read'
 import type { TestPlayer } from '../src/engine/playback'
 import type { RootState } from '../src/store/store'
-import { ROW_HEIGHT } from '../src/store/view-slice'
+import { ROW_HEIGHT } from '../src/store/view'
 
 /** Height of a track's row, in pixels. */
 export const ROW = ROW_HEIGHT.first
@@ -261,7 +261,7 @@ export const bead = (page: Page, name: string) =>
 /** The area of the timeline, and where seconds lie on it. */
 export async function place(page: Page) {
   const area = (await page.getByTestId('timeline').boundingBox())!
-  const { view } = await page.evaluate(() => window.oakenThread.getState().view)
+  const { view } = await page.evaluate(() => window.oakenThread.getState().navigation)
   return { area, x: (seconds: number) => area.x + (seconds * 48000 - view.left) / view.framesPerPixel }
 }
 

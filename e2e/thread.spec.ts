@@ -16,7 +16,7 @@ test('lower one word with one drag: four knots, nothing changes outside, typed a
   await page.keyboard.press('z')
   const before = await throughRing(page, 20 * 48000, 12 * 48000)
   const area = (await page.getByTestId('timeline').boundingBox())!
-  const { view } = await page.evaluate(() => window.oakenThread.getState().view)
+  const { view } = await page.evaluate(() => window.oakenThread.getState().navigation)
   // The shouted line, about 25.0 to 27.1 s.
   const x = (seconds: number) => area.x + (seconds * 48000 - view.left) / view.framesPerPixel
   await page.keyboard.down('p')
@@ -35,7 +35,7 @@ test('lower one word with one drag: four knots, nothing changes outside, typed a
   expect(firstDifference(after[0]!.slice(to + 1), before[0]!.slice(to + 1))).toBe(-1)
   const inside = (side: Float32Array[]) => rms(side[0]!.subarray(from + 3000, to - 3000))
   expect(inside(after) - inside(before)).toBeCloseTo(-8, 5)
-  expect(await page.evaluate(() => window.oakenThread.getState().view.hand)).toBe('point')
+  expect(await page.evaluate(() => window.oakenThread.getState().selection.hand)).toBe('point')
 
   // Its two upper knots stay selected; Escape lets them go. The knots by keyboard: focus one, type its level, nudge it, remove it.
   await page.keyboard.press('Escape')
@@ -66,11 +66,11 @@ test('the quiet hit of the wheel is raised once, and in all linked copies', asyn
   await pickThread(page)
   const area = (await page.getByTestId('timeline').boundingBox())!
   await page.mouse.click(area.x + 262, area.y + ROW + 50)
-  const [id] = await page.evaluate(() => window.oakenThread.getState().view.selection)
+  const [id] = await page.evaluate(() => window.oakenThread.getState().selection.regionIds)
   await page.keyboard.press('z')
   const session = await sessionOf(page)
   const region = session.regions[id!]!
-  const { view } = await page.evaluate(() => window.oakenThread.getState().view)
+  const { view } = await page.evaluate(() => window.oakenThread.getState().navigation)
   const x = (seconds: number) => area.x + (region.start + seconds * 48000 - view.left) / view.framesPerPixel
   // The third hit, at 1.27 s: up by 10 dB.
   await page.getByRole('button', { name: 'Plateau' }).click()

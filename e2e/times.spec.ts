@@ -2,7 +2,7 @@ import { expect, type Page } from '@playwright/test'
 import { test } from './fixtures'
 import { drag, openSample, regionGroup, reload, sessionOf, throughRing, whenSaved, ROW } from './support'
 
-const view = (page: Page) => page.evaluate(() => window.oakenThread.getState().view)
+const state = (page: Page) => page.evaluate(() => window.oakenThread.getState())
 const position = (page: Page) => page.evaluate(() => window.oakenThread.getPlayer().position())
 const bead = (page: Page, name: RegExp) => page.getByRole('button', { name }).click()
 const press = (page: Page, name: string) => regionGroup(page, name).click({ position: { x: 30, y: 20 } })
@@ -13,7 +13,7 @@ const type = async (page: Page, label: string, text: string) => {
 /** Sweeps over the timeline with a hand that a key lends, from one frame to another, on a row. */
 async function sweep(page: Page, key: string, from: number, to: number, y: number, dy = 0): Promise<void> {
   const area = (await page.getByTestId('timeline').boundingBox())!
-  const { left, framesPerPixel } = (await view(page)).view
+  const { left, framesPerPixel } = (await state(page)).navigation.view
   const x = (frame: number) => area.x + (frame - left) / framesPerPixel
   await page.keyboard.down(key)
   await page.waitForTimeout(350)
@@ -45,7 +45,7 @@ test('start, end and length of a region, of the range and the playhead’s place
   await type(page, 'Range start', '10.5 s')
   await type(page, 'Range length', '2 s')
   await type(page, 'Range end', '+250 ms')
-  expect((await view(page)).range).toEqual({ from: 504_000, to: 612_000 })
+  expect((await state(page)).selection.range).toEqual({ from: 504_000, to: 612_000 })
 
   // The clock that the ruler follows becomes a field when it is pressed: bar 5, beat 3 at 96 bpm is 18 beats on.
   await page.getByTitle(/^Bar \| beat\. Press/).click()
@@ -62,7 +62,7 @@ test(
   { tag: '@more' },
   async ({ page }) => {
     await openSample(page)
-    const { framesPerPixel } = (await view(page)).view
+    const { framesPerPixel } = (await state(page)).navigation.view
     await bead(page, /^Volume of the track/)
     // Beside bar 9 (8 bars of 120 000 frames) and beside the end of the drone’s first region.
     const c1 = (await sessionOf(page)).regions.c1!
@@ -81,10 +81,10 @@ test(
     // A range catches on the knots of the lane that is current.
     const inner = (await knots())[1]!.frame
     await sweep(page, 'r', inner + 3 * framesPerPixel, inner + 60 * framesPerPixel, 3 * ROW + 62)
-    expect((await view(page)).range?.from).toBe(inner)
+    expect((await state(page)).selection.range?.from).toBe(inner)
     // A press on the ruler beside a bar is that bar; with Alt it is where it was.
     const ruler = (await page.getByTestId('timeline').boundingBox())!
-    const { left } = (await view(page)).view
+    const { left } = (await state(page)).navigation.view
     const x = ruler.x + (480_000 - left) / framesPerPixel + 4
     await page.mouse.click(x, ruler.y - 30)
     expect(await position(page)).toBe(480_000)
@@ -115,11 +115,11 @@ test(
     // Far away and close up, undo shows what it changes.
     await page.keyboard.press('Home')
     for (let i = 0; i < 9; i++) await page.keyboard.press('i')
-    const close = (await view(page)).view
+    const close = (await state(page)).navigation.view
     expect(close.left + close.width * close.framesPerPixel).toBeLessThan(c1!.start)
     await page.keyboard.press('Control+z')
     await expect(page.getByTestId('changed').first()).toBeVisible()
-    const after = (await view(page)).view
+    const after = (await state(page)).navigation.view
     expect(after.framesPerPixel).toBe(close.framesPerPixel)
     expect(after.left + after.width * after.framesPerPixel).toBeGreaterThan(c1!.start)
     // The history opens at the present step and names values.
@@ -173,21 +173,21 @@ test(
     const lane = (await page.getByRole('group', { name: 'Volume lane of Narrator' }).boundingBox())!
     for (const dy of [30, 25])
       await drag(page, { x: lane.x + 700, y: lane.y + lane.height + (dy === 25 ? 30 : 0) }, { dy })
-    const state = async () => {
-      const { view: seen, openLanes } = await view(page)
+    const place = async () => {
+      const { view: seen, openLanes } = (await state(page)).navigation
       return { left: seen.left, framesPerPixel: seen.framesPerPixel, openLanes }
     }
-    const left = await state()
+    const left = await place()
     expect(left.openLanes[0]!.height).toBe(64 + 55)
     await page.waitForTimeout(600)
     await whenSaved(page)
     await reload(page)
     await expect(page.getByTestId('timeline')).toBeVisible()
-    expect(await state()).toEqual(left)
+    expect(await place()).toEqual(left)
     await page.getByRole('link', { name: 'All sessions' }).click()
     await page.getByRole('link', { name: /The Tide Mill/ }).click()
     await expect(page.getByTestId('timeline')).toBeVisible()
-    expect(await state()).toEqual(left)
+    expect(await place()).toEqual(left)
   },
 )
 

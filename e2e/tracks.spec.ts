@@ -14,7 +14,7 @@ const underruns = (page: Page) => page.evaluate(() => window.oakenThread.getPlay
 /** Marks a range by holding R and sweeping over the timeline, and loops it. */
 async function loopOver(page: Page, from: number, to: number): Promise<void> {
   const area = (await page.getByTestId('timeline').boundingBox())!
-  const { view } = await page.evaluate(() => window.oakenThread.getState().view)
+  const { view } = await page.evaluate(() => window.oakenThread.getState().navigation)
   const x = (seconds: number) => area.x + (seconds * 48000 - view.left) / view.framesPerPixel
   await page.keyboard.down('r')
   await page.mouse.move(x(from), area.y + 200)
@@ -22,7 +22,8 @@ async function loopOver(page: Page, from: number, to: number): Promise<void> {
   await page.mouse.move(x(to), area.y + 205, { steps: 4 })
   await page.mouse.up()
   await page.keyboard.up('r')
-  if (!(await page.evaluate(() => window.oakenThread.getState().view.loop))) await page.keyboard.press('l')
+  if (!(await page.evaluate(() => window.oakenThread.getState().listening.loop)))
+    await page.keyboard.press('l')
 }
 
 test(
@@ -70,7 +71,7 @@ test(
     // Listening at equal loudness measures all of it.
     await page.getByRole('button', { name: /= loud/ }).click()
     await expect
-      .poll(() => page.evaluate(() => window.oakenThread.getState().view.listen.shapedLufs), {
+      .poll(() => page.evaluate(() => window.oakenThread.getState().listening.shapedLufs), {
         timeout: LONG ? 300_000 : 60_000,
       })
       .toBeLessThan(0)

@@ -193,7 +193,7 @@ test(
       await page.keyboard.down('Control')
       for (let i = 0; i < 40; i++) await page.mouse.wheel(0, -400)
       await expect
-        .poll(() => page.evaluate(() => window.oakenThread.getState().view.view.framesPerPixel))
+        .poll(() => page.evaluate(() => window.oakenThread.getState().navigation.view.framesPerPixel))
         .toBeLessThan(0.05)
       for (let i = 0; i < 60; i++) await page.mouse.wheel(0, 400)
       await page.keyboard.up('Control')

@@ -7,7 +7,7 @@ import { stripOf } from '../core/model/strips'
 import { beadOf, isTrackBead, lanesAt, parameterOfBead, type Bead } from './beads'
 import { pathTrack } from './selectors'
 import type { RootState } from './store'
-import type { InsertRef } from './view-slice'
+import type { InsertRef } from './view'
 
 /** What the bench shows. */
 export type BenchSubject =
@@ -52,15 +52,15 @@ export const current = createSelector(
   [
     (state: RootState) => state.session.session,
     (state: RootState) => pathTrack(state)?.id,
-    (state: RootState) => state.view.bead,
-    (state: RootState) => state.view.lastBeads.tracks,
-    (state: RootState) => state.view.lead,
-    (state: RootState) => state.view.trackIds,
-    (state: RootState) => state.view.knots,
-    (state: RootState) => state.view.crossfadeId,
-    (state: RootState) => state.view.range,
-    (state: RootState) => state.view.selection,
-    (state: RootState) => state.view.pickedWeave,
+    (state: RootState) => state.selection.bead,
+    (state: RootState) => state.selection.lastBeads.tracks,
+    (state: RootState) => state.selection.lead,
+    (state: RootState) => state.selection.trackIds,
+    (state: RootState) => state.selection.knots,
+    (state: RootState) => state.selection.crossfadeId,
+    (state: RootState) => state.selection.range,
+    (state: RootState) => state.selection.regionIds,
+    (state: RootState) => state.selection.pickedWeave,
   ],
   (
     session,

@@ -57,7 +57,7 @@ const ofGroup = <Args>(
   edit: Edit<Args>,
   args: Args,
 ): EditTogether<Args> =>
-  before.groups?.length && edit.together && !state.view.leavesGroups
+  before.groups?.length && edit.together && !state.selection.leavesGroups
     ? edit.together(before, args)
     : { args, missing: [] }
 

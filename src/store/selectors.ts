@@ -2,11 +2,12 @@ import { rowIds, rowOf } from '../core/model/strips'
 import { regionsOf } from '../core/model/queries'
 import type { Region, Session, Track } from '../core/model/session'
 import type { RootState } from './store'
+import { MIX_FLAGS_HEIGHT } from './view'
 
 /** The selected regions that exist, in the order in which they were selected. */
 export function selectedRegions(state: RootState): Region[] {
   const { session } = state.session
-  return session ? state.view.selection.flatMap((id) => session.regions[id] ?? []) : []
+  return session ? state.selection.regionIds.flatMap((id) => session.regions[id] ?? []) : []
 }
 
 /** More regions than this are not all shown while they are dragged. */
@@ -19,7 +20,7 @@ export const MANY = 200
  */
 export const shownSession = ({
   session: { session, base },
-  view: { selection },
+  selection: { regionIds: selection },
 }: RootState): Session | null => (base && selection.length > MANY ? base : session)
 
 /** Whether the open session has steps that could not be stored, so that only this tab has them. */
@@ -32,7 +33,7 @@ export const hasUnsavedWork = ({ session: { session, saved, readOnly, unsaved } 
  */
 export function pathTrack(state: RootState): Track | null {
   const { session } = state.session
-  const { lead, selection, trackId } = state.view
+  const { lead, regionIds: selection, trackId } = state.selection
   if (!session) return null
   const ofRegion = lead.kind === 'stage' ? session.regions[selection[0] ?? '']?.trackId : undefined
   return rowOf(session, ofRegion ?? trackId ?? '') ?? rowOf(session, rowIds(session)[0] ?? '') ?? null
@@ -41,3 +42,10 @@ export function pathTrack(state: RootState): Track | null {
 /** The sorted regions of every row, from the top; buses have none. */
 export const regionRows = (session: Session): Region[][] =>
   rowIds(session).map((id) => regionsOf(session, id))
+
+/** Height of the mix row with its flags and its opened lanes, in pixels. */
+export const mixRoom = ({ preferences, navigation }: RootState): number =>
+  navigation.openLanes.reduce(
+    (sum, o) => (o.trackId === null ? sum + o.height : sum),
+    preferences.mixHeight + (navigation.mixFlagged ? MIX_FLAGS_HEIGHT : 0),
+  )

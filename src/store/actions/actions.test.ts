@@ -40,7 +40,7 @@ import {
   shiftKnots,
   shiftRange,
 } from './thread-actions'
-import { beadPicked, knotsSelected, rangeSet, selected, shouldersSet, trackPicked } from '../view-slice'
+import { beadPicked, knotsSelected, rangeSet, selected, shouldersSet, trackPicked } from '../view'
 
 const kept = new Map<string, string>()
 beforeAll(() => {
@@ -149,7 +149,7 @@ describe('a range of automation', () => {
         .map(([f]) => f),
     ).toEqual([12_000, 20_000, 28_000, 36_000])
     dispatch(shiftRangeBy(500))
-    expect(state().view.range).toEqual({ from: 8500, to: 24_500 })
+    expect(state().selection.range).toEqual({ from: 8500, to: 24_500 })
     expect(
       levels(lane('t', session()))
         .filter(([, db]) => db === -12)
@@ -214,7 +214,7 @@ test('knots of a lane are chosen, set, shifted, scaled, reset and removed by the
   const { dispatch, session, state, takenBack } = open()
   const now = () => levels(lane('t', session())).map(([, db]) => db)
   dispatch(chooseKnots(ref, 11_000, 21_000))
-  expect(state().view.knots).toEqual({ ref, indices: [2, 3] })
+  expect(state().selection.knots).toEqual({ ref, indices: [2, 3] })
   dispatch(shiftKnots(ref, [2, 3], 3))
   expect(now()).toEqual([0, 0, -9, -9, 0])
   dispatch(scaleKnots(ref, [], 0.5))
@@ -223,7 +223,7 @@ test('knots of a lane are chosen, set, shifted, scaled, reset and removed by the
   dispatch(resetKnots(ref, [2]))
   expect(now()).toEqual([2, 0, 0, -4.5, 0])
   dispatch(dropKnots(ref, [2, 3]))
-  expect([now(), state().view.knots]).toEqual([[2, 0, 0], null])
+  expect([now(), state().selection.knots]).toEqual([[2, 0, 0], null])
   dispatch(resetKnots(ref, []))
   expect(now()).toEqual([])
   takenBack()
@@ -267,7 +267,7 @@ describe('regions', () => {
     dispatch(selected({ regionIds: ['a', 'b'] }))
     dispatch(crossfadeSelected())
     const [made] = Object.values(session().crossfades)
-    expect(state().view.crossfadeId).toBe(made!.id)
+    expect(state().selection.crossfadeId).toBe(made!.id)
     const [left, right] = [session().regions.a!, session().regions.b!]
     // 30 ms, half on each side of the join.
     expect([right.start, left.start + left.length]).toEqual([48_000 - 720, 48_000 + 720])
@@ -283,11 +283,11 @@ describe('regions', () => {
   test('from a place on are selected on one track or on all; where none is, nothing changes', () => {
     const { dispatch, state } = open()
     dispatch(selectFrom(10_000, null))
-    expect([...state().view.selection].sort()).toEqual(['b', 'c'])
+    expect([...state().selection.regionIds].sort()).toEqual(['b', 'c'])
     dispatch(selectFrom(0, 't'))
-    expect(state().view.selection).toEqual(['a', 'b'])
+    expect(state().selection.regionIds).toEqual(['a', 'b'])
     dispatch(selectFrom(500_000, null))
-    expect(state().view.selection).toEqual(['a', 'b'])
+    expect(state().selection.regionIds).toEqual(['a', 'b'])
   })
 
   test('are copied into another session with all they need, unless its rate is another', () => {
@@ -302,7 +302,7 @@ describe('regions', () => {
       [0, 48_000, -2],
       [48_000, 48_000, -8],
     ])
-    expect([...into.state().view.selection].sort()).toEqual(pasted.map((r) => r.id).sort())
+    expect([...into.state().selection.regionIds].sort()).toEqual(pasted.map((r) => r.id).sort())
     expect(Object.values(into.session().sources).map((s) => s.sha256)).toEqual([session.sources.s!.sha256])
     into.takenBack()
     const slower = open({ ...testSession([], {}, { sources: {} }), sampleRate: 44_100 })

@@ -13,7 +13,7 @@ import { current } from '../current'
 import { commit } from '../edits'
 import { getPlayer } from '../playback/playback'
 import type { Thunk } from '../store'
-import { rangeSet } from '../view-slice'
+import { rangeSet } from '../view'
 
 /** Copied automation; kept as long as the page is open, for all tracks. */
 let copied: { scale: string | undefined; clip: LaneClip }[] = []
@@ -25,7 +25,7 @@ export const copyAutomation = (): Thunk<boolean> => (_dispatch, getState) => {
   const state = getState()
   const {
     session: { session },
-    view: { range },
+    selection: { range },
   } = state
   if (!session || !range) return false
   const clips = current(state).lanes.flatMap((ref) => {
@@ -40,7 +40,7 @@ export const copyAutomation = (): Thunk<boolean> => (_dispatch, getState) => {
 export const clearRange =
   (verb: 'Clear' | 'Cut' = 'Clear'): Thunk =>
   (dispatch, getState) => {
-    const { range } = getState().view
+    const { range } = getState().selection
     if (range) dispatch(commit(clearAutomation, { lanes: current(getState()).lanes, ...range, verb }))
   }
 
@@ -72,7 +72,7 @@ export const putAutomation =
 export const repeatAutomation =
   (times: number): Thunk =>
   (dispatch, getState) => {
-    const { range } = getState().view
+    const { range } = getState().selection
     const kept = copied
     if (range && dispatch(copyAutomation())) dispatch(putAutomation(times, range.to))
     copied = kept
@@ -85,7 +85,8 @@ export const shiftLevelInRange =
     const state = getState()
     const {
       session: { session },
-      view: { range, shoulderMs },
+      selection: { range },
+      preferences: { shoulderMs },
     } = state
     if (!session || !range) return
     const shoulder = Math.round((shoulderMs / 1000) * session.sampleRate)
@@ -103,7 +104,7 @@ export const shiftLevelInRange =
 export const shiftRangeBy =
   (byFrames: number): Thunk =>
   (dispatch, getState) => {
-    const { range } = getState().view
+    const { range } = getState().selection
     if (!range) return
     const by = Math.max(-range.from, Math.round(byFrames))
     if (dispatch(commit(shiftAutomation, { lanes: current(getState()).lanes, ...range, byFrames: by })))

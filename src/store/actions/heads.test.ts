@@ -5,7 +5,7 @@ import { givePreset, putPreset } from './presets'
 import { opened } from '../session-slice'
 import { createStore } from '../store'
 import { putInsert } from './strip-actions'
-import { beadPicked, headPicked, rangeSet } from '../view-slice'
+import { beadPicked, headPicked, rangeSet } from '../view'
 import { weaveRange } from './weave-actions'
 import { whyNot } from '../why-not'
 

@@ -7,7 +7,7 @@ import type { RootState } from '../store'
  */
 export function headsWith(state: RootState, id: string | null): readonly (string | null)[] {
   const { session } = state.session
-  const { trackIds } = state.view
+  const { trackIds } = state.selection
   if (id === null || !session || !trackIds.includes(id)) return [id]
   return [id, ...trackIds.filter((other) => other !== id && rowOf(session, other))]
 }

@@ -37,7 +37,7 @@ import type { KeptStep } from '../session-slice'
 import type { Thunk } from '../store'
 import { noticed } from '../transport-slice'
 import { sayWhyNot } from '../why-not'
-import { crossfadePicked, selected } from '../view-slice'
+import { crossfadePicked, selected } from '../view'
 
 /** Length of a crossfade when nothing else is said, in seconds. */
 export const DEFAULT_CROSSFADE_SECONDS = 0.03
@@ -54,8 +54,8 @@ export const splitHere = (): Thunk => (dispatch, getState) => {
   const state = getState()
   const { session } = state.session
   if (!session) return
-  const frames = state.view.range
-    ? [state.view.range.from, state.view.range.to]
+  const frames = state.selection.range
+    ? [state.selection.range.from, state.selection.range.to]
     : [Math.round(getPlayer()?.position() ?? 0)]
   const chosen = selectedRegions(state)
   const track = pathTrack(state)
@@ -107,7 +107,7 @@ export const duplicateSelected =
     const regionIds = ids(regions)
     const span = most(regions, regionEnd) - least(regions, (r) => r.start)
     const further = freePlace(session, regions, span, times) > span
-    const edit = carrying(duplicateRegions, getState().view.travels)
+    const edit = carrying(duplicateRegions, getState().preferences.travels)
     dispatch(andSelectNew(commit(edit, { regionIds, times, linked })))
     if (!further || getState().session.session === session) return null
     const number = dispatch(lastStep())
@@ -128,7 +128,7 @@ export const deleteSelected =
   (closeGap: boolean): Thunk =>
   (dispatch, getState) =>
     void dispatch(
-      commit(carrying(deleteRegions, getState().view.travels), {
+      commit(carrying(deleteRegions, getState().preferences.travels), {
         regionIds: ids(selectedRegions(getState())),
         closeGap,
       }),
@@ -151,7 +151,7 @@ export const nudgeSelected =
   (byFrames: number): Thunk =>
   (dispatch, getState) =>
     void dispatch(
-      commit(carrying(moveRegions, getState().view.travels), {
+      commit(carrying(moveRegions, getState().preferences.travels), {
         regionIds: ids(selectedRegions(getState())),
         byFrames,
         byTracks: 0,
@@ -172,7 +172,7 @@ export const moveSelectedToTrack =
     if (!session) return
     const stepNow = () => getState().session.steps[getState().session.done - 1]
     const regionIds = ids(selectedRegions(getState()))
-    const edit = carrying(moveRegions, getState().view.travels)
+    const edit = carrying(moveRegions, getState().preferences.travels)
     const before =
       onTheWay?.step === stepNow() && onTheWay?.regionIds.join() === regionIds.join() ? onTheWay : null
     const all = byTracks + (before?.byTracks ?? 0)
@@ -190,7 +190,7 @@ export const moveSelectedToTrack =
 /** Copies the selected regions, for this session and any other in this browser. */
 export const copySelected = (): Thunk<boolean> => (dispatch, getState) => {
   const { session } = getState().session
-  const clip = session && copyRegions(session, getState().view.selection)
+  const clip = session && copyRegions(session, getState().selection.regionIds)
   if (!clip) return false
   try {
     localStorage.setItem(CLIPBOARD, JSON.stringify(clip))
@@ -231,7 +231,7 @@ export const pasteHere = (): Thunk => (dispatch, getState) => {
   }
   dispatch(
     andSelectNew(
-      commit(carrying(pasteRegions, getState().view.travels), {
+      commit(carrying(pasteRegions, getState().preferences.travels), {
         clip,
         at: Math.round(getPlayer()?.position() ?? 0),
         trackId: pathTrack(getState())?.id ?? null,
@@ -259,7 +259,7 @@ export const splitAt =
 
 /** Trims the selected regions to what lies in the range. */
 export const trimToRange = (): Thunk => (dispatch, getState) => {
-  const { range } = getState().view
+  const { range } = getState().selection
   if (!range) return
   const parts = Object.fromEntries(
     selectedRegions(getState())
@@ -290,7 +290,7 @@ export const slipSelected =
 /** Crossfades the joins of the selected regions, and selects the one if there is one. */
 export const crossfadeSelected = (): Thunk => (dispatch, getState) => {
   const { session } = getState().session
-  const joins = session ? joinsOf(session, getState().view.selection) : []
+  const joins = session ? joinsOf(session, getState().selection.regionIds) : []
   if (!session || joins.length === 0) return
   dispatch(
     commit(crossfadeJoins, {
@@ -375,7 +375,7 @@ export const renderPart =
     if (!session || !track) return null
     const whole = trackId !== undefined
     const selected = whole ? [] : selectedRegions(state).filter((r) => r.trackId === track.id && !r.locked)
-    const range = whole ? null : state.view.range
+    const range = whole ? null : state.selection.range
     const chosen = range && selected.length < 2 ? [] : selected
     const all = regionsOf(session, track.id)
     const part = partToRender(

@@ -8,7 +8,7 @@ import { isRiding, startRiding, letGo, onPassKept, rideBy, rideTo, type PassKept
 import { closed, opened } from '../session-slice'
 import { createStore, type Store } from '../store'
 import { playingChanged } from '../transport-slice'
-import { rideSet } from '../view-slice'
+import { rideSet } from '../view'
 
 let position = 0
 jest.mock('../playback/playback', () => ({ getPlayer: () => ({ position: () => position }) }))

@@ -53,8 +53,8 @@ export function onPassKept(listener: (pass: PassKept) => void): () => void {
 
 /** Whether moving a volume or a pan writes its lane: riding is on and the transport runs. */
 export const isRiding = (): Thunk<boolean> => (_dispatch, getState) => {
-  const { view, transport, session } = getState()
-  return view.ride.mode !== 'off' && transport.playing && !session.readOnly && session.session !== null
+  const { listening, transport, session } = getState()
+  return listening.ride.mode !== 'off' && transport.playing && !session.readOnly && session.session !== null
 }
 
 /**
@@ -72,7 +72,7 @@ export const rideTo =
     let lane = ridden.get(key)
     if (!lane) ridden.set(key, (lane = { ref, before: thread.knots, value, touches: [], goneAt: Infinity }))
     if (!lane.touches.at(-1)?.open)
-      lane.touches.push({ points: [], returns: getState().view.ride.mode === 'touch', open: true })
+      lane.touches.push({ points: [], returns: getState().listening.ride.mode === 'touch', open: true })
     lane.value = Math.max(thread.kind.min, Math.min(thread.kind.max, value))
     lane.goneAt = performance.now() + holdMs
     write(lane, getPlayer()?.position() ?? 0)
@@ -101,7 +101,7 @@ export const letGo =
   (ref: LaneRef): Thunk =>
   (_dispatch, getState) => {
     const lane = ridden.get(refKey(ref))
-    if (lane && getState().view.ride.mode === 'touch') closeTouch(lane, true)
+    if (lane && getState().listening.ride.mode === 'touch') closeTouch(lane, true)
   }
 
 function closeTouch(lane: Ridden, returns: boolean): void {
@@ -155,7 +155,8 @@ const written =
   (_dispatch, getState) => {
     const {
       session: { session },
-      view: { ride, thinning },
+      listening: { ride },
+      preferences: { thinning },
     } = getState()
     const pass = { lanes: ridden.size, points: 0, knots: 0, worst: 0 }
     const rate = session?.sampleRate ?? 48000

@@ -1,7 +1,7 @@
 import { rowIds } from '../../core/model/strips'
 import { shownSession } from '../selectors'
 import type { Thunk } from '../store'
-import { ROW_HEIGHT, rowHeightSet, soundFactorSet, viewChanged } from '../view-slice'
+import { ROW_HEIGHT, rowHeightSet, soundFactorSet, viewChanged } from '../view'
 
 /** How much taller a row, and how much larger a sound, becomes with one step. */
 const STEP = { height: 1.25, sound: 1.5 }
@@ -10,7 +10,11 @@ const STEP = { height: 1.25, sound: 1.5 }
 export const resizeRows =
   (direction: 1 | -1): Thunk =>
   (dispatch, getState) => {
-    const { trackIds, rowHeight, rowHeights } = getState().view
+    const {
+      selection: { trackIds },
+      preferences: { rowHeight },
+      navigation: { rowHeights },
+    } = getState()
     const factor = STEP.height ** direction
     if (trackIds.length === 0) dispatch(rowHeightSet({ trackIds: null, height: rowHeight * factor }))
     else
@@ -21,7 +25,7 @@ export const resizeRows =
 /** Gives all rows the height at which they fit into the window, with the lanes that are opened. */
 export const fitTracks = (): Thunk => (dispatch, getState) => {
   const session = shownSession(getState())
-  const { view, openLanes } = getState().view
+  const { view, openLanes } = getState().navigation
   if (!session || rowIds(session).length === 0) return
   const lanes = openLanes.reduce((sum, o) => (o.trackId === null ? sum : sum + o.height), 0)
   const height = Math.floor((view.height - lanes) / rowIds(session).length)
@@ -37,7 +41,10 @@ export const usualRows = (): Thunk => (dispatch) =>
 export const scaleSound =
   (trackIds: readonly string[] | null, steps: number): Thunk =>
   (dispatch, getState) => {
-    const { soundScale, soundFactors } = getState().view
+    const {
+      preferences: { soundScale },
+      navigation: { soundFactors },
+    } = getState()
     const stepped = (factor: number) => {
       const next = factor * STEP.sound ** steps
       // Rounding must not keep it from its plain size.

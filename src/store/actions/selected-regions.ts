@@ -10,7 +10,7 @@ export const commitToSelected =
     args: Omit<Args, 'regionIds'>,
   ): Thunk =>
   (dispatch, getState) => {
-    const { selection } = getState().view
+    const { regionIds: selection } = getState().selection
     dispatch(
       commit(edit, {
         ...args,

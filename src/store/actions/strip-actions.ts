@@ -23,7 +23,7 @@ import { commit, preview } from '../edits'
 import { headsWith } from './heads'
 import type { Thunk } from '../store'
 import { pathTrack } from '../selectors'
-import { headPicked, insertPicked, selected } from '../view-slice'
+import { headPicked, insertPicked, selected } from '../view'
 
 /** A name that no bus has yet: "Bus 2". */
 function freeBusName({ buses, busIds }: Session): string {

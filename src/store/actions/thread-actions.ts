@@ -16,7 +16,7 @@ import { showTime } from '../../core/units/typed'
 import { scaleChange } from '../../core/units/typed-change'
 import { commit } from '../edits'
 import type { Thunk } from '../store'
-import { knotsSelected } from '../view-slice'
+import { knotsSelected } from '../view'
 
 /** Changes the knots of a thread, as one step. */
 export const changeKnots =
@@ -168,10 +168,10 @@ export const shiftRange =
   (dispatch, getState) => {
     const state = getState()
     const { session } = state.session
-    const shoulder = Math.round((state.view.shoulderMs / 1000) * (session?.sampleRate ?? 48000))
+    const shoulder = Math.round((state.preferences.shoulderMs / 1000) * (session?.sampleRate ?? 48000))
     const done = new Set<string>()
     const threads = regions.flatMap((region) => {
-      const part = rangeInRegion(region, state.view.range)
+      const part = rangeInRegion(region, state.selection.range)
       // Linked copies share the thread: it is shaped once.
       if (!part || !session || (region.gainThreadId !== null && done.has(region.gainThreadId))) return []
       if (region.gainThreadId !== null) done.add(region.gainThreadId)

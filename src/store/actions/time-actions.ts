@@ -3,12 +3,12 @@ import { commit } from '../edits'
 import { getPlayer } from '../playback/playback'
 import { shownSession } from '../selectors'
 import type { Thunk } from '../store'
-import { rangeSet } from '../view-slice'
+import { rangeSet } from '../view'
 import { sayWhyNot } from '../why-not'
 
 /** Where time is inserted: at the start of the marked range, else at the playhead. */
 export const insertionFrame = (): Thunk<number> => (_dispatch, getState) =>
-  getState().view.range?.from ?? Math.round(getPlayer()?.position() ?? 0)
+  getState().selection.range?.from ?? Math.round(getPlayer()?.position() ?? 0)
 
 /** Inserts so many frames on all tracks, at the start of the marked range or at the playhead; says why where it cannot be. */
 export const insertTimeHere =
@@ -25,7 +25,7 @@ export const insertTimeHere =
 /** Removes the time of the marked range from all tracks, with what lies in it; says why where it cannot be. */
 export const removeTimeOfRange = (): Thunk<boolean> => (dispatch, getState) => {
   const session = shownSession(getState())
-  const { range } = getState().view
+  const { range } = getState().selection
   if (!session) return false
   const refusal = range
     ? removeTimeRefusal(session, range.from, range.to)

@@ -15,12 +15,12 @@ import {
 import type { Session } from '../../core/model/session'
 import { commit } from '../edits'
 import type { RootState, Thunk } from '../store'
-import { headPicked, headsReleased, selected } from '../view-slice'
+import { headPicked, headsReleased, selected } from '../view'
 import { sayWhyNot } from '../why-not'
 
 /** The tracks that a command at the head of one is about: all selected heads where it is among them, else it alone. */
-export const tracksMeant = ({ view }: RootState, trackId: string): string[] =>
-  view.trackIds.includes(trackId) ? view.trackIds : [trackId]
+export const tracksMeant = ({ selection }: RootState, trackId: string): string[] =>
+  selection.trackIds.includes(trackId) ? selection.trackIds : [trackId]
 
 /** A name that no track has yet: "Track 8". */
 function freeName({ tracks, trackIds }: Session): string {
@@ -72,7 +72,7 @@ export const deleteHeads =
     const removed = busIds.length > 0 && dispatch(commit(removeBuses, { busIds }))
     if (!dispatch(commit(deleteTracks, { trackIds })) && !removed) return false
     const { session } = getState().session
-    const left = getState().view.selection.filter((id) => session!.regions[id])
+    const left = getState().selection.regionIds.filter((id) => session!.regions[id])
     dispatch(selected({ regionIds: left, trackId: session!.trackIds[0] ?? null }))
     dispatch(headsReleased())
     return true

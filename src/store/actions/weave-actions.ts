@@ -15,7 +15,7 @@ import type { LaneWeave, Weave } from '../../core/model/session'
 import { current } from '../current'
 import { commit } from '../edits'
 import type { Thunk } from '../store'
-import { weavePicked, weaveSet } from '../view-slice'
+import { weavePicked, weaveSet } from '../view'
 
 const valuesOf = ({ from: _from, to: _to, origin: _origin, ...values }: LaneWeave): Weave => values
 
@@ -70,7 +70,7 @@ export const weaveRange =
   (dispatch, getState) => {
     const {
       session: { session },
-      view: { weave },
+      preferences: { weave },
     } = getState()
     const thread = session && threadOf(session, ref)
     if (!thread) return

@@ -1,7 +1,7 @@
 import * as z from 'zod/mini'
 import { list } from '../../core/model/schema-fields'
 import type { Store } from '../store'
-import type { Place } from '../view-slice'
+import type { Place } from '../view'
 
 const KEY = 'oaken-thread/places'
 
@@ -52,7 +52,7 @@ export function startKeepingPlaces(store: Store): void {
       rowHeights,
       soundFactors,
       sessionId,
-    } = store.getState().view
+    } = store.getState().navigation
     if (sessionId === null) return
     const { [sessionId]: _, ...others } = read()
     const places = [
@@ -65,24 +65,24 @@ export function startKeepingPlaces(store: Store): void {
       // Storage is full or denied: places last as long as the page.
     }
   }
-  let last = store.getState().view
+  let last = store.getState().navigation
   store.subscribe(() => {
-    const { view } = store.getState()
+    const { navigation } = store.getState()
     // The view of another session is set up, which is no movement of it.
-    if (view.sessionId !== last.sessionId) {
+    if (navigation.sessionId !== last.sessionId) {
       if (timer) clearTimeout(timer)
       timer = null
-      last = view
+      last = navigation
       return
     }
     const moved =
-      view.openLanes !== last.openLanes ||
-      view.rowHeights !== last.rowHeights ||
-      view.soundFactors !== last.soundFactors ||
-      view.view.left !== last.view.left ||
-      view.view.framesPerPixel !== last.view.framesPerPixel ||
-      view.view.top !== last.view.top
-    last = view
+      navigation.openLanes !== last.openLanes ||
+      navigation.rowHeights !== last.rowHeights ||
+      navigation.soundFactors !== last.soundFactors ||
+      navigation.view.left !== last.view.left ||
+      navigation.view.framesPerPixel !== last.view.framesPerPixel ||
+      navigation.view.top !== last.view.top
+    last = navigation
     if (!moved) return
     if (timer) clearTimeout(timer)
     timer = setTimeout(keep, PAUSE)

@@ -12,7 +12,7 @@ import { current } from '../current'
 import { pathTrack } from '../selectors'
 import type { RootState, Thunk } from '../store'
 import { noticed } from '../transport-slice'
-import { listenSet, type Compare, type Compared, type InsertRef, type Listen } from '../view-slice'
+import { listenSet, type Compare, type Compared, type InsertRef, type Listen } from '../view'
 
 /**
  * By how much (dB ≤ 0) playback is lowered so that shaped and unshaped sound are equally loud; 0 when that is
@@ -60,7 +60,7 @@ const originalOf = (session: Session, { what, ref }: Pick<Compare, 'what' | 'ref
 
 /** What is heard at the picked place, as `here` says. */
 function heardHere(state: RootState): Heard | null {
-  const { here } = state.view.listen
+  const { here } = state.listening
   const { session } = state.session
   const picked = here && session ? pickedPlace(state) : null
   if (!here || !session || !picked) return null
@@ -75,7 +75,7 @@ function heardHere(state: RootState): Heard | null {
 
 /** The band of an equaliser that is heard alone; null where that is not the picked insert any more. */
 function heardBand(state: RootState): Heard | null {
-  const { band } = state.view.listen
+  const { band } = state.listening
   const { bench } = current(state)
   const { session } = state.session
   if (!band || !session || bench.kind !== 'insert' || bench.ref.insertId !== band.insertId) return null
@@ -89,14 +89,14 @@ function heardBand(state: RootState): Heard | null {
 export const hearBand =
   (ref: InsertRef, band: string): Thunk =>
   (dispatch, getState) => {
-    const now = getState().view.listen.band
+    const now = getState().listening.band
     const same = now?.insertId === ref.insertId && now.band === band
     dispatch(listenSet({ band: same ? null : { ...ref, band } }))
   }
 
 /** How the session is heard now. */
 export function listeningOf(state: RootState): Listening {
-  const { listen } = state.view
+  const listen = state.listening
   const { session } = state.session
   const { compare } = listen
   const here = heardBand(state) ?? heardHere(state)
@@ -117,10 +117,13 @@ export function listeningOf(state: RootState): Listening {
 
 /** Switches between shaped and unshaped. */
 export const switchListening = (): Thunk => (dispatch, getState) =>
-  void dispatch(listenSet({ unshaped: !getState().view.listen.unshaped }))
+  void dispatch(listenSet({ unshaped: !getState().listening.unshaped }))
 
 /** The stretch over which loudness is compared: the range, or all of the session. */
-function measuredStretch({ session: { session }, view: { range } }: RootState): [from: number, to: number] {
+function measuredStretch({
+  session: { session },
+  selection: { range },
+}: RootState): [from: number, to: number] {
   return [range?.from ?? 0, range?.to ?? (session ? sessionLength(session) : 0)]
 }
 
@@ -136,7 +139,7 @@ const cannotMeasure = (error: unknown) =>
 export const switchEqual = (): Thunk<Promise<void>> => async (dispatch, getState) => {
   const {
     session: { session },
-    view: { listen },
+    listening: listen,
   } = getState()
   dispatch(listenSet({ equal: !listen.equal, shapedLufs: null, unshapedLufs: null }))
   if (!session || listen.equal) return
@@ -156,7 +159,7 @@ export const switchEqual = (): Thunk<Promise<void>> => async (dispatch, getState
 export const listenHere =
   (way: NonNullable<Listen['here']>): Thunk =>
   (dispatch, getState) => {
-    const { here } = getState().view.listen
+    const { here } = getState().listening
     dispatch(listenSet({ here: here === way ? null : way, hereDb: null }))
   }
 
@@ -165,8 +168,7 @@ export const hereEqually = (): Thunk<Promise<void>> => async (dispatch, getState
   const state = getState()
   const { session } = state.session
   const heard = heardHere(state)
-  if (state.view.listen.hereDb !== null || !session || !heard)
-    return void dispatch(listenSet({ hereDb: null }))
+  if (state.listening.hereDb !== null || !session || !heard) return void dispatch(listenSet({ hereDb: null }))
   try {
     const [whole, here] = await compareLoudness(session, ...measuredStretch(state), [
       PLAIN,
@@ -174,7 +176,7 @@ export const hereEqually = (): Thunk<Promise<void>> => async (dispatch, getState
     ])
     const db = whole! - here!
     // It may have been left meanwhile.
-    if (getState().view.listen.here) dispatch(listenSet({ hereDb: Number.isFinite(db) ? db : 0 }))
+    if (getState().listening.here) dispatch(listenSet({ hereDb: Number.isFinite(db) ? db : 0 }))
   } catch (error) {
     dispatch(cannotMeasure(error))
   }
@@ -189,7 +191,7 @@ export const compareAt =
   async (dispatch, getState) => {
     const { session } = getState().session
     if (!session) return
-    const before = getState().view.listen.compare
+    const before = getState().listening.compare
     const same =
       before?.what === what && before.ref.stripId === ref.stripId && before.ref.insertId === ref.insertId
     const known = same && measuredOf === session ? before.offsetDb : null
@@ -201,7 +203,7 @@ export const compareAt =
         { ...PLAIN, heard: originalOf(session, { what, ref }) },
       ])
       const db = original! - processed!
-      const now = getState().view.listen.compare
+      const now = getState().listening.compare
       if (!now || now.what !== what || now.ref.insertId !== ref.insertId) return
       measuredOf = session
       dispatch(listenSet({ compare: { ...now, offsetDb: Number.isFinite(db) ? db : 0 } }))
@@ -216,7 +218,7 @@ const ROUND = { processed: 'original', original: 'matched', matched: 'processed'
 export const compareRound = (): Thunk => (dispatch, getState) => {
   const state = getState()
   const { bench } = current(state)
-  const { compare } = state.view.listen
+  const { compare } = state.listening
   const ref = bench.kind === 'insert' ? bench.ref : (compare?.ref ?? { stripId: null, insertId: '' })
   const what = compare?.what ?? (bench.kind === 'insert' ? 'insert' : 'everything')
   void dispatch(compareAt(what, ref, ROUND[compare?.position ?? 'processed']))

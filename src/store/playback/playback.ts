@@ -11,7 +11,7 @@ import { noticed, playingChanged } from '../transport-slice'
 import { listeningOf } from './listening'
 import { monitorWith } from './monitoring'
 import { watchWith } from './watching'
-import { loopSet, rangeSet } from '../view-slice'
+import { loopSet, rangeSet } from '../view'
 
 let player: Player | null = null
 
@@ -111,9 +111,9 @@ export function startPlayback(store: Store): void {
     told = known
     window.clearTimeout(timer)
     timer = 0
-    const { view } = store.getState()
+    const { listening, selection } = store.getState()
     player.setListening(listeningOf(store.getState()))
-    player.setLoop(view.loop ? view.range : null)
+    player.setLoop(listening.loop ? selection.range : null)
     player.seek(at)
     const again = playing && lost.length <= MOST_LOST
     const why =
@@ -128,7 +128,8 @@ export function startPlayback(store: Store): void {
   store.subscribe(() => {
     const {
       session: { session, soundVersion },
-      view: { range, loop },
+      selection: { range },
+      listening: { loop },
     } = store.getState()
     if (session !== known || soundVersion !== knownSounds) {
       const soundsFound = soundVersion !== knownSounds
@@ -189,7 +190,7 @@ function open(
 export const togglePlay = (): Thunk => (_dispatch, getState) => {
   const { session } = getState().session
   if (!player || !session) return
-  if (player.playing) return stopOf(player, getState().view.stopReturns)
+  if (player.playing) return stopOf(player, getState().preferences.stopReturns)
   if (player.position() >= sessionLength(session)) player.seek(0)
   void player.play()
 }
@@ -231,10 +232,13 @@ export const playSpan =
 export const hearWithRoll =
   (regionId: string): Thunk =>
   (dispatch, getState) => {
-    const { session, view } = { session: getState().session.session, view: getState().view }
+    const {
+      session: { session },
+      preferences: { rollMs },
+    } = getState()
     const region = session?.regions[regionId]
     if (!session || !region) return
-    const roll = Math.round((view.rollMs / 1000) * session.sampleRate)
+    const roll = Math.round((rollMs / 1000) * session.sampleRate)
     dispatch(playSpan(Math.max(0, region.start - roll), regionEnd(region) + roll))
   }
 
@@ -248,14 +252,18 @@ export const setRange =
 /** Turns the loop on or off; on without a range it loops the whole session. */
 export const toggleLoop = (): Thunk => (dispatch, getState) => {
   const {
-    view,
     session: { session },
+    selection,
+    listening,
   } = getState()
   if (!session) return
-  if (!view.range) dispatch(setRange(0, Math.max(1, sessionLength(session))))
-  dispatch(loopSet(!view.loop))
+  if (!selection.range) dispatch(setRange(0, Math.max(1, sessionLength(session))))
+  dispatch(loopSet(!listening.loop))
   // From beyond its end the playhead would never come back to it.
-  const { range, loop } = getState().view
+  const {
+    selection: { range },
+    listening: { loop },
+  } = getState()
   if (loop && range && player && player.position() >= range.to) player.seek(range.from)
 }
 

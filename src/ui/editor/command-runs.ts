@@ -1,3 +1,4 @@
+import { takeHand } from '../../store/actions/take-hand'
 import { useMemo } from 'react'
 import { useNavigate } from 'react-router'
 import { INSERT_KINDS, type InsertKindName } from '../../core/model/inserts/insert-kinds'
@@ -87,7 +88,6 @@ import {
   followSet,
   groundSet,
   groupsLeft,
-  handTaken,
   headsReleased,
   knotsSelected,
   lanesToggled,
@@ -104,7 +104,7 @@ import {
   type DialogName,
   type Hand,
   type View,
-} from '../../store/view-slice'
+} from '../../store/view'
 import { sayWhyNot } from '../../store/why-not'
 import { dropWeave, moveWeave, shiftWeave } from '../../store/actions/weave-actions'
 import { useAppDispatch, useAppStore } from '../parts/hooks'
@@ -145,7 +145,7 @@ const nudge =
     )
     if (ridden || !keys) return
     if (keys.kind === 'knots') {
-      const { framesPerPixel } = state.view.view
+      const { framesPerPixel } = state.navigation.view
       dispatch(stepKnots(keys.ref, keys.indices, { level: direction, fine }, framesPerPixel))
     } else if (keys.kind === 'weave') {
       const { step, upwards } = scaleOf(state.session.session!, keys.weave.ref)
@@ -158,7 +158,7 @@ const nudge =
       else if (state.transport.playing) sayWhyNot(LANE_PLAYS)
       else dispatch(commit(shiftLanes, { lanes: moved, by: by * step * (upwards ? 1 : -1) }))
     } else if (keys.kind === 'insert') sayWhyNot(INSERT_LEADS)
-    else dispatch(commit(changeClipGain, { regionIds: state.view.selection, byDb: by }))
+    else dispatch(commit(changeClipGain, { regionIds: state.selection.regionIds, byDb: by }))
   }
 
 const INSERT_LEADS =
@@ -201,7 +201,7 @@ const bypassPicked = (): Thunk => (dispatch, getState) => {
 const reset = (): Thunk => (dispatch, getState) => {
   const state = getState()
   const { keys } = current(state)
-  const regionIds = state.view.selection
+  const regionIds = state.selection.regionIds
   if (keys?.kind === 'knots') dispatch(resetKnots(keys.ref, keys.indices))
   else if (keys?.kind === 'weave') dispatch(dropWeave(keys.weave))
   else if (keys?.kind === 'parameter') dispatch(resetValue(keys.trackIds, keys.parameter))
@@ -258,7 +258,7 @@ function loudestOf(state: RootState, pictures: Pictures, trackId: string): numbe
 const fitSound =
   (pictures: Pictures): Thunk =>
   (dispatch, getState) => {
-    const { trackIds } = getState().view
+    const { trackIds } = getState().selection
     const meant = trackIds.length ? trackIds : shownSession(getState())!.trackIds
     for (const id of meant) {
       const loudest = loudestOf(getState(), pictures, id)
@@ -305,15 +305,15 @@ function commandRuns(
   pictures: Pictures,
   goTo: (path: string) => void,
 ): CommandRuns {
-  const state = () => store.getState().view
+  const state = () => store.getState()
   const session = () => shownSession(store.getState())!
   const length = () => sessionLength(session())
   const rows = () => rowIds(session()).length
   const playhead = () => Math.round(getPlayer()?.position() ?? 0)
   const dialog = (name: DialogName) => () => void dispatch(dialogShown(name))
-  const hand = (name: Hand) => () => void dispatch(handTaken(state().hand === name ? 'point' : name))
+  const hand = (name: Hand) => () => void dispatch(takeHand(state().selection.hand === name ? 'point' : name))
   const zoom = (factor: number) => {
-    const { view } = state()
+    const { view } = state().navigation
     const x = frameToX(view, getPlayer()?.position() ?? 0)
     dispatch(
       viewChanged(
@@ -322,15 +322,16 @@ function commandRuns(
     )
   }
   const show = (left: number, framesPerPixel: number) =>
-    dispatch(viewChanged(boundedView({ ...state().view, left, framesPerPixel }, length(), rows())))
+    dispatch(viewChanged(boundedView({ ...state().navigation.view, left, framesPerPixel }, length(), rows())))
   const turn = (pages: number) => {
-    const { view } = state()
+    const { view } = state().navigation
     show(view.left + view.width * view.framesPerPixel * pages, view.framesPerPixel)
   }
   /** Where the view was before the last look at something close, and what that look was. */
   let close: { before: View; shown: View } | null = null
   const lookClose = () => {
-    const { view, selection, range } = state()
+    const { view } = state().navigation
+    const { regionIds: selection, range } = state().selection
     if (close && close.shown.left === view.left && close.shown.framesPerPixel === view.framesPerPixel) {
       const { before } = close
       close = null
@@ -343,12 +344,13 @@ function commandRuns(
     const to = range ? range.to : most(regions, (r) => r.start + r.length)
     const framesPerPixel = (to - from) / (view.width * 0.92)
     show(from - view.width * 0.04 * framesPerPixel, framesPerPixel)
-    close = { before: view, shown: state().view }
+    close = { before: view, shown: state().navigation.view }
   }
   const small = () => Math.round(session().sampleRate / 1000)
   const onGrid = (frame: number, time: 1 | -1) =>
-    toNextGrid(session(), frame, time, state().view.framesPerPixel, state().timeScale)
-  const grid = () => gridFrames(session(), state().view.framesPerPixel, state().timeScale)
+    toNextGrid(session(), frame, time, state().navigation.view.framesPerPixel, state().preferences.timeScale)
+  const grid = () =>
+    gridFrames(session(), state().navigation.view.framesPerPixel, state().preferences.timeScale)
   /**
    * Moves selected knots, or the selected regions, in time; without any, scrolls. With Alt and nothing to be
    * moved the keys are the browser's.
@@ -365,7 +367,7 @@ function commandRuns(
       return void dispatch(moveWeave(keys.weave, weave.from + by, weave.to + by))
     }
     if (keys?.kind === 'knots') {
-      const { framesPerPixel } = state().view
+      const { framesPerPixel } = state().navigation.view
       dispatch(stepKnots(keys.ref, keys.indices, { time, fine }, framesPerPixel))
     } else if (moves) {
       const first = least(
@@ -379,14 +381,14 @@ function commandRuns(
     dispatch(slipSelected(time * (event?.altKey ? small() : grid())))
   /** Runs what is about the selected regions, or says that there are none. */
   const withRegions = (run: (first: string) => unknown) => () => {
-    const [first] = state().selection
+    const [first] = state().selection.regionIds
     if (first === undefined) sayWhyNot('Select regions first: press one, or sweep over several.')
     else run(first)
   }
   /** Lets the marked range begin or end at the playhead. */
   const rangeEnd = (edge: 'from' | 'to') => () => {
     const at = playhead()
-    const { range } = state()
+    const { range } = state().selection
     const other = edge === 'from' ? (range?.to ?? length()) : (range?.from ?? 0)
     if (edge === 'from' ? other > at : other < at)
       dispatch(rangeSet(edge === 'from' ? { from: at, to: other } : { from: other, to: at }))
@@ -394,13 +396,13 @@ function commandRuns(
   }
   const stepBack = (event?: KeyboardEvent) => {
     // It closes a dialog or a menu first.
-    if (state().dialog || event?.defaultPrevented) return
+    if (state().navigation.dialog || event?.defaultPrevented) return
     // One step back with each press.
-    const { knots, pickedWeave, range, selection, crossfadeId } = state()
+    const { knots, pickedWeave, range, regionIds, crossfadeId } = state().selection
     if (knots) dispatch(knotsSelected(null))
     else if (pickedWeave) dispatch(weavePicked(null))
     else if (range) dispatch(rangeSet(null))
-    else if (selection.length || crossfadeId !== null) dispatch(selected({ regionIds: [] }))
+    else if (regionIds.length || crossfadeId !== null) dispatch(selected({ regionIds: [] }))
     else dispatch(headsReleased())
   }
   // With a lane picked and a range set these are about what the lane does there.
@@ -420,7 +422,7 @@ function commandRuns(
     'hear-with-roll': withRegions((first) => dispatch(hearWithRoll(first))),
     unshaped: () => dispatch(switchListening()),
     'equal-loudness': () => void dispatch(switchEqual()),
-    'stop-returns': () => void dispatch(stopReturnsSet(!state().stopReturns)),
+    'stop-returns': () => void dispatch(stopReturnsSet(!state().preferences.stopReturns)),
 
     'to-start': () => getPlayer()?.seek(0),
     'to-end': () => getPlayer()?.seek(length()),
@@ -457,7 +459,7 @@ function commandRuns(
     fades: dialog('fades'),
     crossfade: withRegions(() => dispatch(crossfadeSelected())),
     crossfades: dialog('crossfades'),
-    seams: () => void dispatch(dialogShown(state().dialog === 'seams' ? null : 'seams')),
+    seams: () => void dispatch(dialogShown(state().navigation.dialog === 'seams' ? null : 'seams')),
 
     split: () => dispatch(splitHere()),
     'split-here': () => {
@@ -468,9 +470,9 @@ function commandRuns(
     'trim-start': withRegions(() => dispatch(trimToPlayhead('start'))),
     'trim-end': withRegions(() => dispatch(trimToPlayhead('end'))),
     'trim-to-range': withRegions(() =>
-      state().range
+      state().selection.range
         ? dispatch(trimToRange())
-        : sayWhyNot(keyWordsOf(state()).in('Mark a range first: hold [hand-range] and sweep.')),
+        : sayWhyNot(keyWordsOf(state().preferences).in('Mark a range first: hold [hand-range] and sweep.')),
     ),
     silence: dialog('silence'),
     duplicate: withRegions(() => dispatch(duplicateHere(false))),
@@ -523,9 +525,11 @@ function commandRuns(
 
     'give-way': dialog('give-way'),
     travels: () => {
-      dispatch(travelsSet(!state().travels))
+      dispatch(travelsSet(!state().preferences.travels))
       toast({
-        text: state().travels ? 'Automation goes with regions now.' : 'Automation stays on its track now.',
+        text: state().preferences.travels
+          ? 'Automation goes with regions now.'
+          : 'Automation stays on its track now.',
       })
     },
     lanes: () =>
@@ -570,41 +574,41 @@ function commandRuns(
         ),
       ),
     group: () =>
-      state().trackIds.length < 2
+      state().selection.trackIds.length < 2
         ? sayWhyNot('Select the heads of two tracks or more first: Shift adds one.')
         : void dispatch(dialogShown('group-tracks')),
     ungroup: () => dispatch(withTracks(ungroupHeads)),
 
     'zoom-in': () => zoom(1 / 1.5),
     'zoom-out': () => zoom(1.5),
-    whole: () => void show(0, wholeFramesPerPixel(length(), state().view.width)),
+    whole: () => void show(0, wholeFramesPerPixel(length(), state().navigation.view.width)),
     'zoom-selected': lookClose,
     'page-back': () => turn(-0.9),
     'page-on': () => turn(0.9),
-    follow: () => void dispatch(followSet(!state().follow)),
-    bench: () => void dispatch(benchShown(!state().bench)),
-    meters: () => void dispatch(metersShown(!state().meters)),
-    'fold-path': () => void dispatch(pathFolded(!state().pathFolded)),
+    follow: () => void dispatch(followSet(!state().preferences.follow)),
+    bench: () => void dispatch(benchShown(!state().preferences.bench)),
+    meters: () => void dispatch(metersShown(!state().preferences.meters)),
+    'fold-path': () => void dispatch(pathFolded(!state().preferences.pathFolded)),
     'rows-taller': () => dispatch(resizeRows(1)),
     'rows-shorter': () => dispatch(resizeRows(-1)),
     'fit-tracks': () => dispatch(fitTracks()),
     'rows-usual': () => dispatch(usualRows()),
-    'sound-larger': () => dispatch(scaleSound(state().trackIds, 1)),
-    'sound-smaller': () => dispatch(scaleSound(state().trackIds, -1)),
+    'sound-larger': () => dispatch(scaleSound(state().selection.trackIds, 1)),
+    'sound-smaller': () => dispatch(scaleSound(state().selection.trackIds, -1)),
     'fit-sound': () => dispatch(fitSound(pictures)),
     'sound-plain': () => void dispatch(soundFactorSet({ trackIds: null, factor: 1 })),
-    'sound-decibels': () => void dispatch(soundDecibelsSet(!state().soundScale.decibels)),
+    'sound-decibels': () => void dispatch(soundDecibelsSet(!state().preferences.soundScale.decibels)),
     ground: () => void dispatch(groundSet(isEvening() ? 'day' : 'evening')),
     'ground-system': () => void dispatch(groundSet('system')),
     'next-area': () => toNextArea(1),
     'previous-area': () => toNextArea(-1),
 
-    'hand-point': () => void dispatch(handTaken('point')),
+    'hand-point': () => void dispatch(takeHand('point')),
     'hand-range': hand('range'),
     'hand-draw': hand('draw'),
     'hand-plateau': hand('plateau'),
     'hand-weave': hand('weave'),
-    'leave-groups': () => void dispatch(groupsLeft(!state().leavesGroups)),
+    'leave-groups': () => void dispatch(groupsLeft(!state().selection.leavesGroups)),
 
     tempo: dialog('tempo'),
     undo: () => dispatch(undo()),

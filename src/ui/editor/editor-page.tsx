@@ -8,7 +8,7 @@ import type { Session } from '../../core/model/session'
 import { importInto } from '../../store/opening/new-session'
 import { getPlayer } from '../../store/playback/playback'
 import { shownSession } from '../../store/selectors'
-import { viewChanged } from '../../store/view-slice'
+import { viewChanged } from '../../store/view'
 import { sayWhyNot } from '../../store/why-not'
 import type { RootState } from '../../store/store'
 import { Button } from '../parts/button'
@@ -81,8 +81,8 @@ function Editor({ session }: { session: Session }) {
   const store = useStore<RootState>()
   const pictures = useNewPictures()
   const navigate = useNavigate()
-  const bench = useAppSelector((s) => s.view.bench)
-  const meters = useAppSelector((s) => s.view.meters)
+  const bench = useAppSelector((s) => s.preferences.bench)
+  const meters = useAppSelector((s) => s.preferences.meters)
   const readOnly = useAppSelector((s) => s.session.readOnly !== null)
   const benchEmpty = useBenchEmpty()
   useRowKeptInSight(benchEmpty)
@@ -99,7 +99,7 @@ function Editor({ session }: { session: Session }) {
     if (last !== null) void navigate(`/session/${last}`)
   }
   const importHere = async (files: File[], dropped: { at: number; onTrackId: string | undefined } | null) => {
-    const { view } = store.getState().view
+    const { view } = store.getState().navigation
     const choice = await askImport(files, {
       kind: 'open',
       sampleRate: session.sampleRate,
@@ -123,7 +123,7 @@ function Editor({ session }: { session: Session }) {
       viewChanged(
         boundedView(
           {
-            ...store.getState().view.view,
+            ...store.getState().navigation.view,
             left: 0,
             framesPerPixel: wholeFramesPerPixel(sessionLength(now), view.width),
           },
@@ -139,7 +139,7 @@ function Editor({ session }: { session: Session }) {
     onDrop(files, _rejected, event) {
       if (files.length === 0) return toast({ text: NOTHING_DROPPED })
       const area = document.querySelector('[data-testid="timeline"]')?.getBoundingClientRect()
-      const { view } = store.getState().view
+      const { view } = store.getState().navigation
       const pointer = 'clientX' in event ? (event as unknown as DragEvent) : null
       const inside =
         pointer &&

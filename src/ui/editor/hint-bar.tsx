@@ -1,10 +1,11 @@
+import { takeHand } from '../../store/actions/take-hand'
 import clsx from 'clsx'
 import { MousePointer2, Gauge, PanelBottom, PencilLine, Spline, TextSelect, Waves } from 'lucide-react'
 import { memo, useMemo, type ReactNode } from 'react'
 import type { Session } from '../../core/model/session'
 import { showDb, showTime } from '../../core/units/typed'
 import { hasThreads } from '../../store/beads'
-import { benchShown, metersShown, dialogShown, followSet, handTaken } from '../../store/view-slice'
+import { benchShown, metersShown, dialogShown, followSet } from '../../store/view'
 import { useAppDispatch, useAppFields, useAppSelector, useObservable } from '../parts/hooks'
 import { OneStop } from '../parts/commands/one-stop'
 import { sameParts } from '../parts/rendering/same-parts'
@@ -155,7 +156,7 @@ export const HintBar = memo(
     const { seams } = useSeams()
     const clicks = seams.filter((s) => s.clicks).length
     const { hand, bench, follow, bead, dialog, meters } = useAppFields(
-      ({ view: { hand, bench, follow, bead, dialog, meters } }) => ({
+      ({ selection: { hand, bead }, preferences: { bench, follow, meters }, navigation: { dialog } }) => ({
         hand,
         bench,
         follow,
@@ -172,7 +173,7 @@ export const HintBar = memo(
             label="Point"
             about="Moves, trims and selects: drag things and their handles"
             pressed={hand === 'point'}
-            onClick={() => dispatch(handTaken('point'))}
+            onClick={() => dispatch(takeHand('point'))}
           >
             <MousePointer2 size={13} />
           </Hand>
@@ -183,7 +184,7 @@ export const HintBar = memo(
             )}
             hotkey={keys.of('hand-range')}
             pressed={hand === 'range'}
-            onClick={() => dispatch(handTaken('range'))}
+            onClick={() => dispatch(takeHand('range'))}
           >
             <TextSelect size={13} />
           </Hand>
@@ -193,7 +194,7 @@ export const HintBar = memo(
             hotkey={keys.of('hand-draw')}
             pressed={hand === 'draw'}
             disabled={readOnly}
-            onClick={() => dispatch(handTaken('draw'))}
+            onClick={() => dispatch(takeHand('draw'))}
           >
             <PencilLine size={13} />
           </Hand>
@@ -205,7 +206,7 @@ export const HintBar = memo(
             hotkey={keys.of('hand-plateau')}
             pressed={hand === 'plateau'}
             disabled={readOnly}
-            onClick={() => dispatch(handTaken('plateau'))}
+            onClick={() => dispatch(takeHand('plateau'))}
           >
             <Waves size={13} />
           </Hand>
@@ -217,7 +218,7 @@ export const HintBar = memo(
             hotkey={keys.of('hand-weave')}
             pressed={hand === 'weave'}
             disabled={readOnly}
-            onClick={() => dispatch(handTaken('weave'))}
+            onClick={() => dispatch(takeHand('weave'))}
           >
             <Spline size={13} />
           </Hand>
@@ -272,7 +273,7 @@ export const HintBar = memo(
 function PointedHint({ session, hand, onThread }: { session: Session; hand: string; onThread: boolean }) {
   const pointed = useObservable(underPointer)
   const region = pointed?.regionId ? session.regions[pointed.regionId] : undefined
-  const insertLeads = useAppSelector((s) => s.view.lead.kind === 'insert')
+  const insertLeads = useAppSelector((s) => s.selection.lead.kind === 'insert')
   const over = pointed?.over ?? (insertLeads ? 'insert' : null)
   const keys = useKeyWords()
   const words = useMemo(() => hint(over, hand, onThread, keys), [over, hand, onThread, keys])

@@ -1,8 +1,9 @@
+import { takeHand } from '../../store/actions/take-hand'
 import { memo, useEffect, useMemo, useRef } from 'react'
 import { flushSync } from 'react-dom'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { READ_ONLY } from '../../store/edits'
-import { benchShown, groupsLeft, handTaken, type Hand } from '../../store/view-slice'
+import { benchShown, groupsLeft, type Hand } from '../../store/view'
 import { sayWhyNot } from '../../store/why-not'
 import {
   COMMANDS,
@@ -40,7 +41,10 @@ const EVERYWHERE: ReadonlySet<string> = new Set<CommandId>(['next-area', 'previo
  * consume the keys they need. Renders nothing, and never re-renders during a drag.
  */
 export const EditorKeys = memo(function EditorKeys({ runs }: { runs: CommandRuns }) {
-  const { keymap, singleKeys } = useAppFields(({ view: { keymap, singleKeys } }) => ({ keymap, singleKeys }))
+  const { keymap, singleKeys } = useAppFields(({ preferences: { keymap, singleKeys } }) => ({
+    keymap,
+    singleKeys,
+  }))
   const byKeys = useMemo(
     () =>
       new Map(
@@ -139,7 +143,7 @@ function useTyping(): void {
       if (event.ctrlKey || event.metaKey || event.altKey || !VALUE.test(event.key)) return
       if (event.defaultPrevented || target.closest('input, select, textarea, [role="dialog"]')) return
       if (store.getState().session.readOnly !== null) return sayWhyNot(READ_ONLY)
-      if (!store.getState().view.bench) flushSync(() => dispatch(benchShown(true)))
+      if (!store.getState().preferences.bench) flushSync(() => dispatch(benchShown(true)))
       const name = currentField(store.getState())
       const field = document.querySelector<HTMLInputElement>(`[data-field="${name}"]:not(:disabled)`)
       // The browser puts the character into what has the focus then.
@@ -162,7 +166,10 @@ const lent: Readonly<Partial<Record<CommandId, Hand>>> = {
 
 /** The command that a held key stands for, by the letter of the key event. */
 function useHeldKeys(): (event: KeyboardEvent) => CommandId | undefined {
-  const { keymap, singleKeys } = useAppFields(({ view: { keymap, singleKeys } }) => ({ keymap, singleKeys }))
+  const { keymap, singleKeys } = useAppFields(({ preferences: { keymap, singleKeys } }) => ({
+    keymap,
+    singleKeys,
+  }))
   return useMemo(() => {
     const byKey = new Map(
       COMMANDS.filter((c: CommandInfo) => c.held).flatMap((c) =>
@@ -177,7 +184,7 @@ function useHeldKeys(): (event: KeyboardEvent) => CommandId | undefined {
 function useLentHand(): void {
   const dispatch = useAppDispatch()
   const store = useAppStore()
-  const hand = useAppSelector((s) => s.view.hand)
+  const hand = useAppSelector((s) => s.selection.hand)
   const commandOf = useHeldKeys()
   const held = useRef<{ code: string; id: CommandId; since: number; hand: Hand; left: boolean } | null>(null)
   const latest = useRef(hand)
@@ -193,10 +200,10 @@ function useLentHand(): void {
       if (e.repeat || held.current || typing(e) || (e.target as Element).closest('[role="dialog"]')) return
       const id = commandOf(e)
       if (!id) return
-      const left = store.getState().view.leavesGroups
+      const left = store.getState().selection.leavesGroups
       held.current = { code: e.code, id, since: performance.now(), hand: latest.current, left }
       const next = lent[id]
-      dispatch(next ? handTaken(next) : groupsLeft(true))
+      dispatch(next ? takeHand(next) : groupsLeft(true))
     }
     const up = (e: KeyboardEvent) => {
       if (!held.current || held.current.code !== e.code) return
@@ -204,12 +211,12 @@ function useLentHand(): void {
       held.current = null
       const tapped = performance.now() - since < 300
       const own = lent[id]
-      if (own) dispatch(handTaken(tapped ? (before === own ? 'point' : own) : before))
+      if (own) dispatch(takeHand(tapped ? (before === own ? 'point' : own) : before))
       else dispatch(groupsLeft(tapped ? !left : left))
     }
     /** When the window loses focus no key-up arrives: put the hand back. */
     const away = () => {
-      if (held.current && lent[held.current.id]) dispatch(handTaken(held.current.hand))
+      if (held.current && lent[held.current.id]) dispatch(takeHand(held.current.hand))
       else if (held.current) dispatch(groupsLeft(held.current.left))
       held.current = null
     }

@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react'
 import { shownText } from '../../core/model/check/shown'
 import { keysFile, MOST_KEYS_TEXT, readKeysFile } from '../../formats/keys-file'
-import { keymapSet, keysSet } from '../../store/view-slice'
+import { keymapSet, keysSet } from '../../store/view'
 import { Button } from '../parts/button'
 import {
   COMMAND_GROUPS,
@@ -26,7 +26,10 @@ export function KeyTable({
   holds(text: string, search: string): boolean
 }) {
   const dispatch = useAppDispatch()
-  const { keymap, singleKeys } = useAppFields(({ view: { keymap, singleKeys } }) => ({ keymap, singleKeys }))
+  const { keymap, singleKeys } = useAppFields(({ preferences: { keymap, singleKeys } }) => ({
+    keymap,
+    singleKeys,
+  }))
   const [asking, setAsking] = useState<string | null>(null)
   const file = useRef<HTMLInputElement>(null)
   const take = async (chosen: File | undefined) => {
@@ -122,7 +125,7 @@ function KeyRow({
   onAsk(on: boolean): void
 }) {
   const dispatch = useAppDispatch()
-  const { keymap } = useAppFields(({ view: { keymap } }) => ({ keymap }))
+  const { keymap } = useAppFields(({ preferences: { keymap } }) => ({ keymap }))
   const own = keymap[command.id] !== undefined
   return (
     <li className="flex min-h-8 items-center gap-2 border-b border-fold text-sm">
@@ -156,7 +159,7 @@ function KeyRow({
 /** Waits for a key, which the command then has; one that another command has is refused in words. */
 function AskKey({ command, onDone }: { command: CommandInfo; onDone(): void }) {
   const dispatch = useAppDispatch()
-  const { keymap } = useAppFields(({ view: { keymap } }) => ({ keymap }))
+  const { keymap } = useAppFields(({ preferences: { keymap } }) => ({ keymap }))
   const [message, setMessage] = useState<string | null>(null)
   const box = useRef<HTMLDivElement>(null)
   useEffect(() => box.current?.focus(), [])

@@ -14,7 +14,7 @@ export const isEvening = () => ground.get() === 'evening'
 export function startGround(store: Store): void {
   const dark = window.matchMedia('(prefers-color-scheme: dark)')
   const show = () => {
-    const chosen = store.getState().view.ground
+    const chosen = store.getState().preferences.ground
     const next = chosen === 'system' ? (dark.matches ? 'evening' : 'day') : chosen
     if (next === ground.get() && document.documentElement.dataset.ground === next) return
     document.documentElement.dataset.ground = next

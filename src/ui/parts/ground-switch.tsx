@@ -1,5 +1,5 @@
 import { MoonStar, Sun } from 'lucide-react'
-import { groundSet } from '../../store/view-slice'
+import { groundSet } from '../../store/view'
 import { ground } from '../look/ground'
 import { useAppDispatch, useObservable } from './hooks'
 

@@ -13,7 +13,7 @@ import {
   shiftLevelInRange,
   shiftRangeBy,
 } from '../../../store/actions/automation-actions'
-import { travelsSet } from '../../../store/view-slice'
+import { travelsSet } from '../../../store/view'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { useKeyWords } from '../../parts/commands/use-key-words'
@@ -24,8 +24,8 @@ import { ValueField } from '../../parts/fields/value-field'
 export function AutomationFields({ session, scale }: { session: Session; scale: Scale }) {
   const dispatch = useAppDispatch()
   const keys = useKeyWords()
-  const range = useAppSelector((s) => s.view.range)
-  const travels = useAppSelector((s) => s.view.travels)
+  const range = useAppSelector((s) => s.selection.range)
+  const travels = useAppSelector((s) => s.preferences.travels)
   const [copied, setCopied] = useState(hasCopiedAutomation)
   const context = { sampleRate: session.sampleRate, bpm: session.tempo[0]!.bpm }
   const keep = (action: () => void) => () => {

@@ -1,5 +1,5 @@
 import { useRef } from 'react'
-import { BENCH_HEIGHT, benchHeightSet } from '../../../store/view-slice'
+import { BENCH_HEIGHT, benchHeightSet } from '../../../store/view'
 import { HeightHandle } from '../../parts/height-handle'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Bench } from './bench'
@@ -12,7 +12,7 @@ const EDGE = 6
 /** The bench below the tracks, and the edge by which its height is changed. */
 export function BenchRoom({ readOnly }: { readOnly: boolean }) {
   const dispatch = useAppDispatch()
-  const height = useAppSelector((s) => s.view.benchHeight)
+  const height = useAppSelector((s) => s.preferences.benchHeight)
   const room = useRef<HTMLDivElement>(null)
   const most = () => Math.floor((room.current?.parentElement?.clientHeight ?? Infinity) * MOST_PART) - EDGE
   return (

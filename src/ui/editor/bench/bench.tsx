@@ -2,7 +2,7 @@ import { rowOf } from '../../../core/model/strips'
 import { memo } from 'react'
 import { insertOf } from '../../../core/edit'
 import { current } from '../../../store/current'
-import { dialogShown } from '../../../store/view-slice'
+import { dialogShown } from '../../../store/view'
 import type { Region, Session } from '../../../core/model/session'
 import type { Bead } from '../../../store/beads'
 import type { CommandId } from '../../parts/commands/commands'
@@ -42,7 +42,7 @@ export const Bench = memo(function Bench() {
   const { session, regions } = usePathSubject()
   const subject = useAppFields((state) => current(state).bench)
   const bead = useAppSelector((state) => current(state).bead)
-  const range = useAppSelector((s) => s.view.range !== null)
+  const range = useAppSelector((s) => s.selection.range !== null)
   if (!session) return null
   if (subject.kind === 'crossfade' && session.crossfades[subject.id])
     return <CrossfadeView crossfadeId={subject.id} />

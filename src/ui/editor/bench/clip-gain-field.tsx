@@ -6,7 +6,7 @@ import { parseLevel, showDb } from '../../../core/units/typed'
 import { commit } from '../../../store/edits'
 import { splitHere } from '../../../store/actions/region-actions'
 import { rangeInRegion, shiftRange } from '../../../store/actions/thread-actions'
-import { dialogShown } from '../../../store/view-slice'
+import { dialogShown } from '../../../store/view'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { useKeyWords } from '../../parts/commands/use-key-words'
@@ -30,7 +30,7 @@ export function ClipGainField({ regions }: { regions: readonly Region[] }) {
     dispatch(commit(changeClipGain, { regionIds, byDb }))
     return null
   }
-  const range = useAppSelector((s) => s.view.range)
+  const range = useAppSelector((s) => s.selection.range)
   const inRange = regions.filter((r) => rangeInRegion(r, range))
   return (
     <div>

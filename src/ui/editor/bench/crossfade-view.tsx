@@ -127,7 +127,7 @@ function CrossfadeFields({
   const longest = room ? room.left + room.right : overlap
   const crossfadeIds = [fade.id]
   const rate = session.sampleRate
-  const roll = Math.round((useAppSelector((s) => s.view.rollMs) / 1000) * rate)
+  const roll = Math.round((useAppSelector((s) => s.preferences.rollMs) / 1000) * rate)
   const resize = (lengthFrames: number) =>
     void dispatch(
       commit(crossfadeJoins, { joins: [fade], lengthFrames: Math.max(1, lengthFrames), law: fade.law }),

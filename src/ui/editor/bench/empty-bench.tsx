@@ -4,7 +4,7 @@ import { observable } from '../../../store/observable'
 import { current } from '../../../store/current'
 import { shownSession } from '../../../store/selectors'
 import type { RootState } from '../../../store/store'
-import { viewChanged } from '../../../store/view-slice'
+import { viewChanged } from '../../../store/view'
 import { useAppDispatch, useAppSelector, useAppStore, useObservable } from '../../parts/hooks'
 import { rowHeight, rowTop } from '../drawing/geometry'
 
@@ -16,7 +16,7 @@ function isEmpty(state: RootState): boolean {
   if (bench.kind === 'crossfade') return session.crossfades[bench.id] === undefined
   if (bench.kind === 'insert') return false
   if (bench.kind === 'strip') return bench.trackId !== null && rowOf(session, bench.trackId) === undefined
-  return state.view.range === null && !regionIds.some((id) => session.regions[id])
+  return state.selection.range === null && !regionIds.some((id) => session.regions[id])
 }
 
 /** Whether the pointer is held down anywhere on the page. */
@@ -44,14 +44,17 @@ export function useBenchEmpty(): boolean {
 export function useRowKeptInSight(benchEmpty: boolean): void {
   const dispatch = useAppDispatch()
   const store = useAppStore()
-  const height = useAppSelector((s) => s.view.view.height)
+  const height = useAppSelector((s) => s.navigation.view.height)
   const opened = useRef(false)
   useEffect(() => void (opened.current = !benchEmpty), [benchEmpty])
   // The height follows a moment after the bench.
   useEffect(() => {
     if (!opened.current) return
     opened.current = false
-    const { view, trackId } = store.getState().view
+    const {
+      navigation: { view },
+      selection: { trackId },
+    } = store.getState()
     const shown = shownSession(store.getState())
     const row = shown ? rowIds(shown).indexOf(trackId ?? '') : -1
     if (row < 0) return

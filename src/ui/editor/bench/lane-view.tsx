@@ -6,7 +6,7 @@ import type { Session } from '../../../core/model/session'
 import { crossfadeSides, planRegion } from '../../../core/render'
 import type { Scale } from '../../../core/units/scale'
 import { getPlayer } from '../../../store/playback/playback'
-import type { View } from '../../../store/view-slice'
+import type { View } from '../../../store/view'
 import {
   preparedContext,
   useAppFields,
@@ -59,7 +59,7 @@ export function LaneView({ trackId, lane, scale }: { trackId: string | null; lan
   )
 
   useFrame(() => {
-    const x = frameToX(viewOf(store.getState().view.view), getPlayer()?.position() ?? 0)
+    const x = frameToX(viewOf(store.getState().navigation.view), getPlayer()?.position() ?? 0)
     placeLine(line.current, x, x >= 0 && x <= width)
   })
 
@@ -94,7 +94,7 @@ export function LaneView({ trackId, lane, scale }: { trackId: string | null; lan
 
 /** The marked range, as the timeline shows it. */
 function MarkedRange({ viewOf }: { viewOf(shown: View): View }) {
-  const { view, range } = useAppFields(({ view: { view, range } }) => ({ view, range }))
+  const { view, range } = useAppFields(({ navigation: { view }, selection: { range } }) => ({ view, range }))
   if (!range) return null
   const shown = viewOf(view)
   const [from, to] = [frameToX(shown, range.from), frameToX(shown, range.to)]
@@ -125,7 +125,7 @@ function Ground({
   const session = useSounding()
   const sheet = useSheet(viewOf, 0, STEP)
   const x0 = seenAcross(sheet).from
-  const scale = useAppSelector((s) => s.view.timeScale)
+  const scale = useAppSelector((s) => s.preferences.timeScale)
   useLayoutEffect(() => {
     const ctx = canvas.current && preparedContext(canvas.current, sheet.width, height)
     if (!ctx) return

@@ -2,7 +2,7 @@ import { Fragment } from 'react'
 import { balanceOf, levelOf, showLevel } from '../../../core/measure/region-meter'
 import type { Region, Session } from '../../../core/model/session'
 import { showDb } from '../../../core/units/typed'
-import { dialogShown } from '../../../store/view-slice'
+import { dialogShown } from '../../../store/view'
 import { useAppDispatch } from '../../parts/hooks'
 import { useMeasured } from '../parts/watch/use-measured'
 

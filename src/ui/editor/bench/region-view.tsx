@@ -5,7 +5,7 @@ import { crossfadeSides, planRegion, REDUCTION_STEP } from '../../../core/render
 import { dbToGain } from '../../../core/units/decibel'
 import { getPlayer } from '../../../store/playback/playback'
 import { shownSession } from '../../../store/selectors'
-import type { View } from '../../../store/view-slice'
+import type { View } from '../../../store/view'
 import { faded } from '../../look/colours'
 import { write, type Style } from '../../look/writing'
 import { preparedContext, useAppSelector, useFrame, useSize } from '../../parts/hooks'

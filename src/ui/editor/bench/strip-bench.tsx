@@ -18,7 +18,7 @@ import { lanesAt, parameterOfBead, type Bead } from '../../../store/beads'
 import { current } from '../../../store/current'
 import { commit } from '../../../store/edits'
 import type { Thunk } from '../../../store/store'
-import { dialogShown, lanesToggled } from '../../../store/view-slice'
+import { dialogShown, lanesToggled } from '../../../store/view'
 import { toast } from '../../parts/messages/toast'
 import { shownSession } from '../../../store/selectors'
 import { useThrottledSelector } from '../../parts/rendering/throttled-selector'
@@ -62,7 +62,7 @@ export function StripBench({
   const dispatch = useAppDispatch()
   const keys = useKeyWords()
   const weaving = useAppSelector(
-    (s) => s.view.hand === 'weave' || s.view.lastWeave !== null || s.view.pickedWeave !== null,
+    (s) => s.selection.hand === 'weave' || s.selection.lastWeave !== null || s.selection.pickedWeave !== null,
   )
   const [chosen, setChosen] = useState<string | null>(null)
   const strip = stripOf(session, trackId)!
@@ -154,7 +154,9 @@ const placeBy =
     const lanesNow = () => lanesAt(getState().session.session!, trackId, 'pan')
     const before = lanesNow()
     if (!dispatch(commit(setPanMode, { trackId, panMode }))) return
-    const open = getState().view.openLanes.filter((o) => o.trackId === trackId && before.includes(o.lane))
+    const open = getState().navigation.openLanes.filter(
+      (o) => o.trackId === trackId && before.includes(o.lane),
+    )
     if (open.length) {
       dispatch(lanesToggled({ trackId, lanes: open.map((o) => o.lane) }))
       dispatch(lanesToggled({ trackId, lanes: lanesNow() }))

@@ -17,7 +17,7 @@ import {
   thinThread,
 } from '../../../store/actions/thread-actions'
 import { shownSession } from '../../../store/selectors'
-import { shouldersSet, thinningSet } from '../../../store/view-slice'
+import { shouldersSet, thinningSet } from '../../../store/view'
 import { Button } from '../../parts/button'
 import { useThrottledSelector } from '../../parts/rendering/throttled-selector'
 import { useAppDispatch, useAppFields } from '../../parts/hooks'
@@ -51,7 +51,11 @@ export function ThreadFields({
     knots: selected,
     shoulderMs,
     thinning,
-  } = useAppFields(({ view: { knots, shoulderMs, thinning } }) => ({ knots, shoulderMs, thinning }))
+  } = useAppFields(({ selection: { knots }, preferences: { shoulderMs, thinning } }) => ({
+    knots,
+    shoulderMs,
+    thinning,
+  }))
   const state = thread && threadOf(session, thread)
   const rate = session.sampleRate
   const shoulders = (

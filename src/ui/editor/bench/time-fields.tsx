@@ -4,7 +4,7 @@ import { LIMITS, type Region, type Session } from '../../../core/model/session'
 import { least } from '../../../core/units/extremes'
 import { commit } from '../../../store/edits'
 import { removeTimeOfRange } from '../../../store/actions/time-actions'
-import { dialogShown, rangeSet } from '../../../store/view-slice'
+import { dialogShown, rangeSet } from '../../../store/view'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { useKeyWords } from '../../parts/commands/use-key-words'
 import { Button } from '../../parts/button'
@@ -17,7 +17,7 @@ const SMALL = 'min-w-0 flex-1 [&_input]:h-7 [&_input]:px-1.5 [&_input]:text-xs'
 /** Start, end and length of the selected regions: the start moves them, the end and the length trim them. */
 export function RegionTimes({ session, regions }: { session: Session; regions: readonly Region[] }) {
   const dispatch = useAppDispatch()
-  const travels = useAppSelector((s) => s.view.travels)
+  const travels = useAppSelector((s) => s.preferences.travels)
   const regionIds = regions.map((r) => r.id)
   const [first] = regions
   const words = useReachWords(regionIds)
@@ -105,7 +105,7 @@ export function RegionTimes({ session, regions }: { session: Session; regions: r
 export function RangeTimes({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const keys = useKeyWords()
-  const range = useAppSelector((s) => s.view.range)
+  const range = useAppSelector((s) => s.selection.range)
   if (!range) return null
   const { from, to } = range
   const set = (next: { from: number; to: number }) => void dispatch(rangeSet(next))

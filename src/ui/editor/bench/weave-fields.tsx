@@ -4,7 +4,7 @@ import { noteValues, weaveInto, weaveShapes, type Weave, type WeaveShape } from 
 import { shapeThread, threadOf, weaveOf, type LaneRef, type WeaveRef } from '../../../core/edit'
 import { LIMITS, type LaneWeave, type Session } from '../../../core/model/session'
 import { commit } from '../../../store/edits'
-import { weaveDrawn, weaveSet } from '../../../store/view-slice'
+import { weaveDrawn, weaveSet } from '../../../store/view'
 import {
   changeWeave,
   dropWeave,
@@ -44,9 +44,13 @@ export function WeaveFields({ lane }: { lane: LaneRef }) {
     weave: next,
     lastWeave,
     pickedWeave,
-  } = useAppFields(({ view: { weave, lastWeave, pickedWeave } }) => ({ weave, lastWeave, pickedWeave }))
+  } = useAppFields(({ preferences: { weave }, selection: { lastWeave, pickedWeave } }) => ({
+    weave,
+    lastWeave,
+    pickedWeave,
+  }))
   const id = useId()
-  const range = useAppSelector((s) => s.view.range)
+  const range = useAppSelector((s) => s.selection.range)
   const own = pickedWeave ? weaveOf(session, pickedWeave) : undefined
   const weave: Weave = own ?? next
   const set = (more: Partial<Weave>) => {

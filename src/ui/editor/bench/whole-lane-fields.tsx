@@ -23,7 +23,7 @@ const CALM_MS = 250
 export function WholeLaneFields({ lane }: { lane: LaneRef }) {
   const dispatch = useAppDispatch()
   const session = useThrottledSelector(shownSession)!
-  const range = useAppSelector((s) => s.view.range)
+  const range = useAppSelector((s) => s.selection.range)
   const [typed, setTyped] = useState<number | null>(null)
   const [present, setPresent] = useState(0)
   const { kind, knots } = threadOf(session, lane)!

@@ -9,7 +9,10 @@ import { returnFocus } from '../../parts/focus-return'
 
 /** Finds every command by the trade's words as well as ours, shows its keys, and runs it. */
 export function CommandSearch({ runs, onClose }: { runs: CommandRuns; onClose(): void }) {
-  const { keymap, singleKeys } = useAppFields(({ view: { keymap, singleKeys } }) => ({ keymap, singleKeys }))
+  const { keymap, singleKeys } = useAppFields(({ preferences: { keymap, singleKeys } }) => ({
+    keymap,
+    singleKeys,
+  }))
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>

@@ -11,7 +11,7 @@ import { LengthField } from '../../parts/fields/length-field'
 /** Crossfades at every join of the selected regions, with one length and law. */
 export function CrossfadesDialog({ session, onClose }: { session: Session; onClose(): void }) {
   const dispatch = useAppDispatch()
-  const selection = useAppSelector((s) => s.view.selection)
+  const selection = useAppSelector((s) => s.selection.regionIds)
   const base = useAppSelector((s) => s.session.base) ?? session
   const joins = useMemo(() => joinsOf(base, selection), [base, selection])
   const [seconds, setSeconds] = useState(0.03)

@@ -3,7 +3,7 @@ import { isBus } from '../../../core/model/strips'
 import { renameSelected } from '../../../store/actions/region-actions'
 import { changeTracks, groupHeads } from '../../../store/actions/track-actions'
 import { pathTrack, shownSession } from '../../../store/selectors'
-import { dialogShown, type DialogName } from '../../../store/view-slice'
+import { dialogShown, type DialogName } from '../../../store/view'
 import { duplicateHere } from '../hands/duplicate'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { TextQuestion } from '../../parts/fields/text-question'
@@ -41,7 +41,7 @@ const LargeDialog = lazyPart<LargeDialogProps>(
 
 /** The dialog of the editor that is open, if any. */
 export function Dialogs() {
-  const dialog = useAppSelector((s) => s.view.dialog)
+  const dialog = useAppSelector((s) => s.navigation.dialog)
   // With the editor, so that each opens at once.
   useEffect(() => void LargeDialog.preload().catch(() => undefined), [])
   return dialog && <OpenDialog dialog={dialog} />
@@ -51,9 +51,9 @@ function OpenDialog({ dialog }: { dialog: DialogName }) {
   const dispatch = useAppDispatch()
   const session = useAppSelector(shownSession)
   const track = useAppSelector(pathTrack)
-  const heads = useAppSelector((s) => s.view.trackIds)
+  const heads = useAppSelector((s) => s.selection.trackIds)
   const runs = useCommands()
-  const first = useAppSelector((s) => s.session.session?.regions[s.view.selection[0] ?? ''])
+  const first = useAppSelector((s) => s.session.session?.regions[s.selection.regionIds[0] ?? ''])
   if (!session) return null
   const close = () => void dispatch(dialogShown(null))
   switch (dialog) {

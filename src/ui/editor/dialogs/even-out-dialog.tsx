@@ -87,7 +87,7 @@ function LevelsFound({ levels: { noise, signal, apart } }: { levels: NoiseAndSig
  */
 export function EvenOutDialog({ session, onClose }: { session: Session; onClose(): void }) {
   const dispatch = useAppDispatch()
-  const selection = useAppSelector((s) => s.view.selection)
+  const selection = useAppSelector((s) => s.selection.regionIds)
   const base = useAppSelector((s) => s.session.base) ?? session
   const regions = useMemo(
     () => distinct(selection.flatMap((id) => base.regions[id] ?? [])),

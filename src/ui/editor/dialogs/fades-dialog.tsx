@@ -44,7 +44,7 @@ function remembered(): Kept {
 /** The same fade on many regions at once, as a length or as a part of each region; seen before it is kept. */
 export function FadesDialog({ session, onClose }: { session: Session; onClose(): void }) {
   const dispatch = useAppDispatch()
-  const selection = useAppSelector((s) => s.view.selection)
+  const selection = useAppSelector((s) => s.selection.regionIds)
   const base = useAppSelector((s) => s.session.base) ?? session
   const regionIds = useMemo(() => selection.filter((id) => base.regions[id]), [selection, base.regions])
   const [kept, setKept] = useState(remembered)

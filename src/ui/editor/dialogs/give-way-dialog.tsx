@@ -14,7 +14,7 @@ import { parseDepth, parseMeasured, showDb, showMeasured } from '../../../core/u
 import { tracksSteps } from '../../../engine/background'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { pathTrack } from '../../../store/selectors'
-import { beadPicked } from '../../../store/view-slice'
+import { beadPicked } from '../../../store/view'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { Panel, Tick } from '../../parts/panel'

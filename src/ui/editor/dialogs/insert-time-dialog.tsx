@@ -12,7 +12,7 @@ import { TextQuestion } from '../../parts/fields/text-question'
 export function InsertTimeDialog({ session, onClose }: { session: Session; onClose(): void }) {
   const dispatch = useAppDispatch()
   const [at] = useState(() => dispatch(insertionFrame()))
-  const [range] = useState(() => dispatch((_d, getState) => getState().view.range))
+  const [range] = useState(() => dispatch((_d, getState) => getState().selection.range))
   const { sampleRate, tempo } = session
   const { bpm, beatsPerBar, beatUnit } = tempoAt(session, secondsToBeat(tempo, at / sampleRate))
   const parse = (text: string) => parseLength(text, { sampleRate, bpm }, { min: 1, max: LIMITS.frames })

@@ -1,7 +1,7 @@
 import type { ComponentType } from 'react'
 import type { Session } from '../../../core/model/session'
 import { pathTrack } from '../../../store/selectors'
-import type { DialogName } from '../../../store/view-slice'
+import type { DialogName } from '../../../store/view'
 import { useAppSelector } from '../../parts/hooks'
 import { CrossfadesDialog } from './crossfades-dialog'
 import { EvenOutDialog } from './even-out-dialog'

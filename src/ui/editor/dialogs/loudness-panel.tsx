@@ -22,7 +22,7 @@ const rounded = (value: number) => Math.round(value * 10) / 10
 /** The loudness of a region, of a range, of a track or of the mix over time, with the loudest passages to go to. */
 export function LoudnessPanel({ session, onClose }: { session: Session; onClose(): void }) {
   const region = useAppSelector((s) => selectedRegions(s)[0] ?? null)
-  const range = useAppSelector((s) => s.view.range)
+  const range = useAppSelector((s) => s.selection.range)
   const track = useAppSelector(pathTrack)
   const [chosen, setOf] = useState<Of | null>(null)
   const of: Of = chosen ?? (region ? 'region' : range ? 'range' : 'mix')

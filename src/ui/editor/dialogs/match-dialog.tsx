@@ -29,7 +29,7 @@ type Target = 'typed' | 'reference' | 'others'
  */
 export function MatchDialog({ session, onClose }: { session: Session; onClose(): void }) {
   const dispatch = useAppDispatch()
-  const selection = useAppSelector((s) => s.view.selection)
+  const selection = useAppSelector((s) => s.selection.regionIds)
   // What is previewed changes clip gains; proposals are made from what was there before.
   const base = useAppSelector((s) => s.session.base) ?? session
   const regions = useMemo(() => selection.flatMap((id) => base.regions[id] ?? []), [selection, base.regions])

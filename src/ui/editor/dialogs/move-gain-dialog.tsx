@@ -51,7 +51,7 @@ interface Measured {
 export function MoveGainDialog({ session, onClose }: { session: Session; onClose(): void }) {
   const dispatch = useAppDispatch()
   const regions = useAppSelector(selectedRegions)
-  const range = useAppSelector((s) => s.view.range)
+  const range = useAppSelector((s) => s.selection.range)
   const path = useAppSelector(pathTrack)
   const trackId = regions[0]?.trackId ?? path?.id ?? ''
   const track = session.tracks[trackId]

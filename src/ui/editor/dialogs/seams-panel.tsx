@@ -7,7 +7,7 @@ import { gainToDb } from '../../../core/units/decibel'
 import { showLength, showTime } from '../../../core/units/typed'
 import { commit, dropPreview, preview } from '../../../store/edits'
 import { getPlayer, loopOver } from '../../../store/playback/playback'
-import { selected, rollSet, viewChanged } from '../../../store/view-slice'
+import { selected, rollSet, viewChanged } from '../../../store/view'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { LengthField } from '../../parts/fields/length-field'
@@ -42,7 +42,8 @@ const COLUMNS = 'grid grid-cols-[4.6rem_6.5rem_4.6rem_minmax(0,1fr)_5.6rem_3rem]
 export function SeamsPanel({ session, onClose }: { session: Session; onClose(): void }) {
   const dispatch = useAppDispatch()
   const { seams, waiting } = useSeams()
-  const { selection, view } = useAppSelector((s) => s.view)
+  const selectedIds = useAppSelector((s) => s.selection.regionIds)
+  const view = useAppSelector((s) => s.navigation.view)
   const playing = useAppSelector((s) => s.transport.playing)
   const [onlyClicks, setOnlyClicks] = useState(true)
   const [onlySelected, setOnlySelected] = useState(false)
@@ -50,7 +51,7 @@ export function SeamsPanel({ session, onClose }: { session: Session; onClose(): 
   const [withCure, setWithCure] = useState(false)
   const [box, setBox] = useState<HTMLDivElement | null>(null)
   const rate = session.sampleRate
-  const rollMs = useAppSelector((s) => s.view.rollMs)
+  const rollMs = useAppSelector((s) => s.preferences.rollMs)
   const roll = Math.round((rollMs / 1000) * rate)
   const list = useMemo(
     () =>
@@ -58,10 +59,10 @@ export function SeamsPanel({ session, onClose }: { session: Session; onClose(): 
         .filter(
           (s) =>
             (!onlyClicks || s.clicks) &&
-            (!onlySelected || [s.leftId, s.rightId].some((id) => id !== null && selection.includes(id))),
+            (!onlySelected || [s.leftId, s.rightId].some((id) => id !== null && selectedIds.includes(id))),
         )
         .sort((a, b) => a.frame - b.frame),
-    [seams, onlyClicks, onlySelected, selection],
+    [seams, onlyClicks, onlySelected, selectedIds],
   )
   const lines = useVirtualizer({
     count: list.length,

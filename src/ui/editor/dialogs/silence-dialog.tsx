@@ -32,7 +32,7 @@ const words: Record<What, string> = {
 /** Cuts the silent ends off the selected regions, splits them at silences, or cuts silences out. */
 export function SilenceDialog({ session, onClose }: { session: Session; onClose(): void }) {
   const dispatch = useAppDispatch()
-  const selection = useAppSelector((s) => s.view.selection)
+  const selection = useAppSelector((s) => s.selection.regionIds)
   const base = useAppSelector((s) => s.session.base) ?? session
   const [ids] = useState(() => [...selection])
   const regions = useMemo(() => ids.flatMap((id) => base.regions[id] ?? []), [ids, base.regions])

@@ -1,5 +1,5 @@
 import type { ChangedPlace } from '../../../core/edit'
-import type { View } from '../../../store/view-slice'
+import type { View } from '../../../store/view'
 import { rowHeight, rowTop, xToFrame } from './geometry'
 
 /** Where in the width a place begins that is brought into view, as a fraction. */

@@ -1,6 +1,6 @@
 import type { Session } from '../../../core/model/session'
 import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
-import type { View } from '../../../store/view-slice'
+import type { View } from '../../../store/view'
 import { faded } from '../../look/colours'
 import { frameToX, markStep, SECOND_STEPS } from './geometry'
 

@@ -1,7 +1,7 @@
 import type { Session } from '../../../core/model/session'
 import { barPosition, barToBeat, beatToFrame, secondsToBeat } from '../../../core/units/tempo'
 import { showTime } from '../../../core/units/typed'
-import type { View } from '../../../store/view-slice'
+import type { View } from '../../../store/view'
 import { colour, faded } from '../../look/colours'
 import { widthOf, write, type Style } from '../../look/writing'
 import { frameToX, markStep, RULER_HEIGHT, SECOND_STEPS, xToFrame } from './geometry'

@@ -20,7 +20,7 @@ import {
   xToFrame,
   zoomedAbout,
 } from './geometry'
-import { ROW_HEIGHT } from '../../../store/view-slice'
+import { ROW_HEIGHT } from '../../../store/view'
 
 const view = { left: 1000, framesPerPixel: 10, top: 0, width: 800, height: 400 }
 const length = 1_000_000

@@ -1,6 +1,6 @@
 import { regionEnd } from '../../../core/model/queries'
 import type { Region } from '../../../core/model/session'
-import { ROW_HEIGHT, type View } from '../../../store/view-slice'
+import { ROW_HEIGHT, type View } from '../../../store/view'
 
 /** Heights in pixels: of the hem below the sound, and between a row's edge and its regions. */
 export const HEM_HEIGHT = 16

@@ -1,6 +1,6 @@
 import { laneKeysOf } from '../../../core/edit'
 import type { Session } from '../../../core/model/session'
-import type { OpenLane } from '../../../store/view-slice'
+import type { OpenLane } from '../../../store/view'
 
 /** The lanes that are opened below a track (null: the mix) and that it has, in the order in which they are drawn. */
 export const lanesBelow = (

@@ -4,7 +4,7 @@ import { refKey, threadOf, threadWords, stripOf, type LaneRef, type ThreadRef } 
 import { parameterOf, type Parameter, type ThreadLook } from '../../../core/model/parameters'
 import { regionEnd } from '../../../core/model/queries'
 import type { Knot, LaneWeave, Region, Session } from '../../../core/model/session'
-import { ROW_HEIGHT, type View } from '../../../store/view-slice'
+import { ROW_HEIGHT, type View } from '../../../store/view'
 import { frameToX, regionBox, ROW_PAD, seenAcross, soundBox, type Box } from './geometry'
 
 /** The session frame at which a source frame of a region sounds; a reversed region plays it from its end. */

@@ -1,7 +1,7 @@
 import { insertKnot } from '../../../core/curve/knots'
 import { refKey, shapeThread } from '../../../core/edit'
 import { commit } from '../../../store/edits'
-import { knotsSelected } from '../../../store/view-slice'
+import { knotsSelected } from '../../../store/view'
 import { sayWhyNot } from '../../../store/why-not'
 import { xToFrame } from '../drawing/geometry'
 import { type ThreadPlace, yToValue } from '../drawing/thread-place'

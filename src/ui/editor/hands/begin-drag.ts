@@ -1,6 +1,6 @@
 import { rowIds } from '../../../core/model/strips'
 import { refKey } from '../../../core/edit'
-import { selected } from '../../../store/view-slice'
+import { selected } from '../../../store/view'
 import { overLanes, regionAt, rowAt, xToFrame } from '../drawing/geometry'
 import { regionGesture } from './begin-region-drag'
 import { beginThread } from './begin-thread-drag'
@@ -12,8 +12,8 @@ import { rangeGesture, sweepGesture } from './sweep-gestures'
 
 /** Begins what a press at a place means: by the hand, the handle under the pointer, and the picked bead. */
 export function beginDrag(context: TimelineContext, event: PointerEvent, x: number, y: number): Drag {
-  const { dispatch, session, rows, state, places } = context
-  const { view, hand, selection, range } = state
+  const { dispatch, session, rows, view, places } = context
+  const { hand, regionIds: selection, range } = context.state.selection
   const handle = (event.target as Element).closest<HTMLElement>('[data-handle]')
   const kind = handle?.dataset.handle
   const row = rowAt(view, y)

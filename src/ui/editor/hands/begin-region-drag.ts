@@ -19,8 +19,7 @@ export function regionGesture(
   y: number,
   event: PointerEvent,
 ): Gesture {
-  const { dispatch, session, state } = context
-  const { view } = state
+  const { dispatch, session, state, view } = context
   if (kind === 'gain')
     return gainGesture(dispatch, session, moved, (text) =>
       context.say(text === null ? null : { x: x + 14, y: y + 22, text }),
@@ -55,16 +54,22 @@ export function regionGesture(
       soundBox(regionBox(view, region, session.trackIds.indexOf(region.trackId))).height,
     )
   }
-  const targets = snapTargets(session, new Set(moved), getPlayer()?.position() ?? 0, state.range)
+  const targets = snapTargets(session, new Set(moved), getPlayer()?.position() ?? 0, state.selection.range)
   const place = {
     session,
     framesPerPixel: view.framesPerPixel,
     targets,
     show: context.showSnapped,
-    timeScale: state.timeScale,
+    timeScale: state.preferences.timeScale,
   }
   if (kind === 'trim-start') return trimGesture(dispatch, place, moved, 'start', region.start)
   if (kind === 'trim-end') return trimGesture(dispatch, place, moved, 'end', regionEnd(region))
   if (event.ctrlKey || event.metaKey) return slipGesture(dispatch, place, moved)
-  return moveGesture(dispatch, place, moved, (dy) => rowAt(view, y + dy) - rowAt(view, y), state.travels)
+  return moveGesture(
+    dispatch,
+    place,
+    moved,
+    (dy) => rowAt(view, y + dy) - rowAt(view, y),
+    state.preferences.travels,
+  )
 }

@@ -3,7 +3,7 @@ import { drawnMessage } from './thinning-message'
 import { laneKeysOf, sameRef, shapeThreads, type ShapedThread } from '../../../core/edit'
 import { amend, lastStep } from '../../../store/edits'
 import type { Dispatch } from '../../../store/store'
-import { knotsSelected, selected, weavePicked } from '../../../store/view-slice'
+import { knotsSelected, selected, weavePicked } from '../../../store/view'
 import { toast } from '../../parts/messages/toast'
 import { rowHeight, xToFrame } from '../drawing/geometry'
 import { freeKnotPlaces, lanePlace, type ThreadPlace } from '../drawing/thread-place'
@@ -29,7 +29,10 @@ function sweepKnots(
   x: number,
   y: number,
 ): Drag {
-  const kept = add && state.knots && sameRef(state.knots.ref, place.ref) ? state.knots.indices : []
+  const kept =
+    add && state.selection.knots && sameRef(state.selection.knots.ref, place.ref)
+      ? state.selection.knots.indices
+      : []
   const tools: ThreadTools = {
     dispatch,
     sampleRate: 0,
@@ -50,7 +53,7 @@ function sweepKnots(
 function drawnAlong({ session, state, view }: GestureContext, place: ThreadPlace): ThreadPlace[] {
   const { ref } = place
   if (ref.kind !== 'lane' || ref.trackId === null) return []
-  const tracks = new Set(state.selection.flatMap((id) => session.regions[id]?.trackId ?? []))
+  const tracks = new Set(state.selection.regionIds.flatMap((id) => session.regions[id]?.trackId ?? []))
   if (!tracks.has(ref.trackId)) return []
   return [...tracks]
     .filter((id) => id !== ref.trackId && laneKeysOf(session, id).includes(ref.lane))
@@ -78,17 +81,19 @@ export function beginThread(
   const { dispatch, session, state } = context
   const { ref } = place
   const regionId = ref.kind === 'region' ? ref.regionId : null
-  if (regionId !== null && !state.selection.includes(regionId))
+  if (regionId !== null && !state.selection.regionIds.includes(regionId))
     dispatch(selected({ regionIds: [regionId], trackId: session.regions[regionId]!.trackId }))
   const tools = toolsAt(context, ref, x, y, event)
   const frame = xToFrame(context.view, x)
   const handle =
-    state.hand === 'point' && (grabbed?.dataset.handle === 'knot' || grabbed?.dataset.handle === 'stretch')
+    state.selection.hand === 'point' &&
+    (grabbed?.dataset.handle === 'knot' || grabbed?.dataset.handle === 'stretch')
       ? grabbed
       : null
   if (handle?.dataset.handle === 'knot') {
     const index = Number(handle.dataset.knot)
-    const chosen = state.knots && sameRef(state.knots.ref, ref) ? state.knots.indices : []
+    const chosen =
+      state.selection.knots && sameRef(state.selection.knots.ref, ref) ? state.selection.knots.indices : []
     const toggled = event.shiftKey
       ? chosen.includes(index)
         ? chosen.filter((i) => i !== index)
@@ -106,13 +111,15 @@ export function beginThread(
       : drag(null)
   }
   const box =
-    state.hand === 'point' && grabbed?.dataset.handle === 'knots' ? (grabbed.dataset.part as RangePart) : null
-  if (box && state.knots && sameRef(state.knots.ref, ref))
-    return drag(rangeOfKnotsGesture(tools, place, state.knots.indices, box), () =>
+    state.selection.hand === 'point' && grabbed?.dataset.handle === 'knots'
+      ? (grabbed.dataset.part as RangePart)
+      : null
+  if (box && state.selection.knots && sameRef(state.selection.knots.ref, ref))
+    return drag(rangeOfKnotsGesture(tools, place, state.selection.knots.indices, box), () =>
       dispatch(knotsSelected(null)),
     )
   const weave =
-    state.hand === 'point' && grabbed && ref.kind === 'lane'
+    state.selection.hand === 'point' && grabbed && ref.kind === 'lane'
       ? grabbed.dataset.handle === 'weave'
         ? place.weaves.find((w) => w.from === Number(grabbed.dataset.from))
         : handle && place.weaves.find((w) => frame >= w.from && frame < w.to)
@@ -127,19 +134,24 @@ export function beginThread(
     return drag(
       event.ctrlKey || event.metaKey ? bendGesture(tools, place, frame) : stretchGesture(tools, place, frame),
     )
-  if (state.hand === 'point' || state.hand === 'range')
+  if (state.selection.hand === 'point' || state.selection.hand === 'range')
     return sweepKnots(context, place, event.shiftKey, x, y)
-  if (state.hand === 'draw') {
+  if (state.selection.hand === 'draw') {
     return drag(
       drawGesture(
         tools,
         place,
         { frame, x, y },
-        state.thinning,
+        state.preferences.thinning,
         ({ drawn: knots, worst }, points, raw) => {
-          const thins = state.thinning !== null && points > 2 && knots < points
+          const thins = state.preferences.thinning !== null && points > 2 && knots < points
           toast({
-            text: drawnMessage({ knots, worst }, points, state.thinning !== null, place.kind.thinningUnit),
+            text: drawnMessage(
+              { knots, worst },
+              points,
+              state.preferences.thinning !== null,
+              place.kind.thinningUnit,
+            ),
             stays: thins ? 8000 : 4000,
             ...(thins ? { action: { label: 'Keep raw', run: keepRaw(dispatch, raw()) } } : {}),
           })
@@ -148,7 +160,14 @@ export function beginThread(
       ),
     )
   }
-  if (state.hand === 'weave')
-    return drag(weaveGesture(tools, place, { frame, y }, state.weave, session.tempo))
-  return drag(plateauGesture(tools, place, frame, Math.round((state.shoulderMs / 1000) * session.sampleRate)))
+  if (state.selection.hand === 'weave')
+    return drag(weaveGesture(tools, place, { frame, y }, state.preferences.weave, session.tempo))
+  return drag(
+    plateauGesture(
+      tools,
+      place,
+      frame,
+      Math.round((state.preferences.shoulderMs / 1000) * session.sampleRate),
+    ),
+  )
 }

@@ -9,8 +9,8 @@ import {
 } from '../../../core/edit'
 import type { Region, Session } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback/playback'
-import type { Dispatch } from '../../../store/store'
-import { lanePicked, selected, trackPicked, type View, type ViewState } from '../../../store/view-slice'
+import type { Dispatch, RootState } from '../../../store/store'
+import { lanePicked, selected, trackPicked, type View } from '../../../store/view'
 import { type Box, overLanes, regionAt, rowAt, xToFrame } from '../drawing/geometry'
 import { LANE_PAD, type ThreadPlace } from '../drawing/thread-place'
 import { caughtFrame, NEAR_REACH, snapTargets, TIME_REACH, type Snapped, type Target } from './snap'
@@ -23,7 +23,8 @@ import type { ThreadTools } from './thread-gesture'
 export interface GestureContext {
   dispatch: Dispatch
   session: Session
-  state: ViewState
+  /** What is picked, and what a person prefers, when the gesture begins. */
+  state: Pick<RootState, 'selection' | 'preferences'>
   view: View
   showSwept(box: Box | null): void
   showSnapped(snapped: Snapped | null): void
@@ -68,7 +69,7 @@ export function toolsAt(
   moved: ReadonlySet<number> = new Set(),
 ): ThreadTools {
   const { framesPerPixel } = view
-  const places = snapTargets(session, new Set(), getPlayer()?.position() ?? 0, state.range)
+  const places = snapTargets(session, new Set(), getPlayer()?.position() ?? 0, state.selection.range)
   const own =
     ref.kind === 'lane' ? knotTargets(session, view, [ref], true).filter((k) => !moved.has(k.frame)) : []
   const targets = byFrame([...places, ...own])
@@ -83,7 +84,11 @@ export function toolsAt(
     const reach = on === 'near' ? NEAR_REACH : TIME_REACH
     const caught = free
       ? null
-      : caughtFrame({ session, targets: places, framesPerPixel, scale: state.timeScale }, frame, reach)
+      : caughtFrame(
+          { session, targets: places, framesPerPixel, scale: state.preferences.timeScale },
+          frame,
+          reach,
+        )
     showSnapped(caught?.snapped ?? null)
     return caught?.frame ?? Math.round(frame)
   }
@@ -111,7 +116,10 @@ export const catchTimes = (
   return (frame: number, free: boolean): number => {
     const caught = free
       ? { frame: Math.round(frame), snapped: null }
-      : caughtFrame({ session, targets, framesPerPixel: view.framesPerPixel, scale: state.timeScale }, frame)
+      : caughtFrame(
+          { session, targets, framesPerPixel: view.framesPerPixel, scale: state.preferences.timeScale },
+          frame,
+        )
     showSnapped(caught.snapped)
     return caught.frame
   }
@@ -146,6 +154,7 @@ export function pickLane({ dispatch, session, state }: GestureContext, { ref, op
   const { trackId } = ref
   if (opened) return void dispatch(lanePicked(ref))
   const kept =
-    state.selection.length === 0 || state.selection.some((id) => session.regions[id]?.trackId === trackId)
+    state.selection.regionIds.length === 0 ||
+    state.selection.regionIds.some((id) => session.regions[id]?.trackId === trackId)
   dispatch(kept ? trackPicked(trackId) : selected({ regionIds: [], trackId }))
 }

@@ -2,7 +2,7 @@ import { moveKnots, removeKnots, reshapeStretch, scaleAbout, stretchKnots } from
 import type { Knot } from '../../../core/model/session'
 import { least, most } from '../../../core/units/extremes'
 import { showLength, showTime } from '../../../core/units/typed'
-import { knotsSelected } from '../../../store/view-slice'
+import { knotsSelected } from '../../../store/view'
 import { stretchAt, type ThreadPlace, valuePerPixel, valueToY } from '../drawing/thread-place'
 import type { Gesture } from './gesture'
 import { gesture, LET_GO, type ThreadTools } from './thread-gesture'

@@ -50,7 +50,7 @@ function open(given = session) {
   return {
     dispatch: store.dispatch,
     now,
-    view: () => store.getState().view,
+    selection: () => store.getState().selection,
     steps: () => store.getState().session.steps.map((s) => s.label),
     /** Moves, shows and lets go; the session then. */
     run(gesture: Gesture, ...moves: (Partial<Move> & { dx: number; dy: number })[]) {
@@ -261,7 +261,7 @@ describe('moving and trimming', () => {
       gainThreads: { g: { id: 'g', knots: [{ frame: 0, value: 0.3, shape: 'line', bend: 0 }] } },
       regions: { ...session.regions, b: { ...session.regions.b!, gainThreadId: 'g' } },
     }
-    const { run, dispatch, steps, view } = open(given)
+    const { run, dispatch, steps, selection } = open(given)
     const gesture = moveGesture(
       dispatch,
       { ...place(), session: given },
@@ -277,7 +277,7 @@ describe('moving and trimming', () => {
     expect(copy!.gainThreadId).not.toBe('g')
     expect(after.gainThreads[copy!.gainThreadId!]!.knots).toEqual(given.gainThreads.g!.knots)
     expect(steps()).toEqual(['Copy “b”'])
-    expect(view().selection).toEqual([copy!.id])
+    expect(selection().regionIds).toEqual([copy!.id])
   })
 
   test('an edge catches on what is near, and shows on what', () => {
@@ -330,7 +330,7 @@ describe('moving and trimming', () => {
 
 describe('sweeping', () => {
   test('a box selects the regions that it touches besides those that are kept', () => {
-    const { dispatch, view: state } = open()
+    const { dispatch, selection: state } = open()
     const boxes: unknown[] = []
     const gesture = sweepGesture(dispatch, {
       view,
@@ -340,15 +340,15 @@ describe('sweeping', () => {
       show: (box) => boxes.push(box),
     })
     gesture.move({ ...held, dx: -50, dy: 20 })
-    expect([...state().selection].sort()).toEqual(['b', 'c'])
+    expect([...state().regionIds].sort()).toEqual(['b', 'c'])
     gesture.move({ ...held, dx: -300, dy: 20 })
-    expect([...state().selection].sort()).toEqual(['a', 'b', 'c'])
+    expect([...state().regionIds].sort()).toEqual(['a', 'b', 'c'])
     gesture.cancel()
-    expect([state().selection, boxes.at(-1)]).toEqual([['c'], null])
+    expect([state().regionIds, boxes.at(-1)]).toEqual([['c'], null])
   })
 
   test('a range goes either way, not before the start, and is nothing where the hand has not moved', () => {
-    const { dispatch, view: state } = open()
+    const { dispatch, selection: state } = open()
     const free = (frame: number) => Math.round(frame)
     const gesture = rangeGesture(dispatch, view, 50, { from: 1, to: 2 }, free)
     gesture.move({ ...held, dx: 100, dy: 0 })

@@ -26,7 +26,7 @@ export const stepKnots =
   (dispatch, getState) => {
     const {
       session: { session },
-      view: { timeScale },
+      preferences: { timeScale },
     } = getState()
     const thread = session && threadOf(session, ref)
     if (!thread) return

@@ -1,6 +1,6 @@
 import type { Region } from '../../../core/model/session'
 import type { Dispatch } from '../../../store/store'
-import { knotsSelected, rangeSet, selected, type View } from '../../../store/view-slice'
+import { knotsSelected, rangeSet, selected, type View } from '../../../store/view'
 import { regionsIn, type Box, xToFrame } from '../drawing/geometry'
 import type { ThreadPlace } from '../drawing/thread-place'
 import type { Gesture } from './gesture'

@@ -8,7 +8,7 @@ import type { Knot, Session } from '../../../core/model/session'
 import { dbToHeight, heightToDb, UNITY_HEIGHT } from '../../../core/units/taper'
 import { opened } from '../../../store/session-slice'
 import { createStore } from '../../../store/store'
-import { viewChanged } from '../../../store/view-slice'
+import { viewChanged } from '../../../store/view'
 import type { Gesture, Move } from './gesture'
 import { bendGesture, knotGesture, rangeOfKnotsGesture, stretchGesture } from './knot-gestures'
 import { drawGesture, plateauGesture } from './draw-gestures'
@@ -284,9 +284,13 @@ describe('a plateau', () => {
     const { run, tools, place, store } = open([knot(9600, 0.5)])
     run(plateauGesture(tools, place(), 4800, 480), { dx: 96, dy: -10 })
     const { knots } = place()
-    expect(store.getState().view.knots?.indices.map((i) => knots[i]!.frame)).toEqual([4800, 9600, 14_400])
+    expect(store.getState().selection.knots?.indices.map((i) => knots[i]!.frame)).toEqual([
+      4800, 9600, 14_400,
+    ])
     run(plateauGesture(tools, place(), 20_000, 0), { dx: 96, dy: -10 })
-    expect(store.getState().view.knots?.indices.map((i) => place().knots[i]!.frame)).toEqual([20_000, 29_600])
+    expect(store.getState().selection.knots?.indices.map((i) => place().knots[i]!.frame)).toEqual([
+      20_000, 29_600,
+    ])
   })
 
   test('of a pan goes as far as the pointer does', () => {
@@ -455,9 +459,9 @@ describe('a weave', () => {
       [24_000, 0.4],
       [36_000, 0.2],
     ])
-    expect(store.getState().view.pickedWeave).toEqual({ ref: at.ref, from: 0 })
+    expect(store.getState().selection.pickedWeave).toEqual({ ref: at.ref, from: 0 })
     expect(place().weaves).toMatchObject([{ from: 0, to: 48_000, shape: 'square' }])
-    expect(store.getState().view.weave).toMatchObject({
+    expect(store.getState().preferences.weave).toMatchObject({
       low: expect.closeTo(0.2, 9),
       high: expect.closeTo(0.4, 9),
     })
@@ -498,7 +502,7 @@ describe('a weave', () => {
       Object.entries(expected).map(([key, value]) => [key, expect.closeTo(value, 9) as number]),
     )
     expect(place().weaves).toMatchObject([close])
-    expect(store.getState().view.pickedWeave?.from).toBe(place().weaves[0]!.from)
+    expect(store.getState().selection.pickedWeave?.from).toBe(place().weaves[0]!.from)
   })
 
   test('stays at 0 dB until the hand goes well past the stop; pans have none', () => {
@@ -531,7 +535,7 @@ test('a box swept over a thread selects the knots in it, adds to those that are 
       () => knotPlaces(view, place()),
       (box) => boxes.push(box),
     )
-  const chosen = () => store.getState().view.knots?.indices ?? []
+  const chosen = () => store.getState().selection.knots?.indices ?? []
   sweep([]).move({ ...held, dx: 50, dy: 80 })
   expect(chosen()).toEqual([1])
   expect(boxes.at(-1)).toEqual({ x: 60, y: 0, width: 50, height: 80 })

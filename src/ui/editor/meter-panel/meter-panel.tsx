@@ -9,7 +9,7 @@ import { current } from '../../../store/current'
 import { getPlayer } from '../../../store/playback/playback'
 import { pathTrack, shownSession } from '../../../store/selectors'
 import { setWatch } from '../../../store/playback/watching'
-import { metersLed, metersShown } from '../../../store/view-slice'
+import { metersLed, metersShown } from '../../../store/view'
 import { showText, useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
 import { drawFrequencies } from '../drawing/axes'
 import { LiveCanvas } from '../parts/live-canvas'
@@ -34,7 +34,7 @@ const written = (value: number) => (value < -99 ? '—' : value.toFixed(1).repla
  */
 export const MeterPanel = memo(function MeterPanel() {
   const dispatch = useAppDispatch()
-  const of = useAppSelector((s) => s.view.metersOf)
+  const of = useAppSelector((s) => s.preferences.metersOf)
   const playing = useAppSelector((s) => s.transport.playing)
   const sampleRate = useAppSelector((s) => s.session.session!.sampleRate)
   const name = useAppSelector((s) => (of === 'mix' ? null : (pathTrack(s)?.name ?? null)))
@@ -146,7 +146,7 @@ function usePlace(of: 'mix' | 'strip' | 'here'): Watched | null {
     const track = pathTrack(s)
     if (!track) return ''
     if (of === 'strip') return JSON.stringify({ stripId: track.id, insertId: stageId('pan') })
-    const { lead } = s.view
+    const { lead } = s.selection
     if (lead.kind === 'insert')
       return JSON.stringify({ stripId: lead.ref.stripId, insertId: lead.ref.insertId })
     const { bead } = current(s)

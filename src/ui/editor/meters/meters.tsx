@@ -53,7 +53,7 @@ export function TrackMeters() {
     (seconds: number, shows: boolean) => {
       const state = store.getState()
       const session = shownSession(state)
-      const { view } = state.view
+      const { view } = state.navigation
       const picked = pathTrack(state)?.id
       if (!canvas.current || !session) return
       const all = (meters.current ??= new Meters())

@@ -3,7 +3,7 @@ import { useDrag } from '@use-gesture/react'
 import { memo, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
-import { viewChanged } from '../../../store/view-slice'
+import { viewChanged } from '../../../store/view'
 import { colour, faded } from '../../look/colours'
 import { write } from '../../look/writing'
 import { preparedContext, useAppDispatch, useAppSelector, useFrame, useSize } from '../../parts/hooks'
@@ -28,7 +28,7 @@ export const Overview = memo(function Overview({ session }: { session: Session }
   const dispatch = useAppDispatch()
   const { width } = useSize(box)
   const { pictures, version } = usePictures()
-  const view = useAppSelector((s) => s.view.view)
+  const view = useAppSelector((s) => s.navigation.view)
   // While a gesture goes on, the picture is that of before; it is made anew when the hand lets go.
   const settled = useAppSelector((s) => s.session.base) ?? session
   const overloads = useOverloads()

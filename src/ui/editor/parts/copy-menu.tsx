@@ -17,7 +17,7 @@ export function CopyMenu({ session, id, insert }: { session: Session; id: string
     ...rowIds(session).map((to) => ({ to: to as string | null, called: rowOf(session, to)!.name })),
     { to: null, called: 'Mix' },
   ].filter(({ to }) => to !== id)
-  const heads = useAppSelector((s) => s.view.trackIds).filter((to) => to !== id && rowOf(session, to))
+  const heads = useAppSelector((s) => s.selection.trackIds).filter((to) => to !== id && rowOf(session, to))
   const copy = (insertIds: readonly string[], to: readonly (string | null)[]) =>
     void dispatch(copyInsertsTo(id, insertIds, to))
   return (

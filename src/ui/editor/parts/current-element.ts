@@ -22,11 +22,11 @@ export function currentElement(state: RootState): HTMLElement | null {
       )
     case 'parameter':
     case 'insert':
-      return state.view.lead.kind === 'tracks'
+      return state.selection.lead.kind === 'tracks'
         ? find('[data-head][aria-current="true"]', picked)
         : find(picked)
     case 'regions':
-      return find(...state.view.selection.map((id) => `[role="group"][data-region="${CSS.escape(id)}"]`))
+      return find(...state.selection.regionIds.map((id) => `[role="group"][data-region="${CSS.escape(id)}"]`))
     default:
       return find(picked)
   }

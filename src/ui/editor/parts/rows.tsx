@@ -41,9 +41,9 @@ export function Rows({
   layOut: LayOut
 }) {
   const count = trackIds.length
-  const { first, last } = useAppFields(({ view: { view } }) => visibleRows(view, count, beyond))
-  const below = useAppSelector((s) => s.view.view.below)
-  const heights = useAppSelector((s) => s.view.view.heights)
+  const { first, last } = useAppFields(({ navigation: { view } }) => visibleRows(view, count, beyond))
+  const below = useAppSelector((s) => s.navigation.view.below)
+  const heights = useAppSelector((s) => s.navigation.view.heights)
   const [kept] = useState(() => ({
     rows: new Map<number, Laid>(),
     trackIds,

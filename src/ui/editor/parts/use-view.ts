@@ -2,7 +2,7 @@ import { rowIds } from '../../../core/model/strips'
 import { useEffect, useLayoutEffect, useRef, type FocusEvent, type RefObject } from 'react'
 import { changeClipGain } from '../../../core/edit'
 import { commit, preview } from '../../../store/edits'
-import { viewChanged, type View } from '../../../store/view-slice'
+import { viewChanged, type View } from '../../../store/view'
 import { useAppDispatch, useAppStore } from '../../parts/hooks'
 import { scaleSound } from '../../../store/actions/row-actions'
 import { shownSession } from '../../../store/selectors'
@@ -23,7 +23,7 @@ export function useShownWhole(
   const shown = useRef({ id: '', empty: true })
   useLayoutEffect(() => {
     if (size.width === 0) return
-    const { view, placed } = store.getState().view
+    const { view, placed } = store.getState().navigation
     const sized: View = { ...view, ...size }
     const first = (shown.current.id !== id && !placed) || (shown.current.id === id && shown.current.empty)
     shown.current = { id, empty: length === 0 }
@@ -66,7 +66,7 @@ export function useFocusSeen(
       (target.closest('[data-seen-whole]') ?? target).getBoundingClientRect(),
       area.current.getBoundingClientRect(),
     ]
-    const { view } = store.getState().view
+    const { view } = store.getState().navigation
     const across = Math.min(box.right, seen.right) - Math.max(box.left, seen.left) < Math.min(box.width, SEEN)
     const top =
       view.top +
@@ -109,22 +109,27 @@ export function useWheel(area: RefObject<HTMLDivElement | null>, length: number,
       now.timer = window.setTimeout(() => {
         turn = null
         if (now.kind === 'gain')
-          dispatch(commit(changeClipGain, { regionIds: store.getState().view.selection, byDb: now.byDb }))
+          dispatch(
+            commit(changeClipGain, { regionIds: store.getState().selection.regionIds, byDb: now.byDb }),
+          )
       }, PAUSE)
       return now
     }
     const onWheel = (event: WheelEvent) => {
       event.preventDefault()
-      const state = { ...latest.current, ...store.getState().view }
+      const { length, rows } = latest.current
+      const {
+        navigation: { view },
+        selection: { regionIds },
+      } = store.getState()
       const unit = event.deltaMode === 1 ? 24 : 1
       const [dx, dy] = [event.deltaX * unit, event.deltaY * unit]
       const hem = (event.target as Element).closest<HTMLElement>('[data-handle="gain"]')
       const zooms = event.ctrlKey || event.metaKey
-      const overGain =
-        !zooms && !event.shiftKey && hem !== null && state.selection.includes(hem.dataset.region!)
+      const overGain = !zooms && !event.shiftKey && hem !== null && regionIds.includes(hem.dataset.region!)
       if (event.altKey && !zooms && !overGain) {
         // Over one row its sound, with Shift that of all rows.
-        const row = rowAt(state.view, event.clientY - element.getBoundingClientRect().top)
+        const row = rowAt(view, event.clientY - element.getBoundingClientRect().top)
         const shown = shownSession(store.getState())
         const id = shown ? rowIds(shown)[row] : undefined
         const steps = -Math.sign(dy || dx) * 0.5
@@ -135,29 +140,23 @@ export function useWheel(area: RefObject<HTMLDivElement | null>, length: number,
       const { kind } = (turn = kept(overGain ? 'gain' : 'scroll'))
       if (kind === 'gain') {
         turn.byDb = Math.round((turn.byDb - Math.sign(dy || dx) * (event.altKey ? 0.1 : 0.5)) * 100) / 100
-        dispatch(preview(changeClipGain, { regionIds: state.selection, byDb: turn.byDb }))
+        dispatch(preview(changeClipGain, { regionIds, byDb: turn.byDb }))
         return
       }
       const x = zooms ? event.clientX - element.getBoundingClientRect().left : 0
       const [sideways, down] = event.shiftKey ? [dx + dy, 0] : [dx, dy]
       turns.push((from) =>
         zooms
-          ? zoomedAbout(
-              from,
-              x,
-              Math.exp(Math.max(-120, Math.min(120, dy)) * 0.004),
-              state.length,
-              state.rows,
-            )
+          ? zoomedAbout(from, x, Math.exp(Math.max(-120, Math.min(120, dy)) * 0.004), length, rows)
           : boundedView(
               { ...from, left: from.left + sideways * from.framesPerPixel, top: from.top + down },
-              state.length,
-              state.rows,
+              length,
+              rows,
             ),
       )
       frame ||= requestAnimationFrame(() => {
         frame = 0
-        dispatch(viewChanged(turns.reduce((view, turn) => turn(view), store.getState().view.view)))
+        dispatch(viewChanged(turns.reduce((view, turn) => turn(view), store.getState().navigation.view)))
         turns = []
       })
     }

@@ -1,7 +1,7 @@
 import clsx from 'clsx'
 import { Ear } from 'lucide-react'
 import { hereEqually, listenHere } from '../../../store/playback/listening'
-import type { Listen } from '../../../store/view-slice'
+import type { Listen } from '../../../store/view'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 
 const WAYS: readonly { way: NonNullable<Listen['here']>; text: string; title: string }[] = [
@@ -22,7 +22,7 @@ const WAYS: readonly { way: NonNullable<Listen['here']>; text: string; title: st
 /** Listens at the bead that is picked, and follows when another one is. */
 export function ListenHere() {
   const dispatch = useAppDispatch()
-  const { here, hereDb } = useAppSelector((s) => s.view.listen)
+  const { here, hereDb } = useAppSelector((s) => s.listening)
   return (
     <div role="group" aria-label="Listen here" className="flex h-6 items-center gap-0.5 text-xs">
       <Ear size={14} aria-hidden className={here ? 'text-oak' : 'text-soft'} />

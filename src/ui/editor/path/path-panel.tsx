@@ -12,7 +12,7 @@ import { insertOf, isAutomated, isBypassed, stripOf, type LaneRef } from '../../
 import { parameterOf, parametersOf, stageParameters, type Parameter } from '../../../core/model/parameters'
 import { beadOf, parameterOfBead, type Bead } from '../../../store/beads'
 import { current } from '../../../store/current'
-import { beadPicked, dialogShown, pathFolded, type InsertRef } from '../../../store/view-slice'
+import { beadPicked, dialogShown, pathFolded, type InsertRef } from '../../../store/view'
 import { threadText } from '../../look/colours'
 import { useAppDispatch, useAppSelector, useMedia } from '../../parts/hooks'
 import { OneStop } from '../../parts/commands/one-stop'
@@ -138,10 +138,10 @@ export const PathPanel = memo(function PathPanel() {
   const { session, track, regions: selected } = usePathSubject()
   const dispatch = useAppDispatch()
   const bead = useAppSelector((s) => (current(s).bench.kind === 'insert' ? null : current(s).bead))
-  const picked = useAppSelector(({ view: { lead } }) => (lead.kind === 'insert' ? lead.ref : null))
+  const picked = useAppSelector(({ selection: { lead } }) => (lead.kind === 'insert' ? lead.ref : null))
   // A low window has room for one line.
   const low = useMedia('(max-height: 520px)')
-  const chosen = useAppSelector((s) => s.view.pathFolded)
+  const chosen = useAppSelector((s) => s.preferences.pathFolded)
   const folded = chosen || low
   const list = useRef<HTMLDivElement>(null)
   // A bead that is picked elsewhere, by a key or a press on its value, comes into view.

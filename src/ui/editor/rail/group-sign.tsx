@@ -14,7 +14,7 @@ export function GroupSign({ trackId }: { trackId: string }) {
     const session = shownSession(s)
     return (session && groupOf(session, trackId)?.name) ?? ''
   })
-  const left = useAppSelector((s) => s.view.leavesGroups)
+  const left = useAppSelector((s) => s.selection.leavesGroups)
   if (number === 0) return null
   return (
     <span

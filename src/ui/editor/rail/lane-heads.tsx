@@ -14,13 +14,7 @@ import { commit } from '../../../store/edits'
 import { findCommonParameter, findParameter, parameterOf, sendOfLane } from '../../../core/model/parameters'
 import { rowOf } from '../../../core/model/strips'
 import type { Session, Track } from '../../../core/model/session'
-import {
-  LANE_HEIGHT,
-  laneHeightSet,
-  lanePicked,
-  lanesToggled,
-  type OpenLane,
-} from '../../../store/view-slice'
+import { LANE_HEIGHT, laneHeightSet, lanePicked, lanesToggled, type OpenLane } from '../../../store/view'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { HeightHandle } from '../../parts/height-handle'
 import { shownSession } from '../../../store/selectors'
@@ -58,7 +52,7 @@ const allWords = (open: boolean, whole: boolean) =>
 /** Opens and closes the lanes of a track below it. */
 export function LanesMenu({ session, track }: { session: Session; track: Track }) {
   const dispatch = useAppDispatch()
-  const openLanes = useAppSelector((s) => s.view.openLanes)
+  const openLanes = useAppSelector((s) => s.navigation.openLanes)
   const keys = laneKeysOf(session, track.id)
   const isOpen = (lane: string) => openLanes.some((o) => o.trackId === track.id && o.lane === lane)
   const refs = keys.map((lane) => ({ kind: 'lane' as const, trackId: track.id, lane }))

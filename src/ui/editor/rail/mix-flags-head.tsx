@@ -3,7 +3,7 @@ import { ChevronLeft, ChevronRight } from 'lucide-react'
 import { sessionLength } from '../../../core/model/queries'
 import { getPlayer } from '../../../store/playback/playback'
 import { shownSession } from '../../../store/selectors'
-import { MIX_FLAGS_HEIGHT, viewChanged } from '../../../store/view-slice'
+import { MIX_FLAGS_HEIGHT, viewChanged } from '../../../store/view'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
 import { boundedView, frameToX } from '../drawing/geometry'
 import { overloadBeside } from '../drawing/merged-overloads'
@@ -13,7 +13,7 @@ import { lowerOverloads, useLookedAt, useOverloads } from '../parts/watch/overlo
 export function MixFlagsHead() {
   const dispatch = useAppDispatch()
   const store = useAppStore()
-  const flagged = useAppSelector((s) => s.view.mixFlagged)
+  const flagged = useAppSelector((s) => s.navigation.mixFlagged)
   const own = useOverloads().filter((o) => o.trackId === null)
   const looked = useLookedAt()
   if (!flagged) return null
@@ -22,7 +22,7 @@ export function MixFlagsHead() {
     if (!next) return
     getPlayer()?.seek(next.from)
     const state = store.getState()
-    const { view } = state.view
+    const { view } = state.navigation
     const session = shownSession(state)!
     const x = frameToX(view, next.from)
     if (x < 0 || x > view.width - 90)

@@ -1,3 +1,4 @@
+import { mixRoom } from '../../../store/selectors'
 import { FADER, findCommonParameter } from '../../../core/model/parameters'
 import { Spline } from 'lucide-react'
 import { memo, useMemo, type ReactNode } from 'react'
@@ -5,7 +6,7 @@ import { isAutomated, laneKeysOf, lanesWithKnots, setParameter } from '../../../
 import type { Session } from '../../../core/model/session'
 import { beadOf } from '../../../store/beads'
 import { commit, preview } from '../../../store/edits'
-import { beadPicked, lanesToggled, MIX_HEIGHT, mixHeightSet, mixRoom } from '../../../store/view-slice'
+import { beadPicked, lanesToggled, MIX_HEIGHT, mixHeightSet } from '../../../store/view'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { HeightHandle } from '../../parts/height-handle'
 import { sameParts } from '../../parts/rendering/same-parts'
@@ -21,7 +22,7 @@ const otherLanes = (session: Session) =>
 
 /** The lanes opened below the mix's volume, which is always seen. */
 function useMixLanes(session: Session) {
-  const openLanes = useAppSelector((s) => s.view.openLanes)
+  const openLanes = useAppSelector((s) => s.navigation.openLanes)
   return useMemo(() => lanesBelow(session, null, openLanes), [session, openLanes])
 }
 
@@ -29,10 +30,10 @@ function useMixLanes(session: Session) {
 export const MixHead = memo(
   function MixHead({ session, meter }: { session: Session; meter: ReactNode }) {
     const dispatch = useAppDispatch()
-    const height = useAppSelector((s) => s.view.mixHeight)
-    const picked = useAppSelector((s) => s.view.bead === beadOf(null, FADER))
-    const riding = useAppSelector((s) => s.view.ride.mode !== 'off' && s.transport.playing)
-    const room = useAppSelector((s) => mixRoom(s.view))
+    const height = useAppSelector((s) => s.preferences.mixHeight)
+    const picked = useAppSelector((s) => s.selection.bead === beadOf(null, FADER))
+    const riding = useAppSelector((s) => s.listening.ride.mode !== 'off' && s.transport.playing)
+    const room = useAppSelector((s) => mixRoom(s))
     const opened = useMixLanes(session)
     const automated = isAutomated(session, { kind: 'lane', trackId: null, lane: FADER })
     const moves = lanesWithKnots(session, null).some((ref) => isAutomated(session, ref))

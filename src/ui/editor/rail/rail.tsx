@@ -8,7 +8,7 @@ import { sessionLength } from '../../../core/model/queries'
 import type { Bus, Session, Track } from '../../../core/model/session'
 
 import { commit, preview } from '../../../store/edits'
-import { headPicked, ROW_HEIGHT, rowHeightSet, type View } from '../../../store/view-slice'
+import { headPicked, ROW_HEIGHT, rowHeightSet, type View } from '../../../store/view'
 import { dyeClass } from '../../look/colours'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { alongHeads } from '../../parts/commands/arrow-moves'
@@ -51,9 +51,9 @@ export const Rail = memo(function Rail({
   mixMeter: ReactNode
   onImport(): void
 }) {
-  const below = useAppSelector((s) => s.view.view.below)
-  const heights = useAppSelector((s) => s.view.view.heights)
-  const openLanes = useAppSelector((s) => s.view.openLanes)
+  const below = useAppSelector((s) => s.navigation.view.below)
+  const heights = useAppSelector((s) => s.navigation.view.heights)
+  const openLanes = useAppSelector((s) => s.navigation.openLanes)
   const rows = rowIds(session).length
   const dispatch = useAppDispatch()
   const soloed = rowIds(session).filter((id) => rowOf(session, id)!.soloed).length
@@ -163,9 +163,9 @@ const TrackHead = memo(function TrackHead({ session, track, top, height }: HeadP
   const dispatch = useAppDispatch()
   const trackIds = [track.id]
   const automated = isAutomated(session, { kind: 'lane', trackId: track.id, lane: FADER })
-  const riding = useAppSelector((s) => s.view.ride.mode !== 'off' && s.transport.playing)
-  const chosen = useAppSelector((s) => s.view.trackIds.includes(track.id))
-  const leads = useAppSelector((s) => s.view.lead.kind === 'tracks')
+  const riding = useAppSelector((s) => s.listening.ride.mode !== 'off' && s.transport.playing)
+  const chosen = useAppSelector((s) => s.selection.trackIds.includes(track.id))
+  const leads = useAppSelector((s) => s.selection.lead.kind === 'tracks')
   const set = (change: TrackChange) => void dispatch(commit(setTrack, { trackIds, change }))
   const [menu, setMenu] = useState(false)
   const kind = headKind(height)

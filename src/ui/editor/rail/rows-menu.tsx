@@ -12,7 +12,7 @@ import { unlessInDialog } from '../../parts/focus-return'
 /** The menu of how high rows are and how large sound is drawn in them. */
 export function RowsMenu() {
   const { keymap, singleKeys, soundScale, several } = useAppFields(
-    ({ view: { keymap, singleKeys, soundScale, trackIds } }) => ({
+    ({ preferences: { keymap, singleKeys, soundScale }, selection: { trackIds } }) => ({
       keymap,
       singleKeys,
       soundScale,

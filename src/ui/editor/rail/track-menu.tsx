@@ -24,7 +24,7 @@ import { toast } from '../../parts/messages/toast'
 import { renderPart } from '../../../store/actions/region-actions'
 import { addBusFor } from '../../../store/actions/strip-actions'
 import { undo } from '../../../store/edits'
-import { dialogShown, headPicked } from '../../../store/view-slice'
+import { dialogShown, headPicked } from '../../../store/view'
 import { ColourMenu, HeadMenu, MenuGap, MenuLine } from './head-menu'
 
 /**

@@ -17,7 +17,7 @@ export function useReorder(trackId: string, sessionId: string) {
   const bind = useDrag<PointerEvent>(
     ({ movement: [, dy], last, canceled, event, tap }) => {
       event.stopPropagation()
-      const { view } = store.getState().view
+      const { view } = store.getState().navigation
       const session = shownSession(store.getState())
       if (!session) return
       const row = rowIds(session).indexOf(trackId)

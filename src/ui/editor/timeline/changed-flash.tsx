@@ -4,7 +4,7 @@ import { changedPlaces, type ChangedPlace } from '../../../core/edit'
 import { sessionLength } from '../../../core/model/queries'
 import type { Session } from '../../../core/model/session'
 import { lastHistoryJump } from '../../../store/edits'
-import { viewChanged } from '../../../store/view-slice'
+import { viewChanged } from '../../../store/view'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
 import { boundedView, frameToX, rowHeight, rowTop } from '../drawing/geometry'
 import { placesInView, viewOfPlaces } from '../drawing/changed-places'
@@ -30,7 +30,7 @@ export function ChangedFlash({ session }: { session: Session }) {
       if (!change) return
       const places = changedPlaces(change.before, change.after)
       const { trackIds } = change.after
-      const { view } = store.getState().view
+      const { view } = store.getState().navigation
       const next = viewOfPlaces(view, trackIds, places)
       if (next !== view)
         dispatch(viewChanged(boundedView(next, sessionLength(change.after), trackIds.length)))
@@ -51,7 +51,7 @@ export function ChangedFlash({ session }: { session: Session }) {
 }
 
 function Mark({ session, place }: { session: Session; place: ChangedPlace }) {
-  const view = useAppSelector((s) => s.view.view)
+  const view = useAppSelector((s) => s.navigation.view)
   const row = place.trackId === null ? -1 : rowIds(session).indexOf(place.trackId)
   if (row < 0) return null
   const [from, to] = place.span

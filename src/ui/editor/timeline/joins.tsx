@@ -5,7 +5,7 @@ import type { Crossfade, Region, Session } from '../../../core/model/session'
 import { showLength } from '../../../core/units/typed'
 import { commit } from '../../../store/edits'
 import { DEFAULT_CROSSFADE_SECONDS } from '../../../store/actions/region-actions'
-import { crossfadePicked, type View } from '../../../store/view-slice'
+import { crossfadePicked, type View } from '../../../store/view'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { lawNames } from '../parts/fields/law-names'
 import {
@@ -149,7 +149,7 @@ function CrossfadeHandle({
   seen: { from: number; to: number }
 }) {
   const dispatch = useAppDispatch()
-  const chosen = useAppSelector((s) => s.view.crossfadeId === fade.id)
+  const chosen = useAppSelector((s) => s.selection.crossfadeId === fade.id)
   const [from, to] = [Math.max(seen.from - 10, x), Math.min(seen.to + 10, x + width)]
   if (to <= from) return null
   const overlap = regionEnd(left) - right.start

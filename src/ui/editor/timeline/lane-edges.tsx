@@ -1,6 +1,6 @@
 import { rowIds } from '../../../core/model/strips'
 import type { Session } from '../../../core/model/session'
-import { LANE_HEIGHT, laneHeightSet } from '../../../store/view-slice'
+import { LANE_HEIGHT, laneHeightSet } from '../../../store/view'
 import { HeightHandle } from '../../parts/height-handle'
 import { useAppDispatch, useAppFields } from '../../parts/hooks'
 import { rowHeight, rowTop, visibleRows } from '../drawing/geometry'
@@ -9,7 +9,7 @@ import { lanesBelow } from '../drawing/open-lanes'
 /** The lower edges of opened lanes: dragged anywhere along, a lane gets another height. The rail has them for keys. */
 export function LaneEdges({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
-  const { view, openLanes } = useAppFields(({ view: { view, openLanes } }) => ({ view, openLanes }))
+  const { view, openLanes } = useAppFields(({ navigation: { view, openLanes } }) => ({ view, openLanes }))
   if (openLanes.length === 0) return null
   const { first, last } = visibleRows(view, rowIds(session).length)
   return rowIds(session)

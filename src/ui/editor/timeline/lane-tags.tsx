@@ -3,7 +3,7 @@ import { valueAt } from '../../../core/curve/knots'
 import { colour } from '../../look/colours'
 import { widthOf, write, type Style } from '../../look/writing'
 import { preparedContext, useAppSelector } from '../../parts/hooks'
-import type { View } from '../../../store/view-slice'
+import type { View } from '../../../store/view'
 import { valueToY, type ThreadPlace } from '../drawing/thread-place'
 
 /** Room for the longest tag, in pixels. */
@@ -17,7 +17,7 @@ const WORDS: Style = { face: 'words', size: 10.5, dye: 'ink' }
  */
 export function LaneTags({ places, sheet }: { places: readonly ThreadPlace[]; sheet: View }) {
   const canvas = useRef<HTMLCanvasElement>(null)
-  const view = useAppSelector((s) => s.view.view)
+  const view = useAppSelector((s) => s.navigation.view)
   const tags = places.flatMap((place) => {
     if (!place.tag) return []
     const y =

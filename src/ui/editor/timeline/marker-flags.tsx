@@ -5,7 +5,7 @@ import type { Marker, Session } from '../../../core/model/session'
 import { showTime } from '../../../core/units/typed'
 import { commit, preview } from '../../../store/edits'
 import { getPlayer } from '../../../store/playback/playback'
-import type { View } from '../../../store/view-slice'
+import type { View } from '../../../store/view'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { TextQuestion } from '../../parts/fields/text-question'
 import { markerRoom } from '../drawing/draw-ruler'
@@ -65,7 +65,7 @@ function Flag({
   onRename(): void
 }) {
   const dispatch = useAppDispatch()
-  const timeScale = useAppSelector((s) => s.view.timeScale)
+  const timeScale = useAppSelector((s) => s.preferences.timeScale)
   const move = (frame: number) => ({ id: marker.id, change: { frame } })
   const bind = useDrag<PointerEvent>(
     ({ first, last, tap, movement: [dx], event, memo }) => {

@@ -13,7 +13,7 @@ import {
   MIX_HEIGHT,
   mixHeightSet,
   type View,
-} from '../../../store/view-slice'
+} from '../../../store/view'
 import { HeightHandle } from '../../parts/height-handle'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { sameParts } from '../../parts/rendering/same-parts'
@@ -28,8 +28,8 @@ import { useWheel } from '../parts/use-view'
  */
 export const MixLanes = memo(
   function MixLanes({ session }: { session: Session }) {
-    const height = useAppSelector((s) => s.view.mixHeight)
-    const openLanes = useAppSelector((s) => s.view.openLanes)
+    const height = useAppSelector((s) => s.preferences.mixHeight)
+    const openLanes = useAppSelector((s) => s.navigation.openLanes)
     const opened = useMemo(() => lanesBelow(session, null, openLanes), [session, openLanes])
     return (
       <>
@@ -54,7 +54,7 @@ function MixLane({ session, lane, height }: { session: Session; lane: string; he
   const thread = useMemo((): LaneRef => ({ kind: 'lane', trackId: null, lane }), [lane])
   // Lanes of inserts have no stage of the Path: they lead by themselves.
   const isStage = findCommonParameter(lane) !== undefined
-  const picked = useAppSelector(({ view: { bead: shown, lead } }) =>
+  const picked = useAppSelector(({ selection: { bead: shown, lead } }) =>
     isStage ? shown === bead : lead.kind === 'lane' && sameRef(lead.ref, thread),
   )
   const area = useRef<HTMLDivElement>(null)

@@ -1,6 +1,6 @@
 import { regionEnd } from '../../../core/model/queries'
 import type { Region, Session } from '../../../core/model/session'
-import { type View } from '../../../store/view-slice'
+import { type View } from '../../../store/view'
 import { FAR, regionBox, visibleRegions } from '../drawing/geometry'
 import { HANDLE_WIDTH, RegionHandles } from './region-handles'
 

@@ -7,7 +7,7 @@ import { gainToDb } from '../../../core/units/decibel'
 import { showTime } from '../../../core/units/typed'
 import type { Overload } from '../../../engine/background'
 import { getPlayer } from '../../../store/playback/playback'
-import { MIX_FLAGS_HEIGHT, type View } from '../../../store/view-slice'
+import { MIX_FLAGS_HEIGHT, type View } from '../../../store/view'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppFields, useAppSelector } from '../../parts/hooks'
 import { lowerOverloads, tooLoud, useOverloads } from '../parts/watch/overload-watch'
@@ -30,7 +30,7 @@ export const OverloadFlags = memo(function OverloadFlags({
   rows: readonly (readonly Region[])[]
 }) {
   const overloads = useOverloads()
-  const view = useAppSelector((s) => s.view.view)
+  const view = useAppSelector((s) => s.navigation.view)
   const { first, last } = visibleRows(view, rows.length)
   return rowIds(session)
     .slice(first, last)
@@ -68,7 +68,10 @@ function besideHandles(view: View, regions: readonly Region[], frame: number): n
 /** The row of the mix's flags, above its lanes; there while there are any. */
 export const MixFlags = memo(function MixFlags({ session }: { session: Session }) {
   const overloads = useOverloads()
-  const { view, flagged } = useAppFields(({ view: { view, mixFlagged } }) => ({ view, flagged: mixFlagged }))
+  const { view, flagged } = useAppFields(({ navigation: { view, mixFlagged } }) => ({
+    view,
+    flagged: mixFlagged,
+  }))
   if (!flagged) return null
   const own = overloads.filter((o) => o.trackId === null)
   return (

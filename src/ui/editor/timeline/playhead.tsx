@@ -1,7 +1,8 @@
+import { mixRoom } from '../../../store/selectors'
 import { rowIds } from '../../../core/model/strips'
 import { useRef } from 'react'
 import { getPlayer } from '../../../store/playback/playback'
-import { mixRoom, viewChanged } from '../../../store/view-slice'
+import { viewChanged } from '../../../store/view'
 import { useAppDispatch, useAppSelector, useAppStore, useFrame } from '../../parts/hooks'
 import { placeLine } from '../../parts/rendering/element-offset'
 import { boundedView, frameToX } from '../drawing/geometry'
@@ -10,14 +11,15 @@ import { boundedView, frameToX } from '../drawing/geometry'
 export function Playhead({ playing, length }: { playing: boolean; length: number }) {
   const line = useRef<HTMLDivElement>(null)
   const dispatch = useAppDispatch()
-  const follow = useAppSelector((s) => s.view.follow)
+  const follow = useAppSelector((s) => s.preferences.follow)
   const rows = useAppSelector((s) => (s.session.session ? rowIds(s.session.session).length : 0))
   const store = useAppStore()
   const height = useAppSelector(
-    (s) => s.view.view.height + (s.session.session && rowIds(s.session.session).length ? mixRoom(s.view) : 0),
+    (s) =>
+      s.navigation.view.height + (s.session.session && rowIds(s.session.session).length ? mixRoom(s) : 0),
   )
   useFrame(() => {
-    const { view } = store.getState().view
+    const { view } = store.getState().navigation
     const frame = getPlayer()?.position() ?? 0
     const x = frameToX(view, frame)
     placeLine(line.current, x, x >= 0 && x <= view.width)

@@ -6,7 +6,7 @@ import type { Region } from '../../../core/model/session'
 import { showDb, showLength, showTime } from '../../../core/units/typed'
 import { isTrackBead } from '../../../store/beads'
 import { hearAlone } from '../../../store/playback/playback'
-import { selected } from '../../../store/view-slice'
+import { selected } from '../../../store/view'
 import { useAppDispatch, useAppSelector } from '../../parts/hooks'
 import { hemHeight } from '../drawing/geometry'
 import { BendHandle, FadeHandle, TrimHandle } from './edge-handles'
@@ -68,7 +68,7 @@ export const RegionHandles = memo(function RegionHandles({
   const all = wide && (complete || pointed || focused)
   const button = useRef<HTMLButtonElement>(null)
   const group = useRef<HTMLDivElement>(null)
-  const lanesOver = useAppSelector((s) => (isTrackBead(s.view.bead) ? s.view.bead : null))
+  const lanesOver = useAppSelector((s) => (isTrackBead(s.selection.bead) ? s.selection.bead : null))
   // The button that plays the region stands where its seen part begins, after the tag of a lane that lies over it.
   useEffect(() => {
     const timeline = group.current?.closest('[data-testid="timeline"]')

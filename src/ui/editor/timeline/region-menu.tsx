@@ -25,7 +25,7 @@ import {
   trimToRange,
   unlinkSelected,
 } from '../../../store/actions/region-actions'
-import { dialogShown } from '../../../store/view-slice'
+import { dialogShown } from '../../../store/view'
 import { dyeClass } from '../../look/colours'
 import { shownSession } from '../../../store/selectors'
 import { duplicateHere } from '../hands/duplicate'
@@ -47,7 +47,7 @@ export function RegionMenu({ children }: { children: ReactNode }) {
   const regions = useAppSelector((s) => shownSession(s)?.regions)
   const runs = useCommands()
   const selection = useAppSelector((s) => current(s).regionIds)
-  const range = useAppSelector((s) => s.view.range)
+  const range = useAppSelector((s) => s.selection.range)
   // Where the menu was opened.
   const pointed = useRef<number | null>(null)
   const [opened, setOpened] = useState<string | null>(null)
@@ -60,7 +60,7 @@ export function RegionMenu({ children }: { children: ReactNode }) {
     : false
   const putsBack = useAppSelector((s) => {
     const { session } = s.session
-    return session !== null && s.view.selection.some((id) => canPutBack(session, id))
+    return session !== null && s.selection.regionIds.some((id) => canPutBack(session, id))
   })
   const render = (stage: 'clip' | 'insert') => () =>
     void dispatch(renderPart(stage)).then(

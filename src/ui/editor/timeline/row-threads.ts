@@ -1,7 +1,7 @@
 import { rowIds } from '../../../core/model/strips'
 import type { Region, Session } from '../../../core/model/session'
 import { type Bead, lanesAt } from '../../../store/beads'
-import type { OpenLane, View } from '../../../store/view-slice'
+import type { OpenLane, View } from '../../../store/view'
 import { rowHeight, rowTop, visibleRegions } from '../drawing/geometry'
 import { lanesBelow } from '../drawing/open-lanes'
 import { lanePlace, regionPlace, type ThreadPlace } from '../drawing/thread-place'

@@ -3,7 +3,7 @@ import { memo, useEffect, useRef } from 'react'
 import { showTime } from '../../../core/units/typed'
 import type { Session } from '../../../core/model/session'
 import { getPlayer } from '../../../store/playback/playback'
-import { rangeSet } from '../../../store/view-slice'
+import { rangeSet } from '../../../store/view'
 import { preparedContext, useAppDispatch, useAppFields, useAppSelector, useAppStore } from '../../parts/hooks'
 import { shownSession } from '../../../store/selectors'
 import { catchTimes } from '../hands/gesture-context'
@@ -27,12 +27,15 @@ export const Ruler = memo(
     /** Shows at what the playhead or a range is caught. */
     onSnapped(snapped: Snapped | null): void
   }) {
-    const view = useAppSelector((s) => s.view.view)
+    const view = useAppSelector((s) => s.navigation.view)
     const canvas = useRef<HTMLCanvasElement>(null)
     const dispatch = useAppDispatch()
-    const range = useAppSelector((s) => s.view.range)
-    const { loop, timeScale } = useAppFields(({ view: { loop, timeScale } }) => ({ loop, timeScale }))
-    const hand = useAppSelector((s) => s.view.hand)
+    const range = useAppSelector((s) => s.selection.range)
+    const { loop, timeScale } = useAppFields(({ listening: { loop }, preferences: { timeScale } }) => ({
+      loop,
+      timeScale,
+    }))
+    const hand = useAppSelector((s) => s.selection.hand)
     const store = useAppStore()
 
     useEffect(() => {
@@ -52,7 +55,7 @@ export const Ruler = memo(
             range,
             catchTimes({
               session: shownSession(store.getState())!,
-              state: store.getState().view,
+              state: store.getState(),
               view,
               showSnapped: onSnapped,
             }),

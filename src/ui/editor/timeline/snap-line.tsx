@@ -4,7 +4,7 @@ import type { Snapped } from '../hands/snap'
 
 /** The line at what a dragged thing snaps to. */
 export function SnapLine({ snapped }: { snapped: Snapped }) {
-  const view = useAppSelector((s) => s.view.view)
+  const view = useAppSelector((s) => s.navigation.view)
   return (
     <div
       className="pointer-events-none absolute inset-y-0 w-px bg-ink"

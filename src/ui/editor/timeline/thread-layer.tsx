@@ -29,8 +29,11 @@ const threadsLabel = (bead: Bead): string | null => (bead === 'gain-thread' ? 'G
 export const Threads = memo(function Threads({ rows }: { rows: readonly (readonly Region[])[] }) {
   const sheet = useSheet()
   const session = useAppSelector(shownSession)!
-  const { bead, openLanes } = useAppFields(({ view: { bead, openLanes } }) => ({ bead, openLanes }))
-  const seen = useAppFields(({ view: { view } }) => visibleRows(view, rows.length))
+  const { bead, openLanes } = useAppFields(({ selection: { bead }, navigation: { openLanes } }) => ({
+    bead,
+    openLanes,
+  }))
+  const seen = useAppFields(({ navigation: { view } }) => visibleRows(view, rows.length))
   const layOut = useCallback(
     (row: number, inSight: boolean) => (
       <ThreadOverlay

@@ -16,7 +16,11 @@ export const Picture = memo(function Picture() {
   const rows = useMemo(() => regionRows(session), [session])
   const { pictures, version } = usePictures()
   const { view, selection, range, trackId, timeScale, soundScale, soundFactors, leavesGroups } = useAppFields(
-    ({ view: { view, selection, range, trackId, timeScale, soundScale, soundFactors, leavesGroups } }) => ({
+    ({
+      navigation: { view, soundFactors },
+      selection: { regionIds: selection, range, trackId, leavesGroups },
+      preferences: { timeScale, soundScale },
+    }) => ({
       view,
       selection,
       range,

@@ -6,14 +6,7 @@ import { hasThreads, parameterOfBead } from '../../../store/beads'
 import { current } from '../../../store/current'
 import { getPlayer } from '../../../store/playback/playback'
 import { MANY, regionRows, shownSession } from '../../../store/selectors'
-import {
-  beadPicked,
-  benchShown,
-  rangeSet,
-  ROW_HEIGHT,
-  selected,
-  viewChanged,
-} from '../../../store/view-slice'
+import { beadPicked, benchShown, rangeSet, ROW_HEIGHT, selected, viewChanged } from '../../../store/view'
 import { useAppDispatch, useAppFields, useAppSelector, useAppStore, useSize } from '../../parts/hooks'
 import { type Box, overLanes, regionAt, rowAt, visibleRows, xToFrame } from '../drawing/geometry'
 import { lanesBelow } from '../drawing/open-lanes'
@@ -48,7 +41,11 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
   const dispatch = useAppDispatch()
   const store = useAppStore()
   const { selection, hand, bead, openLanes, rowHeight, rowHeights } = useAppFields(
-    ({ view: { selection, hand, bead, openLanes, rowHeight, rowHeights } }) => ({
+    ({
+      selection: { regionIds: selection, hand, bead },
+      navigation: { openLanes, rowHeights },
+      preferences: { rowHeight },
+    }) => ({
       selection,
       hand,
       bead,
@@ -79,7 +76,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
   )
   const heights = useMemo(() => ids.map((id) => rowHeights[id] ?? rowHeight), [ids, rowHeight, rowHeights])
   useLayoutEffect(() => {
-    const known = store.getState().view.view
+    const known = store.getState().navigation.view
     const wanted = {
       below: below.some((height) => height > 0) ? below : [],
       heights: heights.some((height) => height !== ROW_HEIGHT.first) ? heights : [],
@@ -95,23 +92,16 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
   /** What gestures work on, as it is when one begins. */
   const context = (): TimelineContext => {
     const root = store.getState()
-    const state = root.view
+    const { view } = root.navigation
     const session = shownSession(root)!
     return {
       dispatch,
       session,
       rows,
-      state,
-      view: state.view,
+      state: root,
+      view,
       lanes: current(root).lanes,
-      places: threadPlacesOf(
-        session,
-        rows,
-        visibleRows(state.view, rows.length),
-        state.view,
-        bead,
-        openLanes,
-      ),
+      places: threadPlacesOf(session, rows, visibleRows(view, rows.length), view, bead, openLanes),
       showSwept: setSwept,
       showSnapped,
       say,
@@ -130,7 +120,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
   /** Selects what is under the pointer for the menu, unless it is selected already. */
   const selectForMenu = (event: MouseEvent<HTMLDivElement>) => {
     const [x, y] = at(event)
-    const { view } = store.getState().view
+    const { view } = store.getState().navigation
     const row = rowAt(view, y)
     const region = rows[row] && !overLanes(view, y) ? regionAt(rows[row], xToFrame(view, x)) : null
     if (!region)
@@ -153,7 +143,7 @@ export const Timeline = memo(function Timeline({ session }: { session: Session }
       className="apart flex min-h-0 min-w-0 flex-1 flex-col"
       onPointerMove={(event) => {
         const [x, y] = at(event)
-        const { view } = store.getState().view
+        const { view } = store.getState().navigation
         // While a hand drags, what it began on stays what it is about.
         if (event.buttons !== 0) {
           const pointed = underPointer.get()

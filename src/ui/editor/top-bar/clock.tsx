@@ -7,7 +7,7 @@ import { barAtFrame, barToBeat, beatToFrame, secondsToBeat } from '../../../core
 import { parsePosition, showTime } from '../../../core/units/typed'
 import { lengthChange } from '../../../core/units/typed-change'
 import { getPlayer } from '../../../store/playback/playback'
-import { timeScaleSet } from '../../../store/view-slice'
+import { timeScaleSet } from '../../../store/view'
 import { showText, useAppDispatch, useAppSelector, useFrame } from '../../parts/hooks'
 import { ValueField } from '../../parts/fields/value-field'
 import { unlessTyped } from '../../parts/fields/unless-typed'
@@ -20,7 +20,7 @@ import { unlessInDialog } from '../../parts/focus-return'
  */
 export function Clock({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
-  const scale = useAppSelector((s) => s.view.timeScale)
+  const scale = useAppSelector((s) => s.preferences.timeScale)
   const time = useRef<HTMLSpanElement>(null)
   const bars = useRef<HTMLSpanElement>(null)
   useFrame((shows) => {

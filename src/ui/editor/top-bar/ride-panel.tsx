@@ -17,7 +17,7 @@ import { getPlayer } from '../../../store/playback/playback'
 import { beadOf, lanesAt } from '../../../store/beads'
 import { onPassKept, rideTo } from '../../../store/actions/riding'
 import { pathTrack } from '../../../store/selectors'
-import { rideSet } from '../../../store/view-slice'
+import { rideSet } from '../../../store/view'
 import { LengthField } from '../../parts/fields/length-field'
 import { Button } from '../../parts/button'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../parts/hooks'
@@ -34,7 +34,7 @@ const HELD_MS = 350
 export function RidePanel({ session }: { session: Session }) {
   const dispatch = useAppDispatch()
   const store = useAppStore()
-  const ride = useAppSelector((s) => s.view.ride)
+  const ride = useAppSelector((s) => s.listening.ride)
   const playing = useAppSelector((s) => s.transport.playing)
   const trackName = useAppSelector((s) => pathTrack(s)?.name)
   const [devices, setDevices] = useState<FaderDevice[]>([simulatedFader])

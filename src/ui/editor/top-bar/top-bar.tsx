@@ -20,7 +20,7 @@ import { Link } from 'react-router'
 import { setTitle } from '../../../core/edit'
 import type { Session } from '../../../core/model/session'
 import { commit, jumpTo, redo, undo } from '../../../store/edits'
-import { dialogShown, stopReturnsSet, type Listen } from '../../../store/view-slice'
+import { dialogShown, stopReturnsSet, type Listen } from '../../../store/view'
 import { getPlayer, toggleLoop, togglePlay } from '../../../store/playback/playback'
 import { listenOffset, listenPlainly, switchEqual, switchListening } from '../../../store/playback/listening'
 import { Button } from '../../parts/button'
@@ -41,8 +41,8 @@ export const TopBar = memo(
     const dispatch = useAppDispatch()
     const keys = useKeyWords()
     const playing = useAppSelector((s) => s.transport.playing)
-    const loop = useAppSelector((s) => s.view.loop)
-    const stopReturns = useAppSelector((s) => s.view.stopReturns)
+    const loop = useAppSelector((s) => s.listening.loop)
+    const stopReturns = useAppSelector((s) => s.preferences.stopReturns)
     const { steps, done, readOnly } = useAppFields(({ session: { steps, done, readOnly } }) => ({
       steps,
       done,
@@ -297,7 +297,7 @@ function signOf({ here, compare, band }: Listen): string | null {
 function ListenSwitch() {
   const keys = useKeyWords()
   const dispatch = useAppDispatch()
-  const listen = useAppSelector((s) => s.view.listen)
+  const listen = useAppSelector((s) => s.listening)
   const offset = listenOffset(listen)
   const measuring = listen.equal && listen.shapedLufs === null
   const sign = signOf(listen)

@@ -8,7 +8,10 @@ import { keyWords } from './key-words'
  * titles: " (Ctrl Z)".
  */
 export function useKeyWords(): KeyWords {
-  const { keymap, singleKeys } = useAppFields(({ view: { keymap, singleKeys } }) => ({ keymap, singleKeys }))
+  const { keymap, singleKeys } = useAppFields(({ preferences: { keymap, singleKeys } }) => ({
+    keymap,
+    singleKeys,
+  }))
   return useMemo(() => keyWordsOf({ keymap, singleKeys }), [keymap, singleKeys])
 }
 

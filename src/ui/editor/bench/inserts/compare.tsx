@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { compareAt } from '../../../../store/playback/listening'
-import type { Compare, Compared, InsertRef } from '../../../../store/view-slice'
+import type { Compare, Compared, InsertRef } from '../../../../store/view'
 import { useAppDispatch, useAppSelector } from '../../../parts/hooks'
 
 const POSITIONS: readonly { position: Compare['position']; text: string; title: string }[] = [
@@ -16,7 +16,7 @@ const POSITIONS: readonly { position: Compare['position']; text: string; title: 
 /** Hears the sound without an insert, its chain, or all inserts; as it is; and as it is at the loudness of the first. */
 export function CompareSwitch({ subject }: { subject: InsertRef }) {
   const dispatch = useAppDispatch()
-  const compare = useAppSelector((s) => s.view.listen.compare)
+  const compare = useAppSelector((s) => s.listening.compare)
   const [wished, setWished] = useState<Compared>('insert')
   const active = compare?.ref.insertId === subject.insertId && compare.ref.stripId === subject.stripId
   const what = active ? compare.what : wished

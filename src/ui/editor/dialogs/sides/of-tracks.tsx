@@ -18,7 +18,7 @@ const CALM = 200
 
 /** The marked range, or from where to where all of some tracks sound; null where they do not. */
 function useStretch(session: Session, trackIds: readonly string[]) {
-  const range = useAppSelector((s) => s.view.range)
+  const range = useAppSelector((s) => s.selection.range)
   return useMemo(() => {
     const rows = trackIds.map((id) => regionsOf(session, id))
     if (rows.some((row) => row.length === 0)) return null

@@ -15,10 +15,10 @@ export function SidesDialog({ session: heard, onClose }: { session: Session; onC
   // What is only heard is not measured: that of before stays shown.
   const base = useAppSelector((s) => s.session.base)
   const session = base ?? heard
-  const selection = useAppSelector((s) => s.view.selection)
-  const heads = useAppSelector((s) => s.view.trackIds)
+  const selection = useAppSelector((s) => s.selection.regionIds)
+  const heads = useAppSelector((s) => s.selection.trackIds)
   const picked = useAppSelector(pathTrack)?.id
-  const ofHeads = useAppSelector((s) => s.view.lead.kind === 'tracks')
+  const ofHeads = useAppSelector((s) => s.selection.lead.kind === 'tracks')
   const regions = useMemo(
     () => (ofHeads ? [] : selection.flatMap((id) => session.regions[id] ?? [])),
     [ofHeads, selection, session.regions],

@@ -23,7 +23,7 @@ export function LengthMenu({
   edge: FadeEdge
   onLength(regionId: string, lengthFrames: number): void
 }) {
-  const range = useAppSelector((s) => s.view.range)
+  const range = useAppSelector((s) => s.selection.range)
   const upTo = (frameOf: (region: Region) => number | null) => {
     let none = true
     for (const region of regions) {

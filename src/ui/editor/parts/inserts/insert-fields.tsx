@@ -9,7 +9,7 @@ import type { Insert, Session } from '../../../../core/model/session'
 import { rowOf, stripOf } from '../../../../core/model/strips'
 import { parseNumber, showNumber } from '../../../../core/units/number-scale'
 import { giveInsertKey, giveInsertValue } from '../../../../store/actions/strip-actions'
-import { lanesToggled } from '../../../../store/view-slice'
+import { lanesToggled } from '../../../../store/view'
 import { useAppDispatch, useAppSelector } from '../../../parts/hooks'
 import { Tick } from '../../../parts/panel'
 import { ValueField } from '../../../parts/fields/value-field'
@@ -215,7 +215,7 @@ export function LaneButton({
   what: string
 }) {
   const dispatch = useAppDispatch()
-  const open = useAppSelector((s) => s.view.openLanes.some((o) => o.trackId === id && o.lane === lane))
+  const open = useAppSelector((s) => s.navigation.openLanes.some((o) => o.trackId === id && o.lane === lane))
   const automated = isAutomated(session, { kind: 'lane', trackId: id, lane })
   return (
     <button

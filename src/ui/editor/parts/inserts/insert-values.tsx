@@ -106,7 +106,7 @@ export function InsertValues(of: FieldOf) {
 function HearBand({ id, insert, band, name }: FieldOf & { band: string; name: string }) {
   const dispatch = useAppDispatch()
   const heard = useAppSelector(
-    ({ view: { listen } }) => listen.band?.insertId === insert.id && listen.band.band === band,
+    ({ listening: listen }) => listen.band?.insertId === insert.id && listen.band.band === band,
   )
   return (
     <button

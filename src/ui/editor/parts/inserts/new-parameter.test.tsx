@@ -31,7 +31,7 @@ import { current } from '../../../../store/current'
 import { stepValue, resetValue } from '../../../../store/actions/parameter-actions'
 import { opened } from '../../../../store/session-slice'
 import { createStore } from '../../../../store/store'
-import { beadPicked, trackPicked } from '../../../../store/view-slice'
+import { beadPicked, trackPicked } from '../../../../store/view'
 import { ResettableField } from './parameter-field'
 
 const RANGE = { min: -24, max: 12 }

@@ -1,6 +1,6 @@
 import { memo } from 'react'
 import { least, most } from '../../../../core/units/extremes'
-import type { View } from '../../../../store/view-slice'
+import type { View } from '../../../../store/view'
 import { frameToX, seenAcross } from '../../drawing/geometry'
 import { knotOutline, type ThreadPlace, valueToY } from '../../drawing/thread-place'
 

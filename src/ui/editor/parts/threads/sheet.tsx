@@ -9,7 +9,7 @@ import {
   type RefObject,
 } from 'react'
 import { flushSync } from 'react-dom'
-import type { View } from '../../../../store/view-slice'
+import type { View } from '../../../../store/view'
 import { useAppSelector, useAppStore } from '../../../parts/hooks'
 import { setOffsetY, setOffsetX } from '../../../parts/rendering/element-offset'
 import { runWhenIdle } from '../../../parts/rendering/idle-tasks'
@@ -31,7 +31,8 @@ export function useSheet(viewOf: ViewOf = timelines, phase = 0, step = SHEET_STE
   const [, show] = useReducer((n: number) => n + 1, 0)
   useEffect(() => {
     let giveUp: (() => void) | null = null
-    const next = () => sheetFor(nearby(viewOf(store.getState().view.view), step), last.sheet, phase, step)
+    const next = () =>
+      sheetFor(nearby(viewOf(store.getState().navigation.view), step), last.sheet, phase, step)
     const look = () => {
       if (giveUp || next() === last.sheet) return
       giveUp = runWhenIdle(() => {
@@ -47,7 +48,7 @@ export function useSheet(viewOf: ViewOf = timelines, phase = 0, step = SHEET_STE
       giveUp?.()
     }
   }, [store, viewOf, phase, step, last])
-  return useAppSelector((s) => (last.sheet = sheetFor(viewOf(s.view.view), last.sheet, phase, step)))
+  return useAppSelector((s) => (last.sheet = sheetFor(viewOf(s.navigation.view), last.sheet, phase, step)))
 }
 
 /**
@@ -62,7 +63,7 @@ export function usePushed(
   useLayoutEffect(() => {
     const push = () => {
       if (!element.current) return
-      const { x, y } = offsetOf(store.getState().view.view)
+      const { x, y } = offsetOf(store.getState().navigation.view)
       // By whole pixels of the screen, as the pictures below.
       const ratio = window.devicePixelRatio || 1
       if (x !== undefined) setOffsetX(element.current, Math.round(x * ratio) / ratio)

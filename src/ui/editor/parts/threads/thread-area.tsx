@@ -3,7 +3,7 @@ import { useMemo, useRef, useState } from 'react'
 import { threadOf, type ThreadRef } from '../../../../core/edit'
 import type { Session } from '../../../../core/model/session'
 import { shownSession } from '../../../../store/selectors'
-import type { View } from '../../../../store/view-slice'
+import type { View } from '../../../../store/view'
 import { useThrottledSelector } from '../../../parts/rendering/throttled-selector'
 import { useAppDispatch, useAppSelector, useAppStore } from '../../../parts/hooks'
 import { ReadoutCard, type Readout } from '../../../parts/rendering/readout'
@@ -62,7 +62,7 @@ export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, t
     (a, b) => a === b || (a !== null && b !== null && sameOwner(a, b, thread)),
     heavy && !held,
   )!
-  const hand = useAppSelector((s) => s.view.hand)
+  const hand = useAppSelector((s) => s.selection.hand)
   const sheet = useSheet(viewOf)
   const place = useMemo(() => placeOf(session, sheet), [placeOf, session, sheet])
   const area = useRef<HTMLDivElement>(null)
@@ -73,8 +73,8 @@ export function ThreadArea({ thread, viewOf, placeOf, overhang = false, label, t
   /** The context of a gesture and the pointer's place, at its start. */
   const begun = (event: { clientX: number; clientY: number }) => {
     const now = shownSession(store.getState())!
-    const state = store.getState().view
-    const view = viewOf(state.view)
+    const state = store.getState()
+    const view = viewOf(state.navigation.view)
     const context: GestureContext = {
       dispatch,
       session: now,

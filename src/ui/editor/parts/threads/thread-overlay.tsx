@@ -2,7 +2,7 @@ import { type KeyboardEvent, memo, type SyntheticEvent } from 'react'
 import { refKey, sameRef, threadOf } from '../../../../core/edit'
 import { showTime } from '../../../../core/units/typed'
 import { dropKnots } from '../../../../store/actions/thread-actions'
-import { knotsSelected, type View } from '../../../../store/view-slice'
+import { knotsSelected, type View } from '../../../../store/view'
 import { useAppDispatch, useAppSelector } from '../../../parts/hooks'
 import { seenAcross } from '../../drawing/geometry'
 import {
@@ -60,10 +60,10 @@ const Thread = memo(function Thread({
   sampleRate: number
 }) {
   const dispatch = useAppDispatch()
-  const selected = useAppSelector((s) => s.view.knots)
+  const selected = useAppSelector((s) => s.selection.knots)
   const { ref, knots, kind } = place
   const chosen = selected && sameRef(selected.ref, ref) ? selected.indices : []
-  const weaving = useAppSelector((s) => s.view.hand === 'weave')
+  const weaving = useAppSelector((s) => s.selection.hand === 'weave')
   // Where lanes begin: at the start of the session, or at the axis of the bench.
   const seen = seenAcross(view)
   const left = Math.max(seen.from, place.box.x)

@@ -2,8 +2,8 @@ import type { KeyboardEvent } from 'react'
 import { noteValues, type Weave } from '../../../../core/curve/weave'
 import { type LaneRef, sameRef } from '../../../../core/edit'
 import type { LaneWeave } from '../../../../core/model/session'
-import type { View } from '../../../../store/view-slice'
-import { lanePicked, weavePicked } from '../../../../store/view-slice'
+import type { View } from '../../../../store/view'
+import { lanePicked, weavePicked } from '../../../../store/view'
 import { useAppDispatch, useAppSelector } from '../../../parts/hooks'
 import { seenAcross } from '../../drawing/geometry'
 import { type ThreadPlace, weaveFrames } from '../../drawing/thread-place'
@@ -44,7 +44,7 @@ export function WeaveFrames({
   threadKey: string
 }) {
   const dispatch = useAppDispatch()
-  const picked = useAppSelector((s) => s.view.pickedWeave)
+  const picked = useAppSelector((s) => s.selection.pickedWeave)
   const ref = place.ref as LaneRef
   const seen = seenAcross(view)
   return weaveFrames(view, place).map(({ weave, x, y, width, height }) => {

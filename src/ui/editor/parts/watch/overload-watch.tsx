@@ -9,7 +9,7 @@ import { OverloadFinder, type Overload } from '../../../../engine/background'
 import { commit } from '../../../../store/edits'
 import type { RootState, Thunk } from '../../../../store/store'
 import { noticeDropped, noticed } from '../../../../store/transport-slice'
-import { mixFlaggedSet } from '../../../../store/view-slice'
+import { mixFlaggedSet } from '../../../../store/view'
 import { useAppSelector, useAppStore } from '../../../parts/hooks'
 
 /** The overloads found so far, and how much of the session has been looked at, 0…1. */
@@ -29,7 +29,7 @@ const PAUSE_MS = 120
 /** Least interval between two reports of the visible part, in milliseconds. */
 const LOOK_MS = 400
 
-const shownFrames = ({ view: { view } }: RootState) => ({
+const shownFrames = ({ navigation: { view } }: RootState) => ({
   from: view.left,
   to: view.left + view.width * view.framesPerPixel,
 })
@@ -46,9 +46,9 @@ export function OverloadWatch({ children }: { children: ReactNode }) {
   const finder = useRef<OverloadFinder | null>(null)
   useEffect(() => {
     let timer = 0
-    let looked: RootState['view']['view'] | null = null
+    let looked: RootState['navigation']['view'] | null = null
     const leave = store.subscribe(() => {
-      const { view } = store.getState().view
+      const { view } = store.getState().navigation
       if (view === looked || timer) return
       looked = view
       timer = window.setTimeout(() => {

@@ -1,8 +1,8 @@
-import { readPreferences } from './preferences'
-import { initialView } from './view-slice'
+import { readPreferences } from './stored-preferences'
+import { initialPreferences } from './preferences-slice'
 
 test('a person’s ways are read as they were kept; what is missing or unfit is left out, the rest stands', () => {
-  const { weave } = initialView
+  const { weave } = initialPreferences
   expect(
     readPreferences(
       JSON.stringify({

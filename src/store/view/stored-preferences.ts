@@ -1,17 +1,9 @@
 import * as z from 'zod/mini'
-import { number } from '../core/model/schema-fields'
-import { weaveShapes } from '../core/model/limits'
-import { keymapSchema } from '../formats/keys-file'
-import type { Store } from './store'
-import {
-  BENCH_HEIGHT,
-  MIX_HEIGHT,
-  preferenceKeys,
-  preferencesTaken,
-  ROW_HEIGHT,
-  SOUND_FACTOR,
-  type Preferences,
-} from './view-slice'
+import { number } from '../../core/model/schema-fields'
+import { weaveShapes } from '../../core/model/limits'
+import { keymapSchema } from '../../formats/keys-file'
+import type { Store } from '../store'
+import { BENCH_HEIGHT, MIX_HEIGHT, preferencesTaken, ROW_HEIGHT, SOUND_FACTOR, type Preferences } from '.'
 
 const KEY = 'oaken-thread/preferences'
 
@@ -82,18 +74,13 @@ export function startPreferences(store: Store): void {
   } catch {
     return
   }
-  let last = store.getState().view
+  let last = store.getState().preferences
   store.subscribe(() => {
-    const { view } = store.getState()
-    if (view === last) return
-    const changed = preferenceKeys.some((key) => view[key] !== last[key])
-    last = view
-    if (!changed) return
+    const { preferences } = store.getState()
+    if (preferences === last) return
+    last = preferences
     try {
-      localStorage.setItem(
-        KEY,
-        JSON.stringify(Object.fromEntries(preferenceKeys.map((key) => [key, view[key]]))),
-      )
+      localStorage.setItem(KEY, JSON.stringify(preferences))
     } catch {
       // Storage is full or denied: the ways last as long as the page.
     }

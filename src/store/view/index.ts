@@ -1,0 +1,7 @@
+export * from './actions'
+export * from './listening-slice'
+export * from './navigation-slice'
+export * from './place'
+export * from './preferences-slice'
+export * from './selection-slice'
+export * from './sizes'
