@@ -7,3 +7,12 @@ fc.configureGlobal({
   markInterruptAsFailure: true,
   ...(process.env.ENDURE === '1' ? {} : { seed: 20_260 }),
 })
+
+// What is not plain data in the store fails the test that put it there, not only a line of its output.
+const { error } = console
+Object.assign(console, {
+  error(first, ...rest) {
+    if (String(first).includes('non-serializable value')) throw new Error(String(first), { cause: rest })
+    error(first, ...rest)
+  },
+})

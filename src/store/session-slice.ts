@@ -1,7 +1,6 @@
 import { createAction, type UnknownAction } from '@reduxjs/toolkit'
 import type { Session } from '../core/model/session'
 import type { Step } from '../core/model/history'
-import type { SessionWriter } from '../engine/storage'
 
 /** A step of the history with the number under which it is stored. */
 export interface KeptStep extends Step {
@@ -38,8 +37,8 @@ export interface SessionState {
   saved: SavedState
   /** Whether there are steps that are not saved yet. */
   unsaved: boolean
-  /** Writes the session; null while it is not edited here. */
-  writer: SessionWriter | null
+  /** The id of what writes the session (see `writerOf`); null while it is not edited here. */
+  writerId: string | null
   /** Why the session cannot be edited here; null when it can. */
   readOnly: ReadOnlyReason | null
   /** Ids of the sources whose sound is not in the store, or not whole; they are silent. */
@@ -57,7 +56,7 @@ const empty: SessionState = {
   lastNumber: 0,
   saved: { at: null, failure: null },
   unsaved: false,
-  writer: null,
+  writerId: null,
   readOnly: null,
   missing: [],
   soundVersion: 0,
@@ -70,7 +69,7 @@ export const opened = createAction<{
   savedAt: number
   /** Another tab edits the session. */
   readOnly: boolean
-  writer?: SessionWriter | null
+  writerId?: string | null
   missing?: readonly string[]
 }>('session/opened')
 export const closed = createAction('session/closed')
@@ -91,7 +90,7 @@ export const soundsMissing = createAction<readonly string[]>('session/soundsMiss
  */
 export function sessionReducer(state: SessionState = empty, action: UnknownAction): SessionState {
   if (opened.match(action)) {
-    const { session, steps, done, savedAt, readOnly, writer, missing } = action.payload
+    const { session, steps, done, savedAt, readOnly, writerId, missing } = action.payload
     const lastNumber = steps.reduce((most, s) => Math.max(most, s.number), 0)
     return {
       ...empty,
@@ -102,7 +101,7 @@ export function sessionReducer(state: SessionState = empty, action: UnknownActio
       lastNumber,
       readOnly: readOnly ? 'elsewhere' : null,
       saved: { at: savedAt, failure: null },
-      writer: writer ?? null,
+      writerId: writerId ?? null,
       missing: missing ?? [],
     }
   }
@@ -145,7 +144,7 @@ export function sessionReducer(state: SessionState = empty, action: UnknownActio
       ...state,
       session: state.base ?? state.session,
       base: null,
-      writer: null,
+      writerId: null,
       readOnly: action.payload,
     }
   if (soundsMissing.match(action)) {

@@ -1,11 +1,17 @@
 import type { Step } from '../../core/model/history'
-import { findMissingSounds } from '../../engine/storage'
-import { DataVanished, TakenOver } from '../../engine/storage'
-import { onConnectionLost } from '../../engine/storage'
-import { beginFreshLog } from '../../engine/storage'
-import { onStorageFailure, StorageError } from '../../engine/storage'
+import {
+  beginFreshLog,
+  DataVanished,
+  findMissingSounds,
+  onConnectionLost,
+  onStorageFailure,
+  StorageError,
+  TakenOver,
+  type SessionWriter,
+} from '../../engine/storage'
 import { saved, soundsMissing, type SessionState } from '../session-slice'
 import type { Store } from '../store'
+import { forgetOtherWriters, writerOf } from './session-writers'
 import { sessionTaken } from './taken-over'
 import { noticed } from '../transport-slice'
 
@@ -52,7 +58,7 @@ export function startAutosave(store: Store): () => Promise<void> {
   let stored: Pick<SessionState, 'session' | 'steps' | 'done'> | null = null
   let known = new Set<number>()
   let running: Promise<void> | null = null
-  let openWriter: SessionState['writer'] = null
+  let openWriter: SessionWriter | null = null
   /**
    * A write has failed, here or elsewhere: before anything is called saved again the browser must begin a new
    * log, and the sounds are counted.
@@ -68,16 +74,17 @@ export function startAutosave(store: Store): () => Promise<void> {
     stored.steps === state.steps
 
   async function countSounds(): Promise<void> {
-    const { session, writer } = store.getState().session
+    const { session, writerId } = store.getState().session
     if (!session) return
     const missing = await findMissingSounds(session)
-    if (store.getState().session.writer === writer) store.dispatch(soundsMissing(missing))
+    if (store.getState().session.writerId === writerId) store.dispatch(soundsMissing(missing))
   }
 
   async function save(): Promise<void> {
     for (;;) {
       const state = store.getState().session
-      const { steps, done, writer } = state
+      const { steps, done } = state
+      const writer = writerOf(state)
       const session = settled(state)
       if (!session || !writer || (isStored(state) && !suspicious)) return
       const fresh = new Map(steps.filter((s) => !known.has(s.number)).map((s) => [s.number, strip(s)]))
@@ -104,9 +111,9 @@ export function startAutosave(store: Store): () => Promise<void> {
     }
   }
 
-  function failed(error: unknown, writer: SessionState['writer']): void {
+  function failed(error: unknown, writer: SessionWriter | null): void {
     const state = store.getState().session
-    if (state.writer !== writer || !state.session) return
+    if (writerOf(state) !== writer || !state.session) return
     if (error instanceof TakenOver) return void store.dispatch(sessionTaken())
     suspicious = true
     refused = settled(state)
@@ -138,10 +145,12 @@ export function startAutosave(store: Store): () => Promise<void> {
 
   store.subscribe(() => {
     const state = store.getState().session
-    const { steps, done, writer, saved: savedState } = state
+    const { steps, done, saved: savedState } = state
+    const writer = writerOf(state)
     if (writer !== openWriter) {
       // A tab that lost the session keeps what it knows: it has nothing to write.
       openWriter = writer
+      forgetOtherWriters(state.writerId)
       stored = writer ? { session: settled(state), steps, done } : null
       known = new Set(steps.map((s) => s.number))
       // What has failed under another session concerns this one, too: they share the browser's log.
@@ -154,7 +163,7 @@ export function startAutosave(store: Store): () => Promise<void> {
 
   const isSaved = (): boolean => {
     const state = store.getState().session
-    if (!state.session || !state.writer) return !state.unsaved
+    if (!state.session || !writerOf(state)) return !state.unsaved
     return !running && !suspicious && isStored(state) && !state.base
   }
   // Leaving the page asks first while something is not saved.
@@ -180,7 +189,8 @@ export function startAutosave(store: Store): () => Promise<void> {
   onConnectionLost(suspect)
 
   const watch = async () => {
-    const { writer, saved: savedState } = store.getState().session
+    const writer = writerOf(store.getState().session)
+    const { saved: savedState } = store.getState().session
     if (!writer || running || savedState.failure) return
     try {
       await writer.check()

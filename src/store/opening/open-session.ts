@@ -11,7 +11,8 @@ import { releaseLock, requestLock, takeLock } from './session-lock'
 import { sessionTaken } from './taken-over'
 import type { Thunk } from '../store'
 import { noticed } from '../transport-slice'
-import { viewReset } from '../view-slice'
+import { viewReset } from '../view'
+import { keepWriter } from './session-writers'
 
 /** The sample session's package, served beside the program. */
 const SAMPLE_URL = '/sample/tide-mill.oaken.zip'
@@ -34,7 +35,7 @@ const showStored =
   (kept: StoredSession, editable: boolean): Thunk<Promise<void>> =>
   async (dispatch) => {
     const { session, steps, numbers, done, changedAt, historyDropped } = kept
-    const writer = editable ? await SessionWriter.begin(session.id, kept) : null
+    const writerId = editable ? keepWriter(await SessionWriter.begin(session.id, kept)) : null
     const missing = await findMissingSounds(session)
     dispatch(
       opened({
@@ -43,7 +44,7 @@ const showStored =
         done,
         savedAt: changedAt,
         readOnly: !editable,
-        writer,
+        writerId,
         missing,
       }),
     )
@@ -54,8 +55,8 @@ const showStored =
 const onStolen =
   (id: string): Thunk =>
   (dispatch, getState) => {
-    const { session, writer } = getState().session
-    if (session?.id === id && writer) dispatch(sessionTaken())
+    const { session, writerId } = getState().session
+    if (session?.id === id && writerId !== null) dispatch(sessionTaken())
   }
 
 /**
