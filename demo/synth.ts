@@ -1,3 +1,4 @@
+import { clamp } from '../src/core/units/clamp'
 import { seededRandom } from '../src/core/units/random'
 
 /** Rate of everything in the sample session, in Hz. */
@@ -83,7 +84,7 @@ export const scaled = (sound: Float32Array, gain: number) => sound.map((x) => x 
 
 /** Samples as a 16-bit recorder would have kept them. */
 export const sixteenBit = (sound: Float32Array) =>
-  sound.map((x) => Math.max(-32768, Math.min(32767, Math.round(x * 32768))) / 32768 + 0)
+  sound.map((x) => clamp(Math.round(x * 32768), -32768, 32767) / 32768 + 0)
 
 /** A sound that can be repeated without a seam: its last `seconds` are blended with what comes before its start. */
 export function seamless(sound: Float32Array, seconds: number): Float32Array {

@@ -1,3 +1,4 @@
+import { clamp } from '../core/units/clamp'
 import { createMD5, type IHasher } from 'hash-wasm'
 import { crc16, crc8 } from './flac-crc'
 
@@ -82,7 +83,7 @@ function writeSubframe(out: BitWriter, samples: Int32Array, bitsPerSample: numbe
   let sum = 0
   for (let i = order; i < row.length; i++) sum += Math.abs(row[i]!)
   const mean = sum / Math.max(1, row.length - order)
-  const rice = Math.min(30, Math.max(0, Math.round(Math.log2(mean + 0.5))))
+  const rice = clamp(Math.round(Math.log2(mean + 0.5)), 0, 30)
   // Coding method 1 (5-bit parameters), one partition.
   out.bits(1, 2)
   out.bits(0, 4)

@@ -1,3 +1,4 @@
+import { clamp } from '../units/clamp'
 import type { Crossfade } from '../model/session'
 import { cosHalfPi, sinHalfPi } from '../units/exact'
 import { bendFade, fadeCurve } from './fade'
@@ -29,7 +30,7 @@ export function crossfadeGains(
   const into = sinHalfPi(u)
   if (fade.law === 'equal-power') return { out, in: into }
   // sin 2θ = 2·sin θ·cos θ
-  const n = Math.sqrt(1 + Math.max(-0.9, Math.min(1, correlation)) * 2 * into * out)
+  const n = Math.sqrt(1 + clamp(correlation, -0.9, 1) * 2 * into * out)
   return { out: out / n, in: into / n }
 }
 

@@ -1,3 +1,4 @@
+import { clamp } from '../units/clamp'
 import type { Knot } from '../model/session'
 import { gainScale, panScale, type Scale } from '../units/scale'
 import { arrivingValue, knotBefore, threadValue } from './thread'
@@ -16,8 +17,6 @@ export const gainKind = (neutral?: number): ThreadKind => threadKind(gainScale, 
 
 /** Pan lanes; without knots a lane is at its static pan. */
 export const panKind = (neutral?: number): ThreadKind => threadKind(panScale, neutral)
-
-const within = (x: number, low: number, high: number) => Math.max(low, Math.min(high, x))
 
 const gain = gainKind()
 
@@ -64,7 +63,7 @@ export function insertKnot(
       knots:
         value === undefined
           ? [...knots]
-          : knots.map((k, i) => (i === at ? { ...k, value: within(value, kind.min, kind.max) } : k)),
+          : knots.map((k, i) => (i === at ? { ...k, value: clamp(value, kind.min, kind.max) } : k)),
       index: at,
     }
   const next = knots[at + 1]
@@ -73,7 +72,7 @@ export function insertKnot(
     before && next
       ? dividedShape(before, (frame - before.frame) / (next.frame - before.frame))
       : [undefined, { shape: 'line' as const, bend: 0 }]
-  const knot: Knot = { frame, value: within(value ?? drawn, kind.min, kind.max), ...second }
+  const knot: Knot = { frame, value: clamp(value ?? drawn, kind.min, kind.max), ...second }
   const head = knots.slice(0, at + 1)
   if (first && before) head[at] = { frame: before.frame, value: before.value, ...first }
   return { knots: [...head, knot, ...knots.slice(at + 1)], index: at + 1 }
@@ -107,12 +106,12 @@ export function moveKnots(
     down = Math.max(down, limits.min - knot.value)
     up = Math.min(up, limits.max - knot.value)
   }
-  const frames = Math.round(within(byFrames, left, right))
-  const value = within(byValue, down, up)
+  const frames = Math.round(clamp(byFrames, left, right))
+  const value = clamp(byValue, down, up)
   return changed(knots, indices, (k) => ({
     ...k,
     frame: k.frame + frames,
-    value: within(k.value + value, limits.min, limits.max),
+    value: clamp(k.value + value, limits.min, limits.max),
   }))
 }
 
@@ -128,7 +127,7 @@ export const mapValues = (
   knots: readonly Knot[],
   indices: readonly number[],
   change: (value: number) => number,
-): Knot[] => changed(knots, indices, (k) => ({ ...k, value: within(change(k.value), kind.min, kind.max) }))
+): Knot[] => changed(knots, indices, (k) => ({ ...k, value: clamp(change(k.value), kind.min, kind.max) }))
 
 /**
  * The knots with some of them scaled in value about `about`: `factor` 0.5 halves their distance to it, 0 puts
@@ -199,7 +198,7 @@ export const reshapeStretch = (
     frame: k.frame,
     value: k.value,
     shape: change.shape ?? (change.bend !== undefined ? 'line' : k.shape),
-    bend: change.shape !== undefined && change.shape !== 'line' ? 0 : within(change.bend ?? k.bend, -1, 1),
+    bend: change.shape !== undefined && change.shape !== 'line' ? 0 : clamp(change.bend ?? k.bend, -1, 1),
   }))
 
 /** Indices of the knots from one frame to another, both included. */
@@ -308,7 +307,7 @@ export function replaceBetween(
   // Where the thread steps at an end, what counts is the side that is outside.
   const entry = knots.length === 0 ? kind.neutral : arrivingValue(knots, from)
   const exit = valueAt(kind, knots, to)
-  const ramp = Math.max(0, Math.min(Math.round(join), Math.floor((to - from) / 2)))
+  const ramp = clamp(Math.round(join), 0, Math.floor((to - from) / 2))
   const [enters, leaves] = [
     Math.abs(threadValue(inside, from) - entry) > 1e-9,
     Math.abs(arrivingValue(inside, to) - exit) > 1e-9,
@@ -358,7 +357,7 @@ export function drawInto(
   join: number,
   kind: ThreadKind = gain,
 ): Drawn {
-  const inRange = points.map((p) => ({ ...p, value: within(p.value, kind.min, kind.max) }))
+  const inRange = points.map((p) => ({ ...p, value: clamp(p.value, kind.min, kind.max) }))
   const { knots: line, worst } = thin(inRange, tolerance ?? 0, kind.deviation)
   const [first, last] = [line[0], line.at(-1)]
   if (!first || !last || last.frame === first.frame) return { knots: [...knots], drawn: 0, worst: 0 }

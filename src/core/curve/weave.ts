@@ -1,3 +1,4 @@
+import { clamp } from '../units/clamp'
 import type { Knot, LaneWeave, Weave } from '../model/session'
 import { CLOSE, patternKnots, sameKnot } from '../model/weave'
 import type { TempoChange } from '../units/tempo'
@@ -193,7 +194,7 @@ export function mapLane(
   change: (value: number) => number,
 ): { knots: Knot[]; weaves: LaneWeave[] } {
   const { kind } = context
-  const limit = (value: number) => Math.max(kind.min, Math.min(kind.max, change(value)))
+  const limit = (value: number) => clamp(change(value), kind.min, kind.max)
   let changed = mapValues(
     kind,
     knots,

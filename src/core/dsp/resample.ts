@@ -1,3 +1,4 @@
+import { clamp } from '../units/clamp'
 import { besselI0 } from './kaiser'
 
 /**
@@ -118,7 +119,7 @@ export class Resampler {
     const end = this.first + this.held
     // Output n lies at input n·down/up; its last tap is at floor(that) + reach.
     const possible = Math.max(0, Math.ceil(((end - this.reach) * this.up) / this.down) - this.produced)
-    const out = new Float32Array(Math.max(0, Math.min(possible, limit - this.produced)))
+    const out = new Float32Array(clamp(limit - this.produced, 0, possible))
     const exact = this.phaseCount === this.up
     let made = 0
     for (; made < out.length; made++) {

@@ -1,3 +1,4 @@
+import { clamp } from '../units/clamp'
 import { run, setup } from '../dsp/processors/run.test-util'
 import { seededRandom } from '../units/random'
 import { judge, typedTarget } from './target'
@@ -7,10 +8,10 @@ test('what a ceiling lets through passes a target with that true peak, however h
   const random = seededRandom(7)
   const noise = () => random() + random() + random() + random() - 2
   const sounds: Record<string, (i: number) => number> = {
-    'clipped noise': () => Math.max(-1, Math.min(1, 8 * noise())),
+    'clipped noise': () => clamp(8 * noise(), -1, 1),
     'white noise': () => noise(),
     'random squares': () => (random() < 0.5 ? -1 : 1),
-    'clipped music': (i) => Math.max(-1, Math.min(1, 3 * Math.sin(i * 0.031) + 2 * Math.sin(i * 0.0977))),
+    'clipped music': (i) => clamp(3 * Math.sin(i * 0.031) + 2 * Math.sin(i * 0.0977), -1, 1),
     'a high tone': (i) => 2 * Math.sin(i * 2.6),
   }
   const frames = 12_000

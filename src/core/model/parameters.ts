@@ -1,3 +1,4 @@
+import { clamp } from '../units/clamp'
 import { FADER_DB } from '../units/decibel'
 import { gainScale, panScale } from '../units/scale'
 import { dbToHeight, heightToDb } from '../units/taper'
@@ -276,7 +277,7 @@ export function steppedValue(
   fine: boolean,
 ): number {
   const next = (now ?? value.min) + direction * (fine ? value.fineStep : value.step)
-  return Math.max(value.min, Math.min(value.max, Math.round(next * 100) / 100))
+  return clamp(Math.round(next * 100) / 100, value.min, value.max)
 }
 
 /** Throws a RangeError for a static value outside its range. */

@@ -1,3 +1,4 @@
+import { clamp } from '../units/clamp'
 import { loudnessOf } from '../measure/loudness'
 import type { Knot } from '../model/session'
 import { valueAt, gainKind, insertKnot } from '../curve/knots'
@@ -116,7 +117,7 @@ export function phraseGain(
   median: number,
   { percent, boostDb, cutDb }: EvenOutOptions,
 ): number {
-  return Math.max(-cutDb, Math.min(boostDb, median - phrase.loudness)) * (percent / 100)
+  return clamp(median - phrase.loudness, -cutDb, boostDb) * (percent / 100)
 }
 
 /**
@@ -128,7 +129,7 @@ export function evenOutThread(phrases: readonly Phrase[], gains: readonly number
   if (gains.every((gain) => Math.abs(gain) < 0.05)) return []
   return phrases.flatMap(({ from, to }, i): Knot[] => {
     // Where a gap is shorter than the ramp, that begins and ends inside the phrases.
-    const inside = (gap: number) => Math.max(0, Math.min((ramp - gap) / 2, (to - from) / 4))
+    const inside = (gap: number) => clamp((ramp - gap) / 2, 0, (to - from) / 4)
     const first = i === 0 ? from : from + inside(from - phrases[i - 1]!.to)
     const last = i + 1 < phrases.length ? to - inside(phrases[i + 1]!.from - to) : to
     return [first, last].map((frame) => ({

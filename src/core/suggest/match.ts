@@ -1,3 +1,4 @@
+import { clamp } from '../units/clamp'
 import { levelOf, type LevelKind, type RegionMeasure } from '../measure/region-meter'
 import { CLIP_GAIN_DB } from '../units/decibel'
 
@@ -73,7 +74,7 @@ export function proposeMatch(
       toDb = Math.floor((ceilingDb - levelOf(measure, 'true-peak', 0)) * 100 + 1e-6) / 100 + 0
       held = kind === 'true-peak' ? null : 'ceiling'
     }
-    const limited = Math.max(CLIP_GAIN_DB.min, Math.min(CLIP_GAIN_DB.max, toDb))
+    const limited = clamp(toDb, CLIP_GAIN_DB.min, CLIP_GAIN_DB.max)
     if (limited !== toDb) [toDb, held] = [limited, 'range']
     const peakDb = levelOf(measure, 'true-peak', toDb)
     return {

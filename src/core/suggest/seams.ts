@@ -1,3 +1,4 @@
+import { clamp } from '../units/clamp'
 import { contiguous, crossfadeOf, joinRoom, mendSeams, type Cure } from '../edit'
 import { measureSeam, SEAM_SECONDS, seamStandsDb, type SeamMeasure } from '../measure/seam'
 import { excerpt } from '../model/excerpt'
@@ -90,7 +91,7 @@ export function seamSpans(session: Session, seam: Seam): SourceSpan[] {
     const { frames } = part.sources[r.sourceId]!
     return [seam.frame, ...places(session, seam)].map((frame) => {
       const at = r.reversed ? r.offset + r.length - 1 - (frame - r.start) : r.offset + frame - r.start
-      const from = Math.max(0, Math.min(frames, at - margin))
+      const from = clamp(at - margin, 0, frames)
       return { sourceId: r.sourceId, from, count: Math.max(0, Math.min(frames, at + margin) - from) }
     })
   })

@@ -1,3 +1,4 @@
+import { clamp } from '../units/clamp'
 import { together } from '../model/groups'
 import type { Session } from '../model/session'
 import { noiseAndSignal } from './noise-floor'
@@ -71,10 +72,7 @@ export function proposedThreshold(peaks: Float32Array): { thresholdDb: number; r
   if (noise === null || !apart) return { thresholdDb: USUAL_THRESHOLD_DB, roomDb: null }
   // Loudness of a mean square is 0.691 lower than its level.
   const roomDb = noise + 0.691
-  const thresholdDb = Math.max(
-    THRESHOLD_DB.min,
-    Math.min(THRESHOLD_DB.max, Math.round(roomDb + ABOVE_ROOM_DB)),
-  )
+  const thresholdDb = clamp(Math.round(roomDb + ABOVE_ROOM_DB), THRESHOLD_DB.min, THRESHOLD_DB.max)
   return { thresholdDb, roomDb }
 }
 

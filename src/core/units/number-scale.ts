@@ -1,3 +1,4 @@
+import { clamp } from './clamp'
 import type { Scale } from './scale'
 import { exp2, log2 } from './exact'
 import type { Typed } from './typed'
@@ -18,7 +19,6 @@ export interface NumberRange {
 }
 
 const rounded = (x: number, decimals: number) => Math.round(x * 10 ** decimals) / 10 ** decimals
-const within = (x: number, low: number, high: number) => Math.max(low, Math.min(high, x))
 
 /** Decimals with which a number of a size is shown: three digits in all, and no more than two decimals. */
 const decimalsOf = (value: number) => (Math.abs(value) >= 100 ? 0 : Math.abs(value) >= 10 ? 1 : 2)
@@ -114,8 +114,8 @@ function scaleOf(
   step: { unit: string; size: number },
 ): Scale {
   const [min, max, plain] = [toPlace(range.min), toPlace(range.max), toPlace(range.plain)]
-  const inRange = (place: number) => within(place, min, max)
-  const valueOf = (place: number) => within(toValue(place), range.min, range.max)
+  const inRange = (place: number) => clamp(place, min, max)
+  const valueOf = (place: number) => clamp(toValue(place), range.min, range.max)
   const signed = (by: number) => `${by < 0 ? '−' : '+'}${rounded(Math.abs(by), 2)} ${step.unit}`.trim()
   return {
     name,
@@ -139,7 +139,7 @@ function scaleOf(
     units: (place) => rounded(valueOf(place), 2),
     unitRange: { min: range.min, max: range.max },
     exact: valueOf,
-    fromUnits: (units) => inRange(toPlace(within(units, range.min, range.max))),
+    fromUnits: (units) => inRange(toPlace(clamp(units, range.min, range.max))),
     show: (place) => showNumber(valueOf(place), range),
     parse(text) {
       const typed = parseNumber(text, range)

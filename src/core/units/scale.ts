@@ -1,3 +1,4 @@
+import { clamp } from './clamp'
 import { dbToHeight, heightToDb, UNITY_HEIGHT } from './taper'
 import { parseLevel, parsePan, showDb, showPan, type Typed } from './typed'
 
@@ -80,7 +81,6 @@ const DB_HEIGHT = dbToHeight(DB_ABOVE)
 /** Height per dB at that level, so that both measures meet there: h·ln 10/60. */
 const HEIGHT_PER_DB = (DB_HEIGHT * Math.LN10) / 60
 
-const within = (x: number, low: number, high: number) => Math.max(low, Math.min(high, x))
 const rounded = (x: number, decimals: number) => Math.round(x * 10 ** decimals) / 10 ** decimals
 
 /** The height so many dB above (or below) another one, within 0…1; silence stays silence. */
@@ -176,15 +176,15 @@ export const panScale: Scale = {
     [0.5, 'R50'],
     [1, 'R100'],
   ],
-  shift: (value, byUnits) => within(value + byUnits / 100, -1, 1),
+  shift: (value, byUnits) => clamp(value + byUnits / 100, -1, 1),
   above: (value, base) => (value - base) * 100,
   change: (value, before) => (value - before) * 100,
-  scaled: (value, factor) => within(value * factor, -1, 1),
+  scaled: (value, factor) => clamp(value * factor, -1, 1),
   deviation: panDeviation,
   units: (value) => Math.round(value * 100),
   unitRange: { min: -100, max: 100 },
   exact: (value) => value * 100,
-  fromUnits: (units) => within(units / 100, -1, 1),
+  fromUnits: (units) => clamp(units / 100, -1, 1),
   show: showPan,
   parse: parsePan,
   showChange: (byUnits) => `${byUnits < 0 ? 'L' : 'R'} ${Math.abs(Math.round(byUnits))}`,

@@ -1,3 +1,4 @@
+import { clamp } from './clamp'
 import { gainScale, type Scale } from './scale'
 import { parseLevel, parsePercent, parseShift, showLength, type TimeContext, type Typed } from './typed'
 
@@ -94,7 +95,7 @@ export function percentChange(
     add(amount) {
       const x = value + amount
       return x >= range.min - 1e-9 && x <= range.max + 1e-9
-        ? { ok: true, value: Math.max(range.min, Math.min(range.max, Math.round(x * 1e4) / 1e4)) }
+        ? { ok: true, value: clamp(Math.round(x * 1e4) / 1e4, range.min, range.max) }
         : {
             ok: false,
             message: `That would be ${show(x)}; it goes from ${show(range.min)} to ${show(range.max)}.`,

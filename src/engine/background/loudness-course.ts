@@ -1,3 +1,4 @@
+import { clamp } from '../../core/units/clamp'
 import { soundChanges } from '../../core/edit'
 import { kWeighting, weightedSquares } from '../../core/measure/loudness'
 import type { Session } from '../../core/model/session'
@@ -119,7 +120,7 @@ export class LoudnessCourse {
           this.powers[step] = this.squares(step * stepFrames) / stepFrames
         this.at = to
         const perStep = (performance.now() - begun) / (run.to - run.from)
-        this.run = Math.max(1, Math.min(MOST_RUN, Math.round(RUN_MS / perStep)))
+        this.run = clamp(Math.round(RUN_MS / perStep), 1, MOST_RUN)
       },
       soon,
     )

@@ -1,3 +1,4 @@
+import { clamp } from '../../core/units/clamp'
 import { soundChanges, type Span } from '../../core/edit'
 import { isAudible } from '../../core/model/queries'
 import type { Session } from '../../core/model/session'
@@ -42,7 +43,7 @@ const LOWEST_DB = -90
 
 function codeOf(peak: number): number {
   if (peak === 0) return 1
-  return Math.min(255, Math.max(2, 2 + Math.ceil((gainToDb(peak) - LOWEST_DB) * 2 + 1e-9)))
+  return clamp(2 + Math.ceil((gainToDb(peak) - LOWEST_DB) * 2 + 1e-9), 2, 255)
 }
 
 const LEVELS = Float64Array.from({ length: 256 }, (_, code) =>
@@ -110,7 +111,7 @@ export class OverloadSearch {
 
   /** Continues the search around another place. */
   look({ from, to }: FrameRange): void {
-    this.focus = Math.max(0, Math.min(this.blocks - 1, Math.floor((from + to) / 2 / RENDER_BLOCK)))
+    this.focus = clamp(Math.floor((from + to) / 2 / RENDER_BLOCK), 0, this.blocks - 1)
     this.below = this.focus - 1
     this.above = this.focus
   }

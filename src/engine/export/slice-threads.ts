@@ -1,8 +1,9 @@
+import { clamp } from '../../core/units/clamp'
 import type { SliceThread } from './shared-render'
 import type { SliceReply } from './slice-render'
 
 /** How many threads share a render besides the one that asks: as many as the machine has cores, at most eight. */
-export const sliceThreads = (): number => Math.min(8, Math.max(1, navigator.hardwareConcurrency || 1))
+export const sliceThreads = (): number => clamp(navigator.hardwareConcurrency || 1, 1, 8)
 
 /** Starts a worker of a shared render. It ends with the worker that started it. */
 export function startSliceThread(): SliceThread {

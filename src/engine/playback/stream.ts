@@ -1,3 +1,4 @@
+import { clamp } from '../../core/units/clamp'
 import {
   CHUNK_FRAMES,
   newGraphState,
@@ -418,7 +419,7 @@ export class Stream {
   private firstWritableFrame({ at, count }: Block, write: number): number | null {
     if (at >= write) return 0
     const entry = Math.max(0, framesRead(this.ring) + this.margin.lead - at)
-    if (at + count >= write) return Math.max(0, Math.min(entry, write - at - BLEND))
+    if (at + count >= write) return clamp(write - at - BLEND, 0, entry)
     const takes = this.margin.block
     const next = takes < STREAM_BLOCK_FRAMES / 2 ? takes : 0
     return entry === 0 || entry + Math.max(BLEND, next) <= count ? entry : null

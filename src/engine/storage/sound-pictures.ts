@@ -1,3 +1,4 @@
+import { clamp } from '../../core/units/clamp'
 import {
   baseLevel,
   extentOf,
@@ -162,9 +163,10 @@ export class Pictures {
       const fine = chunk && framesPerColumn >= 64 ? levelFor(chunk.levels[channel]!, framesPerColumn) : null
       for (; i < end; i++) {
         // A column across the end of a chunk is read from the frames before it, all inside.
-        const at = Math.max(
+        const at = clamp(
+          from + i * framesPerColumn,
           index * CHUNK_FRAMES,
-          Math.min(from + i * framesPerColumn, (index + 1) * CHUNK_FRAMES - framesPerColumn),
+          (index + 1) * CHUNK_FRAMES - framesPerColumn,
         )
         if (fine) this.put(fine, at, framesPerColumn, index * CHUNK_FRAMES, i, into)
         else if (chunk)

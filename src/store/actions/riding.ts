@@ -1,3 +1,4 @@
+import { clamp } from '../../core/units/clamp'
 import { valueAt } from '../../core/curve/knots'
 import { rideInto, type Touch } from '../../core/curve/ride'
 import type { RawPoint } from '../../core/curve/thin'
@@ -73,7 +74,7 @@ export const rideTo =
     if (!lane) ridden.set(key, (lane = { ref, before: thread.knots, value, touches: [], goneAt: Infinity }))
     if (!lane.touches.at(-1)?.open)
       lane.touches.push({ points: [], returns: getState().listening.ride.mode === 'touch', open: true })
-    lane.value = Math.max(thread.kind.min, Math.min(thread.kind.max, value))
+    lane.value = clamp(value, thread.kind.min, thread.kind.max)
     lane.goneAt = performance.now() + holdMs
     write(lane, getPlayer()?.position() ?? 0)
     frame ||= requestAnimationFrame(() => dispatch(tick()))

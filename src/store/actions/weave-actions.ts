@@ -1,3 +1,4 @@
+import { clamp } from '../../core/units/clamp'
 import type { ThreadKind } from '../../core/curve/knots'
 import {
   detachWeave,
@@ -75,7 +76,7 @@ export const weaveRange =
     const thread = session && threadOf(session, ref)
     if (!thread) return
     const { min, max } = thread.kind
-    const within = (value: number) => Math.max(min, Math.min(max, value))
+    const within = (value: number) => clamp(value, min, max)
     const placed = placedWeave({ ...weave, low: within(weave.low), high: within(weave.high) }, from, to)
     const also = current(getState()).lanes.filter((l) => l.lane === ref.lane && !sameRef(l, ref))
     if (dispatch(commit(setWeave, { ref, weave: placed, replaces: null, also })))

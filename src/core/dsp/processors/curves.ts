@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import { EQUALISER_BANDS } from '../../model/inserts/kinds/equaliser'
 import { dbToGain, gainToDb } from '../../units/decibel'
 import { bandSections } from './equaliser'
@@ -81,11 +82,7 @@ export function saturated(
 ): number {
   const g = dbToGain(driveDb) * x
   const wet =
-    shape === 'soft'
-      ? Math.tanh(g)
-      : shape === 'hard'
-        ? Math.max(-1, Math.min(1, g))
-        : Math.tanh(g + 0.3) - Math.tanh(0.3)
+    shape === 'soft' ? Math.tanh(g) : shape === 'hard' ? clamp(g, -1, 1) : Math.tanh(g + 0.3) - Math.tanh(0.3)
   return (wet * mix + x * (1 - mix)) * dbToGain(outputDb)
 }
 

@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import { head } from '../kernels/head'
 import { LEAST_SLACK, type KeptLine, type Line } from './processor'
 
@@ -78,7 +79,7 @@ export class DelayLine implements Line {
     if (windowFrames <= this.windowFrames) return
     this.windowFrames = windowFrames
     const { samples, written } = this
-    const held = Math.max(0, Math.min(samples.length, written))
+    const held = clamp(written, 0, samples.length)
     const start = this.indexOf(held)
     const parts = [samples.subarray(start), samples.subarray(0, start)]
     this.samples = this.room()
@@ -181,7 +182,7 @@ export class DelayLine implements Line {
   /** Copies `count` samples, the first of them `back` before the next one to be written. */
   copy(back: number, count: number, into: Float64Array | Float32Array): void {
     const place = this.written - back
-    const silent = Math.max(0, Math.min(count, this.validFrom - place))
+    const silent = clamp(this.validFrom - place, 0, count)
     if (silent > 0) into.fill(0, 0, silent)
     let done = silent
     for (const last = Math.min(count, this.ringFrom - place); done < last; done++)
@@ -207,7 +208,7 @@ export class DelayLine implements Line {
       const { samples } = this
       return { samples, end: this.head, valid: Math.min(samples.length, this.at - this.validFrom) }
     }
-    const length = Math.max(0, Math.min(this.windowFrames, this.at))
+    const length = clamp(this.at, 0, this.windowFrames)
     const samples = this.wide ? new Float64Array(length) : new Float32Array(length)
     const part = new Float64Array(Math.min(LINE_BLOCK_FRAMES, length))
     for (let done = 0; done < length; done += part.length) {

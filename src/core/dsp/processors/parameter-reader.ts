@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import type { ThreadReader } from '../../curve/thread'
 
 /**
@@ -35,7 +36,7 @@ export class ParameterReader {
    */
   private within(value: number): number {
     const { min, max } = this.range()
-    return Math.min(max, Math.max(min, value))
+    return clamp(value, min, max)
   }
 
   /** Writes the values at the frames `from`, `from + 1`, … into `out[0…count-1]`. */
@@ -46,7 +47,7 @@ export class ParameterReader {
     }
     this.lane.fill(from, count, out)
     const { min, max } = this.range()
-    for (let i = 0; i < count; i++) out[i] = Math.min(max, Math.max(min, this.valueOf(out[i]!)))
+    for (let i = 0; i < count; i++) out[i] = clamp(this.valueOf(out[i]!), min, max)
   }
 
   /** The least and the greatest value that it ever has. */

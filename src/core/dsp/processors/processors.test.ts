@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import fc from 'fast-check'
 import type { InsertKindName } from '../../model/inserts/insert-kinds'
 import type { Knot } from '../../model/session'
@@ -179,11 +180,11 @@ describe('ceiling', () => {
       const noise = () => random() + random() + random() + random() - 2
       const frames = 6000
       const sounds: Record<string, (i: number) => number> = {
-        'clipped noise': () => Math.max(-1, Math.min(1, 8 * noise())),
+        'clipped noise': () => clamp(8 * noise(), -1, 1),
         'white noise': () => noise(),
         'random squares': () => (random() < 0.5 ? -1 : 1),
         'clipped music': (i) =>
-          Math.max(-1, Math.min(1, 3 * Math.sin(i * 0.031) + 2 * Math.sin(i * 0.0977 + Math.sin(i * 0.001)))),
+          clamp(3 * Math.sin(i * 0.031) + 2 * Math.sin(i * 0.0977 + Math.sin(i * 0.001)), -1, 1),
         'an impulse': (i) => (i === 3000 ? 2 : 0),
       }
       for (const [name, at] of Object.entries(sounds)) {

@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import { processorKind } from '.'
 import { impulse, RATE, run, setup, sine, steady, transform } from './run.test-util'
 
@@ -48,7 +49,7 @@ function spectrum(x: Float64Array): Float64Array {
 describe('saturator', () => {
   test.each([
     ['soft', (u: number) => Math.tanh(u)],
-    ['hard', (u: number) => Math.max(-1, Math.min(1, u))],
+    ['hard', (u: number) => clamp(u, -1, 1)],
     ['asymmetric', (u: number) => Math.tanh(u + 0.3) - Math.tanh(0.3)],
   ] as const)('%s is its curve, for a slow sine in its place', (shape, curve) => {
     const input = sine(9600, 50, 0.5)

@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import type { ParameterReader } from './parameter-reader'
 import { COEFFICIENT_FRAMES } from './processor'
 
@@ -47,8 +48,8 @@ export function softness(shelf: Shelf, frame: number, sampleRate: number): numbe
     const [hzBefore, qBefore] = places(begin)
     const octaves = Math.abs(hz - hzBefore) + Math.abs(q - qBefore)
     const age = Math.max(0, frame - begin - stretch) / sampleRate
-    const left = Math.min(1, Math.max(0, (WHOLE_SECONDS - age) / (WHOLE_SECONDS - SOFT_SECONDS)))
-    jumped += left * Math.min(1, Math.max(0, (octaves - FREE_OCTAVES) / JUMP_OCTAVES))
+    const left = clamp((WHOLE_SECONDS - age) / (WHOLE_SECONDS - SOFT_SECONDS), 0, 1)
+    jumped += left * clamp((octaves - FREE_OCTAVES) / JUMP_OCTAVES, 0, 1)
     ;[hz, q] = [hzBefore, qBefore]
   }
   return 1 - (1 - SOFTEST) * Math.min(1, jumped)

@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import { exp2Quick, log2Quick } from '../../units/exact'
 import { DB_PER_OCTAVE } from '../kernels/dynamics'
 import { copyOut, processingKernel, copyIn } from '../kernels/processing'
@@ -35,7 +36,7 @@ export const transientsKind: ProcessorKind = {
 }
 
 /** The part of an effect for a difference of two envelopes in dB. */
-const part = (db: number) => Math.max(0, Math.min(1, (db - NONE_DB) / (WHOLE_DB - NONE_DB)))
+const part = (db: number) => clamp((db - NONE_DB) / (WHOLE_DB - NONE_DB), 0, 1)
 
 class Transients implements Processor {
   readonly channels: 1 | 2

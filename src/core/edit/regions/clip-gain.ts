@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import { CLIP_GAIN_DB } from '../../units/decibel'
 import { together } from '../../model/groups'
 import type { Session } from '../../model/session'
@@ -34,7 +35,7 @@ export const setClipGain = defineEdit<{ regionIds: readonly string[]; db: number
 /** So much of a change as all of the regions can make. */
 function possible(session: Session, regionIds: readonly string[], byDb: number): number {
   const room = clipGainRoom(session, regionIds)
-  return Math.max(room.down, Math.min(room.up, byDb))
+  return clamp(byDb, room.down, room.up)
 }
 
 /**
@@ -80,7 +81,7 @@ export const setClipGains = defineEdit<{ gains: Readonly<Record<string, number>>
     const also: Record<string, number> = {}
     for (const [id, leader] of follows) {
       const db = session.regions[id]!.clipGainDb + gains[leader]! - session.regions[leader]!.clipGainDb
-      also[id] = Math.max(CLIP_GAIN_DB.min, Math.min(CLIP_GAIN_DB.max, db))
+      also[id] = clamp(db, CLIP_GAIN_DB.min, CLIP_GAIN_DB.max)
     }
     return { args: { gains: { ...gains, ...also }, what }, missing }
   },

@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import { regionEnd, regionsOf } from '../../model/queries'
 import type { Crossfade, CrossfadeLaw, Region, Session } from '../../model/session'
 import { together } from '../../model/groups'
@@ -324,7 +325,7 @@ export const alignCrossfade = defineEdit<{ crossfadeId: string; byFrames: number
     if (!right || right.locked) return session
     const { frames } = session.sources[right.sourceId]!
     const wanted = right.offset + (right.reversed ? byFrames : -byFrames)
-    const offset = Math.max(0, Math.min(frames - right.length, Math.round(wanted)))
+    const offset = clamp(Math.round(wanted), 0, frames - right.length)
     return offset === right.offset
       ? session
       : { ...session, regions: { ...session.regions, [right.id]: { ...right, offset } } }

@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import { insertKnot, type ThreadKind } from '../../curve/knots'
 import { arrivingValue, threadValue } from '../../curve/thread'
 import type { Knot } from '../../model/session'
@@ -12,7 +13,7 @@ export class Limits {
 
   height(height: number): number {
     if (height > this.max) this.db = Math.max(this.db, 60 * Math.log10(height / this.max))
-    return Math.max(this.min, Math.min(this.max, height))
+    return clamp(height, this.min, this.max)
   }
 }
 
@@ -61,7 +62,7 @@ function partsOf(a: readonly Knot[], b: readonly Knot[], from: number, to: numbe
   const [[a0, a1], [b0, b1]] = [ends(a), ends(b)]
   const least = Math.max(1e-4, Math.min(a0 * b0, a1 * b1))
   const wanted = Math.sqrt((3 * Math.abs((a1 - a0) * (b1 - b0))) / (4 * PART_OFF * least))
-  return Math.min(MOST_PARTS, Math.max(PARTS, Math.ceil(wanted)))
+  return clamp(Math.ceil(wanted), PARTS, MOST_PARTS)
 }
 
 /** Both threads multiplied, heights over `base`; where both move, in straight pieces. Both go from one frame to the same other. */

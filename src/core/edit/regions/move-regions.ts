@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import { regionEnd } from '../../model/queries'
 import { LIMITS, type Region, type Session } from '../../model/session'
 import { defineEdit, groupRegions, mapRegions, regionWords } from '../shared/edit'
@@ -12,8 +13,7 @@ export const movable = (session: Session, regionIds: readonly string[]): Region[
 export const put = (before: Session, after: Session, ids: readonly string[]): Session =>
   coversLocked(after, ids) ? before : withoutUnusedThreads(resolveOverlaps(after, ids))
 
-export const limited = (by: number, low: number, high: number) =>
-  Math.round(Math.max(low, Math.min(high, by)))
+export const limited = (by: number, low: number, high: number) => Math.round(clamp(by, low, high))
 
 /** How far regions can be moved together: in frames, and in tracks. */
 export const moveRoom = (session: Session, regionIds: readonly string[]) =>

@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import { plateau, replaceBetween, valueAt } from '../../curve/knots'
 import { arrivingValue } from '../../curve/thread'
 import { FADER } from '../../model/parameters'
@@ -224,7 +225,7 @@ function volumeToRegions(
     const whole = a === region.start && b === regionEnd(region)
     if (whole && isFlat(part) && part[0]!.value > 0) {
       const db = region.clipGainDb + heightToDb(part[0]!.value) - heightToDb(base)
-      const held = Math.max(CLIP_GAIN_DB.min, Math.min(CLIP_GAIN_DB.max, db))
+      const held = clamp(db, CLIP_GAIN_DB.min, CLIP_GAIN_DB.max)
       limitedDb = Math.max(limitedDb, Math.abs(db - held))
       next = {
         ...next,

@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import { createBus } from '../../model/create'
 import { withoutKeys } from '../../model/sidechain'
 import { sendLaneKey } from '../../model/parameters'
@@ -93,7 +94,7 @@ export const moveBus = defineEdit<{ busId: string; byRows: number }>({
     const from = session.busIds.indexOf(busId)
     if (from < 0) return session
     const rest = session.busIds.filter((id) => id !== busId)
-    const to = Math.max(0, Math.min(rest.length, from + byRows))
+    const to = clamp(from + byRows, 0, rest.length)
     return to === from ? session : { ...session, busIds: [...rest.slice(0, to), busId, ...rest.slice(to)] }
   },
 })

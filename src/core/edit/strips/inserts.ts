@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import {
   BYPASSED,
   insertKindOf,
@@ -167,7 +168,7 @@ export const moveInsert = defineEdit<{ id: string | null; insertId: string; by: 
       const from = list.findIndex((i) => i.id === insertId)
       if (from < 0) continue
       const rest = list.filter((_, i) => i !== from)
-      const to = Math.max(0, Math.min(rest.length, from + by))
+      const to = clamp(from + by, 0, rest.length)
       if (to === from) return session
       return withStrip(session, id, { [chain]: [...rest.slice(0, to), list[from]!, ...rest.slice(to)] })
     }

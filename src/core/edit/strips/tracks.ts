@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import { createTrack } from '../../model/create'
 import { withoutKeys } from '../../model/sidechain'
 import { LIMITS, type Crossfade, type Lane, type Session, type Track } from '../../model/session'
@@ -172,7 +173,7 @@ export const moveTracks = defineEdit<{ trackIds: readonly string[]; byRows: numb
     const before = session.trackIds
       .slice(0, session.trackIds.indexOf(first))
       .filter((id) => !chosen.has(id)).length
-    const at = Math.max(0, Math.min(rest.length, before + byRows))
+    const at = clamp(before + byRows, 0, rest.length)
     const next = [...rest.slice(0, at), ...moved, ...rest.slice(at)]
     return next.every((id, i) => id === session.trackIds[i]) ? session : { ...session, trackIds: next }
   },

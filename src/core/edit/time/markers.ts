@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import { LIMITS, type Marker } from '../../model/session'
 import { defineEdit } from '../shared/edit'
 
@@ -40,5 +41,5 @@ export const removeMarker = defineEdit<{ id: string }>({
       : session,
 })
 
-const placed = (frame: number) => Math.max(0, Math.min(LIMITS.frames, Math.round(frame)))
+const placed = (frame: number) => clamp(Math.round(frame), 0, LIMITS.frames)
 const sorted = (markers: Marker[]) => markers.sort((a, b) => a.frame - b.frame)

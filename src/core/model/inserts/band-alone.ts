@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import type { Insert } from '../session'
 import { insertValue } from './insert-values'
 
@@ -7,7 +8,7 @@ const SLOPE = 24
 const cut = (band: string, kind: 'low-cut' | 'high-cut', hz: number): Insert['values'] => ({
   [`${band}.on`]: true,
   [`${band}.kind`]: kind,
-  [`${band}.frequencyHz`]: Math.max(10, Math.min(20_000, hz)),
+  [`${band}.frequencyHz`]: clamp(hz, 10, 20_000),
   [`${band}.slope`]: SLOPE,
 })
 

@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import { insertParameter } from './insert-kinds'
 import type { InsertParameter } from './insert-types'
 
@@ -46,5 +47,5 @@ export function settableValue(
   if (n < 0) return value
   const low = n > 0 ? insertValue(insert, CROSSOVERS[n - 1]!) + 1 : -Infinity
   const high = n < 2 ? insertValue(insert, CROSSOVERS[n + 1]!) - 1 : Infinity
-  return Math.max(low, Math.min(high, value))
+  return clamp(value, low, high)
 }

@@ -1,3 +1,4 @@
+import { clamp } from '../../units/clamp'
 import { DelayLine, type KeptLine } from '../../dsp/processors'
 import { RENDER_BLOCK } from '../render-block'
 
@@ -41,7 +42,7 @@ export class FeedLine {
   /** Copies the frames from session frame `from` on; false where they are silence, and then nothing is copied. */
   read(from: number, count: number, into: readonly [Float64Array, Float64Array]): boolean {
     if (from >= this.loudUntil) return false
-    const there = Math.max(0, Math.min(count, this.end - from))
+    const there = clamp(this.end - from, 0, count)
     for (const [side, line] of this.sides.entries()) {
       line.copy(this.end - from, there, into[side]!)
       into[side]!.fill(0, there, count)

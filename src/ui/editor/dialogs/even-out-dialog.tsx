@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { least, most } from '../../../core/units/extremes'
 import { useEffect, useMemo, useState } from 'react'
 import { shapeThreads, threadOf, type ThreadRef } from '../../../core/edit'
@@ -185,9 +186,7 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
           parse={percent}
           change={{ from: options.percent, show: (v) => `${v} %`, amount: percent }}
           onValue={(value) => setOptions((o) => ({ ...o, percent: value }))}
-          onNudge={(d) =>
-            setOptions((o) => ({ ...o, percent: Math.max(0, Math.min(100, o.percent + d * 10)) }))
-          }
+          onNudge={(d) => setOptions((o) => ({ ...o, percent: clamp(o.percent + d * 10, 0, 100) }))}
         />
         <ValueField
           label="Floor: quieter is not raised"
@@ -195,7 +194,7 @@ export function EvenOutDialog({ session, onClose }: { session: Session; onClose(
           parse={(t) => parseMeasured(t, { min: -70, max: -10, unit: 'LUFS' })}
           change={{ from: floorLufs, show: (v) => showMeasured(v, 'LUFS'), amount: parseDbAmount }}
           onValue={(db) => setFloor(db)}
-          onNudge={(d) => setFloor(Math.max(-70, Math.min(-10, floorLufs + d)))}
+          onNudge={(d) => setFloor(clamp(floorLufs + d, -70, -10))}
         />
         <ValueField
           label="Raise at most"

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { FADER } from '../../../core/model/parameters'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { markOfTracks, setGiveWay, threadOf } from '../../../core/edit'
@@ -139,7 +140,7 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
       max={max}
       onFrames={(ms) => setSettings((s) => ({ ...s, [name]: ms }))}
       onNudge={(d, fine) =>
-        setSettings((s) => ({ ...s, [name]: Math.max(0, Math.min(max, s[name] + d * (fine ? 5 : 50))) }))
+        setSettings((s) => ({ ...s, [name]: clamp(s[name] + d * (fine ? 5 : 50), 0, max) }))
       }
     />
   )
@@ -230,7 +231,7 @@ export function GiveWayDialog({ session, onClose }: { session: Session; onClose(
           onNudge={(d, fine) =>
             setSettings((s) => ({
               ...s,
-              depthDb: Math.max(0, Math.min(GIVE_WAY_LIMITS.depthDb, s.depthDb - d * (fine ? 0.1 : 1))),
+              depthDb: clamp(s.depthDb - d * (fine ? 0.1 : 1), 0, GIVE_WAY_LIMITS.depthDb),
             }))
           }
         />

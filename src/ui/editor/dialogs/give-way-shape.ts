@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import type { GiveWay } from '../../../core/model/session'
 
 /** What the picture of giving way shows: times in milliseconds, the depth in dB. */
@@ -74,7 +75,7 @@ export function afterDrag(
   fine: boolean,
 ): GiveWayShape {
   const stepped = (value: number, step: number, max: number) =>
-    Math.max(0, Math.min(max, Math.round(Math.round(value / step) * step * 100) / 100))
+    clamp(Math.round(Math.round(value / step) * step * 100) / 100, 0, max)
   // To the left of the others, time counts to the left.
   const towards = name === 'begins' || name === 'down' ? -1 : 1
   const time = TIMES[name]

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { most } from '../../../core/units/extremes'
 import { useEffect, useMemo, useState } from 'react'
 import { closeGapsRefusal, cutAndClose, gapsOf, keepParts, type Part } from '../../../core/edit'
@@ -149,9 +150,7 @@ export function SilenceDialog({ session, onClose }: { session: Session; onClose(
           }}
           onValue={setThreshold}
           onNudge={(d, fine) =>
-            setThreshold(
-              Math.max(THRESHOLD_DB.min, Math.min(THRESHOLD_DB.max, thresholdDb + d * (fine ? 0.1 : 1))),
-            )
+            setThreshold(clamp(thresholdDb + d * (fine ? 0.1 : 1), THRESHOLD_DB.min, THRESHOLD_DB.max))
           }
           reset={
             threshold === null || threshold === proposed.thresholdDb

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { colour, faded, type ColourName } from '../../look/colours'
 import { write, type Style } from '../../look/writing'
 
@@ -10,7 +11,7 @@ const OCTAVES = Math.log2(HIGHEST_HZ / LOWEST_HZ)
 
 export const hzToX = (hz: number, width: number): number => (Math.log2(hz / LOWEST_HZ) / OCTAVES) * width
 export const xToHz = (x: number, width: number): number =>
-  LOWEST_HZ * 2 ** ((Math.max(0, Math.min(width, x)) / width) * OCTAVES)
+  LOWEST_HZ * 2 ** ((clamp(x, 0, width) / width) * OCTAVES)
 
 const NAMED_HZ: readonly (readonly [hz: number, name: string])[] = [
   [50, '50'],

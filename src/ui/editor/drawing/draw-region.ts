@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { crossfadeGains } from '../../../core/curve/crossfade'
 import { fadeGain, fadeProgress } from '../../../core/curve/fade'
 import { tapeRate } from '../../../core/curve/tape'
@@ -161,7 +162,7 @@ export function drawFade(
   const length = fade.length / picture.framesPerPixel
   const outer = edge === 'in' ? box.x : box.x + box.width
   const inner = edge === 'in' ? outer + length : outer - length
-  const steps = Math.max(2, Math.min(64, Math.ceil(length / 3)))
+  const steps = clamp(Math.ceil(length / 3), 2, 64)
   const point = (k: number): [number, number] => [
     outer + ((inner - outer) * k) / steps,
     box.y + box.height - fadeHeight(fade, edge, k / steps) * box.height,
@@ -186,7 +187,7 @@ export function drawFade(
 
 /** Both curves of a crossfade over its overlap, in a box; `correlation` is ρ for the level law. */
 export function drawCrossfade(ctx: Context, box: Box, fade: Crossfade, correlation: number): void {
-  const steps = Math.max(2, Math.min(96, Math.ceil(box.width / 3)))
+  const steps = clamp(Math.ceil(box.width / 3), 2, 96)
   for (const side of ['out', 'in'] as const) {
     ctx.beginPath()
     for (let k = 0; k <= steps; k++)

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { colour, faded } from '../../look/colours'
 import { widthOf, write, type Style } from '../../look/writing'
 import type { Box } from './geometry'
@@ -35,7 +36,7 @@ export function drawSoundScale(
       for (const { db, fromMiddle } of soundMarks(scale, half, LEAST))
         for (const y of [middle - fromMiddle, middle + fromMiddle]) {
           // What would be cut off at the rim stands just inside.
-          const inside = Math.max(box.y + 5, Math.min(box.y + box.height - 5, y))
+          const inside = clamp(y, box.y + 5, box.y + box.height - 5)
           ctx.fillStyle = colour('seam')
           ctx.fillRect(right - WIDTH, Math.round(y), 4, 1)
           write(ctx, db === 0 ? '0' : `−${-db}`, right - 3, inside, FIGURES, 'right')

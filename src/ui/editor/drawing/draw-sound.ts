@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import type { Source } from '../../../core/model/session'
 import { gainAt, sourceAt, type RegionPlan } from '../../../core/render'
 import type { Columns, Pictures } from '../../../engine/storage'
@@ -161,7 +162,7 @@ function readTaped(
       (fadeOut?.kind === 'tape' && frame >= end - fadeOut.length)
     ))
       continue
-    const inside = (f: number) => Math.max(start, Math.min(end - 1, f))
+    const inside = (f: number) => clamp(f, start, end - 1)
     const [a, b] = [sourceAt(plan, inside(frame)), sourceAt(plan, inside(frame + framesPerColumn))]
     if (!pictures.columns(source.sha256, channel, Math.min(a, b), Math.max(1, Math.abs(b - a)), 1, one))
       return

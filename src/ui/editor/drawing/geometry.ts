@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { regionEnd } from '../../../core/model/queries'
 import type { Region } from '../../../core/model/session'
 import { ROW_HEIGHT, type View } from '../../../store/view'
@@ -89,7 +90,7 @@ export function boundedView(view: View, length: number, rows: number): View {
     ...view,
     framesPerPixel,
     left: Math.min(last, Math.max(0, view.left)),
-    top: Math.min(lowest, Math.max(0, view.top)),
+    top: clamp(view.top, 0, lowest),
   }
 }
 
@@ -182,7 +183,7 @@ export function visibleRows(
 ): { first: number; last: number } {
   return {
     first: Math.min(rows, Math.max(0, rowAt(view, -beyond))),
-    last: Math.max(0, Math.min(rows, rowAt(view, view.height + beyond - 1) + 1)),
+    last: clamp(rowAt(view, view.height + beyond - 1) + 1, 0, rows),
   }
 }
 

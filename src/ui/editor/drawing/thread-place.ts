@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { valueAt, type ThreadKind } from '../../../core/curve/knots'
 import { knotBefore } from '../../../core/curve/thread'
 import { refKey, threadOf, threadWords, stripOf, type LaneRef, type ThreadRef } from '../../../core/edit'
@@ -143,7 +144,7 @@ export function valueToY({ box, kind }: Pick<ThreadPlace, 'box' | 'kind'>, value
 
 /** The value at a vertical place, within the range. */
 export function yToValue({ box, kind }: Pick<ThreadPlace, 'box' | 'kind'>, y: number): number {
-  const part = Math.max(0, Math.min(1, (y - box.y) / box.height))
+  const part = clamp((y - box.y) / box.height, 0, 1)
   return kind.min + (kind.max - kind.min) * (kind.upwards ? 1 - part : part)
 }
 

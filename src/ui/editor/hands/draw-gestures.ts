@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { drawInto, type Drawn, plateau } from '../../../core/curve/knots'
 import { knotBefore } from '../../../core/curve/thread'
 import type { ShapedThread } from '../../../core/edit'
@@ -32,7 +33,7 @@ export function plateauGesture(
   startFrame: number,
   shoulderFrames: number,
 ): Gesture {
-  const inside = (frame: number) => Math.max(place.from, Math.min(place.to, frame))
+  const inside = (frame: number) => clamp(frame, place.from, place.to)
   const { kind } = place
   const [first, last] = [place.from, place.to].map((f) => Math.round(place.toThread(f))) as [number, number]
   const bounds = { from: Math.min(first, last), to: Math.max(first, last) }
@@ -89,9 +90,7 @@ export function drawGesture(
   let drawn: Drawn | null = null
   let points = 0
   const frameAt = (dx: number) =>
-    Math.round(
-      place.toThread(Math.max(place.from, Math.min(place.to, start.frame + dx * place.framesPerPixel))),
-    )
+    Math.round(place.toThread(clamp(start.frame + dx * place.framesPerPixel, place.from, place.to)))
   const lineTo = (x: number, y: number) => {
     const step = Math.sign(x - last.x)
     if (step === 0) columns.set(x, y)

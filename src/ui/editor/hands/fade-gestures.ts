@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import {
   crossfadeJoins,
   type FadeEdge,
@@ -58,7 +59,7 @@ export function bendFadeGesture(
   let bend = before
   return {
     move({ dy, fine }) {
-      bend = Math.round(Math.max(-1, Math.min(1, before + (dy / height) * (fine ? 0.2 : 2))) * 100) / 100
+      bend = Math.round(clamp(before + (dy / height) * (fine ? 0.2 : 2), -1, 1) * 100) / 100
       dispatch(preview(setFade, { regionIds, edge, change: { bend } }))
     },
     end: () => void dispatch(commit(setFade, { regionIds, edge, change: { bend } })),

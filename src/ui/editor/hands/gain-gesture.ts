@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { changeClipGain, clipGainRoom } from '../../../core/edit'
 import type { Session } from '../../../core/model/session'
 import { showDb } from '../../../core/units/typed'
@@ -65,7 +66,7 @@ export function gainGesture(
       // Summed by movement, so that pressing Alt on the way does not make a jump.
       byDb -= (dy - last) * (fine ? GAIN_STEP.fine : GAIN_STEP.plain)
       last = dy
-      const by = Math.max(room.down, Math.min(room.up, Math.round(byDb * 100) / 100))
+      const by = clamp(Math.round(byDb * 100) / 100, room.down, room.up)
       say(
         regionIds.length > 1
           ? `${showDb(by)}, ${regionIds.length} regions`

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { moveKnots, removeKnots, reshapeStretch, scaleAbout, stretchKnots } from '../../../core/curve/knots'
 import type { Knot } from '../../../core/model/session'
 import { least, most } from '../../../core/units/extremes'
@@ -93,10 +94,7 @@ export function bendGesture(tools: ThreadTools, place: ThreadPlace, startFrame: 
   const rising = valueToY(place, next.value) < valueToY(place, knot.value)
   const before = knot.shape === 'line' ? knot.bend : 0
   return gesture(tools, place, 'Bend stretch', ({ dy, fine }) => {
-    const bend = Math.max(
-      -1,
-      Math.min(1, before + ((rising ? dy : -dy) / place.box.height) * (fine ? 0.2 : 2)),
-    )
+    const bend = clamp(before + ((rising ? dy : -dy) / place.box.height) * (fine ? 0.2 : 2), -1, 1)
     return {
       knots: reshapeStretch(place.knots, index, { bend: Math.round(bend * 100) / 100 }),
       text: `bend ${Math.round(bend * 100)} %`,
@@ -160,7 +158,7 @@ export function rangeOfKnotsGesture(
         const factor =
           Math.abs(top - base) < 1e-9
             ? 1
-            : Math.max(0, Math.min(20, (top + dy * scale * valuePerPixel(place) - base) / (top - base)))
+            : clamp((top + dy * scale * valuePerPixel(place) - base) / (top - base), 0, 20)
         return { knots: scaleAbout(kind, knots, indices, base, factor), text: `× ${factor.toFixed(2)}` }
       }
       const from = place.toSession(grabbed)

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { weaveInto } from '../../../core/curve/weave'
 import { placedWeave, resizedWeave, setWeave, type LaneRef } from '../../../core/edit'
 import type { LaneWeave, Weave } from '../../../core/model/session'
@@ -28,7 +29,7 @@ export function weaveGesture(
   tempo: readonly TempoChange[],
 ): Gesture {
   const { kind, ref } = place
-  const inside = (frame: number) => Math.max(place.from, Math.min(place.to, frame))
+  const inside = (frame: number) => clamp(frame, place.from, place.to)
   const limit = (y: number) => {
     const stop = kind.catchesPlain ? valueToY(place, kind.plain) : -Infinity
     return y < stop && y > stop - STOP ? kind.plain : yToValue(place, y > stop ? y : y + STOP)
@@ -103,8 +104,7 @@ export function weaveFrameGesture(
 ): Gesture {
   const { kind } = place
   const ref = place.ref as LaneRef
-  const value = (of: number, dy: number) =>
-    Math.max(kind.min, Math.min(kind.max, of + dy * valuePerPixel(place)))
+  const value = (of: number, dy: number) => clamp(of + dy * valuePerPixel(place), kind.min, kind.max)
   const [above, below] = kind.upwards ? (['high', 'low'] as const) : (['low', 'high'] as const)
   /** Where the weave would lie; along both axes once the pointer has left the small place of a press. */
   const changed = ({ dx, dy, fine, shift, ctrl }: Move): LaneWeave => {
@@ -122,9 +122,10 @@ export function weaveFrameGesture(
     if (part === 'right')
       return resizedWeave(weave, weave.from, Math.max(along(weave.to), weave.from + SHORTEST))
     const by = Math.abs(dx) < 3 ? 0 : along(weave.from) - weave.from
-    const room = Math.max(
+    const room = clamp(
+      Math.abs(dy) < 3 ? 0 : dy * scale * valuePerPixel(place),
       kind.min - weave.low,
-      Math.min(kind.max - weave.high, Math.abs(dy) < 3 ? 0 : dy * scale * valuePerPixel(place)),
+      kind.max - weave.high,
     )
     return {
       ...weave,

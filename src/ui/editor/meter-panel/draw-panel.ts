@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { colour, faded } from '../../look/colours'
 import { write } from '../../look/writing'
 import { FIGURES } from '../drawing/axes'
@@ -14,7 +15,7 @@ export function drawLevelBars(
   width: number,
   height: number,
 ): void {
-  const part = (db: number) => Math.max(0, Math.min(1, 1 + db / RANGE_DB))
+  const part = (db: number) => clamp(1 + db / RANGE_DB, 0, 1)
   const inner = width - 14
   const bar = Math.floor((height - 16) / 2)
   sides.forEach(({ peakDb, holdDb, rmsDb }, c) => {

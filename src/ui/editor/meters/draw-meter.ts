@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { gainToDb } from '../../../core/units/decibel'
 import { colour, faded, type ColourName } from '../../look/colours'
 import { write, type Style } from '../../look/writing'
@@ -23,7 +24,7 @@ const FIGURES: Style = { face: 'figures', size: 9, dye: 'soft' }
 const MARKS = [-48, -36, -24, -18, -12, -6]
 const NAMED = [-48, -24, -12, 0]
 
-const part = (level: number) => Math.max(0, Math.min(1, 1 + gainToDb(level) / RANGE_DB))
+const part = (level: number) => clamp(1 + gainToDb(level) / RANGE_DB, 0, 1)
 
 /** The pixels at which the parts of a meter end; equal ones need not be drawn again. */
 export const meterPixels = (meter: Ballistics, width: number): number[] => [

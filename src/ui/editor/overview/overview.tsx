@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { rowIds } from '../../../core/model/strips'
 import { useDrag } from '@use-gesture/react'
 import { memo, useLayoutEffect, useMemo, useRef, useState } from 'react'
@@ -63,7 +64,7 @@ export const Overview = memo(function Overview({ session }: { session: Session }
 
   const rows = rowIds(session).length
   const left = (view.left / span) * width
-  const size = Math.max(6, Math.min(width - left, ((view.width * view.framesPerPixel) / span) * width))
+  const size = clamp(((view.width * view.framesPerPixel) / span) * width, 6, width - left)
   useLayoutEffect(() => {
     if (frame.current) setOffsetX(frame.current, left)
   })
@@ -158,7 +159,7 @@ function drawOverview(ctx: CanvasRenderingContext2D, levels: Float64Array, width
   ctx.fill()
 }
 
-const toY = (db: number) => HEIGHT - Math.max(0, Math.min(1, 1 - db / FLOOR_DB)) * (HEIGHT - 4)
+const toY = (db: number) => HEIGHT - clamp(1 - db / FLOOR_DB, 0, 1) * (HEIGHT - 4)
 
 /** Short-term loudness as a line, on the scale of the levels; with gaps where it is not known. */
 function drawLoudness(ctx: CanvasRenderingContext2D, loudness: Float64Array): void {

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { rowIds } from '../../../core/model/strips'
 import { useEffect, useLayoutEffect, useRef, type FocusEvent, type RefObject } from 'react'
 import { changeClipGain } from '../../../core/edit'
@@ -69,9 +70,7 @@ export function useFocusSeen(
     const { view } = store.getState().navigation
     const across = Math.min(box.right, seen.right) - Math.max(box.left, seen.left) < Math.min(box.width, SEEN)
     const top =
-      view.top +
-      Math.min(0, box.top - seen.top) +
-      Math.max(0, Math.min(box.bottom - seen.bottom, box.top - seen.top))
+      view.top + Math.min(0, box.top - seen.top) + clamp(box.top - seen.top, 0, box.bottom - seen.bottom)
     const left = across
       ? view.left + (box.left - seen.left - seen.width * FROM_LEFT) * view.framesPerPixel
       : view.left
@@ -147,7 +146,7 @@ export function useWheel(area: RefObject<HTMLDivElement | null>, length: number,
       const [sideways, down] = event.shiftKey ? [dx + dy, 0] : [dx, dy]
       turns.push((from) =>
         zooms
-          ? zoomedAbout(from, x, Math.exp(Math.max(-120, Math.min(120, dy)) * 0.004), length, rows)
+          ? zoomedAbout(from, x, Math.exp(clamp(dy, -120, 120) * 0.004), length, rows)
           : boundedView(
               { ...from, left: from.left + sideways * from.framesPerPixel, top: from.top + down },
               length,

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import clsx from 'clsx'
 import { useRef } from 'react'
 import { loudnessOf } from '../../../core/measure/loudness'
@@ -14,7 +15,7 @@ const FALL_DB = 30
 const HOLD_SECONDS = 1.5
 const MOMENTARY_SECONDS = 0.4
 
-const part = (db: number) => Math.max(0, Math.min(1, 1 - db / LOWEST_DB))
+const part = (db: number) => clamp(1 - db / LOWEST_DB, 0, 1)
 const whole = (db: number) => (db <= -90 ? '—' : db.toFixed(1).replace('-', '−'))
 
 /** What the number of a bead tells: momentary loudness, or by how much its insert turns down; null has none. */

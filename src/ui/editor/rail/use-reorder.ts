@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { rowIds } from '../../../core/model/strips'
 import { useDrag } from '@use-gesture/react'
 import { useState } from 'react'
@@ -25,7 +26,7 @@ export function useReorder(trackId: string, sessionId: string) {
       // Tracks stay among tracks, and buses below them among buses.
       const tracks = session.trackIds.length
       const [first, end] = row < tracks ? [0, tracks] : [tracks, rowIds(session).length]
-      const over = Math.max(first, Math.min(end - 1, rowAt(view, middle + dy)))
+      const over = clamp(rowAt(view, middle + dy), first, end - 1)
       const rows = tap || canceled ? 0 : over - row
       setMoved(
         last

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import clsx from 'clsx'
 import type { KeyboardEvent } from 'react'
 import { fadeGain, fadeProgress } from '../../../core/curve/fade'
@@ -62,7 +63,7 @@ export function TrimHandle({
       style={{
         top: hem > 0 ? 16 : 0,
         bottom: hem,
-        width: crossed ? Math.max(3, Math.min(8, crossed / 3)) : 8,
+        width: crossed ? clamp(crossed / 3, 3, 8) : 8,
       }}
     />
   )
@@ -174,10 +175,7 @@ export function BendHandle({
         commitToSelected(region.id, setFade, {
           edge,
           change: {
-            bend: Math.max(
-              -1,
-              Math.min(1, Math.round((fade.bend + step * (event.altKey ? 0.01 : 0.1)) * 100) / 100),
-            ),
+            bend: clamp(Math.round((fade.bend + step * (event.altKey ? 0.01 : 0.1)) * 100) / 100, -1, 1),
           },
         }),
       )

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { rowIds, rowOf } from '../../../core/model/strips'
 import { memo } from 'react'
 import { Popover } from 'radix-ui'
@@ -62,7 +63,7 @@ function besideHandles(view: View, regions: readonly Region[], frame: number): n
   const region = regionAt(regions, frame)
   if (!region) return x
   const [start, end] = [frameToX(view, region.start), frameToX(view, regionEnd(region))]
-  return Math.max(start + HANDLE_ROOM, Math.min(x, end - HANDLE_ROOM - FLAG_WIDTH))
+  return clamp(x, start + HANDLE_ROOM, end - HANDLE_ROOM - FLAG_WIDTH)
 }
 
 /** The row of the mix's flags, above its lanes; there while there are any. */

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { commitToSelected } from '../../../store/actions/selected-regions'
 import { Play } from 'lucide-react'
 import { type KeyboardEvent, memo, useEffect, useRef, useState } from 'react'
@@ -75,7 +76,7 @@ export const RegionHandles = memo(function RegionHandles({
     if (!button.current || !group.current || !timeline || !(pointed || focused)) return
     const hidden = timeline.getBoundingClientRect().left - group.current.getBoundingClientRect().left
     const tag = lanesOver === null ? 12 : (TAG_ROOM[lanesOver] ?? WIDEST_TAG)
-    button.current.style.left = `${Math.max(12, Math.min(width - 32, hidden + tag))}px`
+    button.current.style.left = `${clamp(hidden + tag, 12, width - 32)}px`
   }, [pointed, focused, width, lanesOver])
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key !== 'Enter' || event.target !== event.currentTarget || isSelected) return

@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { percentChange } from '../../../core/units/typed-change'
 import { parsePercent } from '../../../core/units/typed'
 import { ValueField, type ValueFieldProps } from './value-field'
@@ -33,12 +34,7 @@ export function PercentField({
       onValue={onValue}
       change={change}
       onNudge={(direction, fine) =>
-        onValue(
-          Math.max(
-            min,
-            Math.min(max, Math.round((value + direction * (fine ? fineStep : step)) * 1e3) / 1e3),
-          ),
-        )
+        onValue(clamp(Math.round((value + direction * (fine ? fineStep : step)) * 1e3) / 1e3, min, max))
       }
     />
   )

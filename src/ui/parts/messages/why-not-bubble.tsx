@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { whyNot } from '../../../store/why-not'
 import { useObservable } from '../hooks'
@@ -45,7 +46,7 @@ export function WhyNotBubble() {
     const { x, y } = handPlace()
     const { width, height } = bubble.current!.getBoundingClientRect()
     setPlace({
-      left: Math.max(8, Math.min(x - width / 2, window.innerWidth - width - 8)),
+      left: clamp(x - width / 2, 8, window.innerWidth - width - 8),
       top: y - height - 16 >= 8 ? y - height - 16 : y + 24,
     })
     const timer = window.setTimeout(() => whyNot.set(null), STAYS_MS)

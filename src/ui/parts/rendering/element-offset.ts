@@ -1,3 +1,5 @@
+import { clamp } from '../../../core/units/clamp'
+
 /**
  * How far an element can be offset to either side, and up or down (as far as thousands of rows reach), in
  * pixels. Powers of two, so that offsets are exact: browsers use 32-bit numbers, which leaves 1/8 of a pixel
@@ -22,7 +24,7 @@ function put(
   reach: number,
   frames: (reach: number) => Keyframe[],
 ): void {
-  const at = Math.max(-reach, Math.min(reach, to))
+  const at = clamp(to, -reach, reach)
   let move = moves.get(element)
   if (!move) {
     const animation = element.animate(frames(reach), { duration: 2 * reach, fill: 'both' })

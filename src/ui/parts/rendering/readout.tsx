@@ -1,3 +1,4 @@
+import { clamp } from '../../../core/units/clamp'
 import { useLayoutEffect, useRef } from 'react'
 import { colour } from '../../look/colours'
 import { write, type Style } from '../../look/writing'
@@ -33,13 +34,13 @@ export function readoutPlace(
   wide: number,
   area: { width: number; height: number },
 ): { left: number; top: number } {
-  const within = (left: number) => Math.round(Math.max(EDGE, Math.min(left, area.width - wide - EDGE)))
+  const within = (left: number) => Math.round(clamp(left, EDGE, area.width - wide - EDGE))
   if (y - ABOVE >= 2) return { left: within(x), top: Math.round(y - ABOVE) }
   if (y + BELOW + HEIGHT <= area.height) return { left: within(x), top: Math.round(y + BELOW) }
   const before = x - BESIDE - wide
   return {
     left: within(before >= EDGE ? before : x + BESIDE),
-    top: Math.round(Math.max(EDGE, Math.min(y - HEIGHT / 2, area.height - HEIGHT - EDGE))),
+    top: Math.round(clamp(y - HEIGHT / 2, EDGE, area.height - HEIGHT - EDGE)),
   }
 }
 

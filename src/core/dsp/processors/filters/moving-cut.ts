@@ -1,3 +1,4 @@
+import { clamp } from '../../../units/clamp'
 import { tanPi } from '../../../units/exact'
 import { COEFFICIENT_FRAMES } from '../processor'
 
@@ -8,7 +9,7 @@ const HIGHEST = 0.45
 
 /** How much of a high cut there is, 0…1. */
 export const highCutFade = (hz: number): number =>
-  Math.max(0, Math.min(1, (HIGH_CUT_FADES.to - hz) / (HIGH_CUT_FADES.to - HIGH_CUT_FADES.from)))
+  clamp((HIGH_CUT_FADES.to - hz) / (HIGH_CUT_FADES.to - HIGH_CUT_FADES.from), 0, 1)
 
 /** A filter of first order whose coefficient runs straight between every sixteenth frame. */
 export class MovingCut {

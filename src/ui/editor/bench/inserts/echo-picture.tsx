@@ -1,3 +1,4 @@
+import { clamp } from '../../../../core/units/clamp'
 import { echoesOf, type ProcessorSetup } from '../../../../core/dsp/processors'
 import { getPlayer } from '../../../../store/playback/playback'
 import { beatToSeconds, secondsToBeat, type TempoChange } from '../../../../core/units/tempo'
@@ -36,7 +37,7 @@ export function EchoPicture({ setup, tempo }: { setup: ProcessorSetup; tempo: re
         const frame = getPlayer()?.position() ?? 0
         const { values } = setup
         const { beatMs, timeMs, echoes } = repeatsAt(setup, tempo, frame)
-        const seen = Math.max(4 * timeMs, Math.min(8 * timeMs, echoes.at(-1)?.ms ?? 0)) * 1.08
+        const seen = clamp(echoes.at(-1)?.ms ?? 0, 4 * timeMs, 8 * timeMs) * 1.08
         const left = 30
         const toX = (ms: number) => left + (ms / seen) * (width - left - 12)
         const toY = (db: number) => 10 + (-db / 60) * (height - 30)

@@ -1,3 +1,4 @@
+import { clamp } from '../../../../core/units/clamp'
 import { useDrag } from '@use-gesture/react'
 import clsx from 'clsx'
 import { useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react'
@@ -176,8 +177,8 @@ function BandHandle({
       ),
     )
   const moved = (toHz: number, toDb: number) => ({
-    frequencyHz: Math.max(LOWEST_HZ, Math.min(HIGHEST_HZ, roundedHz(toHz))),
-    ...(hasGain(kind) ? { gainDb: rounded(Math.max(-24, Math.min(24, toDb)), 0.1) } : {}),
+    frequencyHz: clamp(roundedHz(toHz), LOWEST_HZ, HIGHEST_HZ),
+    ...(hasGain(kind) ? { gainDb: rounded(clamp(toDb, -24, 24), 0.1) } : {}),
   })
   const bind = useDrag<PointerEvent>(
     ({ movement: [dx, dy], first, last, canceled, tap, altKey }) => {
@@ -230,15 +231,14 @@ function BandHandle({
       onKeyDown={onKeyDown}
       onDoubleClick={() => give({ on: false })}
       onWheel={(event) => {
-        if (!isCut(kind))
-          give({ q: Math.max(0.1, Math.min(30, Number((q * 2 ** (-event.deltaY / 500)).toPrecision(3)))) })
+        if (!isCut(kind)) give({ q: clamp(Number((q * 2 ** (-event.deltaY / 500)).toPrecision(3)), 0.1, 30) })
       }}
       className={clsx(
         'absolute flex h-6 w-6 select-none -translate-x-1/2 -translate-y-1/2 cursor-grab touch-none items-center justify-center rounded-full border-2 border-heather bg-linen font-mono text-2xs font-bold text-ink shadow-sm active:cursor-grabbing',
       )}
       style={{
-        left: Math.max(10, Math.min(width - 10, hzToX(hz, width))),
-        top: Math.max(12, Math.min(height - 12, dbToY(own, height))),
+        left: clamp(hzToX(hz, width), 10, width - 10),
+        top: clamp(dbToY(own, height), 12, height - 12),
       }}
     >
       {band.slice(1)}

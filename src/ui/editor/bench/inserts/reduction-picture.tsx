@@ -1,3 +1,4 @@
+import { clamp } from '../../../../core/units/clamp'
 import { useCallback, useMemo, useRef } from 'react'
 import { processorKind, type ProcessorSetup } from '../../../../core/dsp/processors'
 import { insertKindOf } from '../../../../core/model/inserts/insert-kinds'
@@ -132,7 +133,7 @@ function drawCurve(
   const { of: out, makeupDb } = processorKind(kind).steadyCurve!(setup, frame)
   const toX = (db: number) => (1 - db / LOWEST_DB) * side
   const toY = (db: number) =>
-    (Math.max(LOWEST_DB, Math.min(6, db)) / (LOWEST_DB - 6)) * height + (6 / (6 - LOWEST_DB)) * height
+    (clamp(db, LOWEST_DB, 6) / (LOWEST_DB - 6)) * height + (6 / (6 - LOWEST_DB)) * height
   ctx.fillStyle = colour('cloth')
   ctx.fillRect(0, 0, side, height)
   ctx.strokeStyle = faded('seam', 0.7)

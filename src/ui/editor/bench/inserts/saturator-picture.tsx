@@ -1,3 +1,4 @@
+import { clamp } from '../../../../core/units/clamp'
 import { saturated, type ProcessorSetup, type SaturatorShape } from '../../../../core/dsp/processors'
 import { getPlayer } from '../../../../store/playback/playback'
 import { faded } from '../../../look/colours'
@@ -31,7 +32,7 @@ export function SaturatorPicture({ setup, before }: { setup: ProcessorSetup; bef
         const side = Math.min(width - 16, height * 2)
         const left = (width - side) / 2
         const toX = (x: number) => left + ((x + 1) / 2) * side
-        const toY = (y: number) => height / 2 - (Math.max(-1.2, Math.min(1.2, y)) / 1.2) * (height / 2)
+        const toY = (y: number) => height / 2 - (clamp(y, -1.2, 1.2) / 1.2) * (height / 2)
         ctx.strokeStyle = faded('seam', 0.8)
         ctx.lineWidth = 1
         for (const x of [-1, -0.5, 0, 0.5, 1]) {

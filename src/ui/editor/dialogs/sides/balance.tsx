@@ -1,3 +1,4 @@
+import { clamp } from '../../../../core/units/clamp'
 import { useState } from 'react'
 import { SIDE_DB } from '../../../../core/edit'
 import {
@@ -38,7 +39,7 @@ export function Balance({ session, of }: { session: Session; of: Sided }) {
   const balance = measure ? balanceOf(measure, kind) : null
   const evened = (by: number): Partial<SidesChange> => {
     const [left, right] = sides.gainDb
-    const within = (db: number) => Math.round(Math.min(SIDE_DB.max, Math.max(SIDE_DB.min, db)) * 100) / 100
+    const within = (db: number) => Math.round(clamp(db, SIDE_DB.min, SIDE_DB.max) * 100) / 100
     return { gainDb: [within(left - by / 2), within(right + by / 2)] }
   }
   return (

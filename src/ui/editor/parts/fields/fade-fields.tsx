@@ -1,3 +1,4 @@
+import { clamp } from '../../../../core/units/clamp'
 import { type FadeChange, type FadeEdge, setFade } from '../../../../core/edit'
 import type { FadeCurve, Region, Session } from '../../../../core/model/session'
 import { least } from '../../../../core/units/extremes'
@@ -142,10 +143,7 @@ export function FadeFields({
             onValue={(k) => change({ k })}
             onNudge={(d, fine) =>
               change({
-                k: Math.max(
-                  0.5,
-                  Math.min(4, Math.round(((first.k ?? 1) + d * (fine ? 0.05 : 0.25)) * 100) / 100),
-                ),
+                k: clamp(Math.round(((first.k ?? 1) + d * (fine ? 0.05 : 0.25)) * 100) / 100, 0.5, 4),
               })
             }
           />

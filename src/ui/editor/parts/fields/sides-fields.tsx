@@ -1,3 +1,4 @@
+import { clamp } from '../../../../core/units/clamp'
 import { RotateCcw } from 'lucide-react'
 import { SIDE_DB } from '../../../../core/edit'
 import type { SidesChange } from '../../../../core/model/session'
@@ -36,12 +37,10 @@ export function SidesFields({
                   gainDb: with_(
                     gainDb,
                     side,
-                    Math.min(
+                    clamp(
+                      Math.round((gainDb[side] + direction * (fine ? 0.1 : 1)) * 10) / 10,
+                      SIDE_DB.min,
                       SIDE_DB.max,
-                      Math.max(
-                        SIDE_DB.min,
-                        Math.round((gainDb[side] + direction * (fine ? 0.1 : 1)) * 10) / 10,
-                      ),
                     ),
                   ),
                 })

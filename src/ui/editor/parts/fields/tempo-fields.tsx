@@ -1,3 +1,4 @@
+import { clamp } from '../../../../core/units/clamp'
 import { setTempo, slowestRefusal, tempoAt } from '../../../../core/edit'
 import type { Session } from '../../../../core/model/session'
 import { secondsToBeat, type TempoChange } from '../../../../core/units/tempo'
@@ -62,7 +63,7 @@ export function TempoFields({ session }: { session: Session }) {
           }}
           onValue={(bpm) => set({ bpm })}
           onNudge={(d, fine) => {
-            const bpm = Math.max(10, Math.min(1000, Math.round((now.bpm + d * (fine ? 0.1 : 1)) * 10) / 10))
+            const bpm = clamp(Math.round((now.bpm + d * (fine ? 0.1 : 1)) * 10) / 10, 10, 1000)
             if (!slowestRefusal(session, bpm)) set({ bpm })
           }}
         />
