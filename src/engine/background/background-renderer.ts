@@ -1,6 +1,6 @@
-import { Renderer, spansNeeded, type RenderPlan, type TrackMeter } from '../../core/render'
+import { Renderer, type RenderPlan, type TrackMeter } from '../../core/render'
 import type { SoundCache } from '../storage'
-import { PREROLL_FRAMES, prerollFrom } from '../playback'
+import { Preroller, prerollFrom } from '../playback'
 
 /**
  * A renderer that works beside what is heard, for several in turn: what remembers much takes much room, so there is one of them. Whoever
@@ -31,19 +31,14 @@ export class BackgroundRenderer {
   ): Promise<void> {
     const renderer = (this.renderer ??= new Renderer(plan, this.cache))
     renderer.plan = plan
-    let at = Math.max(0, prerollFrom(plan, frame) - settling)
-    renderer.jump(at)
-    this.next = at
-    while (at < frame && isWanted()) {
-      const count = Math.min(PREROLL_FRAMES, frame - at)
-      const [left, right] = [new Float32Array(count), new Float32Array(count)]
-      await this.cache.using(spansNeeded(plan, at, count), () => {
-        if (isWanted()) this.render(at, left, right)
-      })
+    this.next = -1
+    const from = Math.max(0, prerollFrom(plan, frame) - settling)
+    const preroller = new Preroller(renderer, this.cache, frame, { from, hear })
+    while (!preroller.isDone) {
+      await preroller.step()
       if (!isWanted()) return
-      hear(left, right)
-      at += count
     }
+    this.next = frame
   }
 
   /** Renders the session frames from `from` on. The cache must have what they need. */

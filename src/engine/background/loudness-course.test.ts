@@ -16,6 +16,7 @@ const cache = {
       out[i] = (0.05 + 0.03 * (Math.floor(n / 48_000) % 5)) * Math.sin(n * 0.1)
     }
   },
+  ensure: () => null,
   using: async (_spans: unknown, work: () => void) => work(),
 } as unknown as SoundCache
 
@@ -75,8 +76,11 @@ test('the course is that of the rendered mix, and an edit makes anew only its ow
 
 test('a session that is set again while a step waits for sound is worked out all the same', async () => {
   let fetched = () => undefined as void
+  let asked = 0
   const slow = {
     ...cache,
+    // Every other time it is there.
+    ensure: () => (asked++ % 2 === 0 ? new Promise<void>((resolve) => (fetched = resolve)) : null),
     using: async (_spans: unknown, work: () => void) => {
       await new Promise<void>((resolve) => (fetched = resolve))
       work()

@@ -25,4 +25,4 @@ export {
 } from './ring'
 export { type FrameRange, Stream } from './stream'
 export type { TestPlayer } from './test-player'
-export { PREROLL_FRAMES, prerollFrom } from './preroll'
+export { Preroller, prerollFrom } from './preroll'

@@ -1,9 +1,9 @@
-import { Renderer, spansNeeded, type KeptRender, type RenderPlan } from '../../core/render'
+import { Renderer, type KeptRender, type RenderPlan } from '../../core/render'
 import type { SoundCache } from '../storage'
-import { prerollFrom } from './preroll'
+import { Preroller, prerollFrom } from './preroll'
 
 /** Frames rendered in one go: few, because an edit of what plays may come meanwhile. */
-const LOOP_PREROLL_FRAMES = 2048
+const SLICE_FRAMES = 2048
 
 /**
  * What is remembered where a loop begins, as the file has it there: at each turn rendering goes on from that. It is made by a
@@ -12,7 +12,7 @@ const LOOP_PREROLL_FRAMES = 2048
  */
 export class LoopStartState {
   private made: { kept: KeptRender; plan: RenderPlan; whole: boolean } | null = null
-  private making: { plan: RenderPlan; at: number; whole: boolean } | null = null
+  private making: { plan: RenderPlan; preroller: Preroller; whole: boolean } | null = null
   /** What it is made with. It is taken along to the next plan: its memory may be large. */
   private renderer: Renderer | null = null
   private from: number | null = null
@@ -48,15 +48,8 @@ export class LoopStartState {
     if (from === null || !plan.memory.remembers) return false
     if (made?.whole && made.plan === plan) return false
     const making = this.makingOf(plan, from)
-    const count = Math.min(LOOP_PREROLL_FRAMES, from - making.at)
-    if (count > 0) {
-      const wait = this.cache.ensure(spansNeeded(plan, making.at, count))
-      if (wait) await wait
-      else {
-        const unheard = new Float32Array(count)
-        this.renderer!.render(making.at, unheard, unheard)
-        making.at += count
-      }
+    if (!making.preroller.isDone) {
+      await making.preroller.step()
       return true
     }
     this.made = { kept: this.renderer!.takeSnapshot(), plan, whole: making.whole }
@@ -70,10 +63,9 @@ export class LoopStartState {
     const at = prerollFrom(plan, from, whole)
     this.renderer ??= new Renderer(plan, this.cache)
     this.renderer.plan = plan
-    this.renderer.jump(at)
     return (this.making = {
       plan,
-      at,
+      preroller: new Preroller(this.renderer, this.cache, from, { from: at, sliceFrames: SLICE_FRAMES }),
       whole: whole || at <= from - plan.memory.settleFrames || at === 0,
     })
   }

@@ -30,7 +30,7 @@ import {
   type RingMessage,
 } from './ring'
 import { RingWriter, type Block } from './ring-writer'
-import { PREROLL_FRAMES, prerollFrom } from './preroll'
+import { Preroller } from './preroll'
 
 /** A range of session frames, `from` ≤ n < `to`. */
 export interface FrameRange {
@@ -54,6 +54,24 @@ const HURRY = 8192
  * ms at 48 kHz).
  */
 const BLEND = 256
+
+/**
+ * What filling the ring is at. A part of it that comes to nothing, since another edit or seek came, is begun again under the same phase.
+ */
+type Phase =
+  /** Before the start, and after the end. */
+  | { kind: 'stopped' }
+  /** After a start: what comes before the session frame at which playing begins is rendered, and not heard. */
+  | { kind: 'prerolling'; target: number; preroller: Preroller | null }
+  /** Block after block follows. */
+  | { kind: 'steady' }
+  /**
+   * What is in the ring is out of date, after an edit. `begun`: nothing of the rewrite has come in yet, since playback was as quick as
+   * the rendering. `outdated`: what was begun is, too.
+   */
+  | { kind: 'rewriting'; begun: boolean; outdated: boolean }
+  /** It goes on from session frame `target` soon; what comes before that is rendered, and not heard. */
+  | { kind: 'seeking'; target: number; preroller: Preroller | null }
 
 /** Sound that continues briefly under its replacement, from an index of the block on; `done` frames of it have passed. */
 interface Tail {
@@ -84,19 +102,11 @@ export class Stream {
   private next = 0
   /** The session frame at the end of the ring. */
   private end = 0
-  private stale = false
+  private phase: Phase = { kind: 'stopped' }
   /** Whether rendering was taken back after a block, so that the next one begins with the quantum that it ends in. */
   private rewoundLastBlock = false
-  private closed = false
   /** Ends a wait for sound. */
   private changed: () => void = () => undefined
-  /** Whether a rewrite has begun, and nothing of it has come in yet: playback was as quick as the rendering. */
-  private running = false
-  private jumpTo: number | null = null
-  /** Where rendering begins anew, after a start or a seek, until its first block is in the ring. */
-  private prerollTarget: number | null = null
-  /** Up to this session frame what comes before the target has been rendered; null before that has begun. */
-  private prerolledUntil: number | null = null
   private readonly stateHistory = new StateHistory()
   private readonly loopStart: LoopStartState
   /** What the last turn went on from. */
@@ -141,21 +151,27 @@ export class Stream {
     setFramesWritten(this.ring, 0)
     this.renderedUntil = 0
     this.next = this.end = frame
-    this.stale = this.running = false
-    this.jumpTo = null
-    this.beginAt(frame)
+    this.phase = { kind: 'prerolling', target: frame, preroller: null }
   }
 
-  private beginAt(frame: number): void {
-    this.prerollTarget = frame
-    this.prerolledUntil = null
+  /** What has been rendered is out of date: it is rewritten from near the playing position. */
+  private outdate(): void {
+    const { phase } = this
+    if (phase.kind === 'steady' || phase.kind === 'rewriting')
+      this.phase = { kind: 'rewriting', begun: phase.kind === 'rewriting' && phase.begun, outdated: true }
+  }
+
+  /** What a preroll has made its renderer remember is out of date. */
+  private prerollAgain(): void {
+    const { phase } = this
+    if (phase.kind === 'prerolling' || phase.kind === 'seeking') phase.preroller = null
   }
 
   setPlan(plan: RenderPlan): void {
     this.renderer.plan = plan
     this.writer.setPlan(plan)
-    this.prerolledUntil = null
-    this.stale = true
+    this.outdate()
+    this.prerollAgain()
     this.changed()
   }
 
@@ -166,7 +182,7 @@ export class Stream {
   setLoop(loop: FrameRange | null): void {
     this.loop = loop
     this.loopStart.setFrom(loop && loop.from)
-    this.stale = true
+    this.outdate()
     this.changed()
   }
 
@@ -177,16 +193,13 @@ export class Stream {
 
   /** Ends it: nothing is written into the ring any more. */
   close(): void {
-    this.closed = true
+    this.phase = { kind: 'stopped' }
     this.changed()
   }
 
   /** Continues from another session frame as soon as the ring allows. */
   seek(frame: number): void {
-    this.jumpTo = frame
-    this.beginAt(frame)
-    this.stale = true
-    this.running = false
+    if (this.phase.kind !== 'stopped') this.phase = { kind: 'seeking', target: frame, preroller: null }
     this.changed()
   }
 
@@ -203,22 +216,31 @@ export class Stream {
     return this.renderedUntil - framesRead(this.ring)
   }
 
+  /** Whether the next block is the first one of a rewrite or a seek. */
+  private get beginsAnew(): boolean {
+    const { phase } = this
+    return phase.kind === 'seeking' || (phase.kind === 'rewriting' && phase.outdated)
+  }
+
   /** Renders the next block if there is room. Resolves to whether it did; rejects when the storage fails. */
   async step(): Promise<boolean> {
-    if (this.closed) return false
+    if (this.phase.kind === 'stopped') return false
     const write = framesWritten(this.ring)
     const read = framesRead(this.ring)
     // What was played is not rendered any more, but for a little that lies before what is to be heard.
-    if (this.renderedUntil < write && this.renderedUntil + MOST_BEHIND < read) {
-      this.stale = true
-      this.running = false
-    }
-    if (!this.stale && this.renderedUntil === write && write + STREAM_BLOCK_FRAMES > read + AHEAD_FRAMES)
+    if (
+      this.renderedUntil < write &&
+      this.renderedUntil + MOST_BEHIND < read &&
+      this.phase.kind !== 'seeking'
+    )
+      this.phase = { kind: 'rewriting', begun: false, outdated: true }
+    if (!this.beginsAnew && this.renderedUntil === write && write + STREAM_BLOCK_FRAMES > read + AHEAD_FRAMES)
       return this.refreshLoop()
     if (await this.preroll()) return true
-    const anew = this.stale
+    const anew = this.beginsAnew
     // A rewrite that nothing was heard of goes on where it is, with what has changed since.
-    const at = anew && !this.running ? Math.min(write, this.firstAfter(read)) : this.renderedUntil
+    const goesOn = this.phase.kind === 'rewriting' && this.phase.begun
+    const at = anew && !goesOn ? Math.min(write, this.firstAfter(read)) : this.renderedUntil
     const frame = this.frameAt(at, write)
     if (this.turnsSoon(frame) && !this.mayTurn()) return this.refreshLoop()
     const wait = this.cache.ensure(this.spans(frame, anew), this.soon(frame))
@@ -233,19 +255,12 @@ export class Stream {
    * there. Resolves to whether there was any, or sound had to be fetched for it.
    */
   private async preroll(): Promise<boolean> {
-    const { prerollTarget, plan, renderer } = this
-    if (prerollTarget === null || !plan.memory.remembers || this.prerolledUntil === prerollTarget)
-      return false
-    if (this.prerolledUntil === null) renderer.jump((this.prerolledUntil = prerollFrom(plan, prerollTarget)))
-    const count = Math.min(PREROLL_FRAMES, prerollTarget - this.prerolledUntil)
-    if (count === 0) return false
-    const wait = this.cache.ensure(spansNeeded(plan, this.prerolledUntil, count))
+    const { phase } = this
+    if ((phase.kind !== 'prerolling' && phase.kind !== 'seeking') || !this.plan.memory.remembers) return false
+    phase.preroller ??= new Preroller(this.renderer, this.cache, phase.target)
+    if (phase.preroller.isDone) return false
+    const wait = phase.preroller.step()
     if (wait) await this.untilChanged(wait)
-    else {
-      const unheard = new Float32Array(count)
-      renderer.render(this.prerolledUntil, unheard, unheard)
-      this.prerolledUntil += count
-    }
     return true
   }
 
@@ -255,7 +270,7 @@ export class Stream {
    */
   private mayTurn(): boolean {
     const { loopStart, plan } = this
-    return loopStart.isFor(plan) || (loopStart.kept !== null && (this.stale || this.ahead() < HURRY))
+    return loopStart.isFor(plan) || (loopStart.kept !== null && (this.beginsAnew || this.ahead() < HURRY))
   }
 
   /** Makes a slice of what is remembered where the loop begins. Resolves to whether there was anything to do. */
@@ -263,8 +278,13 @@ export class Stream {
     const { loopStart } = this
     const before = loopStart.kept
     const worked = await this.untilChanged(loopStart.step(this.plan))
-    if (before && loopStart.kept !== before && this.lastLoopState === before) this.stale = true
+    if (before && loopStart.kept !== before && this.lastLoopState === before) this.outdate()
     return worked ?? true
+  }
+
+  /** Whether the next block follows what was rendered and not heard, not what lies in the ring. */
+  private get prerolls(): boolean {
+    return this.phase.kind === 'prerolling' || this.phase.kind === 'seeking'
   }
 
   /** Whether a loop turns in the block from a session frame on, and something has to be remembered for that. */
@@ -285,14 +305,15 @@ export class Stream {
 
   /** The session frame that belongs at a stream frame. */
   private frameAt(at: number, write: number): number {
-    if (!this.stale) return this.next
-    return this.jumpTo ?? (at < write ? positionAt(this.ring, at) : this.end)
+    if (!this.beginsAnew) return this.next
+    if (this.phase.kind === 'seeking') return this.phase.target
+    return at < write ? positionAt(this.ring, at) : this.end
   }
 
   private spans(frame: number, anew: boolean): SourceSpan[] {
     const { plan } = this.renderer
     const reach = anew ? reachBack(plan.memory.remembers) : this.rewoundLastBlock ? AUDIO_QUANTUM : 0
-    const back = this.prerollTarget === null ? Math.min(frame, reach) : 0
+    const back = this.prerolls ? 0 : Math.min(frame, reach)
     const spans = spansNeeded(plan, frame - back, back + STREAM_BLOCK_FRAMES + BLEND)
     return this.loop
       ? [
@@ -324,7 +345,7 @@ export class Stream {
     const meter = this.writer.beginMeters(at)
     const remembers = this.plan.memory.remembers
     if (remembers) {
-      if (this.prerollTarget !== null) this.stateHistory.clear()
+      if (this.prerolls) this.stateHistory.clear()
       else if (anew) {
         const fresh = this.loopStart.isFor(this.plan) ? this.loopStart.kept : null
         if (this.stateHistory.resume(renderer, at, start, fresh)) renderer.crossfadeToOld()
@@ -335,14 +356,16 @@ export class Stream {
     const { positions, frame } = this.renderFrames(at, start, count, meter, tails)
     this.probe.active = false
     this.tails = tails.flatMap((tail) => this.blend(tail, count) ?? [])
-    const jumps = this.jumpTo !== null
+    const { phase } = this
+    const jumps = phase.kind === 'seeking'
     const block = { at, count, positions }
     // Of what runs after, and still is behind, nothing is heard: not even how it goes over to what follows.
-    const behind = this.running && !anew && this.firstWritableFrame(block, write) === null
+    const goesOn = phase.kind === 'rewriting' && phase.begun
+    const behind = goesOn && !anew && this.firstWritableFrame(block, write) === null
     const after = jumps ? at + count : Math.max(write, at + count)
     const over = after > at + count && !behind ? this.goOver(at + count, count, frame) : 0
     this.rewoundLastBlock = remembers && over > 0
-    if (this.prerollTarget === null) {
+    if (!this.prerolls) {
       const took = ((this.now() - begun) * this.plan.sampleRate) / 1000
       if (anew) this.margin.noteRewrite(took)
       else this.margin.noteBlock(took)
@@ -350,22 +373,20 @@ export class Stream {
     if (jumps && at < write && framesRead(ring) + this.margin.lead > at) {
       // The playing has come so far meanwhile: it is begun again, further ahead, so that all of the place is heard.
       this.margin.noteSeek(true)
-      this.stale = true
-      this.prerolledUntil = null
+      this.prerollAgain()
       return
     }
     const entry = jumps ? 0 : this.firstWritableFrame(block, write)
     this.renderedUntil = at + count
     this.next = frame
-    this.stale = false
     if (entry === null) {
       // Played over while it was made. What follows runs after the playing, and comes in as soon as it is ahead.
-      this.running = true
+      this.phase = { kind: 'rewriting', begun: true, outdated: false }
       this.writer.meterMix(block, this.left, this.right)
       if (remembers) this.stateHistory.mark(this.renderedUntil, renderer)
       return
     }
-    if (at < write && (anew || this.running || entry > 0))
+    if (at < write && (anew || goesOn || entry > 0))
       this.blendFromOld(at, entry, Math.min(BLEND, count - entry, write - at - entry))
     this.writer.meterMix(block, this.left, this.right)
     this.writer.put(
@@ -375,11 +396,9 @@ export class Stream {
       this.right.subarray(0, count + over),
       after,
     )
-    this.running = false
     if (after === this.renderedUntil) this.end = frame
     if (jumps) this.margin.noteSeek(false)
-    this.jumpTo = null
-    this.prerollTarget = null
+    this.phase = { kind: 'steady' }
   }
 
   /**

@@ -18,6 +18,8 @@ import {
  */
 export class TestPlayer extends Player {
   private captured: Captured['captured'][] | null = null
+  /** Whether the worker has rendered enough to have rehearsed edits (see `RenderLoop`). */
+  private rehearsed = false
 
   protected override onCaptured({ captured }: Captured): void {
     this.captured?.push(captured)
@@ -64,10 +66,11 @@ export class TestPlayer extends Player {
       this.tell({ type: 'start', run, frame: from })
     })
     this.worker.onmessage = before
-    // Until the ring is full: what is rewritten before, as a rehearsal, must not be overtaken. Where reading is further ahead than
-    // what is remembered reaches, which no device comes to, sound goes on from nearly the same.
-    while (framesWritten(this.ring) + METER_FRAMES <= AHEAD_FRAMES)
+    // The first time until the ring is full: what is rewritten before, as a rehearsal, must not be overtaken. Where reading is further
+    // ahead than what is remembered reaches, which no device comes to, sound goes on from nearly the same.
+    while (!this.rehearsed && framesWritten(this.ring) + METER_FRAMES <= AHEAD_FRAMES)
       await new Promise((resolve) => setTimeout(resolve))
+    this.rehearsed = true
     for (let done = 0; done < frames;) {
       const take = Math.min(frames - done, framesWritten(this.ring) - done)
       copyRing(this.ring.left, done, left.subarray(done, done + take), 'read')
