@@ -1,10 +1,13 @@
-import { test as base, type BrowserContext } from '@playwright/test'
+import { test as base, type BrowserContext, type Route } from '@playwright/test'
 
 /**
  * Databases that hold nothing but sound and pictures of it, by its hash: they may stay, and opening a session
  * again is quick.
  */
 const SOUND = ['oaken-thread-audio', 'oaken-thread-chunks', 'oaken-thread-peaks']
+
+/** A page of this address without the application. */
+const nothing = (route: Route) => route.fulfill({ contentType: 'text/html', body: '' })
 
 interface Fixtures {
   /** A browser that has never been here; without it only the sounds of earlier tests are there already. */
@@ -15,7 +18,7 @@ interface Fixtures {
 async function forget(kept: readonly string[]): Promise<void> {
   localStorage.clear()
   for (const { name } of await indexedDB.databases())
-    if (name && !kept.includes(name))
+    if (name && !kept.includes(name) && !name.startsWith('seed-'))
       await new Promise((resolve) => {
         const request = indexedDB.deleteDatabase(name)
         request.onsuccess = request.onerror = resolve
@@ -35,6 +38,7 @@ export const test = base.extend<Fixtures, { shared: BrowserContext }>({
         ...(baseURL ? { baseURL } : {}),
         viewport: viewport ?? null,
       })
+      await context.route('**/empty', nothing)
       await use(context)
       await context.close()
     },
@@ -43,13 +47,13 @@ export const test = base.extend<Fixtures, { shared: BrowserContext }>({
   context: async ({ browser, shared, fresh, baseURL, viewport }, use) => {
     if (fresh) {
       const context = await browser.newContext({ ...(baseURL ? { baseURL } : {}), viewport })
+      await context.route('**/empty', nothing)
       await use(context)
       return context.close()
     }
     await use(shared)
     for (const page of shared.pages()) await page.close()
     const page = await shared.newPage()
-    await page.route('**/empty', (route) => route.fulfill({ contentType: 'text/html', body: '' }))
     await page.goto('/empty')
     await page.evaluate(forget, SOUND)
     await page.close()

@@ -35,7 +35,7 @@ export default defineConfig({
     },
   },
   webServer: {
-    command: 'node ../node_modules/tsx/dist/cli.mjs ../server/main.ts',
+    command: 'node ../node_modules/tsx/dist/cli.mjs server.ts',
     env: { PORT: String(port), DROP_OFF: path.join(os.tmpdir(), `oaken-drop-off-${port}`) },
     port,
     reuseExistingServer: false,

@@ -12,6 +12,7 @@ import type { Session } from '../src/core/model/session'
 import { bytesOf } from '../src/formats/bytes'
 import { decodeWav, readWavHeader } from '../src/formats/wav-read'
 import type { TestPlayer } from '../src/engine/playback'
+import { keepSeed, sow } from './seed'
 import type { RootState } from '../src/store/store'
 import { ROW_HEIGHT } from '../src/store/view'
 
@@ -30,10 +31,17 @@ declare global {
 }
 
 /** Opens the sample session as it comes, with its processing, and waits until its pictures are there. */
-export async function openProcessedSample(page: Page): Promise<void> {
-  await page.goto('/session/tide-mill?test')
+export const openProcessedSample = (page: Page): Promise<void> =>
+  openSeeded(page, 'processed', () => page.goto('/session/tide-mill?test'))
+
+/** Opens the sample session as it was stored when it was opened first in this browser, or so by `first`. */
+async function openSeeded(page: Page, seed: string, first: () => Promise<unknown>): Promise<void> {
+  const known = await sow(page, seed)
+  if (known) await page.goto('/session/tide-mill?test')
+  else await first()
   await expect(page.getByTestId('timeline')).toBeVisible()
   await expect(page.getByRole('heading', { name: 'The Tide Mill' })).toBeVisible()
+  if (!known) await keepSeed(page, seed)
 }
 
 let plain: Uint8Array<ArrayBuffer> | null = null
@@ -51,10 +59,8 @@ function plainSample(): Uint8Array<ArrayBuffer> {
 }
 
 /** Opens the sample session without its processing, and waits until its pictures are there. */
-export async function openSample(page: Page): Promise<void> {
-  await openPackage(page, plainSample())
-  await expect(page.getByRole('heading', { name: 'The Tide Mill' })).toBeVisible()
-}
+export const openSample = (page: Page): Promise<void> =>
+  openSeeded(page, 'plain', () => openPackage(page, plainSample()))
 
 const SAMPLE = '**/sample/tide-mill.oaken.zip'
 
@@ -131,26 +137,26 @@ export async function middleOf(locator: Locator): Promise<{ x: number; y: number
   return { x: box.x + box.width / 2, y: box.y + box.height / 2 }
 }
 
-/** Sound as the page sends it to the test: 32-bit floats in base 64, which keeps every bit. */
-export const floatsFrom = (base64: string): Float32Array => {
-  const bytes = Buffer.from(base64, 'base64')
-  return new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length))
-}
-
-/** Runs in the page: sound as base 64 of its 32-bit floats. */
-const ENCODE = `(x) => {
-  const bytes = new Uint8Array(x.buffer)
-  let text = ''
-  for (let i = 0; i < bytes.length; i += 32768) text += String.fromCharCode(...bytes.subarray(i, i + 32768))
-  return btoa(text)
+/** Runs in the page: hands the channels of a sound over to the test, as they are. */
+const HAND_OVER = `async (channels) => {
+  const id = crypto.randomUUID()
+  await fetch('/handed-over/' + id, { method: 'POST', body: new Blob(channels) })
+  return id
 }`
+
+/** The sound of two channels that a page has handed over. */
+async function handedOver(page: Page, id: string): Promise<Float32Array[]> {
+  const bytes = await (await fetch(new URL(`/handed-over/${id}`, page.url()))).arrayBuffer()
+  const both = new Float32Array(bytes)
+  return [both.subarray(0, both.length / 2), both.subarray(both.length / 2)]
+}
 
 /** What goes through the ring when the session is played from a frame on. */
 export async function throughRing(page: Page, from: number, frames: number): Promise<Float32Array[]> {
-  const sides = await page.evaluate<string[]>(
-    `window.oakenThread.getPlayer().drain(${from}, ${frames}).then(({ left, right }) => [left, right].map(${ENCODE}))`,
+  const id = await page.evaluate<string>(
+    `window.oakenThread.getPlayer().drain(${from}, ${frames}).then(({ left, right }) => (${HAND_OVER})([left, right]))`,
   )
-  return sides.map(floatsFrom)
+  return handedOver(page, id)
 }
 
 /**
@@ -174,18 +180,18 @@ export async function playedLive(
     const before = frames
     await expect.poll(async () => (frames = await captured()), { timeout: 30_000 }).toBeGreaterThan(before)
   }
-  const heard = await page.evaluate<{ from: number; sides: string[] }>(`(() => {
+  const heard = await page.evaluate<{ from: number; id: string }>(`(async () => {
     const player = window.oakenThread.getPlayer()
     const kept = player.endCapture()
     player.pause()
     const sides = ['left', 'right'].map((side) => {
       const all = new Float32Array(kept.length * 128)
       kept.forEach((c, i) => all.set(c[side], i * 128))
-      return (${ENCODE})(all)
+      return all
     })
-    return { from: kept[0].sessionFrame, sides }
+    return { from: kept[0].sessionFrame, id: await (${HAND_OVER})(sides) }
   })()`)
-  return { from: heard.from, channels: heard.sides.map(floatsFrom) }
+  return { from: heard.from, channels: await handedOver(page, heard.id) }
 }
 
 /**
