@@ -3,7 +3,7 @@ import { hostileFiles, refusalFault } from './hostile.test-util'
 /** More of them, and how much memory they take, are looked at by `npm run endure`. */
 test('hostile files are read or refused in one sentence each, soon', async () => {
   const faults: string[] = []
-  for (const file of hostileFiles(100, 2026)) {
+  for (const file of hostileFiles(50, 2026)) {
     const read = file.make()
     const begun = performance.now()
     const fault = await refusalFault(read)

@@ -239,7 +239,7 @@ test('after any seeks, turns and edits it is the file again once it has settled,
       },
     ),
     {
-      numRuns: runs(4, 24),
+      numRuns: runs(2, 24),
       // A level before an insert that looks ahead: what it holds from before must not end a latency after the edit.
       examples: [
         [
