@@ -6,6 +6,7 @@ import { ringingMemory } from './decay'
 import type { DelayLine } from './delay-line'
 import { ParameterReader } from './parameter-reader'
 import { BLOCK_FRAMES, type Processor, type ProcessorKind, type ProcessorSetup } from './processor'
+import type { Stateful } from './stateful'
 import { Reduction, reductionMemory, type ReductionValues } from './reduction'
 
 /** A band that is compressed by itself: its way through the crossovers, and what is asked of it. */
@@ -148,7 +149,7 @@ class Bands implements Processor {
   readonly channels: 1 | 2
   readonly latencyFrames = 0
   readonly lines: readonly DelayLine[]
-  readonly scalars: number
+  readonly state: readonly Stateful[]
   private readonly bands: readonly Band[]
   private readonly input = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)] as const
   private readonly sum = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)] as const
@@ -172,7 +173,7 @@ class Bands implements Processor {
     }))
     this.reductions = this.bands.flatMap(({ reduction }) => reduction ?? [])
     this.lines = this.reductions.flatMap(({ lines }) => lines)
-    this.scalars = this.bands.reduce((sum, b) => sum + b.way.scalars + (b.reduction?.scalars ?? 0), 0)
+    this.state = this.bands.flatMap(({ way, reduction }) => [...way.state, ...(reduction?.state ?? [])])
   }
 
   update(setup: ProcessorSetup): void {
@@ -222,30 +223,5 @@ class Bands implements Processor {
 
   reductionDb(band: number): number {
     return this.reductions[band]?.db ?? 0
-  }
-
-  reset(): void {
-    for (const { way, reduction } of this.bands) {
-      way.reset()
-      reduction?.reset()
-    }
-  }
-
-  save(into: Float64Array, at: number): void {
-    for (const { way, reduction } of this.bands) {
-      way.save(into, at)
-      at += way.scalars
-      reduction?.save(into, at)
-      at += reduction?.scalars ?? 0
-    }
-  }
-
-  restore(from: Float64Array, at: number): void {
-    for (const { way, reduction } of this.bands) {
-      way.restore(from, at)
-      at += way.scalars
-      reduction?.restore(from, at)
-      at += reduction?.scalars ?? 0
-    }
   }
 }

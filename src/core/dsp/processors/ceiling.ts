@@ -5,7 +5,7 @@ import { processingKernel } from '../kernels/processing'
 import { besselI0 } from '../kaiser'
 import { METER_TAPS, pointTaps, raiseToTops, sinc } from '../peak-tops'
 import { perFrame } from './decay'
-import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+import { DelayLine } from './delay-line'
 import {
   BLOCK_FRAMES,
   COEFFICIENT_FRAMES,
@@ -16,6 +16,7 @@ import {
   type ProcessorKind,
   type ProcessorSetup,
 } from './processor'
+import { StateNumbers, type Stateful } from './stateful'
 
 /** Samples looked at to each side of a point between two. */
 const HALF_WIDTH = MOST_TAPS / 2
@@ -91,20 +92,22 @@ class Ceiling implements Processor {
   readonly channels: 1 | 2
   readonly latencyFrames: number
   readonly lines: readonly DelayLine[]
-  readonly scalars: number
+  readonly state: readonly Stateful[]
   private readonly lookAhead: number
   /** The sound of each channel as it came in; 1 less the gain that each frame asks for; 1 less the released gain. */
   private readonly sounds: readonly DelayLine[]
   private readonly asked: DelayLine
   private readonly released: DelayLine
-  /** Reduction in dB, ≥ 0. */
-  private reduction = 0
-  /** By how many dB the last block was turned down, at most. */
-  private applied = 0
-  /** How many frames ago one last asked for less gain. */
-  private askedLast = NEVER
-  /** How many frames ago the last was released whose gain was less than 1. */
-  private releasedLast = NEVER
+  private readonly kept = new StateNumbers({
+    /** In dB, ≥ 0. */
+    reduction: 0,
+    /** How many frames ago one last asked for less gain. */
+    askedLast: NEVER,
+    /** How many frames ago the last was released whose gain was less than 1. */
+    releasedLast: NEVER,
+    /** By how many dB the last block was turned down, at most. */
+    applied: 0,
+  })
   private readonly points = processingKernel().points
   private readonly table = this.points.keep(TAPS)
   private readonly highTable = this.points.keep(HIGH)
@@ -130,7 +133,7 @@ class Ceiling implements Processor {
     this.asked = new DelayLine(window + this.lookAhead, true, slackFrames)
     this.released = new DelayLine(window + this.lookAhead, true, slackFrames)
     this.lines = [...this.sounds, this.asked, this.released]
-    this.scalars = 3 + this.lines.length * LINE_SCALARS
+    this.state = [this.kept, ...this.lines]
     this.gains = new Float64Array(BLOCK_FRAMES + this.lookAhead + 1)
     this.queue = new Int32Array(BLOCK_FRAMES + this.lookAhead + 1)
   }
@@ -145,12 +148,13 @@ class Ceiling implements Processor {
     const lowest = this.lowestCeiling(first, count)
     const quiet = this.isQuiet(lowest, count)
     // Nothing is asked, and nothing that was is still averaged: the sound is only late.
-    if (quiet && this.askedLast > this.lookAhead && this.releasedLast > this.latencyFrames) {
+    const { values } = this.kept
+    if (quiet && values.askedLast > this.lookAhead && values.releasedLast > this.latencyFrames) {
       this.asked.restFor(count)
       this.released.restFor(count)
-      this.askedLast += count
-      this.releasedLast += count
-      this.applied = 0
+      values.askedLast += count
+      values.releasedLast += count
+      this.kept.values.applied = 0
       this.delay(sound, count)
       return
     }
@@ -161,7 +165,7 @@ class Ceiling implements Processor {
     const { gains } = this
     let least = 1
     for (let i = 0; i < count; i++) if (gains[i]! < least) least = gains[i]!
-    this.applied = least < 1 ? -gainToDb(least) : 0
+    this.kept.values.applied = least < 1 ? -gainToDb(least) : 0
     for (let c = 0; c < this.channels; c++) {
       const out = sound[c]!
       for (let i = 0; i < count; i++) out[i] = out[i]! * gains[i]!
@@ -204,6 +208,7 @@ class Ceiling implements Processor {
   /** Notes the gain that frames ask for, for which all that matters has come in; none of them asks where it is quiet. */
   private ask(lowest: number, quiet: boolean, count: number): void {
     const { peaks, window, ceilings } = this
+    const { values } = this.kept
     peaks.fill(0, 0, count + 1)
     const length = count + AROUND
     if (!quiet)
@@ -219,7 +224,7 @@ class Ceiling implements Processor {
       const peak = Math.max(peaks[i]!, peaks[i + 1]!)
       const ceiling = ceilings[i]!
       window[i] = peak > ceiling ? 1 - ceiling / peak : 0
-      this.askedLast = peak > ceiling ? 0 : this.askedLast + 1
+      values.askedLast = peak > ceiling ? 0 : values.askedLast + 1
     }
     this.asked.append(window, count)
   }
@@ -254,7 +259,8 @@ class Ceiling implements Processor {
     asked.copy(length, length, gains)
     const still = releaseMs!.constant(first, count)
     let fall = still === null ? 0 : perFrame(still, sampleRate)
-    let { reduction } = this
+    const { values } = this.kept
+    let { reduction } = values
     let [head, tail] = [0, 0]
     // Logarithm and exponential are worked out again only where what they are of has changed.
     let [mostKnown, asks] = [0, 0]
@@ -280,9 +286,9 @@ class Ceiling implements Processor {
         lost = reduction === 0 ? 0 : 1 - exp2Quick(-reduction / DB_PER_OCTAVE)
       }
       window[k] = lost
-      this.releasedLast = reduction === 0 ? this.releasedLast + 1 : 0
+      values.releasedLast = reduction === 0 ? values.releasedLast + 1 : 0
     }
-    this.reduction = reduction
+    values.reduction = reduction
     this.released.append(window, count)
   }
 
@@ -307,28 +313,6 @@ class Ceiling implements Processor {
   }
 
   reductionDb(band: number): number {
-    return band === 0 ? this.applied : 0
-  }
-
-  reset(): void {
-    this.reduction = 0
-    this.applied = 0
-    this.askedLast = NEVER
-    this.releasedLast = NEVER
-    for (const line of this.lines) line.clear()
-  }
-
-  save(into: Float64Array, at: number): void {
-    into[at] = this.reduction
-    into[at + 1] = this.askedLast
-    into[at + 2] = this.releasedLast
-    this.lines.forEach((line, i) => saveLine(line, into, at + 3 + i * LINE_SCALARS))
-  }
-
-  restore(from: Float64Array, at: number): void {
-    this.reduction = from[at]!
-    this.askedLast = from[at + 1]!
-    this.releasedLast = from[at + 2]!
-    this.lines.forEach((line, i) => restoreLine(line, from, at + 3 + i * LINE_SCALARS))
+    return band === 0 ? this.kept.values.applied : 0
   }
 }

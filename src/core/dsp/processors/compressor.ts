@@ -13,6 +13,7 @@ import {
   type ProcessorSetup,
   type Sides,
 } from './processor'
+import type { Stateful } from './stateful'
 
 const detectorOf = ({ values }: ProcessorSetup): Detector => (values.detector!.still === 1 ? 'rms' : 'peak')
 const readersOf = ({ values }: ProcessorSetup): ReductionValues => ({
@@ -52,7 +53,7 @@ class Compressor implements Processor {
   readonly channels: 1 | 2
   readonly latencyFrames: number
   readonly lines: readonly DelayLine[]
-  readonly scalars: number
+  readonly state: readonly Stateful[]
   private readonly ahead: LookAhead
   private readonly reduction: Reduction
   private readonly cut: LowCutFilter
@@ -81,7 +82,7 @@ class Compressor implements Processor {
     )
     this.cut = new LowCutFilter(setup.values.detectorCutHz!, sampleRate)
     this.lines = [...this.reduction.lines, ...this.ahead.lines]
-    this.scalars = this.reduction.scalars + LowCutFilter.scalars + this.ahead.scalars
+    this.state = [...this.reduction.state, ...this.cut.state, ...this.ahead.lines]
   }
 
   update(setup: ProcessorSetup): void {
@@ -115,23 +116,5 @@ class Compressor implements Processor {
 
   reductionDb(band: number): number {
     return band === 0 ? this.reduction.db : 0
-  }
-
-  reset(): void {
-    this.reduction.reset()
-    this.cut.reset()
-    this.ahead.reset()
-  }
-
-  save(into: Float64Array, at: number): void {
-    this.reduction.save(into, at)
-    this.cut.save(into, at + this.reduction.scalars)
-    this.ahead.save(into, at + this.reduction.scalars + LowCutFilter.scalars)
-  }
-
-  restore(from: Float64Array, at: number): void {
-    this.reduction.restore(from, at)
-    this.cut.restore(from, at + this.reduction.scalars)
-    this.ahead.restore(from, at + this.reduction.scalars + LowCutFilter.scalars)
   }
 }

@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { DelayLine, restoreLine, saveLine } from './delay-line'
+import { DelayLine } from './delay-line'
 import { LEAST_SLACK, PLAYING_SLACK } from './processor'
 
 /** Sample n of what is written. */
@@ -57,7 +57,7 @@ test.each([
   // Each turn goes on from sample 7000 for a while, and much further back than what is written lies what was before.
   for (let turn = 1; turn <= 60; turn++) {
     const place = new Float64Array(2)
-    saveLine(line, place, 0)
+    line.save(place, 0)
     places.push({ place, last: turn === 1 ? 7200 : 7000 + (turn - 1) * 7 })
     line.applySnapshot(kept)
     append(7000, turn * 7)
@@ -71,7 +71,7 @@ test.each([
   append(6500, 100)
   expect(lookedBack(line, 900, 900)).toEqual([...samples(5700, 900)])
   for (const { place, last } of places.reverse()) {
-    restoreLine(line, place, 0)
+    line.restore(place, 0)
     const back = Math.min(window, last)
     expect(lookedBack(line, back, back)).toEqual([...samples(last - back, back)])
   }
@@ -106,7 +106,7 @@ test('going over leads from what was written there before, or from silence, what
     line.at = 400
     line.goOver(0)
     append(2, 10)
-    line.clear()
+    line.reset()
     append(3, 50)
     expect(lookedBack(line, 50, 50)).toEqual(Array<number>(50).fill(3))
   }

@@ -1,6 +1,7 @@
 import { clamp } from '../../units/clamp'
 import { head } from '../kernels/head'
 import { LEAST_SLACK, type KeptLine, type Line } from './processor'
+import type { Stateful } from './stateful'
 
 /** Samples that may be written between two readings. */
 const LINE_BLOCK_FRAMES = 2048
@@ -19,7 +20,9 @@ interface Epoch {
  * to look back that its place can be taken back (`at`, `validFrom`) by its slack, over everything that was put back meanwhile:
  * that is not copied into the ring, but read where it lies. Forgetting is moving `validFrom`: nothing is erased.
  */
-export class DelayLine implements Line {
+export class DelayLine implements Line, Stateful {
+  /** Of its place: what it holds stays where it is. */
+  readonly scalars = 2
   private samples: Float64Array | Float32Array
   private written = 0
   /** Where in the ring the next sample is put. */
@@ -176,7 +179,7 @@ export class DelayLine implements Line {
   restFor(count: number): void {
     this.goOn()
     this.at += count
-    this.clear()
+    this.reset()
   }
 
   /** Copies `count` samples, the first of them `back` before the next one to be written. */
@@ -197,7 +200,7 @@ export class DelayLine implements Line {
   }
 
   /** Forgets all samples. */
-  clear(): void {
+  reset(): void {
     this.validFrom = this.top = this.at
     this.over = OVER_FRAMES
   }
@@ -230,18 +233,14 @@ export class DelayLine implements Line {
     this.at = from
     this.validFrom = from - kept.valid
   }
-}
 
-/** Numbers that the places of a line take. */
-export const LINE_SCALARS = 2
+  save(into: Float64Array, at: number): void {
+    into[at] = this.at
+    into[at + 1] = this.validFrom
+  }
 
-/** Writes the place of a line, or takes it back to there. */
-export function saveLine(line: DelayLine, into: Float64Array, at: number): void {
-  into[at] = line.at
-  into[at + 1] = line.validFrom
-}
-
-export function restoreLine(line: DelayLine, from: Float64Array, at: number): void {
-  line.at = from[at]!
-  line.validFrom = from[at + 1]!
+  restore(from: Float64Array, at: number): void {
+    this.at = from[at]!
+    this.validFrom = from[at + 1]!
+  }
 }

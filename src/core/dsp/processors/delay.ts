@@ -4,7 +4,7 @@ import { beatToSeconds, secondsToBeat } from '../../units/tempo'
 import { head } from '../kernels/head'
 import { copyOut, processingKernel, copyIn } from '../kernels/processing'
 import { filterFrames, ringingMemory } from './decay'
-import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+import { DelayLine } from './delay-line'
 import { cutCoefficient, HIGH_CUT_FADES, highCutFade, MovingCut } from './filters/moving-cut'
 import type { ParameterReader } from './parameter-reader'
 import {
@@ -15,6 +15,7 @@ import {
   type ProcessorSetup,
   type Sides,
 } from './processor'
+import { StateNumbers, type Stateful } from './stateful'
 
 /** The longest time, in seconds: a rule refuses longer note values. */
 const MOST_SECONDS = MOST_DELAY_SECONDS
@@ -81,10 +82,9 @@ class Delay implements Processor {
   readonly channels: 1 | 2
   readonly latencyFrames = 0
   readonly lines: readonly DelayLine[]
-  readonly scalars: number
+  readonly state: readonly Stateful[]
   /** The times between which the sound crosses over, in frames; 0 before anything came in. */
-  private before = 0
-  private now = 0
+  private readonly times = new StateNumbers({ before: 0, now: 0 })
   private readonly lowCuts: readonly MovingCut[]
   private readonly highCuts: readonly MovingCut[]
   private readonly crossing: number
@@ -102,7 +102,7 @@ class Delay implements Processor {
     this.lines = each(() => new DelayLine(longestFrames(setup), false, slackFrames))
     this.lowCuts = each(() => new MovingCut())
     this.highCuts = each(() => new MovingCut())
-    this.scalars = 2 + this.channels * (LINE_SCALARS + 2)
+    this.state = [this.times, ...this.lines, ...this.lowCuts, ...this.highCuts]
   }
 
   update(setup: ProcessorSetup): void {
@@ -118,10 +118,10 @@ class Delay implements Processor {
     const { feedbacks, mixes } = this.kernel.repeats
     values.feedback!.fill(from, count, feedbacks)
     values.mix!.fill(from, count, mixes)
-    if (this.now === 0) {
+    if (this.times.values.now === 0) {
       const slot = from - this.into(from)
-      this.now = timeAt(setup, slot)
-      this.before = timeAt(setup, slot - this.crossing)
+      this.times.values.now = timeAt(setup, slot)
+      this.times.values.before = timeAt(setup, slot - this.crossing)
     }
     const cutsLow = values.lowCutHz!.everOther(0)
     const cutsHigh = values.highCutHz!.everOther(HIGH_CUT_FADES.to)
@@ -137,8 +137,8 @@ class Delay implements Processor {
       if (frame % QUANTUM_FRAMES === 0) this.flush()
       const into = this.into(frame)
       if (into === 0) {
-        this.before = this.now
-        this.now = timeAt(setup, frame)
+        this.times.values.before = this.times.values.now
+        this.times.values.now = timeAt(setup, frame)
       }
       let fade = 1
       if (cutsLow) this.runCuts(this.lowCuts, values.lowCutHz!, frame, sampleRate)
@@ -149,7 +149,7 @@ class Delay implements Processor {
       }
       const last = Math.min(count, at + COEFFICIENT_FRAMES)
       // What is read in one go must have been written before: at low rates a time may be shorter.
-      const most = Math.min(COEFFICIENT_FRAMES, this.before, this.now)
+      const most = Math.min(COEFFICIENT_FRAMES, this.times.values.before, this.times.values.now)
       for (let i = at; i < last; i += most) {
         const end = Math.min(last, i + most)
         for (let c = 0; c < this.channels; c++) this.read(c, i, end, into + i - at, cutsLow, cutsHigh, fade)
@@ -166,7 +166,8 @@ class Delay implements Processor {
 
   /** Whether one time holds over some frames. */
   private isStill(from: number): boolean {
-    const { now, before, setup } = this
+    const { setup } = this
+    const { now, before } = this.times.values
     if (now !== before) return false
     return (
       setup.values.noteValue!.still === 0 && setup.values.timeMs!.lane === null && timeAt(setup, from) === now
@@ -175,7 +176,8 @@ class Delay implements Processor {
 
   /** All of it where nothing but feedback and mix moves, in few loops; the same as frame by frame, to the bit. */
   private processStill(sound: Sides, count: number, cut: number, fade: number): void {
-    const { now, lines, highCuts, channels, kernel } = this
+    const { lines, highCuts, channels, kernel } = this
+    const { now } = this.times.values
     const { repeats } = kernel
     copyIn(kernel, sound, channels, count)
     for (let c = 0; c < channels; c++) repeats.states[c] = highCuts[c]!.state
@@ -203,7 +205,8 @@ class Delay implements Processor {
     fade: number,
   ): void {
     const line = this.lines[channel]!
-    const { now, before, crossing } = this
+    const { crossing } = this
+    const { now, before } = this.times.values
     const { repeats } = this.kernel
     const wet = repeats.wets[channel as 0 | 1]
     // What is read from the line before it is mixed.
@@ -285,34 +288,5 @@ class Delay implements Processor {
 
   goOver(done: number): void {
     for (const line of this.lines) line.goOver(done)
-  }
-
-  reset(): void {
-    this.before = this.now = 0
-    for (const line of this.lines) line.clear()
-    for (const cut of this.lowCuts) cut.state = 0
-    for (const cut of this.highCuts) cut.state = 0
-  }
-
-  save(into: Float64Array, at: number): void {
-    into[at++] = this.before
-    into[at++] = this.now
-    for (let c = 0; c < this.channels; c++) {
-      saveLine(this.lines[c]!, into, at)
-      into[at + LINE_SCALARS] = this.lowCuts[c]!.state
-      into[at + LINE_SCALARS + 1] = this.highCuts[c]!.state
-      at += LINE_SCALARS + 2
-    }
-  }
-
-  restore(from: Float64Array, at: number): void {
-    this.before = from[at++]!
-    this.now = from[at++]!
-    for (let c = 0; c < this.channels; c++) {
-      restoreLine(this.lines[c]!, from, at)
-      this.lowCuts[c]!.state = from[at + LINE_SCALARS]!
-      this.highCuts[c]!.state = from[at + LINE_SCALARS + 1]!
-      at += LINE_SCALARS + 2
-    }
   }
 }

@@ -17,7 +17,6 @@ import {
 import {
   allStay,
   FilterSections,
-  restoreStates,
   SECTION_SCALARS,
   type SectionPair,
   type SectionSource,
@@ -31,6 +30,7 @@ import {
   type ProcessorKind,
   type ProcessorSetup,
 } from './processor'
+import { StateArray } from './stateful'
 import { softFrames, softness } from './soft-jump'
 
 /** What a band is, in the order in which the choices of its parameters stand. */
@@ -231,9 +231,9 @@ class Equaliser implements Processor {
   readonly channels: 1 | 2
   readonly latencyFrames = 0
   readonly lines = []
-  readonly scalars = EQUALISER_BANDS.length * MOST_SECTIONS * SECTION_SCALARS
   private runs: Run[] = []
-  private readonly states = new Float64Array(this.scalars)
+  private readonly states = new Float64Array(EQUALISER_BANDS.length * MOST_SECTIONS * SECTION_SCALARS)
+  readonly state = [new StateArray(this.states)]
   private readonly gains = new Float64Array(BLOCK_FRAMES)
   private readonly kernel = processingKernel()
 
@@ -276,18 +276,6 @@ class Equaliser implements Processor {
     for (let c = 0; c < channels; c++)
       scaleByDb(kernel.sound[c]!, setup.values.outputDb!, from, count, this.gains)
     copyOut(kernel, sound, channels, count)
-  }
-
-  reset(): void {
-    this.states.fill(0)
-  }
-
-  save(into: Float64Array, at: number): void {
-    into.set(this.states, at)
-  }
-
-  restore(from: Float64Array, at: number): void {
-    restoreStates(this.states, from, at)
   }
 }
 

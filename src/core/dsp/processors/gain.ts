@@ -10,6 +10,7 @@ import {
   type ProcessorKind,
   type ProcessorSetup,
 } from './processor'
+import { StateArray } from './stateful'
 
 /** Corner of the filter that removes DC, in Hz. */
 const DC_HZ = 5
@@ -38,9 +39,9 @@ export const gainKind: ProcessorKind = {
 class Gain implements Processor {
   readonly channels: 1 | 2
   readonly latencyFrames = 0
-  readonly scalars = 2
   readonly lines = []
   private readonly states = new Float64Array(2)
+  readonly state = [new StateArray(this.states)]
   private readonly scratch = new Float64Array(BLOCK_FRAMES)
   private readonly blends = new Float64Array(BLOCK_FRAMES)
 
@@ -121,18 +122,5 @@ class Gain implements Processor {
       samples[i] = x - low * this.blends[i]!
     }
     this.states[channel] = state
-  }
-
-  reset(): void {
-    this.states.fill(0)
-  }
-
-  save(into: Float64Array, at: number): void {
-    into.set(this.states, at)
-  }
-
-  restore(from: Float64Array, at: number): void {
-    this.states[0] = from[at]!
-    this.states[1] = from[at + 1]!
   }
 }

@@ -5,7 +5,7 @@ import { head } from '../kernels/head'
 import { copyOut, processingKernel, copyIn } from '../kernels/processing'
 import { LookAhead, lookAheadLatency } from './look-ahead'
 import { memoryOf, perFrame } from './decay'
-import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+import { DelayLine } from './delay-line'
 import {
   BLOCK_FRAMES,
   COEFFICIENT_FRAMES,
@@ -14,6 +14,7 @@ import {
   type ProcessorSetup,
   type Sides,
 } from './processor'
+import { StateNumbers, type Stateful } from './stateful'
 import { reductionFall, windowFrames } from './reduction'
 
 /** Levels below this are as loud as it. */
@@ -51,14 +52,16 @@ class Gate implements Processor {
   readonly channels: 1 | 2
   readonly latencyFrames: number
   readonly lines: readonly DelayLine[]
-  readonly scalars: number
+  readonly state: readonly Stateful[]
   private readonly ahead: LookAhead
   private readonly window: number
   private readonly heard: DelayLine
-  /** Reduction in dB, ≥ 0. */
-  private reduction = 0
-  /** Frames for which it stays open yet. */
-  private open = 0
+  private readonly kept = new StateNumbers({
+    /** In dB, ≥ 0. */
+    reduction: 0,
+    /** Frames for which it stays open yet. */
+    open: 0,
+  })
   private readonly kernel = processingKernel()
   /** The sound, while a key is heard in its place. */
   private readonly whole = [new Float64Array(BLOCK_FRAMES), new Float64Array(BLOCK_FRAMES)] as const
@@ -73,7 +76,7 @@ class Gate implements Processor {
     this.window = windowFrames('peak', setup.sampleRate)
     this.heard = new DelayLine(this.window + this.ahead.lateFrames + BLOCK_FRAMES, true, slackFrames)
     this.lines = [this.heard, ...this.ahead.lines]
-    this.scalars = 2 + LINE_SCALARS + this.ahead.scalars
+    this.state = [this.kept, ...this.lines]
   }
 
   update(setup: ProcessorSetup): void {
@@ -109,7 +112,7 @@ class Gate implements Processor {
   /** Levels become gains. */
   private makeGains(levels: Float64Array, from: number, count: number): void {
     const { values, sampleRate } = this.setup
-    let { reduction, open } = this
+    let { reduction, open } = this.kept.values
     // Logarithm and exponential are worked out again only where the size or the reduction has changed: the
     // largest of a window stays the same for many frames.
     let [size, level] = [0, -Infinity]
@@ -144,32 +147,11 @@ class Gate implements Processor {
         levels[i] = gain
       }
     }
-    this.reduction = reduction
-    this.open = open
+    this.kept.values.reduction = reduction
+    this.kept.values.open = open
   }
 
   reductionDb(band: number): number {
-    return band === 0 ? this.reduction : 0
-  }
-
-  reset(): void {
-    this.reduction = 0
-    this.open = 0
-    this.heard.clear()
-    this.ahead.reset()
-  }
-
-  save(into: Float64Array, at: number): void {
-    into[at] = this.reduction
-    into[at + 1] = this.open
-    saveLine(this.heard, into, at + 2)
-    this.ahead.save(into, at + 2 + LINE_SCALARS)
-  }
-
-  restore(from: Float64Array, at: number): void {
-    this.reduction = from[at]!
-    this.open = from[at + 1]!
-    restoreLine(this.heard, from, at + 2)
-    this.ahead.restore(from, at + 2 + LINE_SCALARS)
+    return band === 0 ? this.kept.values.reduction : 0
   }
 }

@@ -1,5 +1,5 @@
 import { processingKernel } from '../kernels/processing'
-import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+import { DelayLine } from './delay-line'
 import { BLOCK_FRAMES, wholeQuanta, type ProcessorSetup } from './processor'
 
 /** Frames by which `lookAheadMs` of a setup looks ahead. */
@@ -16,7 +16,6 @@ export class LookAhead {
   readonly lateFrames: number
   /** The sound as it came in; none where it is put out at once. */
   readonly lines: readonly DelayLine[]
-  readonly scalars: number
   private readonly kernel = processingKernel()
 
   constructor(setup: ProcessorSetup, slackFrames?: number) {
@@ -28,7 +27,6 @@ export class LookAhead {
           () => new DelayLine(this.latencyFrames + BLOCK_FRAMES, true, slackFrames),
         )
       : []
-    this.scalars = this.lines.length * LINE_SCALARS
   }
 
   copyIn(count: number): void {
@@ -38,17 +36,5 @@ export class LookAhead {
   putOut(count: number): void {
     for (let c = 0; c < this.lines.length; c++)
       this.lines[c]!.copy(this.latencyFrames + count, count, this.kernel.sound[c]!)
-  }
-
-  reset(): void {
-    for (const line of this.lines) line.clear()
-  }
-
-  save(into: Float64Array, at: number): void {
-    for (let c = 0; c < this.lines.length; c++) saveLine(this.lines[c]!, into, at + c * LINE_SCALARS)
-  }
-
-  restore(from: Float64Array, at: number): void {
-    for (let c = 0; c < this.lines.length; c++) restoreLine(this.lines[c]!, from, at + c * LINE_SCALARS)
   }
 }

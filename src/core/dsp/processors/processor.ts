@@ -1,5 +1,6 @@
 import type { TempoChange } from '../../units/tempo'
 import type { ParameterReader } from './parameter-reader'
+import type { Stateful } from './stateful'
 
 /** Frames of a quantum: processors work from one multiple of it to another, counted from frame 0 of the session. */
 export const QUANTUM_FRAMES = 64
@@ -67,16 +68,11 @@ export interface Processor {
    * not have.
    */
   reductionDb?(band: number): number
-  /** Forgets everything. */
-  reset(): void
-  /** Numbers that `save` writes. */
-  readonly scalars: number
   /**
-   * Writes what it remembers but for its lines, whose places are among it; `restore` takes it back to there, by up to as many
+   * All that it remembers; of its lines, which are among it, the places. It can be taken back to what was saved by up to as many
    * frames that it has worked on since as it was made with slack for.
    */
-  save(into: Float64Array, at: number): void
-  restore(from: Float64Array, at: number): void
+  readonly state: readonly Stateful[]
   /** Its lines, to be kept as they are for longer than that. */
   readonly lines: readonly Line[]
   /**

@@ -1,3 +1,4 @@
+import { restoreState, saveState, scalarsOf } from './stateful'
 import { clamp } from '../../units/clamp'
 import fc from 'fast-check'
 import type { InsertKindName } from '../../model/inserts/insert-kinds'
@@ -262,7 +263,7 @@ test.each<[InsertKindName, Record<string, number | string | readonly Knot[]>]>([
     const once = run(of, kind, sides)
     for (const block of [64, 128]) expect(firstDifference(run(of, kind, sides, block), once)).toBe(-1)
     const processor = processorKind(kind).create(of)
-    const state = new Float64Array(processor.scalars)
+    const state = new Float64Array(scalarsOf(processor.state))
     const part = (at: number) => {
       const sound = [new Float64Array(1024), new Float64Array(1024)] as const
       for (const c of [0, 1] as const) sound[c].set(sides[c]!.subarray(at, at + 1024))
@@ -270,10 +271,10 @@ test.each<[InsertKindName, Record<string, number | string | readonly Knot[]>]>([
       return sound
     }
     part(0)
-    processor.save(state, 0)
+    saveState(processor.state, state, 0)
     const first = part(1024)
     part(2048)
-    processor.restore(state, 0)
+    restoreState(processor.state, state, 0)
     expect(firstDifference(part(1024), first)).toBe(-1)
   },
 )

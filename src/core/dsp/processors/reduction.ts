@@ -2,10 +2,11 @@ import { ln } from '../../units/exact'
 import { DB_PER_OCTAVE, type GainComputer, type Moving } from '../kernels/dynamics'
 import { processingKernel } from '../kernels/processing'
 import { perFrame } from './decay'
-import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+import { DelayLine } from './delay-line'
 import { scaleByDb } from './gain-values'
 import type { ParameterReader } from './parameter-reader'
 import { BLOCK_FRAMES, COEFFICIENT_FRAMES } from './processor'
+import { StateNumbers, type Stateful } from './stateful'
 
 /** How long a peak holds, and over how long squares are averaged, in seconds. */
 const HOLD_SECONDS = 0.005
@@ -54,10 +55,9 @@ const moving = (): Moving => ({ value: 0, step: 0 })
  * quadratic; one time holds where the reduction rises and another where it falls.
  */
 export class Reduction {
-  /** In dB, ≥ 0, at the last frame. */
-  db = 0
+  private readonly reduction = new StateNumbers({ db: 0 })
+  readonly state: readonly Stateful[]
   readonly lines: readonly DelayLine[]
-  readonly scalars: number
   private readonly window: number
   private readonly kernel = processingKernel().dynamics
   private readonly computer: GainComputer = {
@@ -88,8 +88,13 @@ export class Reduction {
       { length: detector === 'rms' ? channels : 1 },
       () => new DelayLine(reach, true, slackFrames),
     )
-    this.scalars = 1 + this.lines.length * LINE_SCALARS
+    this.state = [this.reduction, ...this.lines]
     this.update(readers)
+  }
+
+  /** In dB, ≥ 0, at the last frame. */
+  get db(): number {
+    return this.reduction.values.db
   }
 
   update(readers: ReductionValues): void {
@@ -119,7 +124,7 @@ export class Reduction {
     const perOctave = this.detector === 'rms' ? DB_PER_OCTAVE / 2 : DB_PER_OCTAVE
     const makeupDb = !makeup || makeup.lane ? 0 : makeup.still
     if (!this.moves)
-      this.db = kernel.toStillGains(
+      this.reduction.values.db = kernel.toStillGains(
         count,
         perOctave,
         this.computer,
@@ -133,7 +138,7 @@ export class Reduction {
         const to = Math.min(count, at + COEFFICIENT_FRAMES)
         this.place(from + at, COEFFICIENT_FRAMES)
         kernel.askReductions(at, to, perOctave, this.computer)
-        this.db = kernel.follow(at, to, this.db, this.attack, this.release)
+        this.reduction.values.db = kernel.follow(at, to, this.db, this.attack, this.release)
       }
       kernel.toGains(0, count, makeupDb)
     }
@@ -171,20 +176,5 @@ export class Reduction {
     set(computer.most, readers.most, (db) => db)
     set(this.attack, readers.attack, (ms) => perFrame(ms, sampleRate))
     set(this.release, readers.release, (ms) => perFrame(ms, sampleRate))
-  }
-
-  reset(): void {
-    this.db = 0
-    for (const line of this.lines) line.clear()
-  }
-
-  save(into: Float64Array, at: number): void {
-    into[at] = this.db
-    for (let i = 0; i < this.lines.length; i++) saveLine(this.lines[i]!, into, at + 1 + i * LINE_SCALARS)
-  }
-
-  restore(from: Float64Array, at: number): void {
-    this.db = from[at]!
-    for (let i = 0; i < this.lines.length; i++) restoreLine(this.lines[i]!, from, at + 1 + i * LINE_SCALARS)
   }
 }

@@ -2,7 +2,7 @@ import { head } from '../kernels/head'
 import { processingKernel } from '../kernels/processing'
 import { DRIVES_AROUND, FRAMES_BEFORE, SATURATION_DELAY } from '../kernels/saturation'
 import { filterFrames, ringingMemory } from './decay'
-import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from './delay-line'
+import { DelayLine } from './delay-line'
 import { fillFactors } from './gain-values'
 import { cutCoefficient, MovingCut } from './filters/moving-cut'
 import {
@@ -13,6 +13,7 @@ import {
   type ProcessorSetup,
   type Sides,
 } from './processor'
+import type { Stateful } from './stateful'
 
 const LATENCY = QUANTUM_FRAMES
 /** What a curve that is not the same on both sides adds is taken out below this. */
@@ -40,7 +41,7 @@ class Saturator implements Processor {
   readonly channels: 1 | 2
   readonly latencyFrames = LATENCY
   readonly lines: readonly DelayLine[]
-  readonly scalars: number
+  readonly state: readonly Stateful[]
   private readonly kernel = processingKernel().saturation
   private readonly factors = new Float64Array(BLOCK_FRAMES + DRIVES_AROUND)
   private readonly mixes = new Float64Array(BLOCK_FRAMES)
@@ -56,7 +57,7 @@ class Saturator implements Processor {
       { length: this.channels },
       () => new DelayLine(BLOCK_FRAMES + FRAMES_BEFORE + LATENCY, true, slackFrames),
     )
-    this.scalars = 2 + this.channels * LINE_SCALARS
+    this.state = [...this.dcCuts, ...this.lines]
     const coefficient = cutCoefficient(DC_HZ, setup.sampleRate)
     for (const cut of this.dcCuts) cut.run(coefficient, coefficient)
   }
@@ -106,20 +107,5 @@ class Saturator implements Processor {
       if (i % QUANTUM_FRAMES === 0 && Math.abs(cut.state) < 1e-30) cut.state = 0
       wet[i] = wet[i]! - cut.low(wet[i]!)
     }
-  }
-
-  reset(): void {
-    for (const cut of this.dcCuts) cut.state = 0
-    for (const line of this.lines) line.clear()
-  }
-
-  save(into: Float64Array, at: number): void {
-    this.dcCuts.forEach((cut, c) => (into[at + c] = cut.state))
-    this.lines.forEach((line, c) => saveLine(line, into, at + 2 + c * LINE_SCALARS))
-  }
-
-  restore(from: Float64Array, at: number): void {
-    this.dcCuts.forEach((cut, c) => (cut.state = from[at + c]!))
-    this.lines.forEach((line, c) => restoreLine(line, from, at + 2 + c * LINE_SCALARS))
   }
 }

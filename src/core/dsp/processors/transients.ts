@@ -9,6 +9,7 @@ import {
   type ProcessorKind,
   type ProcessorSetup,
 } from './processor'
+import { StateArray } from './stateful'
 import { decayFrames, memoryOf, perFrame } from './decay'
 
 /** The times of the three envelopes, in ms. */
@@ -42,8 +43,8 @@ class Transients implements Processor {
   readonly channels: 1 | 2
   readonly latencyFrames = 0
   readonly lines = []
-  readonly scalars = TIMES.length
   private readonly envelopes = new Float64Array(TIMES.length)
+  readonly state = [new StateArray(this.envelopes)]
   private readonly attacks = new Float64Array(BLOCK_FRAMES)
   private readonly sustains = new Float64Array(BLOCK_FRAMES)
   private readonly kernel = processingKernel()
@@ -91,17 +92,5 @@ class Transients implements Processor {
     envelopes[2] = c
     dynamics.apply(channels, count)
     copyOut(kernel, sound, channels, count)
-  }
-
-  reset(): void {
-    this.envelopes.fill(0)
-  }
-
-  save(into: Float64Array, at: number): void {
-    into.set(this.envelopes, at)
-  }
-
-  restore(from: Float64Array, at: number): void {
-    for (let n = 0; n < TIMES.length; n++) this.envelopes[n] = from[at + n]!
   }
 }

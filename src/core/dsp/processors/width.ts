@@ -2,6 +2,7 @@ import { processingKernel } from '../kernels/processing'
 import { ringingMemory } from './decay'
 import { LowCutFilter } from './filters/low-cut-filter'
 import { BLOCK_FRAMES, type Processor, type ProcessorKind, type ProcessorSetup } from './processor'
+import type { Stateful } from './stateful'
 
 const cutOf = ({ values }: ProcessorSetup) => values.monoBelowHz!
 
@@ -23,7 +24,7 @@ class Width implements Processor {
   readonly channels = 2
   readonly latencyFrames = 0
   readonly lines = []
-  readonly scalars = LowCutFilter.scalars
+  readonly state: readonly Stateful[]
   private readonly cut: LowCutFilter
   private readonly mid = new Float64Array(BLOCK_FRAMES)
   private readonly widths = new Float64Array(BLOCK_FRAMES)
@@ -31,6 +32,7 @@ class Width implements Processor {
 
   constructor(private setup: ProcessorSetup) {
     this.cut = new LowCutFilter(cutOf(setup), setup.sampleRate)
+    this.state = this.cut.state
   }
 
   update(setup: ProcessorSetup): void {
@@ -55,17 +57,5 @@ class Width implements Processor {
       sound[0][i] = m + s
       sound[1][i] = m - s
     }
-  }
-
-  reset(): void {
-    this.cut.reset()
-  }
-
-  save(into: Float64Array, at: number): void {
-    this.cut.save(into, at)
-  }
-
-  restore(from: Float64Array, at: number): void {
-    this.cut.restore(from, at)
   }
 }

@@ -1,9 +1,9 @@
 import {
-  LINE_SCALARS,
   processorKind,
   type DelayLine,
   type KeptLine,
   type Processor,
+  type Stateful,
 } from '../../dsp/processors'
 import type { InsertPlan } from '../plan/render-plan'
 
@@ -13,6 +13,8 @@ export interface Entry {
   processor: Processor
   /** The sound that came in, for an insert that a lane bypasses and that has latency. */
   dry: readonly DelayLine[]
+  /** All that it remembers. */
+  state: readonly Stateful[]
   /** By how many frames what comes out of the whole chain lies behind what comes out of this insert. */
   ahead: number
 }
@@ -43,8 +45,6 @@ export const linesOf = ({ processor, dry }: Entry): readonly DelayLine[] => [
   ...(processor.lines as readonly DelayLine[]),
   ...dry,
 ]
-
-export const scalarsOf = ({ processor, dry }: Entry) => processor.scalars + dry.length * LINE_SCALARS
 
 /** Whether what an entry remembered, perhaps in another graph of the same session, can be taken up by another one. */
 export const sameInsert = (old: Entry, entry: Entry) =>

@@ -1,12 +1,13 @@
 import { head } from '../../dsp/kernels/head'
 import {
   DelayLine,
-  LINE_SCALARS,
   OVER_FRAMES,
   processorKind,
   QUANTUM_FRAMES,
-  restoreLine,
-  saveLine,
+  resetState,
+  restoreState,
+  saveState,
+  scalarsOf,
   type Sides,
 } from '../../dsp/processors'
 import { hasFaults, isFiniteSide, isZero, withoutFaults } from './block-checks'
@@ -15,7 +16,6 @@ import {
   linesOf,
   newChainState,
   sameInsert,
-  scalarsOf,
   type ChainState,
   type Entry,
   type KeptChain,
@@ -101,7 +101,7 @@ export class Chain {
       const memory = kind.memory(plan.setup)
       latency += latencyFrames
       if (memory) tail = (tail ?? 0) + memory.tailFrames
-      return { plan, processor, dry, ahead: 0 }
+      return { plan, processor, dry, state: known?.state ?? [...processor.state, ...dry], ahead: 0 }
     })
     let ahead = 0
     for (const entry of [...entries].reverse()) {
@@ -111,7 +111,7 @@ export class Chain {
     this.entries = entries
     this.latency = latency
     this.tail = tail
-    this.scalars = entries.reduce((sum, entry) => sum + scalarsOf(entry), 0)
+    this.scalars = entries.reduce((sum, { state }) => sum + scalarsOf(state), 0)
   }
 
   /** By how many frames what comes into an insert lies behind what comes into the chain. */
@@ -220,7 +220,7 @@ export class Chain {
       processor.process(sound, out, count, plan.setup.keyed ? this.keyOf(plan.id, keysAt, count) : undefined)
       const took = probed?.probe.now ? probed.probe.now() - began : 0
       if (hasFaults(sound, processor.channels, count)) {
-        processor.reset()
+        resetState(processor.state)
         for (let c = 0; c < processor.channels; c++)
           if (processor.latencyFrames) sound[c]!.fill(0, 0, count)
           else sound[c]!.set(head(room.dry[c]!, count))
@@ -272,10 +272,7 @@ export class Chain {
   reset(): void {
     this.quiet = 0
     this.idle = true
-    for (const { processor, dry } of this.entries) {
-      processor.reset()
-      for (const line of dry) line.clear()
-    }
+    for (const { state } of this.entries) resetState(state)
   }
 
   /** Writes what it remembers. */
@@ -286,14 +283,7 @@ export class Chain {
     into.entries = this.entries
     if (into.data.length < this.scalars) into.data = new Float64Array(this.scalars)
     let at = 0
-    for (const { processor, dry } of this.entries) {
-      processor.save(into.data, at)
-      at += processor.scalars
-      for (const line of dry) {
-        saveLine(line, into.data, at)
-        at += LINE_SCALARS
-      }
-    }
+    for (const { state } of this.entries) at = saveState(state, into.data, at)
   }
 
   /** The latency of the inserts that are not in a state: what they look ahead at, they have to be given. */
@@ -316,16 +306,12 @@ export class Chain {
     let at = 0
     for (const old of state.entries) {
       if (sameInsert(old, entry)) {
-        entry.processor.restore(state.data, at)
-        entry.dry.forEach((line, i) =>
-          restoreLine(line, state.data, at + entry.processor.scalars + i * LINE_SCALARS),
-        )
+        restoreState(entry.state, state.data, at)
         return true
       }
-      at += scalarsOf(old)
+      at += scalarsOf(old.state)
     }
-    entry.processor.reset()
-    for (const line of entry.dry) line.clear()
+    resetState(entry.state)
     return false
   }
 
@@ -346,7 +332,7 @@ export class Chain {
       const at = kept.entries.findIndex((old) => sameInsert(old, entry))
       linesOf(entry).forEach((line, l) => {
         line.at = places[e]![l]!
-        if (at < 0) line.clear()
+        if (at < 0) line.reset()
         else line.applySnapshot(kept.lines[at]![l]!)
       })
     })

@@ -52,7 +52,7 @@ export class FeedLine {
 
   /** Forgets all; what is pushed next may begin anywhere. */
   clear(from = -Infinity): void {
-    for (const line of this.sides) line.clear()
+    for (const line of this.sides) line.reset()
     this.end = from
     this.loudUntil = -Infinity
   }

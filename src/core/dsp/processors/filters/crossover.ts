@@ -4,12 +4,12 @@ import { HIGHEST_PART, type SectionNumbers } from './filter-design'
 import {
   allStay,
   FilterSections,
-  restoreStates,
   SECTION_SCALARS,
   type SectionPair,
   type SectionSource,
 } from './filter-sections'
 import type { ParameterReader } from '../parameter-reader'
+import { StateArray } from '../stateful'
 
 const SQRT2 = 1.4142135623730951
 
@@ -38,7 +38,7 @@ export interface Step {
  * Butterworth filters of second order; low and high add up to an all-pass, which other ways pass, too, so that all add up flat.
  */
 export class CrossoverWay implements SectionSource {
-  readonly scalars: number
+  readonly state: readonly StateArray[]
   private parts: readonly Step[]
   private readonly states: Float64Array
   private readonly sections: FilterSections
@@ -53,8 +53,8 @@ export class CrossoverWay implements SectionSource {
   ) {
     this.parts = partsOf(steps)
     this.moving = movingOf(steps)
-    this.scalars = this.parts.length * SECTION_SCALARS
-    this.states = new Float64Array(this.scalars)
+    this.states = new Float64Array(this.parts.length * SECTION_SCALARS)
+    this.state = [new StateArray(this.states)]
     this.sections = new FilterSections([...this.parts.keys()], this.states)
   }
 
@@ -91,18 +91,6 @@ export class CrossoverWay implements SectionSource {
     })
     if (this.moving.length === 0) this.still = pairs
     return pairs
-  }
-
-  reset(): void {
-    this.states.fill(0)
-  }
-
-  save(into: Float64Array, at: number): void {
-    into.set(this.states, at)
-  }
-
-  restore(from: Float64Array, at: number): void {
-    restoreStates(this.states, from, at)
   }
 }
 

@@ -103,11 +103,6 @@ export class FilterSections {
   }
 }
 
-/** Takes states back to what was saved. */
-export function restoreStates(states: Float64Array, from: Float64Array, at: number): void {
-  for (let n = 0; n < states.length; n++) states[n] = from[at + n]!
-}
-
 /** Whether none of some parameters moves over all of `count` frames. */
 export function allStay(readers: readonly ParameterReader[], from: number, count: number): boolean {
   for (const reader of readers) if (reader.constant(from, count) === null) return false

@@ -1,19 +1,14 @@
 import { processingKernel } from '../../kernels/processing'
 import { filterFrames } from '../decay'
 import { IDENTITY, lowCut } from './filter-design'
-import {
-  FilterSections,
-  restoreStates,
-  SECTION_SCALARS,
-  type SectionPair,
-  type SectionSource,
-} from './filter-sections'
+import { FilterSections, SECTION_SCALARS, type SectionPair, type SectionSource } from './filter-sections'
 import type { ParameterReader } from '../parameter-reader'
+import { StateArray } from '../stateful'
 
 /** A low cut of 12 dB an octave (Butterworth), which may move; 0 Hz is off. */
 export class LowCutFilter implements SectionSource {
-  static readonly scalars = SECTION_SCALARS
   private readonly states = new Float64Array(SECTION_SCALARS)
+  readonly state = [new StateArray(this.states)]
   private readonly sections = new FilterSections([0], this.states)
   private readonly kernel = processingKernel()
   private known: { hz: number; pairs: readonly SectionPair[] } | null = null
@@ -57,17 +52,5 @@ export class LowCutFilter implements SectionSource {
     const section = hz > 0 ? lowCut(Math.max(1, hz), 2, this.sampleRate)[0]! : IDENTITY
     this.known = { hz, pairs: [[section, section]] }
     return this.known.pairs
-  }
-
-  reset(): void {
-    this.states.fill(0)
-  }
-
-  save(into: Float64Array, at: number): void {
-    into.set(this.states, at)
-  }
-
-  restore(from: Float64Array, at: number): void {
-    restoreStates(this.states, from, at)
   }
 }

@@ -1,6 +1,7 @@
 import { clamp } from '../../../units/clamp'
 import { tanPi } from '../../../units/exact'
 import { COEFFICIENT_FRAMES } from '../processor'
+import type { Stateful } from '../stateful'
 
 /** From this frequency on a high cut fades out, and at the end of it it is off. */
 export const HIGH_CUT_FADES = { from: 18_000, to: 20_000 } as const
@@ -12,11 +13,24 @@ export const highCutFade = (hz: number): number =>
   clamp((HIGH_CUT_FADES.to - hz) / (HIGH_CUT_FADES.to - HIGH_CUT_FADES.from), 0, 1)
 
 /** A filter of first order whose coefficient runs straight between every sixteenth frame. */
-export class MovingCut {
+export class MovingCut implements Stateful {
+  readonly scalars = 1
   state = 0
   /** Coefficient now, and what it changes by with each frame. */
   value = 0
   private step = 0
+
+  save(into: Float64Array, at: number): void {
+    into[at] = this.state
+  }
+
+  restore(from: Float64Array, at: number): void {
+    this.state = from[at]!
+  }
+
+  reset(): void {
+    this.state = 0
+  }
 
   /** Sets the coefficient of the next frames from those at both ends. */
   run(now: number, then: number): void {

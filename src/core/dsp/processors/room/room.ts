@@ -2,13 +2,8 @@ import { head } from '../../kernels/head'
 import { copyOut, processingKernel } from '../../kernels/processing'
 import { LINES, MOST_TAP_FRAMES, NUMBERS, TILE_FRAMES } from '../../kernels/room'
 import { decayFrames, filterFrames, ringingMemory } from '../decay'
-import { DelayLine, LINE_SCALARS, restoreLine, saveLine } from '../delay-line'
-import {
-  FilterSections,
-  restoreStates,
-  SECTION_SCALARS,
-  type SectionSource,
-} from '../filters/filter-sections'
+import { DelayLine } from '../delay-line'
+import { FilterSections, SECTION_SCALARS, type SectionSource } from '../filters/filter-sections'
 import {
   BLOCK_FRAMES,
   COEFFICIENT_FRAMES,
@@ -19,6 +14,7 @@ import {
   type ProcessorSetup,
   type Sides,
 } from '../processor'
+import { StateArray, type Stateful } from '../stateful'
 import {
   decayRate,
   leftAfter,
@@ -77,12 +73,18 @@ class Room implements Processor {
   readonly channels = 2
   readonly latencyFrames = 0
   readonly lines: readonly DelayLine[]
-  readonly scalars: number
+  readonly state: readonly Stateful[]
   private readonly loops: readonly DelayLine[]
   private readonly before: readonly DelayLine[]
   /** What is spread, held. It can be worked out again from what came in before, and is where that was taken back. */
   private readonly held: readonly DelayLine[]
   private heldTo = -1
+  private readonly heldAgain: Stateful = {
+    scalars: 0,
+    save: () => undefined,
+    restore: () => (this.heldTo = -1),
+    reset: () => (this.heldTo = -1),
+  }
   private reach: RoomReach
   /** Where everything lies from the next block on, if somewhere else. */
   private next: RoomReach | null = null
@@ -103,7 +105,7 @@ class Room implements Processor {
     this.held = holds.map((frames) => new DelayLine(frames + BLOCK_FRAMES, false, 0))
     this.before = [0, 1].map(() => new DelayLine(windowOf(this.reach), false, slackFrames))
     this.lines = [...this.loops, ...this.before]
-    this.scalars = this.states.length + this.toneStates.length + this.lines.length * LINE_SCALARS
+    this.state = [new StateArray(this.states), new StateArray(this.toneStates), ...this.lines, this.heldAgain]
     const sections = toneOf(setup.sampleRate)
     this.toneSource = { stays: () => true, sectionsAt: () => sections }
   }
@@ -141,7 +143,7 @@ class Room implements Processor {
     const { held, reach, before } = this
     const { spread } = this.kernel.room
     if (this.heldTo < 0) {
-      for (const line of held) line.clear()
+      for (const line of held) line.reset()
       for (let behind = wholeQuanta(Math.max(...reach.holds)); behind > 0;) {
         const many = Math.min(behind, BLOCK_FRAMES)
         this.diffuse(from - behind, many, behind + count)
@@ -233,30 +235,6 @@ class Room implements Processor {
 
   goOver(done: number): void {
     for (const line of this.lines) line.goOver(done)
-  }
-
-  reset(): void {
-    this.states.fill(0)
-    this.toneStates.fill(0)
-    this.heldTo = -1
-    for (const line of this.lines) line.clear()
-  }
-
-  save(into: Float64Array, at: number): void {
-    into.set(this.states, at)
-    into.set(this.toneStates, at + this.states.length)
-    this.lines.forEach((line, n) => saveLine(line, into, this.lineAt(at, n)))
-  }
-
-  restore(from: Float64Array, at: number): void {
-    for (let n = 0; n < this.states.length; n++) this.states[n] = from[at + n]!
-    restoreStates(this.toneStates, from, at + this.states.length)
-    this.lines.forEach((line, n) => restoreLine(line, from, this.lineAt(at, n)))
-    this.heldTo = -1
-  }
-
-  private lineAt(at: number, n: number): number {
-    return at + this.states.length + this.toneStates.length + n * LINE_SCALARS
   }
 }
 
