@@ -35,16 +35,6 @@ export interface StaticValue {
   fromLane(value: number): number | null
 }
 
-/**
- * Changes the sound of a strip after its volume and pan, in place: two channels of 64-bit samples, and the parameter's
- * value on its scale, one for all frames or one for each.
- */
-export type ApplyParameter = (
-  channels: readonly Float64Array[],
-  values: number | Float64Array,
-  count: number,
-) => void
-
 /** How a thread is called and drawn, and what its values are. */
 export interface ThreadLook {
   /** As a lane, a field or a step is called; and within a sentence, before "of “Narrator”". */
@@ -63,9 +53,8 @@ export interface ThreadLook {
 export interface Parameter extends ThreadLook {
   /** The key of its lane in the strip's `lanes`. */
   readonly key: string
-  /** Where it acts. The renderer's loops know volume and pan; what acts `after-pan` says by `apply` what it does. */
-  readonly stage: 'insert' | 'volume' | 'pan' | 'send' | 'after-pan'
-  readonly apply?: ApplyParameter
+  /** Where it acts. */
+  readonly stage: 'insert' | 'volume' | 'pan' | 'send'
   /**
    * The parameter with which it shares a place in the Path: the pans of a pair are shown at the pan. Else its
    * own key.

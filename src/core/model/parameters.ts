@@ -9,7 +9,7 @@ import type { Parameter, StageWords, StaticValue, ThreadLook } from './parameter
 import type { Insert, Send, Session } from './session'
 import { insertsOf, stripOf, type Strip } from './strips'
 
-export type { ApplyParameter, Parameter, StageWords, StaticValue, ThreadLook } from './parameter-types'
+export type { Parameter, StageWords, StaticValue, ThreadLook } from './parameter-types'
 export type { Strip } from './strips'
 export { insertLaneKey, insertOfLane }
 
@@ -139,28 +139,18 @@ const channelPan = (key: string, side: 'left' | 'right', hard: -1 | 1): Paramete
   value: null,
 })
 
-const registry = new Map<string, Parameter>()
-
-/**
- * Adds a parameter. Returns how to take it away again. Throws a RangeError for a key that is taken, and for a parameter
- * that acts after the pan without saying what it does.
- */
-export function registerParameter(parameter: Parameter): () => void {
-  const { key, stage, apply } = parameter
-  if (registry.has(key)) throw new RangeError(`there is a parameter “${key}” already`)
-  if (stage === 'after-pan' && !apply) throw new RangeError(`the parameter “${key}” does nothing`)
-  registry.set(key, parameter)
-  return () => void registry.delete(key)
-}
-
-for (const parameter of [volume, pan, channelPan('panLeft', 'left', -1), channelPan('panRight', 'right', 1)])
-  registerParameter(parameter)
+const COMMON = new Map(
+  [volume, pan, channelPan('panLeft', 'left', -1), channelPan('panRight', 'right', 1)].map((parameter) => [
+    parameter.key,
+    parameter,
+  ]),
+)
 
 /** The parameters that every strip may have, in the order of the path: without those of inserts and sends. */
-export const allParameters = (): Parameter[] => [...registry.values()]
+export const allParameters = (): Parameter[] => [...COMMON.values()]
 
 /** A parameter that every strip may have. */
-export const findCommonParameter = (key: string): Parameter | undefined => registry.get(key)
+export const findCommonParameter = (key: string): Parameter | undefined => COMMON.get(key)
 
 /** The key of the lane of a send's level. */
 export const sendLaneKey = (sendId: string) => `send:${sendId}:level`
@@ -212,7 +202,7 @@ function parameterOfSend({ id }: Send): Parameter {
 
 /** The parameter of a lane of a strip; undefined for a key that it does not have, or that this version does not know. */
 export function findParameter(strip: Strip, lane: string): Parameter | undefined {
-  const common = registry.get(lane)
+  const common = COMMON.get(lane)
   if (common) return common
   const ofInsert = insertOfLane(strip, lane)
   if (ofInsert) {
@@ -258,16 +248,6 @@ export function parametersOf(strip: Strip): Parameter[] {
 
 /** The parameters that are stages of the Path by themselves. */
 export const stageParameters = (): Parameter[] => allParameters().filter((p) => p.shownAt === p.key)
-
-/** A static value for a parameter that keeps it in the strip's `values`, where it is not plain. */
-export const keptValue = (key: string, rest: Omit<StaticValue, 'read' | 'written'>): StaticValue => ({
-  ...rest,
-  read: (strip) => strip.values?.[key] ?? rest.plain,
-  written(strip, value) {
-    const { [key]: _, ...others } = strip.values ?? {}
-    return { values: value === null || value === rest.plain ? others : { ...others, [key]: value } }
-  },
-})
 
 /** The next value of a parameter: a step up (1) or down (-1), or a fine one, within its range; to a hundredth. */
 export function steppedValue(

@@ -67,9 +67,6 @@ export const giveWaySchema = z.strictObject({
   made: z.optional(text(40)),
 })
 
-/** Static values of parameters that have no field of their own, by their keys; those that are not listed are plain. */
-const values = z.optional(z.record(text(120), finite))
-
 /**
  * A repeating pattern: one cycle lasts a note value (in quarter notes, such as 0.75 for a dotted eighth) or so many
  * milliseconds; `low` and `high` are values of the thread; `phase` 0…1 is how far into its cycle it begins, `duty`
@@ -254,7 +251,6 @@ export const trackSchema = z.strictObject({
   pan: number(-1, 1),
   panMode: z.enum(['balance', 'pair']),
   lanes: z.record(z.string(), laneSchema),
-  values,
   chainB: otherChain,
   /** Acts on a stereo track or bus, after the trim and before the inserts. */
   sides: z.optional(sidesSchema),
@@ -323,7 +319,6 @@ export const sessionSchema = z.strictObject({
     lanes: z.record(z.string(), laneSchema),
     /** The balance of both sides; in the centre where a file says nothing of it. */
     pan: z.optional(number(-1, 1)),
-    values,
     chainB: otherChain,
   }),
 })

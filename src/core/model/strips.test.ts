@@ -197,3 +197,14 @@ describe('what sounds', () => {
   test('of a soloed bus all that feeds it is heard, on its way there only', () =>
     expect(heard(session({ y: { soloed: true } }))).toEqual(['a to-y', 'b', 'x', 'y']))
 })
+
+test('empty values of strips, as earlier programs wrote them, are dropped; others are refused', () => {
+  const session = testSession([testRegion('a')])
+  const written = (values: object) => ({
+    ...session,
+    tracks: { t: { ...session.tracks.t, values } },
+    mix: { ...session.mix, values },
+  })
+  expect(openSession(written({}))).toEqual(session)
+  expect(() => openSession(written({ width: 2 }))).toThrow(/breaks/)
+})

@@ -257,8 +257,8 @@ export class OverloadSearch {
 
   /** Whether tracks of these peaks could together pass full scale in a block, however they meet. */
   private mayExceed(heard: readonly string[], block: number): boolean {
-    const { volumeLane, volume, afterPan, input, inserts, lastInserts } = this.plan!.mix
-    if (afterPan.length + inserts.length + lastInserts.length) return true
+    const { volumeLane, volume, input, inserts, lastInserts } = this.plan!.mix
+    if (inserts.length + lastInserts.length) return true
     let sum = 0
     for (const id of heard) sum += LEVELS[this.peaksOf(id)[block]!]!
     if (sum === 0) return false

@@ -24,6 +24,23 @@ function withBuses(session: Readonly<Record<string, unknown>>): Record<string, u
   }
 }
 
+/** Earlier programs may have written empty `values` of strips: they said nothing, and are dropped. */
+function withoutEmptyValues(session: Record<string, unknown>): Record<string, unknown> {
+  const { tracks, buses, mix } = session
+  const isEmpty = (strip: unknown): strip is { values: object } =>
+    isObject(strip) && isObject(strip.values) && Object.keys(strip.values).length === 0
+  const strips = [tracks, buses].flatMap((all) => (isObject(all) ? Object.values(all) : []))
+  if (![...strips, mix].some(isEmpty)) return session
+  const dropped = (strip: unknown): unknown => {
+    if (!isEmpty(strip)) return strip
+    const { values: _, ...rest } = strip
+    return rest
+  }
+  const each = (all: unknown): unknown =>
+    isObject(all) ? Object.fromEntries(Object.entries(all).map(([id, strip]) => [id, dropped(strip)])) : all
+  return { ...session, tracks: each(tracks), buses: each(buses), mix: dropped(mix) }
+}
+
 /** Turns the plain data of a session of one version into that of the next. */
 export type Migration = (session: Readonly<Record<string, unknown>>) => Record<string, unknown>
 
@@ -64,12 +81,13 @@ export function migrated(input: unknown, migrations: readonly Migration[] = MIGR
       'The session was saved by a newer version of Oaken Thread (file version ' +
         `${version}, this program reads up to ${newest}). Update the program to open it.`,
     )
-  return migrations
+  const newestData = migrations
     .slice(version - 1)
     .reduce<Record<string, unknown>>(
       (now, migrate, i) => ({ ...migrate(now), version: version + i + 1 }),
       data,
     )
+  return withoutEmptyValues(newestData)
 }
 
 /**

@@ -214,12 +214,6 @@ function* stripBreaches(session: Session, owner: string, strip: Strip): Generato
     })
   }
   if ('moved' in strip) yield* movedBreaches(owner, strip.moved)
-  for (const [key, value] of Object.entries(strip.values ?? {})) {
-    const known = findParameter(strip, key)?.value
-    if (!known) yield breach('ids', `${owner}.values`, key, 'is not a value of this version')
-    else if (value < known.min || value > known.max)
-      yield breach('values', `${owner}.values.${key}`, value, `must lie in ${known.min}…${known.max}`)
-  }
 }
 
 /** The way back of gain that was moved leads to threads, which are held to the same rules as others. */

@@ -23,7 +23,6 @@ const strip = (law: FaderPlan['law'], volume: readonly Knot[] | null, pan: reado
   panLane: new ThreadReader(pan, RATE),
   panLeftLane: null,
   panRightLane: null,
-  afterPan: [],
 })
 
 const knots = (min: number, max: number, closest: number): fc.Arbitrary<Knot[]> =>

@@ -4,7 +4,7 @@ import type { ThreadReader } from '../../curve/thread'
 import type { Sides } from '../../dsp/processors/processor'
 import { scaledTop } from '../../units/taper'
 import { FaderRuns, hasRuns } from './fader-runs'
-import type { AppliedParameter, FaderPlan } from '../plan/render-plan'
+import type { FaderPlan } from '../plan/render-plan'
 import { PLAIN_BLOCK } from '../render-block'
 
 /** A gain that stays, or one for every frame. */
@@ -106,8 +106,7 @@ export class Fader {
   }
 
   /**
-   * Places a strip's sound, one array a channel, between left and right: `input` (a factor) times volume times pan, and what
-   * acts after the pan. `before` leaves the volume out, for what is taken before the fader.
+   * Places a strip's sound, one array a channel, between left and right: `input` (a factor) times volume times pan. `before` leaves the volume out, for what is taken before the fader.
    */
   place(
     strip: FaderPlan,
@@ -125,7 +124,6 @@ export class Fader {
       scale(out[0], sound[0]!, left, count)
       scale(out[1], sound[strip.channels - 1]!, right, count)
     }
-    this.applyAfterPan(strip.afterPan, out, from, count)
   }
 
   /** A strip's sound after its volume alone: every channel as it is. */
@@ -163,19 +161,6 @@ export class Fader {
     }
     add(out[0], this.second[0], count)
     add(out[1], this.second[1], count)
-  }
-
-  private applyAfterPan(
-    parameters: readonly AppliedParameter[],
-    channels: readonly Float64Array[],
-    from: number,
-    count: number,
-  ): void {
-    for (const { apply, value, lane } of parameters) {
-      const same = lane ? lane.constant(from, count) : value
-      if (lane && same === null) lane.fill(from, count, this.lane)
-      apply(channels, same ?? this.lane, count)
-    }
   }
 }
 

@@ -297,10 +297,10 @@ const PLAIN_RUN: StripRun = {
 
 /**
  * The only region of a track that sounds in some frames; null where none does, where two cross, where a stereo sound is on a
- * mono track, or where something acts after the pan or on each side by itself.
+ * mono track, or where each side is placed by itself.
  */
 export function onlyRegion(track: TrackPlan, from: number, count: number): RegionPlan | null {
-  if (track.afterPan.length > 0 || (track.channels === 2 && track.panMode === 'pair')) return null
+  if (track.channels === 2 && track.panMode === 'pair') return null
   const { regions } = track
   let only: RegionPlan | null = null
   for (let r = firstReaching(regions, from); r < regions.length; r++) {

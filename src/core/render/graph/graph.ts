@@ -162,7 +162,7 @@ export class Graph {
     const input = processed ? plan.centre : plan.input
     notes?.faderStages(plan.id, plan, input, sound, frame, count)
     const direct = this.onlyFeed(feeds)
-    if (direct && plan.afterPan.length === 0 && !(plan.channels === 2 && plan.panMode === 'pair')) {
+    if (direct && !(plan.channels === 2 && plan.panMode === 'pair')) {
       direct.touched = true
       direct.fused.addSound(plan, runner.index, input, sound, frame, count, offset, meter)
       return

@@ -6,20 +6,12 @@ import { insertValue } from '../../model/inserts/insert-values'
 import type { KeyFeed } from '../../model/sidechain'
 import { sidesAsInsert } from '../../model/sides'
 import { placedKnots } from '../../model/lane-places'
-import { insertLaneKey, parametersOf, sendLaneKey } from '../../model/parameters'
+import { insertLaneKey, sendLaneKey } from '../../model/parameters'
 import { TO_MIX, type Insert, type Lane, type Session } from '../../model/session'
 import { feedKey, lastInsertsOf, type Row, type Strip } from '../../model/strips'
 import { dbToGain } from '../../units/decibel'
 import { readerOf } from './lane-reader'
-import type {
-  AppliedParameter,
-  FaderPlan,
-  FeedPlan,
-  InsertPlan,
-  MixPlan,
-  RegionPlan,
-  TrackPlan,
-} from './render-plan'
+import type { FaderPlan, FeedPlan, InsertPlan, MixPlan, RegionPlan, TrackPlan } from './render-plan'
 
 const laneReader = (lanes: Record<string, Lane>, key: string, sampleRate: number, unshaped: boolean) => {
   const lane = lanes[key]
@@ -27,15 +19,6 @@ const laneReader = (lanes: Record<string, Lane>, key: string, sampleRate: number
 }
 
 const fader = (db: number | null) => (db === null ? 0 : dbToGain(db))
-
-function appliedParameters(strip: Strip, sampleRate: number, unshaped: boolean): AppliedParameter[] {
-  return parametersOf(strip).flatMap(({ key, apply, scale, lanePlain }) => {
-    if (!apply) return []
-    const lane = laneReader(strip.lanes, key, sampleRate, unshaped)
-    const value = lanePlain(strip)
-    return lane || value !== scale.plain ? [{ apply, value, lane }] : []
-  })
-}
 
 /** The fader of a strip whose inserts put out so many channels. The mix is stereo. */
 function planFader(session: Session, strip: Strip, channels: 1 | 2, unshaped: boolean): FaderPlan {
@@ -53,7 +36,6 @@ function planFader(session: Session, strip: Strip, channels: 1 | 2, unshaped: bo
     panLane: lane('pan'),
     panLeftLane: lane('panLeft'),
     panRightLane: lane('panRight'),
-    afterPan: appliedParameters(strip, session.sampleRate, unshaped),
   }
 }
 

@@ -1,7 +1,6 @@
 import type { ThreadReader } from '../../curve/thread'
 import type { ParameterReader, ProcessorSetup } from '../../dsp/processors'
 import type { InsertKindName } from '../../model/inserts/insert-kinds'
-import type { ApplyParameter } from '../../model/parameters'
 import type { Crossfade, Fade, PanLaw, Track } from '../../model/session'
 
 /** How long sound that came in matters, over all of a plan; in frames. */
@@ -54,13 +53,6 @@ export interface RegionPlan {
   crossOut: CrossfadeSide | null
 }
 
-/** A parameter that acts after the pan of a strip: its value on its scale, or the lane that moves it. */
-export interface AppliedParameter {
-  apply: ApplyParameter
-  value: number
-  lane: ThreadReader | null
-}
-
 /** The fader and pan of a strip, flat for rendering. */
 export interface FaderPlan {
   channels: 1 | 2
@@ -77,8 +69,6 @@ export interface FaderPlan {
   panLane: ThreadReader | null
   panLeftLane: ThreadReader | null
   panRightLane: ThreadReader | null
-  /** What acts after the pan, in order; without those that change nothing. */
-  afterPan: AppliedParameter[]
 }
 
 /** An insert that acts, flat for rendering. */
