@@ -20,10 +20,10 @@ function row({ key, type, range, choices, moves, scale }: InsertParameter): stri
     type === 'switch'
       ? ['`true` or `false`', '`false`']
       : choices
-        ? [choices.map(({ value }) => coded(value)).join(', '), coded(choices[range.plain]!.value)]
+        ? [choices.map(({ value }) => coded(value)).join(', '), coded(choices[range.defaultValue]!.value)]
         : type === 'beats'
           ? [`\`null\`, or beats ${range.min}…${range.max}`, '`null`']
-          : [`${range.min}…${range.max}`, String(range.plain)]
+          : [`${range.min}…${range.max}`, String(range.defaultValue)]
   const unit = type === 'number' ? (UNITS[range.unit] ?? range.unit) : ''
   const lane = MOVES[moves] && `${MOVES[moves]}${scale.toPlace ? ', in octaves' : ''}`
   return `| \`${key}\` | ${unit} | ${what} | ${plain} | ${lane} |`

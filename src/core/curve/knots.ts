@@ -10,7 +10,7 @@ export interface ThreadKind extends Scale {
 }
 
 /** Threads on a scale that are at `neutral` without knots. */
-export const threadKind = (scale: Scale, neutral = scale.plain): ThreadKind => ({ ...scale, neutral })
+export const threadKind = (scale: Scale, neutral = scale.defaultValue): ThreadKind => ({ ...scale, neutral })
 
 /** Gain threads and volume lanes; without knots a lane is at its fader, given as a height. */
 export const gainKind = (neutral?: number): ThreadKind => threadKind(gainScale, neutral)

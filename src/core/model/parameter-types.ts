@@ -18,9 +18,9 @@ export interface StaticValue {
   readonly max: number
   readonly allowsSilence: boolean
   /** The value that changes nothing, and how the way back to it is called, short and within a sentence. */
-  readonly plain: number
-  readonly plainShort: string
-  readonly plainWords: string
+  readonly defaultValue: number
+  readonly defaultShort: string
+  readonly defaultWords: string
   /** What a press of an arrow key adds, and with Alt. */
   readonly step: number
   readonly fineStep: number
@@ -67,7 +67,7 @@ export interface Parameter extends ThreadLook {
   /** Whether it acts on a strip. */
   actsOn(strip: Strip): boolean
   /** The value of its lane without knots. */
-  lanePlain(strip: Strip): number
+  laneDefault(strip: Strip): number
   /** null for what only a lane sets. */
   readonly value: StaticValue | null
   /** What the field of its static value is called. */

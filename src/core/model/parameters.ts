@@ -28,9 +28,9 @@ const isPair = (strip: Strip) => 'panMode' in strip && strip.channels === 2 && s
 const volumeValue: StaticValue = {
   ...FADER_DB,
   allowsSilence: true,
-  plain: 0,
-  plainShort: '0 dB',
-  plainWords: '0 dB',
+  defaultValue: 0,
+  defaultShort: '0 dB',
+  defaultWords: '0 dB',
   step: 1,
   fineStep: 0.1,
   read: (strip) => strip.volumeDb,
@@ -48,9 +48,9 @@ const panValue: StaticValue = {
   min: -1,
   max: 1,
   allowsSilence: false,
-  plain: 0,
-  plainShort: 'C',
-  plainWords: 'the centre',
+  defaultValue: 0,
+  defaultShort: 'C',
+  defaultWords: 'the centre',
   step: 0.05,
   fineStep: 0.01,
   read: (strip) => strip.pan ?? 0,
@@ -76,7 +76,7 @@ const volume: Parameter = {
   dye: 'madder',
   knotShape: 'filled',
   actsOn: () => true,
-  lanePlain: (strip) => volumeValue.toLane(strip.volumeDb),
+  laneDefault: (strip) => volumeValue.toLane(strip.volumeDb),
   value: volumeValue,
   fieldLabel: { track: 'Static volume', mix: 'Volume of the mix' },
   path: {
@@ -107,7 +107,7 @@ const pan: Parameter = {
   dye: 'woad',
   knotShape: 'round',
   actsOn: (strip) => !isPair(strip),
-  lanePlain: (strip) => strip.pan ?? 0,
+  laneDefault: (strip) => strip.pan ?? 0,
   value: panValue,
   fieldLabel: { track: 'Pan', mix: 'Pan of the mix' },
   path: {
@@ -135,7 +135,7 @@ const channelPan = (key: string, side: 'left' | 'right', hard: -1 | 1): Paramete
   shortName: side === 'left' ? 'Left' : 'Right',
   laneName: `Pan, ${side} channel`,
   actsOn: isPair,
-  lanePlain: () => hard,
+  laneDefault: () => hard,
   value: null,
 })
 
@@ -186,7 +186,7 @@ function parameterOfSend({ id }: Send): Parameter {
     laneName: 'Send level',
     dye: 'lichen',
     actsOn: (strip) => sendIn(strip) !== undefined,
-    lanePlain: (strip) => volumeValue.toLane(sendIn(strip)?.levelDb ?? null),
+    laneDefault: (strip) => volumeValue.toLane(sendIn(strip)?.levelDb ?? null),
     value: {
       ...volumeValue,
       read: (strip) => sendIn(strip)?.levelDb ?? null,

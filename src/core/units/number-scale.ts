@@ -12,7 +12,7 @@ export interface NumberRange {
   readonly min: number
   readonly max: number
   /** What holds where nothing is said. */
-  readonly plain: number
+  readonly defaultValue: number
   /** What the value of `min` is called where it means something of its own: "off". */
   readonly minWord?: string
   readonly maxWord?: string
@@ -66,15 +66,15 @@ const FACTORS: Record<string, number> = { s: 1000, sec: 1000, khz: 1000, k: 1000
 
 /** A typed number in its unit, rounded to a thousandth; bad text gives a sentence that names the range. */
 export function parseNumber(text: string, range: NumberRange): Typed<number> {
-  const plain = text
+  const written = text
     .trim()
     .toLowerCase()
     .replace(/[−–]/g, '-')
     .replace(/(\d),(\d)/g, '$1.$2')
-  if (range.minWord && plain === range.minWord) return { ok: true, value: range.min }
-  if (range.maxWord && plain === range.maxWord) return { ok: true, value: range.max }
+  if (range.minWord && written === range.minWord) return { ok: true, value: range.min }
+  if (range.maxWord && written === range.maxWord) return { ok: true, value: range.max }
   const words = `Type a number from ${showNumber(range.min, { ...range, minWord: '' })} to ${showNumber(range.max, { ...range, maxWord: '' })}, such as ${EXAMPLES[range.unit]}.`
-  const typed = /^([+-]?(?:\d+(?:\.\d*)?|\.\d+)) ?(db|dbtp|ms|s|sec|hz|khz|k|%| ?: ?1)?$/.exec(plain)
+  const typed = /^([+-]?(?:\d+(?:\.\d*)?|\.\d+)) ?(db|dbtp|ms|s|sec|hz|khz|k|%| ?: ?1)?$/.exec(written)
   if (!typed) return { ok: false, message: words }
   const unit = (typed[2] ?? '').replace(/ /g, '')
   const fits =
@@ -113,7 +113,7 @@ function scaleOf(
   marks: readonly number[],
   step: { unit: string; size: number },
 ): Scale {
-  const [min, max, plain] = [toPlace(range.min), toPlace(range.max), toPlace(range.plain)]
+  const [min, max, defaultValue] = [toPlace(range.min), toPlace(range.max), toPlace(range.defaultValue)]
   const inRange = (place: number) => clamp(place, min, max)
   const valueOf = (place: number) => clamp(toValue(place), range.min, range.max)
   const signed = (by: number) => `${by < 0 ? '−' : '+'}${rounded(Math.abs(by), 2)} ${step.unit}`.trim()
@@ -121,7 +121,7 @@ function scaleOf(
     name,
     min,
     max,
-    plain,
+    defaultValue,
     upwards: true,
     step: step.size,
     fineStep: step.size / 10,
@@ -134,7 +134,7 @@ function scaleOf(
     shift: (place, by) => inRange(place + by),
     above: (place, base) => place - base,
     change: (place, before) => place - before,
-    scaled: (place, factor) => inRange(plain + (place - plain) * factor),
+    scaled: (place, factor) => inRange(defaultValue + (place - defaultValue) * factor),
     deviation: (drawn, thread) => Math.abs(drawn - thread),
     units: (place) => rounded(valueOf(place), 2),
     unitRange: { min: range.min, max: range.max },
@@ -160,7 +160,7 @@ function scaleOf(
     },
     changeExample: signed(step.size),
     changeVerb: 'Shift',
-    scaleLabel: `Scale about ${showNumber(range.plain, range)}`,
+    scaleLabel: `Scale about ${showNumber(range.defaultValue, range)}`,
     ...(toPlace === same ? {} : { toPlace, toValue: valueOf }),
   }
 }
@@ -169,10 +169,18 @@ const same = (x: number) => x
 
 /** A scale on which values lie evenly. */
 export const linearScale = (range: NumberRange, label: string, name: string): Scale =>
-  scaleOf(range, name, label, same, same, [range.min, (range.min + range.max) / 2, range.plain, range.max], {
-    unit: range.unit === '%' ? '' : range.unit,
-    size: range.unit === '%' ? 0.05 : range.unit.startsWith('dB') ? 1 : (range.max - range.min) / 100,
-  })
+  scaleOf(
+    range,
+    name,
+    label,
+    same,
+    same,
+    [range.min, (range.min + range.max) / 2, range.defaultValue, range.max],
+    {
+      unit: range.unit === '%' ? '' : range.unit,
+      size: range.unit === '%' ? 0.05 : range.unit.startsWith('dB') ? 1 : (range.max - range.min) / 100,
+    },
+  )
 
 /** A scale on which octaves lie evenly; its places are logarithms to base 2. `min` is over 0. */
 export const octaveScale = (range: NumberRange, label: string, name: string): Scale =>
@@ -182,13 +190,13 @@ export const octaveScale = (range: NumberRange, label: string, name: string): Sc
     label,
     (value) => log2(Math.max(value, range.min)),
     exp2,
-    [range.min, 10, 100, 1000, 10_000, range.plain, range.max],
+    [range.min, 10, 100, 1000, 10_000, range.defaultValue, range.max],
     { unit: 'oct', size: 0.25 },
   )
 
 /** The scale of a switch: 0 is off and 1 on. */
 export const switchScale = (label: string): Scale => ({
-  ...linearScale({ unit: '', min: 0, max: 1, plain: 0 }, label, 'switch'),
+  ...linearScale({ unit: '', min: 0, max: 1, defaultValue: 0 }, label, 'switch'),
   step: 1,
   fineStep: 1,
   marks: [

@@ -12,7 +12,7 @@ export interface Scale {
   readonly min: number
   readonly max: number
   /** The value that changes nothing: 0 dB, or the centre. */
-  readonly plain: number
+  readonly defaultValue: number
   /** Whether greater values are drawn higher. Pan has left at the top. */
   readonly upwards: boolean
   /** Units of one step of an arrow key, and of a fine one in a field. */
@@ -22,7 +22,7 @@ export interface Scale {
   readonly dragged: { readonly unitsPerPixel: number; readonly axis: 'x' | 'y' }
   /** Units of a plateau for every pixel that the pointer goes down; null where the plateau follows the pointer. */
   readonly plateauPerPixel: number | null
-  /** Whether what is swept near the plain value catches on it. */
+  /** Whether what is swept near the default value catches on it. */
   readonly catchesPlain: boolean
   /** The unit of thinning. */
   readonly thinningUnit: string
@@ -37,7 +37,7 @@ export interface Scale {
   above(value: number, base: number): number
   /** By how many units a value has changed; 0 where either is silence. */
   change(value: number, before: number): number
-  /** The value `factor` times as far from `plain`: 0.5 halves its dB, 0 makes it plain. */
+  /** The value `factor` times as far from `defaultValue`: 0.5 halves its dB, 0 makes it that. */
   scaled(value: number, factor: number): number
   /** How far a drawn value lies from a thread's, in the unit of thinning. */
   deviation(drawn: number, thread: number): number
@@ -115,7 +115,7 @@ export const gainScale: Scale = {
   name: 'gain',
   min: 0,
   max: 1,
-  plain: UNITY_HEIGHT,
+  defaultValue: UNITY_HEIGHT,
   upwards: true,
   step: 1,
   fineStep: 0.1,
@@ -160,7 +160,7 @@ export const panScale: Scale = {
   name: 'pan',
   min: -1,
   max: 1,
-  plain: 0,
+  defaultValue: 0,
   upwards: false,
   step: 5,
   fineStep: 1,

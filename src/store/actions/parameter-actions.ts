@@ -52,4 +52,4 @@ export const changeValue =
 export const resetValue =
   (trackIds: TrackIds, parameter: Parameter): Thunk<boolean> =>
   (dispatch) =>
-    parameter.value ? dispatch(giveValue(trackIds, parameter, parameter.value.plain)) : false
+    parameter.value ? dispatch(giveValue(trackIds, parameter, parameter.value.defaultValue)) : false

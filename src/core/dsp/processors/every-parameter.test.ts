@@ -57,7 +57,9 @@ test.each(cases)('%s: another %s is heard', (kind, key, parameter) => {
   const needed = Object.fromEntries(
     Object.entries(NEEDED[kind](key)).map(([k, v]) => [k, typeof v === 'boolean' ? Number(v) : v!]),
   )
-  const plain = parameter.choices ? parameter.choices[parameter.range.plain]!.value : parameter.range.plain
+  const plain = parameter.choices
+    ? parameter.choices[parameter.range.defaultValue]!.value
+    : parameter.range.defaultValue
   const now = needed[key] ?? (parameter.type === 'beats' ? 0 : plain)
   const [before, after] = [now, another(parameter, now)].map((value) =>
     run(setup(kind, { ...needed, [key]: value }, 2, RATE), kind, SIDES),

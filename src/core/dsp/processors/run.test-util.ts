@@ -25,12 +25,13 @@ export function setup(
       insertKindOf(kind).parameters.map((parameter) => {
         const { key, range, type, scale, choices } = parameter
         const value =
-          values[key] ?? (choices ? choices[range.plain]!.value : type === 'beats' ? 0 : range.plain)
+          values[key] ??
+          (choices ? choices[range.defaultValue]!.value : type === 'beats' ? 0 : range.defaultValue)
         if (typeof value === 'object')
           return [
             key,
             new ParameterReader(
-              range.plain,
+              range.defaultValue,
               new ThreadReader(value, sampleRate, stepSecondsOf(kind, parameter)),
               scale.toValue ?? null,
             ),

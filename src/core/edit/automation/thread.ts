@@ -47,7 +47,7 @@ export function threadOf(session: Session, ref: ThreadRef): ThreadState | null {
   return {
     knots: placedKnots(scale, strip.lanes[ref.lane]?.knots ?? none),
     weaves: placedWeaves(scale, strip.lanes[ref.lane]?.weaves ?? noWeaves),
-    kind: threadKind(parameter.scale, parameter.lanePlain(strip)),
+    kind: threadKind(parameter.scale, parameter.laneDefault(strip)),
     look: parameter,
   }
 }

@@ -243,8 +243,8 @@ export const setInsertValue = defineEdit<{
           : type === 'beats'
             ? null
             : choices
-              ? choices[range.plain]!.value
-              : range.plain
+              ? choices[range.defaultValue]!.value
+              : range.defaultValue
       if (typeof value === 'number') value = settableValue(insert, key, value)
       if (value === plain) return before === undefined ? insert : { ...insert, values: others }
       return before === value ? insert : { ...insert, values: { ...insert.values, [key]: value } }

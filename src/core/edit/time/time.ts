@@ -68,7 +68,7 @@ function changedLanes(session: Session, strip: Strip, change: TimeChange): Recor
     Object.entries(strip.lanes).map(([key, lane]) => {
       const parameter = findParameter(strip, key)
       if (!parameter) return [key, lane]
-      const kind = threadKind(parameter.scale, parameter.lanePlain(strip))
+      const kind = threadKind(parameter.scale, parameter.laneDefault(strip))
       const { weaves: before, giveWay, ...rest } = lane
       const knots = change.knots(placedKnots(kind, lane.knots), kind)
       const weaves =

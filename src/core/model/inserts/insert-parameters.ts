@@ -33,7 +33,7 @@ export function parameterOfInsert({ id, kind }: Insert, parameter: InsertParamet
   const insertIn = (strip: Strip) => insertsOf(strip).find((i) => i.id === id)
   const staticOf = (strip: Strip) => {
     const insert = insertIn(strip)
-    if (!insert) return range.plain
+    if (!insert) return range.defaultValue
     return key === BYPASSED.key ? Number(insert.bypassed) : insertValue(insert, key)
   }
   const toPlace = (value: number) => scale.toPlace?.(value) ?? value
@@ -47,9 +47,9 @@ export function parameterOfInsert({ id, kind }: Insert, parameter: InsertParamet
     min: range.min,
     max: range.max,
     allowsSilence: false,
-    plain: range.plain,
-    plainShort: show(range.plain),
-    plainWords: show(range.plain),
+    defaultValue: range.defaultValue,
+    defaultShort: show(range.defaultValue),
+    defaultWords: show(range.defaultValue),
     step: isSwitch
       ? 1
       : range.unit === '%'
@@ -65,10 +65,10 @@ export function parameterOfInsert({ id, kind }: Insert, parameter: InsertParamet
           ? 0.1
           : (range.max - range.min) / 1000,
     read: staticOf,
-    written: (strip, to) => withInsertValue(strip, id, parameter, to ?? range.plain),
+    written: (strip, to) => withInsertValue(strip, id, parameter, to ?? range.defaultValue),
     show,
     parse: (text) => (isSwitch ? scale.parse(text) : parseNumber(text, range)),
-    toLane: (to) => toPlace(to ?? range.plain),
+    toLane: (to) => toPlace(to ?? range.defaultValue),
     fromLane: (place) => Math.round((scale.toValue?.(place) ?? place) * 1e6) / 1e6,
   }
   const parameterMade: Parameter = {
@@ -83,7 +83,7 @@ export function parameterOfInsert({ id, kind }: Insert, parameter: InsertParamet
     dye: 'heather',
     knotShape: isSwitch ? 'square' : 'round',
     actsOn: (strip) => insertIn(strip) !== undefined,
-    lanePlain: (strip) => toPlace(staticOf(strip)),
+    laneDefault: (strip) => toPlace(staticOf(strip)),
     value,
     fieldLabel: { track: words.name, mix: words.name },
     path: { track: () => words, mix: words },
@@ -107,7 +107,7 @@ function withInsertValue(
     return {
       ...insert,
       values:
-        set === range.plain && type !== 'beats'
+        set === range.defaultValue && type !== 'beats'
           ? others
           : { ...others, [key]: type === 'switch' ? set >= 0.5 : set },
     }

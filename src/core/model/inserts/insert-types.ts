@@ -81,11 +81,11 @@ export function number(
   key: string,
   label: string,
   unit: NumberRange['unit'],
-  [min, max, plain]: readonly [min: number, max: number, plain: number],
+  [min, max, defaultValue]: readonly [min: number, max: number, defaultValue: number],
   { moves = 'every-frame', ...words }: More = {},
   octaves = false,
 ): InsertParameter {
-  const range: NumberRange = { unit, min, max, plain, ...words }
+  const range: NumberRange = { unit, min, max, defaultValue, ...words }
   const make = octaves ? octaveScale : linearScale
   return { key, label, type: 'number', range, moves, scale: make(range, label, `${unit} ${min}…${max}`) }
 }
@@ -99,23 +99,23 @@ export const toggle = (
   key,
   label,
   type: 'switch',
-  range: { unit: '', min: 0, max: 1, plain: 0 },
+  range: { unit: '', min: 0, max: 1, defaultValue: 0 },
   moves,
   scale: switchScale(label),
 })
 
-/** One of several things; `plain` is what holds where nothing is said. */
+/** One of several things; `defaultValue` is what holds where nothing is said. */
 export function choice(
   key: string,
   label: string,
   choices: readonly Choice[],
-  plain: string | number,
+  defaultValue: string | number,
 ): InsertParameter {
   const range: NumberRange = {
     unit: '',
     min: 0,
     max: choices.length - 1,
-    plain: choices.findIndex(({ value }) => value === plain),
+    defaultValue: choices.findIndex(({ value }) => value === defaultValue),
   }
   return {
     key,
@@ -129,7 +129,7 @@ export function choice(
 }
 
 /** Lengths in quarter notes. */
-export const BEATS: NumberRange = { unit: '', min: 1 / 64, max: 64, plain: 1 }
+export const BEATS: NumberRange = { unit: '', min: 1 / 64, max: 64, defaultValue: 1 }
 
 /** Moves with every sixteenth frame. */
 export const slow = { moves: 'every-sixteenth' } as const

@@ -29,7 +29,7 @@ export function insertValue(
   const own = Object.hasOwn(insert.values, key) ? insert.values[key]! : undefined
   const parameter = insertParameter(insert.kind, key)
   if (own !== undefined) return numberOf(own, parameter)
-  return parameter === undefined || parameter.type === 'beats' ? 0 : parameter.range.plain
+  return parameter === undefined || parameter.type === 'beats' ? 0 : parameter.range.defaultValue
 }
 
 const CROSSOVERS = ['crossover1Hz', 'crossover2Hz', 'crossover3Hz']

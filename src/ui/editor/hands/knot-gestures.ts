@@ -154,7 +154,7 @@ export function rangeOfKnotsGesture(
       }
       if (part === 'top') {
         const [top, bottom] = kind.upwards ? [highest, lowest] : [lowest, highest]
-        const base = shift ? kind.plain : bottom
+        const base = shift ? kind.defaultValue : bottom
         const factor =
           Math.abs(top - base) < 1e-9
             ? 1

@@ -31,8 +31,8 @@ export function weaveGesture(
   const { kind, ref } = place
   const inside = (frame: number) => clamp(frame, place.from, place.to)
   const limit = (y: number) => {
-    const stop = kind.catchesPlain ? valueToY(place, kind.plain) : -Infinity
-    return y < stop && y > stop - STOP ? kind.plain : yToValue(place, y > stop ? y : y + STOP)
+    const stop = kind.catchesPlain ? valueToY(place, kind.defaultValue) : -Infinity
+    return y < stop && y > stop - STOP ? kind.defaultValue : yToValue(place, y > stop ? y : y + STOP)
   }
   // A pattern belongs to the beat: an edge somewhere else, which may not even be seen, is not where it begins.
   const first = tools.start(start.frame, 'grid')

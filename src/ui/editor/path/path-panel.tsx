@@ -74,7 +74,7 @@ function parameterStage(session: Session, track: Track | null, parameter: Parame
     about,
     bead: beadOf(trackId, parameter.key),
     value: all
-      .map((p) => (p.value ? p.value.show(p.value.read(strip)) : p.scale.show(p.lanePlain(strip))))
+      .map((p) => (p.value ? p.value.show(p.value.read(strip)) : p.scale.show(p.laneDefault(strip))))
       .join(' / '),
     lanes: all.map((p): LaneRef => ({ kind: 'lane', trackId, lane: p.key })),
   }

@@ -48,11 +48,11 @@ export function InsertField({
         parse={(text) => parseNumber(text, range)}
         onValue={(value) => void dispatch(giveInsertValue(id, insert.id, key, value))}
         reset={
-          insertValue(insert, key) === range.plain
+          insertValue(insert, key) === range.defaultValue
             ? undefined
             : {
-                words: showNumber(range.plain, range),
-                run: () => void dispatch(giveInsertValue(id, insert.id, key, range.plain)),
+                words: showNumber(range.defaultValue, range),
+                run: () => void dispatch(giveInsertValue(id, insert.id, key, range.defaultValue)),
               }
         }
       />

@@ -54,8 +54,8 @@ export function ParameterField({
         all: along.length ? { words: `${trackIds.length} tracks`, by: changeAll } : undefined,
       }}
       reset={
-        resets && value.read(strip) !== value.plain
-          ? { words: value.plainWords, run: () => void dispatch(resetValue(trackIds, parameter)) }
+        resets && value.read(strip) !== value.defaultValue
+          ? { words: value.defaultWords, run: () => void dispatch(resetValue(trackIds, parameter)) }
           : undefined
       }
       onNudge={(direction, fine) => void dispatch(stepValue(trackIds, parameter, direction, fine))}
@@ -84,12 +84,12 @@ export function ResettableField(props: {
     <div className="flex items-end gap-2">
       <ParameterField {...props} label={label} />
       <Button
-        aria-label={`${label} to ${value.plainWords}`}
-        disabled={along.length === 0 && value.read(strip) === value.plain}
+        aria-label={`${label} to ${value.defaultWords}`}
+        disabled={along.length === 0 && value.read(strip) === value.defaultValue}
         onClick={() => void dispatch(resetValue([trackId, ...along], parameter))}
       >
         <RotateCcw size={15} />
-        {value.plainShort}
+        {value.defaultShort}
       </Button>
     </div>
   )

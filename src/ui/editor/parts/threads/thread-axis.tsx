@@ -17,7 +17,7 @@ export function ThreadAxis({
   /** Whether the texts stand in the picture itself, which then has its full width. */
   inside?: boolean
 }) {
-  const { marks, plain } = place.kind
+  const { marks, defaultValue } = place.kind
   let lastY = -Infinity
   return (
     <svg className="pointer-events-none absolute inset-0" width={width} height={height} aria-hidden>
@@ -25,7 +25,7 @@ export function ThreadAxis({
         const y = valueToY(place, value)
         const room = y - lastY > 11
         if (room) lastY = y
-        const neutral = Math.abs(value - plain) < 1e-9
+        const neutral = Math.abs(value - defaultValue) < 1e-9
         return (
           <g key={text}>
             <line

@@ -71,7 +71,7 @@ const Thread = memo(function Thread({
     from: Math.max(Math.floor(seen.from / STEADY) * STEADY, place.box.x),
     to: Math.min(Math.ceil(seen.to / STEADY) * STEADY, place.box.x + place.box.width),
   }
-  const neutralY = valueToY(place, kind.plain)
+  const neutralY = valueToY(place, kind.defaultValue)
   const runs = threadRuns(view, place)
   const key = refKey(ref)
   const dye = `var(--color-${place.look.dye})`
