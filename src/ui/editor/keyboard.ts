@@ -15,7 +15,7 @@ import {
 import { useAppDispatch, useAppFields, useAppSelector, useAppStore } from '../parts/hooks'
 import { followsLetter, writesLatin } from '../parts/commands/key-words'
 import { setCurrentElement } from '../parts/focus-return'
-import { currentField } from './command-runs'
+import { currentField } from './commands'
 import { currentElement } from './parts/current-element'
 import type { CommandRuns } from './parts/command-context'
 

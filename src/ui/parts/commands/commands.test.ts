@@ -102,8 +102,9 @@ test('texts name the keys that were chosen, and the command where it has none', 
 
 test('the keys that help, hints and messages name are those of commands', () => {
   const source = (file: string) => fs.readFileSync(path.join(__dirname, '../../editor', file), 'utf8')
-  const asked = ['hint-bar.tsx', 'command-runs.ts', 'editor-page.tsx', 'bench/weave-fields.tsx'].flatMap(
-    (file) => [...source(file).matchAll(/\.in\(\s*'([^']*)'/g)].map(([, text]) => text!),
+  const runs = fs.readdirSync(path.join(__dirname, '../../editor/commands')).map((file) => `commands/${file}`)
+  const asked = [...runs, 'hint-bar.tsx', 'editor-page.tsx', 'bench/weave-fields.tsx'].flatMap((file) =>
+    [...source(file).matchAll(/\.in\(\s*'([^']*)'/g)].map(([, text]) => text!),
   )
   const texts = [...asked, ...HELP_STEPS.map(({ text }) => text)]
   const named = texts.flatMap((text) => [...text.matchAll(/\[([^\]]*)\]/g)].map(([, id]) => id!))

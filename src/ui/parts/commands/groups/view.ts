@@ -1,0 +1,96 @@
+import type { CommandEntry } from '../command-entry'
+
+export const VIEW = [
+  { id: 'zoom-in', title: 'Zoom in about the playhead', words: 'closer larger', keys: ['i'] },
+  { id: 'zoom-out', title: 'Zoom out about the playhead', words: 'wider smaller', keys: ['o'] },
+  { id: 'whole', title: 'Show the whole session', words: 'zoom fit all', keys: ['h'] },
+  {
+    id: 'zoom-selected',
+    title: 'Show the range, or what is selected; again: back',
+    words: 'zoom fit selection',
+    keys: ['z'],
+  },
+  { id: 'page-back', title: 'Scroll back a screenful', keys: ['pageup'] },
+  { id: 'page-on', title: 'Scroll on a screenful', keys: ['pagedown'] },
+  { id: 'follow', title: 'Follow the playhead', words: 'scroll auto', keys: ['f'] },
+  {
+    id: 'bench',
+    title: 'Show or hide the Bench',
+    words: 'editor close-up panel inspector',
+    keys: ['b'],
+  },
+  {
+    id: 'meters',
+    title: 'Show or hide the meters',
+    words: 'loudness lufs peak phase scope spectrum correlation panel',
+    keys: ['shift+m'],
+  },
+  { id: 'fold-path', title: 'Fold or unfold the Path', words: 'signal path panel' },
+  {
+    id: 'rows-taller',
+    title: 'Taller rows: of selected heads, else of all',
+    words: 'track height zoom vertical',
+    keys: ['shift+up'],
+  },
+  {
+    id: 'rows-shorter',
+    title: 'Shorter rows: of selected heads, else of all',
+    words: 'track height zoom vertical',
+    keys: ['shift+down'],
+  },
+  {
+    id: 'fit-tracks',
+    title: 'Fit all tracks into the window',
+    words: 'track height zoom vertical',
+    keys: ['shift+h'],
+  },
+  { id: 'rows-usual', title: 'All rows of the usual height', words: 'track height reset' },
+  {
+    id: 'sound-larger',
+    title: 'Draw sound larger: of selected heads, else of all',
+    words: 'waveform zoom vertical amplitude',
+    keys: ['shift+i'],
+  },
+  {
+    id: 'sound-smaller',
+    title: 'Draw sound smaller: of selected heads, else of all',
+    words: 'waveform zoom vertical amplitude',
+    keys: ['shift+o'],
+  },
+  {
+    id: 'fit-sound',
+    title: 'Draw sound as large as its loudest fits',
+    words: 'waveform zoom vertical fit',
+    keys: ['shift+z'],
+  },
+  { id: 'sound-plain', title: 'Draw sound at its plain size', words: 'waveform zoom reset' },
+  {
+    id: 'sound-decibels',
+    title: 'Draw sound in decibels, or linear',
+    words: 'waveform scale dB logarithmic',
+  },
+  {
+    id: 'ground',
+    title: 'Day or evening: the light or the dark ground',
+    words: 'dark light mode theme',
+  },
+  {
+    id: 'ground-system',
+    title: 'Light or dark ground as the system has it',
+    words: 'mode theme automatic',
+  },
+  {
+    id: 'next-area',
+    title: 'To the next area of the screen',
+    words: 'focus keyboard panel',
+    keys: ['f6'],
+    onlyByKey: true,
+  },
+  {
+    id: 'previous-area',
+    title: 'To the area before',
+    words: 'focus keyboard panel',
+    keys: ['shift+f6'],
+    onlyByKey: true,
+  },
+] as const satisfies readonly CommandEntry[]
