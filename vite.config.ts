@@ -33,6 +33,14 @@ export default defineConfig({
   // The server puts a fresh nonce in its place with every page.
   html: { cspNonce: 'CSP_NONCE' },
   worker: { format: 'es', plugins: () => [inWorkers] },
-  build: { outDir: 'dist/web', target: 'es2022', manifest: 'parts-of-pages.json' },
+  build: {
+    outDir: 'dist/web',
+    target: 'es2022',
+    manifest: 'parts-of-pages.json',
+    // What most parts use is one chunk: dozens of small ones compress worse, and each is a request.
+    rolldownOptions: {
+      output: { codeSplitting: { groups: [{ name: 'common', test: /src\//, minShareCount: 12 }] } },
+    },
+  },
   server: { headers: isolation },
 })
