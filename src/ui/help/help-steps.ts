@@ -106,10 +106,11 @@ export const HELP_STEPS: { title: string; text: string }[] = [
   {
     title: 'Compare and check',
     text:
-      '“shaped” at the top, or U, switches gains, threads, lanes and fades off while you listen; “= ' +
-      'loud” measures both and lowers the louder one. Lanes can be bypassed one by one or all. A flag ' +
-      'shows where a track or the mix would pass full scale; press it to go there and lower just that ' +
-      'stretch.',
+      '“shaped” at the top, or [unshaped], turns gains, threads, lanes and fades off while you listen; “= loud” measures ' +
+      'both and lowers the louder one. [compare] steps through an insert, its chain or all inserts: without, with at the same ' +
+      'loudness, with. [listen-here] plays the sound as it leaves the picked bead. [move-gain] moves a gain to the other side of ' +
+      'the inserts and says first what will sound different. [meters] shows loudness, true peak, levels, phase and spectrum. A ' +
+      'flag shows where a track or the mix would pass full scale; press it to go there and lower just that stretch.',
   },
   {
     title: 'Without a pointer',
@@ -139,8 +140,10 @@ export const HELP_STEPS: { title: string; text: string }[] = [
   {
     title: 'Export',
     text:
-      'Export renders the mix, or the marked range, to a WAV file and says its peaks, its loudness and whether ' +
-      'anything clipped. What is soloed, muted or bypassed is said before, with the plain mix a press away. ' +
-      '32-bit float is exactly what is played.',
+      '“Export” at the upper right renders the mix, stems, regions or tracks to WAV, FLAC or AIFF, one file after another ' +
+      'while you keep working. Choose a loudness target (EBU R 128, or your own figures): the mix is measured first, and a gain ' +
+      'that changes only the file is offered. Each file is read back and listed with its checksum, peaks and loudness. What is ' +
+      'soloed, muted or bypassed is named before you render, with the plain mix one press away. “Report” lists what is left ' +
+      'to fix. 32-bit float is exactly what you hear.',
   },
 ]
