@@ -1,3 +1,4 @@
+import { flacLibrary } from './flac-encoder'
 import type { SoundMeasure } from '../src/core/measure/sound-meter'
 import { gainToDb } from '../src/core/units/decibel'
 import {
@@ -38,7 +39,9 @@ export interface AudioOutput {
 
 /** Opens an audio file for writing. Throws `InputError` where it cannot be written. */
 export async function openOutput(file: string, info: OutputInfo): Promise<AudioOutput> {
-  const writer = await soundWriter({ ...info, writtenAt: new Date() })
+  const writer = await soundWriter({ ...info, writtenAt: new Date() }, async (flac) =>
+    (await flacLibrary())(flac),
+  )
   const header = writer.header()
   const out = await createFile(file)
   await out.write(header)

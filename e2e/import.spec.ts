@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test'
-import { flacFile } from '../src/formats/flac-write'
+import { flacFile } from '../src/formats/flac-encode.test-util'
 import { samplesHash } from '../src/formats/samples-hash.test-util'
 import { WavEncoder, wavHeader, type WavFormat } from '../src/formats/wav-write'
 import { test } from './fixtures'

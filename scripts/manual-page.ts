@@ -1,5 +1,4 @@
 import fs from 'node:fs'
-import { format, resolveConfig } from 'prettier'
 import { fileURLToPath } from 'node:url'
 import { HELP_STEPS } from '../src/ui/help/help-steps'
 import { COMMANDS, keysOf, type CommandInfo } from '../src/ui/parts/commands/commands'
@@ -17,12 +16,12 @@ const withKeys = (text: string): string =>
   })
 
 /** The manual as it is, with the steps of the application's help. */
-export async function manualPage(): Promise<string> {
+export function manualPage(): string {
   const text = fs.readFileSync(FILE, 'utf8')
   const from = text.indexOf(HEADING)
   const to = text.indexOf('\n## ', from)
   const steps = HELP_STEPS.map((step, n) => `${n + 1}. **${step.title}.** ${withKeys(step.text)}`)
   const pictures = text.slice(text.indexOf('\n![', from), to)
-  const made = `${text.slice(0, from)}${HEADING}\n\nThe same steps are in the application, under Help.\n\n${steps.join('\n')}\n${pictures}${text.slice(to)}`
-  return format(made, { ...(await resolveConfig(FILE)), filepath: FILE })
+  const usual = `${HEADING}\n\nThe same steps are in the application, under Help.\n\n${steps.join('\n')}\n`
+  return text.slice(0, from) + usual + pictures + text.slice(to)
 }

@@ -6,4 +6,4 @@ import { manualPage } from './manual-page'
 const file = new URL('../docs/session.schema.json', import.meta.url)
 fs.writeFileSync(file, `${JSON.stringify(sessionJsonSchema(), null, 2)}\n`)
 fs.writeFileSync(new URL('../docs/inserts.md', import.meta.url), await insertsPage())
-fs.writeFileSync(new URL('../docs/manual.md', import.meta.url), await manualPage())
+fs.writeFileSync(new URL('../docs/manual.md', import.meta.url), manualPage())

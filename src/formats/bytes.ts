@@ -48,3 +48,14 @@ export const partOf = (source: ByteSource, from: number, to: number): ByteSource
   size: to - from,
   read: (a, b) => source.read(from + a, Math.min(from + b, to)),
 })
+
+/** Bytes one after another. */
+export function joinedBytes(parts: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
+  const bytes = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0))
+  let at = 0
+  for (const part of parts) {
+    bytes.set(part, at)
+    at += part.length
+  }
+  return bytes
+}

@@ -2,7 +2,7 @@ import { tpdfQuantiser } from '../core/dsp/dither'
 import { firstNotFinite } from '../core/measure/finite'
 import { AiffEncoder, aiffHeader } from './aiff-write'
 import { TooLarge } from './failure'
-import { FLAC_MD5_AT, FlacEncoder, flacHeader, type FlacInfo } from './flac-write'
+import { FLAC_MD5_AT, flacHeader, type FlacInfo } from './flac-write'
 import { broadcastLoudness, WavEncoder, wavHeader, type BroadcastLoudness } from './wav-write'
 
 /** The formats in which sound is exported: integers have TPDF dither, floats are as rendered. */
@@ -104,7 +104,7 @@ function wordSamples(bits: 16 | 24, seed: number) {
 /** Opens a writer. FLAC frames are made by `flacFrames`. */
 export async function soundWriter(
   info: SoundFileInfo,
-  flacFrames: (info: FlacInfo) => FlacFrames | Promise<FlacFrames> = (flac) => FlacEncoder.create(flac),
+  flacFrames: (info: FlacInfo) => FlacFrames | Promise<FlacFrames>,
 ): Promise<SoundWriter> {
   const { extension, bits } = formatFacts[info.format]
   const writer =

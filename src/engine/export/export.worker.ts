@@ -260,7 +260,7 @@ export const worker = exposeJobs(({ breathe }) => ({
           .filter((m) => m.frame >= from && m.frame < to)
           .map((m) => ({ frame: atRate(m.frame - from), name: m.name })),
       },
-      formatFacts[format].extension === 'flac' ? await flacLibrary() : undefined,
+      async (flac) => (await flacLibrary())(flac),
     )
     const meter = new SoundMeter(sampleRate, channels)
     let renderedPeak = 0
