@@ -266,6 +266,8 @@ test(
     await page.goto('/?test')
     await page.getByRole('button', { name: 'New session' }).click()
     await page.getByRole('button', { name: 'Make it' }).click()
+    // The list has a way to import, too.
+    await expect(page.getByText('Drop recordings here')).toBeVisible()
     await importAudio(page, [
       file('one.flac', flac),
       file('two.aif', aiff),
